@@ -1,0 +1,3 @@
+from yattle.cli import main
+
+raise SystemExit(main())

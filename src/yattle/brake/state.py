@@ -1,0 +1,134 @@
+"""What a half-folded piece is to the search: which actions are done, how it lies on the brake.
+
+An *action* is one stroke: a fold, a hem's fold, or a hem's flatten. The section is the
+chain of straight parts between fold marks on the blank. A *position* is which face is up
+and which edge is out.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Literal
+
+from yattle.brake.machine import Brake
+from yattle.section import Girth
+
+Face = Literal["paint", "back"]
+Edge = Literal["A", "B"]
+Position = tuple[Face, Edge]
+POSITIONS: tuple[Position, ...] = (("paint", "A"), ("paint", "B"), ("back", "A"), ("back", "B"))
+PREFOLD = 150.0
+
+
+def handling(before: Position | None, after: Position) -> tuple[int, str]:
+    """Cost and name of bringing the piece from one position to the next.
+
+    Rolling over its long axis changes face and edge (1), spinning it end for end the edge
+    alone (2), both the face alone (3).
+    """
+    if before is None:
+        return 0, "start"
+    face, edge = before[0] != after[0], before[1] != after[1]
+    return {(False, False): (0, "stay"), (True, True): (1, "roll"),
+            (False, True): (2, "spin"), (True, False): (3, "roll+spin")}[face, edge]
+
+
+@dataclass(frozen=True)
+class Action:
+    """One stroke: on which fold (its place in the chain), to which signed turn."""
+
+    index: int
+    fold: str
+    kind: Literal["fold", "flatten"]
+    turn: float
+    needs: int  # bits of actions that must be done before
+
+    @property
+    def face(self) -> Face:
+        return "paint" if self.turn > 0 else "back"
+
+
+@dataclass(frozen=True)
+class Limit:
+    """Why a stroke is not possible: on which fold, against what."""
+
+    fold: str
+    against: str
+    says: str
+
+
+class Bench:
+    """A section on a brake: its actions, and whether a stroke is possible in a state."""
+
+    def __init__(self, girth: Girth, brake: Brake) -> None:
+        self.girth, self.brake = girth, brake
+        self.marks = tuple(bend.mark for bend in girth.bends)
+        self.actions = tuple(self._actions())
+
+    def _actions(self) -> list[Action]:
+        actions: list[Action] = []
+        for index, bend in enumerate(self.girth.bends):
+            if bend.turn == 0:
+                continue
+            if bend.kind == "fold":
+                actions.append(Action(index, bend.id, "fold", bend.turn, 0))
+                continue
+            prefold = math.copysign(min(self.brake.max_turn, PREFOLD), bend.turn)
+            actions.append(Action(index, bend.id, "fold", prefold, 0))
+            actions.append(Action(index, bend.id, "flatten", bend.turn, 1 << (len(actions) - 1)))
+        return actions
+
+    @cached_property
+    def everything(self) -> int:
+        return (1 << len(self.actions)) - 1
+
+    def turns(self, done: int) -> tuple[float, ...]:
+        """The turn each fold of the chain has when the actions ``done`` are done."""
+        turns = [0.0] * len(self.marks)
+        for bit, action in enumerate(self.actions):
+            if done >> bit & 1:
+                turns[action.index] = action.turn
+        return tuple(turns)
+
+    def limit(self, done: int, action: Action, out: Edge) -> Limit | None:
+        """What of the machine's plain limits stops this stroke; ``None`` when nothing does."""
+        turns = self.turns(done)
+        if action.kind == "fold":
+            outside, inside = self._room(turns, action.index, out)
+            if outside < self.brake.min_flange:
+                return Limit(action.fold, "flange", f"{action.fold}: {outside:.1f} mm outside the fold line, "
+                             f"the leaf needs {self.brake.min_flange:g} mm")
+            if inside < self.brake.min_hold:
+                return Limit(action.fold, "hold", f"{action.fold}: {inside:.1f} mm under the jaw, "
+                             f"it needs {self.brake.min_hold:g} mm")
+        depth = self._held_depth(turns, action, out)
+        if depth > self.brake.throat:
+            return Limit(action.fold, "throat", f"{action.fold}: the held part reaches {depth:.0f} mm into the "
+                         f"machine, its throat is {self.brake.throat:g} mm")
+        return None
+
+    def _room(self, turns: tuple[float, ...], index: int, out: Edge) -> tuple[float, float]:
+        """Flat beside the fold mark, outside and inside, to the next fold made or the raw edge."""
+        mark = self.marks[index]
+        toward_a = mark - max((m for m, t in zip(self.marks[:index], turns, strict=False) if t), default=0.0)
+        toward_b = min((m for m, t in zip(self.marks[index + 1:], turns[index + 1:], strict=True) if t),
+                       default=self.girth.girth) - mark
+        return (toward_a, toward_b) if out == "A" else (toward_b, toward_a)
+
+    def _held_depth(self, turns: tuple[float, ...], action: Action, out: Edge) -> float:
+        """How far the held part of the chain reaches behind the fold line, mm."""
+        edges = (0.0, *self.marks, self.girth.girth)
+        place = action.index + 1
+        if action.kind == "flatten" and (action.fold == "hA") != (out == "A"):
+            return edges[1] if action.fold == "hA" else edges[-1] - edges[-2]  # only the hem is in the jaw
+        order = range(place, len(edges) - 1) if out == "A" else range(place - 1, -1, -1)
+        x, deepest, heading = 0.0, 0.0, 0.0
+        for n in order:
+            x += (edges[n + 1] - edges[n]) * math.cos(math.radians(heading))
+            deepest = max(deepest, x)
+            beyond = n if out == "A" else n - 1
+            if 0 <= beyond < len(turns):
+                heading += turns[beyond]
+        return deepest

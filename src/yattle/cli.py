@@ -1,0 +1,155 @@
+"""The headless verbs: JSON in, one JSON document out.
+
+Exit status 0 done, 1 understood but cannot be done (reasons in the document), 2 wrong
+input (one line on standard error). Heavy modules are imported by the verb that needs them.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from yattle import __version__
+from yattle.errors import FileProblem, YattleError
+
+Answer = dict[str, Any]
+
+
+def girth(text: str, out: Path | None) -> Answer:
+    """girth and fold marks of a cross-section"""
+    from yattle.section import Profile, girth_of
+    from yattle.values import read
+
+    return girth_of(read(Profile, text)).answer()
+
+
+def folds(text: str, out: Path | None) -> Answer:
+    """the bend sequence with the least handling"""
+    from yattle.brake import FoldJob, best_order
+    from yattle.values import read
+
+    return best_order(read(FoldJob, text)).answer()
+
+
+def nest(text: str, out: Path | None) -> Answer:
+    """pieces on coil, sheets and offcuts"""
+    from yattle.coil import NestJob
+    from yattle.coil import nest as solve
+    from yattle.values import read
+
+    return solve(read(NestJob, text)).answer()
+
+
+def develop(text: str, out: Path | None) -> Answer:
+    """the pieces of one detail, proven by folding"""
+    from yattle.details import EaveDrip, develop_eave_drip
+    from yattle.values import read
+
+    return develop_eave_drip(read(EaveDrip, text)).answer()
+
+
+def plan(text: str, out: Path | None) -> Answer:
+    """a whole job into a folder of patterns, orders, cuts and papers (needs --out)"""
+    from yattle.errors import InputError
+    from yattle.job import derive
+    from yattle.job.store import parse
+    from yattle.papers import write_pack
+
+    if out is None:
+        raise InputError("--out", "nothing", "a folder to write the shop pack to")
+    return write_pack(derive(parse(text)), out, lambda stage: print(stage, file=sys.stderr))
+
+
+VERBS: dict[str, Callable[[str, Path | None], Answer]] = {
+    "girth": girth, "folds": folds, "nest": nest, "develop": develop, "plan": plan}
+
+
+def schema(name: str) -> Answer:
+    """The JSON Schema of a format, such as ``profile`` or ``detail/eave-drip``."""
+    from yattle.errors import InputError
+    from yattle.schemas import schemas
+
+    known = schemas()
+    if name not in known:
+        raise InputError("schema", repr(name), "one of " + ", ".join(sorted(known)))
+    return known[name]
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="yattle", description="From a roof edge to a folded piece and a cut coil.",
+                                     epilog="Without a verb, or with a *.yattle file, the window opens.")
+    parser.add_argument("--version", action="version", version=f"yattle {__version__}")
+    verbs = parser.add_subparsers(dest="verb", metavar="VERB")
+    for name, verb in VERBS.items():
+        one = verbs.add_parser(name, help=verb.__doc__)
+        one.add_argument("file", help="a JSON file, or - for standard input")
+        one.add_argument("--out", type=Path, help="a folder to write to")
+        one.add_argument("--set", action="append", default=[], metavar="KEY=VALUE", dest="settings",
+                         help="change one value of the input, such as legs.1=90")
+    verbs.add_parser("schema", help="a format's JSON Schema").add_argument("name")
+    verbs.add_parser("demo-path", help="where the demo job lies").add_argument(
+        "which", nargs="?", default="sail-loft", choices=["sail-loft", "net-shed"])
+    verbs.add_parser("open", help="open the window").add_argument("file", nargs="?")
+    return parser
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Run one verb, or open the window; returns the exit status."""
+    given = list(sys.argv[1:] if arguments is None else arguments)
+    if not given or (len(given) == 1 and given[0].endswith(".yattle")):
+        given = ["open", *given]
+    options = _parser().parse_args(given)
+    try:
+        return _run(options)
+    except YattleError as wrong:
+        print(" ".join(str(wrong).split()), file=sys.stderr)
+        return 2
+
+
+def _run(options: argparse.Namespace) -> int:
+    if options.verb == "open":
+        from yattle.ui.app import run_window
+
+        return int(run_window(Path(options.file) if options.file else None))
+    if options.verb == "demo-path":
+        from yattle.job.store import demo_path
+
+        print(demo_path(options.which))
+        return 0
+    if options.verb == "schema":
+        return _print(schema(options.name))
+    from yattle.values import with_settings
+
+    text = with_settings(_read(options.file), options.settings)
+    answer = VERBS[options.verb](text, options.out)
+    if options.out is not None and options.verb != "plan":
+        _write(options.out, options.verb, answer)
+    return _print(answer)
+
+
+def _read(name: str) -> str:
+    try:
+        raw = sys.stdin.buffer.read() if name == "-" else Path(name).read_bytes()
+        return raw.decode("utf-8")
+    except OSError as trouble:
+        raise FileProblem(f"{name}: cannot be read ({(trouble.strerror or str(trouble)).lower()})") from None
+    except UnicodeDecodeError:
+        raise FileProblem(f"{name}: found bytes that are not UTF-8 text, expected one JSON document") from None
+
+
+def _write(out: Path, verb: str, answer: Answer) -> None:
+    try:
+        out.mkdir(parents=True, exist_ok=True)
+        (out / f"{verb}.json").write_text(json.dumps(answer, indent=1) + "\n", encoding="utf-8")
+    except OSError as trouble:
+        raise FileProblem(f"{out}: cannot be written to ({(trouble.strerror or str(trouble)).lower()})") from None
+
+
+def _print(answer: Answer) -> int:
+    json.dump(answer, sys.stdout, allow_nan=False)
+    print()
+    return 0 if answer.get("ok", True) else 1

@@ -1,0 +1,8 @@
+"""Coil, sheets and offcuts: pieces laid out on them, cuts a shear can make, and how good that is."""
+
+from yattle.coil.answer import NestAnswer
+from yattle.coil.check import faults
+from yattle.coil.job import NestJob, NestRules, Part, Stock
+from yattle.coil.solve import nest
+
+__all__ = ["NestAnswer", "NestJob", "NestRules", "Part", "Stock", "faults", "nest"]

@@ -1,0 +1,154 @@
+"""Filling one crosscut block: strips side by side, pieces one after another in each strip.
+
+A *block* is what one crosscut takes off the coil; a *strip* is a part of it slit off along;
+a piece narrower than its strip is trimmed. Widths are chosen so that together they cover
+the block's width as nearly as any choice of the widths at hand can.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from itertools import islice
+
+from yattle.coil.job import NestRules, Part
+from yattle.coil.sizes import Lie, lies
+
+_TENTH = 10  # widths are compared in tenths of a millimetre
+_FEW = 24
+_WINDOW = 160
+_EPS = 1e-7
+
+
+@dataclass
+class Pool:
+    """Parts still to be placed with how many of each, the longest first."""
+
+    counts: dict[Part, int] = field(default_factory=dict)
+
+    def options(self, length: float, width: float) -> list[tuple[Part, Lie]]:
+        """What fits, among the longest kinds at hand (looking at all of thousands gains nothing)."""
+        return [(part, lie) for part in islice(self.counts, _WINDOW) for lie in lies(part)
+                if lie.along <= length + _EPS and lie.across <= width + _EPS]
+
+    def take(self, part: Part) -> None:
+        self.counts[part] -= 1
+        if not self.counts[part]:
+            del self.counts[part]
+
+
+@dataclass(frozen=True)
+class Spot:
+    """A piece in a strip: from ``x`` mm of the block's start."""
+
+    part: Part
+    lie: Lie
+    x: float
+
+
+@dataclass(frozen=True)
+class Strip:
+    y: float
+    width: float
+    spots: tuple[Spot, ...]
+
+    @property
+    def filled(self) -> float:
+        return sum(spot.lie.along * spot.lie.across for spot in self.spots)
+
+
+@dataclass(frozen=True)
+class Spacing:
+    """Clear space the rules ask for between neighbours, and the least strip the shear can take off."""
+
+    gap: float
+    sliver: float
+
+    @staticmethod
+    def of(rules: NestRules) -> Spacing:
+        sliver = rules.min_sliver if rules.cutting == "shear" else 0.0
+        return Spacing(max(rules.gap, sliver) if rules.gap else 0.0, sliver)
+
+    def rest_is_fine(self, rest: float, trim: float = 0.0) -> bool:
+        """Whether what is left beside a piece is nothing at all or wide enough to be cut off."""
+        return rest >= -_EPS and (abs(rest + trim) <= _EPS or rest + trim >= self.sliver - _EPS)
+
+
+def fill_block(pool: Pool, length: float, width: float, first: tuple[Part, Lie] | None, spacing: Spacing,
+               trim: float = 0.0) -> list[Strip]:
+    """Strips for a block ``length`` × ``width``, taken out of ``pool``; the first holds ``first``."""
+    strips: list[Strip] = []
+    y, rest = 0.0, width
+    while rest > _EPS and pool.counts:
+        options = [(part, lie) for part, lie in pool.options(length, rest)
+                   if spacing.rest_is_fine(rest - lie.across, trim) and spacing.rest_is_fine(length - lie.along)]
+        if first is not None and not strips:
+            options = [first] if spacing.rest_is_fine(rest - first[1].across, trim) else []
+        if not options:
+            break
+        strip = _best_strip(pool, options, length, rest, y, spacing)
+        for spot in strip.spots:
+            pool.take(spot.part)
+        strips.append(strip)
+        y += strip.width + spacing.gap
+        rest -= strip.width + spacing.gap
+    return strips
+
+
+def _best_strip(pool: Pool, options: list[tuple[Part, Lie]], length: float, rest: float, y: float,
+                spacing: Spacing) -> Strip:
+    """Of all widths, the one that leaves the width best covered; among equals the fullest strip."""
+    widths: dict[float, tuple[Part, Lie]] = {}
+    for part, lie in options:
+        held = widths.get(lie.across)
+        if held is None or lie.along > held[1].along:
+            widths[lie.across] = (part, lie)
+    few = sorted(widths, key=lambda w: -w * widths[w][1].along)[:_FEW]
+    covers = _coverage(options, pool, length, rest, spacing)
+    best: tuple[tuple[float, float], Strip] | None = None
+    for width in few:
+        strip = _strip(pool, *widths[width], length, y, spacing)
+        after = covers(rest - width - spacing.gap)
+        score = (round((strip.filled / length + after), 3), strip.filled)
+        if best is None or score > best[0]:
+            best = (score, strip)
+    assert best is not None
+    return best[1]
+
+
+def _coverage(options: list[tuple[Part, Lie]], pool: Pool, length: float, rest: float,
+              spacing: Spacing) -> Callable[[float], float]:
+    """How much of a width the long pieces at hand can cover: a sum of widths that comes nearest."""
+    reach, limit = 1, int(rest * _TENTH) + 1
+    mask = (1 << (limit + 1)) - 1
+    for part, lie in options[:200]:
+        if lie.along < 0.6 * length:
+            continue
+        step = int(-(-(lie.across + spacing.gap) * _TENTH // 1))
+        for _ in range(min(pool.counts[part], max(limit // step, 1))):
+            grown = (reach | reach << step) & mask
+            if grown == reach:
+                break
+            reach = grown
+
+    def covered(width: float) -> float:
+        room = int((width + spacing.gap) * _TENTH)
+        return ((reach & ((1 << (room + 1)) - 1)).bit_length() - 1) / _TENTH if room > 0 else 0.0
+
+    return covered
+
+
+def _strip(pool: Pool, part: Part, lie: Lie, length: float, y: float, spacing: Spacing) -> Strip:
+    """``part`` first, then whatever fits behind it: equal widths before narrower ones, long before short."""
+    left = {part: pool.counts[part] - 1}
+    spots, x = [Spot(part, lie, 0.0)], lie.along + spacing.gap
+    while True:
+        fits = [(p, k) for p, k in pool.options(length - x, lie.across)
+                if left.get(p, pool.counts[p]) > 0 and spacing.rest_is_fine(length - x - k.along)
+                and spacing.rest_is_fine(lie.across - k.across)]
+        if not fits:
+            return Strip(y, lie.across, tuple(spots))
+        follow, best = max(fits, key=lambda f: (f[1].across, f[1].along))
+        spots.append(Spot(follow, best, x))
+        left[follow] = left.get(follow, pool.counts[follow]) - 1
+        x += best.along + spacing.gap

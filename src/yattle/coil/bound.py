@@ -1,0 +1,52 @@
+"""What no answer can be under: the pieces' area on the cheapest usable stock.
+
+Per metal, the pieces' areas are poured into the stock from the cheapest usable square
+metre up. Sheets and offcuts may be used in part here, and trims are left out, so the true
+least can only be higher.
+"""
+
+from __future__ import annotations
+
+import math
+from collections import defaultdict
+
+from yattle.coil.job import NestJob, Part, Stock
+
+
+def area_bound(job: NestJob, placed: list[Part]) -> tuple[float, dict[str, float]]:
+    """The bound in the objective's own unit, and by metal."""
+    need: dict[str, float] = defaultdict(float)
+    for part in placed:
+        need[part.metal] += part.area
+    by_metal = {metal: _pour(area, [s for s in job.stock if s.metal == metal], job) for metal, area in need.items()}
+    return sum(by_metal.values()), by_metal
+
+
+def _pour(area: float, stock: list[Stock], job: NestJob) -> float:
+    total = 0.0
+    for price, room in sorted(_price_and_room(s, job) for s in stock):
+        if area <= 0:
+            break
+        take = min(area, room)
+        total += take * price
+        area -= take
+    return total
+
+
+def _price_and_room(stock: Stock, job: NestJob) -> tuple[float, float]:
+    """Cost per usable mm² and how many mm² there are."""
+    from yattle.coil.job import ring_area
+
+    by_area = job.rules.objective == "area"
+    if stock.outline is not None:
+        room = abs(ring_area(stock.outline))
+        return (1e-6 if by_area else (stock.cost or 0.0) / room), room
+    width = stock.width or 0.0
+    usable = max(width - 2 * job.rules.edge_trim, 1e-9)
+    length = stock.length if stock.length is not None else math.inf
+    room = usable * length * stock.qty
+    if by_area or (stock.kind == "coil" and stock.cost_per_m is None):
+        return 1e-6 * width / usable, room
+    if stock.kind == "coil":
+        return (stock.cost_per_m or 0.0) / 1000 / usable, room
+    return (stock.cost or 0.0) / (usable * length), room

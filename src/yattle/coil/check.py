@@ -1,0 +1,161 @@
+"""A nest held against its job by code that shares nothing with the solver.
+
+Every cut is made again on rectangles of its own; every placement is turned and put where
+it says. :func:`faults` lists what is wrong; an empty list is a valid answer.
+"""
+
+from __future__ import annotations
+
+import math
+from collections import Counter, defaultdict
+from typing import Any
+
+from yattle.coil.job import NestJob, Part, Stock
+
+_TOLERANCE = 0.01
+_CUT = 1e-6
+
+
+def faults(job: NestJob, answer: dict[str, Any]) -> list[str]:
+    """What is wrong with ``answer`` (a ``yattle-nest/1`` document), each in a line."""
+    found: list[str] = []
+    stock = _pieces(job)
+    boxes = _boxes(job, answer, found)
+    found += _counts(job, answer)
+    found += _inside(job, stock, boxes)
+    found += _apart(job, boxes)
+    found += _lots(job, stock, answer)
+    if job.rules.cutting == "shear":
+        found += _cuts(job, stock, answer, boxes)
+    return found
+
+
+def _pieces(job: NestJob) -> dict[str, Stock]:
+    pieces = {}
+    for stock in job.stock:
+        names = [stock.id] if stock.qty == 1 else [f"{stock.id} {n}" for n in range(1, stock.qty + 1)]
+        pieces.update(dict.fromkeys(names, stock))
+    return pieces
+
+
+def _boxes(job: NestJob, answer: dict[str, Any], found: list[str]) -> list[tuple[dict[str, Any], Part, list[Any]]]:
+    parts = {part.id: part for part in job.parts}
+    boxes = []
+    for place in answer["placements"]:
+        part = parts[place["part"]]
+        if part.turns != "any" and place["turn"] not in part.turns:
+            found.append(f"{part.id}: turned {place['turn']}°, which is not allowed")
+        if place["mirrored"] and not part.mirror:
+            found.append(f"{part.id}: turned over, which is not allowed")
+        angle = math.radians(place["turn"])
+        points = [(x, -y if place["mirrored"] else y) for x, y in part.outline]
+        ring = [(x * math.cos(angle) - y * math.sin(angle), x * math.sin(angle) + y * math.cos(angle))
+                for x, y in points]
+        dx, dy = place["x"] - min(x for x, _ in ring), place["y"] - min(y for _, y in ring)
+        boxes.append((place, part, [(x + dx, y + dy) for x, y in ring]))
+    return boxes
+
+
+def _counts(job: NestJob, answer: dict[str, Any]) -> list[str]:
+    placed = Counter(place["part"] for place in answer["placements"])
+    left = {row["part"]: row["copies"] for row in answer["unplaced"]}
+    copies = Counter((place["part"], place["copy"]) for place in answer["placements"])
+    wrong = [f"{part.id}: {placed[part.id]} placed and {left.get(part.id, 0)} not, of {part.qty}"
+             for part in job.parts if placed[part.id] + left.get(part.id, 0) != part.qty]
+    return wrong + [f"{key}: the same copy twice" for key, count in copies.items() if count > 1]
+
+
+def _inside(job: NestJob, stock: dict[str, Stock], boxes: list[tuple[dict[str, Any], Part, list[Any]]]) -> list[str]:
+    wrong = []
+    for place, part, ring in boxes:
+        piece = stock[place["stock"]]
+        if piece.metal != part.metal:
+            wrong.append(f"{part.id}: of {part.metal}, cut from {piece.metal}")
+        if piece.outline is not None:
+            from shapely import Polygon
+
+            if not Polygon(piece.outline).buffer(_TOLERANCE).covers(Polygon(ring)):
+                wrong.append(f"{part.id}: leaves the offcut {place['stock']}")
+            continue
+        edge, end = job.rules.edge_trim, job.rules.end_trim
+        length = piece.length if piece.length is not None else math.inf
+        x0, x1, y0, y1 = (f(p[k] for p in ring) for k in (0, 1) for f in (min, max))
+        far = end if piece.kind == "sheet" else 0.0
+        if (x0 < end - _TOLERANCE or x1 > length - far + _TOLERANCE or y0 < edge - _TOLERANCE
+                or y1 > (piece.width or 0) - edge + _TOLERANCE):
+            wrong.append(f"{part.id}: leaves {place['stock']} or its trims")
+    return wrong
+
+
+def _apart(job: NestJob, boxes: list[tuple[dict[str, Any], Part, list[Any]]]) -> list[str]:
+    by_stock = defaultdict(list)
+    for place, part, ring in boxes:
+        rect = (min(x for x, _ in ring), min(y for _, y in ring), max(x for x, _ in ring), max(y for _, y in ring))
+        by_stock[place["stock"]].append((rect, part.id))
+    wrong = []
+    for rows in by_stock.values():
+        rows.sort()
+        for n, (a, name) in enumerate(rows):
+            for b, other in rows[n + 1:]:
+                if b[0] > a[2] + job.rules.gap:
+                    break
+                across = max(b[0] - a[2], a[0] - b[2], b[1] - a[3], a[1] - b[3])
+                if across < job.rules.gap - _TOLERANCE:
+                    wrong.append(f"{name} and {other}: {across:.3f} mm apart")
+    return wrong
+
+
+def _lots(job: NestJob, stock: dict[str, Stock], answer: dict[str, Any]) -> list[str]:
+    match = {part.id: part.match for part in job.parts}
+    lots = defaultdict(set)
+    for place in answer["placements"]:
+        if match[place["part"]] is not None:
+            lots[match[place["part"]]].add(stock[place["stock"]].lot)
+    return [f"{name}: cut from {len(found)} lots" for name, found in lots.items() if len(found) > 1]
+
+
+def _cuts(job: NestJob, stock: dict[str, Stock], answer: dict[str, Any],
+          boxes: list[tuple[dict[str, Any], Part, list[Any]]]) -> list[str]:
+    used = {row["stock"]: row for row in answer["used"]}
+    table = {name: list(stock[name].box) for name in used}
+    roots = {name: name for name in used}
+    wrong: list[str] = []
+    for cut in answer["cuts"]:
+        wrong += _one_cut(job, stock, table, roots, cut)
+    for place, part, ring in boxes:
+        rect = table.get(place["piece"])
+        want = [min(x for x, _ in ring), min(y for _, y in ring), max(x for x, _ in ring), max(y for _, y in ring)]
+        if rect is None or max(abs(a - b) for a, b in zip(rect, want, strict=True)) > _TOLERANCE:
+            wrong.append(f"{part.id} copy {place['copy']}: its piece {place['piece']} is not its rectangle")
+    for name, row in used.items():
+        if stock[name].kind == "coil" and name in table and abs(table[name][0] - row["length"]) > _TOLERANCE:
+            wrong.append(f"{name}: cut off at {table[name][0]}, used {row['length']}")
+    return wrong
+
+
+def _one_cut(job: NestJob, stock: dict[str, Stock], table: dict[str, list[float]], roots: dict[str, str],
+             cut: dict[str, Any]) -> list[str]:
+    rect = table.pop(cut["piece"], None)
+    if rect is None:
+        return [f"cut {cut['n']}: there is no piece {cut['piece']}"]
+    root, wrong = roots[cut["piece"]], []
+    axis = 0 if cut["axis"] == "across" else 1
+    at, low, high = cut["at"], rect[axis], rect[axis + 2]
+    if not low + _CUT < at < high - _CUT:
+        wrong.append(f"cut {cut['n']}: at {at} outside {low} … {high}")
+    if min(at - low, high - at) < job.rules.min_sliver - _TOLERANCE:
+        wrong.append(f"cut {cut['n']}: takes off {min(at - low, high - at):.3f} mm")
+    reach = rect[3 - axis] - rect[1 - axis]
+    if job.rules.max_cut is not None and reach > job.rules.max_cut + _TOLERANCE:
+        wrong.append(f"cut {cut['n']}: {reach:.1f} mm long")
+    coil = stock[root].kind == "coil" and cut["piece"] == root
+    if coil and job.rules.first == "crosscut":
+        if axis == 1:
+            wrong.append(f"cut {cut['n']}: along the coil itself")
+        if job.rules.max_crosscut is not None and at - low > job.rules.max_crosscut + _TOLERANCE:
+            wrong.append(f"cut {cut['n']}: a piece {at - low:.1f} mm long off the coil")
+    for k, name in enumerate(cut["gives"]):
+        part = list(rect)
+        part[axis + 2 if k == 0 else axis] = at
+        table[name], roots[name] = part, root
+    return wrong

@@ -1,0 +1,143 @@
+"""``yattle-nest-job/1``: what is to be cut, from what, under which rules.
+
+Every stock piece has its own origin: x along the coil (rolling direction), y across. All
+in mm.
+"""
+
+from __future__ import annotations
+
+import math
+from collections import Counter
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from yattle.errors import InputError
+from yattle.values import Value
+
+Positive = Annotated[float, Field(gt=0)]
+NotNegative = Annotated[float, Field(ge=0)]
+Ring = tuple[tuple[float, float], ...]
+
+
+class Stock(Value):
+    """A coil (``length`` null: enough for anything), a number of sheets, or one offcut by its outline."""
+
+    id: Annotated[str, Field(min_length=1)]
+    kind: Literal["coil", "sheet", "offcut"]
+    metal: str
+    width: Positive | None = None
+    length: Positive | None = None
+    qty: Annotated[int, Field(ge=1)] = 1
+    outline: Ring | None = None
+    direction: Literal["along", "unknown"] = "along"
+    lot: str | None = None
+    cost_per_m: NotNegative | None = None
+    cost: NotNegative | None = None
+
+    @model_validator(mode="after")
+    def _measures_of_its_kind(self) -> Self:
+        if self.kind == "offcut":
+            if self.outline is None:
+                raise InputError("outline", "nothing", "an offcut's outline")
+            check_ring(self.outline, "outline")
+        elif self.width is None:
+            raise InputError("width", "nothing", f"the width of the {self.kind}")
+        if self.kind == "sheet" and self.length is None:
+            raise InputError("length", "nothing", "the length of the sheet")
+        if self.kind != "sheet" and self.qty != 1:
+            raise InputError("qty", str(self.qty), f"1 for a {self.kind}")
+        return self
+
+    @property
+    def box(self) -> tuple[float, float, float, float]:
+        """Least x, least y, greatest x, greatest y; an endless coil's greatest x is infinite."""
+        if self.outline is not None:
+            xs, ys = zip(*self.outline, strict=True)
+            return min(xs), min(ys), max(xs), max(ys)
+        return 0.0, 0.0, self.length if self.length is not None else math.inf, self.width or 0.0
+
+
+class Part(Value):
+    """``qty`` pieces of one outline; ``turns`` anticlockwise degrees allowed, or ``any``."""
+
+    id: Annotated[str, Field(min_length=1)]
+    outline: Ring
+    holes: tuple[Ring, ...] = ()
+    qty: Annotated[int, Field(ge=1)] = 1
+    metal: str
+    turns: Annotated[tuple[float, ...], Field(min_length=1)] | Literal["any"] = (0.0, 180.0)
+    mirror: bool = False
+    match: str | None = None
+
+    @model_validator(mode="after")
+    def _simple(self) -> Self:
+        check_ring(self.outline, "outline")
+        for n, hole in enumerate(self.holes):
+            check_ring(hole, f"holes.{n}")
+        return self
+
+    @property
+    def area(self) -> float:
+        """Square mm, holes out."""
+        return abs(ring_area(self.outline)) - sum(abs(ring_area(hole)) for hole in self.holes)
+
+
+class NestRules(Value):
+    """How the shop cuts; see the contract of ``yattle nest``."""
+
+    cutting: Literal["shear", "snips"] = "shear"
+    first: Literal["crosscut", "slit"] = "crosscut"
+    objective: Literal["cost", "area"] = "cost"
+    gap: NotNegative = 0.0
+    edge_trim: NotNegative = 0.0
+    end_trim: NotNegative = 0.0
+    max_crosscut: Positive | None = None
+    max_piece_kg: Positive | None = None
+    max_cut: Positive | None = None
+    min_sliver: NotNegative = 0.0
+    min_offcut: tuple[NotNegative, NotNegative] = (600.0, 100.0)
+    seconds: Positive | None = 20.0
+    work: Annotated[int, Field(ge=1)] | None = None
+    seed: int = 1
+
+
+class NestJob(Value):
+    format: Literal["yattle-nest-job/1"] = "yattle-nest-job/1"
+    stock: tuple[Stock, ...]
+    parts: tuple[Part, ...]
+    rules: NestRules = NestRules()
+
+    @model_validator(mode="after")
+    def _ids_once(self) -> Self:
+        for name, things in (("stock", self.stock), ("parts", self.parts)):
+            twice = [key for key, count in Counter(thing.id for thing in things).items() if count > 1]
+            if twice:
+                raise InputError(name, f"the id {twice[0]!r} twice", "every id once")
+        return self
+
+
+def ring_area(ring: Ring) -> float:
+    """Signed area in mm², positive anticlockwise."""
+    return sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(ring, (*ring[1:], ring[0]), strict=True)) / 2
+
+
+def check_ring(ring: Ring, field: str) -> None:
+    """Raise :class:`InputError` unless ``ring`` is a simple outline with an area."""
+    if len(ring) < 3:
+        raise InputError(field, f"{len(ring)} points", "at least 3 points")
+    if len(ring) == 4 and _is_upright_rectangle(ring):
+        return
+    from shapely import Polygon
+
+    shape = Polygon(ring)
+    if not shape.is_valid:
+        raise InputError(field, "an outline that crosses or touches itself", "a simple outline")
+    if shape.area <= 1e-9:
+        raise InputError(field, "an outline without area", "an outline with an area")
+
+
+def _is_upright_rectangle(ring: Ring) -> bool:
+    xs, ys = {x for x, _ in ring}, {y for _, y in ring}
+    return len(xs) == 2 and len(ys) == 2 and len(set(ring)) == 4 and all(
+        (a[0] == b[0]) != (a[1] == b[1]) for a, b in zip(ring, (*ring[1:], ring[0]), strict=True))

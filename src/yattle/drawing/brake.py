@@ -1,0 +1,64 @@
+"""The piece on the brake at one step: what is held, what swings, jaw, bed and leaf in section."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yattle.brake import Brake
+from yattle.drawing.shapes import Drawing, Line, Point, Ring, Shape
+from yattle.section import Girth
+
+Array = NDArray[np.float64]
+
+
+def chain_at_step(girth: Girth, turns: dict[str, float], fold: str, face_up: str, out: str,
+                  swing: float = 0.0) -> tuple[Array, Array]:
+    """The held and the swinging part of the chain, from the fold line at the origin outward.
+
+    ``turns``: the turn each fold already has; ``swing`` degrees the swinging part has been
+    lifted. Held part runs into x < 0, swinging part starts along x > 0. Shapes (n, 2).
+    """
+    marks = [0.0, *(bend.mark for bend in girth.bends), girth.girth]
+    ids = [bend.id for bend in girth.bends]
+    at = ids.index(fold) + 1
+    sign = 1.0 if face_up == "paint" else -1.0
+    to_a = [(marks[n] - marks[n - 1], ids[n - 2] if n > 1 else "") for n in range(at, 0, -1)]
+    to_b = [(marks[n + 1] - marks[n], ids[n] if n < len(ids) else "") for n in range(at, len(marks) - 1)]
+    swinging, held = (to_a, to_b) if out == "A" else (to_b, to_a)
+    return (_walk(held, turns, 180.0, -sign), _walk(swinging, turns, swing, sign))
+
+
+def _walk(parts: list[tuple[float, str]], turns: dict[str, float], heading: float, sign: float) -> Array:
+    """Points of a chain from the origin; ``sign`` is + where a turn toward the paint lifts it."""
+    points, place = [np.zeros(2)], np.zeros(2)
+    for length, fold in parts:
+        angle = math.radians(heading)
+        place = place + length * np.array([math.cos(angle), math.sin(angle)])
+        points.append(place)
+        heading += sign * turns.get(fold, 0.0)
+    return np.array(points)
+
+
+def step_drawing(girth: Girth, brake: Brake, turns: dict[str, float], fold: str, face_up: str, out: str,
+                 swing: float, tools: bool = True) -> Drawing:
+    """One step in section; the machine is drawn as it stands, the leaf swung up with the flange."""
+    held, swinging = chain_at_step(girth, turns, fold, face_up, out, swing)
+    shapes: list[Shape] = []
+    if tools:
+        shapes += [Ring(brake.bed, "tool", "bed"), Ring(brake.clamp, "tool", "clamp"),
+                   Ring(_turned(brake.leaf, swing), "leaf", "leaf")]
+    shapes.append(Line(_points(held), "back", "held"))
+    shapes.append(Line(_points(swinging), "paint", "swinging"))
+    return Drawing(tuple(shapes))
+
+
+def _turned(ring: tuple[Point, ...], degrees: float) -> tuple[Point, ...]:
+    cos, sin = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
+    return tuple((x * cos - y * sin, x * sin + y * cos) for x, y in ring)
+
+
+def _points(array: Array) -> tuple[Point, ...]:
+    return tuple((float(x), float(y)) for x, y in array)

@@ -1,0 +1,51 @@
+"""One stock piece with the pieces on it and the cuts through it."""
+
+from __future__ import annotations
+
+from yattle.coil import NestAnswer, Stock
+from yattle.drawing.shapes import Dim, Drawing, Label, Line, Ring, Shape
+from yattle.measure import UNITS, Unit, say_length
+
+
+def stock_drawing(stock: Stock, answer: NestAnswer, name: str, unit: Unit = UNITS["mm"],
+                  upto_cut: int | None = None) -> Drawing:
+    """``stock`` (called ``name`` in the answer) to scale; a coil as far as it is used.
+
+    ``upto_cut``: only the cuts made by then are drawn.
+    """
+    used = next(row for row in answer.used if row.stock == name)
+    x0, y0, x1, y1 = stock.box
+    if stock.kind == "coil":
+        x1 = min(x1, used.length)
+    outline = stock.outline or ((x0, y0), (x1, y0), (x1, y1), (x0, y1))
+    shapes: list[Shape] = [Ring(outline, "stock")]
+    for place in answer.placements:
+        if place.stock == name:
+            a, b, c, d = place.x, place.y, place.x + place.width, place.y + place.height
+            shapes.append(Ring(((a, b), (c, b), (c, d), (a, d)), "piece", place.part))
+            shapes.append(Label(((a + c) / 2, (b + d) / 2), place.part, key=place.part))
+    kept = [o for o in answer.offcuts if o.stock == name]
+    shapes += [Ring(offcut.outline, "waste", "offcut") for offcut in kept]
+    shapes += _cuts(answer, name, (x0, y0, x1, y1), upto_cut)
+    shapes.append(Dim((x0, y1), (x1, y1), say_length(x1 - x0, unit, 0), (0, 1)))
+    shapes.append(Dim((x0, y0), (x0, y1), say_length(y1 - y0, unit, 0), (-1, 0)))
+    return Drawing(tuple(shapes), (name,))
+
+
+def _cuts(answer: NestAnswer, name: str, box: tuple[float, float, float, float],
+          upto: int | None) -> list[Shape]:
+    """Every cut as the line it makes, found by making the cuts again."""
+    table, lines = {name: box}, list[Shape]()
+    for cut in answer.cuts:
+        rect = table.pop(cut.piece, None)
+        if rect is None:
+            continue
+        a, b, c, d = rect
+        if cut.axis == "across":
+            line, parts = ((cut.at, b), (cut.at, d)), ((a, b, cut.at, d), (cut.at, b, c, d))
+        else:
+            line, parts = ((a, cut.at), (c, cut.at)), ((a, b, c, cut.at), (a, cut.at, c, d))
+        table[cut.gives[0]], table[cut.gives[1]] = parts
+        if upto is None or cut.n <= upto:
+            lines.append(Line(line, "cut", f"cut:{cut.n}"))
+    return lines

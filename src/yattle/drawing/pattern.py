@@ -1,0 +1,82 @@
+"""A flat pattern: outline, fold lines with their letters, marks; whole, or with its middle left out."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from yattle.drawing.section import fold_letter
+from yattle.drawing.shapes import Dim, Drawing, Label, Line, Point, Ring, Shape, Tag
+from yattle.measure import UNITS, Unit, say_length
+from yattle.pattern import Pattern, PatternFold
+from yattle.section import Profile
+
+_BREAK = 30.0  # mm of drawing that stand for the middle left out
+
+
+def pattern_drawing(pattern: Pattern, profile: Profile, unit: Unit = UNITS["mm"], keep: float | None = None,
+                    labels: bool = True) -> Drawing:
+    """``pattern`` paint face up, edge A on top.
+
+    ``keep``: mm drawn true to scale at each end, the middle is left out between two break
+    lines; ``None`` draws it whole.
+    """
+    shapes: list[Shape] = [Ring(pattern.outline, "cut")]
+    shapes += [Ring(hole, "cut") for hole in pattern.holes]
+    shapes += [_fold_line(fold) for fold in pattern.folds]
+    shapes += [Line((mark.a, mark.b), "mark") for mark in pattern.marks]
+    if labels:
+        shapes += _texts(pattern, profile, unit)
+    x0, y0, x1, y1 = pattern.box
+    if keep is not None and x1 - x0 > 2 * keep + 2 * _BREAK:
+        shapes = [_squeezed(shape, x0 + keep, x1 - keep) for shape in shapes]
+        shapes += _break_lines(x0 + keep, y0, y1)
+    return Drawing(tuple(shapes), ("paint face up",))
+
+
+def _fold_line(fold: PatternFold) -> Line:
+    return Line((fold.a, fold.b), "fold-paint" if fold.turn > 0 else "fold-back", fold.id)
+
+
+def _texts(pattern: Pattern, profile: Profile, unit: Unit) -> list[Shape]:
+    x0, y0, x1, y1 = pattern.box
+    texts: list[Shape] = [Dim((x0, y1), (x1, y1), say_length(x1 - x0, unit), (0, 1)),
+                          Dim((x1, y0), (x1, y1), say_length(y1 - y0, unit), (1, 0))]
+    for fold in pattern.folds:
+        middle = ((fold.a[0] + fold.b[0]) / 2, (fold.a[1] + fold.b[1]) / 2)
+        upright = abs(fold.a[0] - fold.b[0]) < abs(fold.a[1] - fold.b[1])
+        push = ((1.0 if middle[0] < (x0 + x1) / 2 else -1.0), 0.0) if upright else (0.0, 0.0)
+        texts.append(Tag(middle, fold_letter(fold.id, fold.turn, profile, unit), push, fold.id, fold.by == "tongs"))
+    for mark in pattern.marks:
+        inward = 1.0 if mark.a[0] < (x0 + x1) / 2 else -1.0
+        texts.append(Label(((mark.a[0] + mark.b[0]) / 2, mark.a[1] * 0.8 + mark.b[1] * 0.2), mark.text, (inward, 0.0)))
+    return texts
+
+
+def _squeezed(shape: Shape, left: float, right: float) -> Shape:
+    """The shape with x between ``left`` and ``right`` squeezed to the width of the break."""
+    def move(point: Point) -> Point:
+        x = point[0]
+        if x > right:
+            x += left + _BREAK - right
+        elif x > left:
+            x = left + (x - left) / (right - left) * _BREAK
+        return (x, point[1])
+
+    if isinstance(shape, Line | Ring):
+        return replace(shape, points=tuple(move(p) for p in shape.points))
+    if isinstance(shape, Dim):
+        return replace(shape, a=move(shape.a), b=move(shape.b))
+    if isinstance(shape, Tag) and left < shape.at[0] < right:
+        return replace(shape, at=(left * 0.5 + move((left, 0))[0] * 0.5 - 60, shape.at[1]))
+    return replace(shape, at=move(shape.at))
+
+
+def _break_lines(left: float, low: float, high: float) -> list[Shape]:
+    """Two jagged lines with nothing between them, over the whole height and a little beyond."""
+    def jag(x: float) -> tuple[Point, ...]:
+        middle, step = (low + high) / 2, (high - low) * 0.06
+        return ((x, low - 8), (x, middle - step), (x - 7, middle - step / 3), (x + 7, middle + step / 3),
+                (x, middle + step), (x, high + 8))
+
+    a, b = jag(left + _BREAK * 0.3), jag(left + _BREAK * 0.7)
+    return [Ring((*a, *reversed(b)), "break"), Line(a, "trim"), Line(b, "trim")]

@@ -1,0 +1,96 @@
+"""The words every drawing is made of.
+
+Coordinates are mm of the real thing, y up. Texts have no size in mm: a backend sets them
+in its own points, and moves them from ``at`` along ``push`` (a direction, length 1 or 0)
+by its own distance, so that they keep clear at every scale. ``role`` says what a shape is;
+each backend has its own line and colour for it. ``key`` names what a shape belongs to
+(``f2``, ``leg:1``, ``E1-2``), so that pressing it selects that.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+
+Point = tuple[float, float]
+ROLES = ("cut", "fold-paint", "fold-back", "mark", "paint", "back", "around", "dim", "tool", "leaf", "piece",
+         "waste", "stock", "break", "trim", "axis")
+
+
+@dataclass(frozen=True)
+class Line:
+    """An open line through ``points``."""
+
+    points: tuple[Point, ...]
+    role: str
+    key: str = ""
+
+
+@dataclass(frozen=True)
+class Ring:
+    """A closed outline, filled where its role is."""
+
+    points: tuple[Point, ...]
+    role: str
+    key: str = ""
+
+
+@dataclass(frozen=True)
+class Label:
+    """A text at ``at``; ``strong`` ones are numbers people read at the bench."""
+
+    at: Point
+    text: str
+    push: Point = (0.0, 0.0)
+    key: str = ""
+    strong: bool = False
+    angle: float = 0.0
+
+
+@dataclass(frozen=True)
+class Tag:
+    """A fold's letter and angle in a pill; ``tongs`` adds the small jaw."""
+
+    at: Point
+    text: str
+    push: Point = (0.0, 0.0)
+    key: str = ""
+    tongs: bool = False
+
+
+@dataclass(frozen=True)
+class Dim:
+    """A measure between ``a`` and ``b``, drawn beside them along ``push``."""
+
+    a: Point
+    b: Point
+    text: str
+    push: Point = (0.0, 1.0)
+    key: str = ""
+
+
+Shape = Line | Ring | Label | Tag | Dim
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """Shapes in the order they are drawn; ``notes`` are said in the drawing's corners."""
+
+    shapes: tuple[Shape, ...]
+    notes: tuple[str, ...] = field(default=())
+
+    @property
+    def box(self) -> tuple[float, float, float, float]:
+        """Least x, least y, greatest x, greatest y of all lines and outlines."""
+        points = list(self._points())
+        if not points:
+            return 0.0, 0.0, 1.0, 1.0
+        xs, ys = zip(*points, strict=True)
+        return min(xs), min(ys), max(xs), max(ys)
+
+    def _points(self) -> Iterable[Point]:
+        for shape in self.shapes:
+            if isinstance(shape, Line | Ring):
+                yield from shape.points
+            elif isinstance(shape, Dim):
+                yield from (shape.a, shape.b)

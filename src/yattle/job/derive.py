@@ -1,0 +1,154 @@
+"""Everything worked out from a job: job → sections → pieces → fold orders → nest.
+
+Each arrow is one function whose result is kept under the hash of what went in, so an edit
+recomputes what depends on it and nothing else. The window, the headless verbs and the
+tests ask the same functions.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+from typing import Any
+
+from yattle.brake import Brake, FoldJob, FoldOrder, Refusal, best_order
+from yattle.coil import NestAnswer, NestJob, NestRules, Part, nest
+from yattle.details import (
+    DetailPiece,
+    DetailResult,
+    EaveDrip,
+    Finding,
+    Standard,
+    develop_eave_drip,
+    standard_for,
+)
+from yattle.job.model import Job, Run
+from yattle.metal import metal_spec
+from yattle.pattern import Pattern
+from yattle.section import MetalSpec, Profile
+from yattle.values import check
+
+
+@dataclass(frozen=True)
+class DerivedRun:
+    """One run worked out: its standard, its detail and what there is to look at."""
+
+    run: Run
+    standard: Standard
+    detail: DetailResult
+    findings: tuple[Finding, ...]
+
+    @property
+    def pieces(self) -> tuple[DetailPiece, ...]:
+        return self.detail.pieces
+
+
+@dataclass(frozen=True)
+class Derived:
+    """A job worked out. ``nest`` is asked for when it is needed, since it takes longest."""
+
+    job: Job
+    runs: tuple[DerivedRun, ...]
+
+    def run(self, run_id: str) -> DerivedRun:
+        """The derived run of that id (it must exist)."""
+        return next(derived for derived in self.runs if derived.run.id == run_id)
+
+    @property
+    def pieces(self) -> tuple[DetailPiece, ...]:
+        return tuple(piece for run in self.runs for piece in run.pieces)
+
+    @property
+    def findings(self) -> tuple[tuple[str, Finding], ...]:
+        """(run id, finding), what cannot be made first."""
+        found = [(run.run.id, finding) for run in self.runs for finding in run.findings]
+        return tuple(sorted(found, key=lambda item: item[1].level != "stop"))
+
+    @cached_property
+    def nest(self) -> NestAnswer:
+        return nest(nest_job(self))
+
+    def order(self, run_id: str) -> FoldOrder | Refusal | None:
+        """The fold order of a run's section, for its longest piece; ``None`` where nothing can be made."""
+        detail = self.run(run_id).detail
+        if detail.profile is None or not detail.pieces:
+            return None
+        return fold_order(detail.profile, max(p.pattern.length for p in detail.pieces), self.job.brake)
+
+
+def derive(job: Job) -> Derived:
+    """Sections, pieces and findings of every run."""
+    return Derived(job, tuple(_derive_run(run, _common(job)) for run in job.runs))
+
+
+@dataclass(frozen=True)
+class _Common:
+    """What of the job every run depends on."""
+
+    system: Any
+    own: Any
+    metal: MetalSpec
+    measured: str
+    weather: str
+    joints: str
+    tolerance: float
+
+
+def _common(job: Job) -> _Common:
+    return _Common(job.system, job.own, spec_of(job.metal, job.thickness, job.allowance), job.measured, job.weather,
+                   job.joints, job.tape_tolerance)
+
+
+@lru_cache(maxsize=64)
+def spec_of(metal: str, thickness: float, allowance: str = "metal") -> MetalSpec:
+    """The metal as a profile carries it, with the job's own allowance rule if it has one."""
+    spec = metal_spec(metal, thickness)
+    if allowance != "metal":
+        spec["allowance"] = {"rule": allowance}
+    return check(lambda: MetalSpec.model_validate(spec), "metal")
+
+
+@lru_cache(maxsize=1024)
+def _derive_run(run: Run, common: _Common) -> DerivedRun:
+    standard = standard_for(common.system, common.own, run.own)
+    detail = develop_eave_drip(eave_drip_of(run, standard, common))
+    return DerivedRun(run, standard, detail, (*detail.findings, *_tape_findings(run, common.tolerance)))
+
+
+def eave_drip_of(run: Run, standard: Standard, common: _Common) -> EaveDrip:
+    """The detail file that this run stands for; ``yattle develop`` gives the same pieces from it."""
+    values = {name: getattr(standard, name) for name in standard.names}
+    return check(lambda: EaveDrip(
+        id=run.id, pitch=run.pitch, length=run.length, metal=common.metal, measured=common.measured,  # type: ignore[arg-type]
+        left=run.left, right=run.right, weather=common.weather, joints=common.joints, **values))  # type: ignore[arg-type]
+
+
+def _tape_findings(run: Run, tolerance: float) -> tuple[Finding, ...]:
+    if run.taped is None or abs(run.taped - run.length) <= tolerance:
+        return ()
+    return (Finding("look", f"taped {run.taped:g}, the run says {run.length:g}",
+                    f"{abs(run.taped - run.length):g} mm apart; tape it again before anything is cut", "taped"),)
+
+
+def fold_order(profile: Profile, length: float, brake: Brake) -> FoldOrder | Refusal:
+    """The fold order with the least handling for pieces of this section."""
+    return best_order(FoldJob(profile=profile, length=length, brake=brake))
+
+
+def nest_job(derived: Derived) -> NestJob:
+    """The cutting job of all pieces, like pieces told apart by their ids."""
+    metal = derived.job.metal_name
+    return _nest_job(tuple(piece.pattern for piece in derived.pieces), metal, derived.job.stock,
+                     _rules(derived.job))
+
+
+def _rules(job: Job) -> NestRules:
+    if job.rules.max_crosscut is not None:
+        return job.rules
+    return job.rules.but(max_crosscut=job.brake.max_length)
+
+
+@lru_cache(maxsize=16)
+def _nest_job(patterns: tuple[Pattern, ...], metal: str, stock: Any, rules: NestRules) -> NestJob:
+    parts = tuple(Part(id=p.id, outline=p.outline, holes=p.holes, qty=p.qty, metal=metal) for p in patterns)
+    return NestJob(stock=stock, parts=parts, rules=rules)

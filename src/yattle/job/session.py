@@ -1,0 +1,167 @@
+"""One open job: its value, every value before it, and what is selected. Knows no window."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from yattle.details import ENTRIES
+from yattle.errors import InputError
+from yattle.job.derive import Derived, derive
+from yattle.job.model import Job, Run
+from yattle.job.store import load, save
+
+_MOST_STEPS = 500
+
+
+@dataclass(frozen=True)
+class Selection:
+    """Run → piece → fold; each may be missing."""
+
+    run: str | None = None
+    piece: int = 0
+    fold: str | None = None
+
+
+@dataclass(frozen=True)
+class _Step:
+    title: str
+    job: Job
+
+
+class Session:
+    """Edits are functions from job to job; a wrong one raises and changes nothing."""
+
+    def __init__(self, job: Job, path: Path | None = None) -> None:
+        self._past: list[_Step] = []
+        self._future: list[_Step] = []
+        self._listeners: list[Callable[[str], None]] = []
+        self.job, self.path, self._saved = job, path, job
+        self.derived: Derived = derive(job)
+        self.selection = Selection(job.runs[0].id if job.runs else None)
+
+    def listen(self, listener: Callable[[str], None]) -> None:
+        """``listener`` is told ``job`` or ``selection`` after each change."""
+        self._listeners.append(listener)
+
+    def _tell(self, what: str) -> None:
+        for listener in self._listeners:
+            listener(what)
+
+    # -- the file ---------------------------------------------------------------------------------
+
+    @property
+    def changed(self) -> bool:
+        """Whether there is anything that is not saved."""
+        return self.job != self._saved
+
+    def open(self, path: Path) -> None:
+        """Read ``path``; on any error this session stays as it was."""
+        self.start(load(path), path)
+
+    def start(self, job: Job, path: Path | None = None) -> None:
+        """Begin anew with ``job``."""
+        derived = derive(job)
+        self.job, self.path, self._saved, self.derived = job, path, job, derived
+        self._past, self._future = [], []
+        self.selection = Selection(job.runs[0].id if job.runs else None)
+        self._tell("job")
+
+    def save(self, path: Path | None = None) -> None:
+        """Write to ``path`` or where it came from; raises :class:`~yattle.errors.FileProblem`."""
+        target = path or self.path
+        if target is None:
+            raise InputError("file", "no name yet", "a name to save under")
+        save(self.job, target)
+        self.path, self._saved = target, self.job
+        self._tell("saved")
+
+    # -- edits ------------------------------------------------------------------------------------
+
+    def edit(self, title: str, change: Callable[[Job], Job]) -> None:
+        """Make the job ``change(job)``; undo gets ``title``. Raises and changes nothing if it is wrong."""
+        job = change(self.job)
+        derived = derive(job)
+        if job == self.job:
+            return
+        self._past = [*self._past[-_MOST_STEPS:], _Step(title, self.job)]
+        self._future = []
+        self._show(job, derived)
+
+    def edit_run(self, title: str, run_id: str, **changes: object) -> None:
+        """Change fields of one run."""
+        run = self.job.run(run_id)
+        self.edit(title, lambda job: job.with_run(run_id, run.but(**changes)))
+
+    def set_own(self, run_id: str, name: str, value: float | None) -> None:
+        """Give one run its own value of a house standard's entry; ``None`` takes the standard's."""
+        if value is not None:
+            ENTRIES[name].check(value, ENTRIES[name].title)
+        run = self.job.run(run_id)
+        self.edit_run(f"{run_id} {ENTRIES[name].title}", run_id, own=run.own.but(**{name: value}))
+
+    def set_standard(self, name: str, value: float | None) -> None:
+        """Change an entry of the standard for the whole job."""
+        if value is not None:
+            ENTRIES[name].check(value, ENTRIES[name].title)
+        self.edit(f"standard {ENTRIES[name].title}", lambda job: job.but(own=job.own.but(**{name: value})))
+
+    def add_run(self) -> str:
+        """A new run after the last one, like the one selected; its id is returned."""
+        taken = {run.id for run in self.job.runs}
+        new_id = next(f"E{n}" for n in range(1, len(taken) + 2) if f"E{n}" not in taken)
+        like = self.job.run(self.selection.run) if self.selection.run else Run(id="E", pitch=30.0, length=6000.0)
+        low = min((run.at[1] for run in self.job.runs), default=0.0)
+        run = like.but(id=new_id, name="new eave", taped=None, at=(0.0, low - 2500.0), bearing=0.0)
+        self.edit(f"new run {new_id}", lambda job: job.but(runs=(*job.runs, run)))
+        self.select(run=new_id)
+        return new_id
+
+    def remove_run(self, run_id: str) -> None:
+        self.job.run(run_id)
+        self.edit(f"remove {run_id}", lambda job: job.but(runs=tuple(r for r in job.runs if r.id != run_id)))
+
+    @property
+    def undo_title(self) -> str | None:
+        return self._past[-1].title if self._past else None
+
+    @property
+    def redo_title(self) -> str | None:
+        return self._future[-1].title if self._future else None
+
+    def undo(self) -> None:
+        self._swap(self._past, self._future)
+
+    def redo(self) -> None:
+        self._swap(self._future, self._past)
+
+    def _swap(self, source: list[_Step], target: list[_Step]) -> None:
+        if source:
+            step = source.pop()
+            target.append(replace(step, job=self.job))
+            self._show(step.job, derive(step.job))
+
+    def _show(self, job: Job, derived: Derived) -> None:
+        self.job, self.derived = job, derived
+        ids = [run.id for run in job.runs]
+        if self.selection.run not in ids:
+            self.selection = Selection(ids[0] if ids else None)
+        count = len(derived.run(self.selection.run).pieces) if self.selection.run else 0
+        self.selection = replace(self.selection, piece=max(0, min(self.selection.piece, count - 1)))
+        self._tell("job")
+
+    # -- selection --------------------------------------------------------------------------------
+
+    def select(self, run: str | None = None, piece: int | None = None, fold: str | None = None) -> None:
+        """Select a run (its first piece), or a piece, or a fold of what is selected; ``fold`` "" clears it."""
+        now = self.selection
+        if run is not None and run != now.run:
+            now = Selection(run)
+        if piece is not None:
+            now = replace(now, piece=piece)
+        if fold is not None:
+            now = replace(now, fold=fold or None)
+        if now != self.selection:
+            self.selection = now
+            self._tell("selection")

@@ -1,0 +1,109 @@
+"""Job files: read whole or refused with a reason, written so that a half-written one cannot be.
+
+A file is written beside its place, flushed to the disk and renamed over the old one, which
+is kept as ``NAME.before``.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import json
+import os
+import tempfile
+from importlib.resources import files
+from pathlib import Path
+
+from yattle.errors import FileProblem, InputError
+from yattle.job.model import FORMAT, Job
+from yattle.values import read
+
+_LARGEST = 50_000_000
+
+
+def demo_path(which: str = "sail-loft") -> Path:
+    """Where a demo job that ships with Yattle lies: ``sail-loft`` (metric) or ``net-shed`` (inches)."""
+    return Path(str(files("yattle.job").joinpath("demo", f"{which}.yattle")))
+
+
+def as_text(job: Job) -> str:
+    """The job as its file holds it: keys sorted, entries that say nothing left out."""
+    document = job.model_dump(mode="json", exclude_none=True)
+    return json.dumps(document, indent=1, sort_keys=True, ensure_ascii=False, allow_nan=False) + "\n"
+
+
+def load(path: Path) -> Job:
+    """Read a job file; :class:`FileProblem` when it cannot be read, :class:`InputError` naming
+    the field when it is no job."""
+    try:
+        if path.stat().st_size > _LARGEST:
+            raise FileProblem(f"{path.name}: far too large for a job file; nothing was opened")
+        text = path.read_text(encoding="utf-8")
+    except UnicodeDecodeError:
+        raise FileProblem(f"{path.name}: not a Yattle job (it is not text); nothing was changed") from None
+    except OSError as trouble:
+        raise FileProblem(f"{path.name}: cannot be read ({_why(trouble)})") from None
+    return parse(text, path.name)
+
+
+def parse(text: str, name: str = "the job") -> Job:
+    """The job that ``text`` holds; a foreign or newer format is refused by name."""
+    _check_format(text, name)
+    try:
+        return read(Job, text)
+    except InputError as wrong:
+        raise InputError(f"{name}: {wrong.field}", wrong.found, wrong.expected) from None
+
+
+def _check_format(text: str, name: str) -> None:
+    try:
+        document = json.loads(text)
+    except (ValueError, RecursionError):
+        raise FileProblem(f"{name}: not a Yattle job (it is not JSON); nothing was changed") from None
+    found = document.get("format") if isinstance(document, dict) else None
+    if found == FORMAT:
+        return
+    if isinstance(found, str) and found.startswith("yattle-job/"):
+        raise FileProblem(f"{name}: written by a newer Yattle ({found}, this one reads {FORMAT}); nothing was changed")
+    said = f"its format is {found!r}" if found else "it has no format"
+    raise FileProblem(f"{name}: not a Yattle job ({said}, expected {FORMAT!r}); nothing was changed")
+
+
+def save(job: Job, path: Path) -> None:
+    """Write the job to ``path`` whole or not at all; the file before is kept beside it.
+
+    Raises :class:`FileProblem`; then nothing on the disk has changed.
+    """
+    path = path.resolve()
+    try:
+        handle, temporary = tempfile.mkstemp(prefix=f".{path.name}.", dir=path.parent)
+    except OSError as trouble:
+        raise FileProblem(f"{path.name}: cannot be written to {path.parent} ({_why(trouble)}); "
+                          "save it somewhere else, nothing is lost") from None
+    try:
+        with os.fdopen(handle, "w", encoding="utf-8") as out:
+            out.write(as_text(job))
+            out.flush()
+            os.fsync(out.fileno())
+        _keep_before(path)
+        os.replace(temporary, path)
+    except OSError as trouble:
+        raise FileProblem(f"{path.name}: cannot be written ({_why(trouble)}); save it somewhere else, "
+                          "nothing is lost") from None
+    finally:
+        with contextlib.suppress(FileNotFoundError):
+            os.unlink(temporary)
+
+
+def _keep_before(path: Path) -> None:
+    if path.exists():
+        before = path.with_name(path.name + ".before")
+        with contextlib.suppress(FileNotFoundError):
+            before.unlink()
+        try:
+            os.link(path, before)
+        except OSError:  # a file system without links
+            before.write_bytes(path.read_bytes())
+
+
+def _why(trouble: OSError) -> str:
+    return (trouble.strerror or str(trouble)).lower()

@@ -1,0 +1,90 @@
+"""Printing lengths: millimetres with one decimal, or inches at 1/8, 1/16 or 1/32.
+
+Marks are rounded from the edge, each on its own, never chained, so that a rounding
+is not added to the next; :func:`tape_mark` also gives what the rounding took.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from yattle.measure.lengths import MM_PER_INCH
+
+_FEET_FROM_INCHES = 36
+
+
+@dataclass(frozen=True)
+class Unit:
+    """How lengths are printed. ``parts`` is the tape's fraction of an inch, 0 for millimetres."""
+
+    name: str
+    title: str
+    parts: int
+    typed: str
+
+    @property
+    def step(self) -> float:
+        """The finest printed step in mm."""
+        return MM_PER_INCH / self.parts if self.parts else 0.1
+
+    @property
+    def tape_step(self) -> float:
+        """The step a mark is set out to, in mm: half a millimetre, or the inch fraction."""
+        return MM_PER_INCH / self.parts if self.parts else 0.5
+
+
+UNITS: dict[str, Unit] = {
+    unit.name: unit
+    for unit in (
+        Unit("mm", "mm", 0, "mm"),
+        Unit("in8", "in 1/8", 8, "in"),
+        Unit("in16", "in 1/16", 16, "in"),
+        Unit("in32", "in 1/32", 32, "in"),
+    )
+}
+
+
+def say_length(mm: float, unit: Unit = UNITS["mm"], places: int = 1, mark: bool = False) -> str:
+    """``mm`` in words; ``mark`` adds the unit's sign.
+
+    >>> say_length(2520.04), say_length(95.25, UNITS["in16"]), say_length(371.475, UNITS["in8"], mark=True)
+    ('2 520.0', '3 3/4', '14 5/8"')
+    >>> say_length(3000, places=0), say_length(3657.6, UNITS["in16"])
+    ('3 000', "12'")
+    """
+    if unit.parts:
+        return _say_inches(mm, unit.parts, mark)
+    number = f"{mm + 0.0:,.{places}f}".replace(",", " ")
+    if number.strip("-0.") == "":
+        number = number.lstrip("-")
+    return number + (" mm" if mark else "")
+
+
+def _say_inches(mm: float, parts: int, mark: bool) -> str:
+    total = Fraction(round(abs(mm) / MM_PER_INCH * parts), parts)
+    sign = "-" if mm < 0 and total else ""
+    feet, inches = divmod(total, 12) if total >= _FEET_FROM_INCHES else (0, total)
+    said = _mixed(inches)
+    if feet:
+        tail = f" {said}" + ('"' if mark else "") if inches else ""
+        return f"{sign}{feet}'{tail}"
+    return sign + said + ('"' if mark else "")
+
+
+def _mixed(inches: Fraction) -> str:
+    whole, part = divmod(inches, 1)
+    if not part:
+        return str(whole)
+    fraction = f"{part.numerator}/{part.denominator}"
+    return f"{whole} {fraction}" if whole else fraction
+
+
+def tape_mark(mm: float, unit: Unit) -> tuple[float, float]:
+    """A mark rounded to what can be set out on a tape, and what the rounding added (both mm).
+
+    >>> tape_mark(84.53, UNITS["mm"])
+    (84.5, -0.03)
+    """
+    rounded = round(mm / unit.tape_step) * unit.tape_step
+    return rounded, round(rounded - mm, 9)

@@ -1,0 +1,5 @@
+"""Roofing metals: what they weigh, how they fold and how they move."""
+
+from yattle.metal.library import Metal, MetalLibrary, library, metal_spec
+
+__all__ = ["Metal", "MetalLibrary", "library", "metal_spec"]

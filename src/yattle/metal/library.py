@@ -1,0 +1,69 @@
+"""The library of roofing metals, read from ``library.json`` beside this module.
+
+Every figure there names its source under ``from``; the sources are spelled out once at
+the head of the file.
+"""
+
+from __future__ import annotations
+
+import difflib
+from functools import cache
+from importlib.resources import files
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from yattle.errors import InputError
+from yattle.values import Value, read
+
+Positive = Annotated[float, Field(gt=0)]
+
+
+class Metal(Value):
+    """One roofing metal.
+
+    ``density`` kg/m³, ``expansion`` 10⁻⁶ per kelvin, ``thicknesses`` and ``inside_radius`` mm,
+    ``least_inside_radius_t`` in thicknesses, ``springback`` the leaf's angle over the fold's.
+    """
+
+    id: str
+    name: str
+    family: Literal["steel", "aluminium", "copper", "zinc", "stainless"]
+    density: Positive
+    expansion: Positive
+    thicknesses: tuple[Positive, ...]
+    inside_radius: Positive
+    least_inside_radius_t: Positive
+    allowance: dict[str, Any]
+    springback: Annotated[float, Field(ge=1, lt=1.5)]
+    paint: Literal["none", "one side"]
+    colour: str
+    origin: dict[str, str] = Field(alias="from")
+
+
+class MetalLibrary(Value):
+    format: Literal["yattle-metals/1"]
+    sources: dict[str, str]
+    metals: tuple[Metal, ...]
+
+    def find(self, metal_id: str, field: str = "metal") -> Metal:
+        """The metal of that id; raises :class:`InputError` with the nearest name otherwise."""
+        ids = [metal.id for metal in self.metals]
+        if metal_id in ids:
+            return self.metals[ids.index(metal_id)]
+        near = difflib.get_close_matches(metal_id, ids, n=1) or ids
+        raise InputError(field, repr(metal_id), f"a metal of the library, such as {near[0]}")
+
+
+@cache
+def library() -> MetalLibrary:
+    """The metals that ship with Yattle."""
+    return read(MetalLibrary, files("yattle.metal").joinpath("library.json").read_bytes(), "metals")
+
+
+def metal_spec(metal_id: str, thickness: float) -> dict[str, Any]:
+    """The ``metal`` part of a profile for a metal of the library at ``thickness`` mm."""
+    metal = library().find(metal_id)
+    return {"name": f"{metal.name} {thickness:.2f}", "thickness": thickness,
+            "inside_radius": max(metal.inside_radius, metal.least_inside_radius_t * thickness),
+            "density": metal.density, "allowance": metal.allowance}

@@ -1,0 +1,137 @@
+"""Fold card and cut sheet: what is taken to the brake and to the coil."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from yattle.brake import FoldOrder
+from yattle.brake.order import Step
+from yattle.coil.answer import Cut
+from yattle.drawing import fold_letter, pattern_drawing, section_drawing, step_drawing, stock_drawing
+from yattle.drawing.section import tape_drawing
+from yattle.job.derive import Derived, DerivedRun
+from yattle.measure import UNITS, Unit, say_length, say_pitch
+from yattle.papers.sheet import Paper
+from yattle.section import Girth
+
+HANDS = {"start": "lay in", "stay": "leave it", "roll": "roll over", "spin": "spin end for end",
+         "roll+spin": "roll and spin"}
+
+
+def paper_size(derived: Derived) -> str:
+    return "letter" if derived.job.system == "inch" else "a4"
+
+
+def write_fold_cards(derived: Derived, run_id: str, path: Path) -> None:
+    """One card for each different blank of a run: section, marks, pattern, steps as pictures."""
+    run = derived.run(run_id)
+    paper = Paper(path, f"{derived.job.name} · fold card {run_id}", paper_size(derived))
+    for n, piece in enumerate(run.pieces):
+        if n:
+            paper.next_page()
+        _card(paper, derived, run, n)
+        assert piece.pattern.girth > 0
+    paper.save()
+
+
+def _card(paper: Paper, derived: Derived, run: DerivedRun, n: int) -> None:
+    unit, piece, detail = UNITS[derived.job.unit], run.pieces[n], run.detail
+    assert detail.profile is not None and detail.girth is not None
+    paper.head(f"{piece.id} · eave drip", f"{run.run.name} · {derived.job.metal_name} · {derived.job.colour}")
+    top = paper.height - 24
+    around = tuple((s.name, s.outline) for s in detail.around)
+    paper.draw(section_drawing(detail.profile, detail.heading, unit, around), 12, top - 82, 92, 80)
+    _facts(paper, derived, run, n, top)
+    paper.draw(tape_drawing(detail.girth.bends, detail.girth.girth, detail.profile, unit), 12, top - 122,
+               paper.width - 24, 40, room=12)
+    paper.text(15, top - 84, "girth tape, from raw edge A", 8, grey=0.35)
+    paper.draw(pattern_drawing(piece.pattern, detail.profile, unit, keep=260), 12, top - 182, paper.width - 24, 58)
+    paper.text(15, top - 126, "flat, paint face up, upslope edge A on top", 8, grey=0.35)
+    order = derived.order(run.run.id)
+    if isinstance(order, FoldOrder):
+        _steps(paper, derived, run, order, top - 186)
+
+
+def _facts(paper: Paper, derived: Derived, run: DerivedRun, n: int, top: float) -> None:
+    unit, piece = UNITS[derived.job.unit], run.pieces[n]
+    assert run.detail.girth is not None
+    rows = [("piece", f"{n + 1} of {len(run.pieces)}, {piece.hand}"),
+            ("pitch", say_pitch(run.run.pitch, "in 12" if derived.job.system == "inch" else "degrees")),
+            ("girth", say_length(run.detail.girth.girth, unit, mark=True)),
+            ("blank", say_length(piece.pattern.length, unit, mark=True)),
+            ("left end", piece.ends[0]), ("right end", piece.ends[1]),
+            ("proof fold", f"{piece.proof.max_gap:.3f} mm largest gap")]
+    for k, (name, value) in enumerate(rows):
+        paper.text(112, top - 10 - 7 * k, name, 9, grey=0.35)
+        paper.text(134, top - 10 - 7 * k, value, 10.5, bold=True)
+    y = top - 10 - 7 * len(rows)
+    for k, term in enumerate(piece.ledger.terms):
+        paper.text(112, y - 5 * k, term.what, 8.5, grey=0.35)
+        paper.text(165, y - 5 * k, say_length(term.amount, unit), 8.5, anchor="right")
+
+
+def _steps(paper: Paper, derived: Derived, run: DerivedRun, order: FoldOrder, top: float) -> None:
+    """The strokes as small pictures, four in a row, with what the hands do between them."""
+    assert run.detail.girth is not None
+    unit, width = UNITS[derived.job.unit], (paper.width - 24) / 4
+    turns: dict[str, float] = {}
+    for k, step in enumerate(order.steps):
+        x, y = 12 + (k % 4) * width, top - (k // 4 + 1) * 44
+        picture = step_drawing(run.detail.girth, derived.job.brake, turns, step.fold, step.face_up, step.out,
+                               abs(step.turn))
+        paper.draw(picture, x, y + 8, width, 34, room=3)
+        paper.text(x + 3, y + 39, f"{step.n}  {HANDS[step.handling]}", 9, bold=True)
+        paper.text(x + 3, y + 4, step_says(step, run.detail.girth, unit), 8)
+        turns[step.fold] = step.turn
+    proof = "least handling, proven" if order.proved_best else "best found"
+    paper.text(15, 14, f"{proof}: {order.cost}. Clearance in the machine is not checked yet: try the order on a strip.",
+               8, grey=0.3)
+
+
+def step_says(step: Step, girth: Girth, unit: Unit) -> str:
+    """One stroke in words: letter, mark from the out edge, the leaf's angle."""
+    letter = fold_letter(step.fold, step.turn, girth.profile, unit)
+    if step.action == "flatten":
+        return f"{letter} flatten, {step.face_up} up, {step.out} out"
+    return (f"{letter} at {say_length(step.mark_from_out_edge, unit)} from {step.out}, leaf {step.set_angle:.0f}°, "
+            f"{step.face_up} up")
+
+
+def write_cut_sheet(derived: Derived, path: Path) -> None:
+    """One crosscut after another: the coil to scale and the cuts in the order they are made."""
+    unit, answer = UNITS[derived.job.unit], derived.nest
+    paper = Paper(path, f"{derived.job.name} · cut sheet", paper_size(derived))
+    paper.head("Cut sheet", f"{derived.job.metal_name} · {derived.job.colour}")
+    y = paper.height - 26
+    stock = {piece.id: piece for piece in derived.job.stock}
+    for used in answer.used:
+        if y < 80:
+            paper.next_page()
+            paper.head("Cut sheet", derived.job.metal_name)
+            y = paper.height - 26
+        base = stock.get(used.stock) or stock[used.stock.rpartition(" ")[0]]
+        paper.text(15, y, f"{used.stock}: {say_length(used.length, unit, 0, mark=True)} used", 11, bold=True)
+        paper.draw(stock_drawing(base, answer, used.stock, unit), 12, y - 46, paper.width - 24, 44, room=8, points=6)
+        y -= 52
+    paper.text(15, y, f"used well: {answer.share_used:.1%} of what is taken", 10, bold=True)
+    _cut_rows(paper, answer.cuts, unit, y - 8)
+    paper.save()
+
+
+def _cut_rows(paper: Paper, cuts: tuple[Cut, ...], unit: Unit, y: float) -> None:
+    columns, column = 3, 0
+    width, top = (paper.width - 30) / columns, y
+    for cut in cuts:
+        if y < 18:
+            column, y = column + 1, top
+            if column == columns:
+                paper.next_page()
+                paper.head("Cut sheet", "cuts, go on")
+                column, top = 0, paper.height - 28
+                y = top
+        x = 15 + column * width
+        paper.box(x, y - 0.4, 2.6)
+        word = "across" if cut.axis == "across" else "along"
+        paper.text(x + 5, y, f"{cut.n}. {cut.piece} {word} at {say_length(cut.at, unit)} → {cut.gives[0]}"
+                   .replace("→", "gives"), 8)
+        y -= 5

@@ -1,0 +1,103 @@
+"""The shop pack: everything of a job written into one folder."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from yattle.brake import FoldOrder
+from yattle.drawing import pattern_drawing
+from yattle.errors import FileProblem
+from yattle.job.derive import Derived
+from yattle.measure import UNITS
+from yattle.metal import library
+from yattle.papers.cards import write_cut_sheet, write_fold_cards
+from yattle.papers.dxf import drawing_to_dxf
+from yattle.papers.gltf import piece_to_glb
+from yattle.papers.svg import drawing_to_svg
+from yattle.papers.tables import cut_list
+
+
+def write_pack(derived: Derived, out: Path, say: Callable[[str], None] = lambda _: None) -> dict[str, Any]:
+    """Write patterns, nest, fold orders, lists and papers into ``out``; the summary is returned.
+
+    Raises :class:`FileProblem` when the folder cannot be written to.
+    """
+    try:
+        return _write(derived, out, say)
+    except OSError as trouble:
+        raise FileProblem(f"{out}: cannot be written to ({(trouble.strerror or str(trouble)).lower()}); "
+                          "choose another folder") from None
+
+
+def _write(derived: Derived, out: Path, say: Callable[[str], None]) -> dict[str, Any]:
+    for folder in ("patterns", "folds", "models", "papers"):
+        (out / folder).mkdir(parents=True, exist_ok=True)
+    written: list[str] = []
+
+    def put(name: str, content: str | bytes) -> None:
+        path = out / name
+        path.write_bytes(content.encode() if isinstance(content, str) else content)
+        written.append(name)
+
+    say("patterns")
+    _patterns(derived, put)
+    say("fold orders")
+    orders = _orders(derived, put)
+    say("nest")
+    put("nest.json", _json(derived.nest.answer()))
+    put("cut-list.csv", cut_list(derived))
+    say("papers")
+    if derived.nest.used:
+        write_cut_sheet(derived, out / "papers" / "cut-sheet.pdf")
+        written.append("papers/cut-sheet.pdf")
+    for run in derived.runs:
+        if run.pieces:
+            write_fold_cards(derived, run.run.id, out / "papers" / f"fold-card-{run.run.id}.pdf")
+            written.append(f"papers/fold-card-{run.run.id}.pdf")
+    return _summary(derived, orders, written)
+
+
+def _patterns(derived: Derived, put: Callable[[str, str | bytes], None]) -> None:
+    colour, unit = library().find(derived.job.metal).colour, UNITS[derived.job.unit]
+    for run in derived.runs:
+        for piece in run.pieces:
+            assert run.detail.profile is not None
+            drawing = pattern_drawing(piece.pattern, run.detail.profile, unit)
+            name = f"patterns/{piece.id}"
+            put(f"{name}.json", _json(piece.pattern.model_dump(mode="json")))
+            put(f"{name}.dxf", drawing_to_dxf(drawing))
+            put(f"{name}.svg", drawing_to_svg(drawing, f"{piece.id} · {piece.pattern.name} · {piece.hand}"))
+            put(f"models/{piece.id}.glb", piece_to_glb(piece.pattern, colour))
+
+
+def _orders(derived: Derived, put: Callable[[str, str | bytes], None]) -> dict[str, Any]:
+    orders = {}
+    for run in derived.runs:
+        order = derived.order(run.run.id)
+        if order is not None:
+            put(f"folds/{run.run.id}.json", _json(order.answer()))
+            orders[run.run.id] = order.cost if isinstance(order, FoldOrder) else None
+    return orders
+
+
+def _json(document: Any) -> str:
+    return json.dumps(document, indent=1, sort_keys=True) + "\n"
+
+
+def _summary(derived: Derived, orders: dict[str, Any], written: list[str]) -> dict[str, Any]:
+    answer = derived.nest
+    stops = [f"{run_id}: {finding.says}" for run_id, finding in derived.findings if finding.level == "stop"]
+    stops += [f"{run_id}: no fold order on {derived.job.brake.name}" for run_id, cost in orders.items()
+              if cost is None]
+    stops += [f"{u.copies} × {u.part}: {u.reason}" for u in answer.unplaced]
+    summary: dict[str, Any] = {
+        "format": "yattle-plan/1", "ok": not stops and bool(derived.pieces), "job": derived.job.name,
+        "pieces": len(derived.pieces), "max_gap": max((p.proof.max_gap for p in derived.pieces), default=0.0),
+        "yield": answer.share_used, "used": [vars(used) for used in answer.used], "fold_cost": orders,
+        "findings": [f"{run_id}: {finding.says}" for run_id, finding in derived.findings], "files": sorted(written)}
+    if not summary["ok"]:
+        summary["reasons"] = stops or ["the job has no runs: add one in the survey"]
+    return summary

@@ -1,0 +1,159 @@
+"""A sheet of paper and what is set on it: drawings fitted into frames, texts, rows. PDF by reportlab."""
+
+from __future__ import annotations
+
+from functools import cache
+from importlib.resources import files
+from pathlib import Path
+from typing import Any
+
+from yattle.drawing.shapes import Dim, Drawing, Label, Line, Point, Ring, Tag
+from yattle.papers.lines import PAPER
+
+MM = 72 / 25.4
+SIZES = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}
+_POINTS = 8.5
+_CAUTION = "Cut edges are sharp: wear gloves. Check the first piece before folding the rest."
+
+
+@cache
+def _fonts() -> tuple[str, str]:
+    from reportlab.pdfbase import pdfmetrics
+    from reportlab.pdfbase.ttfonts import TTFont
+
+    for name in ("Regular", "SemiBold"):
+        path = Path(str(files("yattle.fonts").joinpath(f"Barlow-{name}.ttf")))
+        pdfmetrics.registerFont(TTFont(f"Barlow-{name}", str(path)))
+    return "Barlow-Regular", "Barlow-SemiBold"
+
+
+class Paper:
+    """A PDF being written; all measures in mm from the lower left corner, y up."""
+
+    def __init__(self, path: Path, title: str, size: str = "a4", landscape: bool = False) -> None:
+        from reportlab.pdfgen.canvas import Canvas
+
+        width, height = SIZES[size]
+        self.width, self.height = (height, width) if landscape else (width, height)
+        self.title, self.page = title, 1
+        self.canvas: Any = Canvas(str(path), pagesize=(self.width * MM, self.height * MM), invariant=1)
+        self.canvas.setTitle(title)
+        self.canvas.setCreator("Yattle")
+        self.plain, self.bold = _fonts()
+
+    def text(self, x: float, y: float, said: str, points: float = _POINTS, bold: bool = False,
+             anchor: str = "left", grey: float = 0.0) -> None:
+        self.canvas.setFillGray(grey)
+        self.canvas.setFont(self.bold if bold else self.plain, points)
+        draw = {"left": self.canvas.drawString, "right": self.canvas.drawRightString,
+                "middle": self.canvas.drawCentredString}[anchor]
+        draw(x * MM, y * MM, said)
+
+    def rule(self, x: float, y: float, length: float, width: float = 0.15, grey: float = 0.4) -> None:
+        self.canvas.setStrokeGray(grey)
+        self.canvas.setLineWidth(width * MM)
+        self.canvas.setDash([])
+        self.canvas.line(x * MM, y * MM, (x + length) * MM, y * MM)
+
+    def box(self, x: float, y: float, side: float) -> None:
+        """An empty box to tick."""
+        self.canvas.setStrokeGray(0)
+        self.canvas.setLineWidth(0.2 * MM)
+        self.canvas.rect(x * MM, y * MM, side * MM, side * MM)
+
+    def head(self, left: str, right: str) -> None:
+        self.text(15, self.height - 17, left, 16, bold=True)
+        self.text(self.width - 15, self.height - 17, right, 10, anchor="right", grey=0.3)
+        self.rule(15, self.height - 20, self.width - 30, 0.3, 0)
+        self.text(15, 9, f"{self.title} · page {self.page}", 7.5, grey=0.35)
+        self.text(self.width - 15, 9, _CAUTION, 7.5, anchor="right", grey=0.35)
+
+    def next_page(self) -> None:
+        self.canvas.showPage()
+        self.page += 1
+
+    def save(self) -> None:
+        self.canvas.showPage()
+        self.canvas.save()
+
+    def draw(self, drawing: Drawing, x: float, y: float, width: float, height: float, room: float = 14.0,
+             texts: bool = True, points: float = _POINTS, scale: float | None = None) -> float:
+        """``drawing`` fitted into a frame with ``room`` mm around it; the scale used (mm per mm) is returned."""
+        x0, y0, x1, y1 = drawing.box
+        fit = min((width - 2 * room) / max(x1 - x0, 1e-9), (height - 2 * room) / max(y1 - y0, 1e-9))
+        factor = fit if scale is None else min(scale, fit)
+        view = _View(factor, x + width / 2 - (x0 + x1) / 2 * factor, y + height / 2 - (y0 + y1) / 2 * factor)
+        for shape in drawing.shapes:
+            if isinstance(shape, Line | Ring):
+                self._path(shape, view)
+        if texts:
+            for shape in drawing.shapes:
+                if isinstance(shape, Dim):
+                    self._dim(shape, view, points)
+                elif isinstance(shape, Label | Tag):
+                    self._said(shape, view, points)
+        return factor
+
+    def _path(self, shape: Line | Ring, view: _View) -> None:
+        pen = PAPER[shape.role]
+        path = self.canvas.beginPath()
+        for n, point in enumerate(shape.points):
+            (path.lineTo if n else path.moveTo)(*view.at(point))
+        if isinstance(shape, Ring):
+            path.close()
+        self.canvas.setLineWidth(pen.width * MM)
+        self.canvas.setDash([d * MM for d in pen.dash])
+        self.canvas.setStrokeGray(pen.grey)
+        filled = pen.fill is not None and isinstance(shape, Ring)
+        if filled:
+            self.canvas.setFillGray(pen.fill)
+        self.canvas.drawPath(path, stroke=int(pen.width > 0), fill=int(filled))
+
+    def _said(self, shape: Label | Tag, view: _View, points: float) -> None:
+        x, y = view.at(shape.at)
+        by = points * (1.6 if isinstance(shape, Tag) else 1.3)
+        x, y = x + shape.push[0] * by * 1.3, y + shape.push[1] * by - points * 0.35
+        strong = isinstance(shape, Tag) or shape.strong
+        if isinstance(shape, Tag):
+            self._pill(x, y, shape.text, points)
+        self.canvas.setFillGray(0)
+        self.canvas.setFont(self.bold if strong else self.plain, points)
+        self.canvas.drawCentredString(x, y, shape.text)
+
+    def _pill(self, x: float, y: float, text: str, points: float) -> None:
+        half = self.canvas.stringWidth(text, self.bold, points) / 2 + 3
+        self.canvas.setDash([])
+        self.canvas.setLineWidth(0.5)
+        self.canvas.setStrokeGray(0.2)
+        self.canvas.setFillGray(1)
+        self.canvas.roundRect(x - half, y - points * 0.3, 2 * half, points * 1.25, points * 0.5, stroke=1, fill=1)
+
+    def _dim(self, dim: Dim, view: _View, points: float) -> None:
+        off = points * 0.9
+        a, b = ((x + dim.push[0] * off, y + dim.push[1] * off) for x, y in (view.at(dim.a), view.at(dim.b)))
+        self.canvas.setDash([])
+        self.canvas.setLineWidth(0.35)
+        self.canvas.setStrokeGray(0.3)
+        self.canvas.line(*a, *b)
+        upright = abs(dim.push[0]) > abs(dim.push[1])
+        x, y = (a[0] + b[0]) / 2 + dim.push[0] * points * 0.9, (a[1] + b[1]) / 2 + dim.push[1] * points * 0.6
+        self.canvas.setFillGray(0)
+        self.canvas.setFont(self.plain, points)
+        if upright:
+            self.canvas.saveState()
+            self.canvas.translate(x, y)
+            self.canvas.rotate(90)
+            self.canvas.drawCentredString(0, -points * 0.35, dim.text)
+            self.canvas.restoreState()
+        else:
+            self.canvas.drawCentredString(x, y - (points * 0.7 if dim.push[1] < 0 else 0), dim.text)
+
+
+class _View:
+    """Millimetres of the thing to points on the sheet."""
+
+    def __init__(self, factor: float, dx: float, dy: float) -> None:
+        self.factor, self.dx, self.dy = factor, dx, dy
+
+    def at(self, point: Point) -> Point:
+        return ((point[0] * self.factor + self.dx) * MM, (point[1] * self.factor + self.dy) * MM)

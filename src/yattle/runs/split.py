@@ -1,0 +1,125 @@
+"""One run cut into pieces no longer than the stock allows.
+
+A piece's *blank* is its share of the run plus what its ends add. Along a level run one of
+two neighbours carries the lap: the one that lies beneath, which is the one away from the
+weather's lee, so that the open edge never faces the weather.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+LONGEST_RUN = 200_000.0
+
+
+@dataclass(frozen=True)
+class SplitRules:
+    """``stock_length``: longest blank; ``least_piece``: shortest share; ``lap`` mm at each joint.
+
+    ``weather``: the end the weather comes from. ``joints``: ``even`` gives like pieces,
+    ``full`` whole stock lengths and one rest.
+    """
+
+    stock_length: float
+    least_piece: float
+    lap: float
+    weather: Literal["left", "right"] = "left"
+    joints: Literal["even", "full"] = "even"
+
+
+@dataclass(frozen=True)
+class Cut:
+    """One piece's place in the run: from ``start`` mm of the left end, ``share`` mm long.
+
+    ``under_left`` / ``under_right``: it lies beneath its neighbour there and carries the lap.
+    """
+
+    start: float
+    share: float
+    under_left: bool = False
+    under_right: bool = False
+
+
+@dataclass(frozen=True)
+class RunTooHard:
+    """Why a run cannot be cut into pieces under the rules, and what would do."""
+
+    field: str
+    says: str
+
+
+def split_run(length: float, rules: SplitRules, add_left: float = 0.0,
+              add_right: float = 0.0) -> tuple[Cut, ...] | RunTooHard:
+    """The pieces of a run of ``length`` mm, from its left end.
+
+    ``add_left`` and ``add_right`` are what the run's own two ends add to their blanks (wraps).
+    The number of pieces is the least that fits; shares add up to the length exactly.
+    """
+    trouble = _impossible(length, rules, add_left, add_right)
+    if trouble:
+        return trouble
+    for count in range(1, math.ceil(length / 10) + 2):
+        caps = _capacities(count, rules, add_left, add_right)
+        if sum(caps) >= length - 1e-9:
+            return _laid(_shares(length, caps, rules), rules)
+    raise AssertionError("a run that fits was not split")
+
+
+def _impossible(length: float, rules: SplitRules, left: float, right: float) -> RunTooHard | None:
+    if rules.lap + max(left, right) + min(rules.least_piece, length) > rules.stock_length:
+        return RunTooHard("stock_length", f"a piece of {rules.stock_length:g} mm leaves less than the least piece "
+                          f"of {rules.least_piece:g} mm beside its lap of {rules.lap:g} mm and its end; "
+                          "use longer stock, a shorter lap or a smaller least piece")
+    if length > LONGEST_RUN:
+        return RunTooHard("length", f"found {length:g} mm, expected at most {LONGEST_RUN:g} mm; "
+                          "enter a longer edge as several runs")
+    return None
+
+
+def _capacities(count: int, rules: SplitRules, left: float, right: float) -> list[float]:
+    caps = [rules.stock_length] * count
+    caps[0] -= left
+    caps[-1] -= right
+    carriers = range(1, count) if rules.weather == "left" else range(count - 1)
+    for n in carriers:
+        caps[n] -= rules.lap
+    return caps
+
+
+def _shares(length: float, caps: list[float], rules: SplitRules) -> list[float]:
+    if rules.joints == "even" or len(caps) == 1:
+        return _even(length, caps)
+    shares, rest = [], length
+    for cap in caps[:-1]:
+        shares.append(cap)
+        rest -= cap
+    shares.append(rest)
+    short = min(rules.least_piece, length) - rest
+    if short > 0:  # a silly rest: the piece before it gives
+        shares[-2] -= short
+        shares[-1] += short
+    return shares
+
+
+def _even(length: float, caps: list[float]) -> list[float]:
+    """Equal shares, but none over its capacity: the level that fills the run exactly."""
+    shares, open_ends, rest = [0.0] * len(caps), set(range(len(caps))), length
+    while open_ends:
+        level = rest / len(open_ends)
+        full = {n for n in open_ends if caps[n] <= level}
+        for n in full or open_ends:
+            shares[n] = caps[n] if full else level
+        rest -= sum(caps[n] for n in full)
+        open_ends = open_ends - full if full else set()
+    return shares
+
+
+def _laid(shares: list[float], rules: SplitRules) -> tuple[Cut, ...]:
+    cuts, start, last = [], 0.0, len(shares) - 1
+    for n, share in enumerate(shares):
+        cuts.append(Cut(start, share, under_left=rules.weather == "left" and n > 0,
+                        under_right=rules.weather == "right" and n < last))
+        start += share
+    return tuple(cuts)

@@ -1,0 +1,22 @@
+"""JSON Schemas of every file format, made from the code's own models."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from yattle.brake import Brake, FoldJob
+from yattle.coil import NestJob
+from yattle.details import EaveDrip
+from yattle.job.model import Job
+from yattle.metal import MetalLibrary
+from yattle.pattern import Pattern
+from yattle.section import Profile
+from yattle.values import Value
+
+MODELS: dict[str, type[Value]] = {"profile": Profile, "pattern": Pattern, "fold-job": FoldJob, "brake": Brake, "nest-job": NestJob,
+          "job": Job, "metals": MetalLibrary, "detail/eave-drip": EaveDrip}
+
+
+def schemas() -> dict[str, dict[str, Any]]:
+    """Format name → its JSON Schema."""
+    return {name: model.model_json_schema() for name, model in MODELS.items()}

@@ -1,0 +1,180 @@
+"""The base of every value Yattle reads, keeps or writes.
+
+A :class:`Value` is frozen, refuses unknown fields and not-finite numbers, and never
+guesses types (``"40"`` is not 40). Being frozen it can be hashed, so results can be
+kept under the value they were worked out from.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from functools import cached_property
+from typing import Any, TypeVar
+
+from pydantic import BaseModel, ConfigDict, ValidationError
+
+from yattle.errors import InputError
+
+MODEL = TypeVar("MODEL", bound=BaseModel)
+
+
+class Value(BaseModel):
+    """A frozen, strict value; equal values have equal hashes."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", strict=True, allow_inf_nan=False)
+
+    @cached_property
+    def _hash(self) -> int:
+        return hash((type(self), tuple(self.__dict__[name] for name in type(self).model_fields)))
+
+    def __hash__(self) -> int:
+        return self._hash
+
+    def __eq__(self, other: object) -> bool:
+        if type(other) is not type(self):
+            return NotImplemented
+        return self is other or all(
+            getattr(self, name) == getattr(other, name) for name in type(self).model_fields
+        )
+
+    def but(self: MODEL, **changes: Any) -> MODEL:
+        """This value with some fields changed, validated anew (raises :class:`InputError`)."""
+        data = {name: getattr(self, name) for name in type(self).model_fields}
+        return check(lambda: type(self).model_validate({**data, **changes}))
+
+
+def check(build: Callable[[], MODEL], where: str = "") -> MODEL:
+    """Run ``build``; the first complaint of the validator becomes an :class:`InputError`."""
+    try:
+        return build()
+    except ValidationError as trouble:
+        raise _as_input_error(trouble, where) from None
+
+
+def read(kind: type[MODEL], text: str | bytes, where: str = "") -> MODEL:
+    """Read a JSON document as a value of ``kind``.
+
+    Raises :class:`InputError` naming the path of the first field that is wrong, what was
+    found and what is expected.
+    """
+    return check(lambda: kind.model_validate_json(text), where)
+
+
+def with_settings(text: str, settings: list[str]) -> str:
+    """The JSON document ``text`` with each ``path=value`` of ``settings`` put in.
+
+    A path's parts are joined by dots, list places counted from 0 (``legs.1=90``); a value
+    is JSON, or else taken as text.
+
+    >>> with_settings('{"legs": [40, 95]}', ["legs.1=90"])
+    '{"legs": [40, 90]}'
+    """
+    if not settings:
+        return text
+    try:
+        document = json.loads(text)
+    except ValueError as trouble:
+        raise InputError("the file", f"text that is not JSON ({trouble})", "one JSON document") from None
+    for setting in settings:
+        path, equals, raw = setting.partition("=")
+        if not equals or not path:
+            raise InputError("--set", repr(setting), "path=value, such as legs.1=90")
+        _put(document, path.split("."), _json_or_text(raw), path)
+    return json.dumps(document)
+
+
+def _json_or_text(raw: str) -> Any:
+    try:
+        return json.loads(raw)
+    except ValueError:
+        return raw
+
+
+def _put(place: Any, parts: list[str], value: Any, path: str) -> None:
+    for part in parts[:-1]:
+        place = _step(place, part, path)
+    last = parts[-1]
+    if isinstance(place, list):
+        place[_index(place, last, path)] = value
+    elif isinstance(place, dict):
+        place[last] = value
+    else:
+        raise InputError("--set", path, "a path that leads through objects and lists")
+
+
+def _step(place: Any, part: str, path: str) -> Any:
+    if isinstance(place, list):
+        return place[_index(place, part, path)]
+    if isinstance(place, dict):
+        return place.setdefault(part, {})
+    raise InputError("--set", path, "a path that leads through objects and lists")
+
+
+def _index(place: list[Any], part: str, path: str) -> int:
+    if part.isdigit() and int(part) < len(place):
+        return int(part)
+    raise InputError("--set", path, f"a place from 0 to {len(place) - 1} instead of {part!r}")
+
+
+_EXPECTED = {
+    "missing": "this field to be given",
+    "extra_forbidden": "only the fields of this format",
+    "finite_number": "a finite number",
+    "float_type": "a number",
+    "int_type": "a whole number",
+    "int_from_float": "a whole number",
+    "string_type": "a text",
+    "bool_type": "true or false",
+    "tuple_type": "a list",
+    "model_type": "an object",
+    "model_attributes_type": "an object",
+    "json_invalid": "one JSON document",
+    "union_tag_invalid": "one of {expected_tags}",
+    "union_tag_not_found": "its field {discriminator} to be given",
+    "greater_than": "a number above {gt}",
+    "greater_than_equal": "a number of at least {ge}",
+    "less_than": "a number under {lt}",
+    "less_than_equal": "a number of at most {le}",
+    "literal_error": "{expected}",
+    "too_short": "at least {min_length} entries",
+    "too_long": "at most {max_length} entries",
+}
+
+
+def _as_input_error(trouble: ValidationError, where: str) -> InputError:
+    first = trouble.errors()[0]
+    context = first.get("ctx", {})
+    inner = context.get("error")
+    path = ".".join(str(part) for part in first["loc"] if not _is_tag(part))
+    field = ".".join(part for part in (where, path) if part)
+    if isinstance(inner, InputError):
+        return InputError(".".join(p for p in (field, inner.field) if p), inner.found, inner.expected)
+    kind = first["type"]
+    if kind == "json_invalid":
+        return InputError(field or "the file", f"text that is not JSON ({context.get('error', '')})",
+                          "one JSON document")
+    found = "nothing" if kind == "missing" else _short(first["input"])
+    expected = _EXPECTED.get(kind, first["msg"]).format_map(_Blank(context))
+    return InputError(field or "the document", found, expected)
+
+
+class _Blank(dict[str, Any]):
+    def __missing__(self, key: str) -> str:
+        return "something else"
+
+
+# Tags of unions stand in pydantic's paths but not in the document.
+_TAGS = frozenset({"k-factor", "din6935", "sum", "table", "coil", "sheet", "offcut"})
+
+
+def _is_tag(part: int | str) -> bool:
+    return part in _TAGS
+
+
+def _short(found: Any) -> str:
+    try:
+        text = json.dumps(found, ensure_ascii=False, default=str)
+    except (TypeError, ValueError):
+        text = repr(found)
+    return text if len(text) <= 60 else text[:57] + "…"
