@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import os
 import sys
 from collections.abc import Callable
 from pathlib import Path
@@ -99,6 +100,7 @@ def _parser() -> argparse.ArgumentParser:
 
 def main(arguments: list[str] | None = None) -> int:
     """Run one verb, or open the window; returns the exit status."""
+    os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")  # looking for plugins costs a quick start
     given = list(sys.argv[1:] if arguments is None else arguments)
     if not given or (len(given) == 1 and given[0].endswith(".yattle")):
         given = ["open", *given]

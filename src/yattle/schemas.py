@@ -13,8 +13,9 @@ from yattle.pattern import Pattern
 from yattle.section import Profile
 from yattle.values import Value
 
-MODELS: dict[str, type[Value]] = {"profile": Profile, "pattern": Pattern, "fold-job": FoldJob, "brake": Brake, "nest-job": NestJob,
-          "job": Job, "metals": MetalLibrary, "detail/eave-drip": EaveDrip}
+MODELS: dict[str, type[Value]] = {
+    "profile": Profile, "pattern": Pattern, "fold-job": FoldJob, "brake": Brake, "nest-job": NestJob, "job": Job,
+    "metals": MetalLibrary, "detail/eave-drip": EaveDrip}
 
 
 def schemas() -> dict[str, dict[str, Any]]:

@@ -164,12 +164,12 @@ class _Blank(dict[str, Any]):
         return "something else"
 
 
-# Tags of unions stand in pydantic's paths but not in the document.
-_TAGS = frozenset({"k-factor", "din6935", "sum", "table", "coil", "sheet", "offcut"})
+# The branch of a union stands in pydantic's paths but not in the document.
+_TAGS = frozenset({"k-factor", "din6935", "sum", "table"})
 
 
 def _is_tag(part: int | str) -> bool:
-    return part in _TAGS
+    return part in _TAGS or "[" in str(part)
 
 
 def _short(found: Any) -> str:

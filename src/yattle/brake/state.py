@@ -20,6 +20,9 @@ Edge = Literal["A", "B"]
 Position = tuple[Face, Edge]
 POSITIONS: tuple[Position, ...] = (("paint", "A"), ("paint", "B"), ("back", "A"), ("back", "B"))
 PREFOLD = 150.0
+HANDS = {"start": "lay in", "stay": "leave it", "roll": "roll over", "spin": "spin end for end",
+         "roll+spin": "roll and spin"}
+"""What the hands do for each kind of handling."""
 
 
 def handling(before: Position | None, after: Position) -> tuple[int, str]:

@@ -5,8 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from yattle.measure import Sum
-from yattle.pattern import Pattern, Proof
+from yattle.measure import UNITS, Sum, Unit, say_length
+from yattle.pattern import Pattern, Proof, prove_against_section
+from yattle.pattern.layout import EndKind
 from yattle.section import Girth, Profile
 
 Point = tuple[float, float]
@@ -14,12 +15,40 @@ Point = tuple[float, float]
 
 @dataclass(frozen=True)
 class Finding:
-    """Something to look at. ``stop``: cannot be made; ``look``: should be seen; ``field`` is where."""
+    """Something to look at. ``stop``: cannot be made; ``look``: should be seen; ``field`` is where.
+
+    Lengths in the texts stand as ``{0}``, ``{1}`` … and are given in mm beside them, so that they
+    can be said in the user's unit.
+    """
 
     level: Literal["stop", "look"]
-    says: str
-    reason: str = ""
+    text: str
+    why: str = ""
     field: str = ""
+    lengths: tuple[float, ...] = ()
+
+    def says(self, unit: Unit = UNITS["mm"]) -> str:
+        return self._said(self.text, unit)
+
+    def reason(self, unit: Unit = UNITS["mm"]) -> str:
+        return self._said(self.why, unit)
+
+    def _said(self, text: str, unit: Unit) -> str:
+        return text.format(*(say_length(mm, unit, mark=True) for mm in self.lengths)) if self.lengths else text
+
+
+@dataclass(frozen=True)
+class EndNote:
+    """How one end of a piece is: its kind, its lap or wrap in mm, and the piece it meets (0: none)."""
+
+    kind: EndKind
+    amount: float = 0.0
+    neighbour: int = 0
+
+    def says(self, unit: Unit = UNITS["mm"]) -> str:
+        amount = say_length(self.amount, unit, mark=True)
+        return {"wrap": f"wrap {amount}, tab by tongs", "under": f"nests under piece {self.neighbour}, lap {amount}",
+                "over": f"over piece {self.neighbour}, hem opened", "plain": "square"}[self.kind]
 
 
 @dataclass(frozen=True)
@@ -32,15 +61,24 @@ class Surrounding:
 
 @dataclass(frozen=True)
 class DetailPiece:
-    """One piece of a run: its pattern, how long each part of it is, its hand and its proof."""
+    """One piece of a run: its pattern, how long each part of it is, its hand; its proof when asked for.
+
+    ``profile`` and ``tab`` (mm, 0 without tabs) are what the pattern is held against.
+    """
 
     pattern: Pattern
     ledger: Sum
     hand: str
-    ends: tuple[str, str]
+    ends: tuple[EndNote, EndNote]
     start: float
     share: float
-    proof: Proof
+    profile: Profile
+    tab: float
+
+    @property
+    def proof(self) -> Proof:
+        """The pattern folded up again and held against its section; worked out once per shape."""
+        return prove_against_section(self.pattern, self.profile, self.tab)
 
     @property
     def id(self) -> str:
@@ -77,7 +115,7 @@ class DetailResult:
     def answer(self) -> dict[str, Any]:
         """The document that ``yattle develop`` prints."""
         if not self.ok:
-            return {"ok": False, "reasons": [finding.says for finding in self.findings]}
+            return {"ok": False, "reasons": [finding.says() for finding in self.findings]}
         assert self.profile is not None
         return {"ok": True, "pieces": [piece.pattern.model_dump(mode="json") for piece in self.pieces],
                 "sections": [self.profile.model_dump(mode="json")],

@@ -13,10 +13,10 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from yattle.details.common import DetailPiece, DetailResult, Finding, Surrounding
+from yattle.details.common import DetailPiece, DetailResult, EndNote, Finding, Surrounding
 from yattle.errors import InputError
 from yattle.measure import Sum, Term
-from yattle.pattern import End, StripPlan, prove_against_section, strip_pattern
+from yattle.pattern import End, StripPlan, strip_pattern
 from yattle.runs import Cut, RunTooHard, SplitRules, split_run
 from yattle.section import Girth, GirthRefused, MetalSpec, Profile, girth_of
 from yattle.section.girth import Bend
@@ -73,7 +73,7 @@ def develop_eave_drip(detail: EaveDrip) -> DetailResult:
     if isinstance(cuts, RunTooHard):
         return _result(detail, profile, girth, (), (Finding("stop", cuts.says, field=cuts.field),))
     pieces = tuple(_piece(detail, girth, tab, cuts, n) for n in range(len(cuts)))
-    return _result(detail, profile, girth, pieces, tuple(_advice(detail, girth, pieces)))
+    return _result(detail, profile, girth, pieces, tuple(_advice(detail)))
 
 
 def eave_profile(detail: EaveDrip) -> Profile:
@@ -95,8 +95,8 @@ def _tab_fold(detail: EaveDrip) -> Bend | Finding | None:
         return Finding("stop", corner.reasons[0].replace("leg 2", "corner wrap"), field="wrap")
     room = detail.face - 12
     if room <= 0:
-        return Finding("stop", f"face: found {detail.face:g} mm, expected more than 12 mm to cut a corner tab from",
-                       field="face")
+        return Finding("stop", "face: found {0}, expected more than {1} to cut a corner tab from",
+                       field="face", lengths=(detail.face, 12.0))
     return corner.bends[0]
 
 
@@ -113,11 +113,10 @@ def _piece(detail: EaveDrip, girth: Girth, tab: Bend | None, cuts: tuple[Cut, ..
     right = _end(detail, detail.right, n == last, cut.under_right)
     plan = StripPlan(f"{detail.id}-{n + 1}", f"eave drip {n + 1} of {len(cuts)}", girth, cut.share, left, right, tab)
     pattern = strip_pattern(plan, detail.nest_gap)
-    proof = prove_against_section(pattern, girth.profile, detail.wrap)
     hand = {("wrap", "wrap"): "both corners"}.get((left.kind, right.kind)) or (
         "left hand" if left.kind == "wrap" else "right hand" if right.kind == "wrap" else "middle")
     return DetailPiece(pattern, _ledger(detail, cut, left, right, tab), hand,
-                       (_say_end(left, n, n), _say_end(right, n, n + 2)), cut.start, cut.share, proof)
+                       (_note(left, n), _note(right, n + 2)), cut.start, cut.share, girth.profile, detail.wrap)
 
 
 def _end(detail: EaveDrip, run_end: RunEnd, at_end: bool, under: bool) -> End:
@@ -126,12 +125,8 @@ def _end(detail: EaveDrip, run_end: RunEnd, at_end: bool, under: bool) -> End:
     return End("under" if under else "over", lap=detail.lap)
 
 
-def _say_end(end: End, n: int, neighbour: int) -> str:
-    if end.kind == "wrap":
-        return f"wrap {end.wrap:g}, tab by tongs"
-    if end.kind == "under":
-        return f"nests under piece {neighbour}, lap {end.lap:g}"
-    return f"over piece {neighbour}, hem opened" if end.kind == "over" else "square"
+def _note(end: End, neighbour: int) -> EndNote:
+    return EndNote(end.kind, end.wrap if end.kind == "wrap" else end.lap, neighbour)
 
 
 def _ledger(detail: EaveDrip, cut: Cut, left: End, right: End, tab: Bend | None) -> Sum:
@@ -158,24 +153,21 @@ def _leg_field(reason: str) -> str:
     return _LEGS.get(reason.partition(":")[0], ("", "pitch"))[1]
 
 
-def _advice(detail: EaveDrip, girth: Girth, pieces: tuple[DetailPiece, ...]) -> list[Finding]:
+def _advice(detail: EaveDrip) -> list[Finding]:
     found = []
     if detail.face > _OIL_CAN:
-        found.append(Finding("look", f"face {detail.face:g} mm is likely to oil-can",
-                             "flat faces over about 200 mm want a rib, a hem or thicker metal", "face"))
+        found.append(Finding("look", "face {0} is likely to oil-can",
+                             "flat faces over about {1} want a rib, a hem or thicker metal", "face",
+                             (detail.face, _OIL_CAN)))
     if "wrap" in (detail.left, detail.right) and detail.wrap > _TONGS_DEPTH:
-        found.append(Finding("look", f"wrap {detail.wrap:g} mm is deeper than ordinary tongs",
-                             f"hand tongs reach about {_TONGS_DEPTH:g} mm", "wrap"))
+        found.append(Finding("look", "wrap {0} is deeper than ordinary tongs",
+                             "hand tongs reach about {1}", "wrap", (detail.wrap, _TONGS_DEPTH)))
     if detail.length < detail.least_piece:
-        found.append(Finding("look", f"the whole run is shorter than the least piece of {detail.least_piece:g} mm",
-                             "it is made as one piece all the same", "length"))
+        found.append(Finding("look", "the whole run is shorter than the least piece of {0}",
+                             "it is made as one piece all the same", "length", (detail.least_piece,)))
     if detail.hem and detail.hem + detail.nest_gap > detail.kick:
-        found.append(Finding("look", f"hem {detail.hem:g} is longer than the kick leaves room for in a lap",
-                             "the kick is cut away over the whole lap", "hem"))
-    worst = max(pieces, key=lambda piece: piece.proof.max_gap)
-    if worst.proof.max_gap > 0.01:
-        found.append(Finding("stop", f"piece {worst.id} does not fold up to its section: "
-                             f"{worst.proof.max_gap:.2f} mm off at {worst.proof.worst}"))
+        found.append(Finding("look", "hem {0} is longer than the kick leaves room for in a lap",
+                             "the kick is cut away over the whole lap", "hem", (detail.hem,)))
     return found
 
 

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from yattle.errors import InputError
-from yattle.measure import MM_PER_INCH
+from yattle.measure import MM_PER_INCH, UNITS, Unit, say_length
 from yattle.values import Value
 
 System = Literal["metric", "inch"]
@@ -33,12 +33,13 @@ class Entry:
     def default(self, system: System) -> float:
         return self.inch * (1 if self.angle else MM_PER_INCH) if system == "inch" else self.metric
 
-    def check(self, value: float, field: str) -> float:
-        """``value`` if it lies between least and most, else :class:`InputError`."""
+    def check(self, value: float, field: str, unit: Unit = UNITS["mm"]) -> float:
+        """``value`` if it lies between least and most, else :class:`InputError` in the user's ``unit``."""
         if self.least <= value <= self.most:
             return value
-        unit = "°" if self.angle else " mm"
-        raise InputError(field, f"{value:g}{unit}", f"{self.title} from {self.least:g} to {self.most:g}{unit}")
+        said = (f"{v:g}°" if self.angle else say_length(v, unit, mark=True) for v in (value, self.least, self.most))
+        found, least, most = said
+        raise InputError(field, found, f"{self.title} from {least} to {most}")
 
 
 ENTRIES: dict[str, Entry] = {

@@ -52,7 +52,14 @@ def step_drawing(girth: Girth, brake: Brake, turns: dict[str, float], fold: str,
                    Ring(_turned(brake.leaf, swing), "leaf", "leaf")]
     shapes.append(Line(_points(held), "back", "held"))
     shapes.append(Line(_points(swinging), "paint", "swinging"))
-    return Drawing(tuple(shapes))
+    return Drawing(tuple(shapes), frame=_close_up(held, swinging) if tools else None)
+
+
+def _close_up(held: Array, swinging: Array) -> tuple[float, float, float, float]:
+    """The piece and the working ends of the tools; the machine's far side may leave the picture."""
+    low = np.minimum(np.minimum(held.min(axis=0), swinging.min(axis=0)), (-150.0, -130.0))
+    high = np.maximum(np.maximum(held.max(axis=0), swinging.max(axis=0)), (120.0, 120.0))
+    return float(low[0]), float(low[1]), float(high[0]), float(high[1])
 
 
 def _turned(ring: tuple[Point, ...], degrees: float) -> tuple[Point, ...]:

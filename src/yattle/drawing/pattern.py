@@ -25,7 +25,7 @@ def pattern_drawing(pattern: Pattern, profile: Profile, unit: Unit = UNITS["mm"]
     shapes += [_fold_line(fold) for fold in pattern.folds]
     shapes += [Line((mark.a, mark.b), "mark") for mark in pattern.marks]
     if labels:
-        shapes += _texts(pattern, profile, unit)
+        shapes += _texts(pattern, profile, unit, keep)
     x0, y0, x1, y1 = pattern.box
     if keep is not None and x1 - x0 > 2 * keep + 2 * _BREAK:
         shapes = [_squeezed(shape, x0 + keep, x1 - keep) for shape in shapes]
@@ -37,13 +37,16 @@ def _fold_line(fold: PatternFold) -> Line:
     return Line((fold.a, fold.b), "fold-paint" if fold.turn > 0 else "fold-back", fold.id)
 
 
-def _texts(pattern: Pattern, profile: Profile, unit: Unit) -> list[Shape]:
+def _texts(pattern: Pattern, profile: Profile, unit: Unit, keep: float | None) -> list[Shape]:
     x0, y0, x1, y1 = pattern.box
+    reach = min((x1 - x0) / 2, keep) if keep is not None else (x1 - x0) / 2
     texts: list[Shape] = [Dim((x0, y1), (x1, y1), say_length(x1 - x0, unit), (0, 1)),
                           Dim((x1, y0), (x1, y1), say_length(y1 - y0, unit), (1, 0))]
-    for fold in pattern.folds:
+    for n, fold in enumerate(pattern.folds):
         middle = ((fold.a[0] + fold.b[0]) / 2, (fold.a[1] + fold.b[1]) / 2)
         upright = abs(fold.a[0] - fold.b[0]) < abs(fold.a[1] - fold.b[1])
+        if not upright:  # side by side, so that letters of folds close together stay apart
+            middle = (max(x0, 0.0) + reach * (0.36 + 0.2 * (n % 3)), middle[1])
         push = ((1.0 if middle[0] < (x0 + x1) / 2 else -1.0), 0.0) if upright else (0.0, 0.0)
         texts.append(Tag(middle, fold_letter(fold.id, fold.turn, profile, unit), push, fold.id, fold.by == "tongs"))
     for mark in pattern.marks:
@@ -66,8 +69,6 @@ def _squeezed(shape: Shape, left: float, right: float) -> Shape:
         return replace(shape, points=tuple(move(p) for p in shape.points))
     if isinstance(shape, Dim):
         return replace(shape, a=move(shape.a), b=move(shape.b))
-    if isinstance(shape, Tag) and left < shape.at[0] < right:
-        return replace(shape, at=(left * 0.5 + move((left, 0))[0] * 0.5 - 60, shape.at[1]))
     return replace(shape, at=move(shape.at))
 
 

@@ -38,7 +38,7 @@ def section_drawing(profile: Profile, heading: float = 0.0, unit: Unit = UNITS["
     shapes: list[Shape] = [Ring(outline, "around", name) for name, outline in around]
     shapes += _ribbon(rounded_path(profile, band * 0.9, start), band)
     if labels:
-        shapes += [Label(_middle(outline), name) for name, outline in around]
+        shapes += [Label(_left_of(outline), name, (-1.0, 0.0)) for name, outline in around]
         shapes += _leg_labels(profile, corners, start, unit)
         shapes += _fold_tags(profile, corners, start, unit)
     return Drawing(tuple(shapes), ("paint face out",))
@@ -58,8 +58,8 @@ def _points(array: Array) -> tuple[Point, ...]:
     return tuple((float(x), float(y)) for x, y in array)
 
 
-def _middle(outline: tuple[Point, ...]) -> Point:
-    return (sum(x for x, _ in outline) / len(outline), sum(y for _, y in outline) / len(outline))
+def _left_of(outline: tuple[Point, ...]) -> Point:
+    return (min(x for x, _ in outline), sum(y for _, y in outline) / len(outline))
 
 
 def _leg_labels(profile: Profile, corners: Array, start: float, unit: Unit) -> list[Shape]:

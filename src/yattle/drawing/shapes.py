@@ -78,10 +78,13 @@ class Drawing:
 
     shapes: tuple[Shape, ...]
     notes: tuple[str, ...] = field(default=())
+    frame: tuple[float, float, float, float] | None = None
 
     @property
     def box(self) -> tuple[float, float, float, float]:
-        """Least x, least y, greatest x, greatest y of all lines and outlines."""
+        """Least x, least y, greatest x, greatest y of what is to be seen: its frame, or all lines and outlines."""
+        if self.frame is not None:
+            return self.frame
         points = list(self._points())
         if not points:
             return 0.0, 0.0, 1.0, 1.0

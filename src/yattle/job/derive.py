@@ -28,6 +28,8 @@ from yattle.pattern import Pattern
 from yattle.section import MetalSpec, Profile
 from yattle.values import check
 
+WORST_GAP = 0.01  # mm between a pattern folded up and its section
+
 
 @dataclass(frozen=True)
 class DerivedRun:
@@ -62,7 +64,21 @@ class Derived:
     def findings(self) -> tuple[tuple[str, Finding], ...]:
         """(run id, finding), what cannot be made first."""
         found = [(run.run.id, finding) for run in self.runs for finding in run.findings]
+        found += self.misfits if "misfits" in self.__dict__ else ()
         return tuple(sorted(found, key=lambda item: item[1].level != "stop"))
+
+    @cached_property
+    def misfits(self) -> tuple[tuple[str, Finding], ...]:
+        """Every piece folded up again: those that are off their section by more than 0.01 mm."""
+        return tuple(
+            (run.run.id, Finding("stop", f"piece {piece.id} does not fold up to its section: "
+                                 f"{piece.proof.max_gap:.2f} mm off at {piece.proof.worst}"))
+            for run in self.runs for piece in run.pieces if piece.proof.max_gap > WORST_GAP)
+
+    @property
+    def proven(self) -> bool:
+        """Whether all pieces have been folded up again, and fit."""
+        return "misfits" in self.__dict__ and not self.misfits
 
     @cached_property
     def nest(self) -> NestAnswer:
@@ -126,8 +142,8 @@ def eave_drip_of(run: Run, standard: Standard, common: _Common) -> EaveDrip:
 def _tape_findings(run: Run, tolerance: float) -> tuple[Finding, ...]:
     if run.taped is None or abs(run.taped - run.length) <= tolerance:
         return ()
-    return (Finding("look", f"taped {run.taped:g}, the run says {run.length:g}",
-                    f"{abs(run.taped - run.length):g} mm apart; tape it again before anything is cut", "taped"),)
+    return (Finding("look", "taped {0}, the run says {1}", "{2} apart; tape it again before anything is cut", "taped",
+                    (run.taped, run.length, abs(run.taped - run.length))),)
 
 
 def fold_order(profile: Profile, length: float, brake: Brake) -> FoldOrder | Refusal:

@@ -11,6 +11,7 @@ from yattle.errors import InputError
 from yattle.job.derive import Derived, derive
 from yattle.job.model import Job, Run
 from yattle.job.store import load, save
+from yattle.measure import UNITS
 
 _MOST_STEPS = 500
 
@@ -97,14 +98,14 @@ class Session:
     def set_own(self, run_id: str, name: str, value: float | None) -> None:
         """Give one run its own value of a house standard's entry; ``None`` takes the standard's."""
         if value is not None:
-            ENTRIES[name].check(value, ENTRIES[name].title)
+            ENTRIES[name].check(value, ENTRIES[name].title, UNITS[self.job.unit])
         run = self.job.run(run_id)
         self.edit_run(f"{run_id} {ENTRIES[name].title}", run_id, own=run.own.but(**{name: value}))
 
     def set_standard(self, name: str, value: float | None) -> None:
         """Change an entry of the standard for the whole job."""
         if value is not None:
-            ENTRIES[name].check(value, ENTRIES[name].title)
+            ENTRIES[name].check(value, ENTRIES[name].title, UNITS[self.job.unit])
         self.edit(f"standard {ENTRIES[name].title}", lambda job: job.but(own=job.own.but(**{name: value})))
 
     def add_run(self) -> str:

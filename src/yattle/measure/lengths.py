@@ -22,7 +22,7 @@ _UNIT_MM = {
 _LONGEST_TEXT = 80
 _TAPE_PARTS = {2, 4, 8, 16, 32, 64}
 
-_NUMBER = r"\d{1,3}(?:[  ]\d{3})+(?![\d/])(?:\.\d+)?|\d+\.\d*|\.\d+|\d+"
+_NUMBER = r"\d{1,3}(?:[ \xa0]\d{3})+(?![\d/])(?:\.\d+)?|\d+\.\d*|\.\d+|\d+"
 _FRACTION = r"(?P<top>\d+)\s*[/⁄]\s*(?P<bottom>\d+)"
 _MIXED = re.compile(rf"(?P<whole>\d+)(?:\s+|\s*(?P<dash>-)\s*){_FRACTION}(?!\s*[.\d])")
 _PLAIN = re.compile(_NUMBER)
@@ -145,7 +145,7 @@ class _Reader:
         if plain is None:
             raise self._wrong()
         self.at = plain.end()
-        whole = float(plain[0].replace(" ", "").replace(" ", ""))
+        whole = float(plain[0].replace(" ", "").replace("\u00a0", ""))
         return self._over_tape_part(whole)
 
     def _over_tape_part(self, top: float) -> float:

@@ -12,6 +12,7 @@ from fractions import Fraction
 from yattle.measure.lengths import MM_PER_INCH
 
 _FEET_FROM_INCHES = 36
+NARROW = "\u00a0"  # between thousands; never breaks a line
 
 
 @dataclass(frozen=True)
@@ -46,16 +47,16 @@ UNITS: dict[str, Unit] = {
 
 
 def say_length(mm: float, unit: Unit = UNITS["mm"], places: int = 1, mark: bool = False) -> str:
-    """``mm`` in words; ``mark`` adds the unit's sign.
+    r"""``mm`` in words; ``mark`` adds the unit's sign.
 
     >>> say_length(2520.04), say_length(95.25, UNITS["in16"]), say_length(371.475, UNITS["in8"], mark=True)
-    ('2 520.0', '3 3/4', '14 5/8"')
+    ('2\xa0520.0', '3 3/4', '14 5/8"')
     >>> say_length(3000, places=0), say_length(3657.6, UNITS["in16"])
-    ('3 000', "12'")
+    ('3\xa0000', "12'")
     """
     if unit.parts:
         return _say_inches(mm, unit.parts, mark)
-    number = f"{mm + 0.0:,.{places}f}".replace(",", " ")
+    number = f"{mm + 0.0:,.{places}f}".replace(",", NARROW)
     if number.strip("-0.") == "":
         number = number.lstrip("-")
     return number + (" mm" if mark else "")

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from yattle.brake import FoldOrder
 from yattle.brake.order import Step
+from yattle.brake.state import HANDS
 from yattle.coil.answer import Cut
 from yattle.drawing import fold_letter, pattern_drawing, section_drawing, step_drawing, stock_drawing
 from yattle.drawing.section import tape_drawing
@@ -13,9 +14,6 @@ from yattle.job.derive import Derived, DerivedRun
 from yattle.measure import UNITS, Unit, say_length, say_pitch
 from yattle.papers.sheet import Paper
 from yattle.section import Girth
-
-HANDS = {"start": "lay in", "stay": "leave it", "roll": "roll over", "spin": "spin end for end",
-         "roll+spin": "roll and spin"}
 
 
 def paper_size(derived: Derived) -> str:
@@ -26,11 +24,10 @@ def write_fold_cards(derived: Derived, run_id: str, path: Path) -> None:
     """One card for each different blank of a run: section, marks, pattern, steps as pictures."""
     run = derived.run(run_id)
     paper = Paper(path, f"{derived.job.name} · fold card {run_id}", paper_size(derived))
-    for n, piece in enumerate(run.pieces):
+    for n in range(len(run.pieces)):
         if n:
             paper.next_page()
         _card(paper, derived, run, n)
-        assert piece.pattern.girth > 0
     paper.save()
 
 
@@ -59,7 +56,7 @@ def _facts(paper: Paper, derived: Derived, run: DerivedRun, n: int, top: float) 
             ("pitch", say_pitch(run.run.pitch, "in 12" if derived.job.system == "inch" else "degrees")),
             ("girth", say_length(run.detail.girth.girth, unit, mark=True)),
             ("blank", say_length(piece.pattern.length, unit, mark=True)),
-            ("left end", piece.ends[0]), ("right end", piece.ends[1]),
+            ("left end", piece.ends[0].says(unit)), ("right end", piece.ends[1].says(unit)),
             ("proof fold", f"{piece.proof.max_gap:.3f} mm largest gap")]
     for k, (name, value) in enumerate(rows):
         paper.text(112, top - 10 - 7 * k, name, 9, grey=0.35)

@@ -89,15 +89,16 @@ def _json(document: Any) -> str:
 
 def _summary(derived: Derived, orders: dict[str, Any], written: list[str]) -> dict[str, Any]:
     answer = derived.nest
-    stops = [f"{run_id}: {finding.says}" for run_id, finding in derived.findings if finding.level == "stop"]
+    misfits = derived.misfits  # folds every piece up, so that the findings hold them
+    stops = [f"{run_id}: {finding.says()}" for run_id, finding in derived.findings if finding.level == "stop"]
     stops += [f"{run_id}: no fold order on {derived.job.brake.name}" for run_id, cost in orders.items()
               if cost is None]
     stops += [f"{u.copies} × {u.part}: {u.reason}" for u in answer.unplaced]
     summary: dict[str, Any] = {
-        "format": "yattle-plan/1", "ok": not stops and bool(derived.pieces), "job": derived.job.name,
+        "format": "yattle-plan/1", "ok": not (stops or misfits) and bool(derived.pieces), "job": derived.job.name,
         "pieces": len(derived.pieces), "max_gap": max((p.proof.max_gap for p in derived.pieces), default=0.0),
         "yield": answer.share_used, "used": [vars(used) for used in answer.used], "fold_cost": orders,
-        "findings": [f"{run_id}: {finding.says}" for run_id, finding in derived.findings], "files": sorted(written)}
+        "findings": [f"{run_id}: {finding.says()}" for run_id, finding in derived.findings], "files": sorted(written)}
     if not summary["ok"]:
         summary["reasons"] = stops or ["the job has no runs: add one in the survey"]
     return summary

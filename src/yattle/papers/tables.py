@@ -25,6 +25,6 @@ def cut_list(derived: Derived) -> str:
             writer.writerow([
                 piece.id, run.run.id, "eave drip", piece.hand, pattern.qty, round(pattern.length, 3),
                 round(pattern.girth, 3), say_length(pattern.length, unit), say_length(pattern.girth, unit),
-                derived.job.metal_name, *piece.ends,
+                derived.job.metal_name, *(end.says(unit) for end in piece.ends),
                 *((place.stock, round(place.x, 3), round(place.y, 3)) if place else ("", "", ""))])
     return out.getvalue()

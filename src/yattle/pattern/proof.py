@@ -68,11 +68,13 @@ class FoldTree:
     joints: tuple[_Joint, ...]
     root: int
 
-    def folded(self, share: float = 1.0) -> tuple[FoldedFacet, ...]:
-        """The piece folded to ``share`` of every turn: 0 flat, 1 done."""
+    def folded(self, share: float = 1.0, hem_open: float = 0.0) -> tuple[FoldedFacet, ...]:
+        """The piece folded to ``share`` of every turn: 0 flat, 1 done; hems stay ``hem_open`` degrees short."""
         places = {self.root: np.eye(4)}
         for joint in self.joints:
-            places[joint.child] = places[joint.parent] @ _hinge(joint, share)
+            most = 180.0 - hem_open
+            turn = max(-most, min(most, joint.fold.turn * share))
+            places[joint.child] = places[joint.parent] @ _hinge(joint, turn)
         return tuple(
             FoldedFacet(_apply(places[n], facet.flat), facet.flat, facet.edges)
             for n, facet in enumerate(self.facets) if n in places
@@ -213,12 +215,12 @@ def _toward(child: Array, line: _Line) -> Array:
     return line.normal if across[abs(across).argmax()] > 0 else -line.normal
 
 
-def _hinge(joint: _Joint, share: float) -> Array:
+def _hinge(joint: _Joint, degrees: float) -> Array:
     """Where a child lies in its parent's frame: shifted onto the parent's mould line, then turned."""
     deduction = joint.fold.deduction
     out = np.array([*joint.out, 0.0])
     axis = np.array([out[1], -out[0], 0.0])  # out × z
-    turn = np.radians(joint.fold.turn * share)
+    turn = np.radians(degrees)
     cos, sin = np.cos(turn), np.sin(turn)
     skew = np.array([[0, -axis[2], axis[1]], [axis[2], 0, -axis[0]], [-axis[1], axis[0], 0]])
     rotation = cos * np.eye(3) + sin * skew + (1 - cos) * np.outer(axis, axis)
@@ -310,3 +312,9 @@ def _tab_gaps(facet: FoldedFacet, corners: Array, strip: int, length: float) -> 
     x = facet.space[hinge[0], 0]
     return np.concatenate((np.abs(facet.space[:, 0] - x), [abs(depth.max() - length)]))
 
+
+
+def root_strip(pattern: Pattern) -> int:
+    """Which flat part of the section (from edge A, hems counted) stays in z = 0 when folded up."""
+    tree = fold_tree(pattern)
+    return _strip_of(tree.folded()[tree.root], pattern.folds)

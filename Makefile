@@ -1,0 +1,47 @@
+# Everything from a clean checkout: make demo, make test.
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+READY := $(VENV)/.ready
+
+.PHONY: setup demo test lint types imports unit bench screenshots picture formats clean
+
+setup: $(READY)
+
+$(READY): requirements.lock pyproject.toml tools/setup.sh
+	PYTHON=$(PYTHON) VENV=$(VENV) bash tools/setup.sh
+	touch $@
+
+demo: setup
+	bash tools/demo.sh $(BIN)
+
+test: lint types imports unit
+
+lint: setup
+	$(BIN)/ruff check src tests benchmarks tools
+
+types: setup
+	$(BIN)/mypy
+
+imports: setup
+	$(BIN)/lint-imports --no-logo
+
+unit: setup
+	QT_QPA_PLATFORM=offscreen $(BIN)/pytest -n 2 --benchmark-disable
+
+bench: setup
+	QT_QPA_PLATFORM=offscreen $(BIN)/pytest benchmarks --benchmark-only --no-header -p no:xdist -o addopts=""
+
+screenshots: setup
+	QT_QPA_PLATFORM=offscreen $(BIN)/python tools/screenshots.py docs/screenshots
+
+picture: setup
+	mkdir -p build
+	QT_QPA_PLATFORM=offscreen $(BIN)/python tools/screenshots.py build trim-light
+	@echo "build/trim-light.png shows the window"
+
+formats: setup
+	$(BIN)/python tools/formats.py docs/formats
+
+clean:
+	rm -rf $(VENV) build .pytest_cache .mypy_cache .ruff_cache .hypothesis .import_linter_cache

@@ -1,0 +1,47 @@
+"""What Yattle remembers between runs: recent files and the theme. Never part of a job."""
+
+from __future__ import annotations
+
+import contextlib
+import json
+from dataclasses import asdict, dataclass, replace
+from pathlib import Path
+
+_MOST_RECENT = 8
+THEMES = ("desktop", "light", "dark")
+
+
+@dataclass(frozen=True)
+class Settings:
+    """``recent``: paths, the newest first; ``theme``: one of ``THEMES``."""
+
+    recent: tuple[str, ...] = ()
+    theme: str = "desktop"
+
+    def with_recent(self, path: Path) -> Settings:
+        rest = tuple(old for old in self.recent if old != str(path))
+        return replace(self, recent=(str(path), *rest)[:_MOST_RECENT])
+
+
+def settings_path() -> Path:
+    from platformdirs import user_config_path
+
+    return user_config_path("yattle") / "settings.json"
+
+
+def load_settings() -> Settings:
+    """What was kept, or the defaults when there is nothing readable."""
+    try:
+        kept = json.loads(settings_path().read_text(encoding="utf-8"))
+        recent = tuple(str(path) for path in kept["recent"])[:_MOST_RECENT]
+        return Settings(recent, kept["theme"] if kept["theme"] in THEMES else "desktop")
+    except (OSError, ValueError, KeyError, TypeError):
+        return Settings()
+
+
+def keep_settings(settings: Settings) -> None:
+    """Keep them; a folder that cannot be written to is no reason to disturb anyone."""
+    path = settings_path()
+    with contextlib.suppress(OSError):
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_text(json.dumps(asdict(settings), indent=1) + "\n", encoding="utf-8")

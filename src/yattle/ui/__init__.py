@@ -1,0 +1,1 @@
+"""The window. Nothing outside this folder knows that it exists."""

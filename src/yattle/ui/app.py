@@ -1,0 +1,61 @@
+"""Starting the window."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+from PyQt6.QtGui import QIcon
+from PyQt6.QtWidgets import QApplication
+
+from yattle.errors import YattleError
+from yattle.job import Job, demo_path, load
+from yattle.job.settings import load_settings
+from yattle.ui import theme as themes
+from yattle.ui.frame.window import Window
+
+
+def make_app(arguments: list[str] | None = None) -> QApplication:
+    """The Qt application with the shipped type and the theme of the settings."""
+    existing = QApplication.instance()
+    app = existing if isinstance(existing, QApplication) else QApplication(arguments or ["yattle"])
+    app.setApplicationName("Yattle")
+    app.setDesktopFileName("yattle")
+    app.setStyle("Fusion")
+    icon = Path(__file__).with_name("yattle.svg")
+    app.setWindowIcon(QIcon(str(icon)))
+    themes.load_fonts()
+    chosen = {"light": themes.LIGHT, "dark": themes.DARK}.get(load_settings().theme)
+    themes.use(chosen or themes.desktop_theme(), app)
+    return app
+
+
+def make_window(path: Path | None) -> Window:
+    """The window on ``path``, or on the demo job; a file that cannot be read is said in the window."""
+    wrong = ""
+    job: Job | None = None
+    if path is not None:
+        try:
+            job = load(path)
+        except YattleError as trouble:
+            wrong, path = str(trouble), None
+    window = Window(job or load(demo_path()), path)
+    if wrong:
+        window.show_trouble(wrong)
+    return window
+
+
+def run_window(path: Path | None) -> int:
+    """Open the window and stay until it is closed; the exit status."""
+    app = make_app(sys.argv[:1])
+    window = make_window(path)
+    sys.excepthook = lambda kind, fault, trace: _report(window, fault, trace)
+    window.show()
+    return app.exec()
+
+
+def _report(window: Window, fault: BaseException, trace: object) -> None:
+    """A fault of Yattle's own: said, told in full on standard error, and the work stays open."""
+    sys.__excepthook__(type(fault), fault, trace)  # type: ignore[arg-type]
+    window.show_trouble(f"Something went wrong inside Yattle ({type(fault).__name__}: {fault}). "
+                        "Nothing of the job is lost; save it under a new name.")

@@ -1,0 +1,1 @@
+"""The benches in working order: survey, trim, brake, coil."""

@@ -1,0 +1,1 @@
+"""Drawings on the screen: flat ones from their description, folded pieces in space."""

@@ -1,0 +1,157 @@
+"""A drawing on the screen: fitted, pressable, its numbers typed in place."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtWidgets import QLineEdit, QToolTip, QWidget
+
+from yattle.drawing.shapes import Drawing
+from yattle.ui.drawing.paint import Hit, Ink, View, paint
+from yattle.ui.theme import theme, type_of
+
+
+class Canvas(QWidget):
+    """Shows one :class:`Drawing`.
+
+    ``pressed(key)``: a shape was pressed, or reached with Tab-like arrow keys and Return.
+    ``resized``: the drawing may want to be made anew for the new size. ``edit`` (if given)
+    takes a key and a typed text and returns what is wrong with it, or ``None``.
+    """
+
+    pressed = pyqtSignal(str)
+    resized = pyqtSignal()
+
+    def __init__(self, name: str, margin: tuple[int, int, int, int] = (40, 34, 40, 34)) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.drawing, self.ink = Drawing(()), Ink()
+        self.margin = margin
+        self.most_scale = 1e9
+        self.corners = ("", "")
+        self.edit: Callable[[str, str], str | None] | None = None
+        self.hits: list[Hit] = []
+        self._view = View(1, 0, 0)
+        self._editor: QLineEdit | None = None
+        self._editing = ""
+
+    def sizeHint(self) -> QSize:
+        return QSize(400, 260)
+
+    def show_drawing(self, drawing: Drawing, ink: Ink) -> None:
+        self.drawing, self.ink = drawing, ink
+        self.update()
+
+    @property
+    def frame(self) -> QRectF:
+        left, top, right, bottom = self.margin
+        return QRectF(self.rect()).adjusted(left, top, -right, -bottom)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self.drawing.frame is not None:
+            painter.setClipRect(self.rect())
+        self._view = View.fit(self.drawing.box, self.frame, self.most_scale)
+        self.hits = paint(painter, self.drawing, self._view, self.ink)
+        self._say_corners(painter)
+        painter.end()
+
+    def _say_corners(self, painter: QPainter) -> None:
+        """What the drawing says of itself: below on the left, and the hand below on the right."""
+        foot = QRectF(self.rect()).adjusted(2, 0, -2, -2)
+        for said, side, weight in ((self.corners[0], Qt.AlignmentFlag.AlignLeft, QFont.Weight.Normal),
+                                   (self.corners[1], Qt.AlignmentFlag.AlignRight, QFont.Weight.DemiBold)):
+            painter.setFont(type_of(10.5, weight))
+            painter.setPen(QColor(theme().dim if side == Qt.AlignmentFlag.AlignLeft else theme().ink))
+            painter.drawText(foot, side | Qt.AlignmentFlag.AlignBottom, said)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self.resized.emit()
+
+    def hit_at(self, place: QPointF) -> Hit | None:
+        return next((hit for hit in reversed(self.hits) if hit.rect.contains(place)), None)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        hit = self.hit_at(event.position())
+        if hit is None or not hit.key:
+            return
+        self.pressed.emit(hit.key)
+        if self.edit is not None and hit.key.startswith(("leg:", "turn:")):
+            self.type_into(hit.key)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        hit = self.hit_at(event.position())
+        pressable = hit is not None and bool(hit.key)
+        self.setCursor(Qt.CursorShape.PointingHandCursor if pressable else Qt.CursorShape.ArrowCursor)
+
+    def type_into(self, key: str) -> None:
+        """Open a field over the number of ``key``."""
+        hit = next((hit for hit in self.hits if hit.key == key), None)
+        if hit is None or self.edit is None:
+            return
+        self.stop_typing()
+        editor = QLineEdit(hit.text, self)
+        editor.setObjectName("number")
+        editor.setAccessibleName(f"type {key}")
+        rect = hit.rect.toRect()
+        rect.setWidth(max(rect.width() + 34, 96))
+        rect.setHeight(34)
+        rect.moveCenter(hit.rect.center().toPoint())
+        editor.setGeometry(rect)
+        editor.installEventFilter(self)
+        editor.returnPressed.connect(self._typed)
+        editor.show()
+        editor.setFocus()
+        editor.selectAll()
+        self._editor, self._editing = editor, key
+
+    def _typed(self) -> None:
+        editor = self._editor
+        assert editor is not None and self.edit is not None
+        wrong = self.edit(self._editing, editor.text())
+        if wrong is None:
+            self.stop_typing()
+            return
+        editor.setProperty("wrong", "true")
+        style = editor.style()
+        assert style is not None
+        style.polish(editor)
+        editor.setToolTip(wrong)
+        QToolTip.showText(editor.mapToGlobal(editor.rect().bottomLeft()), wrong, editor)
+
+    def stop_typing(self) -> None:
+        if self._editor is not None:
+            editor, self._editor = self._editor, None
+            editor.hide()
+            editor.deleteLater()
+            self.setFocus()
+
+    def eventFilter(self, watched, event) -> bool:
+        if watched is self._editor and event.type() == QEvent.Type.KeyPress and event.key() == Qt.Key.Key_Escape:
+            self.stop_typing()
+            return True
+        if watched is self._editor and event.type() == QEvent.Type.FocusOut:
+            self.stop_typing()
+        return super().eventFilter(watched, event)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        if self._editor is not None:  # what the field leaves over is not for the drawing
+            return
+        keys = list(dict.fromkeys(hit.key for hit in self.hits if hit.key))
+        step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Down: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Up: -1}.get(event.key())
+        if step is None or not keys:
+            if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.ink.selected:
+                self.type_into(self.ink.selected)
+                return
+            super().keyPressEvent(event)
+            return
+        here = keys.index(self.ink.selected) if self.ink.selected in keys else (-1 if step > 0 else 0)
+        self.pressed.emit(keys[(here + step) % len(keys)])

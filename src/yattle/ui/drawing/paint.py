@@ -1,0 +1,192 @@
+"""A drawing's shapes on a QPainter: its screen backend."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
+
+from yattle.drawing.shapes import Dim, Drawing, Label, Line, Point, Ring, Tag
+from yattle.ui.drawing.words import draw_words, width_of
+from yattle.ui.theme import Theme, theme, type_of
+
+NONE = Qt.PenStyle.NoPen
+
+
+@dataclass(frozen=True)
+class View:
+    """Millimetres to pixels: ``scale`` px per mm, ``dx`` and ``dy`` where the origin lies."""
+
+    scale: float
+    dx: float
+    dy: float
+
+    @staticmethod
+    def fit(box: tuple[float, float, float, float], frame: QRectF, most: float = 1e9) -> View:
+        """The largest scale at which ``box`` fits into ``frame``, centred."""
+        width, height = max(box[2] - box[0], 1e-6), max(box[3] - box[1], 1e-6)
+        scale = min(frame.width() / width, frame.height() / height, most)
+        middle = frame.center()
+        return View(scale, middle.x() - (box[0] + box[2]) / 2 * scale, middle.y() + (box[1] + box[3]) / 2 * scale)
+
+    def at(self, point: Point) -> QPointF:
+        return QPointF(self.dx + point[0] * self.scale, self.dy - point[1] * self.scale)
+
+
+@dataclass(frozen=True)
+class Hit:
+    """A place on the screen that belongs to ``key``."""
+
+    rect: QRectF
+    key: str
+    text: str
+
+
+@dataclass
+class Ink:
+    """How to paint: the metal's colour, what is selected (a fold or leg, and a piece), text size."""
+
+    metal: str = "#4a6b80"
+    selected: str = ""
+    points: float = 11.0
+    texts: bool = True
+    band: float = 0.0
+    also: str = ""
+
+
+def paint(painter: QPainter, drawing: Drawing, view: View, ink: Ink) -> list[Hit]:
+    """Paint ``drawing``; the places of its texts and outlines are returned, topmost last."""
+    hits: list[Hit] = []
+    for shape in drawing.shapes:
+        if isinstance(shape, Line | Ring):
+            hits += _path(painter, shape, view, ink)
+    if ink.texts:
+        for shape in drawing.shapes:
+            if isinstance(shape, Dim):
+                _dim(painter, shape, view, ink)
+            elif isinstance(shape, Label):
+                hits += _label(painter, shape, view, ink)
+        for shape in drawing.shapes:
+            if isinstance(shape, Tag):
+                hits += _tag(painter, shape, view, ink)
+    return hits
+
+
+def _pen(t: Theme, role: str, chosen: bool) -> QPen:
+    ink, dim = QColor(t.ink), QColor(t.dim)
+    pens = {
+        "cut": QPen(ink, 1.6), "trim": QPen(dim, 1.2), "back": QPen(QColor(t.bare), 2.2), "stock": QPen(dim, 1.4),
+        "piece": QPen(ink, 1.2), "tool": QPen(dim, 1.2), "leaf": QPen(dim, 1.2), "dim": QPen(dim, 1.0),
+    }
+    pen = pens.get(role, QPen(ink, 1.2))
+    if role == "fold-paint":
+        pen.setDashPattern([7, 3.5])
+    elif role == "fold-back":
+        pen.setDashPattern([9, 3, 2, 3])
+    elif role in ("mark", "waste"):
+        pen = QPen(dim, 1.1)
+        pen.setDashPattern([2.5, 3.5])
+    elif role in ("paint", "around", "break"):
+        pen = QPen(NONE)
+    if chosen:
+        pen.setColor(QColor(t.copper))
+        pen.setWidthF(max(pen.widthF(), 1.2) + 1.0)
+        if role in ("paint",):
+            pen = QPen(NONE)
+    pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+    return pen
+
+
+def _brush(t: Theme, role: str, ink: Ink, chosen: bool) -> QBrush:
+    fills = {"cut": t.sheet, "paint": ink.metal, "around": t.around, "break": t.card, "tool": t.around,
+             "leaf": t.line, "piece": t.copper_soft if chosen else t.sheet, "stock": t.field}
+    if role == "waste":
+        return QBrush(QColor(t.dim), Qt.BrushStyle.BDiagPattern)
+    return QBrush(QColor(fills[role])) if role in fills else QBrush(Qt.BrushStyle.NoBrush)
+
+
+def _path(painter: QPainter, shape: Line | Ring, view: View, ink: Ink) -> list[Hit]:
+    t, chosen = theme(), bool(shape.key) and shape.key in (ink.selected, ink.also)
+    points = QPolygonF([view.at(p) for p in shape.points])
+    painter.setPen(_pen(t, shape.role, chosen))
+    if isinstance(shape, Ring):
+        painter.setBrush(_brush(t, shape.role, ink, chosen))
+        painter.drawPolygon(points)
+        return [Hit(points.boundingRect(), shape.key, "")] if shape.role == "piece" else []
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    if ink.band and shape.role in ("paint", "back"):
+        colour = ink.metal if shape.role == "back" else t.copper
+        painter.setPen(QPen(QColor(colour), ink.band, cap=Qt.PenCapStyle.RoundCap))
+    painter.drawPolyline(points)
+    return []
+
+
+def _font(ink: Ink, strong: bool) -> QFont:
+    return type_of(ink.points + (1.5 if strong else 0), QFont.Weight.DemiBold if strong else QFont.Weight.Normal)
+
+
+def _pushed(at: QPointF, push: Point, size: tuple[float, float], gap: float) -> QRectF:
+    """A rectangle of ``size`` beside ``at``, clear of it by ``gap`` along ``push``."""
+    width, height = size
+    x = at.x() + push[0] * (width / 2 + gap)
+    y = at.y() - push[1] * (height / 2 + gap)
+    return QRectF(x - width / 2, y - height / 2, width, height)
+
+
+def _label(painter: QPainter, label: Label, view: View, ink: Ink) -> list[Hit]:
+    t, font = theme(), _font(ink, label.strong)
+    metrics = QFontMetricsF(font)
+    size = (width_of(label.text, font) + 6, metrics.height())
+    rect = _pushed(view.at(label.at), label.push, size, 9 if label.strong else 4)
+    chosen = bool(label.key) and label.key == ink.selected
+    painter.setPen(QColor(t.copper if chosen else t.ink if label.strong or label.key else t.dim))
+    draw_words(painter, rect, label.text, font)
+    return [Hit(rect.adjusted(-4, -3, 4, 3), label.key, label.text)] if label.key else []
+
+
+def _tag(painter: QPainter, tag: Tag, view: View, ink: Ink) -> list[Hit]:
+    t = theme()
+    font = type_of(ink.points, QFont.Weight.DemiBold)
+    metrics = QFontMetricsF(font)
+    jaw = 15 if tag.tongs else 0
+    size = (width_of(tag.text, font) + 17 + jaw, metrics.height() + 4)
+    rect = _pushed(view.at(tag.at), tag.push, size, 9)
+    chosen = tag.key == ink.selected
+    painter.setPen(QPen(QColor(t.copper if chosen else t.ink), 1.1))
+    painter.setBrush(QColor(t.copper if chosen else t.card))
+    painter.drawRoundedRect(rect, size[1] / 2, size[1] / 2)
+    painter.setPen(QColor(t.on_copper if chosen else t.ink))
+    draw_words(painter, rect.adjusted(0, 0, -jaw, 0), tag.text, font)
+    if tag.tongs:
+        _jaw(painter, QPointF(rect.right() - 14, rect.center().y()))
+    return [Hit(rect.adjusted(-3, -3, 3, 3), tag.key, tag.text)]
+
+
+def _jaw(painter: QPainter, at: QPointF) -> None:
+    """The small jaw of hand tongs."""
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawPolyline(QPolygonF([at + QPointF(7, -4), at + QPointF(1, -4), at + QPointF(-3, -1)]))
+    painter.drawPolyline(QPolygonF([at + QPointF(7, 4), at + QPointF(1, 4), at + QPointF(-3, 1)]))
+
+
+def _dim(painter: QPainter, dim: Dim, view: View, ink: Ink) -> None:
+    t = theme()
+    font = type_of(ink.points)
+    metrics = QFontMetricsF(font)
+    off = QPointF(dim.push[0] * 13, -dim.push[1] * 13)
+    a, b = view.at(dim.a) + off, view.at(dim.b) + off
+    painter.setPen(QPen(QColor(t.dim), 1.0))
+    painter.drawLine(a, b)
+    tick = QPointF(-off.x(), -off.y()) * 0.35
+    for end in (a, b):
+        painter.drawLine(end - tick, end + tick)
+    middle = (a + b) / 2
+    size = QRectF(0, 0, width_of(dim.text, font) + 6, metrics.height())
+    painter.save()
+    painter.translate(middle + QPointF(off.x(), off.y()) * 0.75)
+    if abs(dim.push[0]) > abs(dim.push[1]):
+        painter.rotate(-90)
+    size.moveCenter(QPointF(0, 0))
+    draw_words(painter, size, dim.text, font)
+    painter.restore()

@@ -1,0 +1,1 @@
+"""The frame around the benches: window, rail, slate, girth tape, actions."""

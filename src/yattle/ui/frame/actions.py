@@ -1,0 +1,62 @@
+"""Every action, declared once: menu, shortcut, search, help and tests all read this table."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+Condition = Literal["always", "run", "pieces", "undo", "redo"]
+
+
+@dataclass(frozen=True)
+class Action:
+    """``do`` names the window's method; ``when`` the condition under which it can be used."""
+
+    id: str
+    title: str
+    menu: str
+    do: str
+    shortcut: str = ""
+    when: Condition = "always"
+    rule_before: bool = False
+
+
+MENUS = ("Job", "Edit", "Roof", "Piece", "Papers", "View", "Help")
+
+ACTIONS: tuple[Action, ...] = (
+    Action("job.new", "New job", "Job", "new_job", "Ctrl+N"),
+    Action("job.open", "Open …", "Job", "open_job", "Ctrl+O"),
+    Action("job.demo", "Open the demo: sail loft", "Job", "open_demo", rule_before=True),
+    Action("job.demo-inch", "Open the demo: net shed, in inches", "Job", "open_demo_inch"),
+    Action("job.save", "Save", "Job", "save_job", "Ctrl+S", rule_before=True),
+    Action("job.save-as", "Save as …", "Job", "save_job_as", "Ctrl+Shift+S"),
+    Action("job.quit", "Quit", "Job", "close", "Ctrl+Q", rule_before=True),
+    Action("edit.undo", "Undo", "Edit", "undo", "Ctrl+Z", "undo"),
+    Action("edit.redo", "Redo", "Edit", "redo", "Ctrl+Shift+Z", "redo"),
+    Action("edit.find", "Find a piece, run or action", "Edit", "find", "Ctrl+K", rule_before=True),
+    Action("roof.add", "Add an eave", "Roof", "add_run", "Ctrl+Shift+N"),
+    Action("roof.remove", "Remove this eave", "Roof", "remove_run", "Ctrl+Del", "run"),
+    Action("roof.next", "Next run", "Roof", "next_run", "Ctrl+Down", "run", True),
+    Action("roof.before", "Run before", "Roof", "run_before", "Ctrl+Up", "run"),
+    Action("piece.next", "Next piece", "Piece", "next_piece", "Ctrl+Right", "pieces"),
+    Action("piece.before", "Piece before", "Piece", "piece_before", "Ctrl+Left", "pieces"),
+    Action("piece.next-fold", "Next fold", "Piece", "next_fold", "Ctrl+.", "pieces", True),
+    Action("piece.fold-before", "Fold before", "Piece", "fold_before", "Ctrl+,", "pieces"),
+    Action("piece.tape", "Read the tape from the other edge", "Piece", "turn_tape", "Ctrl+R", "pieces"),
+    Action("piece.step", "Next stroke on the brake", "Piece", "next_step", "Ctrl+Shift+Right", "pieces", True),
+    Action("piece.step-back", "Stroke before", "Piece", "step_back", "Ctrl+Shift+Left", "pieces"),
+    Action("papers.pack", "Write the whole shop pack …", "Papers", "write_pack", "Ctrl+E", "pieces"),
+    Action("papers.card", "Fold card of this run, PDF …", "Papers", "write_card", "Ctrl+P", "pieces", True),
+    Action("papers.cuts", "Cut sheet, PDF …", "Papers", "write_cuts", "Ctrl+Shift+P", "pieces"),
+    Action("papers.dxf", "Pattern of this piece, DXF …", "Papers", "write_dxf", "Ctrl+D", "pieces", True),
+    Action("papers.svg", "Pattern of this piece, SVG 1:1 …", "Papers", "write_svg", "Ctrl+Shift+D", "pieces"),
+    Action("papers.csv", "Cut list, CSV …", "Papers", "write_csv", "Ctrl+L", "pieces"),
+    Action("view.survey", "Survey", "View", "show_survey", "Ctrl+1"),
+    Action("view.trim", "Trim", "View", "show_trim", "Ctrl+2"),
+    Action("view.brake", "Brake", "View", "show_brake", "Ctrl+3"),
+    Action("view.coil", "Coil", "View", "show_coil", "Ctrl+4"),
+    Action("view.units", "Next unit: mm, inches at 1/8, 1/16, 1/32", "View", "next_unit", "Ctrl+U", rule_before=True),
+    Action("view.theme", "Next theme: desktop, light, dark", "View", "next_theme", "Ctrl+T"),
+    Action("help.keys", "All keys", "Help", "show_keys", "F1"),
+    Action("help.about", "About Yattle", "Help", "show_about"),
+)

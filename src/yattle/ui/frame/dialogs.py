@@ -1,0 +1,69 @@
+"""All keys, and what Yattle is."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QLabel, QVBoxLayout, QWidget
+
+from yattle import __version__
+from yattle.ui.frame.actions import ACTIONS, MENUS
+
+_BY_HAND = (("arrows on a drawing", "next fold, leg or piece"), ("Return on a drawing", "type its number"),
+            ("Esc", "take back what is being typed"), ("R on the girth tape", "read from the other edge"),
+            ("Tab", "next field"))
+
+
+class KeysBox(QDialog):
+    """Every action with its keys, from the one table of actions."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("All keys")
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(26)
+        place = [0, 0]
+        for menu in (*MENUS, "By hand"):
+            rows = [(a.shortcut, a.title) for a in ACTIONS if a.menu == menu and a.shortcut] or (
+                list(_BY_HAND) if menu == "By hand" else [])
+            side = 0 if place[0] <= place[1] else 1
+            place[side] = _rows(grid, menu, rows, side * 2, place[side])
+        column = QVBoxLayout(self)
+        column.addLayout(grid)
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        buttons.rejected.connect(self.reject)
+        column.addWidget(buttons)
+
+
+def _rows(grid: QGridLayout, menu: str, rows: list[tuple[str, str]], column: int, row: int) -> int:
+    if not rows:
+        return row
+    head = QLabel(menu)
+    head.setObjectName("group")
+    grid.addWidget(head, row, column, 1, 2)
+    for n, (keys, title) in enumerate(rows, row + 1):
+        key = QLabel(keys)
+        key.setStyleSheet("font-weight: 600")
+        grid.addWidget(key, n, column)
+        grid.addWidget(QLabel(title), n, column + 1)
+    return row + len(rows) + 1
+
+
+class AboutBox(QDialog):
+    """Name, version, licence, and what the program does not promise."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("About Yattle")
+        text = QLabel(
+            f"<h2>Yattle {__version__}</h2>"
+            "<p>From a roof edge to a folded piece and a cut coil,<br>for sheet metal roofers.</p>"
+            "<p>Local codes, the panel maker's instructions and a licensed designer always outrank what is "
+            "worked out here. Check the first piece of a batch before folding the rest.</p>"
+            "<p>Free software under the GNU General Public License, version 3 or later.<br>"
+            "Type: Barlow, SIL Open Font License 1.1.</p>")
+        text.setWordWrap(True)
+        text.setMinimumWidth(420)
+        column = QVBoxLayout(self)
+        column.addWidget(text)
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        buttons.rejected.connect(self.reject)
+        column.addWidget(buttons)

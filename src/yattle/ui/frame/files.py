@@ -1,0 +1,168 @@
+"""Opening, saving and writing papers: what the window does with files."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtWidgets import QFileDialog, QMessageBox
+
+from yattle.errors import FileProblem
+from yattle.job.derive import Derived, DerivedRun
+from yattle.job.settings import Settings, keep_settings
+from yattle.measure import UNITS
+from yattle.ui.store import Store, Worker
+
+_JOBS = "Yattle jobs (*.yattle)"
+
+
+class FileDeeds:
+    """Mixed into the window; asks for names, never loses what is there."""
+
+    store: Store
+    settings: Settings
+    writer: Worker
+    ask_unsaved: Callable[[], QMessageBox.StandardButton]
+    show_bench: Callable[[str], None]
+
+    # -- names (tests answer these instead of a person) -------------------------------------------
+
+    def ask_open(self) -> str:
+        return QFileDialog.getOpenFileName(self, "Open a job", "", _JOBS)[0]  # type: ignore[call-overload]
+
+    def ask_save(self, suggestion: str, kinds: str) -> str:
+        return QFileDialog.getSaveFileName(self, "Save as", suggestion, kinds)[0]  # type: ignore[call-overload]
+
+    def ask_folder(self) -> str:
+        return QFileDialog.getExistingDirectory(self, "Folder for the shop pack")  # type: ignore[call-overload]
+
+    # -- the job ----------------------------------------------------------------------------------
+
+    def may_leave(self) -> bool:
+        """Whether the job in hand may be left: saved, or let go by the person."""
+        if not self.store.session.changed:
+            return True
+        answer = self.ask_unsaved()
+        if answer == QMessageBox.StandardButton.Save:
+            self.save_job()
+            return not self.store.session.changed
+        return answer == QMessageBox.StandardButton.Discard
+
+    def open_job(self) -> None:
+        if self.may_leave():
+            name = self.ask_open()
+            if name:
+                self.open_path(Path(name), asked=True)
+
+    def open_path(self, path: Path, asked: bool = False) -> None:
+        """Open ``path``; when it cannot be read the job in hand stays."""
+        if (asked or self.may_leave()) and self.store.attempt_aloud(lambda: self.store.session.open(path)):
+            self._remember(path)
+            self.show_bench("trim" if self.store.session.job.runs else "survey")
+
+    def save_job(self) -> None:
+        if self.store.session.path is None:
+            self.save_job_as()
+        elif self.store.attempt_aloud(self.store.session.save):
+            self._remember(self.store.session.path)
+
+    def save_job_as(self) -> None:
+        name = self.ask_save(f"{self.store.session.job.name}.yattle", _JOBS)
+        if name:
+            path = Path(name if name.endswith(".yattle") else f"{name}.yattle")
+            if self.store.attempt_aloud(lambda: self.store.session.save(path)):
+                self._remember(path)
+
+    def _remember(self, path: Path) -> None:
+        self.settings = self.settings.with_recent(path.resolve())
+        keep_settings(self.settings)
+
+    # -- papers -----------------------------------------------------------------------------------
+
+    def _here(self) -> DerivedRun | None:
+        run = self.store.session.selection.run
+        return self.store.session.derived.run(run) if run else None
+
+    def _write(self, suggestion: str, kinds: str, write: Callable[[Derived, Path], None]) -> None:
+        name = self.ask_save(suggestion, kinds)
+        if name:
+            derived, path = self.store.session.derived, Path(name)
+            self._beside(lambda: _careful(lambda: write(derived, path), path), f"{path.name} is written")
+
+    def _beside(self, work: Callable[[], object], done: str) -> None:
+        """Write beside the window, then say so."""
+        def then(result: object) -> None:
+            if isinstance(result, Exception):
+                self.store.trouble.emit(str(result))
+            else:
+                self.store.said.emit(done)
+
+        self.writer.ask(work, then)
+
+    def write_pack(self) -> None:
+        folder = self.ask_folder()
+        if folder:
+            from yattle.papers.pack import write_pack
+
+            derived, out = self.store.session.derived, Path(folder)
+            self.store.said.emit("writing the shop pack …")
+            self._beside(lambda: write_pack(derived, out), f"the shop pack is in {out}")
+
+    def write_card(self) -> None:
+        run = self._here()
+        if run is not None and run.pieces:
+            run_id = run.run.id
+
+            def write(derived: Derived, path: Path) -> None:
+                from yattle.papers.cards import write_fold_cards
+
+                write_fold_cards(derived, run_id, path)
+
+            self._write(f"fold-card-{run_id}.pdf", "PDF (*.pdf)", write)
+
+    def write_cuts(self) -> None:
+        def write(derived: Derived, path: Path) -> None:
+            from yattle.papers.cards import write_cut_sheet
+
+            write_cut_sheet(derived, path)
+
+        self._write("cut-sheet.pdf", "PDF (*.pdf)", write)
+
+    def write_csv(self) -> None:
+        def write(derived: Derived, path: Path) -> None:
+            from yattle.papers.tables import cut_list
+
+            path.write_text(cut_list(derived), encoding="utf-8")
+
+        self._write("cut-list.csv", "CSV (*.csv)", write)
+
+    def write_dxf(self) -> None:
+        self._write_pattern("dxf")
+
+    def write_svg(self) -> None:
+        self._write_pattern("svg")
+
+    def _write_pattern(self, kind: str) -> None:
+        run = self._here()
+        if run is None or not run.pieces or run.detail.profile is None:
+            return
+        piece, profile = run.pieces[self.store.session.selection.piece], run.detail.profile
+
+        def write(derived: Derived, path: Path) -> None:
+            from yattle.drawing import pattern_drawing
+            from yattle.papers import drawing_to_dxf, drawing_to_svg
+
+            drawing = pattern_drawing(piece.pattern, profile, UNITS[derived.job.unit])
+            title = f"{piece.id} · {piece.pattern.name} · {piece.hand}"
+            path.write_text(drawing_to_dxf(drawing) if kind == "dxf" else drawing_to_svg(drawing, title),
+                            encoding="utf-8")
+
+        self._write(f"{piece.id}.{kind}", f"{kind.upper()} (*.{kind})", write)
+
+
+def _careful(write: Callable[[], None], path: Path) -> None:
+    try:
+        write()
+    except OSError as trouble:
+        raise FileProblem(f"{path.name}: cannot be written to {path.parent} "
+                          f"({(trouble.strerror or str(trouble)).lower()}); choose another place") from None

@@ -1,0 +1,144 @@
+"""The rail on the left: the benches in working order, and what is open on the one in front."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFont, QKeyEvent, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QAbstractButton, QLabel, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+from yattle.measure import say_length
+from yattle.ui.store import Store
+from yattle.ui.theme import theme, type_of
+
+
+class BenchButton(QAbstractButton):
+    """A bench's name, what is on it, and how many things there are to look at."""
+
+    def __init__(self, title: str, key: str) -> None:
+        super().__init__()
+        self.title, self.key, self.under, self.looks = title, key, "", 0
+        self.setCheckable(True)
+        self.setAutoExclusive(True)
+        self.setAccessibleName(f"{title} bench")
+        self.setToolTip(key)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+
+    def sizeHint(self) -> QSize:
+        return QSize(140, 56)
+
+    def tell(self, under: str, looks: int) -> None:
+        self.under, self.looks = under, looks
+        self.setAccessibleDescription(under + (f", {looks} to look at" if looks else ""))
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        t, painter = theme(), QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        rect = QRectF(self.rect()).adjusted(6, 2, -6, -2)
+        painter.setPen(Qt.PenStyle.NoPen)
+        if self.isChecked() or self.underMouse():
+            painter.setBrush(QColor(t.rail_here))
+            painter.drawRoundedRect(rect, 6, 6)
+        if self.isChecked():
+            painter.setBrush(QColor("#c96a2c"))
+            painter.drawRoundedRect(QRectF(rect.left(), rect.top() + 5, 4, rect.height() - 10), 2, 2)
+        if self.hasFocus():
+            painter.setPen(QColor(t.rail_dim))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(rect.adjusted(1, 1, -1, -1), 6, 6)
+        painter.setPen(QColor(t.rail_ink))
+        painter.setFont(type_of(14, QFont.Weight.DemiBold if self.isChecked() else QFont.Weight.Normal))
+        painter.drawText(rect.adjusted(14, 5, -6, 0), Qt.AlignmentFlag.AlignTop, self.title)
+        painter.setPen(QColor(t.rail_dim))
+        painter.setFont(type_of(10))
+        painter.drawText(rect.adjusted(14, 0, -6, -6), Qt.AlignmentFlag.AlignBottom, self.under)
+        if self.looks:
+            pill = QRectF(rect.right() - 34, rect.top() + 8, 27, 20)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(QColor(t.marker))
+            painter.drawRoundedRect(pill, 10, 10)
+            painter.setPen(QColor("#2a2410"))
+            painter.setFont(type_of(10, QFont.Weight.Bold))
+            painter.drawText(pill, Qt.AlignmentFlag.AlignCenter, str(self.looks))
+        painter.end()
+
+
+class Rail(QWidget):
+    """``chosen(bench)`` when a bench is pressed; the runs below select the run of the whole window."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self, store: Store, benches: list[tuple[str, str]]) -> None:
+        super().__init__()
+        self.store, self._filling = store, False
+        self.setFixedWidth(158)
+        self.setAutoFillBackground(False)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(4, 8, 4, 8)
+        column.setSpacing(4)
+        self.buttons: dict[str, BenchButton] = {}
+        for n, (name, title) in enumerate(benches, 1):
+            button = BenchButton(title, f"Ctrl+{n}")
+            button.clicked.connect(lambda _, name=name: self.chosen.emit(name))
+            self.buttons[name] = button
+            column.addWidget(button)
+        self.caption = QLabel("RUNS")
+        self.caption.setContentsMargins(12, 14, 0, 0)
+        column.addWidget(self.caption)
+        self.runs = RunList()
+        self.runs.setObjectName("rail")
+        self.runs.setAccessibleName("runs")
+        self.runs.currentItemChanged.connect(self._picked)
+        column.addWidget(self.runs, 1)
+        store.job_changed.connect(self.refresh)
+        store.selection_changed.connect(self.refresh)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(theme().rail))
+        painter.end()
+
+    def refresh(self) -> None:
+        self._filling = True
+        self.caption.setStyleSheet(f"color: {theme().rail_dim}; font-size: 9.5pt; font-weight: 600;")
+        session = self.store.session
+        self.runs.clear()
+        for run in session.job.runs:
+            item = QListWidgetItem(f"{run.id}  {run.name}")
+            item.setData(Qt.ItemDataRole.UserRole, run.id)
+            item.setToolTip(f"{run.id} {run.name}, {say_length(run.length, self.store.unit, 0, mark=True)}")
+            self.runs.addItem(item)
+            if run.id == session.selection.run:
+                self.runs.setCurrentItem(item)
+        self._filling = False
+        self._tell_benches()
+
+    def _tell_benches(self) -> None:
+        derived = self.store.session.derived
+        looks = {"survey": 0, "trim": 0}
+        for _, finding in derived.findings:
+            looks["survey" if finding.field in ("taped", "length", "pitch") else "trim"] += 1
+        count = len(derived.runs)
+        self.buttons["survey"].tell(f"{count} run{'' if count == 1 else 's'}", looks["survey"])
+        pieces = len(derived.pieces)
+        self.buttons["trim"].tell(f"{pieces} piece{'' if pieces == 1 else 's'}", looks["trim"])
+        sections = len({run.detail.profile for run in derived.runs})
+        self.buttons["brake"].tell(f"{sections} order{'' if sections == 1 else 's'}", 0)
+
+    def tell_coil(self, under: str, looks: int) -> None:
+        self.buttons["coil"].tell(under, looks)
+
+    def _picked(self, item: QListWidgetItem | None) -> None:
+        if item is not None and not self._filling:
+            self.store.session.select(run=item.data(Qt.ItemDataRole.UserRole))
+
+
+class RunList(QListWidget):
+    """A list that leaves letters to the window's shortcuts."""
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        if event.text().isalpha():
+            event.ignore()
+            return
+        super().keyPressEvent(event)

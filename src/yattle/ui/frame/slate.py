@@ -1,0 +1,114 @@
+"""The slate: the numbers of what is selected, typed in place, and under them what to look at."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from yattle.details import Finding
+from yattle.measure import Unit
+from yattle.ui.store import Store
+from yattle.ui.widgets.rows import ChoiceRow, NumberRow, ReadRow, Row, SaidRow, Shown
+
+__all__ = ["Finding", "Shown", "Slate"]
+
+
+class Slate(QScrollArea):
+    """Rows from top to bottom; :meth:`refresh` asks each for what it shows now."""
+
+    def __init__(self, store: Store, name: str) -> None:
+        super().__init__()
+        self.store = store
+        self.setAccessibleName(f"{name} slate")
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        body = QWidget()
+        self._column = QVBoxLayout(body)
+        self._column.setContentsMargins(14, 6, 12, 8)
+        self._column.setSpacing(3)
+        self._column.addStretch(1)
+        self.setWidget(body)
+        self.rows: list[Row] = []
+        self._refreshers: list[Callable[[], None]] = []
+
+    def _add(self, widget: QWidget) -> None:
+        self._column.insertWidget(self._column.count() - 1, widget)
+
+    def group(self, title: str) -> None:
+        label = QLabel(title)
+        label.setObjectName("group")
+        self._add(label)
+
+    def _row(self, row: Row) -> Row:
+        self.rows.append(row)
+        self._refreshers.append(row.refresh)
+        self._add(row)
+        return row
+
+    def number(self, name: str, get: Callable[[], Shown], put: Callable[[str], str | None], hint: str = "") -> Row:
+        return self._row(NumberRow(name, get, put, hint))
+
+    def words(self, name: str, get: Callable[[], Shown], put: Callable[[str], str | None], hint: str = "") -> Row:
+        return self._row(NumberRow(name, get, put, hint, wide=True))
+
+    def read(self, name: str, get: Callable[[], Shown], hint: str = "", big: bool = False) -> Row:
+        return self._row(ReadRow(name, get, hint, big))
+
+    def said(self, name: str, get: Callable[[], str]) -> Row:
+        return self._row(SaidRow(name, get))
+
+    def choice(self, name: str, options: Callable[[], list[tuple[str, str]]], get: Callable[[], str],
+               put: Callable[[str], str | None], hint: str = "") -> Row:
+        return self._row(ChoiceRow(name, options, get, put, hint))
+
+    def widget_row(self, widget: QWidget, refresh: Callable[[], None]) -> None:
+        self._refreshers.append(refresh)
+        self._add(widget)
+
+    def look_list(self, get: Callable[[], list[tuple[str, Finding]]], go: Callable[[str, Finding], None]) -> None:
+        """What the program found, worst first; pressing one goes there."""
+        box = QWidget()
+        column = QVBoxLayout(box)
+        column.setContentsMargins(0, 8, 0, 0)
+        column.setSpacing(6)
+
+        def refresh() -> None:
+            while column.count():
+                item = column.takeAt(0)
+                old = item.widget() if item else None
+                if old is not None:
+                    old.hide()
+                    old.deleteLater()
+            for run_id, finding in get():
+                column.addWidget(_finding_button(run_id, finding, self.store.unit, go))
+
+        self.widget_row(box, refresh)
+
+    def refresh(self) -> None:
+        for refresh in self._refreshers:
+            refresh()
+
+    def row(self, name: str) -> Row:
+        """The row of that name."""
+        return next(row for row in self.rows if row.name == name)
+
+
+def _finding_button(run_id: str, finding: Finding, unit: Unit, go: Callable[[str, Finding], None]) -> QPushButton:
+    head = "Cannot be made" if finding.level == "stop" else "Look"
+    button = QPushButton()
+    button.setObjectName(finding.level)
+    says, reason = finding.says(unit), finding.reason(unit)
+    text = QLabel(f"<b>{head}: {run_id} {says}</b><br>{reason}", button)
+    text.setWordWrap(True)
+    text.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+    inside = QVBoxLayout(button)
+    inside.setContentsMargins(10, 6, 10, 6)
+    inside.addWidget(text)
+    button.setMinimumHeight(text.heightForWidth(270) + 16)
+    button.setAccessibleName(f"{head}: {run_id} {says}")
+    button.clicked.connect(lambda: go(run_id, finding))
+    return button

@@ -1,0 +1,403 @@
+"""The window: menu, rail, benches, slate, girth tape; and what every action does."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
+from PyQt6.QtWidgets import (
+    QApplication,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QPushButton,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from yattle.coil import NestAnswer
+from yattle.job import Job, demo_path, load
+from yattle.job.settings import THEMES, Settings, keep_settings, load_settings
+from yattle.measure import UNITS
+from yattle.ui import theme as themes
+from yattle.ui.benches.base import BenchPage
+from yattle.ui.benches.brake import BrakeBench
+from yattle.ui.benches.coil import CoilBench
+from yattle.ui.benches.survey import SurveyBench
+from yattle.ui.benches.trim import TrimBench
+from yattle.ui.frame.actions import ACTIONS, MENUS, Action
+from yattle.ui.frame.dialogs import AboutBox, KeysBox
+from yattle.ui.frame.files import FileDeeds
+from yattle.ui.frame.finder import Entry, Finder
+from yattle.ui.frame.rail import Rail
+from yattle.ui.frame.tape import GirthTape
+from yattle.ui.store import Store, Worker
+
+BENCHES: tuple[type[BenchPage], ...] = (SurveyBench, TrimBench, BrakeBench, CoilBench)
+
+
+class Window(FileDeeds, QMainWindow):
+    """Everything on the screen belongs to one job and one selection."""
+
+    def __init__(self, job: Job, path: Path | None = None, settings: Settings | None = None) -> None:
+        super().__init__()
+        self.store = Store(job, path)
+        self.settings = settings or load_settings()
+        self.nester, self.writer = Worker(self), Worker(self)
+        self.setMinimumSize(1000, 660)
+        self.resize(1280, 800)
+        self.actions_by_id: dict[str, QAction] = {}
+        self.menus: dict[str, QMenu] = {}
+        self._lay_out()
+        self._make_menus()
+        self.store.job_changed.connect(self.refresh)
+        self.store.selection_changed.connect(self.refresh)
+        self.store.trouble.connect(self.show_trouble)
+        self.store.said.connect(self._hear)
+        self.show_bench("trim" if job.runs else "survey")
+        self.refresh()
+        self._trim.section.setFocus()
+
+    # -- layout -----------------------------------------------------------------------------------
+
+    def _lay_out(self) -> None:
+        self.benches = {bench.name: bench(self.store) for bench in BENCHES}
+        self.stack, self.slates = QStackedWidget(), QStackedWidget()
+        for bench in self.benches.values():
+            self.stack.addWidget(bench)
+            self.slates.addWidget(bench.slate)
+        slate_card = QFrame()
+        slate_card.setObjectName("card")
+        slate_card.setFixedWidth(340)
+        inside = QVBoxLayout(slate_card)
+        inside.setContentsMargins(2, 2, 2, 2)
+        inside.addWidget(self.slates)
+        self.rail = Rail(self.store, [(b.name, b.title) for b in BENCHES])
+        self.rail.chosen.connect(self.show_bench)
+        self.tape = GirthTape(self.store)
+        self.trouble = TroubleBar()
+        middle = QVBoxLayout()
+        middle.setContentsMargins(8, 8, 8, 8)
+        middle.setSpacing(8)
+        middle.addWidget(self.trouble)
+        row = QHBoxLayout()
+        row.setSpacing(8)
+        row.addWidget(self.stack, 1)
+        row.addWidget(slate_card)
+        middle.addLayout(row, 1)
+        across = QHBoxLayout()
+        across.setSpacing(0)
+        across.addWidget(self.rail)
+        across.addLayout(middle, 1)
+        body = QWidget()
+        column = QVBoxLayout(body)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addLayout(across, 1)
+        column.addWidget(self.tape)
+        self.setCentralWidget(body)
+
+    def _make_menus(self) -> None:
+        bar = self.menuBar()
+        assert bar is not None
+        for name in MENUS:
+            menu = bar.addMenu(name)
+            assert menu is not None
+            self.menus[name] = menu
+        for spec in ACTIONS:
+            self._add_action(spec)
+        self.recent = QMenu("Open recent", self)
+        self.recent.aboutToShow.connect(self._fill_recent)
+        self.menus["Job"].insertMenu(self.actions_by_id["job.demo"], self.recent)
+        self.title = QLabel()
+        self.title.setObjectName("dim")
+        self.finder = Finder(self, self._entries)
+        corner = QWidget()
+        row = QHBoxLayout(corner)
+        row.setContentsMargins(0, 0, 8, 0)
+        row.addWidget(self.title)
+        row.addSpacing(18)
+        row.addWidget(self.finder)
+        bar.setCornerWidget(corner)
+
+    def _add_action(self, spec: Action) -> None:
+        action = QAction(spec.title, self)
+        if spec.shortcut:
+            action.setShortcut(QKeySequence(spec.shortcut))
+            action.setShortcutContext(Qt.ShortcutContext.WindowShortcut)
+        action.setObjectName(spec.id)
+        deed = getattr(self, spec.do)
+        action.triggered.connect(lambda _checked, deed=deed: deed())
+        menu = self.menus[spec.menu]
+        if spec.rule_before:
+            menu.addSeparator()
+        menu.addAction(action)
+        self.actions_by_id[spec.id] = action
+
+    def _fill_recent(self) -> None:
+        self.recent.clear()
+        for path in self.settings.recent:
+            action = self.recent.addAction(path)
+            assert action is not None
+            action.triggered.connect(lambda _checked, path=path: self.open_path(Path(path)))
+        if not self.settings.recent:
+            none = self.recent.addAction("nothing opened yet")
+            assert none is not None
+            none.setEnabled(False)
+
+    # -- showing ----------------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Show the job and selection as they are now; the nest is worked out beside the window."""
+        session = self.store.session
+        self.rail.refresh()
+        self._bench.refresh()
+        changed = " · not saved" if session.changed else ""
+        self.title.setText(f"{session.job.name}{changed}")
+        self.setWindowTitle(f"{session.job.name}{' *' if session.changed else ''} — Yattle")
+        self._enable()
+        self._nest()
+
+    @property
+    def _bench(self) -> BenchPage:
+        bench = self.stack.currentWidget()
+        assert isinstance(bench, BenchPage)
+        return bench
+
+    def _enable(self) -> None:
+        session = self.store.session
+        holds = {"always": True, "run": bool(session.job.runs), "pieces": bool(session.derived.pieces),
+                 "undo": session.undo_title is not None, "redo": session.redo_title is not None}
+        for spec in ACTIONS:
+            self.actions_by_id[spec.id].setEnabled(holds[spec.when])
+        self.actions_by_id["edit.undo"].setText(f"Undo {session.undo_title or ''}".strip())
+        self.actions_by_id["edit.redo"].setText(f"Redo {session.redo_title or ''}".strip())
+
+    def _nest(self) -> None:
+        derived = self.store.session.derived
+        if self._nested is derived:
+            return
+        self._nested = derived
+
+        def work() -> NestAnswer:
+            derived.misfits  # noqa: B018  (folds every piece up beside the window)
+            return derived.nest
+
+        self.nester.ask(work, self._nest_done, after=0 if self.isVisible() else 120)  # first let the window appear
+
+    _nested: object = None
+
+    def _nest_done(self, result: object) -> None:
+        if isinstance(result, NestAnswer):
+            self.rail.refresh()
+            self._bench.refresh()
+            coil = self.benches["coil"]
+            assert isinstance(coil, CoilBench)
+            coil.take(result)
+            self.rail.tell_coil(coil.used_says() if result.used else "nothing to cut", len(result.unplaced))
+        else:
+            self.show_trouble(str(result))
+
+    def show_bench(self, name: str) -> None:
+        """Bring a bench to the front."""
+        bench = self.benches[name]
+        self.stack.setCurrentWidget(bench)
+        self.slates.setCurrentWidget(bench.slate)
+        self.rail.buttons[name].setChecked(True)
+        bench.refresh()
+
+    def _hear(self, said: str) -> None:
+        if said in self.benches:
+            self.show_bench(said)
+        else:
+            self.trouble.say(said, bad=False)
+
+    def show_trouble(self, sentence: str) -> None:
+        """A sentence somebody must read, above the bench, until it is put away."""
+        self.trouble.say(sentence, bad=True)
+
+    def _entries(self) -> list[Entry]:
+        entries: list[Entry] = [(spec.title, spec.shortcut, self.actions_by_id[spec.id].trigger) for spec in ACTIONS
+                                if self.actions_by_id[spec.id].isEnabled()]
+        select = self.store.session.select
+        for run in self.store.session.derived.runs:
+            run_id = run.run.id
+            entries.append((f"{run_id} {run.run.name}", "run", lambda run_id=run_id: select(run=run_id)))
+            for n, piece in enumerate(run.pieces):
+                entries.append((piece.id, f"piece, {piece.hand}",
+                                lambda run_id=run_id, n=n: select(run=run_id, piece=n)))
+        return entries
+
+    # -- actions ----------------------------------------------------------------------------------
+
+    def undo(self) -> None:
+        self.store.session.undo()
+
+    def redo(self) -> None:
+        self.store.session.redo()
+
+    def find(self) -> None:
+        self.finder.setFocus()
+        self.finder.selectAll()
+
+    def add_run(self) -> None:
+        if self.store.attempt_aloud(self.store.session.add_run):
+            self.show_bench("survey")
+
+    def remove_run(self) -> None:
+        run = self.store.session.selection.run
+        if run is not None:
+            self.store.attempt_aloud(lambda: self.store.session.remove_run(run))
+
+    def next_run(self) -> None:
+        self._step_run(1)
+
+    def run_before(self) -> None:
+        self._step_run(-1)
+
+    def _step_run(self, step: int) -> None:
+        ids = [run.id for run in self.store.session.job.runs]
+        here = self.store.session.selection.run
+        if here in ids:
+            self.store.session.select(run=ids[(ids.index(here) + step) % len(ids)])
+
+    def next_piece(self) -> None:
+        self._trim.step_piece(1)
+
+    def piece_before(self) -> None:
+        self._trim.step_piece(-1)
+
+    @property
+    def _trim(self) -> TrimBench:
+        bench = self.benches["trim"]
+        assert isinstance(bench, TrimBench)
+        return bench
+
+    def next_fold(self) -> None:
+        self.tape.step_fold(1)
+
+    def fold_before(self) -> None:
+        self.tape.step_fold(-1)
+
+    def turn_tape(self) -> None:
+        self.tape.turn_round()
+
+    def next_step(self) -> None:
+        self._step_brake(1)
+
+    def step_back(self) -> None:
+        self._step_brake(-1)
+
+    def _step_brake(self, step: int) -> None:
+        bench = self.benches["brake"]
+        assert isinstance(bench, BrakeBench)
+        self.show_bench("brake")
+        bench.step(step)
+
+    def show_survey(self) -> None:
+        self.show_bench("survey")
+
+    def show_trim(self) -> None:
+        self.show_bench("trim")
+
+    def show_brake(self) -> None:
+        self.show_bench("brake")
+
+    def show_coil(self) -> None:
+        self.show_bench("coil")
+
+    def next_unit(self) -> None:
+        names = list(UNITS)
+        now = names.index(self.store.session.job.unit)
+        self.store.session.edit("units", lambda job: job.but(unit=names[(now + 1) % len(names)]))
+
+    def next_theme(self) -> None:
+        now = THEMES[(THEMES.index(self.settings.theme) + 1) % len(THEMES)]
+        self.set_theme(now)
+
+    def set_theme(self, name: str) -> None:
+        """``desktop``, ``light`` or ``dark``; kept for the next start."""
+        self.settings = Settings(self.settings.recent, name)
+        keep_settings(self.settings)
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        chosen = {"light": themes.LIGHT, "dark": themes.DARK}.get(name) or themes.desktop_theme()
+        themes.use(chosen, app)
+        self.refresh()
+        self.tape.update()
+        self.rail.update()
+
+    def show_keys(self) -> None:
+        KeysBox(self).exec()
+
+    def show_about(self) -> None:
+        AboutBox(self).exec()
+
+    def new_job(self) -> None:
+        if self.may_leave():
+            self.store.session.start(Job(name="new job", stock=load(demo_path()).stock[:1]))
+            self.show_bench("survey")
+
+    def open_demo(self) -> None:
+        self._start_demo("sail-loft")
+
+    def open_demo_inch(self) -> None:
+        self._start_demo("net-shed")
+
+    def _start_demo(self, which: str) -> None:
+        if self.may_leave():
+            self.store.session.start(load(demo_path(which)))
+            self.show_bench("trim")
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        assert event is not None
+        if self.may_leave():
+            event.accept()
+        else:
+            event.ignore()
+
+    def ask_unsaved(self) -> QMessageBox.StandardButton:
+        """Ask what to do with what is not saved."""
+        buttons = QMessageBox.StandardButton
+        return QMessageBox.question(
+            self, "Not saved", f"{self.store.session.job.name} has changes that are not saved.",
+            buttons.Save | buttons.Discard | buttons.Cancel, buttons.Save)
+
+
+class TroubleBar(QFrame):
+    """One sentence above the bench: what went wrong, or what was done."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(14, 7, 8, 7)
+        self.text = QLabel()
+        self.text.setWordWrap(True)
+        self.text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self.away = QPushButton("put away")
+        self.away.setAccessibleName("put the message away")
+        self.away.clicked.connect(self.hide)
+        row.addWidget(self.text, 1)
+        row.addWidget(self.away)
+        self.timer = QTimer(self)
+        self.timer.setSingleShot(True)
+        self.timer.timeout.connect(self.hide)
+        self.hide()
+
+    def say(self, sentence: str, bad: bool) -> None:
+        t = themes.theme()
+        ground, line = (t.oxide_soft, t.oxide) if bad else (t.card, t.verdigris)
+        self.setStyleSheet(f"TroubleBar {{ background: {ground}; border: 1px solid {line}; border-radius: 7px; }}")
+        self.setAccessibleName(sentence)
+        self.text.setText(sentence)
+        self.show()
+        self.timer.stop()
+        if not bad:
+            self.timer.start(8000)
+
+

@@ -1,0 +1,106 @@
+"""The open job as the window sees it: signals when it changes, one place where errors are shown."""
+
+from __future__ import annotations
+
+import contextlib
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
+
+from yattle.errors import YattleError
+from yattle.job import Job, Session
+from yattle.measure import UNITS, Unit
+
+
+class Store(QObject):
+    """Wraps a :class:`~yattle.job.Session`.
+
+    ``job_changed`` after any edit, ``selection_changed`` after any selection, ``said`` a text
+    for the status line, ``trouble`` a sentence that somebody must read.
+    """
+
+    job_changed = pyqtSignal()
+    selection_changed = pyqtSignal()
+    said = pyqtSignal(str)
+    trouble = pyqtSignal(str)
+
+    def __init__(self, job: Job, path: Path | None = None) -> None:
+        super().__init__()
+        self.session = Session(job, path)
+        self.session.listen(self._tell)
+
+    def _tell(self, what: str) -> None:
+        if what == "selection":
+            self.selection_changed.emit()
+        else:
+            self.job_changed.emit()
+
+    def attempt(self, deed: Callable[[], object]) -> str | None:
+        """Do ``deed``; the sentence of a Yattle error is returned (and nothing has changed)."""
+        try:
+            deed()
+        except YattleError as wrong:
+            return str(wrong)
+        return None
+
+    def attempt_aloud(self, deed: Callable[[], object]) -> bool:
+        """Do ``deed``; an error is shown. Whether it went well."""
+        wrong = self.attempt(deed)
+        if wrong:
+            self.trouble.emit(wrong)
+        return wrong is None
+
+    @property
+    def unit(self) -> Unit:
+        return UNITS[self.session.job.unit]
+
+
+class _Work(QRunnable):
+    def __init__(self, number: int, work: Callable[[], object], done: Callable[[int, object], None]) -> None:
+        super().__init__()
+        self.number, self.work, self.done = number, work, done
+
+    def run(self) -> None:
+        try:
+            result = self.work()
+        except YattleError as wrong:
+            result = wrong
+        except Exception as fault:
+            result = YattleError(f"something went wrong inside Yattle ({type(fault).__name__}: {fault})")
+        # The window may be gone by now: then nobody waits for the answer.
+        with contextlib.suppress(RuntimeError):
+            self.done(self.number, result)
+
+
+class Worker(QObject):
+    """Work off the window's thread: a newer request replaces an older one's answer."""
+
+    answered = pyqtSignal(int, object)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.number = 0
+        self._then: Callable[[object], None] | None = None
+        self.answered.connect(self._take)
+
+    @property
+    def busy(self) -> bool:
+        return self._then is not None
+
+    def ask(self, work: Callable[[], object], then: Callable[[object], None], after: int = 0) -> None:
+        """Run ``work`` elsewhere (``after`` milliseconds), then ``then(result)`` here; errors come as the result."""
+        self.number += 1
+        self._then = then
+        request = _Work(self.number, work, self.answered.emit)
+        QTimer.singleShot(after, self, lambda: self._start(request))
+
+    def _start(self, request: _Work) -> None:
+        pool = QThreadPool.globalInstance()
+        if request.number == self.number and pool is not None:
+            pool.start(request)
+
+    def _take(self, number: int, result: object) -> None:
+        if number == self.number and self._then is not None:
+            then, self._then = self._then, None
+            then(result)

@@ -1,0 +1,1 @@
+"""Small controls that several benches use."""

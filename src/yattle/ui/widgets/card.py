@@ -1,0 +1,33 @@
+"""A card: a headed frame with one thing in it."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+
+class Card(QFrame):
+    """``head`` in bold, ``under`` beside it in grey, ``right`` at the far end; then ``inside``."""
+
+    def __init__(self, *inside: QWidget) -> None:
+        super().__init__()
+        self.setObjectName("card")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(14, 9, 14, 9)
+        column.setSpacing(4)
+        self.bar = QHBoxLayout()
+        self.bar.setSpacing(12)
+        self.head, self.under, self.right = QLabel(), QLabel(), QLabel()
+        self.head.setObjectName("head")
+        self.under.setObjectName("dim")
+        self.right.setObjectName("proof")
+        self.bar.addWidget(self.head)
+        self.bar.addWidget(self.under, 1)
+        self.bar.addWidget(self.right)
+        column.addLayout(self.bar)
+        for widget in inside:
+            column.addWidget(widget, 1 if widget is inside[0] else 0)
+
+    def say(self, head: str, under: str = "", right: str = "") -> None:
+        self.head.setText(head)
+        self.under.setText(under)
+        self.right.setText(right)

@@ -1,0 +1,239 @@
+"""Rows of the slate: a name and a number that is typed, chosen, or read with its sum.
+
+A row has no memory of its own: it asks ``get`` when it is refreshed and hands what was
+typed to ``put``, which answers with what is wrong, or ``None``.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from yattle.measure import Sum
+
+
+@dataclass(frozen=True)
+class Shown:
+    """What a row shows: the number, a note beside it, the sum it comes from (and how to say its terms)."""
+
+    text: str
+    note: str = ""
+    sum: Sum | None = None
+    say: Callable[[float], str] = str
+
+
+class SumBox(QFrame):
+    """The terms of a sum, unfolded in place."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("sum")
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(10, 6, 10, 6)
+        self._grid.setVerticalSpacing(1)
+        self.hide()
+
+    def show_sum(self, shown: Shown) -> None:
+        while self._grid.count():
+            item = self._grid.takeAt(0)
+            widget = item.widget() if item else None
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        assert shown.sum is not None
+        rows = [(term.what, _signed(shown.say(term.amount), n)) for n, term in enumerate(shown.sum.terms)]
+        for n, (what, amount) in enumerate([*rows, (shown.sum.what, "= " + shown.say(shown.sum.value))]):
+            for column, said in ((0, what), (1, amount)):
+                label = QLabel(said)
+                if n == len(rows):
+                    label.setStyleSheet("font-weight: 600")
+                self._grid.addWidget(label, n, column, Qt.AlignmentFlag.AlignRight if column else
+                                     Qt.AlignmentFlag.AlignLeft)
+
+
+def _signed(said: str, n: int) -> str:
+    return f"− {said[1:]}" if said.startswith("-") else said if n == 0 else f"+ {said}"
+
+
+class Row(QWidget):
+    """Name, control, note on one line; the error and the sum unfold under it."""
+
+    def __init__(self, name: str, get: Callable[[], Shown], hint: str = "") -> None:
+        super().__init__()
+        self.name, self.get = name, get
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(2)
+        self.line = QHBoxLayout()
+        self.line.setSpacing(8)
+        column.addLayout(self.line)
+        self.caption = QLabel(name)
+        self.caption.setFixedWidth(92)
+        self.caption.setToolTip(hint)
+        self.line.addWidget(self.caption)
+        self.note = QLabel()
+        self.note.setObjectName("dim")
+        self.note.setMinimumWidth(10)
+        self.note.setWordWrap(True)
+        self.wrong = QLabel()
+        self.wrong.setObjectName("wrong")
+        self.wrong.setWordWrap(True)
+        self.wrong.hide()
+        self.sum = SumBox()
+        column.addWidget(self.wrong)
+        column.addWidget(self.sum)
+
+    def refresh(self) -> None:
+        shown = self.get()
+        self.note.setText(shown.note)
+        if self.sum.isVisible() and shown.sum is not None:
+            self.sum.show_sum(shown)
+
+
+class NumberRow(Row):
+    """A number that is typed."""
+
+    def __init__(self, name: str, get: Callable[[], Shown], put: Callable[[str], str | None], hint: str = "",
+                 wide: bool = False) -> None:
+        super().__init__(name, get, hint)
+        self.put = put
+        self.field = QLineEdit()
+        self.field.setObjectName("" if wide else "number")
+        self.field.setAccessibleName(name)
+        self.field.setToolTip(hint)
+        if not wide:
+            self.field.setAlignment(Qt.AlignmentFlag.AlignRight)
+            self.field.setFixedWidth(92)
+        self.caption.setBuddy(self.field)
+        self.field.returnPressed.connect(self.commit)
+        self.field.editingFinished.connect(self.commit)
+        self.field.installEventFilter(self)
+        self.line.addWidget(self.field)
+        self.line.addWidget(self.note, 1)
+
+    def refresh(self) -> None:
+        super().refresh()
+        if not (self.field.hasFocus() and self.field.isModified()):
+            self._set(self.get().text)
+
+    def _set(self, text: str) -> None:
+        self.field.setText(text)
+        self.field.setModified(False)
+        self._mark(None)
+
+    def commit(self) -> None:
+        """Hand over what was typed; a wrong text stays where it is with its sentence under it."""
+        if not self.field.isModified():
+            return
+        typed = self.field.text()
+        self.field.setModified(False)
+        wrong = self.put(typed)
+        if wrong is None:
+            self._set(self.get().text)
+            if self.field.hasFocus():
+                self.field.selectAll()
+        else:
+            self.field.setText(typed)
+            self._mark(wrong)
+
+    def _mark(self, wrong: str | None) -> None:
+        self.wrong.setText(wrong or "")
+        self.wrong.setVisible(wrong is not None)
+        self.field.setProperty("wrong", "true" if wrong else "false")
+        style = self.field.style()
+        if style is not None:
+            style.unpolish(self.field)
+            style.polish(self.field)
+
+    def eventFilter(self, watched, event) -> bool:
+        if event.type() == QEvent.Type.KeyPress and event.key() == Qt.Key.Key_Escape:
+            self._set(self.get().text)
+            return True
+        return super().eventFilter(watched, event)
+
+
+class ReadRow(Row):
+    """A number that is worked out; press it and its sum unfolds."""
+
+    def __init__(self, name: str, get: Callable[[], Shown], hint: str = "", big: bool = False) -> None:
+        super().__init__(name, get, hint)
+        self.button = QPushButton()
+        self.button.setObjectName("girth" if big else "number")
+        self.button.setFixedWidth(104 if big else 92)
+        self.button.clicked.connect(self.toggle)
+        self.line.addWidget(self.button)
+        self.line.addWidget(self.note, 1)
+
+    def refresh(self) -> None:
+        shown = self.get()
+        self.button.setText(shown.text)
+        self.button.setEnabled(shown.sum is not None)
+        self.button.setAccessibleName(f"{self.name} {shown.text}")
+        self.button.setToolTip("press: where it comes from" if shown.sum else "")
+        if shown.sum is None:
+            self.sum.hide()
+        super().refresh()
+
+    def toggle(self) -> None:
+        shown = self.get()
+        if shown.sum is not None:
+            self.sum.show_sum(shown)
+            self.sum.setVisible(not self.sum.isVisible())
+
+
+class ChoiceRow(Row):
+    """One of a few, each in plain words."""
+
+    def __init__(self, name: str, options: Callable[[], list[tuple[str, str]]], get: Callable[[], str],
+                 put: Callable[[str], str | None], hint: str = "") -> None:
+        super().__init__(name, lambda: Shown(get()), hint)
+        self.options, self.put, self._filling = options, put, False
+        self.box = QComboBox()
+        self.box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.box.setMinimumContentsLength(8)
+        self.box.setAccessibleName(name)
+        self.caption.setBuddy(self.box)
+        self.box.currentIndexChanged.connect(self._chosen)
+        self.line.addWidget(self.box, 1)
+
+    def refresh(self) -> None:
+        self._filling = True
+        options = self.options()
+        if [self.box.itemData(n) for n in range(self.box.count())] != [key for key, _ in options]:
+            self.box.clear()
+            for key, said in options:
+                self.box.addItem(said, key)
+        self.box.setCurrentIndex(max(0, self.box.findData(self.get().text)))
+        self._filling = False
+
+    def _chosen(self, index: int) -> None:
+        if not self._filling and index >= 0:
+            wrong = self.put(self.box.itemData(index))
+            self.wrong.setText(wrong or "")
+            self.wrong.setVisible(wrong is not None)
+
+
+class SaidRow(Row):
+    """Words that are only read."""
+
+    def __init__(self, name: str, get: Callable[[], str]) -> None:
+        super().__init__(name, lambda: Shown(get()))
+        self.said = QLabel()
+        self.said.setWordWrap(True)
+        self.line.addWidget(self.said, 1)
+
+    def refresh(self) -> None:
+        self.said.setText(self.get().text)

@@ -1,0 +1,109 @@
+"""Fold orders against trying everything, and the machine's plain limits."""
+
+from __future__ import annotations
+
+import itertools
+import random
+
+import pytest
+
+from samples import section
+from yattle.brake import SHOP_BRAKE, FoldJob, FoldOrder, Refusal, best_order
+from yattle.brake.state import POSITIONS, Bench, handling
+from yattle.errors import InputError
+from yattle.section import Hem, girth_of
+
+
+def order_of(profile, brake=SHOP_BRAKE, length=2400.0):
+    return best_order(FoldJob(profile=profile, length=length, brake=brake))
+
+
+def cheapest_by_trying_everything(profile, brake=SHOP_BRAKE):
+    """Every sequence of strokes in every position: the least cost, or None."""
+    bench = Bench(girth_of(profile), brake)
+    best = None
+    for sequence in itertools.permutations(range(len(bench.actions))):
+        reached = {None: 0}
+        done = 0
+        for bit in sequence:
+            action = bench.actions[bit]
+            after = {}
+            if action.needs & done == action.needs:
+                for position in POSITIONS:
+                    if position[0] == action.face and bench.limit(done, action, position[1]) is None:
+                        after[position] = min(cost + handling(before, position)[0] for before, cost in reached.items())
+            reached, done = after, done | 1 << bit
+            if not reached:
+                break
+        else:
+            cost = min(reached.values())
+            best = cost if best is None else min(best, cost)
+    return best
+
+
+def test_the_eave_drip_takes_one_roll():
+    order = order_of(section((85.0, 95.0, 18.0), (-58.0, 42.0)))
+    assert order.cost == 1 and order.proved_best and len(order.steps) == 4
+    hem = [step for step in order.steps if step.fold == "hB"]
+    assert [step.action for step in hem] == ["fold", "flatten"]
+    assert hem[0].turn == -135 and hem[0].set_angle == 135 and hem[1].set_angle is None
+    first = order.steps[0]
+    assert first.handling == "start" and first.set_angle == pytest.approx(58 * 1.03)
+    girth = girth_of(section((85.0, 95.0, 18.0), (-58.0, 42.0)))
+    assert first.mark_from_out_edge == pytest.approx(girth.bends[0].mark)
+
+
+@pytest.mark.parametrize("seed", range(25))
+def test_small_cases_against_trying_everything(seed):
+    choose = random.Random(seed)
+    count = choose.randint(1, 4)
+    hem = Hem(kind="closed", length=12.0, toward=choose.choice(["paint", "back"])) if choose.random() < 0.5 else None
+    profile = section([choose.choice([9.0, 14.0, 25.0, 60.0]) for _ in range(count + 1)],
+                      [choose.choice([-90.0, 90.0, 45.0, -120.0]) for _ in range(count)], hem_b=hem)
+    brake = SHOP_BRAKE.but(throat=float(choose.choice([60, 450])), min_flange=float(choose.choice([8, 12])))
+    order, cheapest = order_of(profile, brake), cheapest_by_trying_everything(profile, brake)
+    if cheapest is None:
+        assert isinstance(order, Refusal) and order.reasons
+    else:
+        assert isinstance(order, FoldOrder) and order.cost == cheapest and order.proved_best
+
+
+def test_handling_costs_are_the_contract_s():
+    assert handling(None, ("paint", "A")) == (0, "start")
+    assert handling(("paint", "A"), ("paint", "A")) == (0, "stay")
+    assert handling(("paint", "A"), ("back", "B")) == (1, "roll")
+    assert handling(("paint", "A"), ("paint", "B")) == (2, "spin")
+    assert handling(("paint", "A"), ("back", "A")) == (3, "roll+spin")
+
+
+@pytest.mark.parametrize(("change", "brake", "against"), [
+    ({}, {"max_thickness": 0.5}, "thickness"), ({}, {"max_length": 2000.0}, "length"), ({}, {"can_flatten": False}, "flatten"),
+    ({"turns": (-140.0, 42.0)}, {}, "turn"), ({"legs": (6.0, 95.0, 18.0)}, {}, "flange"),
+    ({}, {"throat": 15.0}, "throat"), ({}, {"min_hold": 180.0}, "hold")])
+def test_each_limit_is_named(change, brake, against):
+    refused = order_of(section(**change), SHOP_BRAKE.but(**brake))
+    assert isinstance(refused, Refusal)
+    assert against in {reason.against for reason in refused.reasons}
+    answer = refused.answer()
+    assert not answer["ok"] and all(reason["says"] for reason in answer["reasons"])
+
+
+def test_a_turn_of_nothing_has_no_step():
+    order = order_of(section((40.0, 40.0, 40.0), (0.0, 90.0), hem_b=None))
+    assert [step.fold for step in order.steps] == ["f2"]
+
+
+def test_no_folds_is_an_empty_order():
+    order = order_of(section((40.0,), (), hem_b=None))
+    assert order.steps == () and order.cost == 0 and order.answer()["ok"]
+
+
+def test_forty_folds_give_an_order_without_a_proof():
+    profile = section([30.0] * 21, [45.0, -45.0] * 10, hem_b=None)
+    order = order_of(profile, SHOP_BRAKE.but(throat=5000.0))
+    assert isinstance(order, FoldOrder) and len(order.steps) == 20
+
+
+def test_polygons_that_cross_are_refused():
+    with pytest.raises(InputError, match="clamp"):
+        SHOP_BRAKE.but(clamp=((0.0, 0.0), (10.0, 10.0), (10.0, 0.0), (0.0, 10.0)))

@@ -1,0 +1,175 @@
+"""Jobs: what is derived, edits with undo, and files that are never lost."""
+
+from __future__ import annotations
+
+import json
+import os
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from yattle.coil import faults
+from yattle.errors import FileProblem, InputError, YattleError
+from yattle.job import Job, Run, Session, demo_path, derive, load, save
+from yattle.job.derive import nest_job
+from yattle.job.settings import Settings, keep_settings, load_settings
+from yattle.job.store import as_text, parse
+
+DEMO = load(demo_path())
+
+
+@pytest.mark.parametrize("which", ["sail-loft", "net-shed"])
+def test_the_demo_jobs_are_whole(which):
+    derived = derive(load(demo_path(which)))
+    assert all(run.pieces for run in derived.runs)
+    assert max(piece.proof.max_gap for piece in derived.pieces) < 0.01
+    assert derived.nest.ok and faults(nest_job(derived), json.loads(json.dumps(derived.nest.answer()))) == []
+    assert all(derived.order(run.run.id).proved_best for run in derived.runs)
+
+
+def test_a_taped_length_that_disagrees_is_shown():
+    findings = derive(DEMO).findings
+    assert [(run, f.field) for run, f in findings] == [("E2", "taped")]
+    assert findings[0][1].says() == "taped 9\u00a0460.0 mm, the run says 9\u00a0480.0 mm"
+
+
+def test_an_edit_recomputes_only_what_depends_on_it():
+    before = derive(DEMO)
+    after = derive(DEMO.with_run("E1", DEMO.run("E1").but(pitch=36.0)))
+    assert after.run("E2") is before.run("E2")
+    assert after.run("E1").detail.profile.turns[0] == -54
+
+
+def test_undo_and_redo_reach_everything():
+    session = Session(DEMO)
+    session.set_own("E1", "face", 100.0)
+    session.set_standard("kick", 20.0)
+    session.add_run()
+    session.edit_run("pitch", "E2", pitch=40.0)
+    edited = session.job
+    for _ in range(4):
+        session.undo()
+    assert session.job == DEMO and session.undo_title is None and not session.changed
+    for _ in range(4):
+        session.redo()
+    assert session.job == edited and session.redo_title is None and session.changed
+
+
+def test_a_wrong_edit_changes_nothing():
+    session = Session(DEMO)
+    for deed in (lambda: session.edit_run("pitch", "E1", pitch=95.0), lambda: session.set_own("E1", "face", 5000.0),
+                 lambda: session.edit_run("length", "E1", length=1e7), lambda: session.remove_run("E99"),
+                 lambda: session.edit_run("length", "E1", length=float("nan"))):
+        with pytest.raises(InputError):
+            deed()
+    assert session.job is DEMO and session.undo_title is None
+
+
+def test_selection_follows_what_is_there():
+    session = Session(DEMO)
+    told = []
+    session.listen(told.append)
+    session.select(run="E3", piece=8, fold="f2")
+    session.edit_run("length", "E3", length=4000.0)
+    assert session.selection.piece == 1 and told == ["selection", "job"]
+    session.remove_run("E3")
+    assert session.selection.run == "E1" and session.selection.fold is None
+
+
+def test_save_and_open_give_the_same_job(tmp_path):
+    path = tmp_path / "loft.yattle"
+    save(DEMO, path)
+    assert load(path) == DEMO
+    save(DEMO.but(name="second"), path)
+    assert load(path).name == "second" and load(tmp_path / "loft.yattle.before") == DEMO
+    assert sorted(p.name for p in tmp_path.iterdir()) == ["loft.yattle", "loft.yattle.before"]
+    assert list(json.loads(path.read_text())) == sorted(json.loads(path.read_text()))
+
+
+@pytest.mark.parametrize(("content", "says"), [
+    (b"\xff\xfe\x00", "not text"), (b"{", "not JSON"), (b"[]", "no format"), (b'{"format": "other/1"}', "not a Yattle job"),
+    (b'{"format": "yattle-job/9"}', "newer Yattle"), (b'{"format": "yattle-job/1"}', "name"), (b"[" * 100000, "not JSON")])
+def test_foreign_files_are_refused_with_a_reason(tmp_path, content, says):
+    path = tmp_path / "x.yattle"
+    path.write_bytes(content)
+    with pytest.raises(YattleError, match=says) as wrong:
+        load(path)
+    assert "x.yattle" in str(wrong.value) and path.read_bytes() == content
+
+
+def test_a_missing_file_and_a_folder():
+    from pathlib import Path
+
+    with pytest.raises(FileProblem, match="cannot be read"):
+        load(Path("nowhere.yattle"))
+    with pytest.raises(FileProblem, match="cannot be read"):
+        load(demo_path().parent)
+
+
+def test_a_place_that_cannot_be_written_keeps_the_old_file(tmp_path, monkeypatch):
+    path = tmp_path / "loft.yattle"
+    save(DEMO, path)
+
+    def refuse(*_):
+        raise PermissionError(13, "Permission denied")
+
+    monkeypatch.setattr(os, "replace", refuse)
+    with pytest.raises(FileProblem, match="nothing is lost"):
+        save(DEMO.but(name="never"), path)
+    monkeypatch.undo()
+    assert load(path) == DEMO and [p.name for p in tmp_path.iterdir() if p.name.startswith(".")] == []
+    with pytest.raises(FileProblem, match="save it somewhere else"):
+        save(DEMO, tmp_path / "none" / "loft.yattle")
+
+
+TEXT = as_text(DEMO)
+
+
+@settings(max_examples=120, deadline=None)
+@given(st.integers(0, len(TEXT) - 1), st.characters(codec="ascii"))
+def test_a_broken_letter_never_crashes_it(place, letter):
+    try:
+        assert isinstance(parse(TEXT[:place] + letter + TEXT[place + 1:]), Job)
+    except YattleError as wrong:
+        assert "\n" not in str(wrong)
+
+
+@pytest.mark.parametrize(("change", "says"), [
+    ({"metal": "gold"}, "a metal of the library"), ({"thickness": 0.61}, "one of 0.5, 0.6, 0.7"),
+    ({"runs": [{"id": "E1", "pitch": 95, "length": 1000}]}, "0° to 80°"), ({"unit": "ells"}, "'mm'"),
+    ({"runs": [{"id": "E1", "pitch": 30, "length": 10_000_000}]}, "at most 200000"),
+    ({"runs": [{"id": "E1", "pitch": 3, "length": 9}, {"id": "E1", "pitch": 3, "length": 9}]}, "once"),
+    ({"own": {"face": 5000}}, "face from 5.0 mm to 400.0 mm")])
+def test_fields_out_of_reason(change, says):
+    with pytest.raises(InputError, match=says):
+        parse(json.dumps(json.loads(TEXT) | change))
+
+
+def test_an_empty_job_is_a_job():
+    derived = derive(Job(name="empty"))
+    assert derived.pieces == () and derived.nest.placements == ()
+
+
+def test_a_run_that_cannot_be_made_leaves_the_others():
+    job = DEMO.with_run("E1", DEMO.run("E1").but(own={"kick": 3.0, "kick_turn": 135.0, "hem": 12.0}))
+    derived = derive(job)
+    assert derived.run("E2").pieces and derived.order("E2").cost >= 0
+    if not derived.run("E1").pieces:
+        assert derived.findings[0][1].level == "stop" and derived.order("E1") is None
+
+
+def test_settings_survive_anything(tmp_path, monkeypatch):
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path))
+    assert load_settings() == Settings()
+    kept = Settings(theme="dark").with_recent(tmp_path / "a.yattle").with_recent(tmp_path / "b.yattle")
+    keep_settings(kept)
+    assert load_settings() == kept and kept.recent[0].endswith("b.yattle")
+    (tmp_path / "yattle" / "settings.json").write_text("nonsense")
+    assert load_settings() == Settings()
+
+
+def test_a_run_knows_its_reason():
+    assert Run(id="E1", pitch=0.0, length=1.0).pitch == 0
+    with pytest.raises(InputError, match="one of E1"):
+        DEMO.run("E9")

@@ -1,0 +1,135 @@
+"""What is written reads back: DXF by ezdxf, PDF by pypdf, SVG as XML, glTF by trimesh."""
+
+from __future__ import annotations
+
+import csv
+import io
+import xml.etree.ElementTree as ET
+
+import numpy as np
+import pytest
+
+from yattle.drawing import fold_letter, pattern_drawing, section_drawing, stock_drawing
+from yattle.drawing.shapes import ROLES, Line, Ring, Tag
+from yattle.errors import FileProblem
+from yattle.job import demo_path, derive, load
+from yattle.papers import drawing_to_dxf, drawing_to_svg, write_pack
+from yattle.papers.cards import write_cut_sheet, write_fold_cards
+from yattle.papers.gltf import piece_to_glb
+from yattle.papers.lines import PAPER
+from yattle.papers.tables import COLUMNS, cut_list
+
+DERIVED = derive(load(demo_path()))
+RUN = DERIVED.run("E1")
+PIECE = RUN.pieces[5]
+DRAWING = pattern_drawing(PIECE.pattern, RUN.detail.profile)
+
+
+def test_every_role_has_its_line_on_paper():
+    assert set(PAPER) == set(ROLES)
+
+
+def test_dxf_read_back_has_the_same_geometry():
+    import ezdxf
+
+    document = ezdxf.read(io.StringIO(drawing_to_dxf(DRAWING)))
+    assert document.units == ezdxf.units.MM
+    space = document.modelspace()
+    outline = next(iter(space.query('LWPOLYLINE[layer=="CUT"]')))
+    assert outline.closed
+    assert np.allclose([p[:2] for p in outline.get_points()], PIECE.pattern.outline, atol=1e-9)
+    folds = {(round(p[0][1], 6)) for line in space.query("LWPOLYLINE") if line.dxf.layer.startswith("FOLD")
+             for p in [line.get_points()]}
+    assert {round(fold.a[1], 6) for fold in PIECE.pattern.folds} == folds
+    texts = {text.dxf.text for text in space.query("TEXT")}
+    assert "B 55" in texts and "P 42" in texts and "BH 12" in texts
+    assert {"CUT", "FOLD_PAINT", "FOLD_BACK", "MARK", "DIM"} <= {layer.dxf.name for layer in document.layers}
+
+
+def test_svg_is_one_to_one():
+    root = ET.fromstring(drawing_to_svg(DRAWING, "E1-6 & more"))
+    width = float(root.get("width").removesuffix("mm"))
+    assert width == pytest.approx(PIECE.pattern.length + 50, abs=0.01)
+    assert root.get("viewBox").split()[2] == f"{width:.3f}"
+    path = next(p for p in root.iter("{http://www.w3.org/2000/svg}path") if p.get("class") == "cut")
+    points = np.array([[float(v) for v in pair.split()] for pair in path.get("d")[2:-2].split(" L ")])
+    assert np.ptp(points[:, 0]) == pytest.approx(PIECE.pattern.length, abs=1e-3)
+    assert np.ptp(points[:, 1]) == pytest.approx(PIECE.pattern.girth, abs=1e-3)
+
+
+def test_letters_first():
+    profile = RUN.detail.profile
+    assert fold_letter("f1", -58.0, profile) == "B 58" and fold_letter("f2", 42.5, profile) == "P 42.5"
+    assert fold_letter("hB", -180.0, profile) == "BH 12"
+
+
+def test_the_broken_drawing_keeps_both_ends_and_every_letter():
+    broken = pattern_drawing(PIECE.pattern, RUN.detail.profile, keep=300)
+    x0, _, x1, _ = broken.box
+    assert x1 - x0 == pytest.approx(630, abs=1)
+    tags = [s.text for s in broken.shapes if isinstance(s, Tag)]
+    assert tags == [s.text for s in DRAWING.shapes if isinstance(s, Tag)]
+    assert all(x0 <= s.at[0] <= x1 for s in broken.shapes if isinstance(s, Tag))
+
+
+def test_a_section_drawn_has_the_legs_apart_and_its_paint_band():
+    drawing = section_drawing(RUN.detail.profile, RUN.detail.heading, around=(("deck", ((0, 0), (1, 0), (1, 1))),))
+    roles = [s.role for s in drawing.shapes if isinstance(s, Line | Ring)]
+    assert roles.count("paint") == 1 and roles.count("back") == 1 and "around" in roles
+    labels = [s.text for s in drawing.shapes if getattr(s, "key", "").startswith("leg:")]
+    assert labels == ["85.0", "95.0", "18.0"]
+
+
+def test_the_coil_drawing_shows_each_piece_and_cut():
+    coil = DERIVED.job.stock[0]
+    drawing = stock_drawing(coil, DERIVED.nest, coil.id)
+    pieces = {s.key for s in drawing.shapes if isinstance(s, Ring) and s.role == "piece"}
+    assert pieces == {p.part for p in DERIVED.nest.placements if p.stock == coil.id}
+    before = stock_drawing(coil, DERIVED.nest, coil.id, upto_cut=3)
+    assert sum(1 for s in before.shapes if isinstance(s, Line) and s.key.startswith("cut:")) <= 3
+
+
+def _text(path) -> str:
+    from pypdf import PdfReader
+
+    return "\n".join(page.extract_text() for page in PdfReader(path).pages)
+
+
+def test_fold_card_and_cut_sheet(tmp_path):
+    write_fold_cards(DERIVED, "E1", tmp_path / "card.pdf")
+    text = _text(tmp_path / "card.pdf")
+    assert "E1-1 · eave drip" in text and "E1-6" in text and "B 55" in text and "left hand" in text
+    assert "Clearance in the machine is not checked" in text and "wear gloves" in text
+    write_cut_sheet(DERIVED, tmp_path / "cuts.pdf")
+    text = _text(tmp_path / "cuts.pdf")
+    assert "coil 1" in text and "offcut 7" in text and f"{len(DERIVED.nest.cuts)}. " in text
+
+
+def test_the_cut_list_has_a_row_a_piece():
+    rows = list(csv.DictReader(io.StringIO(cut_list(DERIVED))))
+    assert len(rows) == len(DERIVED.pieces) and tuple(rows[0]) == COLUMNS
+    assert float(rows[0]["blank_length_mm"]) == pytest.approx(DERIVED.pieces[0].pattern.length, abs=1e-3)
+
+
+def test_the_folded_piece_as_gltf():
+    import trimesh
+
+    scene = trimesh.load(io.BytesIO(piece_to_glb(PIECE.pattern)), file_type="glb")
+    size = np.ptp(scene.bounds, axis=0)
+    assert size[0] == pytest.approx(2466.7 / 1000 + 0.08 + 0.0, abs=0.2)
+    area = sum(mesh.area for mesh in scene.geometry.values())
+    assert area * 1e6 == pytest.approx(PIECE.pattern.area, rel=0.02)
+
+
+def test_the_whole_pack_of_the_inch_job(tmp_path):
+    derived = derive(load(demo_path("net-shed")))
+    summary = write_pack(derived, tmp_path)
+    assert summary["ok"] and summary["pieces"] == 7
+    assert all((tmp_path / name).stat().st_size > 0 for name in summary["files"])
+    assert "8' 4 5/16" in _text(tmp_path / "papers" / "fold-card-E1.pdf")
+
+
+def test_a_pack_into_a_file_s_place_is_refused(tmp_path):
+    (tmp_path / "taken").write_text("")
+    with pytest.raises(FileProblem, match="choose another folder"):
+        write_pack(DERIVED, tmp_path / "taken")

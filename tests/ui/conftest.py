@@ -1,0 +1,46 @@
+"""A real window on the demo job, shown, with nobody at the keyboard but the test."""
+
+from __future__ import annotations
+
+import pytest
+from PyQt6.QtWidgets import QMessageBox
+
+from yattle.job import demo_path, load
+from yattle.job.settings import Settings
+from yattle.ui import theme as themes
+from yattle.ui.app import make_app
+from yattle.ui.frame.window import Window
+
+
+@pytest.fixture(scope="session")
+def qapp_cls():
+    from PyQt6.QtWidgets import QApplication
+
+    return QApplication
+
+
+@pytest.fixture
+def open_window(qtbot, qapp):
+    """Opens a window on a job; leaving it never asks, and every worker has ended before the next test."""
+    make_app()
+    themes.use(themes.LIGHT, qapp)
+
+    def opener(job=None, path=None) -> Window:
+        window = Window(job or load(demo_path()), path, Settings())
+        window.ask_unsaved = lambda: QMessageBox.StandardButton.Discard
+        qtbot.addWidget(window, before_close_func=lambda w: settle(w, qtbot))
+        window.show()
+        qtbot.waitExposed(window)
+        settle(window, qtbot)
+        return window
+
+    return opener
+
+
+def settle(window: Window, qtbot) -> None:
+    qtbot.waitUntil(lambda: not window.nester.busy and not window.writer.busy, timeout=20000)
+
+
+@pytest.fixture
+def window(open_window):
+    return open_window()

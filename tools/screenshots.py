@@ -1,0 +1,66 @@
+"""Pictures of each main view, made from the demo jobs: screenshots.py FOLDER [NAME …]."""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+os.environ["XDG_CONFIG_HOME"] = tempfile.mkdtemp()
+
+from PyQt6.QtTest import QTest
+
+from yattle.job import demo_path
+from yattle.ui.app import make_app, make_window
+from yattle.ui.frame.window import Window
+
+
+def _bench(name: str, run: str, **select: object) -> Callable[[Window], None]:
+    def show(window: Window) -> None:
+        window.store.session.select(run=run, **select)  # type: ignore[arg-type]
+        window.show_bench(name)
+    return show
+
+
+def _girth_sum(window: Window) -> None:
+    _bench("trim", "E1", piece=5, fold="f2")(window)
+    window.benches["trim"].slate.row("girth").toggle()  # type: ignore[attr-defined]
+
+
+def _brake_step(window: Window) -> None:
+    _bench("brake", "E2")(window)
+    window.benches["brake"].go(3)  # type: ignore[attr-defined]
+
+
+VIEWS: dict[str, tuple[str, str, Callable[[Window], None]]] = {
+    "survey-light": ("sail-loft", "light", _bench("survey", "E2")),
+    "trim-light": ("sail-loft", "light", _bench("trim", "E1", fold="f1")),
+    "trim-sum": ("sail-loft", "light", _girth_sum),
+    "trim-dark-inches": ("net-shed", "dark", _bench("trim", "E1", fold="f2")),
+    "brake-light": ("sail-loft", "light", _brake_step),
+    "coil-light": ("sail-loft", "light", _bench("coil", "E3", piece=4)),
+    "coil-dark": ("sail-loft", "dark", _bench("coil", "E2")),
+}
+
+
+def main(folder: Path, names: list[str]) -> None:
+    app = make_app()
+    for name in names or list(VIEWS):
+        job, theme, show = VIEWS[name]
+        window = make_window(demo_path(job))
+        window.set_theme(theme)
+        window.resize(1280, 800)
+        window.show()
+        QTest.qWaitFor(lambda window=window: not window.nester.busy, 20000)
+        show(window)
+        QTest.qWait(200)
+        window.grab().save(str(folder / f"{name}.png"))
+        window.store.session.start(window.store.session.job)
+        window.close()
+        app.processEvents()
+
+
+if __name__ == "__main__":
+    main(Path(sys.argv[1]), sys.argv[2:])
