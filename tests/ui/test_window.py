@@ -374,7 +374,7 @@ def test_every_action_is_declared_once_and_works_from_the_table(window):
 
 
 def test_every_control_has_an_accessible_name(window):
-    for name in window.benches:
+    for name in window.rail.buttons:
         window.show_bench(name)
     controls = [w for kind in (QAbstractButton, QLineEdit, QComboBox, QSlider) for w in window.findChildren(kind)
                 if w.isVisibleTo(window) and not w.objectName().startswith("qt_")]

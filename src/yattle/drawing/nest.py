@@ -7,11 +7,16 @@ from yattle.drawing.shapes import Dim, Drawing, Label, Line, Ring, Shape
 from yattle.measure import UNITS, Unit, say_length
 
 
+def crosscuts(answer: NestAnswer, name: str) -> list[float]:
+    """Where stock piece ``name`` itself is cut across, in mm from its end, in order."""
+    return sorted(cut.at for cut in answer.cuts if cut.piece == name and cut.axis == "across")
+
+
 def stock_drawing(stock: Stock, answer: NestAnswer, name: str, unit: Unit = UNITS["mm"],
-                  upto_cut: int | None = None) -> Drawing:
+                  upto_cut: int | None = None, span: tuple[float, float] | None = None) -> Drawing:
     """``stock`` (called ``name`` in the answer) to scale; a coil as far as it is used.
 
-    ``upto_cut``: only the cuts made by then are drawn.
+    ``upto_cut``: only the cuts made by then are drawn. ``span``: only this stretch is in the frame.
     """
     used = next(row for row in answer.used if row.stock == name)
     x0, y0, x1, y1 = stock.box
@@ -27,9 +32,10 @@ def stock_drawing(stock: Stock, answer: NestAnswer, name: str, unit: Unit = UNIT
     kept = [o for o in answer.offcuts if o.stock == name]
     shapes += [Ring(offcut.outline, "waste", "offcut") for offcut in kept]
     shapes += _cuts(answer, name, (x0, y0, x1, y1), upto_cut)
-    shapes.append(Dim((x0, y1), (x1, y1), say_length(x1 - x0, unit, 0), (0, 1)))
-    shapes.append(Dim((x0, y0), (x0, y1), say_length(y1 - y0, unit, 0), (-1, 0)))
-    return Drawing(tuple(shapes), (name,))
+    a, b = span or (x0, x1)
+    shapes.append(Dim((a, y1), (b, y1), say_length(b - a, unit, 0), (0, 1)))
+    shapes.append(Dim((a, y0), (a, y1), say_length(y1 - y0, unit, 0), (-1, 0)))
+    return Drawing(tuple(shapes), (name,), (a, y0, b, y1) if span else None)
 
 
 def _cuts(answer: NestAnswer, name: str, box: tuple[float, float, float, float],

@@ -2,13 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from itertools import pairwise
 from pathlib import Path
 
 from yattle.brake import FoldOrder
 from yattle.brake.order import Step
 from yattle.brake.state import HANDS
 from yattle.coil.answer import Cut
-from yattle.drawing import fold_letter, pattern_drawing, section_drawing, step_drawing, stock_drawing
+from yattle.drawing import (
+    Drawing,
+    crosscuts,
+    fold_letter,
+    pattern_drawing,
+    section_drawing,
+    step_drawing,
+    stock_drawing,
+)
 from yattle.drawing.section import tape_drawing
 from yattle.job.derive import Derived, DerivedRun
 from yattle.measure import UNITS, Unit, say_length, say_pitch
@@ -42,7 +52,8 @@ def _card(paper: Paper, derived: Derived, run: DerivedRun, n: int) -> None:
     paper.draw(tape_drawing(detail.girth.bends, detail.girth.girth, detail.profile, unit), 12, top - 122,
                paper.width - 24, 40, room=12)
     paper.text(15, top - 84, "girth tape, from raw edge A", 8, grey=0.35)
-    paper.draw(pattern_drawing(piece.pattern, detail.profile, unit, keep=260), 12, top - 182, paper.width - 24, 58)
+    paper.draw(pattern_drawing(piece.pattern, detail.profile, unit, keep=2.3 * piece.pattern.girth), 12, top - 182,
+               paper.width - 24, 58)
     paper.text(15, top - 126, "flat, paint face up, upslope edge A on top", 8, grey=0.35)
     order = derived.order(run.run.id)
     if isinstance(order, FoldOrder):
@@ -73,25 +84,26 @@ def _steps(paper: Paper, derived: Derived, run: DerivedRun, order: FoldOrder, to
     unit, width = UNITS[derived.job.unit], (paper.width - 24) / 4
     turns: dict[str, float] = {}
     for k, step in enumerate(order.steps):
-        x, y = 12 + (k % 4) * width, top - (k // 4 + 1) * 44
+        x, y = 12 + (k % 4) * width, top - (k // 4 + 1) * 52
         picture = step_drawing(run.detail.girth, derived.job.brake, turns, step.fold, step.face_up, step.out,
                                abs(step.turn))
-        paper.draw(picture, x, y + 8, width, 34, room=3)
-        paper.text(x + 3, y + 39, f"{step.n}  {HANDS[step.handling]}", 9, bold=True)
-        paper.text(x + 3, y + 4, step_says(step, run.detail.girth, unit), 8)
+        paper.draw(picture, x, y + 12, width, 34, room=2)
+        paper.text(x + 3, y + 46, f"{step.n}  {HANDS[step.handling]}", 9, bold=True)
+        for line, said in enumerate(step_says(step, run.detail.girth, unit)):
+            paper.text(x + 3, y + 7.5 - 4 * line, said, 8.5, bold=line == 0)
         turns[step.fold] = step.turn
     proof = "least handling, proven" if order.proved_best else "best found"
     paper.text(15, 14, f"{proof}: {order.cost}. Clearance in the machine is not checked yet: try the order on a strip.",
                8, grey=0.3)
 
 
-def step_says(step: Step, girth: Girth, unit: Unit) -> str:
-    """One stroke in words: letter, mark from the out edge, the leaf's angle."""
+def step_says(step: Step, girth: Girth, unit: Unit) -> tuple[str, str]:
+    """One stroke in two lines: letter and mark from the out edge; the leaf's angle and the face up."""
     letter = fold_letter(step.fold, step.turn, girth.profile, unit)
     if step.action == "flatten":
-        return f"{letter} flatten, {step.face_up} up, {step.out} out"
-    return (f"{letter} at {say_length(step.mark_from_out_edge, unit)} from {step.out}, leaf {step.set_angle:.0f}°, "
-            f"{step.face_up} up")
+        return f"{letter} flatten", f"{step.face_up} face up, {step.out} out"
+    return (f"{letter} at {say_length(step.mark_from_out_edge, unit)} from {step.out}",
+            f"leaf {step.set_angle:.1f}°, {step.face_up} face up")
 
 
 def write_cut_sheet(derived: Derived, path: Path) -> None:
@@ -100,19 +112,35 @@ def write_cut_sheet(derived: Derived, path: Path) -> None:
     paper = Paper(path, f"{derived.job.name} · cut sheet", paper_size(derived))
     paper.head("Cut sheet", f"{derived.job.metal_name} · {derived.job.colour}")
     y = paper.height - 26
-    stock = {piece.id: piece for piece in derived.job.stock}
-    for used in answer.used:
-        if y < 80:
-            paper.next_page()
-            paper.head("Cut sheet", derived.job.metal_name)
-            y = paper.height - 26
-        base = stock.get(used.stock) or stock[used.stock.rpartition(" ")[0]]
-        paper.text(15, y, f"{used.stock}: {say_length(used.length, unit, 0, mark=True)} used", 11, bold=True)
-        paper.draw(stock_drawing(base, answer, used.stock, unit), 12, y - 46, paper.width - 24, 44, room=8, points=6)
-        y -= 52
+    for name, length, pictures in _stock_pictures(derived):
+        paper.text(15, y, f"{name}: {say_length(length, unit, 0, mark=True)} used", 11, bold=True)
+        for k, picture in enumerate(pictures):
+            column = k % 2
+            if k and not column:
+                y -= 42
+            if y < 64:
+                paper.next_page()
+                paper.head("Cut sheet", derived.job.metal_name)
+                y = paper.height - 26
+            half = (paper.width - 24) / 2
+            paper.draw(picture, 12 + column * half, y - 42, half, 42, room=7, points=6)
+        y -= 49
     paper.text(15, y, f"used well: {answer.share_used:.1%} of what is taken", 10, bold=True)
     _cut_rows(paper, answer.cuts, unit, y - 8)
     paper.save()
+
+
+def _stock_pictures(derived: Derived) -> Iterator[tuple[str, float, list[Drawing]]]:
+    """Each stock piece used: its name, the length used, and a picture for each piece cut off it."""
+    unit, answer = UNITS[derived.job.unit], derived.nest
+    stock = {piece.id: piece for piece in derived.job.stock}
+    for used in answer.used:
+        base = stock.get(used.stock) or stock[used.stock.rpartition(" ")[0]]
+        stops = [0.0, *crosscuts(answer, used.stock)] if base.kind == "coil" else []
+        spans: list[tuple[float, float] | None] = [
+            span for span in pairwise(stops) if span[1] - span[0] > derived.job.rules.end_trim + 1]
+        yield used.stock, used.length, [stock_drawing(base, answer, used.stock, unit, span=span)
+                                        for span in spans or [None]]
 
 
 def _cut_rows(paper: Paper, cuts: tuple[Cut, ...], unit: Unit, y: float) -> None:

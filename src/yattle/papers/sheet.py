@@ -83,16 +83,26 @@ class Paper:
         fit = min((width - 2 * room) / max(x1 - x0, 1e-9), (height - 2 * room) / max(y1 - y0, 1e-9))
         factor = fit if scale is None else min(scale, fit)
         view = _View(factor, x + width / 2 - (x0 + x1) / 2 * factor, y + height / 2 - (y0 + y1) / 2 * factor)
+        self.canvas.saveState()
+        if drawing.frame is not None:
+            self._clip(view.at((x0, y0)), view.at((x1, y1)))
         for shape in drawing.shapes:
             if isinstance(shape, Line | Ring):
                 self._path(shape, view)
-        if texts:
-            for shape in drawing.shapes:
-                if isinstance(shape, Dim):
-                    self._dim(shape, view, points)
-                elif isinstance(shape, Label | Tag):
-                    self._said(shape, view, points)
+            elif isinstance(shape, Label) and texts and drawing.frame is not None:
+                self._said(shape, view, points)
+        self.canvas.restoreState()
+        for shape in drawing.shapes if texts else ():
+            if isinstance(shape, Dim):
+                self._dim(shape, view, points)
+            elif isinstance(shape, Tag) or (isinstance(shape, Label) and drawing.frame is None):
+                self._said(shape, view, points)
         return factor
+
+    def _clip(self, low: Point, high: Point) -> None:
+        path = self.canvas.beginPath()
+        path.rect(low[0] - 1, low[1] - 1, high[0] - low[0] + 2, high[1] - low[1] + 2)
+        self.canvas.clipPath(path, stroke=0, fill=0)
 
     def _path(self, shape: Line | Ring, view: _View) -> None:
         pen = PAPER[shape.role]

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import contextlib
+import time
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
+from PyQt6.QtCore import QCoreApplication, QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
 
 from yattle.errors import YattleError
 from yattle.job import Job, Session
@@ -82,6 +83,10 @@ class Worker(QObject):
         super().__init__(parent)
         self.number = 0
         self._then: Callable[[object], None] | None = None
+        self._request: _Work | None = None
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.timeout.connect(self._start)
         self.answered.connect(self._take)
 
     @property
@@ -92,12 +97,25 @@ class Worker(QObject):
         """Run ``work`` elsewhere (``after`` milliseconds), then ``then(result)`` here; errors come as the result."""
         self.number += 1
         self._then = then
-        request = _Work(self.number, work, self.answered.emit)
-        QTimer.singleShot(after, self, lambda: self._start(request))
+        self._request = _Work(self.number, work, self.answered.emit)
+        if after:
+            self._timer.start(after)
+        else:
+            self._timer.stop()
+            self._start()
 
-    def _start(self, request: _Work) -> None:
+    def finish(self, seconds: float = 20.0) -> bool:
+        """Stay until the answer has come (for scripts); whether it did in time."""
+        until = time.monotonic() + seconds
+        while self.busy and time.monotonic() < until:
+            QCoreApplication.processEvents()
+            time.sleep(0.005)
+        return not self.busy
+
+    def _start(self) -> None:
         pool = QThreadPool.globalInstance()
-        if request.number == self.number and pool is not None:
+        if self._request is not None and pool is not None:
+            request, self._request = self._request, None
             pool.start(request)
 
     def _take(self, number: int, result: object) -> None:

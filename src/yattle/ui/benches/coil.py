@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidg
 
 from yattle.coil import NestAnswer, Stock
 from yattle.details import Finding
-from yattle.drawing import Drawing, stock_drawing
+from yattle.drawing import Drawing, crosscuts, stock_drawing
 from yattle.measure import Sum, Term, parse_angle, say_length
 from yattle.ui.benches.base import BenchPage
 from yattle.ui.drawing.paint import Ink, View, paint
@@ -336,7 +336,7 @@ class CoilBench(BenchPage):
             x0, y0, x1, y1 = stock.box
             drawing = stock_drawing(stock, answer, used.stock, self.store.unit, upto)
             lanes.append(Lane(used.stock, drawing, x0, min(x1, used.length) if stock.kind == "coil" else x1, y1 - y0))
-            breaks[used.stock] = [c.at for c in answer.cuts if c.piece == used.stock and c.axis == "across"]
+            breaks[used.stock] = crosscuts(answer, used.stock)
         lanes.sort(key=lambda lane: lane.start - lane.end)
         piece = self._selected_piece()
         now = f"cut:{upto}" if answer.cuts and upto < len(answer.cuts) else ""

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
@@ -31,14 +31,19 @@ class Solid(QWidget):
         self._pattern: Pattern | None = None
         self._upright = 0.0
         self._grip: QPointF | None = None
+        self._soon = QTimer(self)  # flat drawings and numbers first, the picture in space right after
+        self._soon.setSingleShot(True)
+        self._soon.timeout.connect(self.update)
 
     def sizeHint(self) -> QSize:
         return QSize(330, 260)
 
     def show_piece(self, pattern: Pattern | None, metal: str, upright: float) -> None:
         """``upright``: degrees its largest facet is turned about the run to stand as installed."""
-        self._pattern, self.metal, self._upright = pattern, metal, upright
-        self.update()
+        now = (pattern, metal, upright)
+        if now != (self._pattern, self.metal, self._upright):
+            self._pattern, self.metal, self._upright = now
+            self._soon.start(30)
 
     def set_share(self, share: float) -> None:
         self.share = share
@@ -92,11 +97,11 @@ class Solid(QWidget):
 
     def _rendered(self, screen: list[np.ndarray], eye: list[np.ndarray], ratio: int) -> tuple[QImage, np.ndarray]:
         width, height = self.width() * ratio, self.height_px * ratio
-        depth = np.full((height, width), -1e9)
-        colour = np.zeros((height, width, 4), dtype=np.uint8)
+        depth = np.full((height, width), -1e9, dtype=np.float32)
+        colour = np.zeros((height, width), dtype=np.uint32)
         for points, space in zip(screen, eye, strict=True):
             self._facet(points * np.array([ratio, ratio, 1]), space, depth, colour)
-        image = QImage(colour.tobytes(), width, height, width * 4, QImage.Format.Format_RGBA8888)
+        image = QImage(colour.tobytes(), width, height, width * 4, QImage.Format.Format_ARGB32)
         return image.copy(), depth
 
     def _facet(self, points: np.ndarray, space: np.ndarray, depth: np.ndarray, colour: np.ndarray) -> None:
@@ -111,17 +116,21 @@ class Solid(QWidget):
         mask = _mask(points[:, :2] - (x0, y0), x1 - x0, y1 - y0)
         # The facet is plane: its depth runs evenly over the screen.
         slope = np.linalg.lstsq(np.column_stack((points[:, :2], np.ones(len(points)))), points[:, 2], rcond=None)[0]
-        z = (np.arange(x0, x1) * slope[0])[None, :] + (np.arange(y0, y1) * slope[1])[:, None] + slope[2]
-        seen = mask & (z > depth[y0:y1, x0:x1])
-        depth[y0:y1, x0:x1][seen] = z[seen]
-        colour[y0:y1, x0:x1][seen] = self._shade(normal)
+        slope = slope.astype(np.float32)
+        z = ((np.arange(x0, x1, dtype=np.float32) * slope[0])[None, :]
+             + (np.arange(y0, y1, dtype=np.float32) * slope[1] + slope[2])[:, None])
+        near, shown = depth[y0:y1, x0:x1], colour[y0:y1, x0:x1]
+        seen = mask & (z > near)
+        np.copyto(near, z, where=seen)
+        np.copyto(shown, self._shade(normal), where=seen)
 
-    def _shade(self, normal: np.ndarray) -> tuple[int, int, int, int]:
+    def _shade(self, normal: np.ndarray) -> np.uint32:
         paint_seen = normal[2] > 0
         base = QColor(self.metal if paint_seen else theme().bare)
         toward = normal if paint_seen else -normal
         light = 0.62 + 0.55 * max(float(toward @ _LIGHT), 0.0)
-        return (*(min(int(c * light), 255) for c in (base.red(), base.green(), base.blue())), 255)
+        red, green, blue = (min(int(c * light), 255) for c in (base.red(), base.green(), base.blue()))
+        return np.uint32(QColor(red, green, blue).rgba())
 
     def _edges(self, painter: QPainter, screen: list[np.ndarray], facets: list[tuple[np.ndarray, FoldedFacet]],
                depth: np.ndarray, ratio: int) -> None:
@@ -210,12 +219,10 @@ def _visible(a: np.ndarray, b: np.ndarray, depth: np.ndarray, ratio: int) -> QPa
     along = a + (b - a) * np.linspace(0, 1, count)[:, None]
     column = np.clip((along[:, 0] * ratio).astype(int), 1, depth.shape[1] - 2)
     row = np.clip((along[:, 1] * ratio).astype(int), 1, depth.shape[0] - 2)
-    around = np.max([depth[row + dy, column + dx] for dy in (-1, 1) for dx in (-1, 1)], axis=0)
-    nearest = np.minimum(depth[row, column], around)
-    seen = along[:, 2] >= nearest - 3.0
+    seen = along[:, 2] >= depth[row, column] - 3.0
+    turns = np.flatnonzero(np.diff(np.concatenate(([False], seen, [False])).astype(np.int8)))
     path = QPainterPath()
-    for n in range(count - 1):
-        if seen[n] and seen[n + 1]:
-            path.moveTo(along[n, 0], along[n, 1])
-            path.lineTo(along[n + 1, 0], along[n + 1, 1])
+    for start, end in zip(turns[::2], turns[1::2], strict=True):
+        path.moveTo(along[start, 0], along[start, 1])
+        path.lineTo(along[end - 1, 0], along[end - 1, 1])
     return path

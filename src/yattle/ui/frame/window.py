@@ -61,16 +61,14 @@ class Window(FileDeeds, QMainWindow):
         self.store.said.connect(self._hear)
         self.show_bench("trim" if job.runs else "survey")
         self.refresh()
-        self._trim.section.setFocus()
+        if job.runs:
+            self._trim.section.setFocus()
 
     # -- layout -----------------------------------------------------------------------------------
 
     def _lay_out(self) -> None:
-        self.benches = {bench.name: bench(self.store) for bench in BENCHES}
         self.stack, self.slates = QStackedWidget(), QStackedWidget()
-        for bench in self.benches.values():
-            self.stack.addWidget(bench)
-            self.slates.addWidget(bench.slate)
+        self.benches = Benches(self)
         slate_card = QFrame()
         slate_card.setObjectName("card")
         slate_card.setFixedWidth(340)
@@ -188,14 +186,15 @@ class Window(FileDeeds, QMainWindow):
             derived.misfits  # noqa: B018  (folds every piece up beside the window)
             return derived.nest
 
-        self.nester.ask(work, self._nest_done, after=0 if self.isVisible() else 120)  # first let the window appear
+        self.nester.ask(work, self._nest_done, after=120)  # first the drawing, then what it means for the coil
 
     _nested: object = None
 
     def _nest_done(self, result: object) -> None:
         if isinstance(result, NestAnswer):
-            self.rail.refresh()
-            self._bench.refresh()
+            if self._bench.name == "survey" or self.store.session.derived.misfits:
+                self.rail.refresh()
+                self._bench.refresh()
             coil = self.benches["coil"]
             assert isinstance(coil, CoilBench)
             coil.take(result)
@@ -212,7 +211,7 @@ class Window(FileDeeds, QMainWindow):
         bench.refresh()
 
     def _hear(self, said: str) -> None:
-        if said in self.benches:
+        if said in self.rail.buttons:
             self.show_bench(said)
         else:
             self.trouble.say(said, bad=False)
@@ -367,6 +366,21 @@ class Window(FileDeeds, QMainWindow):
         return QMessageBox.question(
             self, "Not saved", f"{self.store.session.job.name} has changes that are not saved.",
             buttons.Save | buttons.Discard | buttons.Cancel, buttons.Save)
+
+
+class Benches(dict[str, BenchPage]):
+    """The benches by name; each is set up when it is first wanted, so that the window opens at once."""
+
+    def __init__(self, window: Window) -> None:
+        super().__init__()
+        self.window = window
+
+    def __missing__(self, name: str) -> BenchPage:
+        kind = next(bench for bench in BENCHES if bench.name == name)
+        bench = self[name] = kind(self.window.store)
+        self.window.stack.addWidget(bench)
+        self.window.slates.addWidget(bench.slate)
+        return bench
 
 
 class TroubleBar(QFrame):

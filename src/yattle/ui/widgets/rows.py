@@ -44,24 +44,30 @@ class SumBox(QFrame):
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(10, 6, 10, 6)
         self._grid.setVerticalSpacing(1)
+        self._lines: list[tuple[QLabel, QLabel]] = []
         self.hide()
 
     def show_sum(self, shown: Shown) -> None:
-        while self._grid.count():
-            item = self._grid.takeAt(0)
-            widget = item.widget() if item else None
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
         assert shown.sum is not None
         rows = [(term.what, _signed(shown.say(term.amount), n)) for n, term in enumerate(shown.sum.terms)]
-        for n, (what, amount) in enumerate([*rows, (shown.sum.what, "= " + shown.say(shown.sum.value))]):
-            for column, said in ((0, what), (1, amount)):
-                label = QLabel(said)
-                if n == len(rows):
-                    label.setStyleSheet("font-weight: 600")
-                self._grid.addWidget(label, n, column, Qt.AlignmentFlag.AlignRight if column else
-                                     Qt.AlignmentFlag.AlignLeft)
+        rows.append((shown.sum.what, "= " + shown.say(shown.sum.value)))
+        if len(rows) != len(self._lines):
+            self._make_lines(len(rows))
+        for line, (what, amount) in zip(self._lines, rows, strict=True):
+            line[0].setText(what)
+            line[1].setText(amount)
+
+    def _make_lines(self, count: int) -> None:
+        for line in self._lines:
+            for label in line:
+                label.hide()
+                label.deleteLater()
+        self._lines = [(QLabel(), QLabel()) for _ in range(count)]
+        for n, (what, amount) in enumerate(self._lines):
+            self._grid.addWidget(what, n, 0, Qt.AlignmentFlag.AlignLeft)
+            self._grid.addWidget(amount, n, 1, Qt.AlignmentFlag.AlignRight)
+        for label in self._lines[-1]:
+            label.setStyleSheet("font-weight: 600")
 
 
 def _signed(said: str, n: int) -> str:
@@ -152,7 +158,10 @@ class NumberRow(Row):
     def _mark(self, wrong: str | None) -> None:
         self.wrong.setText(wrong or "")
         self.wrong.setVisible(wrong is not None)
-        self.field.setProperty("wrong", "true" if wrong else "false")
+        state = "true" if wrong else "false"
+        if self.field.property("wrong") == state:
+            return
+        self.field.setProperty("wrong", state)
         style = self.field.style()
         if style is not None:
             style.unpolish(self.field)

@@ -1,0 +1,130 @@
+"""The speed figures: run with ``make bench``. Nothing here fails by being slow; it measures."""
+
+from __future__ import annotations
+
+import itertools
+import subprocess
+import sys
+
+import pytest
+
+from yattle.brake import SHOP_BRAKE, FoldJob, best_order
+from yattle.coil import NestJob, NestRules, Part, Stock, nest
+from yattle.job import demo_path, derive, load
+
+DEMO = load(demo_path())
+FACES = itertools.count(0)
+
+
+def _fresh_face() -> float:
+    return 90 + next(FACES) * 0.001
+
+
+def test_version(benchmark):
+    """Wanted: 0.25 s at most."""
+    benchmark.pedantic(lambda: subprocess.run([sys.executable, "-m", "yattle", "--version"], check=True,
+                                              capture_output=True), rounds=8)
+
+
+START = """
+import os, tempfile; os.environ["XDG_CONFIG_HOME"] = tempfile.mkdtemp()
+from pathlib import Path
+from yattle.ui.app import make_app, make_window
+from yattle.job import demo_path
+app = make_app(); window = make_window(demo_path()); window.show(); app.processEvents()
+print(open("/proc/self/status").read().split("VmRSS:")[1].split()[0], flush=True)
+os._exit(0)
+"""
+
+
+def test_window_usable(benchmark):
+    """Process start to the painted window on the demo job. Wanted: 1.2 s at most."""
+    benchmark.pedantic(lambda: subprocess.run([sys.executable, "-c", START], check=True, capture_output=True), rounds=8)
+
+
+def test_idle_memory(benchmark):
+    """Megabytes of the shown window with the nest done, reported as extra info. Wanted: 250 at most."""
+    code = START.replace("print(", "from PyQt6.QtTest import QTest; QTest.qWait(1500); print(")
+    done = benchmark.pedantic(lambda: subprocess.run([sys.executable, "-c", code], check=True, capture_output=True,
+                                                     text=True), rounds=1)
+    benchmark.extra_info["megabytes"] = int(done.stdout.split()[-1]) / 1024
+
+
+def test_a_leg_of_one_run(benchmark):
+    """The core's share of one edit, one run of the demo job."""
+    def edit():
+        run = DEMO.run("E1")
+        return derive(DEMO.with_run("E1", run.but(own=run.own.but(face=_fresh_face()))))
+    benchmark(edit)
+
+
+def test_a_leg_of_the_whole_job(benchmark):
+    """The core's share of one edit of the standard, all runs of the demo job."""
+    benchmark(lambda: derive(DEMO.but(own=DEMO.own.but(face=_fresh_face()))))
+
+
+@pytest.fixture(scope="module")
+def window(tmp_path_factory):
+    import os
+
+    os.environ["XDG_CONFIG_HOME"] = str(tmp_path_factory.mktemp("config"))
+    from yattle.ui.app import make_app, make_window
+
+    app = make_app()
+    window = make_window(demo_path())
+    window.resize(1280, 800)
+    window.show()
+    window.nester.finish()
+    yield app, window
+    window.nester.finish()
+    window.store.session.start(window.store.session.job)
+    window.nester.finish()
+
+
+def test_a_leg_edited_to_redrawn(benchmark, window):
+    """Typing a leg of one run until section, girth, marks and pattern are painted. Wanted: 50 ms at most."""
+    app, shown = window
+
+    def edit():
+        shown.store.session.set_own("E1", "face", _fresh_face())
+        app.processEvents()
+    benchmark.pedantic(edit, setup=lambda: shown.nester.finish() and None, rounds=20)
+
+
+def test_the_standard_edited_to_redrawn(benchmark, window):
+    """Changing a leg for all runs until everything is painted. Wanted: 150 ms at most."""
+    app, shown = window
+
+    def edit():
+        shown.store.session.set_standard("face", _fresh_face())
+        app.processEvents()
+    benchmark.pedantic(edit, setup=lambda: shown.nester.finish() and None, rounds=20)
+
+
+@pytest.mark.parametrize("folds", [6, 8, 12])
+def test_fold_order(benchmark, folds):
+    """The search alone, all limits but no collisions."""
+    from yattle.metal import metal_spec
+    from yattle.section import MetalSpec, Profile
+
+    lengths = itertools.count(0)
+
+    def search():
+        profile = Profile(metal=MetalSpec.model_validate(metal_spec("prepainted-steel", 0.6)),
+                          legs=(30.0 + next(lengths) * 1e-4, *[25.0] * folds), turns=(-90.0, 45.0) * (folds // 2))
+        return best_order(FoldJob(profile=profile, length=1000.0, brake=SHOP_BRAKE))
+    benchmark.pedantic(search, rounds=3)
+
+
+def test_nest_of_200_pieces(benchmark):
+    """The quick shear plan."""
+    sizes = itertools.count(0)
+    coil = Stock(id="coil 1", kind="coil", width=1220.0, metal="m", cost_per_m=14.2)
+
+    def plan():
+        extra = next(sizes) * 1e-4
+        parts = tuple(Part(id=f"P{n}", qty=4, metal="m",
+                           outline=((0.0, 0.0), (900.0 + 37 * n + extra, 0.0), (900.0 + 37 * n + extra, 150.0 + 7 * (n % 9)),
+                                    (0.0, 150.0 + 7 * (n % 9)))) for n in range(50))
+        return nest(NestJob(stock=(coil,), parts=parts, rules=NestRules(max_crosscut=3200.0)))
+    benchmark.pedantic(plan, rounds=3)
