@@ -123,8 +123,8 @@ def test_nest_of_200_pieces(benchmark):
 
     def plan():
         extra = next(sizes) * 1e-4
-        parts = tuple(Part(id=f"P{n}", qty=4, metal="m",
-                           outline=((0.0, 0.0), (900.0 + 37 * n + extra, 0.0), (900.0 + 37 * n + extra, 150.0 + 7 * (n % 9)),
-                                    (0.0, 150.0 + 7 * (n % 9)))) for n in range(50))
+        sides = [(900.0 + 37 * n + extra, 150.0 + 7 * (n % 9)) for n in range(50)]
+        parts = tuple(Part(id=f"P{n}", qty=4, metal="m", outline=((0.0, 0.0), (x, 0.0), (x, y), (0.0, y)))
+                      for n, (x, y) in enumerate(sides))
         return nest(NestJob(stock=(coil,), parts=parts, rules=NestRules(max_crosscut=3200.0)))
     benchmark.pedantic(plan, rounds=3)
