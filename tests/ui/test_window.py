@@ -336,6 +336,22 @@ def test_the_whole_pack_from_the_window(open_window, qtbot, tmp_path, monkeypatc
     assert (tmp_path / "nest.json").exists() and (tmp_path / "papers" / "fold-card-E1.pdf").exists()
 
 
+def test_a_run_s_values_for_the_whole_job(window, qtbot):
+    type_into(window.benches["trim"].slate.row("kick"), "22", qtbot)
+    keys(window, "Ctrl+J", qtbot)
+    job = window.store.session.job
+    assert job.own.kick == 22 and job.run("E1").own.kick is None
+    assert all(run.standard.kick == 22 for run in window.store.session.derived.runs)
+
+
+def test_the_selected_fold_lights_up_on_the_coil(window, qtbot):
+    window.store.session.select(run="E3", piece=4, fold="f2")
+    window.show_bench("coil")
+    assert (window.benches["coil"].view.selected, window.benches["coil"].view.fold) == ("E3-5", "f2")
+    keyed = [s.key for lane in window.benches["coil"].view.lanes for s in lane.drawing.shapes if hasattr(s, "key")]
+    assert keyed.count("f2") == 1
+
+
 def test_units_and_themes(window, qtbot):
     keys(window, "Ctrl+U", qtbot)
     assert window.store.session.job.unit == "in8"
@@ -366,8 +382,8 @@ def test_schools_change_the_pattern(window, qtbot):
 
 def test_every_action_is_declared_once_and_works_from_the_table(window):
     assert len({a.id for a in ACTIONS}) == len(ACTIONS)
-    shortcuts = [a.shortcut for a in ACTIONS if a.shortcut]
-    assert len(set(shortcuts)) == len(shortcuts)
+    shortcuts = [a.shortcut for a in ACTIONS]
+    assert all(shortcuts) and len(set(shortcuts)) == len(shortcuts)
     for spec in ACTIONS:
         assert spec.menu in MENUS and callable(getattr(window, spec.do)), spec.id
         assert window.actions_by_id[spec.id] in window.menus[spec.menu].actions()

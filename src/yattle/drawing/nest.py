@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 from yattle.coil import NestAnswer, Stock
+from yattle.coil.answer import Placement
+from yattle.coil.sizes import turned
 from yattle.drawing.shapes import Dim, Drawing, Label, Line, Ring, Shape
 from yattle.measure import UNITS, Unit, say_length
+from yattle.pattern import Pattern
 
 
 def crosscuts(answer: NestAnswer, name: str) -> list[float]:
@@ -13,10 +16,12 @@ def crosscuts(answer: NestAnswer, name: str) -> list[float]:
 
 
 def stock_drawing(stock: Stock, answer: NestAnswer, name: str, unit: Unit = UNITS["mm"],
-                  upto_cut: int | None = None, span: tuple[float, float] | None = None) -> Drawing:
+                  upto_cut: int | None = None, span: tuple[float, float] | None = None,
+                  folded: Pattern | None = None) -> Drawing:
     """``stock`` (called ``name`` in the answer) to scale; a coil as far as it is used.
 
     ``upto_cut``: only the cuts made by then are drawn. ``span``: only this stretch is in the frame.
+    ``folded``: the pattern whose fold lines are shown where it lies.
     """
     used = next(row for row in answer.used if row.stock == name)
     x0, y0, x1, y1 = stock.box
@@ -29,6 +34,8 @@ def stock_drawing(stock: Stock, answer: NestAnswer, name: str, unit: Unit = UNIT
             a, b, c, d = place.x, place.y, place.x + place.width, place.y + place.height
             shapes.append(Ring(((a, b), (c, b), (c, d), (a, d)), "piece", place.part))
             shapes.append(Label(((a + c) / 2, (b + d) / 2), place.part, key=place.part))
+            if folded is not None and place.part == folded.id:
+                shapes += _fold_lines(place, folded)
     kept = [o for o in answer.offcuts if o.stock == name]
     shapes += [Ring(offcut.outline, "waste", "offcut") for offcut in kept]
     shapes += _cuts(answer, name, (x0, y0, x1, y1), upto_cut)
@@ -36,6 +43,17 @@ def stock_drawing(stock: Stock, answer: NestAnswer, name: str, unit: Unit = UNIT
     shapes.append(Dim((a, y1), (b, y1), say_length(b - a, unit, 0), (0, 1)))
     shapes.append(Dim((a, y0), (a, y1), say_length(y1 - y0, unit, 0), (-1, 0)))
     return Drawing(tuple(shapes), (name,), (a, y0, b, y1) if span else None)
+
+
+def _fold_lines(place: Placement, pattern: Pattern) -> list[Shape]:
+    """The folds of a piece, turned and shifted to where it lies on the stock."""
+    ring = turned(pattern.outline, place.turn)
+    dx, dy = place.x - min(x for x, _ in ring), place.y - min(y for _, y in ring)
+    lines: list[Shape] = []
+    for fold in pattern.folds:
+        a, b = ((x + dx, y + dy) for x, y in turned((fold.a, fold.b), place.turn))
+        lines.append(Line((a, b), "fold-paint" if fold.turn > 0 else "fold-back", fold.id))
+    return lines
 
 
 def _cuts(answer: NestAnswer, name: str, box: tuple[float, float, float, float],

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from yattle.details import ENTRIES
+from yattle.details import ENTRIES, Own
 from yattle.errors import InputError
 from yattle.job.derive import Derived, derive
 from yattle.job.model import Job, Run
@@ -107,6 +107,13 @@ class Session:
         if value is not None:
             ENTRIES[name].check(value, ENTRIES[name].title, UNITS[self.job.unit])
         self.edit(f"standard {ENTRIES[name].title}", lambda job: job.but(own=job.own.but(**{name: value})))
+
+    def own_for_all(self, run_id: str) -> None:
+        """Make one run's own values the job's standard; the run then has none of its own."""
+        run = self.job.run(run_id)
+        own = {name: value for name in ENTRIES if (value := getattr(run.own, name)) is not None}
+        self.edit(f"values of {run_id} for all", lambda job: job.but(own=job.own.but(**own)).with_run(
+            run_id, run.but(own=Own())))
 
     def add_run(self) -> str:
         """A new run after the last one, like the one selected; its id is returned."""

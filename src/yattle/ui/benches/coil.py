@@ -43,7 +43,7 @@ class StockView(QWidget):
         super().__init__()
         self.lanes: list[Lane] = []
         self.breaks: dict[str, list[float]] = {}
-        self.selected, self.cut, self.metal = "", "", "#4a6b80"
+        self.selected, self.fold, self.cut, self.metal = "", "", "", "#4a6b80"
         self.hits: list[tuple[QRectF, str]] = []
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -52,9 +52,11 @@ class StockView(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(500, 400)
 
-    def show_stock(self, lanes: list[Lane], breaks: dict[str, list[float]], selected: str, cut: str,
+    def show_stock(self, lanes: list[Lane], breaks: dict[str, list[float]], selected: tuple[str, str, str],
                    metal: str) -> None:
-        self.lanes, self.breaks, self.selected, self.cut, self.metal = lanes, breaks, selected, cut, metal
+        """``selected``: the piece, the fold and the cut to be shown in copper, each may be empty."""
+        self.lanes, self.breaks, self.metal = lanes, breaks, metal
+        self.selected, self.fold, self.cut = selected
         self.update()
 
     def _rows(self, longest: float) -> list[Lane]:
@@ -120,7 +122,7 @@ class StockView(QWidget):
         frame = QRectF(x, y + 20, (row.end - row.start) * scale, row.width * scale + 4)
         painter.save()
         painter.setClipRect(frame.adjusted(-_SIDE + 4 if row.start == 0 else 0, -2, 0.5, 2))
-        ink = Ink(self.metal, self.selected, 8.5 if scale > 0.05 else 7.5, also=self.cut)
+        ink = Ink(self.metal, self.selected, 8.5 if scale > 0.05 else 7.5, also=self.fold if self.fold else self.cut)
         for hit in paint(painter, row.drawing, view, ink):
             if frame.contains(hit.rect.center()) and hit.key:
                 self.hits.append((hit.rect, hit.key))
@@ -329,18 +331,20 @@ class CoilBench(BenchPage):
         upto = self.cut.value()
         by_id = {stock.id: stock for stock in job.stock}
         lanes, breaks = [], {}
+        piece = self._selected_piece()
+        folded = next((p.pattern for p in self.store.session.derived.pieces if p.id == piece), None)
         for used in answer.used:
             stock = by_id.get(used.stock) or by_id.get(used.stock.rpartition(" ")[0])
             if stock is None:
                 continue
             x0, y0, x1, y1 = stock.box
-            drawing = stock_drawing(stock, answer, used.stock, self.store.unit, upto)
+            drawing = stock_drawing(stock, answer, used.stock, self.store.unit, upto, folded=folded)
             lanes.append(Lane(used.stock, drawing, x0, min(x1, used.length) if stock.kind == "coil" else x1, y1 - y0))
             breaks[used.stock] = crosscuts(answer, used.stock)
         lanes.sort(key=lambda lane: lane.start - lane.end)
-        piece = self._selected_piece()
         now = f"cut:{upto}" if answer.cuts and upto < len(answer.cuts) else ""
-        self.view.show_stock(lanes, breaks, piece, now, self.metal_colour)
+        chosen = (piece, self.store.session.selection.fold or "", now)
+        self.view.show_stock(lanes, breaks, chosen, self.metal_colour)
         self.said.setText(self._cut_says(upto))
 
     def _selected_piece(self) -> str:

@@ -26,8 +26,8 @@ MENUS = ("Job", "Edit", "Roof", "Piece", "Papers", "View", "Help")
 ACTIONS: tuple[Action, ...] = (
     Action("job.new", "New job", "Job", "new_job", "Ctrl+N"),
     Action("job.open", "Open …", "Job", "open_job", "Ctrl+O"),
-    Action("job.demo", "Open the demo: sail loft", "Job", "open_demo", rule_before=True),
-    Action("job.demo-inch", "Open the demo: net shed, in inches", "Job", "open_demo_inch"),
+    Action("job.demo", "Open the demo: sail loft", "Job", "open_demo", "Ctrl+Shift+O", rule_before=True),
+    Action("job.demo-inch", "Open the demo: net shed, in inches", "Job", "open_demo_inch", "Ctrl+Shift+I"),
     Action("job.save", "Save", "Job", "save_job", "Ctrl+S", rule_before=True),
     Action("job.save-as", "Save as …", "Job", "save_job_as", "Ctrl+Shift+S"),
     Action("job.quit", "Quit", "Job", "close", "Ctrl+Q", rule_before=True),
@@ -43,6 +43,8 @@ ACTIONS: tuple[Action, ...] = (
     Action("piece.next-fold", "Next fold", "Piece", "next_fold", "Ctrl+.", "pieces", True),
     Action("piece.fold-before", "Fold before", "Piece", "fold_before", "Ctrl+,", "pieces"),
     Action("piece.tape", "Read the tape from the other edge", "Piece", "turn_tape", "Ctrl+R", "pieces"),
+    Action("piece.standard", "Take this run's values for the whole job", "Piece", "make_standard", "Ctrl+J", "run",
+           True),
     Action("piece.step", "Next stroke on the brake", "Piece", "next_step", "Ctrl+Shift+Right", "pieces", True),
     Action("piece.step-back", "Stroke before", "Piece", "step_back", "Ctrl+Shift+Left", "pieces"),
     Action("papers.pack", "Write the whole shop pack …", "Papers", "write_pack", "Ctrl+E", "pieces"),
@@ -58,5 +60,5 @@ ACTIONS: tuple[Action, ...] = (
     Action("view.units", "Next unit: mm, inches at 1/8, 1/16, 1/32", "View", "next_unit", "Ctrl+U", rule_before=True),
     Action("view.theme", "Next theme: desktop, light, dark", "View", "next_theme", "Ctrl+T"),
     Action("help.keys", "All keys", "Help", "show_keys", "F1"),
-    Action("help.about", "About Yattle", "Help", "show_about"),
+    Action("help.about", "About Yattle", "Help", "show_about", "Ctrl+F1"),
 )

@@ -286,6 +286,11 @@ class Window(FileDeeds, QMainWindow):
     def turn_tape(self) -> None:
         self.tape.turn_round()
 
+    def make_standard(self) -> None:
+        run = self.store.session.selection.run
+        if run is not None and self.store.attempt_aloud(lambda: self.store.session.own_for_all(run)):
+            self.store.said.emit(f"every run now takes the values of {run}, unless it has its own")
+
     def next_step(self) -> None:
         self._step_brake(1)
 
