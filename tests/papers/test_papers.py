@@ -99,7 +99,7 @@ def test_fold_card_and_cut_sheet(tmp_path):
     write_fold_cards(DERIVED, "E1", tmp_path / "card.pdf")
     text = _text(tmp_path / "card.pdf")
     assert "E1-1 · eave drip" in text and "E1-6" in text and "B 55" in text and "left hand" in text
-    assert "Clearance in the machine is not checked" in text and "wear gloves" in text
+    assert "on shop leaf brake" in text and "wear gloves" in text
     write_cut_sheet(DERIVED, tmp_path / "cuts.pdf")
     text = _text(tmp_path / "cuts.pdf")
     assert "coil 1" in text and "offcut 7" in text and f"{len(DERIVED.nest.cuts)}. " in text

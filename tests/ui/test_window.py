@@ -251,13 +251,14 @@ def test_the_coil_bench(window, qtbot):
 def test_the_brake_bench(window, qtbot):
     window.show_bench("brake")
     brake = window.benches["brake"]
-    assert len(brake.strip.pictures) == 4 and "not checked" in brake.slate.row("").said.text()
+    assert len(brake.strip.pictures) == 4
     place = brake.strip.place(3).center().toPoint()
     qtbot.mouseClick(brake.strip, LEFT, pos=place)
     assert brake.current.n == 4
     mark = brake.slate.row("mark")
     shown = mark.get()
     assert shown.sum.value == pytest.approx(brake.current.mark_from_out_edge)
+    brake.go(next(n for n, (step, *_) in enumerate(brake.strip.pictures) if step.fold == "f1"))
     type_into(brake.slate.row("springback"), "1.05", qtbot)
     assert brake.current.set_angle == pytest.approx(abs(brake.current.turn) * 1.05)
     type_into(brake.slate.row("least flange"), "120", qtbot)

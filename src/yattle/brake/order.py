@@ -1,29 +1,16 @@
-"""The order of folds with the least handling.
-
-A* over the sets of strokes done and the position the piece lies in. The bound counts the
-rolls that the strokes still to do must cost at least: each stroke needs the face it folds
-toward up, and a change of face costs no less than one. Clearance of the moving sheet
-against clamp, bed and leaf is not looked at here; :func:`best_order` takes it as a
-question it asks before every stroke.
-"""
+"""The fold order of a section on a brake, or why there is none and what would help."""
 
 from __future__ import annotations
 
-import heapq
-import itertools
 import time
-from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
 from yattle.brake.machine import FoldJob
-from yattle.brake.state import POSITIONS, Action, Bench, Edge, Limit, Position, handling
+from yattle.brake.search import Search, Trail
+from yattle.brake.state import Action, Bench, Limit, Position, handling
 from yattle.section import Girth, GirthRefused, girth_of
-
-Clearance = Callable[[Bench, int, Action, Edge], Limit | None]
-_MOST_STATES = 400_000
-_BEAM = 400
 
 
 @dataclass(frozen=True)
@@ -56,37 +43,63 @@ class FoldOrder:
 
 
 @dataclass(frozen=True)
+class Suggestion:
+    """A change that was tried and found to work; ``cost`` is the handling it then takes."""
+
+    kind: str
+    at: tuple[tuple[str, Any], ...]
+    cost: int
+    says: str
+
+    def answer(self) -> dict[str, Any]:
+        return {"kind": self.kind, "at": dict(self.at), "cost": self.cost, "says": self.says}
+
+
+@dataclass(frozen=True)
 class Refusal:
     """No order exists; every reason names its fold and what it strikes or lacks."""
 
     reasons: tuple[Limit, ...]
+    suggest: tuple[Suggestion, ...]
     seconds: float
 
     def answer(self) -> dict[str, Any]:
         return {"format": "yattle-folds/1", "ok": False, "reasons": [vars(reason) for reason in self.reasons],
-                "suggest": [], "seconds": self.seconds}
+                "suggest": [suggestion.answer() for suggestion in self.suggest], "seconds": self.seconds}
 
 
 @lru_cache(maxsize=256)
-def best_order(job: FoldJob, clearance: Clearance | None = None) -> FoldOrder | Refusal:
-    """The order with the lowest handling cost, or why there is none."""
+def best_order(job: FoldJob) -> FoldOrder | Refusal:
+    """The order with the lowest handling cost; or the reasons, and suggestions that were all tried."""
+    started = time.perf_counter()
+    found = plain_order(job)
+    if isinstance(found, FoldOrder):
+        return found
+    from yattle.brake.suggest import suggestions
+
+    return Refusal(found.reasons, tuple(suggestions(job, found.reasons)), time.perf_counter() - started)
+
+
+@lru_cache(maxsize=1024)
+def plain_order(job: FoldJob, most_states: int = 400_000, why: bool = True) -> FoldOrder | Refusal:
+    """As :func:`best_order`, without looking for what would help; ``why`` false leaves the reasons out."""
     started = time.perf_counter()
     girth = girth_of(job.profile)
     if isinstance(girth, GirthRefused):
         reasons = tuple(Limit(text.partition(":")[0], "self", text) for text in girth.reasons)
-        return Refusal(reasons, time.perf_counter() - started)
-    broken = _broken_limits(job, girth)
+        return Refusal(reasons, (), time.perf_counter() - started)
+    broken = broken_limits(job, girth)
     if broken:
-        return Refusal(tuple(broken), time.perf_counter() - started)
-    search = _Search(Bench(girth, job.brake), clearance)
-    found, proved = search.best()
-    seconds = time.perf_counter() - started
-    if found is None:
-        return Refusal(search.reasons(), seconds)
-    return _as_order(search.bench, found, proved, seconds)
+        return Refusal(tuple(broken), (), time.perf_counter() - started)
+    search = Search(Bench(girth, job.brake), most_states)
+    trail, proved = search.best()
+    if trail is None:
+        return Refusal(search.reasons() if why else (), (), time.perf_counter() - started)
+    return as_order(search.bench, trail, proved, time.perf_counter() - started)
 
 
-def _broken_limits(job: FoldJob, girth: Girth) -> list[Limit]:
+def broken_limits(job: FoldJob, girth: Girth) -> list[Limit]:
+    """Limits of the machine that no order can get round."""
     brake, limits = job.brake, []
     if job.length > brake.max_length:
         limits.append(Limit("", "length", f"the piece is {job.length:g} mm long, {brake.name} takes "
@@ -103,106 +116,17 @@ def _broken_limits(job: FoldJob, girth: Girth) -> list[Limit]:
     return limits
 
 
-State = tuple[int, Position | None]
-Trail = tuple[tuple[Action, Position], ...]
-
-
-class _Search:
-    def __init__(self, bench: Bench, clearance: Clearance | None) -> None:
-        self.bench, self.clearance = bench, clearance
-        self.asked: dict[tuple[int, int, Edge], Limit | None] = {}
-        self.faces = [action.face for action in bench.actions]
-
-    def best(self) -> tuple[Trail | None, bool]:
-        """The cheapest trail and whether it is proven; ``None`` when no order exists."""
-        start: State = (0, None)
-        cost = {start: 0}
-        came: dict[State, tuple[State, Action, Position]] = {}
-        after: State
-        counter = itertools.count()
-        queue = [(self._bound(0, None), next(counter), start)]
-        closed: set[State] = set()
-        while queue:
-            _, _, state = heapq.heappop(queue)
-            if state in closed:
-                continue
-            if state[0] == self.bench.everything:
-                return self._trail(came, state), True
-            closed.add(state)
-            if len(closed) > _MOST_STATES:
-                return self._beam(), False
-            for bit, action, position in self._strokes(state[0]):
-                after = (state[0] | 1 << bit, position)
-                price = cost[state] + handling(state[1], position)[0]
-                if price < cost.get(after, 1 << 30):
-                    cost[after], came[after] = price, (state, action, position)
-                    heapq.heappush(queue, (price + self._bound(after[0], position), next(counter), after))
-        return None, True
-
-    def _strokes(self, done: int) -> list[tuple[int, Action, Position]]:
-        return [(bit, action, position) for bit, action in enumerate(self.bench.actions)
-                if not done >> bit & 1 and action.needs & done == action.needs
-                for position in POSITIONS
-                if position[0] == action.face and self._limit(done, bit, position[1]) is None]
-
-    def _limit(self, done: int, bit: int, out: Edge) -> Limit | None:
-        key = (done, bit, out)
-        if key not in self.asked:
-            action = self.bench.actions[bit]
-            limit = self.bench.limit(done, action, out)
-            if limit is None and self.clearance is not None:
-                limit = self.clearance(self.bench, done, action, out)
-            self.asked[key] = limit
-        return self.asked[key]
-
-    def _bound(self, done: int, position: Position | None) -> int:
-        left = {face for bit, face in enumerate(self.faces) if not done >> bit & 1}
-        if position is None:
-            return max(0, len(left) - 1)
-        return len(left - {position[0]})
-
-    @staticmethod
-    def _trail(came: dict[State, tuple[State, Action, Position]], state: State) -> Trail:
-        steps = []
-        while state in came:
-            state, action, position = came[state]
-            steps.append((action, position))
-        return tuple(reversed(steps))
-
-    def _beam(self) -> Trail | None:
-        """A good order without proof: at each depth only the cheapest states go on."""
-        layer: dict[State, tuple[int, Trail]] = {(0, None): (0, ())}
-        for _ in self.bench.actions:
-            after: dict[State, tuple[int, Trail]] = {}
-            for (done, before), (price, trail) in layer.items():
-                for bit, action, position in self._strokes(done):
-                    total = price + handling(before, position)[0]
-                    key = (done | 1 << bit, position)
-                    if total < after.get(key, (1 << 30, ()))[0]:
-                        after[key] = (total, (*trail, (action, position)))
-            layer = dict(sorted(after.items(), key=lambda item: item[1][0])[:_BEAM])
-        return min(layer.values(), key=lambda item: item[0])[1] if layer else None
-
-    def reasons(self) -> tuple[Limit, ...]:
-        """For every fold that could not be reached: what stopped it where most else was done."""
-        stuck: dict[str, tuple[int, Limit]] = {}
-        free = {self.bench.actions[bit].fold for (_, bit, _), limit in self.asked.items() if limit is None}
-        for (done, bit, _), limit in sorted(self.asked.items(), key=lambda item: item[0]):
-            if limit is not None:
-                fold = self.bench.actions[bit].fold
-                if fold not in stuck or done.bit_count() < stuck[fold][0]:
-                    stuck[fold] = (done.bit_count(), limit)
-        never = [limit for fold, (_, limit) in stuck.items() if fold not in free]
-        return tuple(never or [limit for _, limit in stuck.values()])
-
-
-def _as_order(bench: Bench, trail: Trail, proved: bool, seconds: float) -> FoldOrder:
-    steps, total, before = [], 0, None
-    for n, (action, position) in enumerate(trail, 1):
+def as_order(bench: Bench, trail: Trail, proved: bool, seconds: float) -> FoldOrder:
+    """A trail of the search in words."""
+    steps, total = [], 0
+    before: Position | None = None
+    for n, (bit, position) in enumerate(trail, 1):
+        action = bench.actions[bit]
         price, hands = handling(before, position)
         mark = bench.marks[action.index]
+        from_out = mark if position[1] == "A" else bench.girth.girth - mark
         steps.append(Step(n, action.fold, action.kind, position[0], position[1], action.turn,
-                          _set_angle(bench, action), mark if position[1] == "A" else bench.girth.girth - mark, hands))
+                          _set_angle(bench, action), from_out, hands))
         total, before = total + price, position
     return FoldOrder(tuple(steps), total, proved, seconds)
 

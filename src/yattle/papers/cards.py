@@ -93,8 +93,8 @@ def _steps(paper: Paper, derived: Derived, run: DerivedRun, order: FoldOrder, to
             paper.text(x + 3, y + 7.5 - 4 * line, said, 8.5, bold=line == 0)
         turns[step.fold] = step.turn
     proof = "least handling, proven" if order.proved_best else "best found"
-    paper.text(15, 14, f"{proof}: {order.cost}. Clearance in the machine is not checked yet: try the order on a strip.",
-               8, grey=0.3)
+    said = f"{proof}: {order.cost}, on {derived.job.brake.name}. Fold the first piece, check it, then the rest."
+    paper.text(15, 14, said, 8, grey=0.3)
 
 
 def step_says(step: Step, girth: Girth, unit: Unit) -> tuple[str, str]:

@@ -1,0 +1,251 @@
+"""The moving section against clamp, bed, leaf and itself.
+
+The section is a chain of straight parts without thickness, as long as the blank is between
+fold marks. In one stroke the held part lies still, the swinging part turns up about the
+origin together with the leaf. A strike is a part that cuts at least ``DEEP`` mm into a tool
+or through another part; contact is none. So the tools are looked at ``DEEP`` mm smaller, and
+a stroke is free when the chain crosses none of their outlines: it starts outside them all.
+
+Words: *side* is the chain on one side of the fold, as points from the fold line outward along
++x; the held side is its mirror image into the machine. *Lift* is up.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yattle.brake.depth import Strike, deepest
+from yattle.brake.machine import Brake
+from yattle.brake.state import Action, Bench, Edge, Limit
+
+Array = NDArray[np.float64]
+DEEP = 0.5
+STEP = 2.5  # degrees between looks in the search; an order found is looked at again every degree
+FINE = 1.0
+
+
+@dataclass(frozen=True)
+class Tools:
+    """Outlines made ``DEEP`` smaller, as edges (m, 2, 2), with the tool's name for each edge."""
+
+    fixed: Array
+    fixed_names: tuple[str, ...]
+    leaf: Array
+
+
+@lru_cache(maxsize=64)
+def tools_of(brake: Brake) -> Tools:
+    clamp, bed, leaf = (_smaller_edges(getattr(brake, name)) for name in ("clamp", "bed", "leaf"))
+    return Tools(np.concatenate((clamp, bed)), ("clamp",) * len(clamp) + ("bed",) * len(bed), leaf)
+
+
+def _smaller_edges(ring: tuple[tuple[float, float], ...]) -> Array:
+    from shapely import Polygon, get_coordinates, get_parts
+
+    shrunk = Polygon(ring).buffer(-DEEP, join_style="mitre", mitre_limit=20)
+    edges = []
+    for part in get_parts(shrunk):
+        if not part.is_empty:
+            corners = get_coordinates(part.exterior)
+            edges.append(np.stack((corners[:-1], corners[1:]), axis=1))
+    return np.concatenate(edges) if edges else np.zeros((0, 2, 2))
+
+
+class Simulator:
+    """Answers whether a stroke is free, for one section on one brake; remembers what it has looked at."""
+
+    def __init__(self, bench: Bench, step: float = STEP) -> None:
+        self.bench, self.step, self.tools = bench, step, tools_of(bench.brake)
+        self.spans = np.diff((0.0, *bench.marks, bench.girth.girth))
+        self._masks = [self._side_masks(action.index) for action in bench.actions]
+        self._sides: dict[tuple[int, int, str, int], Array] = {}
+        self._free: dict[tuple[str, int, str, int], bool] = {}
+
+    def _side_masks(self, index: int) -> tuple[int, int]:
+        """Bits of the strokes on the A side and on the B side of a fold."""
+        toward_a = sum(1 << bit for bit, a in enumerate(self.bench.actions) if a.index < index)
+        toward_b = sum(1 << bit for bit, a in enumerate(self.bench.actions) if a.index > index)
+        return toward_a, toward_b
+
+    # -- the chain --------------------------------------------------------------------------------
+
+    def side(self, done: int, index: int, toward: Edge, lift: int) -> Array:
+        """The chain beside fold ``index`` toward an edge, from the origin along +x; ``lift`` is + with paint up."""
+        key = (done, index, toward, lift)
+        if key not in self._sides:
+            self._sides[key] = self._walk(self.bench.turns(done), index, toward, lift)
+        return self._sides[key]
+
+    def _walk(self, turns: tuple[float, ...], index: int, toward: Edge, lift: int) -> Array:
+        order = range(index, -1, -1) if toward == "A" else range(index + 1, len(self.spans))
+        points, x, y, heading, run = [(0.0, 0.0)], 0.0, 0.0, 0.0, 0.0
+        for part in order:
+            run += float(self.spans[part])
+            beyond = part - 1 if toward == "A" else part
+            turn = turns[beyond] if 0 <= beyond < len(turns) else 0.0
+            last = part in (0, len(self.spans) - 1)
+            if turn or last:  # parts not yet folded against each other are one straight part
+                angle = math.radians(heading)
+                x, y, run = x + run * math.cos(angle), y + run * math.sin(angle), 0.0
+                points.append((x, y))
+                heading += lift * turn
+        return np.array(points)
+
+    # -- one stroke -------------------------------------------------------------------------------
+
+    def free(self, done: int, bit: int, out: Edge) -> bool:
+        """Whether nothing strikes in this stroke."""
+        action = self.bench.actions[bit]
+        if action.kind == "flatten":
+            return self._remember("flatten", bit, out, done, lambda: self._flatten_free(done, action, out))
+        a, b = self._masks[bit]
+        swinging, held = (a, b) if out == "A" else (b, a)
+        return (self._remember("swing", bit, out, done & swinging, lambda: self._swing_free(done, action, out))
+                and self._remember("held", bit, out, done & held, lambda: self._held_free(done, action, out))
+                and self._remember("self", bit, out, done & ~(1 << bit), lambda: self._self_free(done, action, out)))
+
+    def _remember(self, what: str, bit: int, out: Edge, mask: int, ask: Callable[[], bool]) -> bool:
+        key = (what, bit, out, mask)
+        if key not in self._free:
+            self._free[key] = ask()
+        return self._free[key]
+
+    def _parts(self, done: int, action: Action, out: Edge) -> tuple[Array, Array]:
+        """Swinging side along +x and held side along −x at the start of the swing."""
+        lift = 1 if action.face == "paint" else -1
+        other: Edge = "B" if out == "A" else "A"
+        swinging = self.side(done, action.index, out, lift)
+        held = _mirrored(self.side(done, action.index, other, lift))
+        return swinging, held
+
+    def _angles(self, action: Action) -> Array:
+        turn = abs(action.turn)
+        start = 0.0
+        for earlier in self.bench.actions:
+            if action.kind == "flatten" and earlier.fold == action.fold and earlier.kind == "fold":
+                start = abs(earlier.turn)
+        return np.radians(np.linspace(start, turn, max(2, math.ceil((turn - start) / self.step) + 1)))
+
+    def _swing_free(self, done: int, action: Action, out: Edge) -> bool:
+        swinging, _ = self._parts(done, action, out)
+        if _crosses(swinging[None], self.tools.leaf).any():
+            return False
+        return not _crosses(_turned(swinging, self._angles(action)), self.tools.fixed).any()
+
+    def _held_free(self, done: int, action: Action, out: Edge) -> bool:
+        _, held = self._parts(done, action, out)
+        if _crosses(held[None], self.tools.fixed).any():
+            return False
+        return not _crosses(_turned(held, -self._angles(action)), self.tools.leaf).any()
+
+    def _self_free(self, done: int, action: Action, out: Edge) -> bool:
+        swinging, held = self._parts(done, action, out)
+        if len(swinging) < 3 and len(held) < 3:  # two straight parts meet only at the fold
+            return True
+        return not _cuts_through(_turned(swinging, self._angles(action)), held).any()
+
+    def _flatten_chain(self, done: int, action: Action, out: Edge) -> Array:
+        """All but the hem, as it lies on the machine while the hem is flattened."""
+        own: Edge = "A" if action.fold == "hA" else "B"
+        lift = 1 if action.face == "paint" else -1
+        rest = self.side(done, action.index, "B" if own == "A" else "A", lift)
+        if out == own:
+            return _mirrored(rest)
+        hem = float(self.spans[0] if own == "A" else self.spans[-1])
+        moved: Array = rest - np.array([hem, 0.0])
+        return moved
+
+    def _flatten_free(self, done: int, action: Action, out: Edge) -> bool:
+        chain = self._flatten_chain(done, action, out)[None]
+        if _crosses(chain, self.tools.fixed).any() or _crosses(chain, self.tools.leaf).any():
+            return False
+        lift = 1 if action.face == "paint" else -1
+        own: Edge = "A" if action.fold == "hA" else "B"
+        flap = self.side(done, action.index, own, lift)
+        rest = self.side(done, action.index, "B" if own == "A" else "A", lift)
+        return len(rest) < 3 or not _cuts_through(_turned(flap, self._angles(action)), _mirrored(rest)).any()
+
+    # -- saying what strikes ----------------------------------------------------------------------
+
+    def strike(self, done: int, bit: int, out: Edge) -> Strike | None:
+        """The deepest cut of a stroke, or ``None`` when it is free. Slower than :meth:`free`; for reasons.
+
+        A section that runs into itself strikes the tool ``self``.
+        """
+        if self.free(done, bit, out):
+            return None
+        action = self.bench.actions[bit]
+        if action.kind == "flatten":
+            rest: Edge = "B" if action.fold == "hA" else "A"
+            chain = self._flatten_chain(done, action, out)
+            return deepest(self.bench, action, chain[None], np.zeros((1, 2)), np.zeros(1), rest)
+        swinging, held = self._parts(done, action, out)
+        angles = self._angles(action)
+        places = _turned(swinging, angles)
+        tool = deepest(self.bench, action, places, held, angles, out)
+        if tool is not None:
+            return tool
+        met = np.flatnonzero(_cuts_through(places, held))
+        return Strike(action.index, "self", float(np.degrees(angles[met[0]])) if len(met) else 0.0, DEEP)
+
+    def clearance(self, done: int, bit: int, out: Edge) -> Limit | None:
+        """As a reason the search can give: what strikes what, at what angle, how deep."""
+        if self.free(done, bit, out):
+            return None
+        fold, strike = self.bench.actions[bit].fold, self.strike(done, bit, out)
+        if strike is None or strike.tool == "self":
+            angle = f" at {strike.angle:.0f}°" if strike else ""
+            return Limit(fold, "self", f"{fold}: the section runs into itself{angle}")
+        name = self.bench.girth.profile.strip_names[strike.part]
+        return Limit(fold, strike.tool, f"{fold}: {name} strikes the {strike.tool} at {strike.angle:.0f}°, "
+                     f"{strike.depth:.0f} mm deep")
+
+
+def _mirrored(side: Array) -> Array:
+    """A side as it runs into the machine."""
+    held: Array = side * np.array([-1.0, 1.0])
+    return held
+
+
+def _turned(points: Array, angles: Array) -> Array:
+    """Points (n, 2) turned anticlockwise by each angle in radians: (angles, n, 2)."""
+    cos, sin = np.cos(angles)[:, None], np.sin(angles)[:, None]
+    x, y = points[:, 0], points[:, 1]
+    return np.stack((x * cos - y * sin, x * sin + y * cos), axis=-1)
+
+
+def _crosses(chains: Array, edges: Array) -> NDArray[np.bool_]:
+    """Which of the chains (a, n, 2) cross any of the edges (m, 2, 2)."""
+    a, b = chains[:, :-1, None, :], chains[:, 1:, None, :]
+    c, d = edges[None, None, :, 0], edges[None, None, :, 1]
+    dx, dy = (d - c)[..., 0], (d - c)[..., 1]
+    side_a = dx * (a[..., 1] - c[..., 1]) - dy * (a[..., 0] - c[..., 0])
+    side_b = dx * (b[..., 1] - c[..., 1]) - dy * (b[..., 0] - c[..., 0])
+    apart = side_a * side_b < 0
+    if not apart.any():
+        return np.zeros(len(chains), dtype=bool)
+    ux, uy = (b - a)[..., 0], (b - a)[..., 1]
+    side_c = ux * (c[..., 1] - a[..., 1]) - uy * (c[..., 0] - a[..., 0])
+    side_d = ux * (d[..., 1] - a[..., 1]) - uy * (d[..., 0] - a[..., 0])
+    return np.asarray((apart & (side_c * side_d < 0)).any(axis=(1, 2)), dtype=bool)
+
+
+def _cuts_through(chains: Array, still: Array) -> NDArray[np.bool_]:
+    """Which of the chains (a, n, 2) pass through the chain ``still`` (k, 2) by ``DEEP`` or more on all sides."""
+    a, b = chains[:, :-1, None, :], chains[:, 1:, None, :]
+    c, d = still[None, None, :-1], still[None, None, 1:]
+    along, across = np.hypot(*np.moveaxis(d - c, -1, 0)), np.hypot(*np.moveaxis(b - a, -1, 0))
+    dx, dy = (d - c)[..., 0] / along, (d - c)[..., 1] / along
+    side_a = dx * (a[..., 1] - c[..., 1]) - dy * (a[..., 0] - c[..., 0])
+    side_b = dx * (b[..., 1] - c[..., 1]) - dy * (b[..., 0] - c[..., 0])
+    ux, uy = (b - a)[..., 0] / across, (b - a)[..., 1] / across
+    side_c = ux * (c[..., 1] - a[..., 1]) - uy * (c[..., 0] - a[..., 0])
+    side_d = ux * (d[..., 1] - a[..., 1]) - uy * (d[..., 0] - a[..., 0])
+    near = np.minimum(np.minimum(abs(side_a), abs(side_b)), np.minimum(abs(side_c), abs(side_d)))
+    return np.asarray(np.any((near >= DEEP) & (side_a * side_b < 0) & (side_c * side_d < 0), axis=(1, 2)), dtype=bool)
