@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: setup demo test lint types imports unit bench screenshots picture formats clean
+.PHONY: setup demo test lint types imports unit bench screenshots picture formats fold-table clean
 
 setup: $(READY)
 
@@ -45,3 +45,6 @@ formats: setup
 
 clean:
 	rm -rf $(VENV) build .pytest_cache .mypy_cache .ruff_cache .hypothesis .import_linter_cache
+
+fold-table: setup
+	$(BIN)/python tools/fold_table.py docs/fold-orders.md

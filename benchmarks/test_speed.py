@@ -8,7 +8,7 @@ import sys
 
 import pytest
 
-from yattle.brake import SHOP_BRAKE, FoldJob, best_order
+from yattle.brake import SHOP_BRAKE, FoldJob, plain_order
 from yattle.coil import NestJob, NestRules, Part, Stock, nest
 from yattle.job import demo_path, derive, load
 
@@ -101,19 +101,32 @@ def test_the_standard_edited_to_redrawn(benchmark, window):
     benchmark.pedantic(edit, setup=lambda: shown.nester.finish() and None, rounds=20)
 
 
-@pytest.mark.parametrize("folds", [6, 8, 12])
-def test_fold_order(benchmark, folds):
-    """The search alone, all limits but no collisions."""
-    from yattle.metal import metal_spec
-    from yattle.section import MetalSpec, Profile
+@pytest.mark.parametrize("name", ["coping", "eight-fold stair", "twelve-fold wave", "sixteen-fold wave"])
+def test_fold_order(benchmark, name):
+    """Proven orders of 6, 8, 12 and 16 folds. Wanted: 0.1, 0.3, 1.5 and 10 s at most, on one core."""
+    from sections import SECTIONS
 
-    lengths = itertools.count(0)
+    lengths = itertools.count(1000)
+    benchmark.pedantic(lambda: plain_order(FoldJob(profile=SECTIONS[name], length=float(next(lengths)),
+                                                   brake=SHOP_BRAKE)), rounds=2)
 
-    def search():
-        profile = Profile(metal=MetalSpec.model_validate(metal_spec("prepainted-steel", 0.6)),
-                          legs=(30.0 + next(lengths) * 1e-4, *[25.0] * folds), turns=(-90.0, 45.0) * (folds // 2))
-        return best_order(FoldJob(profile=profile, length=1000.0, brake=SHOP_BRAKE))
-    benchmark.pedantic(search, rounds=3)
+
+def test_one_stroke(benchmark):
+    """One look at whether a stroke is free, nothing remembered. Wanted: 0.3 ms at most."""
+    from sections import SECTIONS
+
+    from yattle.brake.simulate import Simulator
+    from yattle.brake.state import Bench
+    from yattle.section import girth_of
+
+    bench = Bench(girth_of(SECTIONS["eight-fold stair"]), SHOP_BRAKE)
+    masks = itertools.cycle(range(0, 256, 2))
+    simulator = Simulator(bench)
+
+    def look():
+        simulator._free.clear()
+        simulator.free(next(masks), 0, "A")
+    benchmark(look)
 
 
 def test_nest_of_200_pieces(benchmark):

@@ -38,7 +38,8 @@ def open_window(qtbot, qapp):
 
 
 def settle(window: Window, qtbot) -> None:
-    qtbot.waitUntil(lambda: not window.nester.busy and not window.writer.busy, timeout=20000)
+    workers = [window.nester, window.writer, *(b.helper for b in window.benches.values() if hasattr(b, "helper"))]
+    qtbot.waitUntil(lambda: not any(worker.busy for worker in workers), timeout=20000)
 
 
 @pytest.fixture

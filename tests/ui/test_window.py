@@ -258,13 +258,80 @@ def test_the_brake_bench(window, qtbot):
     mark = brake.slate.row("mark")
     shown = mark.get()
     assert shown.sum.value == pytest.approx(brake.current.mark_from_out_edge)
-    brake.go(next(n for n, (step, *_) in enumerate(brake.strip.pictures) if step.fold == "f1"))
+    brake.go(next(n for n, (tried, *_) in enumerate(brake.strip.pictures) if tried.step.fold == "f1"))
     type_into(brake.slate.row("springback"), "1.05", qtbot)
     assert brake.current.set_angle == pytest.approx(abs(brake.current.turn) * 1.05)
-    type_into(brake.slate.row("least flange"), "120", qtbot)
-    assert brake.machine_card.head.text() == "Cannot be folded" and "needs 120 mm" in brake.machine_card.under.text()
     window.undo()
-    assert len(brake.strip.pictures) == 4
+
+
+def drag(strip, start, end, qtbot):
+    qtbot.mousePress(strip, LEFT, pos=strip.place(start).center().toPoint())
+    qtbot.mouseRelease(strip, LEFT, pos=strip.place(end).center().toPoint())
+
+
+def test_another_order_is_tried_by_dragging(window, qtbot):
+    window.show_bench("brake")
+    brake = window.benches["brake"]
+    def shown():
+        return [(tried.step.fold, tried.step.action) for tried, *_ in brake.strip.pictures]
+
+    best = shown()
+    assert best[:2] == [("hB", "fold"), ("hB", "flatten")], "hems first where nothing is lost by it"
+    drag(brake.strip, 3, 0, qtbot)
+    assert shown() == [best[3], *best[:3]] and brake.best.isVisible()
+    assert "the best order costs 1" in brake.slate.row("handling").said.text()
+    qtbot.mouseClick(brake.best, LEFT)
+    drag(brake.strip, 1, 0, qtbot)
+    assert brake.slate.row("handling").said.text() == "this order strikes"
+    assert "before it is flattened" in brake.strip.pictures[0][0].limit.says
+    brake.strip.setFocus()
+    qtbot.keyClick(brake.strip, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    assert brake.here == 1
+    qtbot.mouseClick(brake.best, LEFT)
+    assert shown() == best and not brake.best.isVisible()
+
+
+def test_where_it_strikes_and_what_helps(window, qtbot):
+    window.show_bench("brake")
+    brake = window.benches["brake"]
+    type_into(brake.slate.row("least flange"), "120", qtbot)
+    assert brake.slate.row("handling").said.text() == "no order can be folded on this machine"
+    assert any("needs 120 mm" in tried.limit.says for tried, *_ in brake.strip.pictures if tried.limit)
+    qtbot.waitUntil(lambda: not brake.helper.busy and any(
+        "can be folded on" in b.accessibleName() for b in brake.slate.findChildren(QAbstractButton)), timeout=20000)
+    offer = next(b for b in brake.slate.findChildren(QAbstractButton) if "thin rail" in b.accessibleName())
+    qtbot.mouseClick(offer, LEFT)
+    assert window.store.session.job.brake.name == "shop leaf brake, thin rail"
+    assert "proven" in brake.slate.row("handling").said.text()
+    window.undo()
+    window.undo()
+    assert window.store.session.job.brake.name == "shop leaf brake" and window.store.session.job.brake.min_flange == 8
+
+
+def test_a_machine_is_an_open_file(window, qtbot, tmp_path, monkeypatch):
+    window.show_bench("brake")
+    brake = window.benches["brake"]
+    type_into(brake.slate.row("throat"), "300", qtbot)
+    target = tmp_path / "mine.json"
+    monkeypatch.setattr(window, "ask_save", lambda name, kinds: str(target))
+    keys(window, "Ctrl+Shift+M", qtbot)
+    qtbot.waitUntil(lambda: not window.writer.busy, timeout=10000)
+    window.open_demo()
+    monkeypatch.setattr(window, "ask_open", lambda *kinds: str(target))
+    keys(window, "Ctrl+M", qtbot)
+    assert window.store.session.job.brake.throat == 300
+    target.write_text(target.read_text().replace('"throat":300.0', '"throat":-1').replace('"throat": 300.0', '"throat": -1'))
+    keys(window, "Ctrl+M", qtbot)
+    assert "mine.json.throat: found -1" in window.trouble.text.text() and window.store.session.job.brake.throat == 300
+
+
+def test_playing_the_order(window, qtbot):
+    window.show_bench("brake")
+    brake = window.benches["brake"]
+    brake.go(0)
+    qtbot.mouseClick(brake.play, LEFT)
+    qtbot.waitUntil(lambda: not brake.player.isActive(), timeout=15000)
+    assert brake.here == 3 and brake.swing.value() == 100 and not brake.play.isChecked()
 
 
 def test_finding_by_typing(window, qtbot):

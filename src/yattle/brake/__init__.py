@@ -2,6 +2,9 @@
 
 from yattle.brake.library import LIBRARY
 from yattle.brake.machine import SHOP_BRAKE, Brake, FoldJob
-from yattle.brake.order import FoldOrder, Refusal, Step, Suggestion, best_order
+from yattle.brake.order import FoldOrder, Refusal, Step, Suggestion, best_order, plain_order
+from yattle.brake.suggest import suggestions
+from yattle.brake.trial import Trial, natural_order, try_order
 
-__all__ = ["LIBRARY", "SHOP_BRAKE", "Brake", "FoldJob", "FoldOrder", "Refusal", "Step", "Suggestion", "best_order"]
+__all__ = ["LIBRARY", "SHOP_BRAKE", "Brake", "FoldJob", "FoldOrder", "Refusal", "Step", "Suggestion", "Trial",
+           "best_order", "natural_order", "plain_order", "suggestions", "try_order"]

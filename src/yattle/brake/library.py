@@ -10,9 +10,9 @@ RAIL_BRAKE = SHOP_BRAKE.but(
 """The sample machine with a thin leaf rail, on which narrow zeds and cleats can be made."""
 
 SITE_BRAKE = Brake(
-    name="light site brake", max_length=2600, max_thickness=0.8, max_turn=150, throat=320, min_flange=9.0,
+    name="light site brake", max_length=2600, max_thickness=0.8, max_turn=135, throat=320, min_flange=9.0,
     min_hold=12.0,
-    clamp=((0.0, 0.0), (-46.0, 46.0), (-46.0, 90.0), (-340.0, 90.0), (-340.0, 62.0), (-60.0, 62.0), (-14.0, 0.0)),
+    clamp=((0.0, 0.0), (-62.0, 46.0), (-62.0, 90.0), (-340.0, 90.0), (-340.0, 62.0), (-110.0, 62.0), (-14.0, 0.0)),
     leaf=((0.0, 0.0), (28.0, 0.0), (28.0, -24.0), (0.0, -70.0)),
     bed=((0.0, 0.0), (-26.0, 0.0), (-60.0, -50.0), (0.0, -70.0)),
     can_flatten=True, springback=Springback(ratio=1.04))

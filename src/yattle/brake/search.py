@@ -161,13 +161,13 @@ class Search:
         return mark if out == "A" else self.bench.girth.girth - mark
 
     def _smoothest(self, least: int) -> Trail | None:
-        """Among orders of least handling, the fewest gauge changes, then fewest heavy swings."""
+        """Among orders of least handling, the fewest gauge changes, then fewest heavy swings, then hems early."""
         Node = tuple[int, Position | None, int]
         start: Node = (self.bench.everything, None, -1)
-        price: dict[Node, tuple[int, int, int]] = {start: (0, 0, 0)}
+        price: dict[Node, tuple[int, int, int, int]] = {start: (0, 0, 0, 0)}
         came: dict[Node, tuple[Node, int, Position]] = {}
         counter = itertools.count()
-        queue: list[tuple[int, int, int, int, Node]] = [(0, 0, 0, next(counter), start)]
+        queue: list[tuple[int, int, int, int, int, Node]] = [(0, 0, 0, 0, next(counter), start)]
         closed: set[Node] = set()
         looks = len(self.asked) + _SMOOTH_LOOKS
         while queue and len(closed) < _SMOOTH_STATES and len(self.asked) < looks:
@@ -178,17 +178,18 @@ class Search:
             done, position, last = node
             if done == 0:
                 return _trail(came, node)
-            hands, gauge, heavy = price[node]
+            hands, gauge, heavy, late = price[node]
             for bit, lies in self.last_strokes(done):
                 total = hands + handling(position, lies)[0]
                 before: Node = (done & ~(1 << bit), lies, bit)
                 if total + self._bound(before[0], lies) > least:
                     continue
-                found = (total, gauge + self._moved(last, position, bit, lies), heavy + self._heavy(bit, lies))
+                found = (total, gauge + self._moved(last, position, bit, lies), heavy + self._heavy(bit, lies),
+                         late + self._late(bit, before[0]))
                 known = price.get(before)
                 if known is None or (found[1:], found[0]) < (known[1:], known[0]):
                     price[before], came[before] = found, (node, bit, lies)
-                    heapq.heappush(queue, (found[1], found[2], before[0].bit_count(), next(counter), before))
+                    heapq.heappush(queue, (*found[1:], before[0].bit_count(), next(counter), before))
         return None
 
     def _moved(self, last: int, after: Position | None, bit: int, position: Position) -> int:
@@ -196,6 +197,13 @@ class Search:
             return 0
         return int(abs(self.mark(self.bench.actions[last], after[1])
                        - self.mark(self.bench.actions[bit], position[1])) > 1e-6)
+
+    def _late(self, bit: int, before: int) -> int:
+        """How many plain folds were made before this stroke of a hem: hems come first where nothing is lost by it."""
+        if not self.bench.actions[bit].fold.startswith("h"):
+            return 0
+        return sum(1 for other, action in enumerate(self.bench.actions)
+                   if before >> other & 1 and not action.fold.startswith("h"))
 
     def _heavy(self, bit: int, position: Position) -> int:
         return int(self.mark(self.bench.actions[bit], position[1]) > self.bench.girth.girth / 2)

@@ -32,17 +32,20 @@ FINE = 1.0
 
 @dataclass(frozen=True)
 class Tools:
-    """Outlines made ``DEEP`` smaller, as edges (m, 2, 2), with the tool's name for each edge."""
+    """Outlines made ``DEEP`` smaller, as edges (m, 2, 2): clamp and bed, and the leaf; and the cones that hold
+    them, seen from the fold line, in degrees from +x."""
 
     fixed: Array
-    fixed_names: tuple[str, ...]
     leaf: Array
+    fixed_cone: tuple[float, float]
+    leaf_cone: tuple[float, float]
 
 
 @lru_cache(maxsize=64)
 def tools_of(brake: Brake) -> Tools:
     clamp, bed, leaf = (_smaller_edges(getattr(brake, name)) for name in ("clamp", "bed", "leaf"))
-    return Tools(np.concatenate((clamp, bed)), ("clamp",) * len(clamp) + ("bed",) * len(bed), leaf)
+    fixed = np.concatenate((clamp, bed))
+    return Tools(fixed, leaf, _cone(fixed[:, 0], 180.0), _cone(leaf[:, 0], -90.0))
 
 
 def _smaller_edges(ring: tuple[tuple[float, float], ...]) -> Array:
@@ -63,8 +66,11 @@ class Simulator:
     def __init__(self, bench: Bench, step: float = STEP) -> None:
         self.bench, self.step, self.tools = bench, step, tools_of(bench.brake)
         self.spans = np.diff((0.0, *bench.marks, bench.girth.girth))
-        self._masks = [self._side_masks(action.index) for action in bench.actions]
+        self._beside: dict[tuple[int, str], int] = {}
+        for index in range(len(bench.marks)):
+            self._beside[(index, "A")], self._beside[(index, "B")] = self._side_masks(index)
         self._sides: dict[tuple[int, int, str, int], Array] = {}
+        self._cones: dict[tuple[int, int, str, int], tuple[float, float]] = {}
         self._free: dict[tuple[str, int, str, int], bool] = {}
 
     def _side_masks(self, index: int) -> tuple[int, int]:
@@ -77,10 +83,18 @@ class Simulator:
 
     def side(self, done: int, index: int, toward: Edge, lift: int) -> Array:
         """The chain beside fold ``index`` toward an edge, from the origin along +x; ``lift`` is + with paint up."""
-        key = (done, index, toward, lift)
+        key = (done & self._beside[(index, toward)], index, toward, lift)
         if key not in self._sides:
             self._sides[key] = self._walk(self.bench.turns(done), index, toward, lift)
+            self._cones[key] = _cone(self._sides[key][1:], 0.0)
         return self._sides[key]
+
+    def _cone_of(self, done: int, action: Action, toward: Edge, held: bool) -> tuple[float, float]:
+        """The cone from the fold line that holds a side at the start of the swing, degrees from +x."""
+        lift = 1 if action.face == "paint" else -1
+        self.side(done, action.index, toward, lift)
+        low, high = self._cones[(done & self._beside[(action.index, toward)], action.index, toward, lift)]
+        return (180.0 - high, 180.0 - low) if held else (low, high)
 
     def _walk(self, turns: tuple[float, ...], index: int, toward: Edge, lift: int) -> Array:
         order = range(index, -1, -1) if toward == "A" else range(index + 1, len(self.spans))
@@ -104,8 +118,8 @@ class Simulator:
         action = self.bench.actions[bit]
         if action.kind == "flatten":
             return self._remember("flatten", bit, out, done, lambda: self._flatten_free(done, action, out))
-        a, b = self._masks[bit]
-        swinging, held = (a, b) if out == "A" else (b, a)
+        other: Edge = "B" if out == "A" else "A"
+        swinging, held = self._beside[(action.index, out)], self._beside[(action.index, other)]
         return (self._remember("swing", bit, out, done & swinging, lambda: self._swing_free(done, action, out))
                 and self._remember("held", bit, out, done & held, lambda: self._held_free(done, action, out))
                 and self._remember("self", bit, out, done & ~(1 << bit), lambda: self._self_free(done, action, out)))
@@ -133,21 +147,29 @@ class Simulator:
         return np.radians(np.linspace(start, turn, max(2, math.ceil((turn - start) / self.step) + 1)))
 
     def _swing_free(self, done: int, action: Action, out: Edge) -> bool:
+        swing = self._cone_of(done, action, out, held=False)
         swinging, _ = self._parts(done, action, out)
-        if _crosses(swinging[None], self.tools.leaf).any():
+        if not _apart(swing, self.tools.leaf_cone, 0.0) and _crosses(swinging[None], self.tools.leaf).any():
             return False
+        if _apart(swing, self.tools.fixed_cone, abs(action.turn)):
+            return True
         return not _crosses(_turned(swinging, self._angles(action)), self.tools.fixed).any()
 
     def _held_free(self, done: int, action: Action, out: Edge) -> bool:
         _, held = self._parts(done, action, out)
         if _crosses(held[None], self.tools.fixed).any():
             return False
+        cone = self._cone_of(done, action, "B" if out == "A" else "A", held=True)
+        if _apart(self.tools.leaf_cone, cone, abs(action.turn)):
+            return True
         return not _crosses(_turned(held, -self._angles(action)), self.tools.leaf).any()
 
     def _self_free(self, done: int, action: Action, out: Edge) -> bool:
-        swinging, held = self._parts(done, action, out)
-        if len(swinging) < 3 and len(held) < 3:  # two straight parts meet only at the fold
+        other: Edge = "B" if out == "A" else "A"
+        if _apart(self._cone_of(done, action, out, held=False), self._cone_of(done, action, other, held=True),
+                  abs(action.turn)):
             return True
+        swinging, held = self._parts(done, action, out)
         return not _cuts_through(_turned(swinging, self._angles(action)), held).any()
 
     def _flatten_chain(self, done: int, action: Action, out: Edge) -> Array:
@@ -205,6 +227,21 @@ class Simulator:
         name = self.bench.girth.profile.strip_names[strike.part]
         return Limit(fold, strike.tool, f"{fold}: {name} strikes the {strike.tool} at {strike.angle:.0f}°, "
                      f"{strike.depth:.0f} mm deep")
+
+
+def _cone(points: Array, middle: float) -> tuple[float, float]:
+    """Least and greatest direction from the origin, degrees within 180 of ``middle``; everything if too wide."""
+    spread = (np.degrees(np.arctan2(points[:, 1], points[:, 0])) - middle + 180) % 360 - 180
+    low, high = float(spread.min()), float(spread.max())
+    if high - low >= 179 or np.hypot(points[:, 0], points[:, 1]).min() < DEEP:
+        return (middle - 360, middle + 360)
+    return (middle + low, middle + high)
+
+
+def _apart(turning: tuple[float, float], still: tuple[float, float], turn: float) -> bool:
+    """Whether a cone turned up by 0 … ``turn`` degrees never meets a cone that stays (1 degree to spare)."""
+    low, high = turning[0] - 1, turning[1] + turn + 1
+    return high < still[0] and low > still[1] - 360
 
 
 def _mirrored(side: Array) -> Array:

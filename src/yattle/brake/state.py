@@ -69,6 +69,7 @@ class Bench:
         self.girth, self.brake = girth, brake
         self.marks = tuple(bend.mark for bend in girth.bends)
         self.actions = tuple(self._actions())
+        self._turns: dict[int, tuple[float, ...]] = {}
 
     def _actions(self) -> list[Action]:
         actions: list[Action] = []
@@ -89,6 +90,11 @@ class Bench:
 
     def turns(self, done: int) -> tuple[float, ...]:
         """The turn each fold of the chain has when the actions ``done`` are done."""
+        if done not in self._turns:
+            self._turns[done] = self._turns_of(done)
+        return self._turns[done]
+
+    def _turns_of(self, done: int) -> tuple[float, ...]:
         turns = [0.0] * len(self.marks)
         for bit, action in enumerate(self.actions):
             if done >> bit & 1:

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from typing import Any
 
-from yattle.brake import Brake, FoldJob, FoldOrder, Refusal, best_order
+from yattle.brake import FoldJob, FoldOrder, Refusal, plain_order
 from yattle.coil import NestAnswer, NestJob, NestRules, Part, nest
 from yattle.details import (
     DetailPiece,
@@ -25,7 +25,7 @@ from yattle.details import (
 from yattle.job.model import Job, Run
 from yattle.metal import metal_spec
 from yattle.pattern import Pattern
-from yattle.section import MetalSpec, Profile
+from yattle.section import MetalSpec
 from yattle.values import check
 
 WORST_GAP = 0.01  # mm between a pattern folded up and its section
@@ -84,12 +84,18 @@ class Derived:
     def nest(self) -> NestAnswer:
         return nest(nest_job(self))
 
-    def order(self, run_id: str) -> FoldOrder | Refusal | None:
-        """The fold order of a run's section, for its longest piece; ``None`` where nothing can be made."""
+    def fold_job(self, run_id: str) -> FoldJob | None:
+        """What is to be folded for a run: its section over its longest piece; ``None`` where nothing can be made."""
         detail = self.run(run_id).detail
         if detail.profile is None or not detail.pieces:
             return None
-        return fold_order(detail.profile, max(p.pattern.length for p in detail.pieces), self.job.brake)
+        return FoldJob(profile=detail.profile, length=max(p.pattern.length for p in detail.pieces),
+                       brake=self.job.brake)
+
+    def order(self, run_id: str) -> FoldOrder | Refusal | None:
+        """The fold order of a run's section with the least handling, or why there is none (without suggestions)."""
+        job = self.fold_job(run_id)
+        return plain_order(job) if job is not None else None
 
 
 def derive(job: Job) -> Derived:
@@ -144,11 +150,6 @@ def _tape_findings(run: Run, tolerance: float) -> tuple[Finding, ...]:
         return ()
     return (Finding("look", "taped {0}, the run says {1}", "{2} apart; tape it again before anything is cut", "taped",
                     (run.taped, run.length, abs(run.taped - run.length))),)
-
-
-def fold_order(profile: Profile, length: float, brake: Brake) -> FoldOrder | Refusal:
-    """The fold order with the least handling for pieces of this section."""
-    return best_order(FoldJob(profile=profile, length=length, brake=brake))
 
 
 def nest_job(derived: Derived) -> NestJob:

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from yattle.brake import FoldOrder
+from yattle.brake import FoldOrder, best_order
 from yattle.drawing import pattern_drawing
 from yattle.errors import FileProblem
 from yattle.job.derive import Derived
@@ -76,8 +76,9 @@ def _patterns(derived: Derived, put: Callable[[str, str | bytes], None]) -> None
 def _orders(derived: Derived, put: Callable[[str, str | bytes], None]) -> dict[str, Any]:
     orders = {}
     for run in derived.runs:
-        order = derived.order(run.run.id)
-        if order is not None:
+        job = derived.fold_job(run.run.id)
+        if job is not None:
+            order = best_order(job)
             put(f"folds/{run.run.id}.json", _json(order.answer()))
             orders[run.run.id] = order.cost if isinstance(order, FoldOrder) else None
     return orders

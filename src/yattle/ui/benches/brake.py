@@ -2,13 +2,25 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from yattle.brake import FoldOrder, Refusal
+from yattle.brake import (
+    LIBRARY,
+    FoldJob,
+    FoldOrder,
+    Refusal,
+    Suggestion,
+    Trial,
+    natural_order,
+    suggestions,
+    try_order,
+)
 from yattle.brake.order import Step
-from yattle.brake.state import HANDS
+from yattle.brake.state import HANDS, Limit
+from yattle.brake.trial import TrialStep
+from yattle.details import Finding
 from yattle.drawing import Drawing, fold_letter, step_drawing
 from yattle.measure import Sum, Term, parse_angle, say_length
 from yattle.section import Girth
@@ -16,23 +28,27 @@ from yattle.ui.benches.base import BenchPage
 from yattle.ui.drawing.canvas import Canvas
 from yattle.ui.drawing.paint import Ink, View, paint
 from yattle.ui.frame.slate import Shown
-from yattle.ui.store import Store
+from yattle.ui.store import Store, Worker
 from yattle.ui.theme import theme, type_of
 from yattle.ui.widgets.card import Card
 from yattle.ui.widgets.slide import slider
 
-_HONEST = "Clearance in the machine is not checked: try the order on a strip first."
+_FRAMES = 16  # milliseconds from picture to picture while it plays
 
 
 class StepStrip(QWidget):
-    """One small picture a stroke, between them what the hands do; press one to go there."""
+    """One small picture a stroke, between them what the hands do.
+
+    Press one to go there; drag it, or Shift with an arrow, to try it earlier or later.
+    """
 
     chosen = pyqtSignal(int)
+    moved = pyqtSignal(int, int)
 
     def __init__(self) -> None:
         super().__init__()
-        self.pictures: list[tuple[Step, Drawing, str]] = []
-        self.here, self.metal = 0, "#4a6b80"
+        self.pictures: list[tuple[TrialStep, Drawing, str]] = []
+        self.here, self.metal, self._grip = 0, "#4a6b80", -1
         self.setMinimumHeight(158)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("fold order, step by step")
@@ -49,14 +65,18 @@ class StepStrip(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        for n, (step, drawing, mark) in enumerate(self.pictures):
-            self._picture(painter, self.place(n), step, drawing, mark, n == self.here)
+        for n, (tried, drawing, mark) in enumerate(self.pictures):
+            self._picture(painter, self.place(n), tried, drawing, mark, n == self.here)
         painter.end()
 
-    def _picture(self, painter: QPainter, rect: QRectF, step: Step, drawing: Drawing, mark: str, here: bool) -> None:
-        t = theme()
-        painter.setPen(QPen(QColor(t.copper if here else t.line), 2 if here else 1))
-        painter.setBrush(QColor(t.copper_soft if here else t.field))
+    def _picture(self, painter: QPainter, rect: QRectF, tried: TrialStep, drawing: Drawing, mark: str,
+                 here: bool) -> None:
+        t, step = theme(), tried.step
+        edge, ground = (t.copper, t.copper_soft) if here else (t.line, t.field)
+        if tried.limit is not None:
+            edge, ground = t.oxide, t.oxide_soft
+        painter.setPen(QPen(QColor(edge), 2 if here else 1))
+        painter.setBrush(QColor(ground))
         painter.drawRoundedRect(rect, 6, 6)
         painter.setPen(QColor(t.ink))
         painter.setFont(type_of(10.5, QFont.Weight.DemiBold))
@@ -74,17 +94,31 @@ class StepStrip(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
-        for n in range(len(self.pictures)):
-            if self.place(n).contains(event.position()):
-                self.chosen.emit(n)
+        self._grip = self._at(event.position())
+        if self._grip >= 0:
+            self.chosen.emit(self._grip)
+
+    def _at(self, place: QPointF) -> int:
+        return next((n for n in range(len(self.pictures)) if self.place(n).contains(place)), -1)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        target = self._at(event.position())
+        if self._grip >= 0 and target >= 0 and target != self._grip:
+            self.moved.emit(self._grip, target)
+        self._grip = -1
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
         step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(event.key())
         if step is None or not self.pictures:
             super().keyPressEvent(event)
+            return
+        target = max(0, min(len(self.pictures) - 1, self.here + step))
+        if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self.moved.emit(self.here, target)
         else:
-            self.chosen.emit(max(0, min(len(self.pictures) - 1, self.here + step)))
+            self.chosen.emit(target)
 
 
 def _hands(painter: QPainter, at: QPointF, handling: str) -> None:
@@ -106,11 +140,17 @@ class BrakeBench(BenchPage):
     def __init__(self, store: Store) -> None:
         super().__init__(store)
         self.here = 0
-        self._shown_for: object = None
+        self.mine: tuple[FoldJob, tuple[tuple[str, str], ...]] | None = None  # an order of one's own, and for what
+        self.helper = Worker(self)
+        self._tried: tuple[FoldJob | None, tuple[Suggestion, ...]] = (None, ())
+        self.player = QTimer(self)
+        self.player.setInterval(_FRAMES)
+        self.player.timeout.connect(self._frame)
         self.machine = Canvas("the piece on the brake", (30, 26, 30, 26))
         self.swing = slider("swing of the leaf", lambda _: self._draw_machine())
         self.strip = StepStrip()
         self.strip.chosen.connect(self.go)
+        self.strip.moved.connect(self.move)
         self._lay_out()
         self._fill_slate()
 
@@ -118,15 +158,20 @@ class BrakeBench(BenchPage):
         foot = QWidget()
         bar = QHBoxLayout(foot)
         bar.setContentsMargins(0, 0, 0, 0)
-        self.back, self.next = QPushButton("‹  step"), QPushButton("step  ›")
+        self.back, self.next, self.play = QPushButton("‹  step"), QPushButton("step  ›"), QPushButton("play")
+        self.play.setCheckable(True)
+        self.play.toggled.connect(self._play)
+        self.best = QPushButton("best order")
+        self.best.clicked.connect(self.take_best)
         for button, name, step in ((self.back, "step back", -1), (self.next, "next step", 1)):
             button.setAccessibleName(name)
             button.clicked.connect(lambda _, step=step: self.step(step))
         label = QLabel("leaf")
         label.setObjectName("dim")
-        for widget, stretch in ((self.back, 0), (self.next, 0), (label, 0), (self.swing, 1)):
+        for widget, stretch in ((self.back, 0), (self.next, 0), (self.play, 0), (label, 0), (self.swing, 1)):
             bar.addWidget(widget, stretch)
         self.machine_card, self.strip_card = Card(self.machine, foot), Card(self.strip)
+        self.strip_card.bar.addWidget(self.best)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(8)
@@ -143,9 +188,9 @@ class BrakeBench(BenchPage):
         s.said("fold", lambda: self._says(self.current) if self.current else "–")
         s.group("The order")
         s.said("handling", self._cost)
-        s.said("", lambda: _HONEST)
+        s.look_list(self._troubles, self._help)
         s.group("The machine")
-        s.said("brake", lambda: self.store.session.job.brake.name)
+        s.choice("brake", self._brakes, lambda: self.store.session.job.brake.name, self._put_brake)
         for name, title, hint in (
                 ("min_flange", "least flange", "least flat outside the fold line"),
                 ("min_hold", "least hold", "least flat under the jaw"),
@@ -161,6 +206,60 @@ class BrakeBench(BenchPage):
     def _limit(self, name: str, title: str, hint: str) -> None:
         self.slate.number(title, lambda: Shown(self.say(getattr(self.store.session.job.brake, name))),
                           lambda text: self._put_length(name, title, text), hint)
+
+    def _brakes(self) -> list[tuple[str, str]]:
+        names = [brake.name for brake in LIBRARY]
+        own = self.store.session.job.brake.name
+        return [(name, name) for name in (names if own in names else [own, *names])]
+
+    def _put_brake(self, name: str) -> str | None:
+        brake = next((brake for brake in LIBRARY if brake.name == name), None)
+        if brake is None:
+            return None
+        return self.store.attempt(lambda: self.store.session.edit("brake", lambda job: job.but(brake=brake)))
+
+    def _troubles(self) -> list[tuple[str, Finding]]:
+        """What stops this order, worst first; where there is none at all, what was tried and helps."""
+        found = [("", Finding("stop", limit.says)) for limit in self._stopping()[:3]]
+        order = self.order
+        if isinstance(order, Refusal):
+            found += [("", Finding("look", suggestion.says)) for suggestion in self._suggested()]
+        return found
+
+    def _suggested(self) -> tuple[Suggestion, ...]:
+        """What was tried beside the window and helps; asked for when first wanted."""
+        job, order = self._job, self.order
+        if job is None or not isinstance(order, Refusal):
+            return ()
+        if self._tried[0] != job:
+            self._tried = (job, ())
+            self.helper.ask(lambda: (job, tuple(suggestions(job, order.reasons))), self._take_suggestions)
+        return self._tried[1]
+
+    def _take_suggestions(self, result: object) -> None:
+        if isinstance(result, tuple):
+            self._tried = result
+            self.refresh()
+
+    def _stopping(self) -> list[Limit]:
+        order = self.order
+        if isinstance(order, Refusal):
+            return list(order.reasons)
+        return [tried.limit for tried in self.steps if tried.limit is not None]
+
+    def _help(self, _: str, finding: Finding) -> None:
+        """A suggestion that names a machine or a leg is taken at a press."""
+        taken = next((s for s in self._suggested() if s.says == finding.text), None)
+        if taken is None or self.run is None:
+            return
+        at = dict(taken.at)
+        if taken.kind == "machine":
+            self._put_brake(at["brake"])
+        elif taken.kind == "leg":
+            name, run_id = self.run.detail.leg_fields[at["leg"] - 1], self.run.run.id
+            self.store.attempt_aloud(lambda: self.store.session.set_own(run_id, name, float(at["length"])))
+        else:
+            self.store.said.emit(taken.says)
 
     def _put_length(self, name: str, title: str, text: str) -> str | None:
         return self.store.attempt(lambda: self._set(title, **{name: self.length_from(text, title)}))
@@ -208,11 +307,17 @@ class BrakeBench(BenchPage):
         return f"{letter}, {step.face_up} face up, edge {step.out} out"
 
     def _cost(self) -> str:
-        order = self.order
-        if isinstance(order, FoldOrder):
+        order, steps = self.order, self.steps
+        if not steps:
+            return "no piece"
+        if isinstance(order, Refusal):
+            return "no order can be folded on this machine"
+        assert order is not None
+        if self._own is None:
             proof = "least possible, proven" if order.proved_best else "best found"
-            return f"{order.cost} ({proof}), {len(order.steps)} strokes"
-        return "cannot be folded" if order else "no piece"
+            return f"{order.cost} ({proof}), {len(steps)} strokes"
+        cost = self._own.cost
+        return f"{cost}, the best order costs {order.cost}" if self._own.ok else "this order strikes"
 
     # -- showing ----------------------------------------------------------------------------------
 
@@ -226,11 +331,81 @@ class BrakeBench(BenchPage):
         return self.run.detail.girth if self.run else None
 
     @property
-    def current(self) -> Step | None:
-        order = self.order
-        if not isinstance(order, FoldOrder) or not order.steps:
+    def _job(self) -> FoldJob | None:
+        run = self.store.session.selection.run
+        return self.store.session.derived.fold_job(run) if run else None
+
+    @property
+    def _own(self) -> Trial | None:
+        """The person's own order as tried; where no order exists, the natural one, to show what strikes."""
+        job = self._job
+        if job is None:
             return None
-        return order.steps[min(self.here, len(order.steps) - 1)]
+        if self.mine is not None and self.mine[0] == job:
+            return try_order(*self.mine)
+        return try_order(job, natural_order(job)) if isinstance(self.order, Refusal) else None
+
+    @property
+    def steps(self) -> tuple[TrialStep, ...]:
+        """The strokes shown: one's own order, or the best."""
+        own, order = self._own, self.order
+        if own is not None:
+            return own.steps
+        return tuple(TrialStep(step, None, None) for step in order.steps) if isinstance(order, FoldOrder) else ()
+
+    @property
+    def current(self) -> Step | None:
+        steps = self.steps
+        return steps[min(self.here, len(steps) - 1)].step if steps else None
+
+    def move(self, start: int, end: int) -> None:
+        """Try stroke ``start`` at place ``end``."""
+        job = self._job
+        if job is None or start == end:
+            return
+        strokes = [(tried.step.fold, tried.step.action) for tried in self.steps]
+        strokes.insert(end, strokes.pop(start))
+        self.mine = (job, tuple(strokes))
+        self.here = end
+        step = self.current
+        if step is not None:
+            self.store.session.select(fold=step.fold)
+        self.refresh()
+
+    def take_best(self) -> None:
+        """Back to the order with the least handling."""
+        self.mine = None
+        self.refresh()
+
+    # -- playing ----------------------------------------------------------------------------------
+
+    def _play(self, on: bool) -> None:
+        if on and self.steps:
+            self.swing.setValue(0)
+            self.player.start()
+        else:
+            self.player.stop()
+
+    def _frame(self) -> None:
+        """The leaf goes up; at the top the next stroke is laid in; at a strike it stops."""
+        steps = self.steps
+        if not steps or not self.isVisible():
+            self.play.setChecked(False)
+            return
+        tried = steps[min(self.here, len(steps) - 1)]
+        if tried.limit is not None and self.swing.value() >= self._strike_share(tried):
+            self.play.setChecked(False)
+        elif self.swing.value() < 100:
+            self.swing.setValue(self.swing.value() + 3)
+        elif self.here < len(steps) - 1:
+            self.go(self.here + 1)
+            self.swing.setValue(0)
+        else:
+            self.play.setChecked(False)
+
+    @staticmethod
+    def _strike_share(tried: TrialStep) -> float:
+        return 100 * (tried.angle or 0.0) / max(abs(tried.step.turn), 1e-9)
 
     def go(self, n: int) -> None:
         """Show step ``n`` (from 0) and select its fold everywhere."""
@@ -241,32 +416,38 @@ class BrakeBench(BenchPage):
         self.refresh()
 
     def step(self, by: int) -> None:
-        order = self.order
-        if isinstance(order, FoldOrder):
-            self.go((self.here + by) % len(order.steps))
+        if self.steps:
+            self.go((self.here + by) % len(self.steps))
 
     def refresh(self) -> None:
-        order, girth = self.order, self._girth
-        self._follow_fold(order)
+        steps, girth = self.steps, self._girth
+        self._follow_fold()
         super().refresh()
-        if not isinstance(order, FoldOrder) or girth is None or self.run is None:
-            self._nothing(order)
+        if not steps or girth is None or self.run is None:
+            self._nothing()
             return
-        self.machine_card.say(f"{self.run.run.id} · step {min(self.here, len(order.steps) - 1) + 1} of "
-                              f"{len(order.steps)}", self.store.session.job.brake.name,
-                              "least handling, proven" if order.proved_best else "")
-        self.strip_card.say("Fold order", "handling: roll 1, spin 2")
-        self.strip.pictures = [(step, self._drawing(order, n, 1.0, tools=False), self._caption(step))
-                               for n, step in enumerate(order.steps)]
-        self.strip.here, self.strip.metal = min(self.here, len(order.steps) - 1), self.metal_colour
+        self.here = min(self.here, len(steps) - 1)
+        order = self.order
+        proven = self._own is None and isinstance(order, FoldOrder) and order.proved_best
+        self.machine_card.say(f"{self.run.run.id} · step {self.here + 1} of {len(steps)}",
+                              self.store.session.job.brake.name, "least handling, proven" if proven else "")
+        self.strip_card.say("Fold order", "drag a stroke to try it elsewhere · roll 1, spin 2")
+        self.best.setVisible(self._own is not None and isinstance(order, FoldOrder))
+        self.strip.pictures = [(tried, self._drawing(n, 1.0, tools=False), self._caption(tried.step))
+                               for n, tried in enumerate(steps)]
+        self.strip.here, self.strip.metal = self.here, self.metal_colour
         self.strip.update()
+        limit = steps[self.here].limit
+        self.machine.corners = (limit.says if limit else "nothing strikes", "")
+        if limit is not None and not self.player.isActive():
+            self.swing.setValue(min(100, round(self._strike_share(steps[self.here]))))
         self._draw_machine()
 
-    def _follow_fold(self, order: FoldOrder | Refusal | None) -> None:
+    def _follow_fold(self) -> None:
         """A fold selected elsewhere brings its first stroke to the front."""
         fold = self.store.session.selection.fold
-        if isinstance(order, FoldOrder) and fold and (self.current is None or self.current.fold != fold):
-            self.here = next((n for n, step in enumerate(order.steps) if step.fold == fold), self.here)
+        if fold and (self.current is None or self.current.fold != fold):
+            self.here = next((n for n, tried in enumerate(self.steps) if tried.step.fold == fold), self.here)
 
     def _caption(self, step: Step) -> str:
         girth = self._girth
@@ -275,26 +456,30 @@ class BrakeBench(BenchPage):
         return f"{letter} flatten" if step.action == "flatten" else (
             f"{letter} at {self.say(step.mark_from_out_edge)}")
 
-    def _nothing(self, order: FoldOrder | Refusal | None) -> None:
+    def _nothing(self) -> None:
+        order = self.order
         says = "no piece to fold yet"
         if isinstance(order, Refusal):
             says = "; ".join(limit.says for limit in order.reasons)
         self.machine_card.say("Cannot be folded" if order else "Brake", says)
         self.strip_card.say("Fold order", "")
+        self.best.hide()
         self.strip.pictures = []
         self.strip.update()
+        self.machine.corners = ("", "")
         self.machine.show_drawing(Drawing(()), Ink())
 
-    def _drawing(self, order: FoldOrder, n: int, swing: float, tools: bool) -> Drawing:
-        girth, step = self._girth, order.steps[n]
+    def _drawing(self, n: int, swing: float, tools: bool) -> Drawing:
+        girth, steps = self._girth, self.steps
         assert girth is not None
-        turns = {earlier.fold: earlier.turn for earlier in order.steps[:n]}
+        turns = {tried.step.fold: tried.step.turn for tried in steps[:n]}
+        step = steps[n].step
         return step_drawing(girth, self.store.session.job.brake, turns, step.fold, step.face_up, step.out,
                             abs(step.turn) * swing, tools)
 
     def _draw_machine(self) -> None:
-        order = self.order
-        if isinstance(order, FoldOrder) and self._girth is not None and order.steps:
-            n = min(self.here, len(order.steps) - 1)
-            self.machine.show_drawing(self._drawing(order, n, self.swing.value() / 100, tools=True),
+        steps = self.steps
+        if steps and self._girth is not None:
+            n = min(self.here, len(steps) - 1)
+            self.machine.show_drawing(self._drawing(n, self.swing.value() / 100, tools=True),
                                       Ink(self.metal_colour, band=5))

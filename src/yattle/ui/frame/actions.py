@@ -47,6 +47,8 @@ ACTIONS: tuple[Action, ...] = (
            True),
     Action("piece.step", "Next stroke on the brake", "Piece", "next_step", "Ctrl+Shift+Right", "pieces", True),
     Action("piece.step-back", "Stroke before", "Piece", "step_back", "Ctrl+Shift+Left", "pieces"),
+    Action("piece.machine-open", "Open a machine …", "Piece", "open_machine", "Ctrl+M", rule_before=True),
+    Action("piece.machine-save", "Save this machine …", "Piece", "save_machine", "Ctrl+Shift+M"),
     Action("papers.pack", "Write the whole shop pack …", "Papers", "write_pack", "Ctrl+E", "pieces"),
     Action("papers.card", "Fold card of this run, PDF …", "Papers", "write_card", "Ctrl+P", "pieces", True),
     Action("papers.cuts", "Cut sheet, PDF …", "Papers", "write_cuts", "Ctrl+Shift+P", "pieces"),

@@ -7,13 +7,16 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog, QMessageBox
 
+from yattle.brake import Brake
 from yattle.errors import FileProblem
 from yattle.job.derive import Derived, DerivedRun
 from yattle.job.settings import Settings, keep_settings
 from yattle.measure import UNITS
 from yattle.ui.store import Store, Worker
+from yattle.values import read
 
 _JOBS = "Yattle jobs (*.yattle)"
+_MACHINES = "Machines (*.json)"
 
 
 class FileDeeds:
@@ -27,8 +30,8 @@ class FileDeeds:
 
     # -- names (tests answer these instead of a person) -------------------------------------------
 
-    def ask_open(self) -> str:
-        return QFileDialog.getOpenFileName(self, "Open a job", "", _JOBS)[0]  # type: ignore[call-overload]
+    def ask_open(self, kinds: str = _JOBS) -> str:
+        return QFileDialog.getOpenFileName(self, "Open", "", kinds)[0]  # type: ignore[call-overload]
 
     def ask_save(self, suggestion: str, kinds: str) -> str:
         return QFileDialog.getSaveFileName(self, "Save as", suggestion, kinds)[0]  # type: ignore[call-overload]
@@ -76,6 +79,28 @@ class FileDeeds:
     def _remember(self, path: Path) -> None:
         self.settings = self.settings.with_recent(path.resolve())
         keep_settings(self.settings)
+
+    # -- machines ---------------------------------------------------------------------------------
+
+    def open_machine(self) -> None:
+        """Take a brake from its own JSON file into the job."""
+        name = self.ask_open(_MACHINES)
+        if name:
+            self.store.attempt_aloud(lambda: self._take_machine(Path(name)))
+
+    def _take_machine(self, path: Path) -> None:
+        try:
+            brake = read(Brake, path.read_bytes(), path.name)
+        except OSError as trouble:
+            raise FileProblem(f"{path.name}: cannot be read ({(trouble.strerror or str(trouble)).lower()})") from None
+        self.store.session.edit("brake", lambda job: job.but(brake=brake))
+        self.show_bench("brake")
+
+    def save_machine(self) -> None:
+        """Write the job's brake, as edited, into a file of its own."""
+        brake = self.store.session.job.brake
+        self._write(f"{brake.name}.json", _MACHINES,
+                    lambda derived, path: _put_text(path, brake.model_dump_json(indent=1) + "\n"))
 
     # -- papers -----------------------------------------------------------------------------------
 
@@ -158,6 +183,10 @@ class FileDeeds:
                             encoding="utf-8")
 
         self._write(f"{piece.id}.{kind}", f"{kind.upper()} (*.{kind})", write)
+
+
+def _put_text(path: Path, text: str) -> None:
+    path.write_text(text, encoding="utf-8")
 
 
 def _careful(write: Callable[[], None], path: Path) -> None:

@@ -98,17 +98,17 @@ class Slate(QScrollArea):
 
 
 def _finding_button(run_id: str, finding: Finding, unit: Unit, go: Callable[[str, Finding], None]) -> QPushButton:
-    head = "Cannot be made" if finding.level == "stop" else "Look"
+    head = ("Cannot be made: " if finding.level == "stop" else "Look: ") + (f"{run_id} " if run_id else "")
     button = QPushButton()
     button.setObjectName(finding.level)
     says, reason = finding.says(unit), finding.reason(unit)
-    text = QLabel(f"<b>{head}: {run_id} {says}</b><br>{reason}", button)
+    text = QLabel(f"<b>{head}{says}</b>" + (f"<br>{reason}" if reason else ""), button)
     text.setWordWrap(True)
     text.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
     inside = QVBoxLayout(button)
     inside.setContentsMargins(10, 6, 10, 6)
     inside.addWidget(text)
     button.setMinimumHeight(text.heightForWidth(270) + 16)
-    button.setAccessibleName(f"{head}: {run_id} {says}")
+    button.setAccessibleName(f"{head}{says}")
     button.clicked.connect(lambda: go(run_id, finding))
     return button

@@ -114,6 +114,8 @@ class Window(FileDeeds, QMainWindow):
         self.menus["Job"].insertMenu(self.actions_by_id["job.demo"], self.recent)
         self.title = QLabel()
         self.title.setObjectName("dim")
+        self.title.setFixedWidth(300)
+        self.title.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self.finder = Finder(self, self._entries)
         corner = QWidget()
         row = QHBoxLayout(corner)
