@@ -133,3 +133,20 @@ def test_a_pack_into_a_file_s_place_is_refused(tmp_path):
     (tmp_path / "taken").write_text("")
     with pytest.raises(FileProblem, match="choose another folder"):
         write_pack(DERIVED, tmp_path / "taken")
+
+
+def test_a_step_is_drawn_as_the_piece_lies():
+    """Held into the machine, swinging out and up; a hem flattened with the leaf down."""
+    import numpy as np
+
+    from yattle.drawing.brake import chain_at_step, flattened
+
+    girth = RUN.detail.girth
+    held, swinging = chain_at_step(girth, {}, "f2", "paint", "B", 42.0)
+    assert held[:, 0].max() == 0 and np.allclose(held[:, 1], 0)
+    assert np.degrees(np.arctan2(*swinging[1][::-1])) == pytest.approx(42)
+    assert abs(held[-1][0]) + np.hypot(*swinging[-1]) == pytest.approx(girth.girth)
+    for out, inside in (("B", True), ("A", False)):
+        rest, flap = flattened(girth, {"hB": -135.0}, "hB", "back", out, 1.0)
+        assert (rest[:, 0].max() <= 1e-9) == inside
+        assert abs(flap[1, 0]) == pytest.approx(0 if not inside else girth.girth - girth.bends[-1].mark, abs=0.1)

@@ -325,6 +325,30 @@ def test_a_machine_is_an_open_file(window, qtbot, tmp_path, monkeypatch):
     assert "mine.json.throat: found -1" in window.trouble.text.text() and window.store.session.job.brake.throat == 300
 
 
+def press_text(widget, text, qtbot):
+    def found():
+        return [b for b in widget.findChildren(QAbstractButton) if b.text() == text and b.isVisible()]
+
+    qtbot.waitUntil(lambda: bool(found()), timeout=3000)
+    qtbot.mouseClick(found()[0], LEFT)
+
+
+def test_practising(window, qtbot):
+    """Flattening a hem that is not folded strikes; taken back, the right order comes to the best cost."""
+    window.show_bench("brake")
+    brake = window.benches["brake"]
+    qtbot.mouseClick(brake.practise, LEFT)
+    assert brake.machine_card.head.text() == "Practice" and brake.strip.pictures == []
+    press_text(brake.offers, "flatten BH 12", qtbot)
+    assert "strikes" in brake.slate.row("handling").said.text()
+    press_text(brake.offers, "take back", qtbot)
+    for text in ("BH 12", "flatten BH 12", "B 55", "P 42"):
+        press_text(brake.offers, text, qtbot)
+    assert len(brake.strip.pictures) == 4 and brake.slate.row("handling").said.text() == "1 so far"
+    qtbot.mouseClick(brake.practise, LEFT)
+    assert "proven" in brake.slate.row("handling").said.text() and not brake.offers.isVisible()
+
+
 def test_playing_the_order(window, qtbot):
     window.show_bench("brake")
     brake = window.benches["brake"]

@@ -21,14 +21,39 @@ def chain_at_step(girth: Girth, turns: dict[str, float], fold: str, face_up: str
     ``turns``: the turn each fold already has; ``swing`` degrees the swinging part has been
     lifted. Held part runs into x < 0, swinging part starts along x > 0. Shapes (n, 2).
     """
-    marks = [0.0, *(bend.mark for bend in girth.bends), girth.girth]
-    ids = [bend.id for bend in girth.bends]
-    at = ids.index(fold) + 1
+    at = [bend.id for bend in girth.bends].index(fold) + 1
     sign = 1.0 if face_up == "paint" else -1.0
-    to_a = [(marks[n] - marks[n - 1], ids[n - 2] if n > 1 else "") for n in range(at, 0, -1)]
-    to_b = [(marks[n + 1] - marks[n], ids[n] if n < len(ids) else "") for n in range(at, len(marks) - 1)]
+    to_a, to_b = _sides(girth, at)
     swinging, held = (to_a, to_b) if out == "A" else (to_b, to_a)
     return (_walk(held, turns, 180.0, -sign), _walk(swinging, turns, swing, sign))
+
+
+def flattened(girth: Girth, turns: dict[str, float], fold: str, face_up: str, out: str,
+              share: float) -> tuple[Array, Array]:
+    """All but the hem, and the hem, while it is flattened: ``share`` 0 as prefolded, 1 closed.
+
+    Its own edge out, the hem's fold is at the fold line and all else inside; the other edge out,
+    its raw edge is at the fold line and all else outside.
+    """
+    ids = [bend.id for bend in girth.bends]
+    to_a, to_b = _sides(girth, ids.index(fold) + 1)
+    own = "A" if fold == "hA" else "B"
+    rest, hem = (to_b, to_a) if own == "A" else (to_a, to_b)
+    sign, length, gap = (1.0 if face_up == "paint" else -1.0), hem[0][0], math.radians(45 * (1 - share) + 4)
+    if out == own:
+        flap = np.array([[0.0, 0.0], [-length * math.cos(gap), length * math.sin(gap)]])
+        return _walk(rest, turns, 180.0, -sign), flap
+    flap = np.array([[-length, 0.0], [-length + length * math.cos(gap), length * math.sin(gap)]])
+    return _walk(rest, turns, 0.0, sign) - np.array([length, 0.0]), flap
+
+
+def _sides(girth: Girth, at: int) -> tuple[list[tuple[float, str]], list[tuple[float, str]]]:
+    """The chain toward A and toward B from fold mark ``at``: each part's length and the fold beyond it."""
+    marks = [0.0, *(bend.mark for bend in girth.bends), girth.girth]
+    ids = [bend.id for bend in girth.bends]
+    to_a = [(marks[n] - marks[n - 1], ids[n - 2] if n > 1 else "") for n in range(at, 0, -1)]
+    to_b = [(marks[n + 1] - marks[n], ids[n] if n < len(ids) else "") for n in range(at, len(marks) - 1)]
+    return to_a, to_b
 
 
 def _walk(parts: list[tuple[float, str]], turns: dict[str, float], heading: float, sign: float) -> Array:
@@ -43,9 +68,16 @@ def _walk(parts: list[tuple[float, str]], turns: dict[str, float], heading: floa
 
 
 def step_drawing(girth: Girth, brake: Brake, turns: dict[str, float], fold: str, face_up: str, out: str,
-                 swing: float, tools: bool = True) -> Drawing:
-    """One step in section; the machine is drawn as it stands, the leaf swung up with the flange."""
-    held, swinging = chain_at_step(girth, turns, fold, face_up, out, swing)
+                 swing: float, tools: bool = True, action: str = "fold") -> Drawing:
+    """One step in section; the machine is drawn as it stands, the leaf swung up with the flange.
+
+    A hem's ``flatten`` leaves the leaf down; ``swing`` of 180 is the hem closed.
+    """
+    if action == "flatten":
+        held, swinging = flattened(girth, turns, fold, face_up, out, swing / 180)
+        swing = 0.0
+    else:
+        held, swinging = chain_at_step(girth, turns, fold, face_up, out, swing)
     shapes: list[Shape] = []
     if tools:
         shapes += [Ring(brake.bed, "tool", "bed"), Ring(brake.clamp, "tool", "clamp"),

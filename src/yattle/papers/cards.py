@@ -86,7 +86,7 @@ def _steps(paper: Paper, derived: Derived, run: DerivedRun, order: FoldOrder, to
     for k, step in enumerate(order.steps):
         x, y = 12 + (k % 4) * width, top - (k // 4 + 1) * 52
         picture = step_drawing(run.detail.girth, derived.job.brake, turns, step.fold, step.face_up, step.out,
-                               abs(step.turn))
+                               abs(step.turn), action=step.action)
         paper.draw(picture, x, y + 12, width, 34, room=2)
         paper.text(x + 3, y + 46, f"{step.n}  {HANDS[step.handling]}", 9, bold=True)
         for line, said in enumerate(step_says(step, run.detail.girth, unit)):

@@ -134,6 +134,37 @@ def _hands(painter: QPainter, at: QPointF, handling: str) -> None:
         painter.drawLine(at + QPointF(9, 1), at + QPointF(5, -3))
 
 
+class Offers(QWidget):
+    """Practising: a button for every fold still to make, and one to take the last back."""
+
+    chosen = pyqtSignal(str, str)
+    taken_back = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._row = QHBoxLayout(self)
+        self._row.setContentsMargins(0, 0, 0, 0)
+        self.hide()
+
+    def show_strokes(self, strokes: list[tuple[str, str, str]], any_taken: bool) -> None:
+        """``strokes``: fold, action, letter of each still to make."""
+        while self._row.count():
+            item = self._row.takeAt(0)
+            old = item.widget() if item else None
+            if old is not None:
+                old.hide()
+                old.deleteLater()
+        for fold, action, letter in strokes:
+            button = QPushButton(f"flatten {letter}" if action == "flatten" else letter)
+            button.clicked.connect(lambda _, fold=fold, action=action: self.chosen.emit(fold, action))
+            self._row.addWidget(button)
+        self._row.addStretch(1)
+        back = QPushButton("take back")
+        back.setEnabled(any_taken)
+        back.clicked.connect(lambda _: self.taken_back.emit())
+        self._row.addWidget(back)
+
+
 class BrakeBench(BenchPage):
     name, title = "brake", "Brake"
 
@@ -141,6 +172,7 @@ class BrakeBench(BenchPage):
         super().__init__(store)
         self.here = 0
         self.mine: tuple[FoldJob, tuple[tuple[str, str], ...]] | None = None  # an order of one's own, and for what
+        self.taken: tuple[FoldJob, tuple[tuple[str, str], ...]] | None = None  # practising: the strokes proposed so far
         self.helper = Worker(self)
         self._tried: tuple[FoldJob | None, tuple[Suggestion, ...]] = (None, ())
         self.player = QTimer(self)
@@ -170,8 +202,16 @@ class BrakeBench(BenchPage):
         label.setObjectName("dim")
         for widget, stretch in ((self.back, 0), (self.next, 0), (self.play, 0), (label, 0), (self.swing, 1)):
             bar.addWidget(widget, stretch)
-        self.machine_card, self.strip_card = Card(self.machine, foot), Card(self.strip)
-        self.strip_card.bar.addWidget(self.best)
+        self.practise = QPushButton("practise")
+        self.practise.setCheckable(True)
+        self.practise.setToolTip("propose the next fold yourself and see what it does")
+        self.practise.toggled.connect(self._practise)
+        self.offers = Offers()
+        self.offers.chosen.connect(self.propose)
+        self.offers.taken_back.connect(self.take_back)
+        self.machine_card, self.strip_card = Card(self.machine, foot), Card(self.strip, self.offers)
+        for button in (self.best, self.practise):
+            self.strip_card.bar.addWidget(button)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(8)
@@ -317,6 +357,8 @@ class BrakeBench(BenchPage):
             proof = "least possible, proven" if order.proved_best else "best found"
             return f"{order.cost} ({proof}), {len(steps)} strokes"
         cost = self._own.cost
+        if self.taken is not None:
+            return f"{cost} so far" if self._own.ok else "this strikes: take it back, or go on and see"
         return f"{cost}, the best order costs {order.cost}" if self._own.ok else "this order strikes"
 
     # -- showing ----------------------------------------------------------------------------------
@@ -341,6 +383,8 @@ class BrakeBench(BenchPage):
         job = self._job
         if job is None:
             return None
+        if self.taken is not None:
+            return try_order(job, self.taken[1] if self.taken[0] == job else ())
         if self.mine is not None and self.mine[0] == job:
             return try_order(*self.mine)
         return try_order(job, natural_order(job)) if isinstance(self.order, Refusal) else None
@@ -371,6 +415,45 @@ class BrakeBench(BenchPage):
         if step is not None:
             self.store.session.select(fold=step.fold)
         self.refresh()
+
+    # -- practising -------------------------------------------------------------------------------
+
+    def _practise(self, on: bool) -> None:
+        job = self._job
+        self.taken = (job, ()) if on and job is not None else None
+        self.here = 0
+        self.refresh()
+
+    def propose(self, fold: str, action: str) -> None:
+        """Fold this next, and see."""
+        job = self._job
+        if job is None or self.taken is None:
+            return
+        before = self.taken[1] if self.taken[0] == job else ()
+        self.taken = (job, (*before, (fold, action)))
+        self.here = len(before)
+        self.store.session.select(fold=fold)
+        self.swing.setValue(0)
+        self.refresh()
+        self.play.setChecked(True)
+
+    def take_back(self) -> None:
+        """Unfold the last proposal."""
+        if self.taken is not None and self.taken[1]:
+            self.taken = (self.taken[0], self.taken[1][:-1])
+            self.here = max(0, len(self.taken[1]) - 1)
+            self.refresh()
+
+    def _show_offers(self) -> None:
+        job, girth = self._job, self._girth
+        self.offers.setVisible(self.taken is not None)
+        if self.taken is None or job is None or girth is None:
+            return
+        taken = self.taken[1] if self.taken[0] == job else ()
+        turns = {bend.id: bend.turn for bend in girth.bends}
+        left = [(fold, action, fold_letter(fold, turns[fold], girth.profile, self.store.unit))
+                for fold, action in natural_order(job) if (fold, action) not in taken]
+        self.offers.show_strokes(left, bool(taken))
 
     def take_best(self) -> None:
         """Back to the order with the least handling."""
@@ -423,6 +506,11 @@ class BrakeBench(BenchPage):
         steps, girth = self.steps, self._girth
         self._follow_fold()
         super().refresh()
+        self._show_offers()
+        self.practise.setEnabled(self._job is not None)
+        if self.taken is not None and not steps and self.run is not None:
+            self._begin_practice()
+            return
         if not steps or girth is None or self.run is None:
             self._nothing()
             return
@@ -432,7 +520,8 @@ class BrakeBench(BenchPage):
         self.machine_card.say(f"{self.run.run.id} · step {self.here + 1} of {len(steps)}",
                               self.store.session.job.brake.name, "least handling, proven" if proven else "")
         self.strip_card.say("Fold order", "drag a stroke to try it elsewhere · roll 1, spin 2")
-        self.best.setVisible(self._own is not None and isinstance(order, FoldOrder))
+        self.best.setVisible(self.mine is not None and self.taken is None and self.mine[0] == self._job
+                             and isinstance(order, FoldOrder))
         self.strip.pictures = [(tried, self._drawing(n, 1.0, tools=False), self._caption(tried.step))
                                for n, tried in enumerate(steps)]
         self.strip.here, self.strip.metal = self.here, self.metal_colour
@@ -456,6 +545,15 @@ class BrakeBench(BenchPage):
         return f"{letter} flatten" if step.action == "flatten" else (
             f"{letter} at {self.say(step.mark_from_out_edge)}")
 
+    def _begin_practice(self) -> None:
+        self.machine_card.say("Practice", "the sheet is flat: which fold first?")
+        self.strip_card.say("Your order", "propose a fold")
+        self.best.hide()
+        self.strip.pictures = []
+        self.strip.update()
+        self.machine.corners = ("", "")
+        self.machine.show_drawing(Drawing(()), Ink())
+
     def _nothing(self) -> None:
         order = self.order
         says = "no piece to fold yet"
@@ -475,7 +573,7 @@ class BrakeBench(BenchPage):
         turns = {tried.step.fold: tried.step.turn for tried in steps[:n]}
         step = steps[n].step
         return step_drawing(girth, self.store.session.job.brake, turns, step.fold, step.face_up, step.out,
-                            abs(step.turn) * swing, tools)
+                            abs(step.turn) * swing, tools, step.action)
 
     def _draw_machine(self) -> None:
         steps = self.steps
