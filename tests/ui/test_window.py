@@ -325,6 +325,16 @@ def test_a_machine_is_an_open_file(window, qtbot, tmp_path, monkeypatch):
     assert "mine.json.throat: found -1" in window.trouble.text.text() and window.store.session.job.brake.throat == 300
 
 
+def test_a_piece_on_the_stand_in_folder(window, qtbot):
+    keys(window, "Ctrl+G", qtbot)
+    brake = window.benches["brake"]
+    said = brake.slate.row("stand-in").said.text()
+    assert "f1 55° came out" in said and "hB 135° came out" in said
+    assert brake.slate.row("batch").said.text().startswith("6 pieces one by one: 6 lifts, 18 settings")
+    keys(window, "Ctrl+G", qtbot)
+    assert brake.slate.row("stand-in").said.text() != said, "another piece scatters otherwise"
+
+
 def press_text(widget, text, qtbot):
     def found():
         return [b for b in widget.findChildren(QAbstractButton) if b.text() == text and b.isVisible()]

@@ -17,11 +17,14 @@ from yattle.brake import (
     suggestions,
     try_order,
 )
+from yattle.brake.batch import batch
 from yattle.brake.order import Step
 from yattle.brake.state import HANDS, Limit
 from yattle.brake.trial import TrialStep
 from yattle.details import Finding
+from yattle.devices import Folder, StandInFolder, fold_piece
 from yattle.drawing import Drawing, fold_letter, step_drawing
+from yattle.errors import YattleError
 from yattle.measure import Sum, Term, parse_angle, say_length
 from yattle.section import Girth
 from yattle.ui.benches.base import BenchPage
@@ -173,6 +176,7 @@ class BrakeBench(BenchPage):
         self.here = 0
         self.mine: tuple[FoldJob, tuple[tuple[str, str], ...]] | None = None  # an order of one's own, and for what
         self.taken: tuple[FoldJob, tuple[tuple[str, str], ...]] | None = None  # practising: the strokes proposed so far
+        self.measured, self.folded = "Ctrl+G folds a piece on it", 1
         self.helper = Worker(self)
         self._tried: tuple[FoldJob | None, tuple[Suggestion, ...]] = (None, ())
         self.player = QTimer(self)
@@ -228,6 +232,8 @@ class BrakeBench(BenchPage):
         s.said("fold", lambda: self._says(self.current) if self.current else "–")
         s.group("The order")
         s.said("handling", self._cost)
+        s.said("batch", self._batch)
+        s.said("stand-in", lambda: self.measured)
         s.look_list(self._troubles, self._help)
         s.group("The machine")
         s.choice("brake", self._brakes, lambda: self.store.session.job.brake.name, self._put_brake)
@@ -246,6 +252,31 @@ class BrakeBench(BenchPage):
     def _limit(self, name: str, title: str, hint: str) -> None:
         self.slate.number(title, lambda: Shown(self.say(getattr(self.store.session.job.brake, name))),
                           lambda text: self._put_length(name, title, text), hint)
+
+    def _batch(self) -> str:
+        """All pieces of the run: each finished before the next, or one setting for all."""
+        steps, count = self.steps, len(self.run.pieces) if self.run else 0
+        if not steps or count < 2:
+            return "one piece"
+        plan = batch(tuple(tried.step for tried in steps), count)
+        (lifts, settings), (all_lifts, all_settings) = plan.one_by_one, plan.all_at_once
+        return (f"{count} pieces one by one: {lifts} lifts, {settings} settings · "
+                f"all at once: {all_lifts} lifts, {all_settings} settings")
+
+    def fold_on_stand_in(self) -> None:
+        """Fold one piece on the stand-in folder by the order shown, and say what was measured."""
+        steps = tuple(tried.step for tried in self.steps)
+        if not steps or self._stopping():
+            self.measured = "not folded: this order strikes" if steps else ""
+        else:
+            try:
+                folder = Folder(StandInFolder(seed=self.folded))
+                self.folded += 1
+                self.measured = "  ".join(
+                    f"{m.fold} {m.wanted:.0f}° came out {m.angle:.1f}°" for m in fold_piece(folder, steps))
+            except YattleError as wrong:
+                self.measured = str(wrong)
+        self.refresh()
 
     def _brakes(self) -> list[tuple[str, str]]:
         names = [brake.name for brake in LIBRARY]

@@ -305,6 +305,12 @@ class Window(FileDeeds, QMainWindow):
         self.show_bench("brake")
         bench.step(step)
 
+    def fold_on_stand_in(self) -> None:
+        bench = self.benches["brake"]
+        assert isinstance(bench, BrakeBench)
+        self.show_bench("brake")
+        bench.fold_on_stand_in()
+
     def show_survey(self) -> None:
         self.show_bench("survey")
 

@@ -1,0 +1,99 @@
+"""A folder with a back gauge, on a plain text line.
+
+One command a line, one answer a line, in plain ASCII; lengths in mm, angles in degrees::
+
+    HELLO                 →  FOLDER 1 shop folder
+    GAUGE 84.73           →  OK GAUGE 84.73      the gauge stands, counted from the out edge
+    FOLD 59.74            →  OK FOLD 57.96       the leaf went there; the angle measured afterwards
+    FLATTEN               →  OK FLATTEN
+    anything else         →  ERR what was wrong
+
+The transport is anything that takes a line and gives one back: a serial line, a socket, or
+the stand-in. :class:`Folder` never believes an answer it does not understand.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from yattle.brake.order import Step
+from yattle.errors import YattleError
+
+Exchange = Callable[[str], str]  # a command line to its answer line, without line ends
+
+
+class DeviceProblem(YattleError):
+    """The device answered with an error, with nonsense, or not at all; the text says which."""
+
+
+@dataclass(frozen=True)
+class Measured:
+    """One stroke as it came out: ``set_angle`` asked of the leaf, ``angle`` measured, ``wanted`` the turn."""
+
+    fold: str
+    set_angle: float
+    angle: float
+    wanted: float
+
+    @property
+    def springback(self) -> float:
+        """Leaf over fold, as this stroke shows it."""
+        return self.set_angle / self.angle
+
+
+class Folder:
+    """Speaks the line protocol; every method raises :class:`DeviceProblem` when it is not obeyed."""
+
+    def __init__(self, exchange: Exchange) -> None:
+        self._exchange = exchange
+        answer = self._ask("HELLO")
+        if not answer.startswith("FOLDER 1 "):
+            raise DeviceProblem(f"the folder: found {answer!r}, expected 'FOLDER 1' and its name")
+        self.name = answer.removeprefix("FOLDER 1 ")
+
+    def gauge(self, mm: float) -> None:
+        """Send the gauge to ``mm`` from the out edge."""
+        stands = self._number("GAUGE", mm)
+        if abs(stands - mm) > 0.05:
+            raise DeviceProblem(f"the gauge: found it at {stands:.2f} mm, expected {mm:.2f} mm")
+
+    def fold(self, angle: float) -> float:
+        """Swing the leaf to ``angle`` and back; the angle measured on the piece, degrees."""
+        return self._number("FOLD", angle)
+
+    def flatten(self) -> None:
+        if self._ask("FLATTEN") != "OK FLATTEN":
+            raise DeviceProblem("the folder did not flatten")
+
+    def _number(self, command: str, value: float) -> float:
+        answer = self._ask(f"{command} {value:.2f}")
+        words = answer.split()
+        if len(words) != 3 or words[:2] != ["OK", command]:
+            raise DeviceProblem(f"the folder: {answer.removeprefix('ERR ') or 'no answer'}")
+        try:
+            number = float(words[2])
+        except ValueError:
+            number = math.nan
+        if not math.isfinite(number):
+            raise DeviceProblem(f"the folder: found {words[2]!r}, expected a number after {command}")
+        return number
+
+    def _ask(self, line: str) -> str:
+        try:
+            return self._exchange(line).strip()
+        except OSError as trouble:
+            raise DeviceProblem(f"the folder does not answer ({(trouble.strerror or str(trouble)).lower()})") from None
+
+
+def fold_piece(folder: Folder, steps: tuple[Step, ...]) -> tuple[Measured, ...]:
+    """Fold one piece by ``steps``; what was measured after each stroke that folds."""
+    found = []
+    for step in steps:
+        folder.gauge(step.mark_from_out_edge)
+        if step.set_angle is None:
+            folder.flatten()
+            continue
+        found.append(Measured(step.fold, step.set_angle, folder.fold(step.set_angle), abs(step.turn)))
+    return tuple(found)
