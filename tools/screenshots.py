@@ -34,12 +34,29 @@ def _brake_step(window: Window) -> None:
     window.benches["brake"].go(3)  # type: ignore[attr-defined]
 
 
+def _practice(window: Window) -> None:
+    _bench("brake", "E1")(window)
+    brake = window.benches["brake"]
+    brake.practise.setChecked(True)  # type: ignore[attr-defined]
+    for fold, action in (("hB", "fold"), ("hB", "flatten"), ("f2", "fold")):
+        brake.propose(fold, action)  # type: ignore[attr-defined]
+        QTest.qWait(900)
+
+
+def _outline(window: Window) -> None:
+    _bench("brake", "E1")(window)
+    window.fold_on_stand_in()
+    window.benches["brake"].outline.setChecked(True)  # type: ignore[attr-defined]
+
+
 VIEWS: dict[str, tuple[str, str, Callable[[Window], None]]] = {
     "survey-light": ("sail-loft", "light", _bench("survey", "E2")),
     "trim-light": ("sail-loft", "light", _bench("trim", "E1", fold="f1")),
     "trim-sum": ("sail-loft", "light", _girth_sum),
     "trim-dark-inches": ("net-shed", "dark", _bench("trim", "E1", fold="f2")),
     "brake-light": ("sail-loft", "light", _brake_step),
+    "brake-practice": ("sail-loft", "light", _practice),
+    "brake-outline-dark": ("sail-loft", "dark", _outline),
     "coil-light": ("sail-loft", "light", _bench("coil", "E3", piece=4)),
     "coil-dark": ("sail-loft", "dark", _bench("coil", "E2")),
 }

@@ -148,6 +148,32 @@ def test_every_suggestion_was_tried_and_works(profile):
             assert order_of(profile.but(turns=turns)).cost == suggestion.cost
 
 
+@settings(max_examples=20, deadline=None)
+@given(foldable())
+def test_run_backward_the_order_unfolds_the_piece(profile):
+    """Undone from the last stroke, every stroke is free again and the sheet ends flat."""
+    order = plain_order(FoldJob(profile=profile, length=500.0, brake=SHOP_BRAKE), why=False)
+    if isinstance(order, Refusal):
+        return
+    bench = Bench(girth_of(profile), SHOP_BRAKE)
+    simulator, done = Simulator(bench), bench.everything
+    for step in reversed(order.steps):
+        bit = next(n for n, a in enumerate(bench.actions) if (a.fold, a.kind) == (step.fold, step.action))
+        done &= ~(1 << bit)
+        assert simulator.free(done, bit, step.out)
+    assert done == 0 and not any(bench.turns(done))
+
+
+def test_by_hand_where_the_machine_cannot():
+    from yattle.brake.hand import BOARDS, TONGS
+
+    refused = order_of(ZED)
+    tongs = [s for s in refused.suggest if s.kind == "tongs"]
+    assert tongs and "hand tongs" in tongs[0].says and "10 bites" in tongs[0].says
+    assert TONGS.reaches(30, 90, 2000) and not TONGS.reaches(60, 90, 2000) and BOARDS.reaches(60, 90, 2000)
+    assert TONGS.bites(2450) == 25 and BOARDS.bites(2450) == 1
+
+
 def test_gauge_and_hands_after_handling():
     """Two folds the same way: both with the short side out, one setting of the gauge for each."""
     order = order_of(section((30.0, 200.0, 30.0), (90.0, 90.0), hem_b=None))

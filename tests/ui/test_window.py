@@ -325,6 +325,32 @@ def test_a_machine_is_an_open_file(window, qtbot, tmp_path, monkeypatch):
     assert "mine.json.throat: found -1" in window.trouble.text.text() and window.store.session.job.brake.throat == 300
 
 
+def test_the_machine_s_corners_are_moved_by_hand(window, qtbot):
+    window.show_bench("brake")
+    brake = window.benches["brake"]
+    qtbot.mouseClick(brake.outline, LEFT)
+    brake.machine.grab()
+    corner = next(c for c in brake.machine.outlines if c.tool == "leaf" and c.at == (50.0, -60.0))
+    start = brake.machine.place_of(corner).toPoint()
+    target = brake.machine.place_of(type(corner)("leaf", 0, (70.0, -80.0))).toPoint()
+    qtbot.mousePress(brake.machine, LEFT, pos=start)
+    qtbot.mouseMove(brake.machine, target)
+    qtbot.mouseRelease(brake.machine, LEFT, pos=target)
+    x, y = window.store.session.job.brake.leaf[corner.index]
+    assert abs(x - 70) <= 2 and abs(y + 80) <= 2
+    brake.machine.setFocus()
+    qtbot.keyClick(brake.machine, Qt.Key.Key_Right)
+    assert window.store.session.job.brake.leaf[corner.index][0] == x + 1
+    count = len(window.store.session.job.brake.leaf)
+    qtbot.keyClick(brake.machine, Qt.Key.Key_Insert)
+    assert len(window.store.session.job.brake.leaf) == count + 1
+    brake._move_corner("leaf", 0, 300.0, -100.0)
+    assert "crosses itself" in window.trouble.text.text()
+    for _ in range(3):
+        window.undo()
+    assert window.store.session.job == load(demo_path())
+
+
 def test_a_piece_on_the_stand_in_folder(window, qtbot):
     keys(window, "Ctrl+G", qtbot)
     brake = window.benches["brake"]

@@ -30,16 +30,17 @@ class Step:
 
 @dataclass(frozen=True)
 class FoldOrder:
-    """Steps with their handling cost; ``proved_best`` when no order can cost less."""
+    """Steps with their handling cost; ``proved_best`` when no order can cost less than ``bound``, which it does."""
 
     steps: tuple[Step, ...]
     cost: int
     proved_best: bool
+    bound: int
     seconds: float
 
     def answer(self) -> dict[str, Any]:
         return {"format": "yattle-folds/1", "ok": True, "steps": [vars(step) for step in self.steps],
-                "cost": self.cost, "proved_best": self.proved_best, "seconds": self.seconds}
+                "cost": self.cost, "proved_best": self.proved_best, "bound": self.bound, "seconds": self.seconds}
 
 
 @dataclass(frozen=True)
@@ -95,7 +96,7 @@ def plain_order(job: FoldJob, most_states: int = 400_000, why: bool = True) -> F
     trail, proved = search.best()
     if trail is None:
         return Refusal(search.reasons() if why else (), (), time.perf_counter() - started)
-    return as_order(search.bench, trail, proved, time.perf_counter() - started)
+    return as_order(search.bench, trail, proved, search.bound, time.perf_counter() - started)
 
 
 def broken_limits(job: FoldJob, girth: Girth) -> list[Limit]:
@@ -116,8 +117,8 @@ def broken_limits(job: FoldJob, girth: Girth) -> list[Limit]:
     return limits
 
 
-def as_order(bench: Bench, trail: Trail, proved: bool, seconds: float) -> FoldOrder:
-    """A trail of the search in words."""
+def as_order(bench: Bench, trail: Trail, proved: bool, bound: int, seconds: float) -> FoldOrder:
+    """A trail of the search in words; one that reaches its bound is proven."""
     steps, total = [], 0
     before: Position | None = None
     for n, (bit, position) in enumerate(trail, 1):
@@ -128,7 +129,7 @@ def as_order(bench: Bench, trail: Trail, proved: bool, seconds: float) -> FoldOr
         steps.append(Step(n, action.fold, action.kind, position[0], position[1], action.turn,
                           _set_angle(bench, action), from_out, hands))
         total, before = total + price, position
-    return FoldOrder(tuple(steps), total, proved, seconds)
+    return FoldOrder(tuple(steps), total, proved or total <= bound, total if proved else bound, seconds)
 
 
 def _set_angle(bench: Bench, action: Action) -> float | None:

@@ -48,6 +48,7 @@ class Search:
         faces = [action.face for action in self.bench.actions]
         self.face_bits = {face: sum(1 << n for n, f in enumerate(faces) if f == face) for face in ("paint", "back")}
         self.most_looks = _MOST_LOOKS if len(self.bench.marks) <= 16 else _MOST_LOOKS_MANY
+        self.bound = 0  # no order can cost less
         self.stuck = self.bench.everything  # the fewest strokes the way back has come to
 
     def best(self) -> tuple[Trail | None, bool]:
@@ -120,6 +121,7 @@ class Search:
                 return _trail(came, state), True
             closed.add(state)
             self.stuck = min(self.stuck, state[0], key=int.bit_count)
+            self.bound = max(self.bound, cost[state] + self._bound(*state))
             if len(closed) > self.most_states or len(self.asked) > self.most_looks:
                 return self._beam(), False
             for bit, position in self.last_strokes(state[0]):

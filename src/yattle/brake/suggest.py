@@ -5,14 +5,13 @@ from __future__ import annotations
 import time
 from collections.abc import Iterator
 
+from yattle.brake.hand import HAND_TOOLS
 from yattle.brake.machine import FoldJob
 from yattle.brake.order import FoldOrder, Suggestion, plain_order
 from yattle.brake.state import Limit
 from yattle.errors import InputError
 from yattle.section import Girth, Profile, girth_of
 
-TONGS_DEPTH = 50.0
-TONGS_TURN = 100.0
 _SECONDS = 6.0
 _STATES = 20_000
 _LONGER = (1, 2, 3, 4, 5, 6, 8, 10, 12, 15, 20, 25, 30, 40, 50, 60, 80)
@@ -46,19 +45,21 @@ def _machines(job: FoldJob, reasons: tuple[Limit, ...]) -> Iterator[Suggestion]:
 
 
 def _tongs(job: FoldJob, reasons: tuple[Limit, ...]) -> Iterator[Suggestion]:
-    """One fold left to hand tongs after the brake, where it is near enough to an edge."""
+    """One fold left to the hands after the brake: by tongs near an edge, else between two boards."""
     girth = girth_of(job.profile)
     if not isinstance(girth, Girth):
         return
     for place, bend in enumerate(b for b in girth.bends if b.kind == "fold"):
         depth = min(bend.mark, girth.girth - bend.mark)
-        if not bend.turn or depth > TONGS_DEPTH or abs(bend.turn) > TONGS_TURN:
+        tool = next((tool for tool in HAND_TOOLS if tool.reaches(depth, bend.turn, job.length)), None)
+        if not bend.turn or tool is None:
             continue
         turns = tuple(0.0 if n == place else turn for n, turn in enumerate(job.profile.turns))
         cost = _try(job, turns=turns)
         if cost is not None:
             yield Suggestion("tongs", (("fold", bend.id),), cost,
-                             f"leave {bend.id} to the tongs, {depth:.0f} mm from the edge, after the brake")
+                             f"leave {bend.id} to {tool.name}, {depth:.0f} mm from the edge, after the brake: "
+                             f"{tool.bites(job.length)} bites")
 
 
 def _try(job: FoldJob, **changes: object) -> int | None:

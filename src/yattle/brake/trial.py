@@ -63,7 +63,7 @@ def try_order(job: FoldJob, wanted: tuple[Stroke, ...]) -> Trial:
         limits.append(_stops(bench, simulator, done, bit, position))
         trail.append((bit, position))
         done |= 1 << bit
-    order = as_order(bench, tuple(trail), False, 0.0)
+    order = as_order(bench, tuple(trail), False, -1, 0.0)
     return Trial(tuple(TrialStep(step, *limit) for step, limit in zip(order.steps, limits, strict=True)), order.cost)
 
 

@@ -129,6 +129,7 @@ def _style(t: Theme) -> str:
         padding: 5px 12px; }}
     QPushButton:hover {{ border-color: {t.copper}; }}
     QPushButton:focus {{ border: 2px solid {t.copper}; padding: 4px 11px; }}
+    QPushButton:checked {{ background: {t.copper_soft}; border-color: {t.copper}; }}
     QPushButton:disabled {{ color: {t.dim}; }}
     QPushButton#flat {{ background: transparent; border: none; text-align: left; padding: 2px 4px;
         border-radius: 4px; }}

@@ -28,7 +28,7 @@ from yattle.errors import YattleError
 from yattle.measure import Sum, Term, parse_angle, say_length
 from yattle.section import Girth
 from yattle.ui.benches.base import BenchPage
-from yattle.ui.drawing.canvas import Canvas
+from yattle.ui.drawing.outline import Corner, MachineCanvas
 from yattle.ui.drawing.paint import Ink, View, paint
 from yattle.ui.frame.slate import Shown
 from yattle.ui.store import Store, Worker
@@ -182,7 +182,10 @@ class BrakeBench(BenchPage):
         self.player = QTimer(self)
         self.player.setInterval(_FRAMES)
         self.player.timeout.connect(self._frame)
-        self.machine = Canvas("the piece on the brake", (30, 26, 30, 26))
+        self.machine = MachineCanvas("the piece on the brake", (30, 26, 30, 26))
+        self.machine.moved.connect(self._move_corner)
+        self.machine.added.connect(self._add_corner)
+        self.machine.removed.connect(self._remove_corner)
         self.swing = slider("swing of the leaf", lambda _: self._draw_machine())
         self.strip = StepStrip()
         self.strip.chosen.connect(self.go)
@@ -202,9 +205,14 @@ class BrakeBench(BenchPage):
         for button, name, step in ((self.back, "step back", -1), (self.next, "next step", 1)):
             button.setAccessibleName(name)
             button.clicked.connect(lambda _, step=step: self.step(step))
+        self.outline = QPushButton("outline")
+        self.outline.setCheckable(True)
+        self.outline.setToolTip("move the machine's corners: drag, arrows, Space next, Insert adds, Delete removes")
+        self.outline.toggled.connect(lambda _: self.refresh())
         label = QLabel("leaf")
         label.setObjectName("dim")
-        for widget, stretch in ((self.back, 0), (self.next, 0), (self.play, 0), (label, 0), (self.swing, 1)):
+        for widget, stretch in ((self.back, 0), (self.next, 0), (self.play, 0), (label, 0), (self.swing, 1),
+                                (self.outline, 0)):
             bar.addWidget(widget, stretch)
         self.practise = QPushButton("practise")
         self.practise.setCheckable(True)
@@ -260,7 +268,7 @@ class BrakeBench(BenchPage):
             return "one piece"
         plan = batch(tuple(tried.step for tried in steps), count)
         (lifts, settings), (all_lifts, all_settings) = plan.one_by_one, plan.all_at_once
-        return (f"{count} pieces one by one: {lifts} lifts, {settings} settings · "
+        return (f"{count} pieces one by one: {lifts} lifts, {settings} settings\n"
                 f"all at once: {all_lifts} lifts, {all_settings} settings")
 
     def fold_on_stand_in(self) -> None:
@@ -272,7 +280,7 @@ class BrakeBench(BenchPage):
             try:
                 folder = Folder(StandInFolder(seed=self.folded))
                 self.folded += 1
-                self.measured = "  ".join(
+                self.measured = "\n".join(
                     f"{m.fold} {m.wanted:.0f}° came out {m.angle:.1f}°" for m in fold_piece(folder, steps))
             except YattleError as wrong:
                 self.measured = str(wrong)
@@ -332,6 +340,32 @@ class BrakeBench(BenchPage):
         else:
             self.store.said.emit(taken.says)
 
+    # -- the machine's outlines -------------------------------------------------------------------
+
+    def _corners(self) -> list[Corner]:
+        brake = self.store.session.job.brake
+        return [Corner(tool, n, at) for tool in ("clamp", "bed", "leaf") for n, at in enumerate(getattr(brake, tool))]
+
+    def _reshape(self, tool: str, ring: list[tuple[float, float]]) -> None:
+        """A new outline for a tool; one that cannot be is said and nothing changes."""
+        self.store.attempt_aloud(lambda: self._set(f"{tool} outline", **{tool: tuple(ring)}))
+        self.refresh()
+
+    def _move_corner(self, tool: str, index: int, x: float, y: float) -> None:
+        ring = list(getattr(self.store.session.job.brake, tool))
+        ring[index] = (x, y)
+        self._reshape(tool, ring)
+
+    def _add_corner(self, tool: str, index: int) -> None:
+        ring = list(getattr(self.store.session.job.brake, tool))
+        a, b = ring[index], ring[(index + 1) % len(ring)]
+        ring.insert(index + 1, (round((a[0] + b[0]) / 2), round((a[1] + b[1]) / 2)))
+        self._reshape(tool, [(float(x), float(y)) for x, y in ring])
+
+    def _remove_corner(self, tool: str, index: int) -> None:
+        ring = list(getattr(self.store.session.job.brake, tool))
+        self._reshape(tool, ring[:index] + ring[index + 1:])
+
     def _put_length(self, name: str, title: str, text: str) -> str | None:
         return self.store.attempt(lambda: self._set(title, **{name: self.length_from(text, title)}))
 
@@ -385,7 +419,7 @@ class BrakeBench(BenchPage):
             return "no order can be folded on this machine"
         assert order is not None
         if self._own is None:
-            proof = "least possible, proven" if order.proved_best else "best found"
+            proof = "least possible, proven" if order.proved_best else f"best found, none is under {order.bound}"
             return f"{order.cost} ({proof}), {len(steps)} strokes"
         cost = self._own.cost
         if self.taken is not None:
@@ -558,7 +592,8 @@ class BrakeBench(BenchPage):
         self.strip.here, self.strip.metal = self.here, self.metal_colour
         self.strip.update()
         limit = steps[self.here].limit
-        self.machine.corners = (limit.says if limit else "nothing strikes", "")
+        shaping = "drag a corner · arrows 1 mm · Space next · Insert adds · Delete removes"
+        self.machine.corners = (shaping if self.outline.isChecked() else limit.says if limit else "nothing strikes", "")
         if limit is not None and not self.player.isActive():
             self.swing.setValue(min(100, round(self._strike_share(steps[self.here]))))
         self._draw_machine()
@@ -610,5 +645,9 @@ class BrakeBench(BenchPage):
         steps = self.steps
         if steps and self._girth is not None:
             n = min(self.here, len(steps) - 1)
-            self.machine.show_drawing(self._drawing(n, self.swing.value() / 100, tools=True),
-                                      Ink(self.metal_colour, band=5))
+            shaping = self.outline.isChecked()
+            drawing = self._drawing(n, 0.0 if shaping else self.swing.value() / 100, tools=True)
+            if shaping:  # the whole machine, leaf down
+                drawing = Drawing(drawing.shapes, drawing.notes)
+            self.machine.show_drawing(drawing, Ink(self.metal_colour, band=5))
+            self.machine.show_corners(self._corners() if shaping else [])
