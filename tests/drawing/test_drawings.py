@@ -1,0 +1,83 @@
+"""What the drawings hold, whatever shows them."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+
+from samples import section, sections
+from yattle.drawing import PlanEdge, plan_drawing, section_drawing, step_drawing
+from yattle.drawing.section import tape_drawing
+from yattle.drawing.shapes import Drawing, Label, Line, Ring, Tag
+from yattle.measure import UNITS
+from yattle.section import girth_of
+from yattle.section.fold import rounded_path
+
+
+def test_an_edge_in_plan_stands_where_it_is():
+    drawing = plan_drawing((PlanEdge("E1", (1000.0, 500.0), 90.0, 4000.0, "30°"),))
+    edge = next(s for s in drawing.shapes if isinstance(s, Line) and s.key == "E1")
+    assert np.allclose(edge.points, ((1000, 500), (1000, 4500)))
+    label = next(s for s in drawing.shapes if isinstance(s, Label) and s.key == "E1")
+    assert label.text == "E1  4\u00a0000" and label.push[0] == pytest.approx(1), "outside is on the right of a run going up"
+    assert "30°" in [s.text for s in drawing.shapes if isinstance(s, Label)]
+
+
+def test_an_empty_plan_has_a_box_all_the_same():
+    assert plan_drawing(()).box == (0.0, 0.0, 1.0, 1.0) and Drawing(()).shapes == ()
+
+
+@settings(max_examples=40)
+@given(sections())
+def test_every_fold_has_its_tag_and_every_leg_its_number(profile):
+    drawing = section_drawing(profile)
+    assert [s.key for s in drawing.shapes if isinstance(s, Tag)] == list(profile.fold_ids)
+    assert [s.key for s in drawing.shapes if isinstance(s, Label)] == [f"leg:{n + 1}" for n in range(len(profile.legs))]
+    points = np.array([p for s in drawing.shapes if isinstance(s, Line | Ring) for p in s.points])
+    assert np.isfinite(points).all()
+
+
+def test_the_paint_band_lies_on_the_paint_side():
+    """One leg going right: the paint face is on its left, so the band lies above the line, the back line below."""
+    drawing = section_drawing(section((100.0,), (), hem_b=None))
+    band = next(s for s in drawing.shapes if isinstance(s, Ring) and s.role == "paint")
+    back = next(s for s in drawing.shapes if isinstance(s, Line) and s.role == "back")
+    assert min(y for _, y in band.points) >= -1e-9 and max(y for _, y in back.points) < 0
+
+
+def test_the_eave_drip_stands_as_on_the_roof():
+    """Flange up the slope, face plumb, kick outward."""
+    path = rounded_path(section((85.0, 95.0, 18.0), (-58.0, 42.0), hem_b=None), 1.0, -32.0)
+    steps = np.diff(path, axis=0)
+    plumb = steps[np.hypot(*steps.T) > 50]
+    assert math.degrees(math.atan2(*plumb[0][::-1])) == pytest.approx(-32)
+    assert math.degrees(math.atan2(*plumb[1][::-1])) == pytest.approx(-90)
+    assert path[-1][0] > path[-3][0]
+
+
+def test_the_tape_reads_from_either_edge():
+    girth = girth_of(section())
+    from_a = tape_drawing(girth.bends, girth.girth, girth.profile)
+    from_b = tape_drawing(girth.bends, girth.girth, girth.profile, UNITS["in16"], from_b=True)
+    numbers = [s.text for s in from_a.shapes if isinstance(s, Label)]
+    assert numbers == ["39.5", "133.9", "151.5"]
+    places = [s.at[0] for s in from_b.shapes if isinstance(s, Label)]
+    assert places == pytest.approx([girth.girth - b.mark for b in girth.bends])
+
+
+@pytest.mark.parametrize("swing", [0.0, 45.0, 90.0])
+def test_the_leaf_goes_up_with_the_flange(swing):
+    from yattle.brake import SHOP_BRAKE
+
+    girth = girth_of(section((60.0, 80.0), (90.0,), hem_b=None))
+    drawing = step_drawing(girth, SHOP_BRAKE, {}, "f1", "paint", "B", swing)
+    leaf = next(s for s in drawing.shapes if isinstance(s, Ring) and s.role == "leaf")
+    flange = next(s for s in drawing.shapes if isinstance(s, Line) and s.key == "swinging")
+    assert math.degrees(math.atan2(*flange.points[1][::-1])) == pytest.approx(swing)
+    assert math.degrees(math.atan2(*leaf.points[1][::-1])) == pytest.approx(swing), "the leaf's face lies under it"
+    assert len([s for s in drawing.shapes if isinstance(s, Ring)]) == 3
+    assert not [s for s in step_drawing(girth, SHOP_BRAKE, {}, "f1", "paint", "B", swing, tools=False).shapes
+                if isinstance(s, Ring)]
