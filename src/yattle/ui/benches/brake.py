@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLabel, QPushButton, QVBoxLayout
 
 from yattle.brake import FoldJob, FoldOrder, Refusal, Trial, natural_order, try_order
 from yattle.brake.order import Step
@@ -15,7 +15,7 @@ from yattle.ui.benches.strip import Offers, StepStrip
 from yattle.ui.drawing.outline import MachineCanvas
 from yattle.ui.drawing.paint import Ink
 from yattle.ui.store import Store
-from yattle.ui.widgets.card import Card
+from yattle.ui.widgets.card import Card, foot
 from yattle.ui.widgets.slide import slider
 
 _FRAMES = 16  # milliseconds from picture to picture while it plays
@@ -44,9 +44,6 @@ class BrakeBench(BrakeSlate):
         self._fill_slate()
 
     def _lay_out(self) -> None:
-        foot = QWidget()
-        bar = QHBoxLayout(foot)
-        bar.setContentsMargins(0, 0, 0, 0)
         self.back, self.next, self.play = QPushButton("‹  step"), QPushButton("step  ›"), QPushButton("play")
         self.play.setCheckable(True)
         self.play.toggled.connect(self._play)
@@ -61,9 +58,7 @@ class BrakeBench(BrakeSlate):
         self.outline.toggled.connect(lambda _: self.refresh())
         label = QLabel("leaf")
         label.setObjectName("dim")
-        for widget, stretch in ((self.back, 0), (self.next, 0), (self.play, 0), (label, 0), (self.swing, 1),
-                                (self.outline, 0)):
-            bar.addWidget(widget, stretch)
+        controls = foot(self.back, self.next, self.play, label, self.swing, self.outline, wide=self.swing)
         self.practise = QPushButton("practise")
         self.practise.setCheckable(True)
         self.practise.setToolTip("propose the next fold yourself and see what it does")
@@ -71,7 +66,7 @@ class BrakeBench(BrakeSlate):
         self.offers = Offers()
         self.offers.chosen.connect(self.propose)
         self.offers.taken_back.connect(self.take_back)
-        self.machine_card, self.strip_card = Card(self.machine, foot), Card(self.strip, self.offers)
+        self.machine_card, self.strip_card = Card(self.machine, controls), Card(self.strip, self.offers)
         for button in (self.best, self.practise):
             self.strip_card.bar.addWidget(button)
         column = QVBoxLayout(self)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
 
 from yattle.coil import NestAnswer, Stock
 from yattle.details import Finding
@@ -17,7 +17,7 @@ from yattle.ui.drawing.paint import Ink, View, paint
 from yattle.ui.frame.slate import Shown
 from yattle.ui.store import Store
 from yattle.ui.theme import theme, type_of
-from yattle.ui.widgets.card import Card
+from yattle.ui.widgets.card import Card, foot
 from yattle.ui.widgets.slide import slider
 
 _SIDE, _ABOVE = 44, 34  # px beside and above a row
@@ -162,17 +162,11 @@ class CoilBench(BenchPage):
         self.view.pressed.connect(self._pressed)
         self.cut = slider("cuts made so far", lambda _: self._show_stock(), 0)
         self.said = QLabel()
-        foot = QWidget()
-        bar = QHBoxLayout(foot)
-        bar.setContentsMargins(0, 0, 0, 0)
         self.back, self.next = QPushButton("‹  cut"), QPushButton("cut  ›")
         for button, name, step in ((self.back, "cut before", -1), (self.next, "next cut", 1)):
             button.setAccessibleName(name)
             button.clicked.connect(lambda _, step=step: self.cut.setValue(self.cut.value() + step))
-            bar.addWidget(button)
-        bar.addWidget(self.cut, 1)
-        bar.addWidget(self.said)
-        self.card = Card(self.view, foot)
+        self.card = Card(self.view, foot(self.back, self.next, self.cut, self.said, wide=self.cut))
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.card)

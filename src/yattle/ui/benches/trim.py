@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
 from yattle.details import ENTRIES, DetailPiece, Finding
 from yattle.drawing import Drawing, pattern_drawing, section_drawing
@@ -15,7 +15,7 @@ from yattle.ui.drawing.paint import Ink
 from yattle.ui.drawing.solid import Solid
 from yattle.ui.frame.slate import Shown
 from yattle.ui.store import Store
-from yattle.ui.widgets.card import Card
+from yattle.ui.widgets.card import Card, foot
 from yattle.ui.widgets.slide import slider
 
 _ENDS = [("wrap", "corner wrap by tongs"), ("plain", "square")]
@@ -40,12 +40,8 @@ class TrimBench(BenchPage):
         self._fill_slate()
 
     def _lay_out(self) -> None:
-        foot = QWidget()
-        bar = QHBoxLayout(foot)
-        bar.setContentsMargins(0, 0, 0, 0)
-        for widget, stretch in ((_dim("flat"), 0), (self.slider, 1), (_dim("folded"), 0)):
-            bar.addWidget(widget, stretch)
-        self.section_card, self.solid_card = Card(self.section), Card(self.solid, foot)
+        fold_bar = foot(_dim("flat"), self.slider, _dim("folded"), wide=self.slider)
+        self.section_card, self.solid_card = Card(self.section), Card(self.solid, fold_bar)
         self.pattern_card = Card(self.pattern)
         self.before, self.after = QPushButton("‹"), QPushButton("›")
         for button, name, step in ((self.before, "piece before", -1), (self.after, "next piece", 1)):

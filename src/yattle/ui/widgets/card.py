@@ -5,6 +5,16 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 
+def foot(*parts: QWidget, wide: QWidget | None = None) -> QWidget:
+    """Controls side by side under a drawing; ``wide`` takes the room that is left."""
+    holder = QWidget()
+    bar = QHBoxLayout(holder)
+    bar.setContentsMargins(0, 0, 0, 0)
+    for part in parts:
+        bar.addWidget(part, 1 if part is wide else 0)
+    return holder
+
+
 class Card(QFrame):
     """``head`` in bold, ``under`` beside it in grey, ``right`` at the far end; then ``inside``."""
 
