@@ -504,6 +504,7 @@ def test_schools_change_the_pattern(window, qtbot):
     survey = window.benches["survey"].slate
     survey.row("metal").box.setCurrentIndex(survey.row("metal").box.findData("copper"))
     assert window.store.session.job.metal == "copper" and window.store.session.job.thickness == 0.6
+    assert window.store.session.job.brake.springback.ratio == 1.01, "the metal's own springback"
     survey.row("allowance").box.setCurrentIndex(2)
     assert window.store.session.derived.run("E1").detail.girth.girth == 210
 

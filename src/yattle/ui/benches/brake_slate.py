@@ -94,14 +94,15 @@ class BrakeSlate(BenchPage):
 
     def _brakes(self) -> list[tuple[str, str]]:
         names = [brake.name for brake in LIBRARY]
-        own = self.store.session.job.brake.name
+        own = self.store.session.job.brake.name  # a machine read from a file stands before the library's
         return [(name, name) for name in (names if own in names else [own, *names])]
 
     def _put_brake(self, name: str) -> str | None:
         brake = next((brake for brake in LIBRARY if brake.name == name), None)
         if brake is None:
             return None
-        return self.store.attempt(lambda: self.store.session.edit("brake", lambda job: job.but(brake=brake)))
+        return self.store.attempt(lambda: self.store.session.edit(
+            "brake", lambda job: job.but(brake=brake.but(springback=job.brake.springback))))
 
     def _troubles(self) -> list[tuple[str, Finding]]:
         """What stops this order, worst first; where there is none at all, what was tried and helps."""

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QLabel, QTableView, 
 
 from yattle.details import Finding
 from yattle.drawing import PlanEdge, plan_drawing
-from yattle.job import DerivedRun
+from yattle.job import DerivedRun, Job
 from yattle.measure import UNITS
 from yattle.metal import library
 from yattle.ui.benches.base import BenchPage
@@ -191,9 +191,14 @@ class SurveyBench(BenchPage):
         return self.store.attempt(lambda: self._change(run_id, field, text))
 
     def _put_metal(self, key: str) -> str | None:
-        gauge = library().find(key).thicknesses[0]
-        return self.store.attempt(lambda: self.store.session.edit(
-            "metal", lambda job: job.but(metal=key, thickness=gauge)))
+        """Another metal: its first gauge, and its springback until the brake has shown its own."""
+        metal = library().find(key)
+
+        def change(job: Job) -> Job:
+            spring = job.brake.springback.but(ratio=metal.springback)
+            return job.but(metal=key, thickness=metal.thicknesses[0], brake=job.brake.but(springback=spring))
+
+        return self.store.attempt(lambda: self.store.session.edit("metal", change))
 
     def _put_job(self, name: str, value: object) -> str | None:
         return self.store.attempt(lambda: self._set_job(name, value))
