@@ -45,8 +45,9 @@ def _texts(pattern: Pattern, profile: Profile, unit: Unit, keep: float | None) -
     for n, fold in enumerate(pattern.folds):
         middle = ((fold.a[0] + fold.b[0]) / 2, (fold.a[1] + fold.b[1]) / 2)
         upright = abs(fold.a[0] - fold.b[0]) < abs(fold.a[1] - fold.b[1])
-        if not upright:  # side by side, so that letters of folds close together stay apart
-            middle = (max(x0, 0.0) + reach * (0.3 + 0.17 * (n % 3)), middle[1])
+        if not upright:  # by turns left and right, so that letters of folds close together stay apart
+            along = reach * (0.34 + 0.3 * (n // 2 % 2))
+            middle = (x0 + along if n % 2 == 0 else x1 - along, middle[1])
         push = ((1.0 if middle[0] < (x0 + x1) / 2 else -1.0), 0.0) if upright else (0.0, 0.0)
         texts.append(Tag(middle, fold_letter(fold.id, fold.turn, profile, unit), push, fold.id, fold.by == "tongs"))
     for mark in pattern.marks:

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QLineEdit, QToolTip, QWidget
 
 from yattle.drawing.shapes import Drawing
 from yattle.ui.drawing.paint import Hit, Ink, View, paint
+from yattle.ui.drawing.words import width_of
 from yattle.ui.theme import theme, type_of
 
 
@@ -64,8 +65,11 @@ class Canvas(QWidget):
     def _say_corners(self, painter: QPainter) -> None:
         """What the drawing says of itself: below on the left, and the hand below on the right."""
         foot = QRectF(self.rect()).adjusted(2, 0, -2, -2)
-        for said, side, weight in ((self.corners[0], Qt.AlignmentFlag.AlignLeft, QFont.Weight.Normal),
-                                   (self.corners[1], Qt.AlignmentFlag.AlignRight, QFont.Weight.DemiBold)):
+        left, right = self.corners
+        if right and width_of(left + right, type_of(10.5)) > foot.width() - 30:
+            left = ""  # no room for both: the hand matters more
+        for said, side, weight in ((left, Qt.AlignmentFlag.AlignLeft, QFont.Weight.Normal),
+                                   (right, Qt.AlignmentFlag.AlignRight, QFont.Weight.DemiBold)):
             painter.setFont(type_of(10.5, weight))
             painter.setPen(QColor(theme().dim if side == Qt.AlignmentFlag.AlignLeft else theme().ink))
             painter.drawText(foot, side | Qt.AlignmentFlag.AlignBottom, said)

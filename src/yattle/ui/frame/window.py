@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
+from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QFrame,
@@ -365,6 +365,11 @@ class Window(FileDeeds, QMainWindow):
         if self.may_leave():
             self.store.session.start(load(demo_path(which)))
             self.show_bench("trim")
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """A narrow window keeps its menus and lets the job's name go: the title bar has it."""
+        self.title.setVisible(self.width() >= 1160)
+        self.finder.setFixedWidth(290 if self.width() >= 1160 else 240)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         assert event is not None

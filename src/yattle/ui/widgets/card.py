@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
 
 
 def foot(*parts: QWidget, wide: QWidget | None = None) -> QWidget:
@@ -30,6 +30,9 @@ class Card(QFrame):
         self.head.setObjectName("head")
         self.under.setObjectName("dim")
         self.right.setObjectName("proof")
+        # In a narrow card the grey words give way, never the head.
+        self.head.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Preferred)
+        self.under.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.bar.addWidget(self.head)
         self.bar.addWidget(self.under, 1)
         self.bar.addWidget(self.right)
