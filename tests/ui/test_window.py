@@ -248,6 +248,21 @@ def test_the_coil_bench(window, qtbot):
     assert coil.answer.unplaced and coil.card.right.text() == ""
 
 
+def test_another_metal_gets_a_coil_of_its_own(window, qtbot):
+    """The steel coil stays in the shop; the first width typed for copper makes a copper coil, and all is placed."""
+    window.show_bench("survey")
+    survey, coil = window.benches["survey"].slate, window.benches["coil"]
+    survey.row("metal").box.setCurrentIndex(survey.row("metal").box.findData("copper"))
+    window.show_bench("coil")
+    qtbot.waitUntil(lambda: not window.nester.busy and bool(coil.answer.unplaced), timeout=10000)
+    assert "no stock of this metal" in coil.card.under.text() and coil.slate.row("width").field.text() == ""
+    type_into(coil.slate.row("width"), "1000", qtbot)
+    qtbot.waitUntil(lambda: not window.nester.busy and coil.answer.ok, timeout=10000)
+    stock = window.store.session.job.stock
+    assert [s.metal for s in stock if s.kind == "coil"] == ["prepainted steel 0.60", "copper 0.60"]
+    assert len({s.id for s in stock}) == len(stock) and coil.card.right.text() == "every piece placed"
+
+
 def test_the_brake_bench(window, qtbot):
     window.show_bench("brake")
     brake = window.benches["brake"]

@@ -98,6 +98,11 @@ class Job(Value):
         return self.but(runs=tuple(run if old.id == run_id else old for old in self.runs))
 
     @property
+    def coil(self) -> Stock | None:
+        """The first coil of the job's metal; ``None`` where there is none."""
+        return next((s for s in self.stock if s.kind == "coil" and s.metal == self.metal_name), None)
+
+    @property
     def metal_name(self) -> str:
         return f"{library().find(self.metal).name} {self.thickness:.2f}"
 

@@ -236,7 +236,7 @@ class CoilBench(BenchPage):
 
     @property
     def _coil(self) -> Stock | None:
-        return next((s for s in self.store.session.job.stock if s.kind == "coil"), None)
+        return self.store.session.job.coil
 
     def _coil_field(self, name: str, title: str) -> None:
         self.slate.number(title, lambda: Shown(self._of_coil(name)),
@@ -244,6 +244,8 @@ class CoilBench(BenchPage):
 
     def _of_coil(self, name: str) -> str:
         value = getattr(self._coil, name) if self._coil else None
+        if self._coil is None:
+            return ""
         return say_length(value, self.store.unit, 0) if value is not None else "enough"
 
     def _put_coil(self, title: str, name: str, text: str) -> str | None:
@@ -262,8 +264,11 @@ class CoilBench(BenchPage):
             "price", cost_per_m=parse_angle(text, "price a metre") if text.strip() else None))
 
     def _change_coil(self, title: str, **changes: object) -> None:
-        coil = self._coil
-        fresh = coil or Stock(id="coil 1", kind="coil", width=1250.0, metal=self.store.session.job.metal_name)
+        """Change the coil of the job's metal; where there is none yet, the first number typed makes one."""
+        coil, job = self._coil, self.store.session.job
+        taken = {stock.id for stock in job.stock}
+        free = next(name for n in range(1, len(taken) + 2) if (name := f"coil {n}") not in taken)
+        fresh = coil or Stock(id=free, kind="coil", width=1250.0, metal=job.metal_name)
         new = fresh.but(**changes)
         self.store.session.edit(f"coil {title}", lambda job: job.but(
             stock=tuple(new if s == coil else s for s in job.stock) if coil else (*job.stock, new)))

@@ -136,7 +136,7 @@ class TrimBench(BenchPage):
         return say_length(mm, self.store.unit, 2)
 
     def _strips(self, girth: float) -> str:
-        coil = next((s for s in self.store.session.job.stock if s.kind == "coil" and s.width), None)
+        coil = self.store.session.job.coil
         if coil is None or coil.width is None:
             return ""
         count = int(coil.width / girth)
