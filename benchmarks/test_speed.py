@@ -141,3 +141,19 @@ def test_nest_of_200_pieces(benchmark):
                       for n, (x, y) in enumerate(sides))
         return nest(NestJob(stock=(coil,), parts=parts, rules=NestRules(max_crosscut=3200.0)))
     benchmark.pedantic(plan, rounds=3)
+
+
+def test_a_frame_of_playback(benchmark, window):
+    """The leaf moved on and the machine painted anew. Wanted: 16 ms at most, for 60 pictures a second."""
+    app, shown = window
+    shown.show_bench("brake")
+    brake = shown.benches["brake"]
+    shown.resize(1280, 800)
+    app.processEvents()
+
+    def frame():
+        if brake.swing.value() >= 99:
+            brake.swing.setValue(0)
+        brake._frame()
+        brake.machine.repaint()
+    benchmark.pedantic(frame, rounds=100)

@@ -45,7 +45,8 @@ def _practice(window: Window) -> None:
 
 def _outline(window: Window) -> None:
     _bench("brake", "E1")(window)
-    window.fold_on_stand_in()
+    window.fold_on_folder()
+    window.benches["brake"].folder.finish()  # type: ignore[attr-defined]
     window.benches["brake"].outline.setChecked(True)  # type: ignore[attr-defined]
 
 

@@ -144,7 +144,7 @@ def test_every_suggestion_was_tried_and_works(profile):
             legs = tuple(at["length"] if n + 1 == at["leg"] else leg for n, leg in enumerate(profile.legs))
             assert order_of(profile.but(legs=legs)).cost == suggestion.cost
         if suggestion.kind == "tongs":
-            turns = tuple(0.0 if f"f{n + 1}" == at["fold"] else t for n, t in enumerate(profile.turns))
+            turns = tuple(0.0 if f"f{n + 1}" in at.get("folds", [at.get("fold")]) else t for n, t in enumerate(profile.turns))
             assert order_of(profile.but(turns=turns)).cost == suggestion.cost
 
 
@@ -171,6 +171,10 @@ def test_by_hand_where_the_machine_cannot():
     tongs = [s for s in refused.suggest if s.kind == "tongs"]
     assert tongs and "hand tongs" in tongs[0].says and "10 bites" in tongs[0].says
     assert TONGS.reaches(30, 90, 2000) and not TONGS.reaches(60, 90, 2000) and BOARDS.reaches(60, 90, 2000)
+    two = section((12.0,) * 5, (-90.0, -90.0, -90.0, 90.0), hem_b=None)
+    both = [s for s in order_of(two).suggest if s.kind == "tongs"]
+    assert both and all(len(dict(s.at)["folds"]) == 2 for s in both), "one is not enough, so two are left to the hands"
+    assert not [s for s in order_of(two).answer()["suggest"] if s["kind"] == "tongs"], "the file knows one fold only"
     assert TONGS.bites(2450) == 25 and BOARDS.bites(2450) == 1
 
 

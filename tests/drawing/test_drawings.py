@@ -76,7 +76,8 @@ def test_the_leaf_goes_up_with_the_flange(swing):
     drawing = step_drawing(girth, SHOP_BRAKE, {}, "f1", "paint", "B", swing)
     leaf = next(s for s in drawing.shapes if isinstance(s, Ring) and s.role == "leaf")
     flange = next(s for s in drawing.shapes if isinstance(s, Line) and s.key == "swinging")
-    assert math.degrees(math.atan2(*flange.points[1][::-1])) == pytest.approx(swing)
+    (x0, y0), (x1, y1) = flange.points[-2:]
+    assert math.degrees(math.atan2(y1 - y0, x1 - x0)) == pytest.approx(swing)
     assert math.degrees(math.atan2(*leaf.points[1][::-1])) == pytest.approx(swing), "the leaf's face lies under it"
     assert len([s for s in drawing.shapes if isinstance(s, Ring)]) == 3
     assert not [s for s in step_drawing(girth, SHOP_BRAKE, {}, "f1", "paint", "B", swing, tools=False).shapes

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import pytest
+from hands import settle
 from PyQt6.QtWidgets import QMessageBox
 
 from yattle.job import demo_path, load
@@ -35,11 +36,6 @@ def open_window(qtbot, qapp):
         return window
 
     return opener
-
-
-def settle(window: Window, qtbot) -> None:
-    workers = [window.nester, window.writer, *(b.helper for b in window.benches.values() if hasattr(b, "helper"))]
-    qtbot.waitUntil(lambda: not any(worker.busy for worker in workers), timeout=20000)
 
 
 @pytest.fixture

@@ -2,38 +2,19 @@
 
 from __future__ import annotations
 
+from threading import Event
+
 import ezdxf
 import pytest
+from hands import LEFT, keys, press_key_of, settle, type_into
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLineEdit, QMessageBox, QSlider
 
+from yattle.devices import StandInFolder, served
 from yattle.job import Job, demo_path, load
 from yattle.ui import theme as themes
 from yattle.ui.frame.actions import ACTIONS, MENUS
 from yattle.ui.frame.dialogs import AboutBox, KeysBox
-
-LEFT = Qt.MouseButton.LeftButton
-
-
-def press_key_of(canvas, key, qtbot):
-    """Press the shape of ``key`` on a drawing, where it really stands."""
-    qtbot.waitUntil(lambda: any(hit.key == key for hit in canvas.hits), timeout=3000)
-    hit = next(hit for hit in canvas.hits if hit.key == key)
-    qtbot.mouseClick(canvas, LEFT, pos=hit.rect.center().toPoint())
-
-
-def type_into(row, text, qtbot, key=Qt.Key.Key_Return):
-    row.field.setFocus()
-    row.field.selectAll()
-    qtbot.keyClicks(row.field, text)
-    qtbot.keyClick(row.field, key)
-
-
-def keys(window, shortcut, qtbot):
-    """Use an action the way its shortcut does, only if it is enabled."""
-    action = next(a for a in window.actions_by_id.values() if a.shortcut().toString() == shortcut)
-    assert action.isEnabled(), shortcut
-    action.trigger()
 
 
 def test_from_the_demo_to_a_written_dxf(window, qtbot, tmp_path, monkeypatch):
@@ -312,7 +293,7 @@ def test_where_it_strikes_and_what_helps(window, qtbot):
     type_into(brake.slate.row("least flange"), "120", qtbot)
     assert brake.slate.row("handling").said.text() == "no order can be folded on this machine"
     assert any("needs 120 mm" in tried.limit.says for tried, *_ in brake.strip.pictures if tried.limit)
-    qtbot.waitUntil(lambda: not brake.helper.busy and any(
+    qtbot.waitUntil(lambda: not brake.desk.busy and any(
         "can be folded on" in b.accessibleName() for b in brake.slate.findChildren(QAbstractButton)), timeout=20000)
     offer = next(b for b in brake.slate.findChildren(QAbstractButton) if "thin rail" in b.accessibleName())
     qtbot.mouseClick(offer, LEFT)
@@ -369,11 +350,35 @@ def test_the_machine_s_corners_are_moved_by_hand(window, qtbot):
 def test_a_piece_on_the_stand_in_folder(window, qtbot):
     keys(window, "Ctrl+G", qtbot)
     brake = window.benches["brake"]
-    said = brake.slate.row("stand-in").said.text()
+    settle(window, qtbot)
+    said = brake.slate.row("measured").said.text()
     assert "f1 55° came out" in said and "hB 135° came out" in said
     assert brake.slate.row("batch").said.text().startswith("6 pieces one by one: 6 lifts, 18 settings")
     keys(window, "Ctrl+G", qtbot)
-    assert brake.slate.row("stand-in").said.text() != said, "another piece scatters otherwise"
+    settle(window, qtbot)
+    assert brake.slate.row("measured").said.text() != said, "another piece scatters otherwise"
+    with served(StandInFolder(seed=1)) as address:
+        type_into(brake.slate.row("folder at"), address, qtbot)
+        keys(window, "Ctrl+G", qtbot)
+        settle(window, qtbot)
+        assert brake.slate.row("measured").said.text() == said, "the same seed on a line is the same piece"
+    keys(window, "Ctrl+G", qtbot)
+    settle(window, qtbot)
+    assert "does not answer" in brake.slate.row("measured").said.text()
+    type_into(brake.slate.row("folder at"), "usb", qtbot)
+    assert brake.folder_at == address, "nonsense is refused where it was typed"
+
+
+def test_a_long_section_is_worked_out_beside_the_window(window, qtbot):
+    """The window waits no longer than nobody sees; then the order comes by itself."""
+    window.show_bench("brake")
+    brake, release = window.benches["brake"], Event()
+    assert brake.desk.get("slow", lambda: release.wait(5)) is None and brake.desk.busy
+    with qtbot.waitSignal(brake.desk.ready, timeout=3000):
+        release.set()
+    assert brake.desk.get("slow", lambda: 1 / 0) is True
+    with qtbot.waitSignal(brake.desk.trouble, timeout=3000):
+        brake.desk.get("broken", lambda: 1 / 0)
 
 
 def press_text(widget, text, qtbot):

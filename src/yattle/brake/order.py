@@ -58,7 +58,10 @@ class Suggestion:
 
 @dataclass(frozen=True)
 class Refusal:
-    """No order exists; every reason names its fold and what it strikes or lacks."""
+    """No order exists; every reason names its fold and what it strikes or lacks.
+
+    The written answer knows one fold left to the hands, so plans that leave several are for the window.
+    """
 
     reasons: tuple[Limit, ...]
     suggest: tuple[Suggestion, ...]
@@ -66,7 +69,7 @@ class Refusal:
 
     def answer(self) -> dict[str, Any]:
         return {"format": "yattle-folds/1", "ok": False, "reasons": [vars(reason) for reason in self.reasons],
-                "suggest": [suggestion.answer() for suggestion in self.suggest], "seconds": self.seconds}
+                "suggest": [s.answer() for s in self.suggest if "folds" not in dict(s.at)], "seconds": self.seconds}
 
 
 @lru_cache(maxsize=256)

@@ -4,21 +4,24 @@ from __future__ import annotations
 
 import time
 from collections.abc import Iterator
+from itertools import combinations
+from typing import Any
 
 from yattle.brake.hand import HAND_TOOLS
 from yattle.brake.machine import FoldJob
 from yattle.brake.order import FoldOrder, Suggestion, plain_order
 from yattle.brake.state import Limit
 from yattle.errors import InputError
-from yattle.section import Girth, Profile, girth_of
+from yattle.section import Bend, Girth, Profile, girth_of
 
 _SECONDS = 6.0
 _STATES = 20_000
+_MOST_BY_HAND = 3
 _LONGER = (1, 2, 3, 4, 5, 6, 8, 10, 12, 15, 20, 25, 30, 40, 50, 60, 80)
 
 
 def suggestions(job: FoldJob, reasons: tuple[Limit, ...]) -> list[Suggestion]:
-    """Machines of the library, one fold by tongs, a changed leg, a split; the cheapest of each kind first."""
+    """Machines of the library, folds left to the hands, a changed leg, a split; the cheapest of each kind first."""
     until = time.perf_counter() + _SECONDS
     found: list[Suggestion] = []
     for offer in (_machines, _tongs, _legs, _splits):
@@ -45,21 +48,40 @@ def _machines(job: FoldJob, reasons: tuple[Limit, ...]) -> Iterator[Suggestion]:
 
 
 def _tongs(job: FoldJob, reasons: tuple[Limit, ...]) -> Iterator[Suggestion]:
-    """One fold left to the hands after the brake: by tongs near an edge, else between two boards."""
+    """Folds left to the hands after the brake, by tongs near an edge or between two boards: as few as will do."""
     girth = girth_of(job.profile)
     if not isinstance(girth, Girth):
         return
-    for place, bend in enumerate(b for b in girth.bends if b.kind == "fold"):
-        depth = min(bend.mark, girth.girth - bend.mark)
-        tool = next((tool for tool in HAND_TOOLS if tool.reaches(depth, bend.turn, job.length)), None)
-        if not bend.turn or tool is None:
-            continue
-        turns = tuple(0.0 if n == place else turn for n, turn in enumerate(job.profile.turns))
-        cost = _try(job, turns=turns)
-        if cost is not None:
-            yield Suggestion("tongs", (("fold", bend.id),), cost,
-                             f"leave {bend.id} to {tool.name}, {depth:.0f} mm from the edge, after the brake: "
-                             f"{tool.bites(job.length)} bites")
+    by_hand = {place: reach for place, bend in enumerate(b for b in girth.bends if b.kind == "fold")
+               if (reach := _hand(girth, bend, job.length)) is not None}
+    until = time.perf_counter() + _SECONDS / 3
+    for count in range(1, _MOST_BY_HAND + 1):
+        any_works = False
+        for places in combinations(by_hand, count):
+            if time.perf_counter() > until:
+                return
+            turns = tuple(0.0 if n in places else turn for n, turn in enumerate(job.profile.turns))
+            cost = _try(job, turns=turns)
+            if cost is not None:
+                any_works = True
+                yield _left_to_hands([by_hand[place] for place in places], cost)
+        if any_works:
+            return
+
+
+def _hand(girth: Girth, bend: Bend, length: float) -> tuple[str, str] | None:
+    """The fold and how a hand makes it; ``None`` where no hand tool reaches."""
+    depth = min(bend.mark, girth.girth - bend.mark)
+    tool = next((tool for tool in HAND_TOOLS if tool.reaches(depth, bend.turn, length)), None)
+    if not bend.turn or tool is None:
+        return None
+    return bend.id, f"{bend.id} to {tool.name}, {depth:.0f} mm from the edge, {tool.bites(length)} bites"
+
+
+def _left_to_hands(folds: list[tuple[str, str]], cost: int) -> Suggestion:
+    ids = tuple(fold for fold, _ in folds)
+    at: tuple[str, Any] = ("fold", ids[0]) if len(ids) == 1 else ("folds", list(ids))
+    return Suggestion("tongs", (at,), cost, "after the brake, leave " + " and ".join(says for _, says in folds))
 
 
 def _try(job: FoldJob, **changes: object) -> int | None:

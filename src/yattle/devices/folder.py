@@ -8,20 +8,18 @@ One command a line, one answer a line, in plain ASCII; lengths in mm, angles in 
     FLATTEN               →  OK FLATTEN
     anything else         →  ERR what was wrong
 
-The transport is anything that takes a line and gives one back: a serial line, a socket, or
-the stand-in. :class:`Folder` never believes an answer it does not understand.
+The transport is anything that takes a line and gives one back (:mod:`yattle.devices.line`): a
+serial line, a socket, or the stand-in. :class:`Folder` never believes an answer it does not understand.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass
 
 from yattle.brake.order import Step
+from yattle.devices.line import Exchange
 from yattle.errors import YattleError
-
-Exchange = Callable[[str], str]  # a command line to its answer line, without line ends
 
 
 class DeviceProblem(YattleError):

@@ -79,12 +79,68 @@ def step_drawing(girth: Girth, brake: Brake, turns: dict[str, float], fold: str,
     else:
         held, swinging = chain_at_step(girth, turns, fold, face_up, out, swing)
     shapes: list[Shape] = []
+    metal = girth.profile.metal
     if tools:
-        shapes += [Ring(brake.bed, "tool", "bed"), Ring(brake.clamp, "tool", "clamp"),
+        jaw = tuple((x, y + metal.thickness) for x, y in brake.clamp)  # the jaw stands on the sheet
+        shapes += [Ring(brake.bed, "tool", "bed"), Ring(jaw, "tool", "clamp"),
                    Ring(_turned(brake.leaf, swing), "leaf", "leaf")]
-    shapes.append(Line(_points(held), "back", "held"))
-    shapes.append(Line(_points(swinging), "paint", "swinging"))
+    inside, outside = sheet_line(held, swinging, metal.thickness, metal.inside_radius)
+    shapes.append(Line(_points(inside), "back", "held", metal.thickness))
+    shapes.append(Line(_points(outside), "paint", "swinging", metal.thickness))
     return Drawing(tuple(shapes), frame=_close_up(held, swinging) if tools else None)
+
+
+def sheet_line(held: Array, swinging: Array, thickness: float, radius: float) -> tuple[Array, Array]:
+    """The middle of the sheet's thickness along the held and the swinging part, folds rounded; shapes (n, 2).
+
+    The chain is the line where the sheet lies on bed and leaf, so its middle runs half a thickness
+    above, and the fold's corner is where the two middles meet. ``radius`` mm is inside the folds.
+    """
+    rise, ahead = np.array([0.0, thickness / 2]), _direction(swinging[1] - swinging[0])
+    doubled = ahead @ _direction(held[1] - held[0]) > math.cos(math.radians(50))  # no corner to speak of
+    across = np.array([-ahead[1], ahead[0]]) * thickness / 2
+    corner = held[0] + rise
+    if not doubled:
+        corner = corner - np.array([ahead[1] / (1 + ahead[0]) * thickness / 2, 0.0])
+    chain = np.vstack((held[:0:-1] + rise, corner, swinging[1:] + (rise if doubled else across)))
+    pieces = rounded(_hems_apart(chain, thickness), radius + thickness / 2)
+    at = len(held) - 1  # the corner's place in the chain
+    half = max(1, len(pieces[at]) // 2)
+    before = np.vstack([*pieces[:at], pieces[at][:half]])
+    return before, np.vstack([before[-1:], pieces[at][half:], *pieces[at + 1:]])
+
+
+def _direction(step: Array) -> Array:
+    return np.asarray(step / max(float(np.hypot(*step)), 1e-9))
+
+
+def _hems_apart(chain: Array, thickness: float) -> Array:
+    """A flap doubled right over lies on its neighbour, not in it."""
+    chain = chain.copy()
+    for end, turn, beyond in ((0, 1, 2), (-1, -2, -3)):
+        flap, way = _direction(chain[end] - chain[turn]), _direction(chain[beyond] - chain[turn])
+        if len(chain) > 2 and float(flap @ way) > math.cos(math.radians(5)):
+            side = math.copysign(1.0, way[0] * flap[1] - way[1] * flap[0] or 1.0)
+            chain[end] += side * thickness * np.array([-way[1], way[0]])
+    return chain
+
+
+def rounded(chain: Array, radius: float) -> list[Array]:
+    """Each corner of ``chain`` as points of an arc of ``radius`` mm, less where there is no room; ends as they are."""
+    corners = [chain[:1]]
+    for before, here, after in zip(chain, chain[1:], chain[2:], strict=False):
+        to, on = here - before, after - here
+        turn = math.atan2(to[0] * on[1] - to[1] * on[0], float(to @ on))
+        if abs(turn) < 0.01 or abs(turn) > 3.0:
+            corners.append(here[None])
+            continue
+        tangent = min(radius * math.tan(abs(turn) / 2), 0.45 * math.hypot(*to), 0.45 * math.hypot(*on))
+        share = np.linspace(0.0, 1.0, 7)[:, None]
+        start, end = here - _direction(to) * tangent, here + _direction(on) * tangent
+        bend = math.cos(abs(turn) / 2)  # weight of the corner that makes the curve a true arc
+        weight = (1 - share) ** 2 + 2 * bend * share * (1 - share) + share ** 2
+        corners.append(((1 - share) ** 2 * start + 2 * bend * share * (1 - share) * here + share ** 2 * end) / weight)
+    return [*corners, chain[-1:]]
 
 
 def _close_up(held: Array, swinging: Array) -> tuple[float, float, float, float]:

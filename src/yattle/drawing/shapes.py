@@ -19,11 +19,12 @@ ROLES = ("cut", "fold-paint", "fold-back", "mark", "paint", "back", "around", "d
 
 @dataclass(frozen=True)
 class Line:
-    """An open line through ``points``."""
+    """An open line through ``points``; ``width`` mm where it stands for something thick."""
 
     points: tuple[Point, ...]
     role: str
     key: str = ""
+    width: float = 0.0
 
 
 @dataclass(frozen=True)

@@ -1,4 +1,4 @@
-"""What Yattle remembers between runs: recent files and the theme. Never part of a job."""
+"""What Yattle remembers between runs: recent files, the theme, where devices hang. Never part of a job."""
 
 from __future__ import annotations
 
@@ -13,10 +13,11 @@ THEMES = ("desktop", "light", "dark")
 
 @dataclass(frozen=True)
 class Settings:
-    """``recent``: paths, the newest first; ``theme``: one of ``THEMES``."""
+    """``recent``: paths, the newest first; ``theme``: one of ``THEMES``; ``folder``: its address."""
 
     recent: tuple[str, ...] = ()
     theme: str = "desktop"
+    folder: str = "stand-in"
 
     def with_recent(self, path: Path) -> Settings:
         rest = tuple(old for old in self.recent if old != str(path))
@@ -34,13 +35,24 @@ def load_settings() -> Settings:
     try:
         kept = json.loads(settings_path().read_text(encoding="utf-8"))
         recent = tuple(str(path) for path in kept["recent"])[:_MOST_RECENT]
-        return Settings(recent, kept["theme"] if kept["theme"] in THEMES else "desktop")
+        return Settings(recent, kept["theme"] if kept["theme"] in THEMES else "desktop",
+                        str(kept.get("folder", "stand-in")))
     except (OSError, ValueError, KeyError, TypeError):
         return Settings()
 
 
 def keep_settings(settings: Settings) -> None:
-    """Keep them; a folder that cannot be written to is no reason to disturb anyone."""
+    """Keep recent files and theme; where devices hang is kept by :func:`keep_address` alone."""
+    _write(replace(settings, folder=load_settings().folder))
+
+
+def keep_address(folder: str) -> None:
+    """Keep where the folder hangs."""
+    _write(replace(load_settings(), folder=folder))
+
+
+def _write(settings: Settings) -> None:
+    """A folder that cannot be written to is no reason to disturb anyone."""
     path = settings_path()
     with contextlib.suppress(OSError):
         path.parent.mkdir(parents=True, exist_ok=True)

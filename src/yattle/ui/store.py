@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import contextlib
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Hashable
 from pathlib import Path
+from threading import Event
 
 from PyQt6.QtCore import QCoreApplication, QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
 
@@ -72,6 +73,63 @@ class _Work(QRunnable):
         # The window may be gone by now: then nobody waits for the answer.
         with contextlib.suppress(RuntimeError):
             self.done(self.number, result)
+
+
+class Desk(QObject):
+    """Answers worked out beside the window, each kept by its question.
+
+    A quick answer is given at once; for a slow one :meth:`get` gives ``None`` now and ``ready`` is
+    sent when it has come.
+    """
+
+    ready = pyqtSignal()
+    trouble = pyqtSignal(str)
+    _done = pyqtSignal(int, object)
+    PATIENCE = 0.025  # seconds the window waits: less than anybody sees
+    MOST = 128
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._kept: dict[Hashable, object] = {}
+        self._asked: dict[Hashable, Event] = {}
+        self._late = False
+        self._done.connect(lambda number, result: self._announce(result))
+
+    @property
+    def busy(self) -> bool:
+        return any(question not in self._kept for question in self._asked)
+
+    def get(self, question: Hashable, work: Callable[[], object]) -> object | None:
+        """The answer of ``work`` to ``question``; ``None`` while it is still worked out. Errors come as the answer."""
+        if question in self._kept:
+            return self._kept[question]
+        if question not in self._asked:
+            self._asked[question] = came = Event()
+            self._start(question, work, came)
+            if not came.wait(self.PATIENCE):
+                self._late = True
+        return self._kept.get(question)
+
+    def _start(self, question: Hashable, work: Callable[[], object], came: Event) -> None:
+        def keep(number: int, result: object) -> None:
+            self._kept[question] = result
+            while len(self._kept) > self.MOST:
+                old = next(iter(self._kept))
+                del self._kept[old]
+                self._asked.pop(old, None)
+            came.set()
+            self._done.emit(number, result)
+
+        pool = QThreadPool.globalInstance()
+        if pool is not None:
+            pool.start(_Work(0, work, keep))
+
+    def _announce(self, result: object) -> None:
+        if isinstance(result, YattleError):
+            self.trouble.emit(str(result))
+        if self._late:
+            self._late = self.busy
+            self.ready.emit()
 
 
 class Worker(QObject):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QLabel, QPushButton, QVBoxLayout
 
-from yattle.brake import FoldJob, FoldOrder, Refusal, Trial, natural_order, try_order
+from yattle.brake import FoldJob, FoldOrder, Refusal, Trial, natural_order, plain_order, try_order
 from yattle.brake.order import Step
 from yattle.brake.trial import TrialStep
 from yattle.drawing import Drawing, fold_letter, step_drawing
@@ -29,6 +29,7 @@ class BrakeBench(BrakeSlate):
         self.here = 0
         self.mine: tuple[FoldJob, tuple[tuple[str, str], ...]] | None = None  # an order of one's own, and for what
         self.taken: tuple[FoldJob, tuple[tuple[str, str], ...]] | None = None  # practising: the strokes proposed so far
+        self._play_soon = False
         self.player = QTimer(self)
         self.player.setInterval(_FRAMES)
         self.player.timeout.connect(self._frame)
@@ -79,8 +80,10 @@ class BrakeBench(BrakeSlate):
 
     @property
     def order(self) -> FoldOrder | Refusal | None:
-        run = self.store.session.selection.run
-        return self.store.session.derived.order(run) if run else None
+        """The order with the least handling or why there is none; ``None`` while it is worked out."""
+        job = self._job
+        found = self.desk.get(("order", job), lambda: plain_order(job)) if job is not None else None
+        return found if isinstance(found, FoldOrder | Refusal) else None
 
     @property
     def _girth(self) -> Girth | None:
@@ -98,17 +101,26 @@ class BrakeBench(BrakeSlate):
         if job is None:
             return None
         if self.taken is not None:
-            return try_order(job, self.taken[1] if self.taken[0] == job else ())
+            return self._tried(job, self.taken[1] if self.taken[0] == job else ())
         if self.mine is not None and self.mine[0] == job:
-            return try_order(*self.mine)
-        return try_order(job, natural_order(job)) if isinstance(self.order, Refusal) else None
+            return self._tried(job, self.mine[1])
+        return self._tried(job, natural_order(job)) if isinstance(self.order, Refusal) else None
+
+    @property
+    def _own_wanted(self) -> bool:
+        """Whether an order of one's own is to be shown, tried already or not."""
+        return self.taken is not None or (self.mine is not None and self.mine[0] == self._job)
+
+    def _tried(self, job: FoldJob, strokes: tuple[tuple[str, str], ...]) -> Trial | None:
+        found = self.desk.get(("try", job, strokes), lambda: try_order(job, strokes))
+        return found if isinstance(found, Trial) else None
 
     @property
     def steps(self) -> tuple[TrialStep, ...]:
         """The strokes shown: one's own order, or the best."""
         own, order = self._own, self.order
-        if own is not None:
-            return own.steps
+        if own is not None or self._own_wanted:
+            return own.steps if own is not None else ()
         return tuple(TrialStep(step, None, None) for step in order.steps) if isinstance(order, FoldOrder) else ()
 
     @property
@@ -149,7 +161,14 @@ class BrakeBench(BrakeSlate):
         self.store.session.select(fold=fold)
         self.swing.setValue(0)
         self.refresh()
-        self.play.setChecked(True)
+        self._play_soon = True
+        self._play_now()
+
+    def _play_now(self) -> None:
+        """A proposal is shown moving as soon as it has been tried."""
+        if self._play_soon and self.steps:
+            self._play_soon = False
+            self.play.setChecked(True)
 
     def take_back(self) -> None:
         """Unfold the last proposal."""
@@ -222,7 +241,7 @@ class BrakeBench(BrakeSlate):
         super().refresh()
         self._show_offers()
         self.practise.setEnabled(self._job is not None)
-        if self.taken is not None and not steps and self.run is not None:
+        if self.taken is not None and not self.taken[1] and self.run is not None:
             self._begin_practice()
             return
         if not steps or girth is None or self.run is None:
@@ -243,6 +262,7 @@ class BrakeBench(BrakeSlate):
         limit = steps[self.here].limit
         shaping = "drag a corner · arrows 1 mm · Space next · Insert adds · Delete removes"
         self.machine.corners = (shaping if self.outline.isChecked() else limit.says if limit else "nothing strikes", "")
+        self._play_now()
         if limit is not None and not self.player.isActive():
             self.swing.setValue(min(100, round(self._strike_share(steps[self.here]))))
         self._draw_machine()
@@ -274,6 +294,8 @@ class BrakeBench(BrakeSlate):
         says = "no piece to fold yet"
         if isinstance(order, Refusal):
             says = "; ".join(limit.says for limit in order.reasons)
+        elif self._job is not None:
+            says = "working out the order"
         self.machine_card.say("Cannot be folded" if order else "Brake", says)
         self.strip_card.say("Fold order", "")
         self.best.hide()
@@ -298,5 +320,5 @@ class BrakeBench(BrakeSlate):
             drawing = self._drawing(n, 0.0 if shaping else self.swing.value() / 100, tools=True)
             if shaping:  # the whole machine, leaf down
                 drawing = Drawing(drawing.shapes, drawing.notes)
-            self.machine.show_drawing(drawing, Ink(self.metal_colour, band=5))
+            self.machine.show_drawing(drawing, Ink(self.metal_colour, band=3))
             self.machine.show_corners(self._corners() if shaping else [])

@@ -8,15 +8,24 @@ from yattle.brake.order import Step
 from yattle.brake.state import Limit
 from yattle.brake.trial import TrialStep
 from yattle.details import Finding
-from yattle.devices import Folder, StandInFolder, fold_piece
+from yattle.devices import Folder, StandInFolder, check_address, fold_piece, open_line
 from yattle.drawing import fold_letter
-from yattle.errors import YattleError
+from yattle.job.settings import keep_address, load_settings
 from yattle.measure import Sum, Term, parse_angle, say_length
 from yattle.section import Girth
 from yattle.ui.benches.base import BenchPage
 from yattle.ui.drawing.outline import Corner
 from yattle.ui.frame.slate import Shown
-from yattle.ui.store import Store, Worker
+from yattle.ui.store import Desk, Store, Worker
+
+
+def _fold_on(address: str, stand_in: StandInFolder, steps: tuple[Step, ...]) -> str:
+    try:
+        with open_line(address, stand_in) as exchange:
+            return "\n".join(f"{m.fold} {m.wanted:.0f}° came out {m.angle:.1f}°"
+                             for m in fold_piece(Folder(exchange), steps))
+    except OSError as trouble:
+        return f"the folder at {address} does not answer ({(trouble.strerror or str(trouble)).lower()})"
 
 
 class BrakeSlate(BenchPage):
@@ -32,9 +41,11 @@ class BrakeSlate(BenchPage):
 
     def __init__(self, store: Store) -> None:
         super().__init__(store)
-        self.measured, self.folded = "Ctrl+G folds a piece on it", 1
-        self.helper = Worker(self)
-        self._tried: tuple[FoldJob | None, tuple[Suggestion, ...]] = (None, ())
+        self.measured, self.folded = "nothing yet", 1
+        self.folder_at, self.folder = load_settings().folder, Worker(self)
+        self.desk = Desk(self)
+        self.desk.ready.connect(self.refresh)
+        self.desk.trouble.connect(store.trouble)
 
     # -- the slate --------------------------------------------------------------------------------
 
@@ -47,7 +58,9 @@ class BrakeSlate(BenchPage):
         s.group("The order")
         s.said("handling", self._cost)
         s.said("batch", self._batch)
-        s.said("stand-in", lambda: self.measured)
+        s.words("folder at", lambda: Shown(self.folder_at), self._put_folder,
+               "stand-in, tcp:HOST:PORT or serial:PORT; Ctrl+G folds a piece on it")
+        s.said("measured", lambda: self.measured)
         s.look_list(self._troubles, self._help)
         s.group("The machine")
         s.choice("brake", self._brakes, lambda: self.store.session.job.brake.name, self._put_brake)
@@ -77,19 +90,26 @@ class BrakeSlate(BenchPage):
         return (f"{count} pieces one by one: {lifts} lifts, {settings} settings\n"
                 f"all at once: {all_lifts} lifts, {all_settings} settings")
 
-    def fold_on_stand_in(self) -> None:
-        """Fold one piece on the stand-in folder by the order shown, and say what was measured."""
+    def _put_folder(self, text: str) -> str | None:
+        def put() -> None:
+            self.folder_at = check_address(text)
+            keep_address(self.folder_at)
+        return self.store.attempt(put)
+
+    def fold_on_folder(self) -> None:
+        """Fold one piece on the folder by the order shown, and say what was measured."""
         steps = tuple(tried.step for tried in self.steps)
         if not steps or self._stopping():
             self.measured = "not folded: this order strikes" if steps else ""
         else:
-            try:
-                folder = Folder(StandInFolder(seed=self.folded))
-                self.folded += 1
-                self.measured = "\n".join(
-                    f"{m.fold} {m.wanted:.0f}° came out {m.angle:.1f}°" for m in fold_piece(folder, steps))
-            except YattleError as wrong:
-                self.measured = str(wrong)
+            self.measured = "folding"
+            address, stand_in = self.folder_at, StandInFolder(seed=self.folded)
+            self.folded += 1
+            self.folder.ask(lambda: _fold_on(address, stand_in, steps), self._take_measured)
+        self.refresh()
+
+    def _take_measured(self, result: object) -> None:
+        self.measured = str(result)
         self.refresh()
 
     def _brakes(self) -> list[tuple[str, str]]:
@@ -117,15 +137,8 @@ class BrakeSlate(BenchPage):
         job, order = self._job, self.order
         if job is None or not isinstance(order, Refusal):
             return ()
-        if self._tried[0] != job:
-            self._tried = (job, ())
-            self.helper.ask(lambda: (job, tuple(suggestions(job, order.reasons))), self._take_suggestions)
-        return self._tried[1]
-
-    def _take_suggestions(self, result: object) -> None:
-        if isinstance(result, tuple):
-            self._tried = result
-            self.refresh()
+        found = self.desk.get(("help", job), lambda: tuple(suggestions(job, order.reasons)))
+        return found if isinstance(found, tuple) else ()
 
     def _stopping(self) -> list[Limit]:
         order = self.order
@@ -220,6 +233,8 @@ class BrakeSlate(BenchPage):
 
     def _cost(self) -> str:
         order, steps = self.order, self.steps
+        if order is None and self._job is not None:
+            return "being worked out"
         if not steps:
             return "no piece"
         if isinstance(order, Refusal):

@@ -117,7 +117,8 @@ def _path(painter: QPainter, shape: Line | Ring, view: View, ink: Ink) -> list[H
     painter.setBrush(Qt.BrushStyle.NoBrush)
     if ink.band and shape.role in ("paint", "back"):
         colour = ink.metal if shape.role == "back" else t.copper
-        painter.setPen(QPen(QColor(colour), ink.band, cap=Qt.PenCapStyle.RoundCap))
+        width = max(shape.width * view.scale, ink.band)
+        painter.setPen(QPen(QColor(colour), width, cap=Qt.PenCapStyle.FlatCap, join=Qt.PenJoinStyle.RoundJoin))
     painter.drawPolyline(points)
     return []
 

@@ -47,7 +47,7 @@ ACTIONS: tuple[Action, ...] = (
            True),
     Action("piece.step", "Next stroke on the brake", "Piece", "next_step", "Ctrl+Shift+Right", "pieces", True),
     Action("piece.step-back", "Stroke before", "Piece", "step_back", "Ctrl+Shift+Left", "pieces"),
-    Action("piece.stand-in", "Fold a piece on the stand-in folder", "Piece", "fold_on_stand_in", "Ctrl+G", "pieces"),
+    Action("piece.folder", "Fold a piece on the folder", "Piece", "fold_on_folder", "Ctrl+G", "pieces"),
     Action("piece.machine-open", "Open a machine …", "Piece", "open_machine", "Ctrl+M", rule_before=True),
     Action("piece.machine-save", "Save this machine …", "Piece", "save_machine", "Ctrl+Shift+M"),
     Action("papers.pack", "Write the whole shop pack …", "Papers", "write_pack", "Ctrl+E", "pieces"),

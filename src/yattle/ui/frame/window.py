@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer
@@ -305,11 +306,11 @@ class Window(FileDeeds, QMainWindow):
         self.show_bench("brake")
         bench.step(step)
 
-    def fold_on_stand_in(self) -> None:
+    def fold_on_folder(self) -> None:
         bench = self.benches["brake"]
         assert isinstance(bench, BrakeBench)
         self.show_bench("brake")
-        bench.fold_on_stand_in()
+        bench.fold_on_folder()
 
     def show_survey(self) -> None:
         self.show_bench("survey")
@@ -334,7 +335,7 @@ class Window(FileDeeds, QMainWindow):
 
     def set_theme(self, name: str) -> None:
         """``desktop``, ``light`` or ``dark``; kept for the next start."""
-        self.settings = Settings(self.settings.recent, name)
+        self.settings = replace(self.settings, theme=name)
         keep_settings(self.settings)
         app = QApplication.instance()
         assert isinstance(app, QApplication)

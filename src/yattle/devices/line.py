@@ -1,0 +1,139 @@
+"""The line a device hangs on: a socket, a serial port, or a stand-in in the program itself.
+
+An address is ``stand-in``, ``tcp:HOST:PORT`` or ``serial:PORT`` (9600 baud, 8N1). One line of
+ASCII, ended by a newline, goes out; one comes back. Nothing is opened before it is asked for.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import os
+import select
+import socket
+import socketserver
+import threading
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from typing import Protocol
+
+from yattle.errors import InputError
+
+Exchange = Callable[[str], str]  # a command line to its answer line, without line ends
+_LONGEST = 400  # bytes of one line: more is no answer of ours
+
+
+class _Stream(Protocol):
+    def send(self, data: bytes) -> None: ...
+    def receive(self, seconds: float) -> bytes: ...
+
+
+class _Socket:
+    def __init__(self, host: str, port: int, seconds: float) -> None:
+        self.socket = socket.create_connection((host, port), timeout=seconds)
+
+    def send(self, data: bytes) -> None:
+        self.socket.sendall(data)
+
+    def receive(self, seconds: float) -> bytes:
+        self.socket.settimeout(max(seconds, 0.001))
+        return self.socket.recv(256)
+
+    def close(self) -> None:
+        self.socket.close()
+
+
+class _Serial:
+    def __init__(self, port: str) -> None:
+        import termios
+
+        self.port = os.open(port, os.O_RDWR | os.O_NOCTTY | os.O_NONBLOCK)
+        try:
+            raw = termios.tcgetattr(self.port)
+        except termios.error:  # not a serial port at all
+            os.close(self.port)
+            raise OSError(f"{port} is no serial port") from None
+        raw[0], raw[1], raw[3] = 0, 0, 0
+        raw[2] = termios.CS8 | termios.CREAD | termios.CLOCAL
+        raw[4] = raw[5] = termios.B9600
+        termios.tcsetattr(self.port, termios.TCSANOW, raw)
+
+    def send(self, data: bytes) -> None:
+        os.write(self.port, data)
+
+    def receive(self, seconds: float) -> bytes:
+        ready, _, _ = select.select([self.port], [], [], max(seconds, 0.0))
+        if not ready:
+            raise TimeoutError("no answer in time")
+        return os.read(self.port, 256)
+
+    def close(self) -> None:
+        os.close(self.port)
+
+
+def _read_line(stream: _Stream, kept: bytearray, seconds: float) -> str:
+    until = time.monotonic() + seconds
+    while b"\n" not in kept:
+        if time.monotonic() > until or len(kept) > _LONGEST:
+            raise TimeoutError("no answer in time")
+        data = stream.receive(until - time.monotonic())
+        if not data:
+            raise ConnectionError("the line was closed")
+        kept += data
+    line, _, rest = bytes(kept).partition(b"\n")
+    kept[:] = rest
+    return line.decode("ascii", "replace").strip()
+
+
+@contextmanager
+def open_line(address: str, stand_in: Exchange, seconds: float = 5.0) -> Iterator[Exchange]:
+    """The exchange at ``address``; each answer is awaited ``seconds`` at most (:class:`OSError` beyond)."""
+    if address == "stand-in":
+        yield stand_in
+        return
+    stream, kept = _opened(address, seconds), bytearray()
+
+    def exchange(line: str) -> str:
+        stream.send(line.encode("ascii", "replace") + b"\n")
+        return _read_line(stream, kept, seconds)
+
+    with contextlib.closing(stream):
+        yield exchange
+
+
+def check_address(address: str) -> str:
+    """``address`` without spaces, or an :class:`InputError` that says what one looks like."""
+    text = address.strip()
+    kind, _, rest = text.partition(":")
+    host, _, port = rest.rpartition(":")
+    if text == "stand-in" or (kind == "serial" and rest) or (kind == "tcp" and host and port.isdigit()
+                                                             and 0 < int(port) < 65536):
+        return text
+    raise InputError("device", repr(address), "stand-in, tcp:HOST:PORT or serial:PORT")
+
+
+def _opened(address: str, seconds: float) -> _Socket | _Serial:
+    kind, _, rest = check_address(address).partition(":")
+    if kind == "serial":
+        return _Serial(rest)
+    host, _, port = rest.rpartition(":")
+    return _Socket(host, int(port), seconds)
+
+
+@contextmanager
+def served(device: Exchange, port: int = 0) -> Iterator[str]:
+    """Serve a stand-in on this machine alone while the context lasts; its address."""
+    class Handler(socketserver.StreamRequestHandler):
+        def handle(self) -> None:
+            for line in self.rfile:
+                self.wfile.write(device(line.decode("ascii", "replace").strip()).encode("ascii", "replace") + b"\n")
+
+    class Server(socketserver.ThreadingTCPServer):
+        daemon_threads = allow_reuse_address = True
+
+    with Server(("127.0.0.1", port), Handler) as server:
+        threading.Thread(target=server.serve_forever, daemon=True).start()
+        try:
+            yield f"tcp:127.0.0.1:{server.server_address[1]}"
+        finally:
+            server.shutdown()

@@ -1,0 +1,36 @@
+"""What the hands of a window test do: press, type, use a shortcut, wait for the workers."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+
+from yattle.ui.frame.window import Window
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+def press_key_of(canvas, key, qtbot):
+    """Press the shape of ``key`` on a drawing, where it really stands."""
+    qtbot.waitUntil(lambda: any(hit.key == key for hit in canvas.hits), timeout=3000)
+    hit = next(hit for hit in canvas.hits if hit.key == key)
+    qtbot.mouseClick(canvas, LEFT, pos=hit.rect.center().toPoint())
+
+
+def type_into(row, text, qtbot, key=Qt.Key.Key_Return):
+    row.field.setFocus()
+    row.field.selectAll()
+    qtbot.keyClicks(row.field, text)
+    qtbot.keyClick(row.field, key)
+
+
+def keys(window, shortcut, qtbot):
+    """Use an action the way its shortcut does, only if it is enabled."""
+    action = next(a for a in window.actions_by_id.values() if a.shortcut().toString() == shortcut)
+    assert action.isEnabled(), shortcut
+    action.trigger()
+
+
+def settle(window: Window, qtbot) -> None:
+    workers = [window.nester, window.writer, *(getattr(b, name) for b in window.benches.values()
+                                                for name in ("desk", "folder") if hasattr(b, name))]
+    qtbot.waitUntil(lambda: not any(worker.busy for worker in workers), timeout=20000)
