@@ -36,6 +36,14 @@ def folds(text: str, out: Path | None) -> Answer:
     return best_order(read(FoldJob, text)).answer()
 
 
+def roof(text: str, out: Path | None) -> Answer:
+    """facets and edges of a roof from its blocks"""
+    from yattle.roof import RoofPlan, build
+    from yattle.values import read
+
+    return build(read(RoofPlan, text)).answer()
+
+
 def nest(text: str, out: Path | None) -> Answer:
     """pieces on coil, sheets and offcuts"""
     from yattle.coil import NestJob
@@ -66,7 +74,7 @@ def plan(text: str, out: Path | None) -> Answer:
 
 
 VERBS: dict[str, Callable[[str, Path | None], Answer]] = {
-    "girth": girth, "folds": folds, "nest": nest, "develop": develop, "plan": plan}
+    "girth": girth, "folds": folds, "roof": roof, "nest": nest, "develop": develop, "plan": plan}
 
 
 def schema(name: str) -> Answer:

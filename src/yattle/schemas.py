@@ -10,11 +10,12 @@ from yattle.details import EaveDrip
 from yattle.job.model import Job
 from yattle.metal import MetalLibrary
 from yattle.pattern import Pattern
+from yattle.roof import RoofPlan
 from yattle.section import Profile
 from yattle.values import Value
 
 MODELS: dict[str, type[Value]] = {
-    "profile": Profile, "pattern": Pattern, "fold-job": FoldJob, "brake": Brake, "nest-job": NestJob, "job": Job,
+    "profile": Profile, "pattern": Pattern, "fold-job": FoldJob, "brake": Brake, "roof": RoofPlan, "nest-job": NestJob, "job": Job,
     "metals": MetalLibrary, "detail/eave-drip": EaveDrip}
 
 

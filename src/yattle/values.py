@@ -165,7 +165,8 @@ class _Blank(dict[str, Any]):
 
 
 # The branch of a union stands in pydantic's paths but not in the document.
-_TAGS = frozenset({"k-factor", "din6935", "sum", "table"})
+_TAGS = frozenset({"k-factor", "din6935", "sum", "table", "gable", "hip", "shed", "flat", "chimney", "curb",
+                   "skylight", "pipe"})
 
 
 def _is_tag(part: int | str) -> bool:

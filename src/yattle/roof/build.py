@@ -1,0 +1,90 @@
+"""A roof worked out from its plan: facets, edges, corners, openings."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+from yattle.roof.edges import Corner, Edge, find_corners, find_edges
+from yattle.roof.facets import Facet, join
+from yattle.roof.model import RoofPlan
+from yattle.roof.openings import Placed, place
+from yattle.roof.plane import Body, Point, Point3
+
+
+@dataclass(frozen=True)
+class Roof:
+    """The joined roof of one plan."""
+
+    plan: RoofPlan
+    bodies: tuple[Body, ...]
+    facets: tuple[Facet, ...]
+    edges: tuple[Edge, ...]
+    corners: tuple[Corner, ...]
+    openings: tuple[Placed, ...]
+
+    def facet(self, facet_id: str) -> Facet:
+        """The facet of that id (it must exist)."""
+        return next(facet for facet in self.facets if facet.id == facet_id)
+
+    def edge(self, edge_id: str) -> Edge:
+        """The edge of that id (it must exist)."""
+        return next(edge for edge in self.edges if edge.id == edge_id)
+
+    def edges_of(self, facet_id: str) -> tuple[Edge, ...]:
+        return tuple(edge for edge in self.edges if facet_id in edge.facets)
+
+    def answer(self) -> dict[str, Any]:
+        """As ``yattle roof`` gives it."""
+        return {
+            "format": "yattle-roof-answer/1", "ok": True,
+            "facets": [_facet(facet) for facet in self.facets],
+            "edges": [_edge(edge) for edge in self.edges],
+            "corners": [{"at": list(corner.at), "edges": list(corner.edges)} for corner in self.corners],
+            "openings": [{**placed.opening.model_dump(exclude_none=True), "facets": list(placed.facets),
+                          "corners": [list(corner) for corner in placed.corners]} for placed in self.openings],
+        }
+
+
+@lru_cache(maxsize=64)
+def build(plan: RoofPlan) -> Roof:
+    """Work out a roof; raises :class:`~yattle.errors.InputError` for an opening off the roof."""
+    bodies, facets = join(plan)
+    edges = find_edges(bodies, facets)
+    return Roof(plan, bodies, facets, edges, find_corners(edges), place(plan.openings, facets))
+
+
+def outline3(facet: Facet) -> tuple[Point3, ...]:
+    """The facet's outline in space, anticlockwise seen from above."""
+    return tuple(facet.plane.at((x, y)) for x, y in facet.shape.exterior.coords[:-1])
+
+
+def holes3(facet: Facet) -> tuple[tuple[Point3, ...], ...]:
+    return tuple(tuple(facet.plane.at((x, y)) for x, y in hole.coords[:-1]) for hole in facet.shape.interiors)
+
+
+def area(facet: Facet) -> float:
+    """Area on the slope, m²."""
+    return float(facet.shape.area) * facet.plane.stretch / 1e6
+
+
+def middle(facet: Facet) -> Point:
+    """A point well inside the facet in plan."""
+    point = facet.shape.representative_point()
+    return float(point.x), float(point.y)
+
+
+def _facet(facet: Facet) -> dict[str, Any]:
+    plane = facet.plane
+    answer: dict[str, Any] = {
+        "id": facet.id, "block": facet.block, "plane": {"normal": list(plane.normal), "offset": plane.offset},
+        "pitch": plane.pitch, "outline": [list(p) for p in outline3(facet)], "area": area(facet)}
+    if facet.shape.interiors:
+        answer["holes"] = [[list(p) for p in hole] for hole in holes3(facet)]
+    return answer
+
+
+def _edge(edge: Edge) -> dict[str, Any]:
+    return {"id": edge.id, "kind": edge.kind, "facets": list(edge.facets), "a": list(edge.a), "b": list(edge.b),
+            "length": edge.length, "slope": edge.slope, "fold": edge.fold}

@@ -1,0 +1,193 @@
+"""Which part of every roof plane is there when the blocks are joined as solids.
+
+A plane's part inside another block's walls and under its roof is buried. Under another
+block's overhang a lower roof goes on to the wall, unless what lies under it hangs together with
+the rest mainly across the line where the two planes meet: then it ends on that line. Where planes of two blocks are one
+plane, the one that comes first covers, and touching parts become one facet.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+import shapely
+from shapely import Polygon
+
+from yattle.roof.model import RoofPlan
+from yattle.roof.plane import Body, Plane, Point, Ring, below, body, inside, sketched
+
+NARROW = 0.5  # mm: what is narrower is no face
+LEAST = 1.0  # mm: no edge is shorter
+_ALIGNED = 0.005  # mm: a corner nearer to the line between its neighbours is none
+_GRID = 1e-5  # mm: coordinates of cuts are rounded to it, so that lines that fall together are one
+
+
+@dataclass(frozen=True)
+class Facet:
+    """One face of the roof: ``shape`` in plan (holes where blocks stand in it), ``solid`` false for a face
+    entered by itself."""
+
+    id: str
+    block: str
+    plane: Plane
+    shape: Polygon
+
+
+def join(plan: RoofPlan) -> tuple[tuple[Body, ...], tuple[Facet, ...]]:
+    """The bodies of all blocks and the facets of the joined roof, in the order of blocks and planes."""
+    bodies = tuple(body(block) for block in plan.blocks)
+    found: list[tuple[str, Plane, Any]] = []
+    for place, own in enumerate(bodies):
+        near = [(n, other) for n, other in enumerate(bodies) if n != place and _boxes_touch(own, other)]
+        for plane, ring in zip(own.planes, own.faces, strict=True):
+            if len(ring) > 2:
+                found.append((own.id, plane, _visible(place, plane, ring, near)))
+    for face in plan.faces:
+        ring, plane = sketched(face)
+        found.append((face.id, plane, Polygon(ring)))
+    return bodies, tuple(_numbered(_merged(found)))
+
+
+def _boxes_touch(one: Body, other: Body) -> bool:
+    a, b = one.box, other.box
+    return a[0] <= b[2] and b[0] <= a[2] and a[1] <= b[3] and b[1] <= a[3]
+
+
+def _visible(place: int, plane: Plane, ring: Ring, near: list[tuple[int, Body]]) -> Any:
+    shape: Any = Polygon(ring)
+    buried = [part for n, other in near for part in _buried(plane, ring, other, n < place)]
+    if buried:
+        shape = _less(shape, shapely.union_all(buried, grid_size=_GRID))
+    for _, other in near:
+        if not shape.is_empty:
+            shape = _under_overhang(shape, plane, ring, other)
+    return shape
+
+
+def _higher(ring: Ring, plane: Plane, other: Body) -> Ring:
+    """Where ``other``'s roof lies over ``plane``, as far as it reaches."""
+    for over in other.planes:
+        ring = below(ring, plane, over)
+    return ring
+
+
+def _buried(plane: Plane, ring: Ring, other: Body, first: bool) -> Iterator[Polygon]:
+    part = _higher(inside(ring, other.walls), plane, other)
+    if len(part) > 2:
+        yield Polygon(part)
+    if first:  # the same plane twice: the block that comes first has it
+        for over, face in zip(other.planes, other.faces, strict=True):
+            if len(face) > 2 and over.same(plane, face[0]):
+                shared = inside(ring, face)
+                if len(shared) > 2:
+                    yield Polygon(shared)
+
+
+def _under_overhang(shape: Any, plane: Plane, ring: Ring, other: Body) -> Any:
+    """``shape`` without those parts under ``other``'s overhang that are cut off where the planes meet."""
+    part = _higher(inside(ring, other.roof), plane, other)
+    if len(part) < 3 or all(other.stands_at(point, -0.01) for point in part):
+        return shape
+    under = _less(_flat(shapely.intersection(shape, Polygon(part), grid_size=_GRID)), Polygon(other.walls))
+    outside = None
+    for piece in _polygons(under):
+        outside = _less(shape, under) if outside is None else outside
+        meets, goes_on = _contact(piece, outside, plane, other)
+        if meets > 0.99 * goes_on:
+            shape = _less(shape, piece)
+    return shape
+
+
+def _less(shape: Any, other: Any) -> Any:
+    return _flat(shapely.difference(shape, _flat(other), grid_size=_GRID))
+
+
+def _flat(shape: Any) -> Any:
+    """Only what of ``shape`` has area: cuts leave lines and points where borders touch."""
+    if isinstance(shape, Polygon | shapely.MultiPolygon):
+        return shape
+    return shapely.MultiPolygon([part for part in shapely.get_parts(shape) if isinstance(part, Polygon)])
+
+
+def _contact(piece: Polygon, outside: Any, plane: Plane, other: Body) -> tuple[float, float]:
+    """How much of the border of ``piece``, mm, is where the planes meet, and how much goes on to the rest elsewhere."""
+    meets = goes_on = 0.0
+    ring = list(piece.exterior.coords)
+    for a, b in zip(ring, ring[1:], strict=False):
+        middle = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)
+        size = math.hypot(a[0] - b[0], a[1] - b[1])
+        if size < LEAST:
+            continue
+        if all(abs(other.height((p[0], p[1])) - plane.z((p[0], p[1]))) < 0.5 for p in (a, middle, b)):
+            meets += size
+        else:
+            aside = (LEAST * (a[1] - b[1]) / size, LEAST * (b[0] - a[0]) / size)
+            if any(outside.contains(shapely.Point(middle[0] + s * aside[0], middle[1] + s * aside[1])) for s in (1, -1)):
+                goes_on += size
+    return meets, goes_on
+
+
+def _polygons(shape: Any) -> list[Polygon]:
+    """The polygons of ``shape`` that are wide enough to be faces."""
+    parts = shape.geoms if hasattr(shape, "geoms") else [shape]
+    return [part for part in parts if isinstance(part, Polygon) and part.area > NARROW * LEAST
+            and (part.area > 5 * NARROW * part.length or not part.buffer(-NARROW / 2).is_empty)]
+
+
+def _merged(found: list[tuple[str, Plane, Any]]) -> list[tuple[str, Plane, Polygon]]:
+    """Touching parts of one plane joined, every part cleaned of corners that are none."""
+    result: list[tuple[str, Plane, Polygon]] = []
+    used: set[int] = set()
+    for n, (block, plane, shape) in enumerate(found):
+        if n in used or shape.is_empty:
+            continue
+        twins = [m for m in range(n + 1, len(found)) if m not in used and not found[m][2].is_empty
+                 and plane.same(found[m][1], shape.representative_point().coords[0])
+                 and shape.distance(found[m][2]) < 0.01]
+        shapes = [shape]
+        for m in twins:
+            used.add(m)
+            shapes.append(found[m][2])
+        whole = shape if len(shapes) == 1 else _flat(shapely.union_all(shapes, grid_size=_GRID))
+        result += [(block, plane, part) for piece in _polygons(whole) for part in _cleaned(piece)]
+    return result
+
+
+def _cleaned(piece: Polygon) -> list[Polygon]:
+    """``piece`` anticlockwise, without corners that are none and edges that are too short."""
+    shape = shapely.simplify(piece, _ALIGNED)
+    rings = [_without_stubs(ring.coords[:-1]) for ring in (shape.exterior, *shape.interiors)]
+    if len(rings[0]) < 3:
+        return []
+    clean = Polygon(rings[0], [ring for ring in rings[1:] if len(ring) > 2])
+    return [shapely.geometry.polygon.orient(part) for part in _polygons(clean if clean.is_valid else clean.buffer(0))]
+
+
+def _without_stubs(ring: Any) -> list[tuple[float, float]]:
+    kept = [(x, y) for x, y in ring]
+    place = 0
+    while len(kept) > 2 and place < len(kept):
+        before, here, after = kept[place - 1], kept[place], kept[(place + 1) % len(kept)]
+        if _no_corner(before, here, after):
+            del kept[place]
+            place = max(0, place - 2)
+        else:
+            place += 1
+    return kept
+
+
+def _no_corner(before: Point, here: Point, after: Point) -> bool:
+    """Whether ``here`` ends a stub, a spike, or lies on the line between its neighbours."""
+    ux, uy, vx, vy = here[0] - before[0], here[1] - before[1], after[0] - here[0], after[1] - here[1]
+    u, v = math.hypot(ux, uy), math.hypot(vx, vy)
+    return u < LEAST or abs(ux * vy - uy * vx) < _ALIGNED * min(u, v)
+
+
+def _numbered(parts: list[tuple[str, Plane, Polygon]]) -> Iterator[Facet]:
+    count: dict[str, int] = {}
+    for block, plane, shape in parts:
+        count[block] = count.get(block, 0) + 1
+        yield Facet(f"{block}.{count[block]}", block, plane, shape)
