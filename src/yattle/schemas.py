@@ -15,8 +15,8 @@ from yattle.section import Profile
 from yattle.values import Value
 
 MODELS: dict[str, type[Value]] = {
-    "profile": Profile, "pattern": Pattern, "fold-job": FoldJob, "brake": Brake, "roof": RoofPlan, "nest-job": NestJob, "job": Job,
-    "metals": MetalLibrary, "detail/eave-drip": EaveDrip}
+    "profile": Profile, "pattern": Pattern, "fold-job": FoldJob, "brake": Brake, "roof": RoofPlan,
+    "nest-job": NestJob, "job": Job, "metals": MetalLibrary, "detail/eave-drip": EaveDrip}
 
 
 def schemas() -> dict[str, dict[str, Any]]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import random
 from collections import Counter
+from itertools import pairwise
 
 import pytest
 import shapely
@@ -41,7 +42,7 @@ def test_the_highest_roof_is_there_and_nothing_twice(made):
         over = [b for b in roof.bodies if shapely.Polygon(b.roof).contains(point)]
         top = max(b.height(at) for b in over)
         assert here and here[0] == pytest.approx(top, abs=0.01)
-        assert all(high - low > 0.01 for high, low in zip(here, here[1:], strict=False)), "two roofs in one place"
+        assert all(high - low > 0.01 for high, low in pairwise(here)), "two roofs in one place"
         for low in here[1:]:
             assert not any(b.stands_at(at) and b.height(at) > low + 0.01 for b in roof.bodies), "buried in a block"
 

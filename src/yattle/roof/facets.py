@@ -11,6 +11,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Any
 
 import shapely
@@ -116,7 +117,7 @@ def _contact(piece: Polygon, outside: Any, plane: Plane, other: Body) -> tuple[f
     """How much of the border of ``piece``, mm, is where the planes meet, and how much goes on to the rest elsewhere."""
     meets = goes_on = 0.0
     ring = list(piece.exterior.coords)
-    for a, b in zip(ring, ring[1:], strict=False):
+    for a, b in pairwise(ring):
         middle = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)
         size = math.hypot(a[0] - b[0], a[1] - b[1])
         if size < LEAST:
@@ -124,9 +125,9 @@ def _contact(piece: Polygon, outside: Any, plane: Plane, other: Body) -> tuple[f
         if all(abs(other.height((p[0], p[1])) - plane.z((p[0], p[1]))) < 0.5 for p in (a, middle, b)):
             meets += size
         else:
-            aside = (LEAST * (a[1] - b[1]) / size, LEAST * (b[0] - a[0]) / size)
-            if any(outside.contains(shapely.Point(middle[0] + s * aside[0], middle[1] + s * aside[1])) for s in (1, -1)):
-                goes_on += size
+            dx, dy = LEAST * (a[1] - b[1]) / size, LEAST * (b[0] - a[0]) / size
+            beside = [shapely.Point(middle[0] + s * dx, middle[1] + s * dy) for s in (1, -1)]
+            goes_on += size if any(outside.contains(point) for point in beside) else 0.0
     return meets, goes_on
 
 

@@ -1,0 +1,206 @@
+"""Where rain goes: fall lines, what drains into each edge, a drop traced from any place.
+
+Areas are plan areas, m², since rain is counted on the level. What a facet sends to an edge and
+what a valley passes on is exact; water that spreads along a pitch break or drips from one roof onto
+another is followed from ``_SAMPLES`` places along the edge.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from itertools import pairwise
+from typing import Literal
+
+import shapely
+
+from yattle.roof.build import Roof
+from yattle.roof.edges import Edge
+from yattle.roof.facets import Facet
+from yattle.roof.plane import Plane, Point, Point3
+
+End = Literal["off", "wall", "flat"]
+_SAMPLES = 24
+_STEP = 2.0  # mm beyond an edge
+_MOST = 60  # edges a drop may come to: more is a ring
+RUNS_ALONG = ("valley", "skew-wall", "sidewall")
+
+
+@dataclass(frozen=True)
+class Drop:
+    """The way of one drop: its places, the edges it came to, and how it ended: ``off`` the roof, standing
+    against a ``wall``, or on a ``flat`` roof."""
+
+    places: tuple[Point3, ...]
+    edges: tuple[str, ...]
+    end: End
+
+
+@dataclass(frozen=True)
+class Drainage:
+    """Plan areas in m²: ``direct`` from the facets beside an edge, ``catchment`` all that comes to it."""
+
+    direct: dict[str, float]
+    catchment: dict[str, float]
+
+    def flow(self, edge_id: str, rain: float) -> float:
+        """Litres a second at an edge in ``rain`` mm an hour."""
+        return self.catchment.get(edge_id, 0.0) * rain / 3600
+
+
+def drop(roof: Roof, at: Point) -> Drop:
+    """Follow a drop from the highest roof at ``at`` until it leaves."""
+    facet = _facet_under(roof, at, math.inf)
+    if facet is None:
+        return Drop((), (), "off")
+    return _follow(roof, facet, at)
+
+
+def _follow(roof: Roof, facet: Facet, at: Point) -> Drop:
+    places, edges = [facet.plane.at(at)], list[str]()
+    for _ in range(_MOST):
+        if facet.plane.fall is None:
+            return Drop(tuple(places), tuple(edges), "flat")
+        reached = _downhill(roof, facet, at)
+        if reached is None:
+            break
+        at, edge = reached
+        places.append(facet.plane.at(at))
+        edges.append(edge.id)
+        if edge.kind == "headwall":
+            return Drop(tuple(places), tuple(edges), "wall")
+        if edge.kind in RUNS_ALONG and edge.slope > 0:
+            places.append(edge.a)
+        onward = _beyond(roof, facet, edge, at)
+        if onward is None:
+            break
+        facet, at = onward
+    return Drop(tuple(places), tuple(edges), "off")
+
+
+def _beyond(roof: Roof, facet: Facet, edge: Edge, at: Point) -> tuple[Facet, Point] | None:
+    """The facet and place where water goes on after ``edge``; ``None`` where it leaves the roof."""
+    fall = facet.plane.fall
+    assert fall is not None
+    if edge.kind in RUNS_ALONG and edge.slope > 0:
+        way, low = _direction(edge.b, edge.a), edge.a
+        place = (low[0] + way[0] * _STEP, low[1] + way[1] * _STEP)
+        lower = _facet_under(roof, place, low[2] + 0.5)
+        return (lower, place) if lower is not None else None
+    place = (at[0] + fall[0] * _STEP, at[1] + fall[1] * _STEP)
+    lower = _facet_under(roof, place, facet.plane.z(at) + 0.5, facet.id)
+    return (lower, place) if lower is not None else None
+
+
+def _direction(a: Point3, b: Point3) -> Point:
+    size = math.dist(a[:2], b[:2]) or 1.0
+    return (b[0] - a[0]) / size, (b[1] - a[1]) / size
+
+
+def _facet_under(roof: Roof, at: Point, height: float, but: str = "") -> Facet | None:
+    """The highest facet at ``at`` that is not higher than ``height``."""
+    point = shapely.Point(at)
+    here = [f for f in roof.facets if f.id != but and f.plane.z(at) <= height and f.shape.covers(point)]
+    return max(here, default=None, key=lambda f: f.plane.z(at)) if here else None
+
+
+def _downhill(roof: Roof, facet: Facet, at: Point) -> tuple[Point, Edge] | None:
+    """Where the fall line from ``at`` leaves the facet, and over which edge."""
+    fall = facet.plane.fall
+    assert fall is not None
+    far = 4 * (facet.shape.bounds[2] - facet.shape.bounds[0] + facet.shape.bounds[3] - facet.shape.bounds[1])
+    start = (at[0] + fall[0] * 0.05, at[1] + fall[1] * 0.05)
+    line = shapely.LineString([start, (at[0] + fall[0] * far, at[1] + fall[1] * far)])
+    crossing = shapely.get_coordinates(facet.shape.boundary.intersection(line))
+    if not len(crossing):
+        return None
+    ahead = (crossing - at) @ fall
+    place = crossing[ahead.argmin()]
+    end = (float(place[0]), float(place[1]))
+    edge = edge_at(roof, facet.id, end)
+    return (end, edge) if edge is not None else None
+
+
+def edge_at(roof: Roof, facet_id: str, at: Point, near: float = 1.0) -> Edge | None:
+    """The edge of a facet that passes ``at`` in plan, the one that collects water first."""
+    point = shapely.Point(at)
+    here = [e for e in roof.edges_of(facet_id) if shapely.LineString([e.a[:2], e.b[:2]]).distance(point) < near]
+    return min(here, default=None, key=lambda e: (e.kind not in RUNS_ALONG, e.id)) if here else None
+
+
+def drainage(roof: Roof) -> Drainage:
+    """Direct areas and whole catchments of all edges that take water."""
+    direct: dict[str, float] = {}
+    for facet in roof.facets:
+        if facet.plane.fall is None:
+            continue
+        for area, low in strips(facet):
+            edge = edge_at(roof, facet.id, low)
+            if edge is not None:
+                direct[edge.id] = direct.get(edge.id, 0.0) + area / 1e6
+    catchment = dict(direct)
+    for edge in sorted(roof.edges, key=lambda e: -max(e.a[2], e.b[2])):
+        if catchment.get(edge.id):
+            for other, share in _passes_to(roof, edge):
+                catchment[other] = catchment.get(other, 0.0) + share * catchment[edge.id]
+    return Drainage(direct, catchment)
+
+
+def _passes_to(roof: Roof, edge: Edge) -> Iterator[tuple[str, float]]:
+    """The next edges that an edge's water comes to, with shares."""
+    if edge.kind == "headwall":
+        return
+    facet = _upper(roof, edge)
+    along = edge.kind in RUNS_ALONG and edge.slope > 0
+    count = 1 if along else _SAMPLES
+    for n in range(count):
+        share = (n + 0.5) / count
+        at = (edge.a[0] + share * (edge.b[0] - edge.a[0]), edge.a[1] + share * (edge.b[1] - edge.a[1]))
+        onward = _beyond(roof, facet, edge, at) if facet.plane.fall else None
+        if onward is not None:
+            reached = _downhill(roof, *onward) if onward[0].plane.fall else None
+            if reached is not None and reached[1].id != edge.id:
+                yield reached[1].id, 1 / count
+
+
+def _upper(roof: Roof, edge: Edge) -> Facet:
+    """Of an edge's facets the one whose water runs over it."""
+    middle = ((edge.a[0] + edge.b[0]) / 2, (edge.a[1] + edge.b[1]) / 2)
+    facets = [roof.facet(name) for name in edge.facets]
+
+    def toward(facet: Facet) -> float:
+        fall = facet.plane.fall or (0.0, 0.0)
+        back = (middle[0] - fall[0] * _STEP, middle[1] - fall[1] * _STEP)
+        return 0.0 if facet.shape.covers(shapely.Point(back)) and facet.plane.fall else 1.0
+    return min(facets, key=toward)
+
+
+def strips(facet: Facet) -> Iterator[tuple[float, Point]]:
+    """A facet cut along its fall at every corner: each strip's plan area, mm², and the middle of its low end."""
+    across, fall = axes(facet.plane)
+    rings = [[(x * across[0] + y * across[1], x * fall[0] + y * fall[1]) for x, y in ring.coords[:-1]]
+             for ring in (facet.shape.exterior, *facet.shape.interiors)]
+    stops = sorted({round(s, 4) for ring in rings for s, _ in ring})
+    for left, right in pairwise(stops):
+        if right - left > 0.01:
+            middle = (left + right) / 2
+            downs = _crossings(rings, middle)
+            for top, low in zip(downs[::2], downs[1::2], strict=False):
+                yield ((right - left) * (low - top),
+                       (middle * across[0] + low * fall[0], middle * across[1] + low * fall[1]))
+
+
+def axes(plane: Plane) -> tuple[Point, Point]:
+    """Unit vectors in plan across the fall (level, to the left looking uphill from below: rightward) and down it."""
+    fall = plane.fall or (0.0, -1.0)
+    return (-fall[1], fall[0]), fall
+
+
+def _crossings(rings: list[list[Point]], at: float) -> list[float]:
+    found = []
+    for ring in rings:
+        for (s0, d0), (s1, d1) in zip(ring, [*ring[1:], ring[0]], strict=True):
+            if (s0 < at) != (s1 < at):
+                found.append(d0 + (at - s0) / (s1 - s0) * (d1 - d0))
+    return sorted(found)
