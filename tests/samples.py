@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from hypothesis import strategies as st
 
 from yattle.details import EaveDrip
@@ -50,3 +52,8 @@ def sections(draw) -> Profile:
     return Profile(metal=metal(draw(RULES), thickness=thickness, inside_radius=draw(st.floats(0, 2))),
                    measured=draw(st.sampled_from(["outside", "inside"])), legs=tuple(legs), turns=tuple(turns),
                    hem_a=draw(HEMS), hem_b=draw(HEMS))
+
+
+def eaves_path() -> Path:
+    """A job of six eaves entered by themselves, without a roof."""
+    return Path(__file__).parent / "data" / "six-eaves.yattle"

@@ -88,7 +88,7 @@ def test_develop_and_out(capsys, tmp_path):
 def test_plan_of_the_demo(capsys, tmp_path):
     assert main(["demo-path"]) == 0
     path = capsys.readouterr().out.strip()
-    status = main(["plan", path, "--out", str(tmp_path / "pack"), "--set", "runs=[]"])
+    status = main(["plan", path, "--out", str(tmp_path / "pack"), "--set", "roof={}"])
     answer = json.loads(capsys.readouterr().out)
     assert status == 1 and "no runs" in answer["reasons"][0]
     assert main(["plan", path]) == 2

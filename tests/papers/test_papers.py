@@ -9,6 +9,7 @@ import xml.etree.ElementTree as ET
 import numpy as np
 import pytest
 
+from samples import eaves_path
 from yattle.drawing import fold_letter, pattern_drawing, section_drawing, stock_drawing
 from yattle.drawing.shapes import ROLES, Line, Ring, Tag
 from yattle.errors import FileProblem
@@ -19,7 +20,7 @@ from yattle.papers.gltf import piece_to_glb
 from yattle.papers.lines import PAPER
 from yattle.papers.tables import COLUMNS, cut_list
 
-DERIVED = derive(load(demo_path()))
+DERIVED = derive(load(eaves_path()))
 RUN = DERIVED.run("E1")
 PIECE = RUN.pieces[5]
 DRAWING = pattern_drawing(PIECE.pattern, RUN.detail.profile)

@@ -6,7 +6,8 @@ import pytest
 from hands import settle
 from PyQt6.QtWidgets import QMessageBox
 
-from yattle.job import demo_path, load
+from samples import eaves_path
+from yattle.job import load
 from yattle.job.settings import Settings
 from yattle.ui import theme as themes
 from yattle.ui.app import make_app
@@ -27,7 +28,7 @@ def open_window(qtbot, qapp):
     themes.use(themes.LIGHT, qapp)
 
     def opener(job=None, path=None) -> Window:
-        window = Window(job or load(demo_path()), path, Settings())
+        window = Window(job or load(eaves_path()), path, Settings())
         window.ask_unsaved = lambda: QMessageBox.StandardButton.Discard
         qtbot.addWidget(window, before_close_func=lambda w: settle(w, qtbot))
         window.show()

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import threading
 
+from samples import eaves_path
 from yattle.errors import InputError, YattleError
-from yattle.job import demo_path, load
+from yattle.job import load
 from yattle.ui.store import Store, Worker
 
 
@@ -49,7 +50,7 @@ def test_a_request_that_waits_can_be_replaced_before_it_starts(qtbot):
 
 
 def test_the_store_says_what_changed_and_what_is_wrong(qtbot):
-    store = Store(load(demo_path()))
+    store = Store(load(eaves_path()))
     with qtbot.waitSignal(store.job_changed, timeout=1000):
         assert store.attempt(lambda: store.session.set_own("E1", "face", 100.0)) is None
     with qtbot.waitSignal(store.selection_changed, timeout=1000):

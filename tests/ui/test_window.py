@@ -10,8 +10,10 @@ from hands import LEFT, keys, press_key_of, settle, type_into
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLineEdit, QMessageBox, QSlider
 
+from samples import eaves_path
 from yattle.devices import StandInFolder, served
 from yattle.job import Job, demo_path, load
+from yattle.job.roof_runs import run_of
 from yattle.ui import theme as themes
 from yattle.ui.frame.actions import ACTIONS, MENUS
 from yattle.ui.frame.dialogs import AboutBox, KeysBox
@@ -22,7 +24,7 @@ def test_from_the_demo_to_a_written_dxf(window, qtbot, tmp_path, monkeypatch):
     assert window.stack.currentWidget() is trim
     window.store.session.select(run="E1")
     type_into(trim.slate.row("face"), "9 cm", qtbot)
-    assert window.store.session.job.run("E1").own.face == 90
+    assert run_of(window.store.session.job, "E1").own.face == 90
     assert trim.slate.row("girth").button.text() == "203.6"
     keys(window, "Ctrl+Right", qtbot)
     assert "E1-2" in trim.pattern_card.under.text()
@@ -40,9 +42,9 @@ def test_a_leg_typed_on_the_drawing(window, qtbot):
     press_key_of(section, "leg:2", qtbot)
     qtbot.keyClicks(section._editor, "110")
     qtbot.keyClick(section._editor, Qt.Key.Key_Return)
-    assert window.store.session.job.run("E1").own.face == 110 and section._editor is None
+    assert run_of(window.store.session.job, "E1").own.face == 110 and section._editor is None
     keys(window, "Ctrl+Z", qtbot)
-    assert window.store.session.job.run("E1").own.face is None
+    assert run_of(window.store.session.job, "E1").own.face is None
 
 
 def test_a_wrong_leg_on_the_drawing_stays_with_its_sentence(window, qtbot):
@@ -164,7 +166,7 @@ def test_the_survey_s_table_takes_what_is_typed(window, qtbot):
     editor = survey.table.findChild(QLineEdit)
     qtbot.keyClicks(editor, ":12")
     qtbot.keyClick(editor, Qt.Key.Key_Return)
-    qtbot.waitUntil(lambda: window.store.session.job.run("E1").pitch == pytest.approx(30.2564, abs=1e-3), timeout=3000)
+    qtbot.waitUntil(lambda: run_of(window.store.session.job, "E1").pitch == pytest.approx(30.2564, abs=1e-3), timeout=3000)
     assert not model.setData(model.index(0, 3), "10 km of eave")
     assert survey.wrong.isVisible() and "E1 length: found '10 km of eave'" in survey.wrong.text()
     assert not model.setData(model.index(0, 3), "10000 m")
@@ -191,7 +193,7 @@ def test_adding_and_removing_runs(window, qtbot):
     assert window.rail.runs.count() == 6
     keys(window, "Ctrl+Z", qtbot)
     keys(window, "Ctrl+Z", qtbot)
-    assert window.store.session.job == load(demo_path())
+    assert window.store.session.job == load(eaves_path())
     keys(window, "Ctrl+Down", qtbot)
     assert window.store.session.selection.run == "E2"
 
@@ -291,6 +293,7 @@ def test_where_it_strikes_and_what_helps(window, qtbot):
     window.show_bench("brake")
     brake = window.benches["brake"]
     type_into(brake.slate.row("least flange"), "120", qtbot)
+    settle(window, qtbot)
     assert brake.slate.row("handling").said.text() == "no order can be folded on this machine"
     assert any("needs 120 mm" in tried.limit.says for tried, *_ in brake.strip.pictures if tried.limit)
     qtbot.waitUntil(lambda: not brake.desk.busy and any(
@@ -344,7 +347,7 @@ def test_the_machine_s_corners_are_moved_by_hand(window, qtbot):
     assert "crosses itself" in window.trouble.text.text()
     for _ in range(3):
         window.undo()
-    assert window.store.session.job == load(demo_path())
+    assert window.store.session.job == load(eaves_path())
 
 
 def test_a_piece_on_the_stand_in_folder(window, qtbot):
@@ -435,16 +438,16 @@ def test_saving_opening_and_the_unsaved_question(window, qtbot, tmp_path, monkey
     monkeypatch.setattr(window, "ask_save", lambda name, kinds: str(target))
     keys(window, "Ctrl+Shift+S", qtbot)
     saved = tmp_path / "mine.yattle"
-    assert load(saved).run("E1").own.face == 101 and not window.store.session.changed
+    assert run_of(load(saved), "E1").own.face == 101 and not window.store.session.changed
     assert str(saved) in window.settings.recent
     window.store.session.set_own("E1", "face", 102.0)
     asked = []
     monkeypatch.setattr(window, "ask_unsaved", lambda: asked.append(1) or QMessageBox.StandardButton.Cancel)
-    window.open_path(demo_path())
-    assert asked and window.store.session.job.run("E1").own.face == 102, "cancel keeps the work"
+    window.open_path(eaves_path())
+    assert asked and run_of(window.store.session.job, "E1").own.face == 102, "cancel keeps the work"
     monkeypatch.setattr(window, "ask_unsaved", lambda: QMessageBox.StandardButton.Save)
     window.open_demo()
-    assert load(saved).run("E1").own.face == 102 and window.store.session.job == load(demo_path())
+    assert run_of(load(saved), "E1").own.face == 102 and window.store.session.job == load(demo_path())
     window._fill_recent()
     window.recent.actions()[0].trigger()
     assert window.store.session.path == saved.resolve()
@@ -455,7 +458,7 @@ def test_files_that_cannot_be_opened_or_written_are_said(window, qtbot, tmp_path
     broken.write_text("{")
     window.open_path(broken)
     assert window.trouble.isVisible() and "not a Yattle job" in window.trouble.text.text()
-    assert window.store.session.job == load(demo_path())
+    assert window.store.session.job == load(eaves_path())
     qtbot.mouseClick(window.trouble.away, LEFT)
     assert not window.trouble.isVisible()
     monkeypatch.setattr(window, "ask_save", lambda name, kinds: str(tmp_path / "none" / "x"))
@@ -488,7 +491,7 @@ def test_a_run_s_values_for_the_whole_job(window, qtbot):
     type_into(window.benches["trim"].slate.row("kick"), "22", qtbot)
     keys(window, "Ctrl+J", qtbot)
     job = window.store.session.job
-    assert job.own.kick == 22 and job.run("E1").own.kick is None
+    assert job.own.kick == 22 and run_of(job, "E1").own.kick is None
     assert all(run.standard.kick == 22 for run in window.store.session.derived.runs)
 
 
@@ -505,7 +508,7 @@ def test_units_and_themes(window, qtbot):
     assert window.store.session.job.unit == "in8"
     assert window.benches["trim"].slate.row("face").field.text() == "3 3/4"
     type_into(window.benches["trim"].slate.row("face"), "3-1/2", qtbot)
-    assert window.store.session.job.run("E1").own.face == pytest.approx(88.9)
+    assert run_of(window.store.session.job, "E1").own.face == pytest.approx(88.9)
     for name, expected in (("dark", themes.DARK), ("light", themes.LIGHT)):
         window.set_theme(name)
         assert themes.theme() is expected

@@ -23,22 +23,31 @@ from yattle.details import (
     standard_for,
 )
 from yattle.job.model import Job, Run
+from yattle.job.roof_runs import all_runs
 from yattle.metal import metal_spec
 from yattle.pattern import Pattern
+from yattle.roof import Roof, build
 from yattle.section import MetalSpec
 from yattle.values import check
 
 WORST_GAP = 0.01  # mm between a pattern folded up and its section
+HAVE_DETAIL = ("eave",)
+NO_DETAIL = DetailResult(None, None, (), (), (), 0.0, (), (), (), (), ())
 
 
 @dataclass(frozen=True)
 class DerivedRun:
-    """One run worked out: its standard, its detail and what there is to look at."""
+    """One run worked out: its standard, its detail and what there is to look at; ``made`` false where there is no
+    detail for its kind of edge yet."""
 
     run: Run
     standard: Standard
     detail: DetailResult
     findings: tuple[Finding, ...]
+
+    @property
+    def made(self) -> bool:
+        return self.run.kind in HAVE_DETAIL
 
     @property
     def pieces(self) -> tuple[DetailPiece, ...]:
@@ -92,6 +101,11 @@ class Derived:
         return FoldJob(profile=detail.profile, length=max(p.pattern.length for p in detail.pieces),
                        brake=self.job.brake)
 
+    @cached_property
+    def roof(self) -> Roof:
+        """The job's roof, joined."""
+        return build(self.job.roof)
+
     def order(self, run_id: str) -> FoldOrder | Refusal | None:
         """The fold order of a run's section with the least handling, or why there is none (without suggestions)."""
         job = self.fold_job(run_id)
@@ -100,7 +114,8 @@ class Derived:
 
 def derive(job: Job) -> Derived:
     """Sections, pieces and findings of every run."""
-    return Derived(job, tuple(_derive_run(run, _common(job)) for run in job.runs))
+    common = _common(job)
+    return Derived(job, tuple(_derive_run(run, common) for run in all_runs(job)))
 
 
 @dataclass(frozen=True)
@@ -133,6 +148,8 @@ def spec_of(metal: str, thickness: float, allowance: str = "metal") -> MetalSpec
 @lru_cache(maxsize=1024)
 def _derive_run(run: Run, common: _Common) -> DerivedRun:
     standard = standard_for(common.system, common.own, run.own)
+    if run.kind not in HAVE_DETAIL:
+        return DerivedRun(run, standard, NO_DETAIL, (*_water_findings(run), *_tape_findings(run, common.tolerance)))
     detail = develop_eave_drip(eave_drip_of(run, standard, common))
     return DerivedRun(run, standard, detail, (*detail.findings, *_tape_findings(run, common.tolerance)))
 
@@ -150,6 +167,13 @@ def _tape_findings(run: Run, tolerance: float) -> tuple[Finding, ...]:
         return ()
     return (Finding("look", "taped {0}, the run says {1}", "{2} apart; tape it again before anything is cut", "taped",
                     (run.taped, run.length, abs(run.taped - run.length))),)
+
+
+def _water_findings(run: Run) -> tuple[Finding, ...]:
+    if run.kind != "headwall" or run.fold is None or run.fold < 90.05:
+        return ()
+    return (Finding("look", "the roof falls against this wall", "water stands here: make the block longer so that the "
+                    "roofs meet, or plan a cricket", "pitch"),)
 
 
 def nest_job(derived: Derived) -> NestJob:

@@ -17,6 +17,10 @@ from yattle.details import ENTRIES, Own
 from yattle.details.eave_drip import check_pitch
 from yattle.errors import InputError
 from yattle.metal import library
+from yattle.roof import RoofPlan
+from yattle.roof.edges import Kind as EdgeKind
+from yattle.roof.measured import Taped
+from yattle.roof.panels import PanelRule
 from yattle.runs.split import LONGEST_RUN
 from yattle.values import Value
 
@@ -24,16 +28,19 @@ FORMAT = "yattle-job/1"
 
 
 class Run(Value):
-    """One straight edge of the roof; ``length`` true length, ``taped`` what the tape said.
+    """One straight edge; ``length`` true length, ``taped`` what the tape said, ``pitch`` of the roof beside it.
 
     ``at`` and ``bearing`` place its left end in plan (mm, degrees anticlockwise from east), seen
-    from outside with the run going to the right.
+    from outside with the run going to the right. ``slope`` degrees from level and ``fold`` between its
+    planes come from the roof; runs written in a job are eaves.
     """
 
     id: Annotated[str, Field(min_length=1, max_length=12)]
     name: str = ""
-    kind: Literal["eave"] = "eave"
+    kind: EdgeKind = "eave"
     pitch: float
+    slope: Annotated[float, Field(ge=0)] = 0.0
+    fold: Annotated[float, Field(ge=0)] | None = None
     length: Annotated[float, Field(gt=0)]
     taped: Annotated[float, Field(gt=0)] | None = None
     left: Literal["wrap", "plain"] = "wrap"
@@ -44,7 +51,8 @@ class Run(Value):
 
     @model_validator(mode="after")
     def _within_reason(self) -> Self:
-        check_pitch(self.pitch)
+        if self.kind == "eave":
+            check_pitch(self.pitch)
         if self.length > LONGEST_RUN:
             raise InputError("length", f"{self.length:g} mm", f"at most {LONGEST_RUN:g} mm; enter a longer edge "
                              "as several runs")
@@ -52,8 +60,34 @@ class Run(Value):
         return self
 
 
+class EdgeNote(Value):
+    """What the job says of one edge of the roof, found again by its ``key`` and ``place`` among edges of one key.
+
+    ``left`` and ``right`` ends are chosen by what meets there where they are not given.
+    """
+
+    key: Annotated[str, Field(min_length=1)]
+    place: Annotated[int, Field(ge=0)] = 0
+    name: str | None = None
+    left: Literal["wrap", "plain"] | None = None
+    right: Literal["wrap", "plain"] | None = None
+    own: Own = Own()
+
+
+class FaceNote(Value):
+    """How one face of the roof is laid with panels."""
+
+    face: Annotated[str, Field(min_length=1)]
+    panels: PanelRule
+
+
 class Job(Value):
-    """A whole job. ``system`` picks the standard's defaults, ``unit`` how lengths are shown."""
+    """A whole job. ``system`` picks the standard's defaults, ``unit`` how lengths are shown.
+
+    ``roof`` is what was surveyed, ``edges`` and ``faces`` what was chosen for its edges and faces, ``taped`` all
+    measures taken beside worked-out ones; ``rain`` mm an hour; ``panels`` how faces are laid unless a face has
+    its own. ``runs`` are eaves entered by themselves.
+    """
 
     format: Literal["yattle-job/1"] = "yattle-job/1"
     name: str
@@ -69,6 +103,12 @@ class Job(Value):
     joints: Literal["even", "full"] = "even"
     tape_tolerance: Annotated[float, Field(ge=0)] = 10.0
     own: Own = Own()
+    roof: RoofPlan = RoofPlan()
+    edges: tuple[EdgeNote, ...] = ()
+    faces: tuple[FaceNote, ...] = ()
+    taped: tuple[Taped, ...] = ()
+    rain: Annotated[float, Field(ge=0, le=2000)] = 150.0
+    panels: PanelRule = PanelRule()
     runs: tuple[Run, ...] = ()
     brake: Brake = SHOP_BRAKE
     stock: tuple[Stock, ...] = ()
@@ -83,19 +123,30 @@ class Job(Value):
         twice = [key for key, count in Counter(run.id for run in self.runs).items() if count > 1]
         if twice:
             raise InputError("runs", f"the id {twice[0]!r} twice", "every run's id once")
+        for n, run in enumerate(self.runs):
+            if run.kind != "eave" or run.fold is not None or run.slope:
+                raise InputError(f"runs.{n}.kind", run.kind, "eave: other edges come from the roof")
         _check_own(self.own)
         return self
 
-    def run(self, run_id: str) -> Run:
-        """The run of that id; raises :class:`InputError` where there is none."""
-        for run in self.runs:
-            if run.id == run_id:
-                return run
-        raise InputError("run", repr(run_id), "one of " + ", ".join(run.id for run in self.runs))
+    def note(self, key: str, place: int) -> EdgeNote:
+        """What the job says of an edge of the roof; an empty note where it says nothing."""
+        return next((n for n in self.edges if (n.key, n.place) == (key, place)), EdgeNote(key=key, place=place))
 
-    def with_run(self, run_id: str, run: Run) -> Job:
-        """This job with one run changed."""
-        return self.but(runs=tuple(run if old.id == run_id else old for old in self.runs))
+    def with_note(self, note: EdgeNote) -> Job:
+        """This job with what it says of one edge changed."""
+        rest = tuple(n for n in self.edges if (n.key, n.place) != (note.key, note.place))
+        said = note != EdgeNote(key=note.key, place=note.place)
+        return self.but(edges=(*rest, note) if said else rest)
+
+    def with_taped(self, taped: Taped | None, kind: str, of: str, field: str) -> Job:
+        """This job with one taped measure set, or taken out (``None``)."""
+        rest = tuple(t for t in self.taped if (t.kind, t.of, t.field) != (kind, of, field))
+        return self.but(taped=rest if taped is None else (*rest, taped))
+
+    def panel_rule(self, face: str) -> PanelRule:
+        """How a face is laid: its own rule or the job's."""
+        return next((note.panels for note in self.faces if note.face == face), self.panels)
 
     @property
     def coil(self) -> Stock | None:

@@ -10,6 +10,7 @@ from yattle.details import ENTRIES, Own
 from yattle.errors import InputError
 from yattle.job.derive import Derived, derive
 from yattle.job.model import Job, Run
+from yattle.job.roof_runs import all_runs, run_of, with_run
 from yattle.job.store import load, save
 from yattle.measure import UNITS
 
@@ -23,6 +24,11 @@ class Selection:
     run: str | None = None
     piece: int = 0
     fold: str | None = None
+
+
+def _first(derived: Derived) -> str | None:
+    return next((found.run.id for found in derived.runs if found.made),
+                derived.runs[0].run.id if derived.runs else None)
 
 
 @dataclass(frozen=True)
@@ -40,7 +46,7 @@ class Session:
         self._listeners: list[Callable[[str], None]] = []
         self.job, self.path, self._saved = job, path, job
         self.derived: Derived = derive(job)
-        self.selection = Selection(job.runs[0].id if job.runs else None)
+        self.selection = Selection(_first(self.derived))
 
     def listen(self, listener: Callable[[str], None]) -> None:
         """``listener`` is told ``job`` or ``selection`` after each change."""
@@ -66,7 +72,7 @@ class Session:
         derived = derive(job)
         self.job, self.path, self._saved, self.derived = job, path, job, derived
         self._past, self._future = [], []
-        self.selection = Selection(job.runs[0].id if job.runs else None)
+        self.selection = Selection(_first(self.derived))
         self._tell("job")
 
     def save(self, path: Path | None = None) -> None:
@@ -92,14 +98,13 @@ class Session:
 
     def edit_run(self, title: str, run_id: str, **changes: object) -> None:
         """Change fields of one run."""
-        run = self.job.run(run_id)
-        self.edit(title, lambda job: job.with_run(run_id, run.but(**changes)))
+        self.edit(title, lambda job: with_run(job, run_id, **changes))
 
     def set_own(self, run_id: str, name: str, value: float | None) -> None:
         """Give one run its own value of a house standard's entry; ``None`` takes the standard's."""
         if value is not None:
             ENTRIES[name].check(value, ENTRIES[name].title, UNITS[self.job.unit])
-        run = self.job.run(run_id)
+        run = run_of(self.job, run_id)
         self.edit_run(f"{run_id} {ENTRIES[name].title}", run_id, own=run.own.but(**{name: value}))
 
     def set_standard(self, name: str, value: float | None) -> None:
@@ -110,16 +115,19 @@ class Session:
 
     def own_for_all(self, run_id: str) -> None:
         """Make one run's own values the job's standard; the run then has none of its own."""
-        run = self.job.run(run_id)
+        run = run_of(self.job, run_id)
         own = {name: value for name in ENTRIES if (value := getattr(run.own, name)) is not None}
-        self.edit(f"values of {run_id} for all", lambda job: job.but(own=job.own.but(**own)).with_run(
-            run_id, run.but(own=Own())))
+        self.edit(f"values of {run_id} for all", lambda job: with_run(
+            job.but(own=job.own.but(**own)), run_id, own=Own()))
 
     def add_run(self) -> str:
         """A new run after the last one, like the one selected; its id is returned."""
-        taken = {run.id for run in self.job.runs}
+        taken = {run.id for run in all_runs(self.job)}
         new_id = next(f"E{n}" for n in range(1, len(taken) + 2) if f"E{n}" not in taken)
-        like = self.job.run(self.selection.run) if self.selection.run else Run(id="E", pitch=30.0, length=6000.0)
+        like = run_of(self.job, self.selection.run) if self.selection.run else Run(id="E", pitch=30.0, length=6000.0)
+        if like.kind != "eave":
+            like = Run(id="E", pitch=like.pitch, length=6000.0)
+        like = like.but(slope=0.0, fold=None)
         low = min((run.at[1] for run in self.job.runs), default=0.0)
         run = like.but(id=new_id, name="new eave", taped=None, at=(0.0, low - 2500.0), bearing=0.0)
         self.edit(f"new run {new_id}", lambda job: job.but(runs=(*job.runs, run)))
@@ -127,7 +135,8 @@ class Session:
         return new_id
 
     def remove_run(self, run_id: str) -> None:
-        self.job.run(run_id)
+        if run_id not in [run.id for run in self.job.runs]:
+            raise InputError("run", run_id, "a run entered by itself; edges of the roof go with their blocks")
         self.edit(f"remove {run_id}", lambda job: job.but(runs=tuple(r for r in job.runs if r.id != run_id)))
 
     @property
@@ -152,9 +161,9 @@ class Session:
 
     def _show(self, job: Job, derived: Derived) -> None:
         self.job, self.derived = job, derived
-        ids = [run.id for run in job.runs]
+        ids = [found.run.id for found in derived.runs]
         if self.selection.run not in ids:
-            self.selection = Selection(ids[0] if ids else None)
+            self.selection = Selection(_first(derived))
         count = len(derived.run(self.selection.run).pieces) if self.selection.run else 0
         self.selection = replace(self.selection, piece=max(0, min(self.selection.piece, count - 1)))
         self._tell("job")

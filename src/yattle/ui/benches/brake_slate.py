@@ -235,10 +235,10 @@ class BrakeSlate(BenchPage):
         order, steps = self.order, self.steps
         if order is None and self._job is not None:
             return "being worked out"
-        if not steps:
-            return "no piece"
         if isinstance(order, Refusal):
             return "no order can be folded on this machine"
+        if not steps:
+            return "no piece"
         assert order is not None
         if self._own is None:
             proof = "least possible, proven" if order.proved_best else f"best found, none is under {order.bound}"

@@ -61,7 +61,7 @@ class FileDeeds:
         """Open ``path``; when it cannot be read the job in hand stays."""
         if (asked or self.may_leave()) and self.store.attempt_aloud(lambda: self.store.session.open(path)):
             self._remember(path)
-            self.show_bench("trim" if self.store.session.job.runs else "survey")
+            self.show_bench("trim" if self.store.session.derived.pieces else "survey")
 
     def save_job(self) -> None:
         if self.store.session.path is None:

@@ -103,7 +103,7 @@ class Rail(QWidget):
         self.caption.setStyleSheet(f"color: {theme().rail_dim}; font-size: 9.5pt; font-weight: 600;")
         session = self.store.session
         self.runs.clear()
-        for run in session.job.runs:
+        for run in (found.run for found in session.derived.runs):
             item = QListWidgetItem(f"{run.id}  {run.name}")
             item.setData(Qt.ItemDataRole.UserRole, run.id)
             item.setToolTip(f"{run.id} {run.name}, {say_length(run.length, self.store.unit, 0, mark=True)}")
@@ -122,7 +122,7 @@ class Rail(QWidget):
         self.buttons["survey"].tell(f"{count} run{'' if count == 1 else 's'}", looks["survey"])
         pieces = len(derived.pieces)
         self.buttons["trim"].tell(f"{pieces} piece{'' if pieces == 1 else 's'}", looks["trim"])
-        sections = len({run.detail.profile for run in derived.runs})
+        sections = len({run.detail.profile for run in derived.runs if run.made})
         self.buttons["brake"].tell(f"{sections} order{'' if sections == 1 else 's'}", 0)
 
     def tell_coil(self, under: str, looks: int) -> None:

@@ -60,9 +60,9 @@ class Window(FileDeeds, QMainWindow):
         self.store.selection_changed.connect(self.refresh)
         self.store.trouble.connect(self.show_trouble)
         self.store.said.connect(self._hear)
-        self.show_bench("trim" if job.runs else "survey")
+        self.show_bench("trim" if self.store.session.derived.pieces else "survey")
         self.refresh()
-        if job.runs:
+        if self.store.session.derived.runs:
             self._trim.section.setFocus()
 
     # -- layout -----------------------------------------------------------------------------------
@@ -172,7 +172,7 @@ class Window(FileDeeds, QMainWindow):
 
     def _enable(self) -> None:
         session = self.store.session
-        holds = {"always": True, "run": bool(session.job.runs), "pieces": bool(session.derived.pieces),
+        holds = {"always": True, "run": bool(session.derived.runs), "pieces": bool(session.derived.pieces),
                  "undo": session.undo_title is not None, "redo": session.redo_title is not None}
         for spec in ACTIONS:
             self.actions_by_id[spec.id].setEnabled(holds[spec.when])
@@ -263,7 +263,7 @@ class Window(FileDeeds, QMainWindow):
         self._step_run(-1)
 
     def _step_run(self, step: int) -> None:
-        ids = [run.id for run in self.store.session.job.runs]
+        ids = [run.run.id for run in self.store.session.derived.runs]
         here = self.store.session.selection.run
         if here in ids:
             self.store.session.select(run=ids[(ids.index(here) + step) % len(ids)])

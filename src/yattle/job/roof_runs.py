@@ -1,0 +1,171 @@
+"""Every edge of the job's roof as a run: what it is called, how it ends, what was chosen for it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Literal
+
+from yattle.errors import InputError
+from yattle.job.model import EdgeNote, Job, Run
+from yattle.roof import LETTERS, Edge, Roof, build
+from yattle.roof.build import middle
+from yattle.roof.measured import Taped
+from yattle.roof.plane import Point
+from yattle.runs.split import LONGEST_RUN
+
+_COMPASS = ("east", "north-east", "north", "north-west", "west", "south-west", "south", "south-east")
+
+
+@dataclass(frozen=True)
+class RoofRun:
+    """A run and the edge it stands for; ``place`` among the edges of one key."""
+
+    run: Run
+    edge: Edge
+    place: int
+
+
+def roof_runs(job: Job) -> tuple[RoofRun, ...]:
+    """All edges of the roof as runs, numbered by kind, past the ids that runs of their own have."""
+    taped = tuple((t.of, t.field, t.value) for t in job.taped if t.kind == "edge")
+    return _roof_runs(job.roof, job.edges, taped, tuple(run.id for run in job.runs))
+
+
+@lru_cache(maxsize=64)
+def _roof_runs(plan, notes, taped, used) -> tuple[RoofRun, ...]:  # type: ignore[no-untyped-def]
+    roof = build(plan)
+    known = {(n.key, n.place): n for n in notes}
+    said = {(of, int(field or 0)): value for of, field, value in taped}
+    ids = _ids(set(used))
+    places: dict[str, int] = {}
+    found = []
+    for edge in roof.edges:
+        place = places.get(edge.key, 0)
+        places[edge.key] = place + 1
+        if edge.length > LONGEST_RUN:
+            raise InputError("roof", f"an edge of {edge.length:g} mm", f"edges of at most {LONGEST_RUN:g} mm")
+        found.append(RoofRun(_as_run(roof, edge, ids(edge), known.get((edge.key, place)), said.get((edge.key, place))),
+                             edge, place))
+    return tuple(found)
+
+
+def _ids(used: set[str]):  # type: ignore[no-untyped-def]
+    count: dict[str, int] = {}
+
+    def next_id(edge: Edge) -> str:
+        letter = LETTERS[edge.kind]
+        while True:
+            count[letter] = count.get(letter, 0) + 1
+            if f"{letter}{count[letter]}" not in used:
+                return f"{letter}{count[letter]}"
+    return next_id
+
+
+def _as_run(roof: Roof, edge: Edge, run_id: str, note, taped) -> Run:  # type: ignore[no-untyped-def]
+    note = note or EdgeNote(key=edge.key)
+    across, up = edge.b[0] - edge.a[0], edge.b[1] - edge.a[1]
+    return Run(
+        id=run_id, name=note.name or _name(roof, edge), kind=edge.kind, pitch=roof.facet(edge.facets[0]).plane.pitch,
+        slope=edge.slope, fold=edge.fold, length=edge.length, taped=taped, left=note.left or _end(roof, edge, edge.a),
+        right=note.right or _end(roof, edge, edge.b), at=(edge.a[0], edge.a[1]),
+        bearing=math.degrees(math.atan2(up, across)), own=note.own)
+
+
+def _end(roof: Roof, edge: Edge, at: tuple[float, float, float]) -> Literal["wrap", "plain"]:
+    """An end at a gable edge of its own face is wrapped round; where anything else meets it is left plain."""
+    meets = (other for corner in roof.corners if math.dist(corner.at, at) < 2 for other in map(roof.edge, corner.edges))
+    return "wrap" if any(e.kind == "rake" and e.facets == edge.facets for e in meets) else "plain"
+
+
+def _name(roof: Roof, edge: Edge) -> str:
+    blocks = list(dict.fromkeys(roof.facet(name).block for name in edge.facets))
+    if edge.wall:
+        return f"{blocks[0]} to {edge.wall}"
+    if len(blocks) > 1:
+        return " and ".join(blocks)
+    fall = roof.facet(edge.facets[0]).plane.fall
+    if edge.kind in ("eave", "rake", "half-ridge") and fall is not None:
+        way = fall if edge.kind != "half-ridge" else (-fall[0], -fall[1])
+        side = f"{blocks[0]} {_compass(way)}"
+        return f"{side}, {_compass(_outward(roof, edge))} end" if edge.kind == "rake" else side
+    return blocks[0]
+
+
+def _compass(way: Point) -> str:
+    return _COMPASS[round(math.degrees(math.atan2(way[1], way[0])) / 45) % 8]
+
+
+def _outward(roof: Roof, edge: Edge) -> Point:
+    """Away from the edge's face, square to it in plan."""
+    across = (edge.b[1] - edge.a[1], edge.a[0] - edge.b[0])
+    inside = middle(roof.facet(edge.facets[0]))
+    back = across[0] * (inside[0] - edge.a[0]) + across[1] * (inside[1] - edge.a[1]) > 0
+    return (-across[0], -across[1]) if back else across
+
+
+def all_runs(job: Job) -> Iterator[Run]:
+    """Runs of their own, then those of the roof."""
+    yield from job.runs
+    for found in roof_runs(job):
+        yield found.run
+
+
+def run_of(job: Job, run_id: str) -> Run:
+    """The run of that id; raises :class:`InputError` where there is none."""
+    runs = list(all_runs(job))
+    for run in runs:
+        if run.id == run_id:
+            return run
+    raise InputError("run", repr(run_id), "one of " + ", ".join(run.id for run in runs))
+
+
+def with_run(job: Job, run_id: str, **changes: object) -> Job:
+    """The job with one run changed. Of the roof's runs the pitch changes the block, the taped length is kept with the
+    measures, and the length is the roof's own."""
+    mine = next((run for run in job.runs if run.id == run_id), None)
+    if mine is not None:
+        return job.but(runs=tuple(run.but(**changes) if run.id == run_id else run for run in job.runs))
+    found = next((r for r in roof_runs(job) if r.run.id == run_id), None)
+    if found is None:
+        run_of(job, run_id)
+    assert found is not None
+    run_of(job, run_id).but(**changes)  # says what is wrong with the values themselves
+    return _with_roof_run(job, found, dict(changes))
+
+
+def _with_roof_run(job: Job, found: RoofRun, changes: dict[str, object]) -> Job:
+    edge, place = found.edge, found.place
+    if "length" in changes:
+        raise InputError("length", f"{changes['length']:g} mm typed into an edge of the roof",
+                         "the blocks' measures to be changed, or the taped length to be entered")
+    if "pitch" in changes:
+        job = _with_pitch(job, edge, float(changes.pop("pitch")))  # type: ignore[arg-type]
+    if "taped" in changes:
+        value = changes.pop("taped")
+        taped = None if value is None else Taped(kind="edge", of=edge.key, field=str(place), value=float(value))  # type: ignore[arg-type]
+        job = job.with_taped(taped, "edge", edge.key, str(place))
+    return job.with_note(job.note(edge.key, place).but(**changes)) if changes else job
+
+
+def _with_pitch(job: Job, edge: Edge, pitch: float) -> Job:
+    """The pitch of the edge's first facet, where it was entered: in its block."""
+    roof = build(job.roof)
+    facet = roof.facet(edge.facets[0])
+    body = next((b for b in roof.bodies if b.id == facet.block), None)
+    place = next((n for n, plane in enumerate(body.planes) if plane.same(facet.plane, facet.shape.centroid.coords[0])),
+                 0) if body is not None else 0
+    blocks, faces = list(job.roof.blocks), list(job.roof.faces)
+    for n, block in enumerate(blocks):
+        if block.id == facet.block:
+            if block.kind == "flat":
+                raise InputError("pitch", f"{pitch:g}°", "no pitch: the block is flat")
+            field = ("pitch", "pitch_right", "pitch_ends", "pitch_ends")[place]
+            given = getattr(block, field, None) is not None
+            blocks[n] = block.but(**{field if given else "pitch": pitch})
+    for n, face in enumerate(faces):
+        if face.id == facet.block:
+            faces[n] = face.but(pitch=pitch)
+    return job.but(roof=job.roof.but(blocks=tuple(blocks), faces=tuple(faces)))

@@ -1,0 +1,207 @@
+"""What was taped against what the roof says: residuals, the most likely wrong measure, the adjusted roof.
+
+All measures count: those entered for the blocks and those taped beside worked-out ones. The roof is
+adjusted by least squares, each measure weighted by how well it can be taken; a residual over its own
+standard deviation (W. Baarda's data snooping) shows which measure fits least with all others.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from yattle.errors import InputError
+from yattle.roof.build import Roof, build, outline3
+from yattle.roof.model import RoofPlan
+from yattle.values import Value
+
+_LENGTHS = ("length", "span", "eave_height", "x", "y", "eave_overhang", "rake_overhang")
+_PITCHES = ("pitch", "pitch_right", "pitch_ends")
+_ROUNDS = 4
+
+
+class Taped(Value):
+    """One measure taken on the roof. ``kind`` ``edge``: the true length of the edge with key ``of``; ``diagonal``: on
+    facet ``of`` between its corners ``field`` (``0-2``); ``pitch``: of facet ``of``; ``block``: ``field`` of block
+    ``of``. Lengths mm, pitches degrees."""
+
+    kind: Literal["edge", "diagonal", "pitch", "block"]
+    of: Annotated[str, Field(min_length=1)]
+    field: str = ""
+    value: Annotated[float, Field(gt=0, le=1e6)]
+
+    @property
+    def is_angle(self) -> bool:
+        return self.kind == "pitch" or (self.kind == "block" and self.field in _PITCHES)
+
+    @property
+    def sigma(self) -> float:
+        """How well it can be taken: 3 mm and 0.3 mm a metre with a tape, 0.3° with an angle finder."""
+        return 0.3 if self.is_angle else 3.0 + 0.0003 * self.value
+
+
+@dataclass(frozen=True)
+class Misfit:
+    """One measure: what it was, what the adjusted roof says, and ``off`` its residual over its own spread.
+
+    ``named`` in words (``span of main``); ``taped`` whether it was taped beside a worked-out one.
+    """
+
+    named: str
+    measured: float
+    adjusted: float
+    off: float
+    taped: bool
+    is_angle: bool
+
+
+@dataclass(frozen=True)
+class Adjustment:
+    """``plan`` the adjusted roof; ``misfits`` the least fitting first."""
+
+    plan: RoofPlan
+    misfits: tuple[Misfit, ...]
+
+    @property
+    def suspects(self) -> tuple[Misfit, ...]:
+        """The most likely wrong measure; several when the measures cannot tell between them."""
+        worst = self.misfits[0].off if self.misfits else 0.0
+        return tuple(m for m in self.misfits if worst > 0 and m.off > worst - 0.02 * max(worst, 1.0))
+
+
+def worked_out(roof: Roof, taped: Taped) -> float | None:
+    """What the roof says of a measure; ``None`` where there is no such thing on it (any more)."""
+    if taped.kind == "edge":
+        found = [edge for edge in roof.edges if edge.key == taped.of]
+        place = int(taped.field or 0)
+        return found[place].length if place < len(found) else None
+    if taped.kind == "block":
+        block = next((b for b in roof.plan.blocks if b.id == taped.of), None)
+        value = getattr(block, taped.field, None)
+        return float(value) if isinstance(value, float | int) else None
+    facet = next((f for f in roof.facets if f.id == taped.of), None)
+    if facet is None:
+        return None
+    if taped.kind == "pitch":
+        return facet.plane.pitch
+    corners = outline3(facet)
+    a, _, b = taped.field.partition("-")
+    if a.isdigit() and b.isdigit() and max(int(a), int(b)) < len(corners):
+        return math.dist(corners[int(a)], corners[int(b)])
+    return None
+
+
+@dataclass(frozen=True)
+class _Entered:
+    block: int
+    field: str
+    named: str
+    value: float
+
+    @property
+    def is_angle(self) -> bool:
+        return self.field in _PITCHES
+
+    @property
+    def sigma(self) -> float:
+        return 0.3 if self.is_angle else 5.0 + 0.0003 * abs(self.value)
+
+    @property
+    def step(self) -> float:
+        return 0.02 if self.is_angle else 0.5
+
+
+def _entered(plan: RoofPlan) -> list[_Entered]:
+    return [_Entered(n, field, f"{field.replace('_', ' ')} of {block.id}", float(getattr(block, field)))
+            for n, block in enumerate(plan.blocks) for field in (*_LENGTHS, *_PITCHES)
+            if getattr(block, field, None) is not None]
+
+
+def _changed(plan: RoofPlan, entered: list[_Entered], values: np.ndarray) -> RoofPlan:
+    blocks = [dict[str, float]() for _ in plan.blocks]
+    for item, value in zip(entered, values, strict=True):
+        blocks[item.block][item.field] = float(value)
+    return plan.but(blocks=tuple(b.but(**changes) for b, changes in zip(plan.blocks, blocks, strict=True)))
+
+
+def adjust(plan: RoofPlan, taped: tuple[Taped, ...]) -> Adjustment:
+    """The roof that fits all measures best, and how each measure fits it."""
+    roof = build(plan)
+    known = [t for t in taped if worked_out(roof, t) is not None]
+    entered = [item for item in _entered(plan) if any(_reaches(plan, item, t) for t in known)]
+    if not known or not entered:
+        return Adjustment(plan, ())
+    start = np.array([item.value for item in entered])
+    values, weights = start.copy(), np.array([1 / item.sigma for item in entered] + [1 / t.sigma for t in known])
+    for _ in range(_ROUNDS):
+        slopes = _slopes(plan, entered, values, known)
+        design = np.vstack((np.eye(len(entered)), slopes)) * weights[:, None]
+        said = _says(plan, entered, values, known)
+        missing = np.concatenate((start - values, [t.value - s for t, s in zip(known, said, strict=True)])) * weights
+        change, *_ = np.linalg.lstsq(design, missing, rcond=None)
+        values = values + change
+        if np.abs(change * weights[: len(entered)]).max() < 1e-4:
+            break
+    return Adjustment(_rounded(plan, entered, values), _misfits(plan, entered, start, values, known, design, weights))
+
+
+def _reaches(plan: RoofPlan, item: _Entered, taped: Taped) -> bool:
+    """Whether a taped measure depends on an entered one."""
+    if taped.kind == "block":
+        return plan.blocks[item.block].id == taped.of and item.field == taped.field
+    moved = worked_out(build(_changed(plan, [item], np.array([item.value + item.step]))), taped)
+    still = worked_out(build(plan), taped)
+    return moved is not None and still is not None and abs(moved - still) > 1e-4
+
+
+def _says(plan: RoofPlan, entered: list[_Entered], values: np.ndarray, known: list[Taped]) -> list[float]:
+    roof = build(_changed(plan, entered, values))
+    found = [worked_out(roof, taped) for taped in known]
+    return [taped.value if value is None else value for taped, value in zip(known, found, strict=True)]
+
+
+def _slopes(plan: RoofPlan, entered: list[_Entered], values: np.ndarray, known: list[Taped]) -> np.ndarray:
+    base = np.array(_says(plan, entered, values, known))
+    columns = []
+    for n, item in enumerate(entered):
+        moved = values.copy()
+        moved[n] += item.step
+        columns.append((np.array(_says(plan, entered, moved, known)) - base) / item.step)
+    return np.array(columns).T
+
+
+def _misfits(plan: RoofPlan, entered: list[_Entered], start: np.ndarray, values: np.ndarray, known: list[Taped],
+             design: np.ndarray, weights: np.ndarray) -> tuple[Misfit, ...]:
+    said = np.concatenate((values, _says(plan, entered, values, known)))
+    measured = np.concatenate((start, [t.value for t in known]))
+    spread = 1 - np.einsum("ij,jk,ik->i", design, np.linalg.inv(design.T @ design), design)
+    off = np.abs((measured - said) * weights) / np.sqrt(np.maximum(spread, 1e-6))
+    named = [(item.named, False, item.is_angle) for item in entered] + [
+        (name_of(build(plan), t), True, t.is_angle) for t in known]
+    rows = [Misfit(name, float(m), float(s), float(o), is_taped, angle) for (name, is_taped, angle), m, s, o in zip(
+        named, measured, said, off, strict=True)]
+    return tuple(sorted(rows, key=lambda row: -row.off))
+
+
+def name_of(roof: Roof, taped: Taped) -> str:
+    """A taped measure in words."""
+    if taped.kind == "edge":
+        found = [edge for edge in roof.edges if edge.key == taped.of]
+        place = int(taped.field or 0)
+        return f"taped {found[place].kind} {found[place].id}" if place < len(found) else f"taped {taped.of}"
+    if taped.kind == "block":
+        return f"taped {taped.field.replace('_', ' ')} of {taped.of}"
+    return f"taped {taped.kind} of {taped.of}"
+
+
+def _rounded(plan: RoofPlan, entered: list[_Entered], values: np.ndarray) -> RoofPlan:
+    """The adjusted plan in tenths of a millimetre and hundredths of a degree; raises nothing: sizes stay above 0."""
+    kept = [round(float(v), 2 if item.is_angle else 1) for v, item in zip(values, entered, strict=True)]
+    try:
+        return _changed(plan, entered, np.array(kept))
+    except InputError:
+        return plan
