@@ -9,25 +9,48 @@ import pytest
 from hypothesis import given, settings
 
 from samples import section, sections
-from yattle.drawing import PlanEdge, plan_drawing, section_drawing, step_drawing
+from yattle.drawing import FreeEave, PlanEdge, cut_drawing, roof_drawing, section_drawing, step_drawing
+from yattle.drawing.roof import EDGE_ROLES
 from yattle.drawing.section import tape_drawing
 from yattle.drawing.shapes import Drawing, Label, Line, Ring, Tag
 from yattle.measure import UNITS
+from yattle.roof import RoofPlan, build
+from yattle.roof.section import cut_through
+from yattle.roof.starts import STARTS
 from yattle.section import girth_of
 from yattle.section.fold import rounded_path
 
 
-def test_an_edge_in_plan_stands_where_it_is():
-    drawing = plan_drawing((PlanEdge("E1", (1000.0, 500.0), 90.0, 4000.0, "30°"),))
+def test_an_eave_in_plan_stands_where_it_is():
+    drawing = roof_drawing(build(RoofPlan()), (), (FreeEave("E1", (1000.0, 500.0), 90.0, 4000.0),))
     edge = next(s for s in drawing.shapes if isinstance(s, Line) and s.key == "E1")
     assert np.allclose(edge.points, ((1000, 500), (1000, 4500)))
-    label = next(s for s in drawing.shapes if isinstance(s, Label) and s.key == "E1")
-    assert label.text == "E1  4\u00a0000" and label.push[0] == pytest.approx(1), "outside is on the right of a run going up"
-    assert "30°" in [s.text for s in drawing.shapes if isinstance(s, Label)]
+    tag = next(s for s in drawing.shapes if isinstance(s, Tag) and s.key == "E1")
+    assert tag.push[0] == pytest.approx(1), "outside is on the right of a run going up"
 
 
 def test_an_empty_plan_has_a_box_all_the_same():
-    assert plan_drawing(()).box == (0.0, 0.0, 1.0, 1.0) and Drawing(()).shapes == ()
+    assert roof_drawing(build(RoofPlan()), ()).box == (0.0, 0.0, 1.0, 1.0) and Drawing(()).shapes == ()
+
+
+def test_a_roof_in_plan_has_every_edge_in_its_line():
+    roof = build(STARTS["gable with a wing"])
+    drawing = roof_drawing(roof, tuple(PlanEdge(e.id, e) for e in roof.edges), pitches={"main.1": "35°"}, block="wing")
+    for edge in roof.edges:
+        line = next(s for s in drawing.shapes if isinstance(s, Line) and s.key == edge.id)
+        assert line.role == EDGE_ROLES[edge.kind] and np.allclose(line.points, (edge.a[:2], edge.b[:2]))
+    assert {s.text for s in drawing.shapes if isinstance(s, Label) and s.key.startswith("block:wing")} == {
+        "10\u00a0000", "6\u00a0000"}
+    rakes = [s for s in drawing.shapes if isinstance(s, Tag) and s.key.startswith("G")]
+    assert all(s.at[0] * s.push[0] + s.at[1] * s.push[1] > 0 for s in rakes), "letters of free edges stand outside"
+
+
+def test_a_cut_shows_its_peak():
+    roof = build(STARTS["gable"])
+    drawing = cut_drawing(cut_through(roof, (0.0, -9000.0), (0.0, 9000.0)))
+    texts = [s.text for s in drawing.shapes if isinstance(s, Label)]
+    assert "5\u00a0801" in texts and any("35.0°" in text for text in texts)
+    assert cut_drawing(()).shapes == ()
 
 
 @settings(max_examples=40)

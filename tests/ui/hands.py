@@ -19,6 +19,8 @@ def press_key_of(canvas, key, qtbot):
 def type_into(row, text, qtbot, key=Qt.Key.Key_Return):
     row.field.setFocus()
     row.field.selectAll()
+    if not text:
+        qtbot.keyClick(row.field, Qt.Key.Key_Delete)
     qtbot.keyClicks(row.field, text)
     qtbot.keyClick(row.field, key)
 
@@ -34,3 +36,4 @@ def settle(window: Window, qtbot) -> None:
     workers = [window.nester, window.writer, *(getattr(b, name) for b in window.benches.values()
                                                 for name in ("desk", "folder") if hasattr(b, name))]
     qtbot.waitUntil(lambda: not any(worker.busy for worker in workers), timeout=20000)
+    qtbot.wait(1)  # answers that have come are told

@@ -144,6 +144,11 @@ class Job(Value):
         rest = tuple(t for t in self.taped if (t.kind, t.of, t.field) != (kind, of, field))
         return self.but(taped=rest if taped is None else (*rest, taped))
 
+    def with_panels(self, face: str, rule: PanelRule) -> Job:
+        """This job with one face laid by its own rule."""
+        rest = tuple(note for note in self.faces if note.face != face)
+        return self.but(faces=(*rest, FaceNote(face=face, panels=rule)))
+
     def panel_rule(self, face: str) -> PanelRule:
         """How a face is laid: its own rule or the job's."""
         return next((note.panels for note in self.faces if note.face == face), self.panels)

@@ -132,7 +132,7 @@ def with_run(job: Job, run_id: str, **changes: object) -> Job:
     if found is None:
         run_of(job, run_id)
     assert found is not None
-    run_of(job, run_id).but(**changes)  # says what is wrong with the values themselves
+    run_of(job, run_id).but(**{k: v for k, v in changes.items() if v is not None})  # says what is wrong with a value
     return _with_roof_run(job, found, dict(changes))
 
 

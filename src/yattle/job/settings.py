@@ -13,11 +13,13 @@ THEMES = ("desktop", "light", "dark")
 
 @dataclass(frozen=True)
 class Settings:
-    """``recent``: paths, the newest first; ``theme``: one of ``THEMES``; ``folder``: its address."""
+    """``recent``: paths, the newest first; ``theme``: one of ``THEMES``; ``folder`` and ``instrument``:
+    the addresses of devices."""
 
     recent: tuple[str, ...] = ()
     theme: str = "desktop"
     folder: str = "stand-in"
+    instrument: str = "stand-in"
 
     def with_recent(self, path: Path) -> Settings:
         rest = tuple(old for old in self.recent if old != str(path))
@@ -36,19 +38,21 @@ def load_settings() -> Settings:
         kept = json.loads(settings_path().read_text(encoding="utf-8"))
         recent = tuple(str(path) for path in kept["recent"])[:_MOST_RECENT]
         return Settings(recent, kept["theme"] if kept["theme"] in THEMES else "desktop",
-                        str(kept.get("folder", "stand-in")))
+                        str(kept.get("folder", "stand-in")), str(kept.get("instrument", "stand-in")))
     except (OSError, ValueError, KeyError, TypeError):
         return Settings()
 
 
 def keep_settings(settings: Settings) -> None:
     """Keep recent files and theme; where devices hang is kept by :func:`keep_address` alone."""
-    _write(replace(settings, folder=load_settings().folder))
+    kept = load_settings()
+    _write(replace(settings, folder=kept.folder, instrument=kept.instrument))
 
 
-def keep_address(folder: str) -> None:
-    """Keep where the folder hangs."""
-    _write(replace(load_settings(), folder=folder))
+def keep_address(folder: str | None = None, instrument: str | None = None) -> None:
+    """Keep where a device hangs."""
+    kept = load_settings()
+    _write(replace(kept, folder=folder or kept.folder, instrument=instrument or kept.instrument))
 
 
 def _write(settings: Settings) -> None:

@@ -12,8 +12,8 @@ _TEXT = 6.0
 _LINETYPES = {"FOLD_PAINT": "DASHED", "FOLD_BACK": "DASHDOT", "MARK": "DOT"}
 
 
-def drawing_to_dxf(drawing: Drawing) -> str:
-    """The drawing as DXF text (R2010, units mm), geometry exactly as described."""
+def drawing_to_dxf(drawing: Drawing, text: float = _TEXT) -> str:
+    """The drawing as DXF text (R2010, units mm), geometry exactly as described; ``text`` mm high."""
     import ezdxf
     from ezdxf.units import MM
 
@@ -28,22 +28,22 @@ def drawing_to_dxf(drawing: Drawing) -> str:
             space.add_lwpolyline(shape.points, close=isinstance(shape, Ring),
                                  dxfattribs={"layer": PAPER[shape.role].layer})
         elif isinstance(shape, Dim):
-            _dim(space, shape)
+            _dim(space, shape, text)
         else:
-            _text(space, shape.text, shape.at, shape.push, 8.0, "NOTES")
+            _text(space, shape.text, shape.at, shape.push, text * 1.33, "NOTES", text)
     out = io.StringIO()
     document.write(out)
     return out.getvalue()
 
 
-def _text(space: Any, text: str, at: Point, push: Point, by: float, layer: str) -> None:
+def _text(space: Any, text: str, at: Point, push: Point, by: float, layer: str, high: float) -> None:
     from ezdxf.enums import TextEntityAlignment
 
-    entity = space.add_text(text.replace("\u00a0", " "), height=_TEXT, dxfattribs={"layer": layer})
+    entity = space.add_text(text.replace("\u00a0", " "), height=high, dxfattribs={"layer": layer})
     entity.set_placement((at[0] + push[0] * by, at[1] + push[1] * by), align=TextEntityAlignment.MIDDLE_CENTER)
 
 
-def _dim(space: Any, dim: Dim) -> None:
+def _dim(space: Any, dim: Dim, high: float) -> None:
     a, b = ((p[0] + dim.push[0] * 8, p[1] + dim.push[1] * 8) for p in (dim.a, dim.b))
     space.add_line(a, b, dxfattribs={"layer": "DIM"})
-    _text(space, dim.text, ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2), dim.push, 6.0, "DIM")
+    _text(space, dim.text, ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2), dim.push, 6.0, "DIM", high)

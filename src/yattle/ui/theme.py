@@ -131,6 +131,9 @@ def _style(t: Theme) -> str:
     QPushButton:focus {{ border: 2px solid {t.copper}; padding: 4px 11px; }}
     QPushButton:checked {{ background: {t.copper_soft}; border-color: {t.copper}; }}
     QPushButton:disabled {{ color: {t.dim}; }}
+    QToolButton {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.line}; border-radius: 7px; padding: 6px;
+        font-size: 12pt; }}
+    QToolButton:hover, QToolButton:focus {{ border: 2px solid {t.copper}; padding: 5px; }}
     QPushButton#flat {{ background: transparent; border: none; text-align: left; padding: 2px 4px;
         border-radius: 4px; }}
     QPushButton#flat:hover {{ background: {t.copper_soft}; }}

@@ -93,7 +93,7 @@ class BrakeSlate(BenchPage):
     def _put_folder(self, text: str) -> str | None:
         def put() -> None:
             self.folder_at = check_address(text)
-            keep_address(self.folder_at)
+            keep_address(folder=self.folder_at)
         return self.store.attempt(put)
 
     def fold_on_folder(self) -> None:

@@ -1,109 +1,96 @@
-"""The survey bench: the runs in plan and as a table, each measure typed in place."""
+"""The survey bench: the roof in plan, in space and cut, its panels, and every edge as a run."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import math
 from dataclasses import dataclass
 
-from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
-from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QLabel, QTableView, QVBoxLayout, QWidget
+from PyQt6.QtCore import QModelIndex
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
-from yattle.details import Finding
-from yattle.drawing import PlanEdge, plan_drawing
-from yattle.job import DerivedRun, Job
-from yattle.measure import UNITS
-from yattle.metal import library
-from yattle.ui.benches.base import BenchPage
+from yattle.drawing import Drawing, FreeEave, Line, PlanEdge, cut_drawing, panel_drawing, roof_drawing
+from yattle.errors import InputError
+from yattle.job import DerivedRun
+from yattle.job.roof_runs import roof_runs
+from yattle.roof import Roof, RoofPlan, build
+from yattle.roof.drain import Drop, drop
+from yattle.roof.openings import outline
+from yattle.roof.panels import face_frame
+from yattle.roof.plane import Point, body
+from yattle.roof.section import cut_through
+from yattle.roof.starts import STARTS, add_block, add_opening, with_part, without
+from yattle.ui.benches.survey_slate import SurveySlate, snapped
+from yattle.ui.benches.survey_table import RunTable, run_table
 from yattle.ui.drawing.canvas import Canvas
 from yattle.ui.drawing.paint import Ink
-from yattle.ui.frame.slate import Shown
+from yattle.ui.drawing.roof_canvas import Handle, RoofCanvas
+from yattle.ui.drawing.roof_solid import RoofSolid
 from yattle.ui.store import Store
 from yattle.ui.widgets.card import Card
+from yattle.ui.widgets.starts import StartPanel
+
+VIEWS = (("plan", "Plan"), ("space", "3D"), ("cut", "Section"), ("panels", "Panels"))
+_NEAR = 150.0  # mm: walls nearer than this snap to one line
 
 
-@dataclass(frozen=True)
-class Column:
-    """A column of the runs' table; ``field`` is what typing into it changes, none if it is worked out."""
+@dataclass
+class _Cut:
+    """The line of the section in plan."""
 
-    title: str
-    show: Callable[[SurveyBench, DerivedRun], str]
-    field: str = ""
-
-
-COLUMNS = (
-    Column("run", lambda bench, d: d.run.id),
-    Column("place", lambda bench, d: d.run.name, "name"),
-    Column("pitch", lambda bench, d: bench.say_pitch(d.run.pitch), "pitch"),
-    Column("length", lambda bench, d: bench.say(d.run.length), "length"),
-    Column("taped", lambda bench, d: bench.say(d.run.taped) if d.run.taped else "", "taped"),
-    Column("first fold", lambda bench, d: f"B {round(90 - d.run.pitch, 1):g}"),
-    Column("detail", lambda bench, d: "eave drip"),
-    Column("pieces", lambda bench, d: str(len(d.pieces)) if d.pieces else "cannot be made"),
-    Column("state", lambda bench, d: bench.state(d)),
-)
+    a: Point
+    b: Point
 
 
-class RunTable(QAbstractTableModel):
-    """The job's runs; what is typed goes to the bench, which says what is wrong with it."""
-
-    def __init__(self, bench: SurveyBench) -> None:
-        super().__init__()
-        self.bench = bench
-        self._rows = 0
-
-    def tell_all(self) -> None:
-        """Everything may have changed; an open editor stays open as long as no row comes or goes."""
-        rows = self.rowCount()
-        if rows != self._rows:
-            self._rows = rows
-            self.layoutChanged.emit()
-        elif rows:
-            self.dataChanged.emit(self.index(0, 0), self.index(rows - 1, len(COLUMNS) - 1))
-
-    @property
-    def _runs(self) -> tuple[DerivedRun, ...]:
-        return self.bench.store.session.derived.runs
-
-    def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008
-        return len(self._runs)
-
-    def columnCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008
-        return len(COLUMNS)
-
-    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole):
-        column = COLUMNS[index.column()]
-        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
-            return column.show(self.bench, self._runs[index.row()])
-        if role == Qt.ItemDataRole.TextAlignmentRole and column.title in ("pitch", "length", "taped", "pieces"):
-            return int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-        return None
-
-    def headerData(self, section: int, orientation: Qt.Orientation,
-                   role: int = Qt.ItemDataRole.DisplayRole):
-        if role == Qt.ItemDataRole.DisplayRole and orientation == Qt.Orientation.Horizontal:
-            return COLUMNS[section].title
-        return None
-
-    def flags(self, index: QModelIndex) -> Qt.ItemFlag:
-        flags = super().flags(index)
-        return flags | Qt.ItemFlag.ItemIsEditable if COLUMNS[index.column()].field else flags
-
-    def setData(self, index: QModelIndex, value: object, role: int = Qt.ItemDataRole.EditRole) -> bool:
-        return self.bench.put(self._runs[index.row()].run.id, COLUMNS[index.column()].field, str(value))
-
-
-class SurveyBench(BenchPage):
+class SurveyBench(SurveySlate):
     name, title = "survey", "Survey"
 
     def __init__(self, store: Store) -> None:
         super().__init__(store)
-        self.plan = Canvas("runs in plan", (90, 46, 90, 46))
-        self.plan.pressed.connect(lambda key: store.session.select(run=key))
-        self.table = QTableView()
-        self.table.setAccessibleName("table of runs")
+        self.view = "plan"
+        self.preview: RoofPlan | None = None  # the roof while something is dragged
+        self.cut: _Cut | None = None
+        self.drop: Drop | None = None
+        self.hint = ""
+        self.plan = RoofCanvas("roof in plan")
+        self.plan.pressed.connect(self.press)
+        self.plan.edit = self._type_measure
+        self.plan.pulled.connect(self._pull)
+        self.plan.nudged.connect(self._nudge)
+        self.plan.dropped.connect(self._follow_drop)
+        self.solid = RoofSolid("roof in space, turnable")
+        self.section = Canvas("roof cut along the line", (30, 34, 30, 40))
+        self.section.pressed.connect(self.press)
+        self.face = Canvas("panels on the face", (30, 40, 30, 60))
+        self.face.pressed.connect(lambda key: self.press(key) if key.startswith("opening") else None)
+        self.starts = StartPanel()
+        self.starts.chosen.connect(self.begin_with)
         self.model = RunTable(self)
-        self.table.setModel(self.model)
-        self._prepare_table()
+        self.table = run_table(self.model)
+        selection = self.table.selectionModel()
+        assert selection is not None
+        selection.currentRowChanged.connect(self._row_chosen)
+        self._lay_out()
+        self._fill_slate()
+
+    def _lay_out(self) -> None:
+        self.pages = QStackedWidget()
+        both = QWidget()
+        side = QHBoxLayout(both)
+        side.setContentsMargins(0, 0, 0, 0)
+        side.addWidget(self.plan, 1)
+        side.addWidget(self.section, 1)
+        for page in (both, self.solid, self.face, self.starts):
+            self.pages.addWidget(page)
+        self.buttons = {}
+        for name, title in VIEWS:
+            button = QPushButton(title)
+            button.setCheckable(True)
+            button.setToolTip({"plan": "F5", "space": "F6", "cut": "F7", "panels": "F8"}[name])
+            button.clicked.connect(lambda _, name=name: self.show_view(name))
+            self.buttons[name] = button
+        self.plan_card = Card(self.pages)
+        for button in self.buttons.values():
+            self.plan_card.bar.addWidget(button)
         self.wrong = QLabel()
         self.wrong.setObjectName("wrong")
         self.wrong.setWordWrap(True)
@@ -113,102 +100,158 @@ class SurveyBench(BenchPage):
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.wrong)
         column.addWidget(self.table, 1)
-        self.plan_card, self.table_card = Card(self.plan), Card(holder)
+        self.table_card = Card(holder)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(8)
-        column.addWidget(self.plan_card, 10)
-        column.addWidget(self.table_card, 9)
-        self._fill_slate()
+        column.addWidget(self.plan_card, 20)
+        column.addWidget(self.table_card, 8)
 
-    def _prepare_table(self) -> None:
-        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        trigger = QAbstractItemView.EditTrigger
-        self.table.setEditTriggers(trigger.SelectedClicked | trigger.AnyKeyPressed | trigger.EditKeyPressed)
-        self.table.setShowGrid(False)
-        self.table.setTabKeyNavigation(False)
-        for header in (self.table.verticalHeader(), self.table.horizontalHeader()):
-            assert header is not None
-        self.table.verticalHeader().hide()
-        self.table.verticalHeader().setDefaultSectionSize(32)
-        head = self.table.horizontalHeader()
-        head.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        head.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
-        head.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
-        selection = self.table.selectionModel()
-        assert selection is not None
-        selection.currentRowChanged.connect(self._row_chosen)
+    # -- selecting --------------------------------------------------------------------------------
 
-    # -- the slate --------------------------------------------------------------------------------
+    def press(self, key: str) -> None:
+        """A run's letter, a face, an opening or a measure was pressed."""
+        if key.startswith(("face:", "opening:")) or (key.startswith("block:") and key.count(":") == 1):
+            self.part = key
+            self.refresh()
+        elif not key.startswith("block:"):
+            self.part = ""
+            self.store.session.select(run=key)
+            self.refresh()
 
-    def _fill_slate(self) -> None:
-        s, session = self.slate, self.store.session
-        s.group("Run")
-        s.words("name", lambda: Shown(self._field("name")), lambda text: self._put_here("name", text))
-        s.number("pitch", lambda: Shown(self._field("pitch")), lambda text: self._put_here("pitch", text),
-                 "7:12, 30°, 58 %")
-        s.number("length", lambda: Shown(self._field("length")), lambda text: self._put_here("length", text),
-                 "true length of the edge")
-        s.number("taped", lambda: Shown(self._field("taped"), self._off()),
-                 lambda text: self._put_here("taped", text), "what the tape said; empty if not taped")
-        s.group("Job")
-        s.words("name of job", lambda: Shown(session.job.name), lambda text: self._put_job("name", text.strip()))
-        s.choice("metal", lambda: [(m.id, m.name) for m in library().metals], lambda: session.job.metal,
-                 self._put_metal)
-        s.choice("thickness", self._gauges, lambda: f"{session.job.thickness:g}",
-                 lambda key: self._put_job("thickness", float(key)))
-        s.choice("allowance", lambda: [("metal", "k-factor of the metal"), ("din6935", "DIN 6935"),
-                                       ("sum", "plain sum of the legs")],
-                 lambda: session.job.allowance, lambda key: self._put_job("allowance", key))
-        s.choice("measured", lambda: [("outside", "outside of the folds"), ("inside", "inside of the folds")],
-                 lambda: session.job.measured, lambda key: self._put_job("measured", key))
-        s.choice("units", lambda: [(u.name, u.title) for u in UNITS.values()], lambda: session.job.unit,
-                 lambda key: self._put_job("unit", key))
-        s.number("tolerance", lambda: Shown(self.say(session.job.tape_tolerance)),
-                 lambda text: self.store.attempt(lambda: self._set_job(
-                     "tape_tolerance", self.length_from(text, "tolerance"))),
-                 "how far the tape may differ from the run before it is shown")
-        s.look_list(lambda: [f for f in session.derived.findings if f[1].field in ("taped", "length", "pitch")],
-                    self._go)
+    def show_view(self, name: str) -> None:
+        """``plan``, ``space``, ``cut`` or ``panels``; panels need a face, the largest where none is selected."""
+        self.view = name
+        roof = self.store.session.derived.roof
+        if name == "panels" and self.facet is None and roof.facets:
+            self.part = f"face:{max(roof.facets, key=lambda f: f.shape.area).id}"
+        self.refresh()
 
-    def _gauges(self) -> list[tuple[str, str]]:
-        metal = library().find(self.store.session.job.metal)
-        return [(f"{t:g}", f"{t:.2f} mm") for t in metal.thicknesses]
+    # -- the roof's parts -------------------------------------------------------------------------
 
-    def _field(self, name: str) -> str:
-        column = next(c for c in COLUMNS if c.field == name)
-        return column.show(self, self.run) if self.run else ""
+    def begin_with(self, start: str) -> None:
+        """Begin an empty job with one of the five shapes."""
+        self.store.attempt_aloud(lambda: self.store.session.edit(
+            f"begin with {start}", lambda job: job.but(roof=STARTS[start])))
+        self.press(f"face:{STARTS[start].blocks[0].id}.1")
 
-    def _off(self) -> str:
-        run = self.run.run if self.run else None
-        return f"{run.taped - run.length:+g} mm" if run and run.taped else ""
+    def add_block(self, kind: str) -> None:
+        """A new block against the first one; it is selected, to be dragged or typed where it belongs."""
+        plan, name = add_block(self.store.session.job.roof, kind)
+        if self.store.attempt_aloud(lambda: self.store.session.edit(
+                f"add {name}", lambda job: job.but(roof=plan))):
+            self.press(self.part_of_block(name))
 
-    def _put_here(self, field: str, text: str) -> str | None:
-        run_id = self.store.session.selection.run
-        if run_id is None:
-            return "there is no run yet: add one with Ctrl+Shift+N"
-        return self.store.attempt(lambda: self._change(run_id, field, text))
+    def add_opening(self, kind: str) -> None:
+        """A new opening in the middle of the selected face."""
+        roof = self.store.session.derived.roof
+        if not roof.facets:
+            self.store.trouble.emit(f"{kind}: found no roof to stand on, expected a block first")
+            return
+        facet = self.facet
+        plan, name = add_opening(self.store.session.job.roof, roof, kind, facet.id if facet else None)
+        if self.store.attempt_aloud(lambda: self.store.session.edit(f"add {name}", lambda job: job.but(roof=plan))):
+            self.press(f"opening:{name}")
 
-    def _put_metal(self, key: str) -> str | None:
-        """Another metal: its first gauge, and its springback until the brake has shown its own."""
-        metal = library().find(key)
+    def remove_part(self) -> None:
+        """Take the selected opening, or the selected face's block, off the roof."""
+        item = self.item
+        if item is None:
+            self.store.trouble.emit("remove: found nothing selected, expected a face or an opening on the plan")
+            return
+        self.part = ""
+        self.store.attempt_aloud(lambda: self.store.session.edit(
+            f"remove {item.id}", lambda job: job.but(roof=without(job.roof, item.id))))
 
-        def change(job: Job) -> Job:
-            spring = job.brake.springback.but(ratio=metal.springback)
-            return job.but(metal=key, thickness=metal.thicknesses[0], brake=job.brake.but(springback=spring))
+    def _type_measure(self, key: str, text: str) -> str | None:
+        """A measure typed on the drawing."""
+        _, part, field = key.split(":")
+        return self.store.attempt(lambda: self.edit_part(part, f"{part} {field}",
+                                                         **{field: self.length_from(text, f"{field} of {part}")}))
 
-        return self.store.attempt(lambda: self.store.session.edit("metal", change))
+    # -- dragging ---------------------------------------------------------------------------------
 
-    def _put_job(self, name: str, value: object) -> str | None:
-        return self.store.attempt(lambda: self._set_job(name, value))
+    @property
+    def step(self) -> float:
+        """The grid that dragged measures snap to: 50 mm, or two inches."""
+        return 50.8 if self.store.unit.name != "mm" else 50.0
 
-    def _set_job(self, name: str, value: object) -> None:
-        self.store.session.edit(name.replace("_", " "), lambda job: job.but(**{name: value}))
+    def _handles(self) -> list[Handle]:
+        handles = []
+        if self.view == "cut" and self.cut is not None:
+            return [Handle("cut", "a", self.cut.a), Handle("cut", "b", self.cut.b)]
+        item = self.item
+        plan = self.preview or self.store.session.job.roof
+        if self.part.startswith("opening:") and item is not None:
+            shown = next(o for o in plan.openings if o.id == item.id)
+            handles.append(Handle(f"opening:{item.id}", "move", (shown.x, shown.y)))
+        elif self.block_id:
+            block = next(b for b in plan.blocks if b.id == self.block_id)
+            handles += _block_handles(block)
+        return handles
 
-    def _go(self, run_id: str, finding: Finding) -> None:
-        self.store.session.select(run=run_id)
-        self.slate.row(finding.field).field.setFocus()
+    def _pull(self, part: str, role: str, x: float, y: float, done: bool) -> None:
+        """A handle is being dragged: the roof follows; let go, it is an edit."""
+        if part == "cut" and self.cut is not None:
+            self.cut = _Cut((x, y), self.cut.b) if role == "a" else _Cut(self.cut.a, (x, y))
+            self.refresh()
+            return
+        name = part.partition(":")[2]
+        plan = self.store.session.job.roof
+        item = next(i for i in (*plan.blocks, *plan.openings) if i.id == name)
+        changes = self._pulled(item, role, x, y)
+        try:
+            pulled = with_part(plan, name, **changes)
+            build(pulled)
+        except InputError as wrong:
+            self.plan.corners = (str(wrong), "")
+            if done:
+                self.preview = None
+                self.refresh()
+            return
+        self.preview = None if done else pulled
+        if done:
+            self.store.attempt_aloud(lambda: self.edit_part(name, f"{name} {role}", **changes))
+        self._draw_plan()
+
+    def _pulled(self, item, role: str, x: float, y: float) -> dict[str, float]:  # type: ignore[no-untyped-def]
+        angle = math.radians(getattr(item, "bearing", 0.0))
+        along = math.cos(angle), math.sin(angle)
+        u = (x - item.x) * along[0] + (y - item.y) * along[1]
+        v = -(x - item.x) * along[1] + (y - item.y) * along[0]
+        if role == "length":
+            return {"length": max(self.step, snapped(2 * abs(u), self.step))}
+        if role == "span":
+            return {"span": max(self.step, snapped(2 * abs(v), self.step))}
+        if role == "turn":
+            return {"bearing": snapped(math.degrees(math.atan2(item.y - y, item.x - x)), 5.0) % 360.0}
+        return dict(zip(("x", "y"), self._moved(item, x, y), strict=True))
+
+    def _moved(self, item, x: float, y: float) -> Point:  # type: ignore[no-untyped-def]
+        """Where a dragged block comes to: its walls on the lines of other walls where they are near, else the grid."""
+        blocks = self.store.session.job.roof.blocks
+        if item not in blocks:
+            return snapped(x, 10.0), snapped(y, 10.0)
+        mine = [(px - item.x, py - item.y) for px, py in body(item).walls]
+        others = [p for b in blocks if b.id != item.id for p in (*body(b).walls, (b.x, b.y))]
+        result = []
+        for axis, value in ((0, x), (1, y)):
+            offsets = {0.0, *(m[axis] for m in mine)}
+            near = [o[axis] - off for o in others for off in offsets if abs(o[axis] - off - value) < _NEAR]
+            result.append(min(near, key=lambda v: abs(v - value)) if near else snapped(value, self.step))
+        return round(result[0], 1), round(result[1], 1)
+
+    def _nudge(self, dx: int, dy: int) -> None:
+        item = self.item
+        if item is not None and hasattr(item, "x"):
+            step = self.step if self.block_id else 10.0
+            self.store.attempt_aloud(lambda: self.edit_part(
+                item.id, f"move {item.id}", x=item.x + dx * step, y=item.y + dy * step))
+
+    def _follow_drop(self, x: float, y: float) -> None:
+        """Follow a drop of water from the place pressed."""
+        self.drop = drop(self.store.session.derived.roof, (x, y))
+        self._draw_plan()
 
     # -- the table --------------------------------------------------------------------------------
 
@@ -219,49 +262,118 @@ class SurveyBench(BenchPage):
         self.wrong.setVisible(bool(wrong))
         return wrong is None
 
-    def _change(self, run_id: str, field: str, text: str) -> None:
-        value: object = text.strip()
-        if field == "pitch":
-            value = self.pitch_from(text)
-        elif field == "taped" and not text.strip():
-            value = None
-        elif field in ("length", "taped"):
-            value = self.length_from(text, field)
-        self.store.session.edit_run(f"{run_id} {field}", run_id, **{field: value})
-
     def _row_chosen(self, now: QModelIndex, before: QModelIndex) -> None:
         runs = self.store.session.derived.runs
         if 0 <= now.row() < len(runs):
-            self.store.session.select(run=runs[now.row()].run.id)
+            self.press(runs[now.row()].run.id)
 
     def state(self, derived: DerivedRun) -> str:
-        if not derived.pieces:
-            return "cannot be made"
         if derived.findings:
             return f"{len(derived.findings)} to look at"
+        if not derived.made:
+            return ""
+        if not derived.pieces:
+            return "cannot be made"
         return "proven" if self.store.session.derived.proven else "folding …"
 
     # -- showing ----------------------------------------------------------------------------------
 
     def refresh(self) -> None:
+        self._forget_what_is_gone()
         super().refresh()
         session = self.store.session
-        edges = tuple(PlanEdge(r.id, r.at, r.bearing, r.length, self.say_pitch(r.pitch)) for r in session.job.runs)
-        self.plan.show_drawing(plan_drawing(edges, self.store.unit),
-                               Ink(self.metal_colour, session.selection.run or ""))
-        place = f"{session.job.place} · " if session.job.place else ""
-        total = sum(run.length for run in session.job.runs)
-        if edges:
-            self.plan_card.say(session.job.name, f"{place}{len(edges)} eaves, {self.say(total)} in all")
-            self.table_card.say("Runs", "type into a cell: 7:12, 30°, 58 % · 14.8 m, 48' 6 1/2\"")
-        else:
-            self.plan_card.say(session.job.name, "no runs yet: press Ctrl+Shift+N to enter the first eave")
-            self.table_card.say("Runs", "Ctrl+Shift+N adds one")
+        roof = session.derived.roof
+        for name, button in self.buttons.items():
+            button.setChecked(name == self.view)
+            button.setVisible(bool(roof.facets))
+        empty = not roof.facets and not session.job.runs
+        shown = {"plan": 0, "cut": 0, "space": 1, "panels": 2}[self.view if roof.facets else "plan"]
+        self.pages.setCurrentIndex(3 if empty else shown)
+        self.section.setVisible(self.view == "cut")
+        self._say(empty)
+        if not empty:
+            self._draw(roof)
         self._refresh_table()
+
+    def _forget_what_is_gone(self) -> None:
+        if self.part and self.item is None:
+            self.part = ""
+        if self.drop is not None and self.preview is None:
+            start = self.drop.places[0][:2] if self.drop.places else None
+            self.drop = drop(self.store.session.derived.roof, start) if start else None
+        bodies = self.store.session.derived.roof.bodies
+        if self.cut is None and bodies:
+            a, b, c, d = bodies[0].roof  # across the first block, a little beyond its eaves
+            over = 0.12
+            middle = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2), ((c[0] + d[0]) / 2, (c[1] + d[1]) / 2)
+            ax, ay = (middle[1][0] - middle[0][0]) * over, (middle[1][1] - middle[0][1]) * over
+            self.cut = _Cut((middle[0][0] - ax, middle[0][1] - ay), (middle[1][0] + ax, middle[1][1] + ay))
+
+    def _say(self, empty: bool) -> None:
+        session = self.store.session
+        count = len(session.derived.runs)
+        if empty:
+            self.plan_card.say(session.job.name, "no roof yet: press a shape, or Ctrl+Shift+N for a single eave")
+            self.table_card.say("Runs", "come with the roof; Ctrl+Shift+N adds one by itself")
+            return
+        self.hint = {"plan": "press a face for its block · Shift press: follow a drop",
+                     "cut": "drag the ends of the line"}.get(self.view, "")
+        self.plan_card.say(session.job.name, session.job.place)
+        self.table_card.say("Runs", f"{count} edges · type into a cell: 7:12, 30°, 58 % · 14.8 m, 48' 6 1/2\"")
+
+    def _draw(self, roof: Roof) -> None:
+        if self.view in ("plan", "cut"):
+            self._draw_plan()
+        if self.view == "space":
+            facet = self.facet
+            self.solid.show_roof(roof, self.metal_colour, "" if self.part else self.edge_id, facet.id if facet else "")
+        elif self.view == "cut" and self.cut is not None:
+            self.section.show_drawing(cut_drawing(cut_through(roof, self.cut.a, self.cut.b), self.store.unit),
+                                      Ink(self.metal_colour, self.part))
+        elif self.view == "panels":
+            self._draw_panels(roof)
+
+    def _draw_plan(self) -> None:
+        job = self.store.session.job
+        roof = build(self.preview) if self.preview is not None else self.store.session.derived.roof
+        if self.preview is not None:
+            edges = tuple(PlanEdge(e.id, e) for e in roof.edges)
+        else:
+            edges = tuple(PlanEdge(r.run.id, r.edge) for r in roof_runs(job))
+        eaves = tuple(FreeEave(r.id, r.at, r.bearing, r.length) for r in job.runs)
+        pitches = {f.id: self.say_pitch(f.plane.pitch) for f in roof.facets}
+        measured = self.block_id if self.view == "plan" else ""
+        drawing = roof_drawing(roof, edges, eaves, self.store.unit, pitches, measured,
+                               self.drop if self.preview is None else None)
+        if self.view == "cut" and self.cut is not None:
+            drawing = Drawing((*drawing.shapes, Line((self.cut.a, self.cut.b), "axis")), frame=drawing.box)
+        run = "" if self.part else self.store.session.selection.run or ""
+        self.plan.corners = (self._drop_says(), "north is up")
+        self.plan.show_drawing(drawing, Ink(self.metal_colour, run or self.part, points=10.0, sparse=True))
+        self.plan.show_handles(self._handles())
+
+    def _drop_says(self) -> str:
+        if self.drop is None:
+            return self.hint
+        names = {r.edge.id: r.run.id for r in roof_runs(self.store.session.job)}
+        way = ", ".join(names.get(edge, edge) for edge in self.drop.edges)
+        end = {"off": "and off the roof", "wall": "and stands against the wall", "flat": "stays on the flat roof"}
+        return f"the drop comes to {way} {end[self.drop.end]}" if way else end[self.drop.end]
+
+    def _draw_panels(self, roof: Roof) -> None:
+        laid, facet = self.laid, self.facet
+        if laid is None or facet is None:
+            self.face.show_drawing(Drawing(()), Ink())
+            return
+        frame = face_frame(facet)
+        openings = tuple((p.opening.id, tuple(frame.at(corner) for corner in outline(p.opening)))
+                         for p in roof.openings if facet.id in p.facets)
+        self.face.corners = (f"{facet.id} seen square on, eave below", "")
+        self.face.show_drawing(panel_drawing(laid, frame.width, openings, self.store.unit), Ink(self.metal_colour))
 
     def _refresh_table(self) -> None:
         self.model.tell_all()
-        ids = [run.id for run in self.store.session.job.runs]
+        ids = [found.run.id for found in self.store.session.derived.runs]
         here = self.store.session.selection.run
         current = self.table.currentIndex()
         if here in ids and current.row() != ids.index(here):
@@ -271,5 +383,19 @@ class SurveyBench(BenchPage):
             self.table.setCurrentIndex(self.model.index(ids.index(here), max(current.column(), 0)))
             selection.blockSignals(False)
             self.table.viewport().update()
+        if here in ids:
+            self.table.scrollTo(self.model.index(ids.index(here), 0))
 
 
+def _block_handles(block) -> list[Handle]:  # type: ignore[no-untyped-def]
+    """Middle, both ends of length and span, and one beyond the ridge's end to turn it."""
+    angle = math.radians(block.bearing)
+    along, left = (math.cos(angle), math.sin(angle)), (-math.sin(angle), math.cos(angle))
+
+    def at(u: float, v: float) -> Point:
+        return block.x + u * along[0] + v * left[0], block.y + u * along[1] + v * left[1]
+    part = f"block:{block.id}"
+    half, wide = block.length / 2, block.span / 2
+    places = (("move", 0.0, 0.0), ("length", half, 0.0), ("length", -half, 0.0), ("span", 0.0, wide),
+              ("span", 0.0, -wide), ("turn", -half - 900.0, 0.0))
+    return [Handle(part, role, at(u, v)) for role, u, v in places]

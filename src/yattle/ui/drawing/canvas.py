@@ -37,6 +37,7 @@ class Canvas(QWidget):
         self.edit: Callable[[str, str], str | None] | None = None
         self.hits: list[Hit] = []
         self._view = View(1, 0, 0)
+        self.held: View | None = None  # a view that is kept whatever is drawn
         self._editor: QLineEdit | None = None
         self._editing = ""
 
@@ -57,7 +58,7 @@ class Canvas(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if self.drawing.frame is not None:
             painter.setClipRect(self.rect())
-        self._view = View.fit(self.drawing.box, self.frame, self.most_scale)
+        self._view = self.held or View.fit(self.drawing.box, self.frame, self.most_scale)
         self.hits = paint(painter, self.drawing, self._view, self.ink)
         self._say_corners(painter)
         painter.end()
@@ -78,7 +79,7 @@ class Canvas(QWidget):
         self.resized.emit()
 
     def hit_at(self, place: QPointF) -> Hit | None:
-        return next((hit for hit in reversed(self.hits) if hit.rect.contains(place)), None)
+        return next((hit for hit in reversed(self.hits) if hit.contains(place)), None)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
@@ -86,7 +87,7 @@ class Canvas(QWidget):
         if hit is None or not hit.key:
             return
         self.pressed.emit(hit.key)
-        if self.edit is not None and hit.key.startswith(("leg:", "turn:")):
+        if self.edit is not None and hit.key.startswith(("leg:", "turn:", "block:")):
             self.type_into(hit.key)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:

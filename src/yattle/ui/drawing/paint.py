@@ -12,6 +12,12 @@ from yattle.ui.drawing.words import draw_words, width_of
 from yattle.ui.theme import Theme, theme, type_of
 
 NONE = Qt.PenStyle.NoPen
+PRESSED = ("piece", "face-1", "face-2", "face-3", "opening", "panel")
+EDGES: dict[str, tuple[float, tuple[float, ...]]] = {
+    "edge-eave": (2.8, ()), "edge-rake": (1.8, ()), "edge-ridge": (2.0, (9, 2)), "edge-hip": (2.0, (6, 2, 1, 2)),
+    "edge-valley": (2.4, (1.2, 1.8)), "edge-wall": (3.6, (0.7, 0.9)), "edge-break": (1.8, (3, 2)),
+    "wall-cut": (1.2, (2, 2))}
+"""Every kind of roof edge has a line of its own: its width, and its dashes in widths."""
 
 
 @dataclass(frozen=True)
@@ -41,6 +47,12 @@ class Hit:
     rect: QRectF
     key: str
     text: str
+    outline: QPolygonF | None = None
+
+    def contains(self, place: QPointF) -> bool:
+        """Whether ``place`` is on it: within its outline, or its rectangle where it has none."""
+        return self.rect.contains(place) and (
+            self.outline is None or self.outline.containsPoint(place, Qt.FillRule.OddEvenFill))
 
 
 @dataclass
@@ -53,6 +65,7 @@ class Ink:
     texts: bool = True
     band: float = 0.0
     also: str = ""
+    sparse: bool = False  # texts that would lie on each other are left out, the selected one never
 
 
 def paint(painter: QPainter, drawing: Drawing, view: View, ink: Ink) -> list[Hit]:
@@ -61,6 +74,8 @@ def paint(painter: QPainter, drawing: Drawing, view: View, ink: Ink) -> list[Hit
     for shape in drawing.shapes:
         if isinstance(shape, Line | Ring):
             hits += _path(painter, shape, view, ink)
+    if ink.texts and ink.sparse:
+        return hits + _sparse_texts(painter, drawing, view, ink)
     if ink.texts:
         for shape in drawing.shapes:
             if isinstance(shape, Dim):
@@ -73,6 +88,36 @@ def paint(painter: QPainter, drawing: Drawing, view: View, ink: Ink) -> list[Hit
     return hits
 
 
+def _sparse_texts(painter: QPainter, drawing: Drawing, view: View, ink: Ink) -> list[Hit]:
+    """Texts in the order of their weight: the selected, measures, letters, the rest; none over another."""
+    texts = [shape for shape in drawing.shapes if isinstance(shape, Label | Tag | Dim)]
+
+    def weight(shape: Label | Tag | Dim) -> int:
+        if shape.key and shape.key == ink.selected:
+            return 0
+        return 1 if isinstance(shape, Dim) or (isinstance(shape, Label) and shape.strong) else (
+            2 if isinstance(shape, Tag) else 3)
+    taken: list[QRectF] = []
+    hits: list[Hit] = []
+    for shape in sorted(texts, key=weight):
+        if isinstance(shape, Dim):
+            _dim(painter, shape, view, ink)
+            continue
+        rect = _text_place(shape, view, ink)
+        if any(rect.intersects(other) for other in taken) and weight(shape):
+            continue
+        taken.append(rect)
+        hits += _tag(painter, shape, view, ink) if isinstance(shape, Tag) else _label(painter, shape, view, ink)
+    return hits
+
+
+def _text_place(shape: Label | Tag, view: View, ink: Ink) -> QRectF:
+    """Where a text will stand on the screen."""
+    font = type_of(ink.points, QFont.Weight.DemiBold) if isinstance(shape, Tag) else _font(ink, shape.strong)
+    size = (width_of(shape.text, font) + (17 if isinstance(shape, Tag) else 6), QFontMetricsF(font).height() + 4)
+    return _pushed(view.at(shape.at), shape.push, size, 9 if isinstance(shape, Tag) or shape.strong else 4)
+
+
 def _pen(t: Theme, role: str, chosen: bool) -> QPen:
     ink, dim = QColor(t.ink), QColor(t.dim)
     pens = {
@@ -80,7 +125,19 @@ def _pen(t: Theme, role: str, chosen: bool) -> QPen:
         "piece": QPen(ink, 1.2), "tool": QPen(dim, 1.2), "leaf": QPen(dim, 1.2), "dim": QPen(dim, 1.0),
     }
     pen = pens.get(role, QPen(ink, 1.2))
-    if role == "fold-paint":
+    if role in EDGES:
+        width, dashes = EDGES[role]
+        pen = QPen(ink, width)
+        if dashes:
+            pen.setDashPattern(list(dashes))
+    elif role in ("walls", "water"):
+        pen = QPen(QColor(t.copper if role == "walls" else t.verdigris), 1.6 if role == "walls" else 3.0)
+        pen.setDashPattern([5, 3] if role == "walls" else [1, 2])
+    elif role.startswith("face"):
+        pen = QPen(NONE)
+    elif role == "panel":
+        pen = QPen(dim, 1.0)
+    elif role == "fold-paint":
         pen.setDashPattern([7, 3.5])
     elif role == "fold-back":
         pen.setDashPattern([9, 3, 2, 3])
@@ -100,7 +157,10 @@ def _pen(t: Theme, role: str, chosen: bool) -> QPen:
 
 def _brush(t: Theme, role: str, ink: Ink, chosen: bool) -> QBrush:
     fills = {"cut": t.sheet, "paint": ink.metal, "around": t.around, "break": t.card, "tool": t.around,
-             "leaf": t.line, "piece": t.copper_soft if chosen else t.sheet, "stock": t.field}
+             "leaf": t.line, "piece": t.copper_soft if chosen else t.sheet, "stock": t.field, "opening": t.card,
+             "panel": t.copper_soft if chosen else t.sheet}
+    if role.startswith("face"):
+        return QBrush(QColor(t.copper_soft) if chosen else QColor(t.sheet).darker(104 + 7 * int(role[-1])))
     if role == "waste":
         return QBrush(QColor(t.dim), Qt.BrushStyle.BDiagPattern)
     return QBrush(QColor(fills[role])) if role in fills else QBrush(Qt.BrushStyle.NoBrush)
@@ -113,14 +173,25 @@ def _path(painter: QPainter, shape: Line | Ring, view: View, ink: Ink) -> list[H
     if isinstance(shape, Ring):
         painter.setBrush(_brush(t, shape.role, ink, chosen))
         painter.drawPolygon(points)
-        return [Hit(points.boundingRect(), shape.key, "")] if shape.role == "piece" else []
+        return [Hit(points.boundingRect(), shape.key, "", points)] if shape.role in PRESSED else []
     painter.setBrush(Qt.BrushStyle.NoBrush)
     if ink.band and shape.role in ("paint", "back"):
         colour = ink.metal if shape.role == "back" else t.copper
         width = max(shape.width * view.scale, ink.band)
         painter.setPen(QPen(QColor(colour), width, cap=Qt.PenCapStyle.FlatCap, join=Qt.PenJoinStyle.RoundJoin))
     painter.drawPolyline(points)
+    if shape.key and shape.role in EDGES:
+        return [_line_hit(points[0], points[points.count() - 1], shape.key)]
     return []
+
+
+def _line_hit(a: QPointF, b: QPointF, key: str) -> Hit:
+    """A line can be pressed within 6 px of it."""
+    along = b - a
+    size = max((along.x() ** 2 + along.y() ** 2) ** 0.5, 1e-6)
+    aside = QPointF(-along.y(), along.x()) * (6.0 / size)
+    outline = QPolygonF([a + aside, b + aside, b - aside, a - aside])
+    return Hit(outline.boundingRect(), key, "", outline)
 
 
 def _font(ink: Ink, strong: bool) -> QFont:

@@ -88,6 +88,7 @@ class Rail(QWidget):
         self.runs = RunList()
         self.runs.setObjectName("rail")
         self.runs.setAccessibleName("runs")
+        self.runs.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.runs.currentItemChanged.connect(self._picked)
         column.addWidget(self.runs, 1)
         store.job_changed.connect(self.refresh)

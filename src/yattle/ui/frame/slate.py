@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
@@ -33,10 +34,21 @@ class Slate(QScrollArea):
         self._column.addStretch(1)
         self.setWidget(body)
         self.rows: list[Row] = []
-        self._refreshers: list[Callable[[], None]] = []
+        self._shown: list[tuple[QWidget, Callable[[], bool]]] = []
+        self._when: Callable[[], bool] | None = None
+        self._refreshers: list[tuple[QWidget, Callable[[], None]]] = []
 
     def _add(self, widget: QWidget) -> None:
         self._column.insertWidget(self._column.count() - 1, widget)
+        if self._when is not None:
+            self._shown.append((widget, self._when))
+
+    @contextmanager
+    def when(self, holds: Callable[[], bool]) -> Iterator[None]:
+        """What is added meanwhile is shown only while ``holds`` does."""
+        outer, self._when = self._when, holds
+        yield
+        self._when = outer
 
     def group(self, title: str) -> None:
         label = QLabel(title)
@@ -45,7 +57,7 @@ class Slate(QScrollArea):
 
     def _row(self, row: Row) -> Row:
         self.rows.append(row)
-        self._refreshers.append(row.refresh)
+        self._refreshers.append((row, row.refresh))
         self._add(row)
         return row
 
@@ -66,7 +78,7 @@ class Slate(QScrollArea):
         return self._row(ChoiceRow(name, options, get, put, hint))
 
     def widget_row(self, widget: QWidget, refresh: Callable[[], None]) -> None:
-        self._refreshers.append(refresh)
+        self._refreshers.append((widget, refresh))
         self._add(widget)
 
     def look_list(self, get: Callable[[], list[tuple[str, Finding]]], go: Callable[[str, Finding], None]) -> None:
@@ -89,8 +101,13 @@ class Slate(QScrollArea):
         self.widget_row(box, refresh)
 
     def refresh(self) -> None:
-        for refresh in self._refreshers:
-            refresh()
+        hidden = set()
+        for widget, holds in self._shown:
+            widget.setVisible(holds())
+            hidden |= set() if holds() else {widget}
+        for row, refresh in self._refreshers:
+            if row not in hidden:
+                refresh()
 
     def row(self, name: str) -> Row:
         """The row of that name."""

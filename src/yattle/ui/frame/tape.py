@@ -69,7 +69,7 @@ class GirthTape(QWidget):
         painter.setFont(type_of(11.5, QFont.Weight.Bold))
         painter.drawText(QRectF(14, 10, _LABEL - 18, 22), Qt.AlignmentFlag.AlignLeft, "girth tape")
         painter.setFont(type_of(10.5))
-        said = f"{piece.run} piece {piece.piece + 1}" if piece.run else "no piece yet"
+        said = "no piece yet" if girth is None else f"{piece.run} piece {piece.piece + 1}"
         painter.drawText(QRectF(14, 34, _LABEL - 18, 20), Qt.AlignmentFlag.AlignLeft, said)
         if girth is not None:
             painter.setFont(type_of(10.5, QFont.Weight.DemiBold))

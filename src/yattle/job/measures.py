@@ -1,0 +1,53 @@
+"""Taped measures from a table: a line each, what was taped and what the tape said.
+
+``what`` is a run (``E2``), ``pitch`` and a face (``pitch loft.1``), ``diagonal``, a face and two of its corners
+(``diagonal loft.1 0-2``), or a field of a block (``span loft``). Values are lengths or pitches as the hand
+speaks them. A first line ``what,value`` is passed over.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+
+from yattle.errors import InputError
+from yattle.job.model import Job
+from yattle.job.roof_runs import run_of, with_run
+from yattle.measure import UNITS, parse_length, parse_pitch
+from yattle.roof import build
+from yattle.roof.measured import Taped, worked_out
+
+
+def read_measures(job: Job, text: str, where: str = "the file") -> Job:
+    """The job with every measure of the table; raises :class:`InputError` with the line that is wrong."""
+    found = 0
+    for n, row in enumerate(csv.reader(io.StringIO(text)), 1):
+        cells = [cell.strip() for cell in row]
+        if not any(cells) or (n == 1 and [c.lower() for c in cells[:2]] == ["what", "value"]):
+            continue
+        if len(cells) < 2 or not cells[0] or not cells[1]:
+            raise InputError(f"{where}, line {n}", repr(",".join(row)), "what was taped, a comma, and its value")
+        job = _with_measure(job, cells[0], cells[1], f"{where}, line {n}")
+        found += 1
+    if not found:
+        raise InputError(where, "no measures", "a line for each: what was taped, a comma, and its value")
+    return job
+
+
+def _with_measure(job: Job, what: str, value: str, where: str) -> Job:
+    words = what.split()
+    if len(words) == 1:
+        run = run_of(job, words[0])
+        return with_run(job, run.id, taped=parse_length(value, UNITS[job.unit].typed, where))
+    kind, of, field = words[0], " ".join(words[1:]), ""
+    if kind == "diagonal" and len(words) > 2:
+        of, field = " ".join(words[1:-1]), words[-1]
+    is_face = any(facet.id == of for facet in build(job.roof).facets)
+    if kind != "diagonal" and not (kind == "pitch" and is_face):
+        kind, field = "block", words[0]
+    is_pitch = "pitch" in what.split()[0]
+    number = parse_pitch(value, where) if is_pitch else parse_length(value, UNITS[job.unit].typed, where)
+    taped = Taped(kind=kind, of=of, field=field, value=number)  # type: ignore[arg-type]
+    if worked_out(build(job.roof), taped) is None:
+        raise InputError(where, repr(what), "a run, or pitch, diagonal or a measure of a face or block of this roof")
+    return job.with_taped(taped, kind, of, field)

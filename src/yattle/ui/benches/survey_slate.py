@@ -1,0 +1,408 @@
+"""The survey's slate: the run, the block, face or opening selected, the water, the measures, the job."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from yattle.details import Finding
+from yattle.job import Job
+from yattle.measure import UNITS, parse_angle, say_length
+from yattle.metal import library
+from yattle.roof import Facet
+from yattle.roof.drain import Drainage, drainage
+from yattle.roof.measured import Adjustment, Taped, adjust, worked_out
+from yattle.roof.panels import PanelPlan, lay
+from yattle.roof.starts import with_part
+from yattle.ui.benches.base import BenchPage
+from yattle.ui.benches.survey_table import COLUMNS
+from yattle.ui.frame.slate import Shown
+from yattle.ui.store import Desk, Store
+
+_BLOCK = (("x", "centre east", "mm"), ("y", "centre north", "mm"), ("bearing", "bearing", "°"),
+          ("length", "length", "mm"), ("span", "span", "mm"), ("eave_height", "eave height", "mm"),
+          ("pitch", "pitch left", "pitch"), ("pitch_right", "pitch right", "pitch?"),
+          ("pitch_ends", "pitch ends", "pitch?"), ("eave_overhang", "over eaves", "mm"),
+          ("rake_overhang", "over gables", "mm"))
+_OPENING = (("x", "from east", "mm"), ("y", "from north", "mm"), ("bearing", "turned", "°"), ("across", "across", "mm"),
+            ("along", "along", "mm"), ("diameter", "diameter", "mm"), ("top", "top", "mm?"))
+_HINTS = {"length": "wall to wall along the ridge", "span": "wall to wall across the ridge",
+          "eave_height": "where roof plane and wall line meet", "bearing": "the ridge, anticlockwise from east",
+          "eave_overhang": "in plan", "rake_overhang": "in plan", "pitch_right": "empty: as on the left",
+          "pitch_ends": "empty: as on the left", "top": "how high it stands, for the details"}
+
+
+class SurveySlate(BenchPage):
+    """What the survey says and takes; ``part`` is what is selected on the plan beside a run: ``face:ID``,
+    ``opening:ID``, or ``block:ID`` of one that lies buried."""
+
+    part: str
+
+    def __init__(self, store: Store) -> None:
+        super().__init__(store)
+        self.part = ""
+        self.desk = Desk(self)
+        self.desk.ready.connect(self.refresh)
+        self.desk.trouble.connect(store.trouble)
+
+    # -- what is selected -------------------------------------------------------------------------
+
+    @property
+    def facet(self) -> Facet | None:
+        """The selected face."""
+        kind, _, name = self.part.partition(":")
+        roof = self.store.session.derived.roof
+        return next((f for f in roof.facets if f.id == name), None) if kind == "face" else None
+
+    @property
+    def item(self) -> Any:
+        """The selected face's block (or sketched face), or the selected opening."""
+        kind, _, name = self.part.partition(":")
+        plan = self.store.session.job.roof
+        if kind == "block":
+            return next((b for b in plan.blocks if b.id == name), None)
+        if kind == "opening":
+            return next((o for o in plan.openings if o.id == name), None)
+        facet = self.facet
+        return next((b for b in (*plan.blocks, *plan.faces) if facet is not None and b.id == facet.block), None)
+
+    @property
+    def block_id(self) -> str:
+        """The selected block's id, or nothing."""
+        item = self.item
+        return item.id if item is not None and item in self.store.session.job.roof.blocks else ""
+
+    def _put_block(self, name: str) -> str | None:
+        self.part = self.part_of_block(name)
+        self.refresh()
+        return None
+
+    def part_of_block(self, name: str) -> str:
+        """What is selected with a block: its first face, or itself where it lies buried."""
+        facet = next((f for f in self.store.session.derived.roof.facets if f.block == name), None)
+        return f"face:{facet.id}" if facet else f"block:{name}"
+
+    # -- the slate --------------------------------------------------------------------------------
+
+    def _fill_slate(self) -> None:
+        s = self.slate
+        with s.when(lambda: not self.part and (self.run is not None or not self.store.session.job.roof.blocks)):
+            self._fill_run()
+        with s.when(lambda: self.facet is not None):
+            self._fill_face()
+        with s.when(lambda: bool(self.block_id)):
+            s.group("Block")
+            s.choice("block", lambda: [(b.id, f"{b.id}, {b.kind}") for b in self.store.session.job.roof.blocks],
+                     lambda: self.block_id, self._put_block)
+            with s.when(lambda: self.part.startswith("block:")):
+                s.said("hidden", lambda: "it lies wholly inside other blocks: move it, or make it higher")
+        for field, title, unit in _BLOCK:
+            with s.when(lambda field=field: bool(self.block_id) and hasattr(self.item, field)):  # type: ignore[misc]
+                self._field_row(field, title, unit)
+        with s.when(lambda: self.part.startswith("opening:")):
+            s.group("Opening")
+            s.said("opening", lambda: f"{self.item.id}, {self.item.kind}" if self.item else "–")
+        for field, title, unit in _OPENING:
+            with s.when(lambda field=field: self.part.startswith("opening:") and hasattr(self.item, field)):  # type: ignore[misc]
+                self._field_row(field, title, unit)
+        self._fill_job()
+        s.look_list(self._troubles, self._go)
+
+    def _fill_run(self) -> None:
+        s = self.slate
+        s.group("Run")
+        s.words("name", lambda: Shown(self._field("name")), lambda text: self._put_here("name", text))
+        s.number("pitch", lambda: Shown(self._field("pitch")), lambda text: self._put_here("pitch", text),
+                 "7:12, 30°, 58 %")
+        s.number("length", lambda: Shown(self._field("length"), self._edge_says()),
+                 lambda text: self._put_here("length", text), "true length of the edge")
+        s.number("taped", lambda: Shown(self._field("taped"), self._off()),
+                 lambda text: self._put_here("taped", text), "what the tape said; empty if not taped")
+        with s.when(lambda: not self.part and bool(self._water())):
+            s.said("water", self._water)
+
+    def _fill_face(self) -> None:
+        s = self.slate
+        s.group("Face")
+        s.said("face", self._face_says)
+        s.number("taped pitch", lambda: Shown(*self._measure("pitch", "")),
+                 lambda text: self._put_measure("pitch", "", text), "what the angle finder said; empty if not measured")
+        for title, field in (("diagonal 1", "0-2"), ("diagonal 2", "1-3")):
+            s.number(title, lambda field=field: Shown(*self._measure("diagonal", field)),  # type: ignore[misc]
+                     lambda text, field=field: self._put_measure("diagonal", field, text),
+                     f"taped between its corners {field}; empty if not taped")
+        s.group("Panels on this face")
+        s.said("panels", self._panels_say)
+        s.number("coverage", lambda: Shown(self.say(self.panel_rule.coverage)),
+                 lambda text: self._put_panels("coverage", text), "width of one panel once installed")
+        s.number("start", self._start, lambda text: self._put_panels("start", text),
+                 "from the side to the first seam; empty: the best is worked out")
+        s.choice("laid from", lambda: [("left", "the left"), ("right", "the right")], lambda: self.panel_rule.side,
+                 lambda key: self._put_panels("side", key))
+        s.number("overhang", lambda: Shown(self.say(self.panel_rule.overhang)),
+                 lambda text: self._put_panels("overhang", text), "past the eave")
+        s.said("to order", self._orders)
+
+    def _fill_job(self) -> None:
+        s, session = self.slate, self.store.session
+        s.group("Job")
+        s.words("name of job", lambda: Shown(session.job.name), lambda text: self._put_job("name", text.strip()))
+        s.choice("metal", lambda: [(m.id, m.name) for m in library().metals], lambda: session.job.metal,
+                 self._put_metal)
+        s.choice("thickness", self._gauges, lambda: f"{session.job.thickness:g}",
+                 lambda key: self._put_job("thickness", float(key)))
+        s.choice("allowance", lambda: [("metal", "k-factor of the metal"), ("din6935", "DIN 6935"),
+                                       ("sum", "plain sum of the legs")],
+                 lambda: session.job.allowance, lambda key: self._put_job("allowance", key))
+        s.choice("measured", lambda: [("outside", "outside of the folds"), ("inside", "inside of the folds")],
+                 lambda: session.job.measured, lambda key: self._put_job("measured", key))
+        s.choice("units", lambda: [(u.name, u.title) for u in UNITS.values()], lambda: session.job.unit,
+                 lambda key: self._put_job("unit", key))
+        s.number("tolerance", lambda: Shown(self.say(session.job.tape_tolerance)),
+                 lambda text: self.store.attempt(lambda: self._set_job(
+                     "tape_tolerance", self.length_from(text, "tolerance"))),
+                 "how far the tape may differ from the run before it is shown")
+        s.number("rain", lambda: Shown(f"{session.job.rain:g}", "mm an hour"),
+                 lambda text: self.store.attempt(lambda: self._set_job("rain", parse_angle(text, "rain"))),
+                 "your entry, from the local code or the weather service; what follows from it is advice")
+
+    # -- the run ----------------------------------------------------------------------------------
+
+    def _field(self, name: str) -> str:
+        column = next(c for c in COLUMNS if c.field == name)
+        return column.show(self, self.run) if self.run else ""  # type: ignore[arg-type]
+
+    def _edge_says(self) -> str:
+        run = self.run.run if self.run else None
+        if run is None or (run.kind == "eave" and not run.slope):
+            return ""
+        return ", ".join(([f"slope {run.slope:.2f}°"] if run.slope > 0.005 else [])
+                         + ([f"fold {run.fold:.2f}°"] if run.fold is not None else []))
+
+    def _off(self) -> str:
+        run = self.run.run if self.run else None
+        return f"{run.taped - run.length:+.0f} mm" if run and run.taped else ""
+
+    def _put_here(self, field: str, text: str) -> str | None:
+        run_id = self.store.session.selection.run
+        if run_id is None:
+            return "there is no run yet: add one with Ctrl+Shift+N"
+        return self.store.attempt(lambda: self._change(run_id, field, text))
+
+    def _change(self, run_id: str, field: str, text: str) -> None:
+        value: object = text.strip()
+        if field == "pitch":
+            value = self.pitch_from(text)
+        elif field == "taped" and not text.strip():
+            value = None
+        elif field in ("length", "taped"):
+            value = self.length_from(text, field)
+        if field == "length" and self.run is not None and abs(self.run.run.length - float(value)) < 0.06:  # type: ignore[arg-type]
+            return  # what was shown, read again
+        self.store.session.edit_run(f"{run_id} {field}", run_id, **{field: value})
+
+    def _water(self) -> str:
+        edge, job = self.edge_id, self.store.session.job
+        water = self._drainage()
+        if not edge or water is None or not water.catchment.get(edge):
+            return ""
+        return (f"{water.catchment[edge]:.1f} m² drain here, {water.flow(edge, job.rain):.2f} l/s at "
+                f"{job.rain:g} mm/h. Advice: gutters and outlets by their maker and the local code")
+
+    @property
+    def edge_id(self) -> str:
+        """The roof's own id of the selected run's edge, or nothing."""
+        from yattle.job.roof_runs import roof_runs
+
+        here = self.store.session.selection.run
+        return next((r.edge.id for r in roof_runs(self.store.session.job) if r.run.id == here), "")
+
+    def _drainage(self) -> Drainage | None:
+        roof = self.store.session.derived.roof
+        found = self.desk.get(("water", roof.plan), lambda: drainage(roof))
+        return found if isinstance(found, Drainage) else None
+
+    # -- blocks, faces and openings ---------------------------------------------------------------
+
+    def _field_row(self, field: str, title: str, unit: str) -> None:
+        self.slate.number(title, lambda: Shown(self._part_field(field, unit)),
+                          lambda text: self.put_part(field, unit, text, title), _HINTS.get(field, ""))
+
+    def _part_field(self, field: str, unit: str) -> str:
+        value = getattr(self.item, field, None)
+        if value is None:
+            return ""
+        if unit.startswith("mm"):
+            return self.say(value)
+        return self.say_pitch(value) if unit.startswith("pitch") else f"{value:g}°"
+
+    def put_part(self, field: str, unit: str, text: str, title: str) -> str | None:
+        """Take a typed measure of the selected block or opening."""
+        item = self.item
+
+        def put() -> None:
+            value: float | None = None
+            if text.strip() or not unit.endswith("?"):
+                value = (self.length_from(text, title) if unit.startswith("mm") else
+                         self.pitch_from(text) if unit.startswith("pitch") else parse_angle(text, title))
+            self.edit_part(item.id, f"{item.id} {title}", **{field: value})
+        return self.store.attempt(put)
+
+    def edit_part(self, part: str, title: str, **changes: object) -> None:
+        """Change fields of one block or opening of the job's roof."""
+        self.store.session.edit(title, lambda job: job.but(roof=with_part(job.roof, part, **changes)))
+
+    def _face_says(self) -> str:
+        facet = self.facet
+        if facet is None:
+            return "–"
+        area = facet.shape.area * facet.plane.stretch / 1e6
+        return f"{facet.id}, {self.say_pitch(facet.plane.pitch)}, {area:.1f} m²"
+
+    def _measure(self, kind: str, field: str) -> tuple[str, str]:
+        """What was taped of the selected face, and how far it is off."""
+        facet, job = self.facet, self.store.session.job
+        if facet is None:
+            return "", ""
+        taped = next((t for t in job.taped if (t.kind, t.of, t.field) == (kind, facet.id, field)), None)
+        says = worked_out(self.store.session.derived.roof, Taped(kind=kind, of=facet.id, field=field, value=1.0))  # type: ignore[arg-type]
+        shown = "" if says is None else f"{says:.1f}°" if kind == "pitch" else self.say(says)
+        if taped is None or says is None:
+            return "", f"roof says {shown}" if shown else ""
+        off = f"{taped.value - says:+.1f}°" if kind == "pitch" else f"{taped.value - says:+.0f} mm"
+        return (f"{taped.value:g}°" if kind == "pitch" else self.say(taped.value)), off
+
+    def _put_measure(self, kind: str, field: str, text: str) -> str | None:
+        facet = self.facet
+        assert facet is not None
+
+        def put() -> None:
+            taped = None
+            if text.strip():
+                value = self.pitch_from(text) if kind == "pitch" else self.length_from(text, f"diagonal {field}")
+                taped = Taped(kind=kind, of=facet.id, field=field, value=value)  # type: ignore[arg-type]
+            self.store.session.edit(f"{facet.id} {kind} taped",
+                                    lambda job: job.with_taped(taped, kind, facet.id, field))
+        return self.store.attempt(put)
+
+    # -- panels -----------------------------------------------------------------------------------
+
+    @property
+    def panel_rule(self) -> Any:
+        facet = self.facet
+        return self.store.session.job.panel_rule(facet.id if facet is not None else "")
+
+    @property
+    def laid(self) -> PanelPlan | None:
+        """The selected face laid with panels."""
+        facet, roof = self.facet, self.store.session.derived.roof
+        if facet is None:
+            return None
+        rule = self.panel_rule
+        found = self.desk.get(("panels", roof.plan, facet.id, rule), lambda: lay(roof, facet.id, rule))
+        return found if isinstance(found, PanelPlan) else None
+
+    def _panels_say(self) -> str:
+        laid = self.laid
+        if laid is None:
+            return "being laid"
+        clear = min(laid.clearances, key=lambda c: c.clear, default=None)
+        said = f"{len(laid.panels)}, first {self.say(laid.first_width)}, last {self.say(laid.last_width)}"
+        if clear is None:
+            return said
+        word = "a seam runs through " if clear.clear < 0 else f"{say_length(clear.clear, self.store.unit, 0)} clear of "
+        return f"{said}; {word}{clear.opening}"
+
+    def _start(self) -> Shown:
+        rule, laid = self.panel_rule, self.laid
+        if rule.start is not None:
+            return Shown(self.say(rule.start))
+        return Shown("", f"best: {self.say(laid.start)}" if laid is not None else "")
+
+    def _orders(self) -> str:
+        laid = self.laid
+        if laid is None:
+            return "–"
+        rows = laid.orders()
+        said = [f"{count} × {say_length(length, self.store.unit, 0)}" for length, count in rows[:5]]
+        return "\n".join(said) + (f"\nand {len(rows) - 5} lengths more" if len(rows) > 5 else "")
+
+    def _put_panels(self, field: str, text: str) -> str | None:
+        facet = self.facet
+        assert facet is not None
+
+        def put() -> None:
+            value: object = text
+            if field != "side":
+                value = self.length_from(text, field) if text.strip() else None
+            rule = self.panel_rule.but(**{field: value})
+            self.store.session.edit(f"panels on {facet.id}", lambda job: job.with_panels(facet.id, rule))
+        return self.store.attempt(put)
+
+    # -- measures ---------------------------------------------------------------------------------
+
+    @property
+    def adjustment(self) -> Adjustment | None:
+        job = self.store.session.job
+        if not job.taped:
+            return None
+        found = self.desk.get(("adjust", job.roof, job.taped), lambda: adjust(job.roof, job.taped))
+        return found if isinstance(found, Adjustment) else None
+
+    def _troubles(self) -> list[tuple[str, Finding]]:
+        session = self.store.session
+        found = [f for f in session.derived.findings if f[1].field in ("taped", "length", "pitch")]
+        adjusted = self.adjustment
+        if adjusted is not None and adjusted.suspects and adjusted.suspects[0].off > 3.0:
+            named = " or ".join(m.named for m in adjusted.suspects[:3])
+            worst = adjusted.suspects[0]
+            gap = worst.measured - worst.adjusted
+            off = f"{gap:+.1f}°" if worst.is_angle else f"{gap:+.0f} mm"
+            found.append(("", Finding("look", f"most likely wrong: {named}",
+                                      f"{off} against all other measures; tape it again, or press here to take the "
+                                      "roof that fits all of them best", "adjust")))
+        return found
+
+    def _go(self, run_id: str, finding: Finding) -> None:
+        if finding.field == "adjust":
+            self.take_adjusted()
+            return
+        self.part = ""
+        self.store.session.select(run=run_id)
+        self.refresh()
+        self.slate.row(finding.field).field.setFocus()  # type: ignore[attr-defined]
+
+    def take_adjusted(self) -> None:
+        """Make the roof the one that fits all measures best."""
+        adjusted = self.adjustment
+        if adjusted is not None:
+            self.store.attempt_aloud(lambda: self.store.session.edit(
+                "take the adjusted roof", lambda job: job.but(roof=adjusted.plan)))
+
+    # -- the job ----------------------------------------------------------------------------------
+
+    def _gauges(self) -> list[tuple[str, str]]:
+        metal = library().find(self.store.session.job.metal)
+        return [(f"{t:g}", f"{t:.2f} mm") for t in metal.thicknesses]
+
+    def _put_metal(self, key: str) -> str | None:
+        """Another metal: its first gauge, and its springback until the brake has shown its own."""
+        metal = library().find(key)
+
+        def change(job: Job) -> Job:
+            spring = job.brake.springback.but(ratio=metal.springback)
+            return job.but(metal=key, thickness=metal.thicknesses[0], brake=job.brake.but(springback=spring))
+
+        return self.store.attempt(lambda: self.store.session.edit("metal", change))
+
+    def _put_job(self, name: str, value: object) -> str | None:
+        return self.store.attempt(lambda: self._set_job(name, value))
+
+    def _set_job(self, name: str, value: object) -> None:
+        self.store.session.edit(name.replace("_", " "), lambda job: job.but(**{name: value}))
+
+
+def snapped(value: float, step: float) -> float:
+    """``value`` on the grid of ``step`` mm."""
+    return round(value / step) * step if step else value
+
+

@@ -1,0 +1,109 @@
+"""The table of runs: every edge of the roof and every eave of its own, typed in place."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
+from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
+
+from yattle.job import DerivedRun
+
+if TYPE_CHECKING:
+    from yattle.ui.benches.survey import SurveyBench
+
+
+@dataclass(frozen=True)
+class Column:
+    """A column of the runs' table; ``field`` is what typing into it changes, none if it is worked out."""
+
+    title: str
+    show: Callable[[SurveyBench, DerivedRun], str]
+    field: str = ""
+
+
+COLUMNS = (
+    Column("run", lambda bench, d: d.run.id),
+    Column("place", lambda bench, d: d.run.name, "name"),
+    Column("pitch", lambda bench, d: bench.say_pitch(d.run.pitch), "pitch"),
+    Column("length", lambda bench, d: bench.say(d.run.length), "length"),
+    Column("taped", lambda bench, d: bench.say(d.run.taped) if d.run.taped else "", "taped"),
+    Column("edge", lambda bench, d: d.run.kind.replace("-", " ")),
+    Column("slope", lambda bench, d: f"{d.run.slope:.1f}°" if d.run.slope > 0.005 else "level"),
+    Column("fold", lambda bench, d: "" if d.run.fold is None else f"{d.run.fold:.1f}°"),
+    Column("detail", lambda bench, d: "eave drip" if d.made else "none yet"),
+    Column("state", lambda bench, d: bench.state(d)),
+)
+_RIGHT = ("pitch", "length", "taped", "slope", "fold")
+
+
+class RunTable(QAbstractTableModel):
+    """The job's runs; what is typed goes to the bench, which says what is wrong with it."""
+
+    def __init__(self, bench: SurveyBench) -> None:
+        super().__init__(bench)
+        self.bench = bench
+        self._rows = 0
+
+    def tell_all(self) -> None:
+        """Everything may have changed; an open editor stays open as long as no row comes or goes."""
+        rows = self.rowCount()
+        if rows != self._rows:
+            self._rows = rows
+            self.layoutChanged.emit()
+        elif rows:
+            self.dataChanged.emit(self.index(0, 0), self.index(rows - 1, len(COLUMNS) - 1))
+
+    @property
+    def _runs(self) -> tuple[DerivedRun, ...]:
+        return self.bench.store.session.derived.runs
+
+    def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008
+        return len(self._runs)
+
+    def columnCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008
+        return len(COLUMNS)
+
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole):
+        column = COLUMNS[index.column()]
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
+            return column.show(self.bench, self._runs[index.row()])
+        if role == Qt.ItemDataRole.TextAlignmentRole and column.title in _RIGHT:
+            return int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        return None
+
+    def headerData(self, section: int, orientation: Qt.Orientation,
+                   role: int = Qt.ItemDataRole.DisplayRole):
+        if role == Qt.ItemDataRole.DisplayRole and orientation == Qt.Orientation.Horizontal:
+            return COLUMNS[section].title
+        return None
+
+    def flags(self, index: QModelIndex) -> Qt.ItemFlag:
+        flags = super().flags(index)
+        return flags | Qt.ItemFlag.ItemIsEditable if COLUMNS[index.column()].field else flags
+
+    def setData(self, index: QModelIndex, value: object, role: int = Qt.ItemDataRole.EditRole) -> bool:
+        return self.bench.put(self._runs[index.row()].run.id, COLUMNS[index.column()].field, str(value))
+
+
+def run_table(model: RunTable) -> QTableView:
+    """The table's view: rows are chosen whole, cells typed into at a press or a key."""
+    table = QTableView()
+    table.setAccessibleName("table of runs")
+    table.setModel(model)
+    table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+    table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+    trigger = QAbstractItemView.EditTrigger
+    table.setEditTriggers(trigger.SelectedClicked | trigger.AnyKeyPressed | trigger.EditKeyPressed)
+    table.setShowGrid(False)
+    table.setTabKeyNavigation(False)
+    side, head = table.verticalHeader(), table.horizontalHeader()
+    assert side is not None and head is not None
+    side.hide()
+    side.setDefaultSectionSize(30)
+    head.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+    head.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
+    head.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
+    return table

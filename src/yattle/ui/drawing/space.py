@@ -1,0 +1,214 @@
+"""Flat surfaces in space: turnable, with what is hidden hidden (a depth buffer decides)."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF, QWheelEvent
+from PyQt6.QtWidgets import QWidget
+
+_LIGHT = np.array([-0.35, 0.55, 0.76])
+
+
+@dataclass
+class Surface:
+    """A flat polygon, shape (n, 3), seen from its front in ``front`` and from behind in ``back`` colour.
+
+    ``lines`` are drawn on it: ends, width in points, colour. ``holes`` are cut out of it.
+    """
+
+    points: np.ndarray
+    front: str
+    back: str
+    lines: list[tuple[np.ndarray, np.ndarray, float, str]]
+    holes: list[np.ndarray] = field(default_factory=list)
+
+
+class Space(QWidget):
+    """Shows the surfaces of :meth:`surfaces`; drag or arrow keys turn them, plus and minus bring them nearer."""
+
+    turned = pyqtSignal()
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.azimuth, self.height, self.zoom = -32.0, 24.0, 1.0
+        self.upright = 0.0
+        self.skin = 3.0  # px of depth that an edge may lie behind a surface and still be seen
+        self._grip: QPointF | None = None
+        self._soon = QTimer(self)  # flat drawings and numbers first, the picture in space right after
+        self._soon.setSingleShot(True)
+        self._soon.timeout.connect(self.update)
+
+    def surfaces(self) -> list[Surface]:
+        """What is to be seen."""
+        return []
+
+    def sizeHint(self) -> QSize:
+        return QSize(330, 260)
+
+    def _rotation(self) -> np.ndarray:
+        a, h, u = (math.radians(v) for v in (self.azimuth, self.height, self.upright))
+        stand = np.array([[1, 0, 0], [0, math.cos(u), -math.sin(u)], [0, math.sin(u), math.cos(u)]])
+        # Run along x, up is z; the eye looks from in front (−y) and above.
+        spin = np.array([[math.cos(a), -math.sin(a), 0], [math.sin(a), math.cos(a), 0], [0, 0, 1]])
+        tip = np.array([[1, 0, 0], [0, math.sin(h), math.cos(h)], [0, -math.cos(h), math.sin(h)]])
+        return tip @ spin @ stand
+
+    # -- painting ---------------------------------------------------------------------------------
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        surfaces = self.surfaces()
+        if not surfaces or self.width() < 30 or self.height_px < 30:
+            return
+        rotation = self._rotation()
+        eye = [surface.points @ rotation.T for surface in surfaces]
+        everything = np.vstack(eye)
+        low, high = everything.min(axis=0), everything.max(axis=0)
+        frame = QRectF(self.rect()).adjusted(26, 20, -26, -20)
+        scale = min(frame.width() / max(high[0] - low[0], 1), frame.height() / max(high[1] - low[1], 1)) * self.zoom
+        middle = (low + high) / 2
+
+        def on_screen(space: np.ndarray) -> np.ndarray:
+            p = space @ rotation.T
+            return np.column_stack((frame.center().x() + (p[:, 0] - middle[0]) * scale,
+                                    frame.center().y() - (p[:, 1] - middle[1]) * scale, p[:, 2] * scale))
+        ratio = 2
+        width, height = self.width() * ratio, self.height_px * ratio
+        depth = np.full((height, width), -1e9, dtype=np.float32)
+        colour = np.zeros((height, width), dtype=np.uint32)
+        grow = np.array([ratio, ratio, 1])
+        for surface, space in zip(surfaces, eye, strict=True):
+            holes = [on_screen(hole) * grow for hole in surface.holes]
+            _fill(on_screen(surface.points) * grow, holes, space, surface, depth, colour)
+        image = QImage(colour.tobytes(), width, height, width * 4, QImage.Format.Format_ARGB32)
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.drawImage(QRectF(self.rect()), image)
+        for surface in surfaces:
+            for a, b, thick, ink in surface.lines:
+                pen = QPen(QColor(ink), thick)
+                pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+                painter.setPen(pen)
+                ends = on_screen(np.vstack((a, b)))
+                painter.drawPath(_visible(ends[0], ends[1], depth, ratio, self.skin))
+        painter.end()
+
+    @property
+    def height_px(self) -> int:
+        return super().height()
+
+    # -- turning ----------------------------------------------------------------------------------
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        self._grip = event.position()
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        if self._grip is not None and event.buttons():
+            moved = event.position() - self._grip
+            self._grip = event.position()
+            self.turn(moved.x() * 0.5, moved.y() * 0.5)
+
+    def turn(self, sideways: float, up: float) -> None:
+        """Turn by degrees; the piece never tips over."""
+        self.azimuth = (self.azimuth + sideways) % 360
+        self.height = max(-85.0, min(85.0, self.height + up))
+        self.turned.emit()
+        self.update()
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        assert event is not None
+        self._nearer(1.1 if event.angleDelta().y() > 0 else 1 / 1.1)
+
+    def _nearer(self, by: float) -> None:
+        self.zoom = max(0.4, min(6.0, self.zoom * by))
+        self.update()
+
+    def keyPressEvent(self, event) -> None:
+        turns = {Qt.Key.Key_Left: (-8, 0), Qt.Key.Key_Right: (8, 0), Qt.Key.Key_Up: (0, -6), Qt.Key.Key_Down: (0, 6)}
+        if event.key() in turns:
+            self.turn(*turns[event.key()])
+        elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
+            self._nearer(1.15)
+        elif event.key() == Qt.Key.Key_Minus:
+            self._nearer(1 / 1.15)
+        else:
+            super().keyPressEvent(event)
+
+
+def _fill(points: np.ndarray, holes: list[np.ndarray], space: np.ndarray, surface: Surface, depth: np.ndarray,
+          colour: np.ndarray) -> None:
+    normal = _normal(space)
+    if abs(normal[2]) < 1e-3:
+        return
+    x0, y0 = np.floor(points[:, :2].min(axis=0)).astype(int)
+    x1, y1 = np.ceil(points[:, :2].max(axis=0)).astype(int) + 1
+    x0, y0, x1, y1 = max(x0, 0), max(y0, 0), min(x1, depth.shape[1]), min(y1, depth.shape[0])
+    if x1 <= x0 or y1 <= y0:
+        return
+    mask = _mask([ring[:, :2] - (x0, y0) for ring in (points, *holes)], x1 - x0, y1 - y0)
+    # The surface is plane: its depth runs evenly over the screen.
+    slope = np.linalg.lstsq(np.column_stack((points[:, :2], np.ones(len(points)))), points[:, 2], rcond=None)[0]
+    slope = slope.astype(np.float32)
+    z = ((np.arange(x0, x1, dtype=np.float32) * slope[0])[None, :]
+         + (np.arange(y0, y1, dtype=np.float32) * slope[1] + slope[2])[:, None])
+    near, shown = depth[y0:y1, x0:x1], colour[y0:y1, x0:x1]
+    seen = mask & (z > near)
+    np.copyto(near, z, where=seen)
+    np.copyto(shown, _shade(normal, surface), where=seen)
+
+
+def _shade(normal: np.ndarray, surface: Surface) -> np.uint32:
+    front_seen = normal[2] > 0
+    base = QColor(surface.front if front_seen else surface.back)
+    toward = normal if front_seen else -normal
+    light = 0.62 + 0.55 * max(float(toward @ _LIGHT), 0.0)
+    red, green, blue = (min(int(c * light), 255) for c in (base.red(), base.green(), base.blue()))
+    return np.uint32(QColor(red, green, blue).rgba())
+
+
+def _normal(space: np.ndarray) -> np.ndarray:
+    after = np.roll(space, -1, axis=0)
+    normal = np.cross(space, after).sum(axis=0)
+    length = np.linalg.norm(normal)
+    return normal / length if length else normal
+
+
+def _mask(rings: list[np.ndarray], width: int, height: int) -> np.ndarray:
+    image = QImage(width, height, QImage.Format.Format_Grayscale8)
+    image.fill(0)
+    painter = QPainter(image)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QColor("white"))
+    path = QPainterPath()  # odd and even: holes stay open
+    for ring in rings:
+        path.addPolygon(QPolygonF([QPointF(x, y) for x, y in ring]))
+        path.closeSubpath()
+    painter.drawPath(path)
+    painter.end()
+    bits = image.constBits()
+    assert bits is not None
+    rows = np.frombuffer(bits.asarray(image.sizeInBytes()), dtype=np.uint8).reshape(height, image.bytesPerLine())
+    return rows[:, :width] > 127
+
+
+def _visible(a: np.ndarray, b: np.ndarray, depth: np.ndarray, ratio: int, skin: float) -> QPainterPath:
+    """What of the edge is not behind anything nearer."""
+    count = max(2, int(math.hypot(b[0] - a[0], b[1] - a[1]) / 2))
+    along = a + (b - a) * np.linspace(0, 1, count)[:, None]
+    column = np.clip((along[:, 0] * ratio).astype(int), 1, depth.shape[1] - 2)
+    row = np.clip((along[:, 1] * ratio).astype(int), 1, depth.shape[0] - 2)
+    seen = along[:, 2] >= depth[row, column] - skin
+    turns = np.flatnonzero(np.diff(np.concatenate(([False], seen, [False])).astype(np.int8)))
+    path = QPainterPath()
+    for start, end in zip(turns[::2], turns[1::2], strict=True):
+        path.moveTo(along[start, 0], along[start, 1])
+        path.lineTo(along[end - 1, 0], along[end - 1, 1])
+    return path

@@ -1,0 +1,250 @@
+"""The survey bench in the real window: a roof built from nothing, dragged, typed, taped, laid and written."""
+
+from __future__ import annotations
+
+import ezdxf
+import pytest
+from hands import LEFT, keys, press_key_of, settle, type_into
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QAbstractButton, QLineEdit
+
+from yattle.devices import StandInInstrument, served
+from yattle.job import Job, demo_path, load
+from yattle.job.roof_runs import roof_runs, run_of
+from yattle.job.settings import keep_address
+
+
+@pytest.fixture
+def survey(open_window, qtbot):
+    window = open_window(load(demo_path()))
+    window.show_bench("survey")
+    settle(window, qtbot)
+    window.benches["survey"].window_of = window
+    return window.benches["survey"]
+
+
+def job_of(bench):
+    return bench.store.session.job
+
+
+def kinds(bench):
+    return [r.edge.kind for r in roof_runs(job_of(bench))]
+
+
+def pull(bench, part, role, by, qtbot, which=0):
+    """Drag a handle by ``by`` mm, through the mouse."""
+    canvas = bench.plan
+    canvas.grab()
+    handle = [h for h in canvas.handles if (h.part, h.role) == (part, role)][which]
+    start = canvas.place_of(handle).toPoint()
+    end = canvas._view.at((handle.at[0] + by[0], handle.at[1] + by[1])).toPoint()
+    qtbot.mousePress(canvas, LEFT, pos=start)
+    for share in (0.3, 0.7, 1.0):
+        qtbot.mouseMove(canvas, start + (end - start) * share)
+    qtbot.mouseRelease(canvas, LEFT, pos=end)
+
+
+def test_an_l_shaped_roof_with_a_dormer_from_nothing(open_window, qtbot):
+    window = open_window(Job(name="new roof"))
+    bench = window.benches["survey"]
+    assert bench.pages.currentWidget() is bench.starts and bench.starts.isVisible()
+    assert "Ctrl+Shift+N" in bench.plan_card.under.text() and not bench.buttons["space"].isVisible()
+    qtbot.mouseClick(bench.starts.buttons["gable"], LEFT)
+    assert len(kinds(bench)) == 7 and bench.block_id == "main" and not bench.starts.isVisible()
+    keys(window, "Ctrl+Alt+G", qtbot)
+    assert bench.block_id == "wing" and kinds(bench).count("valley") == 2
+    type_into(bench.slate.row("pitch left"), "9:12", qtbot)
+    assert job_of(bench).roof.blocks[1].pitch == pytest.approx(36.8699, abs=1e-3)
+    keys(window, "Ctrl+Alt+D", qtbot)
+    assert bench.block_id == "dormer"
+    type_into(bench.slate.row("centre east"), "-3 m", qtbot)
+    assert kinds(bench).count("valley") == 4 and kinds(bench).count("sidewall") == 2 and kinds(bench).count("headwall") == 1
+    assert window.store.session.derived.pieces and window.rail.runs.count() == len(kinds(bench))
+    for _ in range(5):
+        window.undo()
+    assert job_of(bench) == Job(name="new roof")
+
+
+def test_pressing_on_the_plan_selects(survey, qtbot):
+    press_key_of(survey.plan, "V1", qtbot)
+    assert survey.store.session.selection.run == "V1" and survey.part == ""
+    assert "fold 51.13°" in survey.slate.row("length").note.text()
+    survey.press("face:wing.1")
+    assert survey.block_id == "wing" and survey.slate.row("centre east").isVisible()
+    assert not survey.slate.row("name").isVisible()
+    survey.press("opening:chimney")
+    assert survey.item.kind == "chimney" and survey.slate.row("across").isVisible() and not survey.slate.row("diameter").isVisible()
+    survey.plan.setFocus()
+    qtbot.keyClick(survey.plan, Qt.Key.Key_Right)
+    assert survey.plan.ink.selected, "arrow keys go from one thing to the next"
+
+
+def test_a_measure_is_typed_on_the_drawing(survey, qtbot):
+    survey.press("face:wing.1")
+    survey.plan.grab()
+    hit = next(h for h in survey.plan.hits if h.key == "block:wing:span")
+    qtbot.mouseClick(survey.plan, LEFT, pos=hit.rect.center().toPoint())
+    editor = survey.plan.findChild(QLineEdit)
+    qtbot.keyClicks(editor, "5.8 m")
+    qtbot.keyClick(editor, Qt.Key.Key_Return)
+    assert next(b for b in job_of(survey).roof.blocks if b.id == "wing").span == 5800.0
+
+
+def test_handles_drag_and_snap(survey, qtbot):
+    survey.press("face:wing.1")
+    wing = next(b for b in job_of(survey).roof.blocks if b.id == "wing")
+    pull(survey, "block:wing", "span", (430.0, 0.0), qtbot, which=1)
+    wider = next(b for b in job_of(survey).roof.blocks if b.id == "wing")
+    assert wider.span > wing.span and wider.span % 50 == 0
+    pull(survey, "block:wing", "move", (-1000.0, 0.0), qtbot)
+    assert next(b for b in job_of(survey).roof.blocks if b.id == "wing").x < wing.x - 500
+    survey.press("opening:chimney")
+    pull(survey, "opening:chimney", "move", (0.0, 40000.0), qtbot)
+    chimney = next(o for o in job_of(survey).roof.openings if o.id == "chimney")
+    assert (chimney.x, chimney.y) == (-6800.0, 1300.0), "off the roof it stays where it was"
+    survey.press("face:loft.1")
+    survey.plan.setFocus()
+    qtbot.keyClick(survey.plan, Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)
+    assert job_of(survey).roof.blocks[0].y == 50.0
+
+
+def test_views(survey, qtbot):
+    for button, name in ((b, n) for n, b in survey.buttons.items()):
+        qtbot.mouseClick(button, LEFT)
+        settle(survey.window_of, qtbot)
+        assert survey.view == name and not survey.grab().isNull()
+    assert survey.facet is not None and survey.face.drawing.shapes, "panels need a face: the largest is taken"
+    survey.show_view("space")
+    survey.press("V1")
+    before = survey.solid.grab().toImage()
+    survey.press("face:wing.1")
+    qtbot.waitUntil(lambda: survey.solid.grab().toImage() != before, timeout=3000)
+    survey.solid.setFocus()
+    turned = survey.solid.azimuth
+    qtbot.keyClick(survey.solid, Qt.Key.Key_Left)
+    assert survey.solid.azimuth != turned
+    survey.show_view("cut")
+    pull(survey, "cut", "a", (-4000.0, 0.0), qtbot)
+    assert survey.cut.a[0] == pytest.approx(-4000, abs=60) and survey.section.drawing.shapes
+
+
+def test_panels_follow_what_is_typed(survey, qtbot):
+    survey.press("face:loft.2")
+    survey.show_view("panels")
+    settle(survey.window_of, qtbot)
+    best = survey.laid
+    assert best.clearances[0].opening == "soil pipe" and best.clearances[0].clear > 150
+    type_into(survey.slate.row("start"), "30", qtbot)
+    settle(survey.window_of, qtbot)
+    assert survey.laid.start == 30.0 and survey.laid.clearances[0].clear < best.clearances[0].clear
+    type_into(survey.slate.row("start"), "", qtbot)
+    settle(survey.window_of, qtbot)
+    assert survey.laid.start == best.start
+    assert "clear of soil pipe" in survey.slate.row("panels").said.text()
+
+
+def test_a_drop_is_followed(survey, qtbot):
+    survey.plan.grab()
+    place = survey.plan._view.at((3000.0, -3000.0)).toPoint()
+    qtbot.mouseClick(survey.plan, LEFT, Qt.KeyboardModifier.ShiftModifier, pos=place)
+    assert "the drop comes to V1" in survey.plan.corners[0] and survey.drop.end == "off"
+    survey.press("V1")
+    settle(survey.window_of, qtbot)
+    survey.refresh()
+    assert "l/s at 150 mm/h" in survey.slate.row("water").said.text() and "Advice" in survey.slate.row("water").said.text()
+
+
+def test_the_wrong_measure_is_named_and_the_adjusted_roof_taken(survey, qtbot):
+    survey.press("V1")
+    type_into(survey.slate.row("taped"), "5990", qtbot)
+    settle(survey.window_of, qtbot)
+    survey.refresh()
+    looks = [b for b in survey.slate.findChildren(QAbstractButton) if "most likely wrong" in b.accessibleName()]
+    assert looks and "taped valley V1" in looks[0].accessibleName()
+    before = job_of(survey).roof
+    qtbot.mouseClick(looks[0], LEFT)
+    assert job_of(survey).roof != before and survey.store.session.undo_title == "take the adjusted roof"
+
+
+def test_taped_on_a_face(survey, qtbot):
+    survey.press("face:loft.1")
+    type_into(survey.slate.row("taped pitch"), "34.8", qtbot)
+    type_into(survey.slate.row("diagonal 2"), "19.41 m", qtbot)
+    taped = {(t.kind, t.of, t.field): t.value for t in job_of(survey).taped}
+    assert taped["pitch", "loft.1", ""] == 34.8 and taped["diagonal", "loft.1", "1-3"] == 19410.0
+    assert survey.slate.row("taped pitch").note.text() == "-0.2°"
+    type_into(survey.slate.row("taped pitch"), "", qtbot)
+    assert ("pitch", "loft.1", "") not in {(t.kind, t.of, t.field) for t in job_of(survey).taped}
+
+
+def test_wrong_measures_are_said_where_they_were_typed(survey, qtbot):
+    survey.press("face:wing.1")
+    for name, text in (("span", "0"), ("pitch left", "95°"), ("length", "x")):
+        row = next(r for r in survey.slate.rows if r.name == name and r.isVisible())
+        type_into(row, text, qtbot)
+        assert row.wrong.isVisible()
+    spoiled = survey.slate.row("span")
+    assert "expected a number above 0" in spoiled.wrong.text() and job_of(survey) == load(demo_path())
+    survey.press("")
+    survey.remove_part()
+    assert "found nothing selected" in survey.window_of.trouble.text.text()
+
+
+def test_readings_go_to_the_field_in_hand(survey, qtbot):
+    window = survey.window_of
+    survey.press("V1")
+    field = survey.slate.row("taped").field
+    window.activateWindow()
+    field.setFocus()
+    qtbot.waitUntil(field.hasFocus, timeout=2000)
+    with served(StandInInstrument(5829.5, scatter=0.0)) as address:
+        keep_address(instrument=address)
+        keys(window, "F9", qtbot)
+        settle(window, qtbot)
+    assert run_of(job_of(survey), "V1").taped == 5829.5
+    keep_address(instrument="stand-in")
+    keys(window, "F9", qtbot)
+    settle(window, qtbot)
+    assert run_of(job_of(survey), "V1").taped == pytest.approx(run_of(job_of(survey), "V1").length, abs=8)
+    survey.table.setFocus()
+    keys(window, "F9", qtbot)
+    assert "found no field in hand" in window.trouble.text.text()
+
+
+def test_measures_in_and_drawings_out(survey, qtbot, tmp_path, monkeypatch):
+    window = survey.window_of
+    (tmp_path / "site.csv").write_text("what,value\nE1,18.47 m\n", encoding="utf-8")
+    monkeypatch.setattr(window, "ask_open", lambda kinds: str(tmp_path / "site.csv"))
+    keys(window, "Ctrl+Alt+M", qtbot)
+    assert run_of(job_of(survey), "E1").taped == 18470.0
+    for shortcut, name in (("Ctrl+Alt+X", "roof.dxf"), ("Ctrl+Alt+T", "roof.glb")):
+        monkeypatch.setattr(window, "ask_save", lambda suggestion, kinds, name=name: str(tmp_path / name))
+        keys(window, shortcut, qtbot)
+        settle(window, qtbot)
+    assert "VALLEY" in {e.dxf.layer for e in ezdxf.readfile(tmp_path / "roof.dxf").modelspace()}
+    assert (tmp_path / "roof.glb").read_bytes()[:4] == b"glTF"
+
+
+def test_adding_and_taking_off(survey, qtbot):
+    window = survey.window_of
+    for shortcut, kind in (("Ctrl+Alt+C", "chimney"), ("Ctrl+Alt+P", "pipe"), ("Ctrl+Alt+B", "curb"), ("Ctrl+Alt+S", "skylight")):
+        survey.press("face:loft.2")
+        keys(window, shortcut, qtbot)
+        assert survey.item.kind == kind
+        keys(window, "Ctrl+Alt+Del", qtbot)
+    assert job_of(survey).roof == load(demo_path()).roof
+    survey.press("face:dormer.1")
+    keys(window, "Ctrl+Alt+Del", qtbot)
+    assert "dormer" not in {b.id for b in job_of(survey).roof.blocks} and survey.part == ""
+
+
+def test_every_edge_can_be_shown_on_every_bench(survey, qtbot):
+    """A run without a detail yet is said to have none, and nothing breaks."""
+    window = survey.window_of
+    for name in ("trim", "brake", "coil"):
+        window.show_bench(name)
+        for run in ("V1", "R1", "S1", "E2"):
+            window.store.session.select(run=run)
+            settle(window, qtbot)
+            assert not window.grab().isNull()
+    assert window.rail.runs.count() == len(window.store.session.derived.runs)
