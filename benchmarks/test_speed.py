@@ -187,3 +187,21 @@ def test_roof(benchmark, count):
     plans = (read(RoofPlan, json.dumps({"blocks": [{**b, "x": b["x"] + shift} for b in blocks]}))
              for shift in itertools.count())
     benchmark.pedantic(lambda plan: build(plan), setup=lambda: ((next(plans),), {}), rounds=7)
+
+
+def test_a_drag_in_plan(benchmark, window):
+    """A block moved on and the plan painted anew. Wanted: 33 ms at most, for 30 pictures a second."""
+    app, shown = window
+    shown.show_bench("survey")
+    survey = shown.benches["survey"]
+    survey.show_view("plan")
+    survey.press("face:wing.1")
+    while survey.desk.busy:
+        app.processEvents()
+    places = itertools.count(0)
+
+    def drag():
+        survey._pull("block:wing", "move", 4500.0 + 50.0 * (next(places) % 40), -5500.0, False)
+        survey.plan.repaint()
+    benchmark.pedantic(drag, rounds=40)
+    survey.preview = None

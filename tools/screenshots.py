@@ -24,6 +24,20 @@ def _bench(name: str, run: str, **select: object) -> Callable[[Window], None]:
     return show
 
 
+def _face(face: str, view: str) -> Callable[[Window], None]:
+    def show(window: Window) -> None:
+        _bench("survey", "V1")(window)
+        survey = window.benches["survey"]
+        survey.press(f"face:{face}" if face else "V1")  # type: ignore[attr-defined]
+        survey.show_view(view)  # type: ignore[attr-defined]
+        for _ in range(200):
+            QTest.qWait(20)
+            if not survey.desk.busy:  # type: ignore[attr-defined]
+                break
+        QTest.qWait(100)
+    return show
+
+
 def _girth_sum(window: Window) -> None:
     _bench("trim", "E1", piece=5, fold="f2")(window)
     window.benches["trim"].slate.row("girth").toggle()  # type: ignore[attr-defined]
@@ -51,7 +65,9 @@ def _outline(window: Window) -> None:
 
 
 VIEWS: dict[str, tuple[str, str, Callable[[Window], None]]] = {
-    "survey-light": ("sail-loft", "light", _bench("survey", "E2")),
+    "survey-light": ("sail-loft", "light", _face("loft.2", "plan")),
+    "survey-space": ("sail-loft", "light", _face("", "space")),
+    "survey-panels": ("sail-loft", "dark", _face("loft.2", "panels")),
     "trim-light": ("sail-loft", "light", _bench("trim", "E1", fold="f1")),
     "trim-sum": ("sail-loft", "light", _girth_sum),
     "trim-dark-inches": ("net-shed", "dark", _bench("trim", "E1", fold="f2")),

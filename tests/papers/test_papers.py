@@ -18,7 +18,7 @@ from yattle.papers import drawing_to_dxf, drawing_to_svg, write_pack
 from yattle.papers.cards import write_cut_sheet, write_fold_cards
 from yattle.papers.gltf import piece_to_glb
 from yattle.papers.lines import PAPER
-from yattle.papers.tables import COLUMNS, cut_list
+from yattle.papers.tables import COLUMNS, cut_list, panel_list
 
 DERIVED = derive(load(eaves_path()))
 RUN = DERIVED.run("E1")
@@ -151,3 +151,13 @@ def test_a_step_is_drawn_as_the_piece_lies():
         rest, flap = flattened(girth, {"hB": -135.0}, "hB", "back", out, 1.0)
         assert (rest[:, 0].max() <= 1e-9) == inside
         assert abs(flap[1, 0]) == pytest.approx(0 if not inside else girth.girth - girth.bends[-1].mark, abs=0.1)
+
+
+def test_the_roof_in_the_pack(tmp_path):
+    derived = derive(load(demo_path()))
+    rows = list(csv.DictReader(io.StringIO(panel_list(derived))))
+    assert {row["face"] for row in rows} == {f.id for f in derived.roof.facets}
+    assert any("V1" in row["cuts"] for row in rows) and all(float(row["length_mm"]) > 0 for row in rows)
+    write_pack(derived, tmp_path)
+    assert {"roof.json", "roof-plan.dxf", "panel-list.csv", "models/roof.glb"} <= {
+        p.relative_to(tmp_path).as_posix() for p in tmp_path.rglob("*") if p.is_file()}

@@ -95,7 +95,7 @@ def test_out_of_square_from_two_diagonals(lean, width, height, count):
     found = out_of_square(width, height, math.hypot(width + lean, up), math.hypot(width - lean, up))
     assert found.offset == pytest.approx(lean, abs=1e-6) and found.misfit < 1e-6
     assert found.per_panel(count)[-1] == pytest.approx(lean, abs=1e-6) and len(found.per_panel(count)) == count
-    assert found.corner == ("none" if abs(lean) < 0.5 else "upper right" if lean > 0 else "upper left")
+    assert found.corner == ("none" if abs(found.offset) < 0.5 else "upper right" if lean > 0 else "upper left")
 
 
 def test_a_wrong_diagonal_shows():

@@ -248,3 +248,28 @@ def test_every_edge_can_be_shown_on_every_bench(survey, qtbot):
             settle(window, qtbot)
             assert not window.grab().isNull()
     assert window.rail.runs.count() == len(window.store.session.derived.runs)
+
+
+def test_a_face_from_a_sketch(survey, qtbot):
+    keys(survey.window_of, "Ctrl+Alt+K", qtbot)
+    face = job_of(survey).roof.faces[0]
+    assert survey.item == face and survey.slate.row("corners").isVisible()
+    pull(survey, f"face:{face.id}", "corner 2", (500.0, 600.0), qtbot)
+    corner = job_of(survey).roof.faces[0].outline[2]
+    assert corner != face.outline[2] and corner[0] % 50 == 0
+    type_into(survey.slate.row("corners"), "20 m, 0; 26 m, 0; 26 m, 3.5 m; 20 m, 3.5 m", qtbot)
+    type_into(survey.slate.row("face pitch"), "25", qtbot)
+    now = job_of(survey).roof.faces[0]
+    assert now.outline == ((20000, 0), (26000, 0), (26000, 3500), (20000, 3500)) and now.pitch == 25
+    type_into(survey.slate.row("corners"), "1, 2, 3; 4", qtbot)
+    assert "expected east and north" in survey.slate.row("corners").wrong.text()
+    survey.slate.row("eave edge").box.setCurrentIndex(2)
+    assert job_of(survey).roof.faces[0].eave == 2
+
+
+def test_out_of_square_is_told_from_two_diagonals(survey, qtbot):
+    survey.press("face:loft.1")
+    type_into(survey.slate.row("diagonal 2"), "19.41 m", qtbot)
+    settle(survey.window_of, qtbot)
+    survey.refresh()
+    assert "corner stands out" in survey.slate.row("square").said.text() and "panels" in survey.slate.row("square").said.text()

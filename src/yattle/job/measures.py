@@ -14,8 +14,10 @@ from yattle.errors import InputError
 from yattle.job.model import Job
 from yattle.job.roof_runs import run_of, with_run
 from yattle.measure import UNITS, parse_length, parse_pitch
-from yattle.roof import build
+from yattle.roof import Facet, Roof, build
+from yattle.roof.build import outline3
 from yattle.roof.measured import Taped, worked_out
+from yattle.roof.panels import OutOfSquare, face_frame, out_of_square
 
 
 def read_measures(job: Job, text: str, where: str = "the file") -> Job:
@@ -32,6 +34,19 @@ def read_measures(job: Job, text: str, where: str = "the file") -> Job:
     if not found:
         raise InputError(where, "no measures", "a line for each: what was taped, a comma, and its value")
     return job
+
+
+def face_out_of_square(job: Job, roof: Roof, facet: Facet) -> OutOfSquare | None:
+    """How far a four-cornered face is out, from both its diagonals as taped; ``None`` where they were not."""
+    taped = {t.field: t.value for t in job.taped if (t.kind, t.of) == ("diagonal", facet.id)}
+    corners = outline3(facet)
+    if len(corners) != 4 or not {"0-2", "1-3"} <= set(taped):
+        return None
+    frame = face_frame(facet)
+    places = [frame.at((x, y)) for x, y, _ in corners]
+    rising = "0-2" if (places[2][0] - places[0][0]) * (places[2][1] - places[0][1]) > 0 else "1-3"
+    falling = "1-3" if rising == "0-2" else "0-2"
+    return out_of_square(frame.width, frame.height, taped[rising], taped[falling])
 
 
 def _with_measure(job: Job, what: str, value: str, where: str) -> Job:

@@ -16,8 +16,9 @@ from yattle.metal import library
 from yattle.papers.cards import write_cut_sheet, write_fold_cards
 from yattle.papers.dxf import drawing_to_dxf
 from yattle.papers.gltf import piece_to_glb
+from yattle.papers.roof import roof_to_dxf, roof_to_glb
 from yattle.papers.svg import drawing_to_svg
-from yattle.papers.tables import cut_list
+from yattle.papers.tables import cut_list, panel_list
 
 
 def write_pack(derived: Derived, out: Path, say: Callable[[str], None] = lambda _: None) -> dict[str, Any]:
@@ -49,6 +50,11 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None]) -> dict[str,
     say("nest")
     put("nest.json", _json(derived.nest.answer()))
     put("cut-list.csv", cut_list(derived))
+    if derived.roof.facets:
+        put("roof.json", _json(derived.roof.answer()))
+        put("roof-plan.dxf", roof_to_dxf(derived))
+        put("models/roof.glb", roof_to_glb(derived.roof, library().find(derived.job.metal).colour))
+        put("panel-list.csv", panel_list(derived))
     say("papers")
     if derived.nest.used:
         write_cut_sheet(derived, out / "papers" / "cut-sheet.pdf")

@@ -6,10 +6,35 @@ import csv
 import io
 
 from yattle.job.derive import Derived
+from yattle.job.measures import face_out_of_square
+from yattle.job.roof_runs import roof_runs
 from yattle.measure import UNITS, say_length
+from yattle.roof.panels import lay
 
 COLUMNS = ("piece", "run", "detail", "hand", "qty", "blank_length_mm", "girth_mm", "blank_length", "girth", "metal",
            "left_end", "right_end", "stock", "x_mm", "y_mm")
+
+
+PANEL_COLUMNS = ("face", "panel", "length_mm", "length", "width_mm", "cuts", "head_offset_mm")
+
+
+def panel_list(derived: Derived) -> str:
+    """CSV of every panel of every face from its left side: ordered length, width, slanting cuts, and how far its right
+    seam's head goes from square to the eave where both diagonals of the face were taped."""
+    unit = UNITS[derived.job.unit]
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(PANEL_COLUMNS)
+    names = {r.edge.id: r.run.id for r in roof_runs(derived.job)}
+    for facet in derived.roof.facets:
+        laid = lay(derived.roof, facet.id, derived.job.panel_rule(facet.id))
+        lean = face_out_of_square(derived.job, derived.roof, facet)
+        heads = lean.per_panel(len(laid.panels)) if lean is not None else ()
+        for n, panel in enumerate(laid.panels):
+            cuts = ", ".join(f"{names[cut.edge]} {cut.angle:.1f}°" for cut in panel.cuts)
+            writer.writerow([facet.id, panel.n, round(panel.length, 1), say_length(panel.length, unit),
+                             round(panel.width, 1), cuts, round(heads[n], 1) if heads else ""])
+    return out.getvalue()
 
 
 def cut_list(derived: Derived) -> str:

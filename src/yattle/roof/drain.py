@@ -23,6 +23,7 @@ from yattle.roof.plane import Plane, Point, Point3
 End = Literal["off", "wall", "flat"]
 _SAMPLES = 24
 _STEP = 2.0  # mm beyond an edge
+_LEVEL = 1e-4  # degrees: what is flatter takes no water along
 _MOST = 60  # edges a drop may come to: more is a ring
 RUNS_ALONG = ("valley", "skew-wall", "sidewall")
 
@@ -30,7 +31,7 @@ RUNS_ALONG = ("valley", "skew-wall", "sidewall")
 @dataclass(frozen=True)
 class Drop:
     """The way of one drop: its places, the edges it came to, and how it ended: ``off`` the roof, standing
-    against a ``wall``, or on a ``flat`` roof."""
+    against a ``wall``, or on a ``flat`` roof or in a level valley."""
 
     places: tuple[Point3, ...]
     edges: tuple[str, ...]
@@ -70,7 +71,9 @@ def _follow(roof: Roof, facet: Facet, at: Point) -> Drop:
         edges.append(edge.id)
         if edge.kind == "headwall":
             return Drop(tuple(places), tuple(edges), "wall")
-        if edge.kind in RUNS_ALONG and edge.slope > 0:
+        if edge.kind == "valley" and edge.slope <= _LEVEL:
+            return Drop(tuple(places), tuple(edges), "flat")
+        if edge.kind in RUNS_ALONG and edge.slope > _LEVEL:
             places.append(edge.a)
         onward = _beyond(roof, facet, edge, at)
         if onward is None:
@@ -83,7 +86,9 @@ def _beyond(roof: Roof, facet: Facet, edge: Edge, at: Point) -> tuple[Facet, Poi
     """The facet and place where water goes on after ``edge``; ``None`` where it leaves the roof."""
     fall = facet.plane.fall
     assert fall is not None
-    if edge.kind in RUNS_ALONG and edge.slope > 0:
+    if edge.kind == "valley" and edge.slope <= _LEVEL:
+        return None
+    if edge.kind in RUNS_ALONG and edge.slope > _LEVEL:
         way, low = _direction(edge.b, edge.a), edge.a
         place = (low[0] + way[0] * _STEP, low[1] + way[1] * _STEP)
         lower = _facet_under(roof, place, low[2] + 0.5)
@@ -152,7 +157,7 @@ def _passes_to(roof: Roof, edge: Edge) -> Iterator[tuple[str, float]]:
     if edge.kind == "headwall":
         return
     facet = _upper(roof, edge)
-    along = edge.kind in RUNS_ALONG and edge.slope > 0
+    along = edge.kind in RUNS_ALONG and edge.slope > _LEVEL
     count = 1 if along else _SAMPLES
     for n in range(count):
         share = (n + 0.5) / count

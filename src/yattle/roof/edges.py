@@ -22,7 +22,7 @@ LETTERS: dict[Kind, str] = {"eave": "E", "rake": "G", "ridge": "R", "half-ridge"
 """The letter of each kind's runs: eave, gable edge, ridge, top edge, hip, valley, wall, side, skew, break."""
 WALLS = ("headwall", "sidewall", "skew-wall")
 _NEAR = 0.02  # mm in plan: on the line
-_LEVEL = 0.5  # mm in height: on the plane
+_LEVEL = 0.05  # mm in height: on the plane
 _STEP = 0.5  # mm: how far beside an edge is looked at what is there
 _PARALLEL = math.sin(math.radians(0.05))
 
@@ -246,9 +246,11 @@ def _chained(edges: list[Edge]) -> list[Edge]:
 
 
 def _in_line(one: Edge, other: Edge) -> bool:
-    u = [(q - p) / one.length for p, q in zip(one.a, one.b, strict=True)]
-    v = [(q - p) / other.length for p, q in zip(other.a, other.b, strict=True)]
-    return math.dist(u, v) < 1e-4
+    """Whether the place where both meet lies on the line from end to end."""
+    whole = np.subtract(other.b, one.a)
+    part = np.subtract(one.b, one.a)
+    size = float(np.linalg.norm(whole))
+    return bool(part @ whole > 0 and np.linalg.norm(np.cross(part, whole)) < 0.05 * size and size > one.length)
 
 
 def _numbered(edges: list[Edge]) -> tuple[Edge, ...]:

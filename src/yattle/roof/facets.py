@@ -11,9 +11,11 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import pairwise
 from typing import Any
 
+import numpy as np
 import shapely
 from shapely import Polygon
 
@@ -23,6 +25,8 @@ from yattle.roof.plane import Body, Plane, Point, Ring, below, body, inside, ske
 NARROW = 0.5  # mm: what is narrower is no face
 LEAST = 1.0  # mm: no edge is shorter
 _ALIGNED = 0.005  # mm: a corner nearer to the line between its neighbours is none
+_MAINLY = 0.83  # less than 1, so that a symmetric corner, where both are alike, is cut off
+_THREAD = 0.01  # mm
 _GRID = 1e-5  # mm: coordinates of cuts are rounded to it, so that lines that fall together are one
 
 
@@ -42,10 +46,10 @@ def join(plan: RoofPlan) -> tuple[tuple[Body, ...], tuple[Facet, ...]]:
     bodies = tuple(body(block) for block in plan.blocks)
     found: list[tuple[str, Plane, Any]] = []
     for place, own in enumerate(bodies):
-        near = [(n, other) for n, other in enumerate(bodies) if n != place and _boxes_touch(own, other)]
+        near = tuple((n < place, other) for n, other in enumerate(bodies) if n != place and _boxes_touch(own, other))
         for plane, ring in zip(own.planes, own.faces, strict=True):
             if len(ring) > 2:
-                found.append((own.id, plane, _visible(place, plane, ring, near)))
+                found.append((own.id, plane, _visible(plane, ring, near)))
     for face in plan.faces:
         ring, plane = sketched(face)
         found.append((face.id, plane, Polygon(ring)))
@@ -57,15 +61,24 @@ def _boxes_touch(one: Body, other: Body) -> bool:
     return a[0] <= b[2] and b[0] <= a[2] and a[1] <= b[3] and b[1] <= a[3]
 
 
-def _visible(place: int, plane: Plane, ring: Ring, near: list[tuple[int, Body]]) -> Any:
+@lru_cache(maxsize=1024)  # while one block is dragged most faces stay as they are
+def _visible(plane: Plane, ring: Ring, near: tuple[tuple[bool, Body], ...]) -> Any:
+    """What is there of one face among its neighbours; of each whether it comes first."""
     shape: Any = Polygon(ring)
-    buried = [part for n, other in near for part in _buried(plane, ring, other, n < place)]
+    buried = [part for first, other in near for part in _buried(plane, ring, other, first)]
     if buried:
         shape = _less(shape, shapely.union_all(buried, grid_size=_GRID))
-    for _, other in near:
-        if not shape.is_empty:
-            shape = _under_overhang(shape, plane, ring, other)
-    return shape
+    cut_off = [] if shape.is_empty else [piece for _, other in near for piece in _cut_off(shape, plane, ring, other)]
+    shape = _less(shape, shapely.union_all(cut_off, grid_size=_GRID)) if cut_off else shape
+    return _without_threads(shape) if buried or cut_off else shape
+
+
+def _without_threads(shape: Any) -> Any:
+    """``shape`` without the threads that cuts along one line leave, thinner than anything real."""
+    if shape.is_empty or shapely.minimum_clearance(shape) > 2 * _THREAD:
+        return shape
+    pulled_in = shape.buffer(-_THREAD, join_style="mitre", mitre_limit=100)
+    return _flat(pulled_in.buffer(_THREAD, join_style="mitre", mitre_limit=100))
 
 
 def _higher(ring: Ring, plane: Plane, other: Body) -> Ring:
@@ -87,23 +100,29 @@ def _buried(plane: Plane, ring: Ring, other: Body, first: bool) -> Iterator[Poly
                     yield Polygon(shared)
 
 
-def _under_overhang(shape: Any, plane: Plane, ring: Ring, other: Body) -> Any:
-    """``shape`` without those parts under ``other``'s overhang that are cut off where the planes meet."""
+def _cut_off(shape: Any, plane: Plane, ring: Ring, other: Body) -> Iterator[Polygon]:
+    """Those parts of ``shape`` under ``other``'s overhang that end where the planes meet."""
     part = _higher(inside(ring, other.roof), plane, other)
-    if len(part) < 3 or all(other.stands_at(point, -0.01) for point in part):
-        return shape
+    if len(part) < 3 or _area(part) - _area(inside(part, other.walls)) < LEAST:
+        return
     under = _less(_flat(shapely.intersection(shape, Polygon(part), grid_size=_GRID)), Polygon(other.walls))
     outside = None
     for piece in _polygons(under):
         outside = _less(shape, under) if outside is None else outside
         meets, goes_on = _contact(piece, outside, plane, other)
-        if meets > 0.99 * goes_on:
-            shape = _less(shape, piece)
-    return shape
+        if meets > _MAINLY * goes_on:
+            yield piece
+
+
+def _area(ring: Ring) -> float:
+    return abs(sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(ring, (*ring[1:], *ring[:1]), strict=True))) / 2
 
 
 def _less(shape: Any, other: Any) -> Any:
-    return _flat(shapely.difference(shape, _flat(other), grid_size=_GRID))
+    try:
+        return _flat(shapely.difference(shape, _flat(other), grid_size=_GRID))
+    except shapely.errors.GEOSException:  # rounded to the grid the borders tangle: as they are, then
+        return _flat(shapely.difference(shape, _flat(other)))
 
 
 def _flat(shape: Any) -> Any:
@@ -145,13 +164,14 @@ def _merged(found: list[tuple[str, Plane, Any]]) -> list[tuple[str, Plane, Polyg
     for n, (block, plane, shape) in enumerate(found):
         if n in used or shape.is_empty:
             continue
-        twins = [m for m in range(n + 1, len(found)) if m not in used and not found[m][2].is_empty
-                 and plane.same(found[m][1], shape.representative_point().coords[0])
-                 and shape.distance(found[m][2]) < 0.01]
-        shapes = [shape]
-        for m in twins:
-            used.add(m)
-            shapes.append(found[m][2])
+        here = shape.representative_point().coords[0]
+        alike = [m for m in range(n + 1, len(found)) if m not in used and not found[m][2].is_empty
+                 and plane.same(found[m][1], here)]
+        shapes, touching = [shape], [n]
+        while touching:  # what touches a part that touches belongs to it as well
+            touching = [m for m in alike if m not in used and any(s.distance(found[m][2]) < 0.01 for s in shapes)]
+            shapes += [found[m][2] for m in touching]
+            used.update(touching)
         whole = shape if len(shapes) == 1 else _flat(shapely.union_all(shapes, grid_size=_GRID))
         result += [(block, plane, part) for piece in _polygons(whole) for part in _cleaned(piece)]
     return result
@@ -191,4 +211,13 @@ def _numbered(parts: list[tuple[str, Plane, Polygon]]) -> Iterator[Facet]:
     count: dict[str, int] = {}
     for block, plane, shape in parts:
         count[block] = count.get(block, 0) + 1
-        yield Facet(f"{block}.{count[block]}", block, plane, shape)
+        yield Facet(f"{block}.{count[block]}", block, plane, _from_the_eave(plane, shape))
+
+
+def _from_the_eave(plane: Plane, shape: Polygon) -> Polygon:
+    """The outline beginning at its lowest corner, the left one seen from below, so that corners keep their numbers."""
+    ring = shapely.get_coordinates(shape.exterior)[:-1]
+    fall = plane.fall or (0.0, -1.0)
+    key = np.column_stack((np.round(-(ring @ fall), 1), np.round(ring @ (-fall[1], fall[0]), 1)))
+    start = int(np.lexsort((key[:, 1], key[:, 0]))[0])
+    return Polygon(np.roll(ring, -start, axis=0), [hole.coords for hole in shape.interiors])

@@ -68,9 +68,10 @@ class Adjustment:
 
     @property
     def suspects(self) -> tuple[Misfit, ...]:
-        """The most likely wrong measure; several when the measures cannot tell between them."""
+        """The most likely wrong measure; several, taped ones first, when the measures can hardly tell between them."""
         worst = self.misfits[0].off if self.misfits else 0.0
-        return tuple(m for m in self.misfits if worst > 0 and m.off > worst - 0.02 * max(worst, 1.0))
+        found = [m for m in self.misfits if worst > 0 and m.off > 0.9 * worst]
+        return tuple(sorted(found, key=lambda m: not m.taped))
 
 
 def worked_out(roof: Roof, taped: Taped) -> float | None:
@@ -132,14 +133,18 @@ def adjust(plan: RoofPlan, taped: tuple[Taped, ...]) -> Adjustment:
     """The roof that fits all measures best, and how each measure fits it."""
     roof = build(plan)
     known = [t for t in taped if worked_out(roof, t) is not None]
-    entered = [item for item in _entered(plan) if any(_reaches(plan, item, t) for t in known)]
-    if not known or not entered:
+    if not known:
+        return Adjustment(plan, ())
+    entered = _entered(plan)
+    slopes = _slopes(plan, entered, known)
+    matters = np.abs(slopes).max(axis=0) > 1e-6
+    entered, slopes = [item for item, keep in zip(entered, matters, strict=True) if keep], slopes[:, matters]
+    if not entered:
         return Adjustment(plan, ())
     start = np.array([item.value for item in entered])
     values, weights = start.copy(), np.array([1 / item.sigma for item in entered] + [1 / t.sigma for t in known])
+    design = np.vstack((np.eye(len(entered)), slopes)) * weights[:, None]  # kept: the change is small
     for _ in range(_ROUNDS):
-        slopes = _slopes(plan, entered, values, known)
-        design = np.vstack((np.eye(len(entered)), slopes)) * weights[:, None]
         said = _says(plan, entered, values, known)
         missing = np.concatenate((start - values, [t.value - s for t, s in zip(known, said, strict=True)])) * weights
         change, *_ = np.linalg.lstsq(design, missing, rcond=None)
@@ -149,29 +154,18 @@ def adjust(plan: RoofPlan, taped: tuple[Taped, ...]) -> Adjustment:
     return Adjustment(_rounded(plan, entered, values), _misfits(plan, entered, start, values, known, design, weights))
 
 
-def _reaches(plan: RoofPlan, item: _Entered, taped: Taped) -> bool:
-    """Whether a taped measure depends on an entered one."""
-    if taped.kind == "block":
-        return plan.blocks[item.block].id == taped.of and item.field == taped.field
-    moved = worked_out(build(_changed(plan, [item], np.array([item.value + item.step]))), taped)
-    still = worked_out(build(plan), taped)
-    return moved is not None and still is not None and abs(moved - still) > 1e-4
-
-
 def _says(plan: RoofPlan, entered: list[_Entered], values: np.ndarray, known: list[Taped]) -> list[float]:
     roof = build(_changed(plan, entered, values))
     found = [worked_out(roof, taped) for taped in known]
     return [taped.value if value is None else value for taped, value in zip(known, found, strict=True)]
 
 
-def _slopes(plan: RoofPlan, entered: list[_Entered], values: np.ndarray, known: list[Taped]) -> np.ndarray:
-    base = np.array(_says(plan, entered, values, known))
-    columns = []
-    for n, item in enumerate(entered):
-        moved = values.copy()
-        moved[n] += item.step
-        columns.append((np.array(_says(plan, entered, moved, known)) - base) / item.step)
-    return np.array(columns).T
+def _slopes(plan: RoofPlan, entered: list[_Entered], known: list[Taped]) -> np.ndarray:
+    """How much each taped measure changes with each entered one, shape (taped, entered)."""
+    base = np.array(_says(plan, [], np.array([]), known))
+    columns = [(np.array(_says(plan, [item], np.array([item.value + item.step]), known)) - base) / item.step
+               for item in entered]
+    return np.array(columns).T.reshape(len(known), len(entered))
 
 
 def _misfits(plan: RoofPlan, entered: list[_Entered], start: np.ndarray, values: np.ndarray, known: list[Taped],

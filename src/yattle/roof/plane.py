@@ -12,6 +12,7 @@ Point = tuple[float, float]
 Point3 = tuple[float, float, float]
 Ring = tuple[Point, ...]
 SAME = 1e-9  # slopes that differ by less are one slope
+_APART = 1e-4  # mm: points nearer to each other are one
 
 
 @dataclass(frozen=True)
@@ -83,7 +84,13 @@ def cut(ring: Ring, gx: float, gy: float, c: float) -> Ring:
         if (value > 0 > next_value) or (value < 0 < next_value):
             share = value / (value - next_value)
             kept.append((point[0] + share * (after[0] - point[0]), point[1] + share * (after[1] - point[1])))
-    return tuple(kept)
+    return _once_each(kept)
+
+
+def _once_each(ring: list[Point]) -> Ring:
+    """``ring`` without points that stand on the one before; empty where less than a triangle is left."""
+    kept = [p for n, p in enumerate(ring) if abs(p[0] - ring[n - 1][0]) + abs(p[1] - ring[n - 1][1]) > _APART]
+    return tuple(kept) if len(kept) > 2 else ()
 
 
 def below(ring: Ring, low: Plane, high: Plane) -> Ring:
@@ -103,7 +110,7 @@ def inside(ring: Ring, within: Ring) -> Ring:
     return ring
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=True, unsafe_hash=False)
 class Body:
     """One block: ``walls`` and ``roof`` its rectangles in plan (without and with overhang, anticlockwise),
     ``planes`` whose least height is the roof, ``faces`` the part of ``roof`` that each plane covers."""
@@ -120,6 +127,13 @@ class Body:
     def stands_at(self, point: Point, by: float = 0.0) -> bool:
         """Whether ``point`` lies between the walls, at least ``by`` mm inside."""
         return all(_side(a, b, point) > by for a, b in zip(self.walls, (*self.walls[1:], self.walls[0]), strict=True))
+
+    @cached_property
+    def _hash(self) -> int:
+        return hash((self.id, self.walls, self.roof, self.planes))
+
+    def __hash__(self) -> int:
+        return self._hash
 
     @cached_property
     def box(self) -> tuple[float, float, float, float]:

@@ -68,6 +68,17 @@ def add_block(plan: RoofPlan, kind: str) -> tuple[RoofPlan, str]:
     return plan.but(blocks=(*plan.blocks, *made)), str(new["id"])
 
 
+def add_face(plan: RoofPlan) -> tuple[RoofPlan, str]:
+    """The plan with a sketched face beside everything else, to be drawn to its own outline; and its id."""
+    taken = {block.id for block in (*plan.blocks, *plan.faces)}
+    left = max([b.x + (b.length + b.span) / 2 for b in plan.blocks]
+               + [x for f in plan.faces for x, _ in f.outline], default=-1000.0) + 1000.0
+    outline = ((left, -2000.0), (left + 5000.0, -2000.0), (left + 5000.0, 2000.0), (left, 2000.0))
+    face = {"id": _free("face", taken), "outline": outline, "pitch": 30.0, "eave_height": 2600.0}
+    made = RoofPlan.model_validate({"faces": (face,)}).faces
+    return plan.but(faces=(*plan.faces, *made)), str(face["id"])
+
+
 def add_opening(plan: RoofPlan, roof: Roof, kind: str, face: str | None) -> tuple[RoofPlan, str]:
     """The plan with a new opening in the middle of a face (the largest where none is named), and its id."""
     facet = next((f for f in roof.facets if f.id == face), None) or max(roof.facets, key=lambda f: f.shape.area)

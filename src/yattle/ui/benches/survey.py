@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from PyQt6.QtCore import QModelIndex
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
-from yattle.drawing import Drawing, FreeEave, Line, PlanEdge, cut_drawing, panel_drawing, roof_drawing
+from yattle.drawing import Drawing, FreeEave, Line, PlanEdge, Tag, cut_drawing, panel_drawing, roof_drawing
 from yattle.errors import InputError
 from yattle.job import DerivedRun
 from yattle.job.roof_runs import roof_runs
@@ -18,7 +18,7 @@ from yattle.roof.openings import outline
 from yattle.roof.panels import face_frame
 from yattle.roof.plane import Point, body
 from yattle.roof.section import cut_through
-from yattle.roof.starts import STARTS, add_block, add_opening, with_part, without
+from yattle.roof.starts import STARTS, add_block, add_face, add_opening, with_part, without
 from yattle.ui.benches.survey_slate import SurveySlate, snapped
 from yattle.ui.benches.survey_table import RunTable, run_table
 from yattle.ui.drawing.canvas import Canvas
@@ -142,6 +142,12 @@ class SurveyBench(SurveySlate):
                 f"add {name}", lambda job: job.but(roof=plan))):
             self.press(self.part_of_block(name))
 
+    def add_face(self) -> None:
+        """A face from a sketch, for what blocks cannot say: its corners are dragged or typed."""
+        plan, name = add_face(self.store.session.job.roof)
+        if self.store.attempt_aloud(lambda: self.store.session.edit(f"add {name}", lambda job: job.but(roof=plan))):
+            self.press(f"face:{name}.1")
+
     def add_opening(self, kind: str) -> None:
         """A new opening in the middle of the selected face."""
         roof = self.store.session.derived.roof
@@ -185,6 +191,9 @@ class SurveyBench(SurveySlate):
         if self.part.startswith("opening:") and item is not None:
             shown = next(o for o in plan.openings if o.id == item.id)
             handles.append(Handle(f"opening:{item.id}", "move", (shown.x, shown.y)))
+        elif item is not None and hasattr(item, "outline"):
+            shown = next(f for f in plan.faces if f.id == item.id)
+            handles += [Handle(f"face:{item.id}", f"corner {n}", at) for n, at in enumerate(shown.outline)]
         elif self.block_id:
             block = next(b for b in plan.blocks if b.id == self.block_id)
             handles += _block_handles(block)
@@ -198,7 +207,7 @@ class SurveyBench(SurveySlate):
             return
         name = part.partition(":")[2]
         plan = self.store.session.job.roof
-        item = next(i for i in (*plan.blocks, *plan.openings) if i.id == name)
+        item = next(i for i in (*plan.blocks, *plan.openings, *plan.faces) if i.id == name)
         changes = self._pulled(item, role, x, y)
         try:
             pulled = with_part(plan, name, **changes)
@@ -214,7 +223,11 @@ class SurveyBench(SurveySlate):
             self.store.attempt_aloud(lambda: self.edit_part(name, f"{name} {role}", **changes))
         self._draw_plan()
 
-    def _pulled(self, item, role: str, x: float, y: float) -> dict[str, float]:  # type: ignore[no-untyped-def]
+    def _pulled(self, item, role: str, x: float, y: float) -> dict[str, object]:  # type: ignore[no-untyped-def]
+        if role.startswith("corner"):
+            corners = list(item.outline)
+            corners[int(role.split()[1])] = (snapped(x, self.step), snapped(y, self.step))
+            return {"outline": tuple(corners)}
         angle = math.radians(getattr(item, "bearing", 0.0))
         along = math.cos(angle), math.sin(angle)
         u = (x - item.x) * along[0] + (y - item.y) * along[1]
@@ -345,6 +358,8 @@ class SurveyBench(SurveySlate):
         measured = self.block_id if self.view == "plan" else ""
         drawing = roof_drawing(roof, edges, eaves, self.store.unit, pitches, measured,
                                self.drop if self.preview is None else None)
+        if self.preview is not None:  # letters only when it stands still
+            drawing = Drawing(tuple(s for s in drawing.shapes if not isinstance(s, Tag)))
         if self.view == "cut" and self.cut is not None:
             drawing = Drawing((*drawing.shapes, Line((self.cut.a, self.cut.b), "axis")), frame=drawing.box)
         run = "" if self.part else self.store.session.selection.run or ""

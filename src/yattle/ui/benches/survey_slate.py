@@ -5,7 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from yattle.details import Finding
+from yattle.errors import InputError
 from yattle.job import Job
+from yattle.job.measures import face_out_of_square
 from yattle.measure import UNITS, parse_angle, say_length
 from yattle.metal import library
 from yattle.roof import Facet
@@ -98,6 +100,8 @@ class SurveySlate(BenchPage):
         for field, title, unit in _BLOCK:
             with s.when(lambda field=field: bool(self.block_id) and hasattr(self.item, field)):  # type: ignore[misc]
                 self._field_row(field, title, unit)
+        with s.when(lambda: hasattr(self.item, "outline")):
+            self._fill_sketch()
         with s.when(lambda: self.part.startswith("opening:")):
             s.group("Opening")
             s.said("opening", lambda: f"{self.item.id}, {self.item.kind}" if self.item else "–")
@@ -130,6 +134,8 @@ class SurveySlate(BenchPage):
             s.number(title, lambda field=field: Shown(*self._measure("diagonal", field)),  # type: ignore[misc]
                      lambda text, field=field: self._put_measure("diagonal", field, text),
                      f"taped between its corners {field}; empty if not taped")
+        with s.when(lambda: self.facet is not None and bool(self._square_says())):
+            s.said("square", self._square_says)
         s.group("Panels on this face")
         s.said("panels", self._panels_say)
         s.number("coverage", lambda: Shown(self.say(self.panel_rule.coverage)),
@@ -141,6 +147,30 @@ class SurveySlate(BenchPage):
         s.number("overhang", lambda: Shown(self.say(self.panel_rule.overhang)),
                  lambda text: self._put_panels("overhang", text), "past the eave")
         s.said("to order", self._orders)
+
+    def _fill_sketch(self) -> None:
+        s = self.slate
+        s.group("Sketched face")
+        self._field_row("pitch", "face pitch", "pitch")
+        self._field_row("eave_height", "face eave", "mm")
+        s.choice("eave edge", lambda: [(str(n), f"from corner {n + 1}") for n in range(len(self.item.outline))],
+                 lambda: str(getattr(self.item, "eave", 0)), self._put_eave_edge, "the edge that is level")
+        s.words("corners", lambda: Shown("; ".join(f"{x:g}, {y:g}" for x, y in self.item.outline)), self._put_corners,
+                "east, north of each corner in mm, corners parted by semicolons")
+
+    def _put_eave_edge(self, key: str) -> str | None:
+        return self.store.attempt(lambda: self.edit_part(self.item.id, f"{self.item.id} eave edge", eave=int(key)))
+
+    def _put_corners(self, text: str) -> str | None:
+        def put() -> None:
+            corners = []
+            for n, corner in enumerate(text.split(";"), 1):
+                parts = corner.split(",")
+                if len(parts) != 2:
+                    raise InputError(f"corner {n}", repr(corner.strip()), "east and north, such as 6000, 2500")
+                corners.append(tuple(self.length_from(part, f"corner {n}") for part in parts))
+            self.edit_part(self.item.id, f"{self.item.id} corners", outline=tuple(corners))
+        return self.store.attempt(put)
 
     def _fill_job(self) -> None:
         s, session = self.slate, self.store.session
@@ -283,6 +313,18 @@ class SurveySlate(BenchPage):
             self.store.session.edit(f"{facet.id} {kind} taped",
                                     lambda job: job.with_taped(taped, kind, facet.id, field))
         return self.store.attempt(put)
+
+    def _square_says(self) -> str:
+        """How far the face is out of square, and what that makes a panel."""
+        facet, session = self.facet, self.store.session
+        lean = face_out_of_square(session.job, session.derived.roof, facet) if facet is not None else None
+        if lean is None:
+            return ""
+        if lean.corner == "none":
+            return "square" + (f", but the diagonals are {lean.misfit:.0f} mm off together" if lean.misfit > 5 else "")
+        count = len(self.laid.panels) if self.laid is not None else 0
+        spread = f"; spread over {count} panels {abs(lean.offset) / count:.1f} mm each" if count else ""
+        return f"{self.say(abs(lean.offset))} out at the head, {lean.corner} corner stands out{spread}"
 
     # -- panels -----------------------------------------------------------------------------------
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
@@ -93,10 +94,10 @@ def _sparse_texts(painter: QPainter, drawing: Drawing, view: View, ink: Ink) -> 
     texts = [shape for shape in drawing.shapes if isinstance(shape, Label | Tag | Dim)]
 
     def weight(shape: Label | Tag | Dim) -> int:
-        if shape.key and shape.key == ink.selected:
+        if isinstance(shape, Dim) or (isinstance(shape, Label) and shape.strong) or (
+                shape.key and shape.key == ink.selected and isinstance(shape, Tag)):
             return 0
-        return 1 if isinstance(shape, Dim) or (isinstance(shape, Label) and shape.strong) else (
-            2 if isinstance(shape, Tag) else 3)
+        return 2 if isinstance(shape, Tag) else 3
     taken: list[QRectF] = []
     hits: list[Hit] = []
     for shape in sorted(texts, key=weight):
@@ -118,6 +119,7 @@ def _text_place(shape: Label | Tag, view: View, ink: Ink) -> QRectF:
     return _pushed(view.at(shape.at), shape.push, size, 9 if isinstance(shape, Tag) or shape.strong else 4)
 
 
+@lru_cache(maxsize=256)
 def _pen(t: Theme, role: str, chosen: bool) -> QPen:
     ink, dim = QColor(t.ink), QColor(t.dim)
     pens = {
@@ -155,8 +157,9 @@ def _pen(t: Theme, role: str, chosen: bool) -> QPen:
     return pen
 
 
-def _brush(t: Theme, role: str, ink: Ink, chosen: bool) -> QBrush:
-    fills = {"cut": t.sheet, "paint": ink.metal, "around": t.around, "break": t.card, "tool": t.around,
+@lru_cache(maxsize=256)
+def _brush(t: Theme, role: str, metal: str, chosen: bool) -> QBrush:
+    fills = {"cut": t.sheet, "paint": metal, "around": t.around, "break": t.card, "tool": t.around,
              "leaf": t.line, "piece": t.copper_soft if chosen else t.sheet, "stock": t.field, "opening": t.card,
              "panel": t.copper_soft if chosen else t.sheet}
     if role.startswith("face"):
@@ -171,7 +174,7 @@ def _path(painter: QPainter, shape: Line | Ring, view: View, ink: Ink) -> list[H
     points = QPolygonF([view.at(p) for p in shape.points])
     painter.setPen(_pen(t, shape.role, chosen))
     if isinstance(shape, Ring):
-        painter.setBrush(_brush(t, shape.role, ink, chosen))
+        painter.setBrush(_brush(t, shape.role, ink.metal, chosen))
         painter.drawPolygon(points)
         return [Hit(points.boundingRect(), shape.key, "", points)] if shape.role in PRESSED else []
     painter.setBrush(Qt.BrushStyle.NoBrush)

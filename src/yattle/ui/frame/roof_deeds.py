@@ -45,6 +45,9 @@ class RoofDeeds:
     def add_flat(self) -> None:
         self._survey.add_block("flat")
 
+    def add_face(self) -> None:
+        self._survey.add_face()
+
     def add_chimney(self) -> None:
         self._survey.add_opening("chimney")
 
@@ -134,6 +137,14 @@ class RoofDeeds:
             path.write_text(roof_to_dxf(derived), encoding="utf-8")
 
         self._write("roof-plan.dxf", "DXF (*.dxf)", write)
+
+    def write_panel_list(self) -> None:
+        def write(derived: Derived, path: Path) -> None:
+            from yattle.papers.tables import panel_list
+
+            path.write_text(panel_list(derived), encoding="utf-8")
+
+        self._write("panel-list.csv", "CSV (*.csv)", write)
 
     def write_roof_glb(self) -> None:
         def write(derived: Derived, path: Path) -> None:
