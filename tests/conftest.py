@@ -7,6 +7,12 @@ import os
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import pytest
+from hypothesis import settings
+
+# The same examples every time, so that a change is judged by what it changes; look further with
+# HYPOTHESIS_PROFILE=default.
+settings.register_profile("steady", derandomize=True)
+settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "steady"))
 
 
 @pytest.fixture(autouse=True)

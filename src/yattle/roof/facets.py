@@ -77,8 +77,12 @@ def _without_threads(shape: Any) -> Any:
     """``shape`` without the threads that cuts along one line leave, thinner than anything real."""
     if shape.is_empty or shapely.minimum_clearance(shape) > 2 * _THREAD:
         return shape
-    pulled_in = shape.buffer(-_THREAD, join_style="mitre", mitre_limit=100)
-    return _flat(pulled_in.buffer(_THREAD, join_style="mitre", mitre_limit=100))
+    return _flat(_grown(_grown(shape, -_THREAD), _THREAD))
+
+
+def _grown(shape: Any, by: float) -> Any:
+    """``shape`` with its border moved outward by ``by`` mm, corners kept sharp."""
+    return shape.buffer(by, join_style="mitre", mitre_limit=100)
 
 
 def _higher(ring: Ring, plane: Plane, other: Body) -> Ring:
@@ -172,7 +176,8 @@ def _merged(found: list[tuple[str, Plane, Any]]) -> list[tuple[str, Plane, Polyg
             touching = [m for m in alike if m not in used and any(s.distance(found[m][2]) < 0.01 for s in shapes)]
             shapes += [found[m][2] for m in touching]
             used.update(touching)
-        whole = shape if len(shapes) == 1 else _flat(shapely.union_all(shapes, grid_size=_GRID))
+        whole = shape if len(shapes) == 1 else _flat(_grown(shapely.union_all([_grown(s, _THREAD) for s in shapes]),
+                                                           -_THREAD))
         result += [(block, plane, part) for piece in _polygons(whole) for part in _cleaned(piece)]
     return result
 
