@@ -205,3 +205,50 @@ def test_a_drag_in_plan(benchmark, window):
         survey.plan.repaint()
     benchmark.pedantic(drag, rounds=40)
     survey.preview = None
+
+
+def test_the_whole_set_of_trims(benchmark):
+    """All trims of the demo job developed and proven, nothing remembered. Wanted: 1.5 s at most."""
+    from yattle.details.trim import develop
+    from yattle.job.derive import _derive_run
+    from yattle.pattern import proof
+
+    def forget():
+        develop.cache_clear()
+        _derive_run.cache_clear()
+        proof._proof.cache_clear()
+    benchmark.pedantic(lambda: [p.proof.max_gap for p in derive(DEMO).pieces], setup=forget, rounds=5)
+
+
+def test_an_edit_of_a_leg_all_proven(benchmark):
+    """A leg of the standard changed, every trim that takes it developed and proven again. Wanted: 150 ms at most."""
+    benchmark(lambda: [p.proof.max_gap for p in derive(DEMO.but(own=DEMO.own.but(face=_fresh_face()))).pieces])
+
+
+def test_one_proof_fold(benchmark):
+    """One piece folded up from its pattern and held against its section. Wanted: 5 ms at most."""
+    from yattle.pattern import proof
+
+    piece = derive(DEMO).pieces[0]
+
+    def fold():
+        proof._proof.cache_clear()
+        return piece.proof.max_gap
+    benchmark(fold)
+
+
+def test_a_thousand_pieces(benchmark):
+    """Details of 1,000 pieces, developed and proven. Wanted: 20 s at most."""
+    from yattle.details import FAMILIES, develop
+    from yattle.job.derive import spec_of
+
+    rake, faces = FAMILIES["rake"].model, itertools.count(0)
+
+    def work():
+        made = []
+        while len(made) < 1000:
+            n = next(faces)
+            made += develop(rake(id=f"G{n}", length=9000.0 + n, face=100 + 0.01 * n,
+                                 metal=spec_of("prepainted-steel", 0.6))).pieces
+        return [piece.proof.max_gap for piece in made]
+    benchmark.pedantic(work, rounds=2)

@@ -55,10 +55,12 @@ def nest(text: str, out: Path | None) -> Answer:
 
 def develop(text: str, out: Path | None) -> Answer:
     """the pieces of one detail, proven by folding"""
-    from yattle.details import EaveDrip, develop_eave_drip
-    from yattle.values import read
+    from yattle.details import FAMILIES
+    from yattle.details import develop as develop_trim
+    from yattle.values import field_of, read
 
-    return develop_eave_drip(read(EaveDrip, text)).answer()
+    name = field_of(text, "detail", tuple(FAMILIES))
+    return develop_trim(read(FAMILIES[name].model, text)).answer()
 
 
 def plan(text: str, out: Path | None) -> Answer:

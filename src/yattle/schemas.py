@@ -6,7 +6,7 @@ from typing import Any
 
 from yattle.brake import Brake, FoldJob
 from yattle.coil import NestJob
-from yattle.details import EaveDrip
+from yattle.details import FAMILIES
 from yattle.job.model import Job
 from yattle.metal import MetalLibrary
 from yattle.pattern import Pattern
@@ -16,7 +16,8 @@ from yattle.values import Value
 
 MODELS: dict[str, type[Value]] = {
     "profile": Profile, "pattern": Pattern, "fold-job": FoldJob, "brake": Brake, "roof": RoofPlan,
-    "nest-job": NestJob, "job": Job, "metals": MetalLibrary, "detail/eave-drip": EaveDrip}
+    "nest-job": NestJob, "job": Job, "metals": MetalLibrary,
+    **{f"detail/{name}": family.model for name, family in FAMILIES.items()}}
 
 
 def schemas() -> dict[str, dict[str, Any]]:

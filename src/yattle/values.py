@@ -61,6 +61,18 @@ def read(kind: type[MODEL], text: str | bytes, where: str = "") -> MODEL:
     return check(lambda: kind.model_validate_json(text), where)
 
 
+def field_of(text: str, name: str, expected: tuple[str, ...]) -> str:
+    """The text in field ``name`` of the JSON document, one of ``expected``; :class:`InputError` for anything else."""
+    try:
+        document = json.loads(text)
+    except (ValueError, RecursionError) as trouble:
+        raise InputError("the file", f"text that is not JSON ({trouble})", "one JSON document") from None
+    found = document.get(name) if isinstance(document, dict) else None
+    if found not in expected:
+        raise InputError(name, _short(found) if found is not None else "nothing", "one of " + ", ".join(expected))
+    return str(found)
+
+
 def with_settings(text: str, settings: list[str]) -> str:
     """The JSON document ``text`` with each ``path=value`` of ``settings`` put in.
 

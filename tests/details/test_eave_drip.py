@@ -7,18 +7,18 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from samples import eave
-from yattle.details import ENTRIES, Own, develop_eave_drip, standard_for
+from yattle.details import ENTRIES, Own, develop, standard_for
 from yattle.errors import InputError
 from yattle.measure import UNITS
 
 
 def test_the_first_fold_is_ninety_less_the_pitch():
-    assert develop_eave_drip(eave(pitch=32.0)).profile.turns == (-58.0, 42.0)
-    assert develop_eave_drip(eave(pitch=12.0)).profile.turns[0] == -78.0
+    assert develop(eave(pitch=32.0)).profile.turns == (-58.0, 42.0)
+    assert develop(eave(pitch=12.0)).profile.turns[0] == -78.0
 
 
 def test_hands_and_ends_of_a_run_of_four():
-    pieces = develop_eave_drip(eave()).pieces
+    pieces = develop(eave()).pieces
     assert [p.hand for p in pieces] == ["left hand", "middle", "middle", "right hand"]
     assert pieces[1].ends[0].says() == "nests under piece 1, lap 80.0 mm"
     assert pieces[1].ends[1].says() == "over piece 3, hem opened"
@@ -26,7 +26,7 @@ def test_hands_and_ends_of_a_run_of_four():
 
 
 def test_weather_from_the_right_turns_the_laps_round():
-    left, right = (develop_eave_drip(eave(weather=side)).pieces for side in ("left", "right"))
+    left, right = (develop(eave(weather=side)).pieces for side in ("left", "right"))
     assert left[0].ends[1].kind == "over" and right[0].ends[1].kind == "under"
     assert left[-1].ends[0].kind == "under" and right[-1].ends[0].kind == "over"
 
@@ -36,7 +36,7 @@ def test_weather_from_the_right_turns_the_laps_round():
 @settings(max_examples=40, deadline=None)
 def test_every_millimetre_is_accounted_for(pitch, length, joints, weather, left, hem):
     detail = eave(pitch=pitch, length=length, joints=joints, weather=weather, left=left, hem=hem)
-    pieces = develop_eave_drip(detail).pieces
+    pieces = develop(detail).pieces
     assert sum(p.share for p in pieces) == pytest.approx(length, abs=1e-6)
     for piece in pieces:
         assert piece.ledger.value == pytest.approx(piece.pattern.length, abs=1e-6)
@@ -45,7 +45,7 @@ def test_every_millimetre_is_accounted_for(pitch, length, joints, weather, left,
 
 
 def test_hem_and_drip_are_cut_back_over_a_lap_so_that_pieces_nest():
-    under = develop_eave_drip(eave()).pieces[1].pattern
+    under = develop(eave()).pieces[1].pattern
     hem = next(fold for fold in under.folds if fold.id == "hB")
     assert hem.a[0] == pytest.approx(2.0), "the hem begins a clearance inside the lap"
     assert min(x for x, _ in under.outline) == -80.0
@@ -54,26 +54,26 @@ def test_hem_and_drip_are_cut_back_over_a_lap_so_that_pieces_nest():
 
 
 def test_what_cannot_be_made_says_what_would_do():
-    short = develop_eave_drip(eave(kick=0.5))
+    short = develop(eave(kick=0.5))
     assert not short.ok and short.findings[0].field == "kick" and "at least" in short.findings[0].says()
-    assert develop_eave_drip(eave(length=1e7)).findings[0].field == "length"
-    assert develop_eave_drip(eave(stock_length=400.0)).findings[0].field == "stock_length"
-    assert develop_eave_drip(eave(face=10.0)).findings[0].field == "face"
-    assert develop_eave_drip(eave(wrap=1.0)).findings[0].field == "wrap"
+    assert develop(eave(length=1e7)).findings[0].field == "length"
+    assert develop(eave(stock_length=400.0)).findings[0].field == "stock_length"
+    assert develop(eave(face=10.0)).findings[0].field == "face"
+    assert develop(eave(wrap=1.0)).findings[0].field == "wrap"
 
 
 @pytest.mark.parametrize(("change", "field"), [({"face": 240.0}, "face"), ({"wrap": 60.0}, "wrap"),
                                                ({"length": 300.0}, "length"), ({"hem": 17.0}, "hem")])
 def test_what_to_look_at(change, field):
-    result = develop_eave_drip(eave(**change))
+    result = develop(eave(**change))
     assert result.ok and [f.field for f in result.findings if f.level == "look"] == [field]
 
 
 def test_the_answer_is_the_contract_s_document():
-    answer = develop_eave_drip(eave()).answer()
+    answer = develop(eave()).answer()
     assert answer["ok"] and len(answer["pieces"]) == 4 and answer["fit"]["max_gap"] < 0.01
     assert answer["pieces"][0]["format"] == "yattle-pattern/1" and answer["cautions"]
-    assert not develop_eave_drip(eave(kick=0.5)).answer()["ok"]
+    assert not develop(eave(kick=0.5)).answer()["ok"]
 
 
 def test_own_values_go_before_the_job_s_and_the_standard_s():

@@ -327,6 +327,7 @@ def test_a_machine_is_an_open_file(window, qtbot, tmp_path, monkeypatch):
 def test_the_machine_s_corners_are_moved_by_hand(window, qtbot):
     window.show_bench("brake")
     brake = window.benches["brake"]
+    settle(window, qtbot)
     qtbot.mouseClick(brake.outline, LEFT)
     brake.machine.grab()
     corner = next(c for c in brake.machine.outlines if c.tool == "leaf" and c.at == (50.0, -60.0))
@@ -338,7 +339,9 @@ def test_the_machine_s_corners_are_moved_by_hand(window, qtbot):
     x, y = window.store.session.job.brake.leaf[corner.index]
     assert abs(x - 70) <= 2 and abs(y + 80) <= 2
     brake.machine.setFocus()
+    settle(window, qtbot)
     qtbot.keyClick(brake.machine, Qt.Key.Key_Right)
+    settle(window, qtbot)
     assert window.store.session.job.brake.leaf[corner.index][0] == x + 1
     count = len(window.store.session.job.brake.leaf)
     qtbot.keyClick(brake.machine, Qt.Key.Key_Insert)

@@ -48,7 +48,8 @@ class EndNote:
     def says(self, unit: Unit = UNITS["mm"]) -> str:
         amount = say_length(self.amount, unit, mark=True)
         return {"wrap": f"wrap {amount}, tab by tongs", "under": f"nests under piece {self.neighbour}, lap {amount}",
-                "over": f"over piece {self.neighbour}, hem opened", "plain": "square"}[self.kind]
+                "over": f"over piece {self.neighbour}, hem opened", "plain": "square",
+                "cut": f"cut on its plane, {amount} beyond"}[self.kind]
 
 
 @dataclass(frozen=True)
@@ -89,20 +90,22 @@ class DetailPiece:
 class DetailResult:
     """A detail worked out, or not: then ``girth`` and ``pieces`` are missing and findings say why.
 
-    ``heading`` is the direction of the first leg as installed, in degrees from level.
+    ``leg_names`` are those of all flat parts, hems included, ``leg_fields`` those of the legs alone; ``turn_fields``
+    fold id → what it follows from. ``heading`` is the first leg's direction as installed, degrees from level.
     """
 
     profile: Profile | None
     girth: Girth | None
     leg_names: tuple[str, ...]
     leg_fields: tuple[str, ...]
-    turn_fields: tuple[str, ...]
+    turn_fields: dict[str, str]
     heading: float
     around: tuple[Surrounding, ...]
     pieces: tuple[DetailPiece, ...]
     findings: tuple[Finding, ...]
     notes: tuple[str, ...]
     cautions: tuple[str, ...]
+    name: str = ""
 
     @property
     def ok(self) -> bool:

@@ -56,6 +56,31 @@ ENTRIES: dict[str, Entry] = {
         Entry("nest_gap", "nest clearance", 2, 0.0625, 0, 10, "room beside the neighbour's hem in a lap"),
         Entry("stock_length", "stock length", 3000, 120, 300, 12000, "what the brake and the coil shear take"),
         Entry("least_piece", "least piece", 500, 20, 50, 3000, "a shorter piece never lies straight"),
+        Entry("gutter_flange", "apron flange", 110, 4.25, 20, 400, "under the underlay, over the gutter's back edge"),
+        Entry("gutter_apron", "gutter apron", 75, 3, 10, 300, "reaches well into the gutter"),
+        Entry("gutter_drip", "drip", 15, 0.625, 5, 60, "lets go of the water inside the gutter"),
+        Entry("gutter_lean", "apron lean", 15, 15, 0, 60, "away from the fascia, toward the gutter", angle=True),
+        Entry("apron_flange", "eave flange", 150, 6, 30, 400, "carries the panels' ends and their screws"),
+        Entry("apron_face", "eave apron", 60, 2.375, 15, 300, "covers the fascia's head"),
+        Entry("rake_flange", "rake flange", 60, 2.375, 15, 300, "covers the last seam or rib"),
+        Entry("rake_face", "rake face", 120, 4.75, 20, 400, "covers the barge board's head and the panel's edge"),
+        Entry("rake_kick", "rake kick", 20, 0.75, 5, 100, "throws water off the barge board"),
+        Entry("ridge_wing", "ridge wing", 170, 6.75, 40, 400, "covers the closures and their screws"),
+        Entry("half_flange", "top flange", 150, 6, 40, 400, "covers the closures at the head of the slope"),
+        Entry("half_face", "top face", 90, 3.5, 20, 400, "covers the wall's or fascia's head"),
+        Entry("hip_wing", "hip wing", 120, 4.75, 40, 400, "covers the cut ends of the panels"),
+        Entry("valley_wing", "valley wing", 185, 7.25, 80, 500, "under the panels far enough for ice and driven rain"),
+        Entry("valley_rib", "valley rib", 30, 1.25, 0, 80, "stops water of one side running up the other; 0: none"),
+        Entry("valley_apex", "rib's apex", 70, 70, 30, 169, "how sharp the rib is folded at its top", angle=True),
+        Entry("valley_hem", "valley hem", 15, 0.625, 0, 40, "turns water back and takes the clips"),
+        Entry("upstand", "upstand", 120, 4.75, 50, 400, "above splashing water and lying snow"),
+        Entry("wall_apron", "wall apron", 140, 5.5, 50, 400, "over the panels' heads and their closures"),
+        Entry("wall_flange", "wall flange", 110, 4.375, 40, 400, "over the first seam beside the wall"),
+        Entry("kerf", "kerf depth", 20, 0.75, 5, 60, "what the saw with its guide leaves"),
+        Entry("counter_face", "counter face", 80, 3, 20, 300, "laps over the upstand"),
+        Entry("counter_kick", "counter kick", 15, 0.625, 4, 50, "keeps water off the upstand"),
+        Entry("break_above", "upper leg", 150, 6, 50, 400, "under the upper panels' ends"),
+        Entry("break_below", "lower leg", 150, 6, 50, 400, "over the lower panels' heads and their closures"),
     )
 }
 
@@ -73,22 +98,44 @@ class Own(Value):
     nest_gap: float | None = None
     stock_length: float | None = None
     least_piece: float | None = None
+    gutter_flange: float | None = None
+    gutter_apron: float | None = None
+    gutter_drip: float | None = None
+    gutter_lean: float | None = None
+    apron_flange: float | None = None
+    apron_face: float | None = None
+    rake_flange: float | None = None
+    rake_face: float | None = None
+    rake_kick: float | None = None
+    ridge_wing: float | None = None
+    half_flange: float | None = None
+    half_face: float | None = None
+    hip_wing: float | None = None
+    valley_wing: float | None = None
+    valley_rib: float | None = None
+    valley_apex: float | None = None
+    valley_hem: float | None = None
+    upstand: float | None = None
+    wall_apron: float | None = None
+    wall_flange: float | None = None
+    kerf: float | None = None
+    counter_face: float | None = None
+    counter_kick: float | None = None
+    break_above: float | None = None
+    break_below: float | None = None
 
 
-@dataclass(frozen=True)
 class Standard:
-    """The values in force for one run."""
+    """The values in force for one run, each under its entry's name."""
 
-    flange: float
-    face: float
-    kick: float
-    kick_turn: float
-    hem: float
-    lap: float
-    wrap: float
-    nest_gap: float
-    stock_length: float
-    least_piece: float
+    def __init__(self, values: dict[str, float]) -> None:
+        self._values = values
+
+    def __getattr__(self, name: str) -> float:
+        try:
+            return self.__dict__["_values"][name]  # type: ignore[no-any-return]
+        except KeyError:
+            raise AttributeError(name) from None
 
     @property
     def names(self) -> tuple[str, ...]:
@@ -104,4 +151,4 @@ def standard_for(system: System, job_own: Own, run_own: Own | None = None) -> St
                 return float(value)
         return entry.default(system)
 
-    return Standard(**{name: pick(entry) for name, entry in ENTRIES.items()})
+    return Standard({name: pick(entry) for name, entry in ENTRIES.items()})

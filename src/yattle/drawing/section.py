@@ -38,7 +38,7 @@ def section_drawing(profile: Profile, heading: float = 0.0, unit: Unit = UNITS["
     shapes: list[Shape] = [Ring(outline, "around", name) for name, outline in around]
     shapes += _ribbon(rounded_path(profile, band * 0.9, start), band)
     if labels:
-        shapes += [Label(_left_of(outline), name, (-1.0, 0.0)) for name, outline in around]
+        shapes += [Label(_left_of(outline), name, (-1.0, 0.0)) for name, outline in around if name]
         shapes += _leg_labels(profile, corners, start, unit)
         shapes += _fold_tags(profile, corners, start, unit)
     return Drawing(tuple(shapes), ("paint face out",))

@@ -16,23 +16,26 @@ from yattle.coil import NestAnswer, NestJob, NestRules, Part, nest
 from yattle.details import (
     DetailPiece,
     DetailResult,
-    EaveDrip,
+    Family,
     Finding,
     Standard,
-    develop_eave_drip,
+    Trim,
+    develop,
+    families_for,
     standard_for,
 )
+from yattle.errors import InputError
 from yattle.job.model import Job, Run
 from yattle.job.roof_runs import all_runs
 from yattle.metal import metal_spec
 from yattle.pattern import Pattern
 from yattle.roof import Roof, build
+from yattle.roof.edges import WALLS
 from yattle.section import MetalSpec
 from yattle.values import check
 
 WORST_GAP = 0.01  # mm between a pattern folded up and its section
-HAVE_DETAIL = ("eave",)
-NO_DETAIL = DetailResult(None, None, (), (), (), 0.0, (), (), (), (), ())
+NO_DETAIL = DetailResult(None, None, (), (), {}, 0.0, (), (), (), (), ())
 
 
 @dataclass(frozen=True)
@@ -46,8 +49,13 @@ class DerivedRun:
     findings: tuple[Finding, ...]
 
     @property
+    def family(self) -> Family | None:
+        """The detail it gets."""
+        return family_of(self.run)
+
+    @property
     def made(self) -> bool:
-        return self.run.kind in HAVE_DETAIL
+        return self.family is not None
 
     @property
     def pieces(self) -> tuple[DetailPiece, ...]:
@@ -148,18 +156,37 @@ def spec_of(metal: str, thickness: float, allowance: str = "metal") -> MetalSpec
 @lru_cache(maxsize=1024)
 def _derive_run(run: Run, common: _Common) -> DerivedRun:
     standard = standard_for(common.system, common.own, run.own)
-    if run.kind not in HAVE_DETAIL:
+    family = family_of(run)
+    if family is None:
         return DerivedRun(run, standard, NO_DETAIL, (*_water_findings(run), *_tape_findings(run, common.tolerance)))
-    detail = develop_eave_drip(eave_drip_of(run, standard, common))
-    return DerivedRun(run, standard, detail, (*detail.findings, *_tape_findings(run, common.tolerance)))
+    try:
+        detail = develop(detail_of(run, family, standard, common))
+    except InputError as wrong:  # the roof asks for what this detail cannot be
+        stop = Finding("stop", f"{family.title}: {wrong}", field="pitch")
+        return DerivedRun(run, standard, NO_DETAIL, (stop, *_tape_findings(run, common.tolerance)))
+    return DerivedRun(run, standard, detail, (*detail.findings, *_water_findings(run),
+                                              *_tape_findings(run, common.tolerance)))
 
 
-def eave_drip_of(run: Run, standard: Standard, common: _Common) -> EaveDrip:
+def family_of(run: Run) -> Family | None:
+    """The detail chosen for a run, else the usual one for its kind of edge."""
+    suits = families_for(run.kind)
+    return next((f for f in suits if f.name == run.detail), suits[0] if suits else None)
+
+
+def detail_of(run: Run, family: Family, standard: Standard, common: _Common) -> Trim:
     """The detail file that this run stands for; ``yattle develop`` gives the same pieces from it."""
-    values = {name: getattr(standard, name) for name in standard.names}
-    return check(lambda: EaveDrip(
-        id=run.id, pitch=run.pitch, length=run.length, metal=common.metal, measured=common.measured,  # type: ignore[arg-type]
-        left=run.left, right=run.right, weather=common.weather, joints=common.joints, **values))  # type: ignore[arg-type]
+    values: dict[str, Any] = {field: getattr(standard, entry) for field, entry in family.entries.items()}
+    roof = {"pitch": run.pitch, "fold": run.fold, "upper": run.pitch, "lower": run.pitch - (run.fold or 0.0)}
+    values |= {name: roof[name] for name in family.roof}
+    if "wrap" in family.entries:
+        values |= {"left": run.left, "right": run.right}
+    values |= {"left_plane": run.left_plane, "right_plane": run.right_plane}
+    if run.slope > 0.5:  # against a wall edge A is the wall's, elsewhere the roof's: seen from A, ends change sides
+        values["low"] = "left" if run.turned == (run.kind in WALLS) else "right"
+    return check(lambda: family.model(
+        id=run.id, length=run.length, metal=common.metal, measured=common.measured,  # type: ignore[arg-type]
+        weather=common.weather, joints=common.joints, **values))  # type: ignore[arg-type]
 
 
 def _tape_findings(run: Run, tolerance: float) -> tuple[Finding, ...]:

@@ -13,7 +13,7 @@ from pydantic import Field, model_validator
 
 from yattle.brake import SHOP_BRAKE, Brake
 from yattle.coil.job import NestRules, Stock
-from yattle.details import ENTRIES, Own
+from yattle.details import ENTRIES, Own, families_for
 from yattle.details.eave_drip import check_pitch
 from yattle.errors import InputError
 from yattle.metal import library
@@ -31,8 +31,9 @@ class Run(Value):
     """One straight edge; ``length`` true length, ``taped`` what the tape said, ``pitch`` of the roof beside it.
 
     ``at`` and ``bearing`` place its left end in plan (mm, degrees anticlockwise from east), seen
-    from outside with the run going to the right. ``slope`` degrees from level and ``fold`` between its
-    planes come from the roof; runs written in a job are eaves.
+    from outside with the run going to the right. From the roof come ``slope`` degrees from level, ``fold`` between
+    its planes, ``turned`` when its high end is on the left as seen from outside, and the planes that cut its ends;
+    runs written in a job are eaves. ``detail`` where it is not the usual one for its kind.
     """
 
     id: Annotated[str, Field(min_length=1, max_length=12)]
@@ -41,6 +42,10 @@ class Run(Value):
     pitch: float
     slope: Annotated[float, Field(ge=0)] = 0.0
     fold: Annotated[float, Field(ge=0)] | None = None
+    turned: bool = False
+    left_plane: tuple[float, float, float] | None = None
+    right_plane: tuple[float, float, float] | None = None
+    detail: str | None = None
     length: Annotated[float, Field(gt=0)]
     taped: Annotated[float, Field(gt=0)] | None = None
     left: Literal["wrap", "plain"] = "wrap"
@@ -56,6 +61,7 @@ class Run(Value):
         if self.length > LONGEST_RUN:
             raise InputError("length", f"{self.length:g} mm", f"at most {LONGEST_RUN:g} mm; enter a longer edge "
                              "as several runs")
+        _check_detail(self.kind, self.detail)
         _check_own(self.own)
         return self
 
@@ -71,6 +77,7 @@ class EdgeNote(Value):
     name: str | None = None
     left: Literal["wrap", "plain"] | None = None
     right: Literal["wrap", "plain"] | None = None
+    detail: str | None = None
     own: Own = Own()
 
 
@@ -161,6 +168,12 @@ class Job(Value):
     @property
     def metal_name(self) -> str:
         return f"{library().find(self.metal).name} {self.thickness:.2f}"
+
+
+def _check_detail(kind: str, detail: str | None) -> None:
+    suits = [family.name for family in families_for(kind)]
+    if detail is not None and detail not in suits:
+        raise InputError("detail", repr(detail), f"one of {', '.join(suits)} for a {kind}")
 
 
 def _check_own(own: Own) -> None:

@@ -44,7 +44,7 @@ def write_fold_cards(derived: Derived, run_id: str, path: Path) -> None:
 def _card(paper: Paper, derived: Derived, run: DerivedRun, n: int) -> None:
     unit, piece, detail = UNITS[derived.job.unit], run.pieces[n], run.detail
     assert detail.profile is not None and detail.girth is not None
-    paper.head(f"{piece.id} · eave drip", f"{run.run.name} · {derived.job.metal_name} · {derived.job.colour}")
+    paper.head(f"{piece.id} · {run.detail.name}", f"{run.run.name} · {derived.job.metal_name} · {derived.job.colour}")
     top = paper.height - 24
     around = tuple((s.name, s.outline) for s in detail.around)
     paper.draw(section_drawing(detail.profile, detail.heading, unit, around), 12, top - 82, 92, 80)

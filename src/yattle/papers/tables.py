@@ -48,7 +48,7 @@ def cut_list(derived: Derived) -> str:
         for piece in run.pieces:
             pattern, place = piece.pattern, places.get(piece.id)
             writer.writerow([
-                piece.id, run.run.id, "eave drip", piece.hand, pattern.qty, round(pattern.length, 3),
+                piece.id, run.run.id, run.detail.name, piece.hand, pattern.qty, round(pattern.length, 3),
                 round(pattern.girth, 3), say_length(pattern.length, unit), say_length(pattern.girth, unit),
                 derived.job.metal_name, *(end.says(unit) for end in piece.ends),
                 *((place.stock, round(place.x, 3), round(place.y, 3)) if place else ("", "", ""))])

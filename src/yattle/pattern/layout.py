@@ -16,7 +16,7 @@ from typing import Literal
 from yattle.pattern.pattern import Mark, Pattern, PatternFold, Point
 from yattle.section.girth import Bend, Girth
 
-EndKind = Literal["plain", "over", "under", "wrap"]
+EndKind = Literal["plain", "over", "under", "wrap", "cut"]
 
 
 @dataclass(frozen=True)
@@ -26,7 +26,9 @@ class End:
     ``plain``: square, no more. ``over``: square, laps over its neighbour by ``lap``, its hem
     opened a little. ``under``: lies beneath its neighbour; carries the ``lap``, with hem and
     drip cut back so that the two nest. ``wrap``: a tab of ``wrap`` mm on the leg
-    ``wrap_leg`` (counted from 0), folded back by tongs round the corner.
+    ``wrap_leg`` (counted from 0), folded back by tongs round the corner. ``cut``: ends on a plane; ``offsets``
+    say how far beyond the share's end each mould line of the section reaches, raw edges included (below 0: short
+    of it).
     """
 
     kind: EndKind = "plain"
@@ -35,10 +37,12 @@ class End:
     wrap_leg: int = 1
     relief: float = 2.0
     nest: float = 2.0
+    offsets: tuple[float, ...] = ()
 
     def added(self, tab_deduction: float) -> float:
         """Millimetres this end adds to the blank beyond the piece's share of the run."""
-        return {"under": self.lap, "wrap": self.wrap - tab_deduction}.get(self.kind, 0.0)
+        return {"under": self.lap, "wrap": self.wrap - tab_deduction,
+                "cut": max(self.offsets, default=0.0)}.get(self.kind, 0.0)
 
 
 @dataclass(frozen=True)
@@ -92,9 +96,23 @@ def _end_shape(plan: StripPlan, end: End, side: str, hem_clearance: float) -> _E
         return _wrap(plan, end, side)
     if end.kind == "under":
         return _under(plan, end, hem_clearance)
+    if end.kind == "cut":
+        return _cut(plan, end)
     girth = plan.girth
     marks = (_lap_mark(girth.girth, end.lap, "lap over"),) if end.kind == "over" and end.lap else ()
     return _EndShape(((0.0, girth.girth), (0.0, 0.0)), tuple(0.0 for _ in girth.bends), (), marks)
+
+
+def _cut(plan: StripPlan, end: End) -> _EndShape:
+    """The end line of a cut by a plane: straight across each flat part, changing direction at each fold.
+
+    A fold's line stands where its mould line meets the plane: when the flat parts are drawn apart by the deductions
+    their ends come to lie on the plane.
+    """
+    girth = plan.girth
+    heights = (girth.girth, *(girth.girth - bend.mark for bend in girth.bends), 0.0)
+    places = tuple(-offset for offset in end.offsets)
+    return _EndShape(tuple(zip(places, heights, strict=True)), places[1:-1])
 
 
 def _lap_mark(girth: float, x: float, text: str) -> Mark:
@@ -103,13 +121,24 @@ def _lap_mark(girth: float, x: float, text: str) -> Mark:
 
 def _under(plan: StripPlan, end: End, clearance: float) -> _EndShape:
     girth, x = plan.girth, -end.lap
-    height = _nest_height(girth, clearance)
-    if height <= 0:
-        cut: tuple[Point, ...] = ((x, girth.girth), (x, 0.0))
-    else:
-        cut = ((x, girth.girth), (x, height), (end.nest, height), (end.nest, 0.0))
-    reach = tuple(end.nest if girth.girth - bend.mark < height else x for bend in girth.bends)
-    return _EndShape(cut, reach, (), (Mark(a=(0.0, girth.girth), b=(0.0, max(height, 0.0)), text="lap under"),))
+    low, high = _nest_height(girth, clearance), girth.girth - _nest_depth(girth, clearance)
+    cut: tuple[Point, ...] = ((x, high), (x, low))
+    if high < girth.girth:
+        cut = ((end.nest, girth.girth), (end.nest, high), *cut)
+    if low > 0:
+        cut = (*cut, (end.nest, low), (end.nest, 0.0))
+    reach = tuple(x if low < girth.girth - bend.mark < high else end.nest for bend in girth.bends)
+    return _EndShape(cut, reach, (), (Mark(a=(0.0, high), b=(0.0, low), text="lap under"),))
+
+
+def _nest_depth(girth: Girth, clearance: float) -> float:
+    """As :func:`_nest_height`, on the side of edge A."""
+    if girth.profile.hem_a is None:
+        return 0.0
+    cut = girth.bends[0].mark + girth.profile.hem_a.length + clearance
+    if len(girth.bends) == 1:
+        return cut
+    return max(0.0, min(cut, girth.bends[1].mark - girth.bends[1].arc / 2 - 1.0))
 
 
 def _nest_height(girth: Girth, clearance: float) -> float:
@@ -125,7 +154,7 @@ def _nest_height(girth: Girth, clearance: float) -> float:
     if len(girth.bends) == 1:
         return cut
     above = girth.bends[-2]
-    return min(cut, girth.girth - above.mark - above.arc / 2 - 1.0)
+    return max(0.0, min(cut, girth.girth - above.mark - above.arc / 2 - 1.0))
 
 
 def _wrap(plan: StripPlan, end: End, side: str) -> _EndShape:

@@ -155,7 +155,8 @@ class BrakeSlate(BenchPage):
         if taken.kind == "machine":
             self._put_brake(at["brake"])
         elif taken.kind == "leg":
-            name, run_id = self.run.detail.leg_fields[at["leg"] - 1], self.run.run.id
+            field, run_id = self.run.detail.leg_fields[at["leg"] - 1], self.run.run.id
+            name = self.run.family.entries.get(field, field) if self.run.family else field
             self.store.attempt_aloud(lambda: self.store.session.set_own(run_id, name, float(at["length"])))
         else:
             self.store.said.emit(taken.says)

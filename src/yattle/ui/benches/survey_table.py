@@ -33,7 +33,7 @@ COLUMNS = (
     Column("edge", lambda bench, d: d.run.kind.replace("-", " ")),
     Column("slope", lambda bench, d: f"{d.run.slope:.1f}°" if d.run.slope > 0.005 else "level"),
     Column("fold", lambda bench, d: "" if d.run.fold is None else f"{d.run.fold:.1f}°"),
-    Column("detail", lambda bench, d: "eave drip" if d.made else "none yet"),
+    Column("detail", lambda bench, d: d.family.title if d.family else "none yet"),
     Column("state", lambda bench, d: bench.state(d)),
 )
 _RIGHT = ("pitch", "length", "taped", "slope", "fold")

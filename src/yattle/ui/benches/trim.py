@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
-from yattle.details import ENTRIES, DetailPiece, Finding
+from yattle.details import ENTRIES, DetailPiece, Finding, families_for
 from yattle.drawing import Drawing, pattern_drawing, section_drawing
 from yattle.measure import Sum, Term, say_length
 from yattle.pattern.proof import root_strip
@@ -19,6 +19,7 @@ from yattle.ui.widgets.card import Card, foot
 from yattle.ui.widgets.slide import slider
 
 _ENDS = [("wrap", "corner wrap by tongs"), ("plain", "square")]
+_ELSEWHERE = ("lap", "wrap", "nest_gap", "stock_length", "least_piece")  # not legs
 _JOINTS = [("even", "like pieces"), ("full", "full stock and a rest")]
 _WEATHER = [("left", "weather from the left"), ("right", "weather from the right")]
 
@@ -63,36 +64,82 @@ class TrimBench(BenchPage):
 
     def _fill_slate(self) -> None:
         s = self.slate
+        with s.when(lambda: len(self._choices()) > 1):
+            s.choice("detail", self._choices, self._chosen, self._put_detail, "which detail this edge gets")
         s.group("Legs")
-        for name in ("flange", "face", "kick", "hem"):
-            self._entry(name)
+        for name, entry in ENTRIES.items():
+            if not entry.angle and name not in _ELSEWHERE:
+                self._entry(name)
         s.group("Folds")
         s.number("pitch", self._pitch, lambda text: self.edit_run("pitch", pitch=lambda: self.pitch_from(text)),
                  "the roof's pitch: 7:12, 30°, 58 %; the first fold is 90° less the pitch")
-        self._entry("kick_turn")
+        with s.when(lambda: self.run is not None and self.run.run.fold is not None):
+            s.said("from the roof", self._from_the_roof)
+        for name, entry in ENTRIES.items():
+            if entry.angle:
+                self._entry(name)
         s.read("girth", self._girth, "flat width of the section", big=True)
-        s.group("Ends")
-        s.choice("left", lambda: _ENDS, lambda: self.run.run.left if self.run else "wrap",
-                 lambda key: self.edit_run("left end", left=lambda: key))
-        s.choice("right", lambda: _ENDS, lambda: self.run.run.right if self.run else "wrap",
-                 lambda key: self.edit_run("right end", right=lambda: key))
-        self._entry("wrap")
+        with s.when(lambda: self._has("wrap")):
+            s.group("Ends")
+            self._fill_ends()
         s.group("Joints")
         s.choice("pieces", lambda: _JOINTS, lambda: self.store.session.job.joints,
                  lambda key: self._edit_job("joints", joints=key))
-        s.choice("laps", lambda: _WEATHER, lambda: self.store.session.job.weather,
-                 lambda key: self._edit_job("weather", weather=key), "the open edge of a lap never faces the weather")
+        with s.when(lambda: self.run is None or self.run.run.slope <= 0.5):
+            s.choice("laps", lambda: _WEATHER, lambda: self.store.session.job.weather,
+                     lambda key: self._edit_job("weather", weather=key),
+                     "the open edge of a lap never faces the weather")
         self._entry("lap")
         s.group("Where the length goes")
         self.blank = s.read("blank", self._blank, "length of the flat piece")
         s.said("left end", lambda: self.piece.ends[0].says(self.store.unit) if self.piece else "")
         s.said("right end", lambda: self.piece.ends[1].says(self.store.unit) if self.piece else "")
+        with s.when(lambda: self.run is not None and bool(self.run.detail.notes)):
+            s.said("note", lambda: "\n".join((*self.run.detail.notes, *self.run.detail.cautions)) if self.run else "")
         s.look_list(self._findings, self._go)
+
+    def _fill_ends(self) -> None:
+        s = self.slate
+        s.choice("left", lambda: _ENDS, lambda: self.run.run.left if self.run else "wrap",
+                 lambda key: self.edit_run("left end", left=lambda: key))
+        s.choice("right", lambda: _ENDS, lambda: self.run.run.right if self.run else "wrap",
+                 lambda key: self.edit_run("right end", right=lambda: key))
+        self._entry("wrap")
+
+    # -- the detail -------------------------------------------------------------------------------
+
+    def _has(self, entry: str) -> bool:
+        """Whether the run's detail takes this entry of the standard."""
+        family = self.run.family if self.run else None
+        return entry in (family.entries.values() if family else ENTRIES)
+
+    def _choices(self) -> list[tuple[str, str]]:
+        return [(f.name, f.title) for f in families_for(self.run.run.kind)] if self.run else []
+
+    def _chosen(self) -> str:
+        family = self.run.family if self.run else None
+        return family.name if family else ""
+
+    def _put_detail(self, name: str) -> str | None:
+        return self.edit_run("detail", detail=lambda: name)
+
+    def _from_the_roof(self) -> str:
+        run = self.run.run if self.run else None
+        if run is None or run.fold is None:
+            return ""
+        return f"{run.kind.replace('-', ' ')}, fold {run.fold:.2f}°" + (
+            f", slope {run.slope:.2f}°" if run.slope > 0.005 else "")
+
+    def entry_of(self, field: str) -> str:
+        """The standard's entry that a field of the detail takes."""
+        family = self.run.family if self.run else None
+        return family.entries.get(field, field) if family else field
 
     def _entry(self, name: str) -> None:
         entry = ENTRIES[name]
-        self.slate.number(entry.title, lambda: self._shown(name), lambda text: self._put(name, text),
-                          f"{entry.reason}; empty takes the house standard")
+        with self.slate.when(lambda: self._has(name)):
+            self.slate.number(entry.title, lambda: self._shown(name), lambda text: self._put(name, text),
+                              f"{entry.reason}; empty takes the house standard")
 
     def _shown(self, name: str) -> Shown:
         run = self.run
@@ -155,7 +202,7 @@ class TrimBench(BenchPage):
     def _go(self, run_id: str, finding: Finding) -> None:
         self.store.session.select(run=run_id)
         titles = {name: entry.title for name, entry in ENTRIES.items()} | {"pitch": "pitch"}
-        row = next((row for row in self.slate.rows if row.name == titles.get(finding.field)), None)
+        row = next((row for row in self.slate.rows if row.name == titles.get(self.entry_of(finding.field))), None)
         field = getattr(row, "field", None)
         if field is not None:
             field.setFocus()
@@ -180,7 +227,7 @@ class TrimBench(BenchPage):
             self.solid.show_piece(None, self.metal_colour, 0)
             return
         count = len(run.pieces)
-        self.section_card.say(f"{run.run.id} · eave drip",
+        self.section_card.say(f"{run.run.id} · {run.family.title if run.family else run.run.kind}",
                               f"{run.run.name}, {self.say_pitch(run.run.pitch)}, {self.say(run.run.length)} in "
                               f"{count} piece{'' if count == 1 else 's'}")
         self.solid_card.say("folded", "", f"proof {piece.proof.max_gap:.2f} mm" if piece else "")
@@ -232,11 +279,13 @@ class TrimBench(BenchPage):
         if run is None:
             return None
         if key.startswith("leg:"):
-            return self._put(run.detail.leg_fields[int(key[4:]) - 1], text)
-        field = {"f1": "pitch", "f2": "kick_turn", "hB": "hem"}[key]
+            return self._put(self.entry_of(run.detail.leg_fields[int(key[4:]) - 1]), text)
+        field = self.entry_of(run.detail.turn_fields.get(key, ""))
+        if field in ENTRIES:
+            return self._put(field, text.lstrip("PBH "))
         if field == "pitch":
             return f"this fold follows from the pitch of {self.say_pitch(run.run.pitch)}: change the pitch"
-        return self._put(field, text.lstrip("PBH "))
+        return "this fold follows from the roof" if field else "this fold is square by its nature"
 
     def step_piece(self, step: int) -> None:
         run = self.run

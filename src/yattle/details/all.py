@@ -1,0 +1,67 @@
+"""Every detail by its name, which kinds of edge it suits, and which entries of the house standard it takes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from yattle.details.breaks import Cleat, Closure, PitchBreak
+from yattle.details.caps import HalfRidge, HipCap, RidgeCap
+from yattle.details.eave_drip import EaveDrip
+from yattle.details.eaves import EaveApron, GutterApron
+from yattle.details.free import FreeSection
+from yattle.details.rake import Rake
+from yattle.details.trim import Trim
+from yattle.details.valley import Valley
+from yattle.details.walls import Counterflashing, Headwall, Sidewall, SkewWall
+
+_SHARED = {name: name for name in ("lap", "nest_gap", "stock_length", "least_piece")}
+
+
+@dataclass(frozen=True)
+class Family:
+    """``kinds`` of edge it is for; ``entries`` its field → the standard's entry; ``roof`` fields the roof gives."""
+
+    model: type[Trim]
+    title: str
+    kinds: tuple[str, ...]
+    entries: dict[str, str]
+    roof: tuple[str, ...] = ()
+
+    @property
+    def name(self) -> str:
+        return str(self.model.model_fields["detail"].default)
+
+
+def _family(model: type[Trim], title: str, kinds: tuple[str, ...], roof: tuple[str, ...], **entries: str) -> Family:
+    return Family(model, title, kinds, {**entries, **_SHARED}, roof)
+
+
+FAMILIES: dict[str, Family] = {family.name: family for family in (
+    _family(EaveDrip, "eave drip", ("eave",), ("pitch",), flange="flange", face="face", kick="kick",
+            kick_turn="kick_turn", hem="hem", wrap="wrap"),
+    _family(GutterApron, "gutter apron", ("eave",), ("pitch",), flange="gutter_flange", apron="gutter_apron",
+            drip="gutter_drip", lean="gutter_lean", hem="hem"),
+    _family(EaveApron, "eave apron", ("eave",), ("pitch",), flange="apron_flange", apron="apron_face", hem="hem"),
+    _family(Rake, "rake trim", ("rake",), (), flange="rake_flange", face="rake_face", kick="rake_kick",
+            kick_turn="kick_turn", hem="hem"),
+    _family(RidgeCap, "ridge cap", ("ridge",), ("pitch", "fold"), wing="ridge_wing", hem="hem"),
+    _family(HalfRidge, "half-ridge", ("half-ridge",), ("pitch",), flange="half_flange", face="half_face", kick="kick",
+            kick_turn="kick_turn", hem="hem"),
+    _family(HipCap, "hip cap", ("hip",), ("fold",), wing="hip_wing", hem="hem"),
+    _family(Valley, "valley pan", ("valley",), ("fold",), wing="valley_wing", rib="valley_rib", apex="valley_apex",
+            hem="valley_hem"),
+    _family(Headwall, "headwall flashing", ("headwall",), ("pitch",), upstand="upstand", apron="wall_apron", hem="hem"),
+    _family(Sidewall, "sidewall flashing", ("sidewall",), (), upstand="upstand", flange="wall_flange", hem="hem"),
+    _family(SkewWall, "skew wall flashing", ("skew-wall",), ("fold",), upstand="upstand", flange="wall_flange",
+            hem="hem"),
+    _family(Counterflashing, "counterflashing", (), (), kerf="kerf", face="counter_face", kick="counter_kick"),
+    _family(PitchBreak, "pitch break", ("pitch-break",), ("upper", "lower"), above="break_above", below="break_below",
+            hem="hem"),
+    _family(Closure, "zed closure", (), ()), _family(Cleat, "cleat", (), ()),
+    _family(FreeSection, "free section", (), ()),
+)}
+
+
+def families_for(kind: str) -> tuple[Family, ...]:
+    """The details that suit a kind of edge, the usual one first."""
+    return tuple(family for family in FAMILIES.values() if kind in family.kinds)

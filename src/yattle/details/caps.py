@@ -1,0 +1,79 @@
+"""Caps where two faces bend away from each other, and the edge where one face ends at its head."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from yattle.details.common import Surrounding
+from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Sheet, Trim, closed_hem
+
+
+def _faces(heading: float, turn: float, wings: tuple[float, float], off: float = 6.0) -> tuple[Surrounding, ...]:
+    """The two roof faces under (or over) a section of two wings, as thin plates."""
+    result, place, angle = [], (0.0, -off), heading
+    for n, wing in enumerate(wings):
+        way = (math.cos(math.radians(angle)), math.sin(math.radians(angle)))
+        long = wing * 1.15
+        start = place if n else (place[0] - way[0] * wing * 0.15, place[1] - way[1] * wing * 0.15)
+        end = (start[0] + way[0] * long, start[1] + way[1] * long)
+        down = (way[1] * 14.0, -way[0] * 14.0)
+        result.append(Surrounding("" if n else "roof", (start, end, (end[0] + down[0], end[1] + down[1]),
+                                           (start[0] + down[0], start[1] + down[1]))))
+        place, angle = end, angle + turn
+    return tuple(result)
+
+
+class RidgeCap(Trim):
+    """Over a ridge: folded by the angle between the two faces. ``pitch`` is that of the face edge A lies on."""
+
+    detail: Literal["ridge-cap"] = "ridge-cap"
+    pitch: Annotated[float, Field(ge=0, lt=90)]
+    fold: Annotated[float, Field(gt=0, lt=180)]
+    wing: Positive = 170.0
+    wing_b: Positive | None = None
+    hem: NotNegative = 12.0
+
+    def sheet(self) -> Sheet:
+        other = self.wing if self.wing_b is None else self.wing_b
+        second = Leg("wing", "wing_b" if self.wing_b else "wing", other)
+        return Sheet("ridge cap", (Leg("wing", "wing", self.wing), second),
+                     (-self.fold,), ("fold",), self.pitch, closed_hem(self.hem, "back"), closed_hem(self.hem, "back"),
+                     around=_faces(self.pitch, -self.fold, (self.wing, other)),
+                     notes=("Closures between the seams on both sides before it goes on.",), cautions=SHARP)
+
+
+class HipCap(Trim):
+    """Over a hip, drawn square to it: folded by the angle between the two planes along the hip."""
+
+    detail: Literal["hip-cap"] = "hip-cap"
+    fold: Annotated[float, Field(gt=0, lt=180)]
+    wing: Positive = 120.0
+    hem: NotNegative = 12.0
+
+    def sheet(self) -> Sheet:
+        return Sheet("hip cap", (Leg("wing", "wing", self.wing), Leg("wing", "wing", self.wing)), (-self.fold,),
+                     ("fold",), self.fold / 2, closed_hem(self.hem, "back"), closed_hem(self.hem, "back"),
+                     around=_faces(self.fold / 2, -self.fold, (self.wing, self.wing)),
+                     notes=("From the eave up: each piece laps over the one below.",), cautions=SHARP)
+
+
+class HalfRidge(Trim):
+    """The free top edge of a single slope: over the edge and down the wall or fascia behind it."""
+
+    detail: Literal["half-ridge"] = "half-ridge"
+    pitch: Annotated[float, Field(ge=0, lt=80)]
+    flange: Positive = 150.0
+    face: Positive = 90.0
+    kick: Positive = 18.0
+    kick_turn: Annotated[float, Field(gt=0, lt=180)] = 42.0
+    hem: NotNegative = 12.0
+
+    def sheet(self) -> Sheet:
+        return Sheet("half-ridge", (Leg("flange", "flange", self.flange), Leg("face", "face", self.face),
+                                    Leg("kick", "kick", self.kick)),
+                     (-90.0 - self.pitch, self.kick_turn), ("pitch", "kick_turn"), self.pitch,
+                     closed_hem(self.hem, "back"), closed_hem(self.hem, "back"),
+                     around=_faces(self.pitch, -90.0 - self.pitch, (self.flange, self.face)), cautions=SHARP)

@@ -1,0 +1,47 @@
+"""The other schools of eave: an apron into the gutter, and a plain apron over the fascia."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from yattle.details.eave_drip import deck_and_fascia
+from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Sheet, Trim, closed_hem
+
+
+class GutterApron(Trim):
+    """Lies on the deck and leads into the gutter, ``lean`` degrees out of plumb, with a drip at its foot."""
+
+    detail: Literal["gutter-apron"] = "gutter-apron"
+    pitch: Annotated[float, Field(ge=0, lt=90)]
+    flange: Positive = 110.0
+    apron: Positive = 75.0
+    drip: Positive = 15.0
+    lean: Annotated[float, Field(ge=0, le=60)] = 15.0
+    drip_turn: Annotated[float, Field(gt=0, lt=180)] = 30.0
+    hem: NotNegative = 12.0
+
+    def sheet(self) -> Sheet:
+        turn = min(self.pitch + self.lean - 90.0, 0.0)
+        return Sheet("gutter apron", (Leg("deck flange", "flange", self.flange), Leg("apron", "apron", self.apron),
+                                      Leg("drip", "drip", self.drip)),
+                     (turn, self.drip_turn), ("pitch", "drip_turn"), -self.pitch, hem_b=closed_hem(self.hem, "back"),
+                     around=deck_and_fascia(self.pitch, self.flange, self.apron),
+                     notes=("Its foot hangs inside the gutter's back edge.",), cautions=SHARP)
+
+
+class EaveApron(Trim):
+    """Lies on the deck and covers the fascia's head, its hem open to hook the panels' ends on."""
+
+    detail: Literal["eave-apron"] = "eave-apron"
+    pitch: Annotated[float, Field(ge=0, lt=90)]
+    flange: Positive = 150.0
+    apron: Positive = 60.0
+    hem: NotNegative = 12.0
+
+    def sheet(self) -> Sheet:
+        return Sheet("eave apron", (Leg("deck flange", "flange", self.flange), Leg("apron", "apron", self.apron)),
+                     (self.pitch - 90.0,), ("pitch",), -self.pitch, hem_b=closed_hem(self.hem, "back"),
+                     around=deck_and_fascia(self.pitch, self.flange, self.apron),
+                     notes=("Panel ends hook on it: keep them back about 10 mm.",), cautions=SHARP)

@@ -1,0 +1,90 @@
+"""Where a roof runs into a wall: headwall, sidewall, skew wall, and the counterflashing over them."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from yattle.details.common import Surrounding
+from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Sheet, Trim, closed_hem
+
+_DUST = "Cutting masonry: wet or with extraction, and a mask (silica)."
+
+
+def _wall_and_roof(upstand: float, apron: float, turn: float) -> tuple[Surrounding, ...]:
+    """The wall behind the upstand and the roof under the apron; raw edge A on top at the origin."""
+    wall = ((-4.0, 40.0), (-4.0, -upstand - 30.0), (-44.0, -upstand - 30.0), (-44.0, 40.0))
+    angle = math.radians(turn - 90.0)
+    way, at = (math.cos(angle), math.sin(angle)), (-4.0, -upstand - 6.0)
+    end = (at[0] + way[0] * apron * 1.2, at[1] + way[1] * apron * 1.2)
+    down = (way[1] * 14.0, -way[0] * 14.0)
+    roof = (at, end, (end[0] + down[0], end[1] + down[1]), (at[0] + down[0], at[1] + down[1]))
+    return Surrounding("wall", wall), Surrounding("roof", roof)
+
+
+class _Wall(Trim):
+    upstand: Positive = 120.0
+    hem: NotNegative = 12.0
+
+    def _sheet(self, name: str, out: Leg, turn: float, field: str, toward: Literal["paint", "back"],
+               note: str) -> Sheet:
+        return Sheet(name, (Leg("upstand", "upstand", self.upstand), out), (turn,), (field,), -90.0,
+                     hem_b=closed_hem(self.hem, toward), around=_wall_and_roof(self.upstand, out.length, turn),
+                     notes=(note, "The top goes under the counterflashing or the cladding."), cautions=SHARP)
+
+
+class Headwall(_Wall):
+    """A roof that falls away from a wall: up the wall, and down over the panels. Folded by 90° less the pitch."""
+
+    detail: Literal["headwall"] = "headwall"
+    pitch: Annotated[float, Field(ge=0, lt=90)]
+    apron: Positive = 140.0
+
+    def sheet(self) -> Sheet:
+        return self._sheet("headwall flashing", Leg("apron", "apron", self.apron), 90.0 - self.pitch, "pitch", "back",
+                           "Closures between the seams under the apron.")
+
+
+class Sidewall(_Wall):
+    """A wall along the fall: up the wall, and out over the panels, its edge returned so that water stays on it."""
+
+    detail: Literal["sidewall"] = "sidewall"
+    flange: Positive = 110.0
+
+    def sheet(self) -> Sheet:
+        return self._sheet("sidewall flashing", Leg("flange", "flange", self.flange), 90.0, "", "paint",
+                           "From the eave up, with a kick-out at the foot.")
+
+
+class SkewWall(_Wall):
+    """A wall neither along nor across the fall: folded by the angle between roof and wall."""
+
+    detail: Literal["skew-wall"] = "skew-wall"
+    fold: Annotated[float, Field(gt=0, lt=180)]
+    flange: Positive = 140.0
+
+    def sheet(self) -> Sheet:
+        return self._sheet("skew wall flashing", Leg("flange", "flange", self.flange), self.fold, "fold", "paint",
+                           "Water runs along this wall: the return stands against it.")
+
+
+class Counterflashing(Trim):
+    """Covers the top of an upstand: ``kerf`` mm into the wall, face, kick."""
+
+    detail: Literal["counterflashing"] = "counterflashing"
+    kerf: Positive = 20.0
+    face: Positive = 80.0
+    kick: Positive = 15.0
+    kick_turn: Annotated[float, Field(gt=0, lt=180)] = 30.0
+    hem: NotNegative = 12.0
+
+    def sheet(self) -> Sheet:
+        front, foot = self.kerf - 3.0, -self.face - 30.0
+        wall = ((front, 40.0), (front, foot), (-30.0, foot), (-30.0, 40.0))
+        return Sheet("counterflashing", (Leg("kerf", "kerf", self.kerf), Leg("face", "face", self.face),
+                                         Leg("kick", "kick", self.kick)),
+                     (-90.0, self.kick_turn), ("", "kick_turn"), 0.0, hem_b=closed_hem(self.hem, "back"),
+                     around=(Surrounding("wall", wall),), notes=("Wedged in the kerf, sealed on top as an extra.",),
+                     cautions=(*SHARP, _DUST))

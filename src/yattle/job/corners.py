@@ -1,0 +1,71 @@
+"""How a run ends where another of its kind goes on round a corner: both are cut by the plane between them."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yattle.roof import Edge, Roof
+from yattle.roof.build import middle
+
+Array = NDArray[np.float64]
+Normal = tuple[float, float, float]
+_ALIKE = 0.5  # degrees: pitches that differ by less give one section
+_STRAIGHT = math.cos(math.radians(2.0))
+
+
+def outward(roof: Roof, edge: Edge) -> Array:
+    """The level unit vector away from a free edge's face, square to the edge in plan."""
+    across = np.array([edge.b[1] - edge.a[1], edge.a[0] - edge.b[0], 0.0])
+    x, y = middle(roof.facet(edge.facets[0]))
+    if across[0] * (x - edge.a[0]) + across[1] * (y - edge.a[1]) > 0:
+        across = -across
+    return np.asarray(across / np.linalg.norm(across))
+
+
+def left_to_right(roof: Roof, edge: Edge) -> tuple[Array, Array]:
+    """Both ends of a free edge as seen from outside, the left one first."""
+    a, b = np.array(edge.a), np.array(edge.b)
+    out = outward(roof, edge)
+    seen = np.cross(np.array([0.0, 0.0, 1.0]), out)  # to the right, as seen from outside
+    return (a, b) if (b - a) @ seen > 0 else (b, a)
+
+
+def end_planes(roof: Roof, edge: Edge) -> tuple[Normal | None, Normal | None]:
+    """For the left and the right end the plane that halves the corner, (along, out, up); ``None`` for a plain end."""
+    if edge.kind not in ("eave", "rake"):
+        return None, None
+    left, right = left_to_right(roof, edge)
+    along = (right - left) / np.linalg.norm(right - left)
+    out = outward(roof, edge)
+    frame = np.array([along, out, np.cross(out, along)])
+    planes: list[Normal | None] = []
+    for at, sign in ((left, -1.0), (right, 1.0)):
+        away = _goes_on(roof, edge, at)
+        normal = None if away is None else frame @ (along + sign * away)
+        planes.append(None if normal is None or abs(normal[0]) < 0.2 else
+                      (float(normal[0]), float(normal[1]), float(normal[2])))
+    return planes[0], planes[1]
+
+
+def _goes_on(roof: Roof, edge: Edge, at: Array) -> Array | None:
+    """The direction in which a like edge leaves the corner: an eave round a corner, a rake over the peak."""
+    for other in roof.edges:
+        if other.kind != edge.kind or other.id == edge.id or len(other.facets) != 1:
+            continue
+        ends = [np.array(other.a), np.array(other.b)]
+        near = [n for n, end in enumerate(ends) if np.linalg.norm(end - at) < 2.0]
+        if near and _alike(roof, edge, other):
+            step = ends[1 - near[0]] - ends[near[0]]
+            return np.asarray(step / np.linalg.norm(step))
+    return None
+
+
+def _alike(roof: Roof, one: Edge, other: Edge) -> bool:
+    pitches = [roof.facet(e.facets[0]).plane.pitch for e in (one, other)]
+    if abs(pitches[0] - pitches[1]) > _ALIKE:
+        return False
+    same_wall = float(outward(roof, one) @ outward(roof, other)) > _STRAIGHT
+    return same_wall if one.kind == "rake" else not same_wall

@@ -1,0 +1,175 @@
+"""Every straight detail over a grid of pitches and folds: it folds up as drawn, its angles follow from the planes, and
+what is cut by a plane ends on that plane."""
+
+from __future__ import annotations
+
+import json
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from samples import STEEL, metal
+from yattle.brake import SHOP_BRAKE, FoldJob, FoldOrder, plain_order
+from yattle.cli import main
+from yattle.details import ENTRIES, FAMILIES, develop, families_for
+from yattle.details.trim import plane_offsets
+from yattle.errors import InputError
+from yattle.pattern.proof import fold_up
+from yattle.roof.edges import LETTERS
+from yattle.section import folded_points
+
+PITCHES = (5.0, 12.0, 30.0, 45.0, 60.0)
+FOLDS = (4.0, 20.0, 51.13, 90.0, 120.0)
+
+
+def made(name, **more):
+    model = FAMILIES[name].model
+    given_by_roof = {"pitch": 30.0, "fold": 50.0, "upper": 40.0, "lower": 15.0}
+    needed = {f: v for f, v in given_by_roof.items() if f in model.model_fields and f not in more}
+    free = {"legs": (40.0, 60.0, 20.0), "turns": (80.0, -40.0)} if name == "free" else {}
+    return model(**{"id": "T", "length": 7300.0, "metal": metal(), **needed, **free, **more})
+
+
+def grid():
+    for name, family in FAMILIES.items():
+        fields = family.model.model_fields
+        if "pitch" in fields and "fold" in fields:
+            yield from ((name, {"pitch": p, "fold": p + q}) for p in PITCHES for q in PITCHES[:4])
+        elif "pitch" in fields:
+            yield from ((name, {"pitch": p}) for p in PITCHES)
+        elif "fold" in fields:
+            yield from ((name, {"fold": f}) for f in FOLDS)
+        elif "upper" in fields:
+            yield from ((name, {"upper": a, "lower": b}) for a in PITCHES for b in PITCHES)
+        else:
+            yield name, {}
+
+
+@pytest.mark.parametrize(("name", "given"), list(grid()), ids=str)
+def test_it_folds_up_as_drawn(name, given):
+    result = develop(made(name, **given))
+    if name == "valley" and given["fold"] > 115:
+        given = {}  # the foot of its rib would fold past what can be folded: said, not made
+    assert result.ok or result.findings[0].level == "stop"
+    if result.ok:
+        assert result.max_gap < 1e-6 and len(result.pieces) >= 3
+        for piece in result.pieces:
+            assert piece.ledger.value == pytest.approx(piece.pattern.length, abs=1e-6), "every millimetre is said"
+            assert piece.pattern.girth == pytest.approx(result.girth.girth)
+        assert sum(piece.share for piece in result.pieces) == pytest.approx(7300.0)
+
+
+@pytest.mark.parametrize("name", list(FAMILIES))
+def test_the_usual_section_can_be_folded_in_the_shop(name):
+    result = develop(made(name, length=2500.0))
+    order = plain_order(FoldJob(profile=result.profile, length=2500.0, brake=SHOP_BRAKE))
+    assert isinstance(order, FoldOrder) and order.proved_best
+
+
+def heading_of(name, leg, **given):
+    """Direction of a leg as installed, degrees from level, out positive."""
+    detail = made(name, **given)
+    sheet = detail.sheet()
+    return sheet.heading + sum(sheet.turns[:leg])
+
+
+@pytest.mark.parametrize("pitch", PITCHES)
+def test_legs_lie_on_the_planes_they_were_made_for(pitch):
+    assert heading_of("eave-drip", 1, pitch=pitch) == pytest.approx(-90) and heading_of("eave-drip", 0, pitch=pitch) == -pitch
+    assert heading_of("headwall", 1, pitch=pitch) == pytest.approx(-pitch)
+    assert heading_of("half-ridge", 1, pitch=pitch) == pytest.approx(-90)
+    assert heading_of("ridge-cap", 1, pitch=pitch, fold=pitch + 20) == pytest.approx(-20)
+    assert heading_of("pitch-break", 1, upper=pitch, lower=7.0) == pytest.approx(-7)
+    assert heading_of("gutter-apron", 1, pitch=pitch) == pytest.approx(min(-75, -pitch))
+    assert heading_of("valley", 3, fold=2 * pitch) == pytest.approx(pitch), "both wings rise alike"
+    assert heading_of("valley", 1, fold=2 * pitch, rib=0.0) == pytest.approx(pitch)
+
+
+NORMAL = st.tuples(st.floats(0.35, 1), st.floats(-0.8, 0.8), st.floats(-0.8, 0.8))
+
+
+@given(st.sampled_from(["rake", "ridge-cap", "valley", "eave-drip", "free", "counterflashing"]), NORMAL,
+       st.sampled_from(["left", "right"]))
+def test_an_end_cut_by_a_plane_lies_on_it(name, normal, side):
+    """Folded up from its pattern alone, every corner of the cut end is on the plane."""
+    detail = made(name, length=2400.0, **{f"{side}_plane": normal, **({"left": "plain", "right": "plain"} if name == "eave-drip" else {})})
+    result = develop(detail)
+    assert result.ok and result.max_gap < 1e-6
+    piece, sheet = result.pieces[0], detail.sheet()
+    off = plane_offsets(result.profile, sheet.heading, sheet.datum, normal)
+    marks = [piece.pattern.girth, *(f.a[1] for f in piece.pattern.folds if f.by == "brake"), 0.0]
+    folded = [f.space[np.argsort(f.flat[:, 0])] for f in fold_up(piece.pattern)]
+    assert all(np.isfinite(space).all() for space in folded)
+    along = sorted((y, x) for x, y in piece.pattern.outline if (x < 1200) == (side == "left"))
+    wanted = sorted((y, o if side == "left" else piece.share + o) for y, o in zip(marks, off, strict=True))
+    assert np.allclose([x for _, x in along], [x for _, x in wanted], atol=1e-6) or {round(y, 6) for y, _ in along} == {
+        round(y, 6) for y, _ in wanted}
+
+
+@given(st.floats(-80, 80), st.floats(-40, 40))
+def test_twins_mitred_at_any_angle_meet(plan, elevation):
+    """Two runs of one section: the plane that halves the angle between them cuts both, and their ends are one line."""
+    p, e = math.radians(plan), math.radians(elevation)
+    on = np.array([math.cos(p) * math.cos(e), math.sin(p) * math.cos(e), math.sin(e)])
+    halving = tuple(float(v) for v in np.array([1.0, 0.0, 0.0]) + on)
+    result = develop(made("free", length=3000.0, right_plane=halving))
+    if not result.ok:
+        return
+    sheet, profile = made("free").sheet(), result.profile
+    corners = folded_points(profile, sheet.heading)
+    corners = corners - corners[sheet.datum]
+    offsets = np.array(plane_offsets(profile, sheet.heading, sheet.datum, halving))
+    ends = np.column_stack((offsets, corners))  # of the first run, in space
+    mirror = np.array(halving) / np.linalg.norm(halving)
+    twin = ends - 2 * np.outer(ends @ mirror, mirror)  # the second run is the first one in the mirror of the plane
+    assert np.abs(twin - ends).max() < 0.01
+
+
+def test_a_plane_along_the_run_is_refused():
+    result = develop(made("rake", right_plane=(0.0, 1.0, 0.0)))
+    assert not result.ok and "the plane of the cut runs along the piece" in result.findings[0].text
+
+
+def test_sloping_runs_lap_downhill():
+    for low, under in (("left", "right"), ("right", "left")):
+        pieces = develop(made("rake", low=low)).pieces
+        kinds = [(p.ends[0].kind, p.ends[1].kind) for p in pieces]
+        lower = kinds[0] if low == "left" else kinds[-1]
+        assert lower[1 if under == "right" else 0] == "under", "the lowest piece lies beneath the next"
+
+
+def test_every_edge_has_a_detail_and_every_entry_a_use():
+    assert all(families_for(kind) for kind in LETTERS)
+    used = {entry for family in FAMILIES.values() for entry in family.entries.values()}
+    assert used == set(ENTRIES)
+    for family in FAMILIES.values():
+        assert set(family.entries) | set(family.roof) <= set(family.model.model_fields)
+
+
+@pytest.mark.parametrize("name", list(FAMILIES))
+def test_developed_without_the_window(name, capsys, tmp_path):
+    document = json.loads(made(name).model_dump_json())
+    (tmp_path / "detail.json").write_text(json.dumps(document))
+    assert main(["develop", str(tmp_path / "detail.json")]) == 0
+    answer = json.loads(capsys.readouterr().out)
+    assert answer["ok"] and answer["fit"]["max_gap"] < 1e-6 and answer["cautions"]
+    assert answer["pieces"][0]["format"] == "yattle-pattern/1" and answer["sections"][0]["format"] == "yattle-profile/1"
+
+
+@pytest.mark.parametrize(("change", "says"), [
+    ({"detail": "gargoyle"}, "detail: found"), ({"detail": None}, "detail: found nothing"), ({"length": 0}, "length: found 0"),
+    ({"wing": -4}, "wing: found -4"), ({"fold": 180}, "fold: found 180"), ({"spire": 3}, "spire: found 3")])
+def test_wrong_details_are_said_in_one_line(change, says, capsys, tmp_path):
+    (tmp_path / "d.json").write_text(json.dumps({**json.loads(made("ridge-cap").model_dump_json()), **change}))
+    assert main(["develop", str(tmp_path / "d.json")]) == 2
+    assert says in capsys.readouterr().err
+
+
+def test_free_sections_of_the_wrong_size():
+    with pytest.raises(InputError, match="2, one between each two legs"):
+        develop(made("free", turns=(80.0,)))
+    short = develop(made("free", legs=(40.0, 0.4, 20.0)))
+    assert not short.ok and "leg 2" in short.findings[0].text and STEEL["thickness"] == 0.6

@@ -1,0 +1,62 @@
+"""Runs that meet a like run at a corner are cut by the plane between them, and fit there in space."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from yattle.details.trim import plane_offsets
+from yattle.job import Job, derive
+from yattle.job.corners import left_to_right, outward
+from yattle.job.roof_runs import roof_runs
+from yattle.roof.starts import STARTS, with_part
+from yattle.section import folded_points
+
+
+def job_with(plan):
+    return Job(name="corners", roof=plan)
+
+
+def end_in_space(job, found, side):
+    """The mould lines' ends of a run's cut end, in the roof's own space, shape (n, 3)."""
+    derived = next(d for d in derive(job).runs if d.run.id == found.run.id)
+    roof = derive(job).roof
+    left, right = left_to_right(roof, found.edge)
+    along = (right - left) / np.linalg.norm(right - left)
+    out = outward(roof, found.edge)
+    frame = np.array([along, out, np.cross(out, along)])
+    detail, profile = derived.detail, derived.detail.profile
+    plane = getattr(found.run, f"{side}_plane")
+    start = detail.heading - (profile.hem_a.turn if profile.hem_a else 0.0)
+    corners = folded_points(profile, start)
+    corners = corners - corners[1 + bool(profile.hem_a)]
+    offsets = np.array(plane_offsets(profile, detail.heading, 1, plane))
+    return (right if side == "right" else left) + np.column_stack((offsets, corners)) @ frame
+
+
+@pytest.mark.parametrize(("start", "kind"), [("hip", "eave"), ("gable", "rake"), ("gable with a wing", "rake")])
+def test_both_runs_end_in_one_line(start, kind):
+    job = job_with(STARTS[start])
+    cut = [(r, side) for r in roof_runs(job) if r.edge.kind == kind for side in ("left", "right")
+           if getattr(r.run, f"{side}_plane") is not None]
+    assert len(cut) == {"hip": 8, "gable": 4, "gable with a wing": 6}[start]
+    ends = [end_in_space(job, found, side) for found, side in cut]
+    for n, one in enumerate(ends):
+        gaps = [np.abs(one - other).max() for m, other in enumerate(ends) if m != n]
+        assert min(gaps) < 0.01, "another run's end fits this one, corner for corner"
+
+
+def test_proven_with_their_cuts():
+    derived = derive(job_with(STARTS["hip"]))
+    assert all(p.proof.max_gap < 1e-6 for p in derived.pieces) and not derived.misfits
+    assert all(p.hand != "middle" for d in derived.runs if d.run.kind == "eave" for p in (d.pieces[0], d.pieces[-1]))
+
+
+def test_unlike_pitches_are_left_square():
+    plan = with_part(STARTS["hip"], "main", pitch_ends=50.0)
+    assert not [r for r in roof_runs(job_with(plan)) if r.run.left_plane or r.run.right_plane]
+
+
+def test_a_free_end_stays_as_it_was():
+    runs = {r.edge.kind: r.run for r in roof_runs(job_with(STARTS["single slope"]))}
+    assert runs["eave"].left_plane is None and runs["eave"].left == "wrap" and runs["half-ridge"].left_plane is None
