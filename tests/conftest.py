@@ -11,7 +11,7 @@ from hypothesis import settings
 
 # The same examples every time, so that a change is judged by what it changes; look further with
 # HYPOTHESIS_PROFILE=default.
-settings.register_profile("steady", derandomize=True)
+settings.register_profile("steady", derandomize=True, deadline=None)
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "steady"))
 
 
