@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: setup demo test lint types imports unit bench screenshots picture formats fold-table clean
+.PHONY: setup demo test lint types imports unit bench screenshots picture formats fold-table details clean
 
 setup: $(READY)
 
@@ -42,6 +42,9 @@ picture: setup
 
 formats: setup
 	$(BIN)/python tools/formats.py docs/formats
+
+details: setup
+	$(BIN)/python tools/detail_pages.py docs/details
 
 clean:
 	rm -rf $(VENV) build .pytest_cache .mypy_cache .ruff_cache .hypothesis .import_linter_cache

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from yattle.details.trim import plane_offsets
+from yattle.details.trim import plane_offsets, section_corners
 from yattle.job import Job, derive
 from yattle.job.corners import left_to_right, outward
 from yattle.job.roof_runs import roof_runs
@@ -60,3 +60,31 @@ def test_unlike_pitches_are_left_square():
 def test_a_free_end_stays_as_it_was():
     runs = {r.edge.kind: r.run for r in roof_runs(job_with(STARTS["single slope"]))}
     assert runs["eave"].left_plane is None and runs["eave"].left == "wrap" and runs["half-ridge"].left_plane is None
+
+
+@pytest.mark.parametrize(("start", "kind"), [("gable with a wing", "valley"), ("hip", "hip")])
+def test_the_foot_ends_over_both_eaves(start, kind):
+    """Every mould line of a valley's or hip's lower end stands upright over the eave of the face it lies on."""
+    job = job_with(STARTS[start])
+    roof, count = derive(job).roof, 0
+    for found in (r for r in roof_runs(job) if r.edge.kind == kind):
+        edge, run = found.edge, found.run
+        derived = next(d for d in derive(job).runs if d.run.id == run.id)
+        detail, sheet_datum = derived.detail, 2 if kind == "valley" else 1
+        along = (np.array(edge.b) - edge.a) / edge.length
+        across = np.array([along[1], -along[0], 0.0]) / np.hypot(along[0], along[1])
+        frame = np.array([along, across, np.cross(across, along)])
+        corners = section_corners(detail.profile, detail.heading, sheet_datum, kind == "valley")
+        offsets = np.array(plane_offsets(detail.profile, detail.heading, sheet_datum, run.left_plane, run.left_plane_b,
+                                         kind == "valley"))
+        places = np.array(edge.a) + np.column_stack((offsets, corners)) @ frame
+        middle = sheet_datum + bool(detail.profile.hem_a)
+        for k, place in enumerate(places):
+            facet = edge.facets[0] if k <= middle else edge.facets[1]
+            eave = next(e for e in roof.edges_of(facet) if e.kind == "eave" and min(
+                np.linalg.norm(np.array(end) - edge.a) for end in (e.a, e.b)) < 2)
+            if k != middle or kind == "hip":
+                assert abs((place - eave.a) @ outward(roof, eave)) < 1e-6
+                count += 1
+        assert derived.detail.max_gap < 1e-6 and derived.pieces[0].ends[0].kind == "cut"
+    assert count >= 10

@@ -34,6 +34,6 @@ def keys(window, shortcut, qtbot):
 
 def settle(window: Window, qtbot) -> None:
     workers = [window.nester, window.writer, *(getattr(b, name) for b in window.benches.values()
-                                                for name in ("desk", "folder") if hasattr(b, name))]
+                                                for name in ("desk", "folder", "adviser") if hasattr(b, name))]
     qtbot.waitUntil(lambda: not any(worker.busy for worker in workers), timeout=20000)
     qtbot.wait(1)  # answers that have come are told

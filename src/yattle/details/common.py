@@ -49,7 +49,7 @@ class EndNote:
         amount = say_length(self.amount, unit, mark=True)
         return {"wrap": f"wrap {amount}, tab by tongs", "under": f"nests under piece {self.neighbour}, lap {amount}",
                 "over": f"over piece {self.neighbour}, hem opened", "plain": "square",
-                "cut": f"cut on its plane, {amount} beyond"}[self.kind]
+                "cut": "cut on its plane" + (f", {amount} beyond" if self.amount > 0.05 else "")}[self.kind]
 
 
 @dataclass(frozen=True)

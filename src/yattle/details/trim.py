@@ -13,6 +13,7 @@ from functools import lru_cache
 from typing import Annotated, Any, Literal
 
 import numpy as np
+from numpy.typing import NDArray
 from pydantic import Field
 
 from yattle.details.common import DetailPiece, DetailResult, EndNote, Finding, Surrounding
@@ -45,7 +46,8 @@ class Leg:
 class Sheet:
     """A detail's section. ``turn_fields`` name what each turn follows from (``pitch`` and ``fold`` come from the roof);
     ``heading`` the first leg's direction as installed, degrees from level, x out and y up; ``datum`` the corner (0 at
-    raw edge A, hem A left out) that runs along the roof's edge; ``wrap_leg`` the leg whose end can be wrapped."""
+    raw edge A, hem A left out) that runs along the roof's edge, ``crossing`` where instead the lines of the first and
+    the last leg meet there; ``wrap_leg`` the leg whose end can be wrapped."""
 
     name: str
     legs: tuple[Leg, ...]
@@ -55,6 +57,7 @@ class Sheet:
     hem_a: Hem | None = None
     hem_b: Hem | None = None
     datum: int = 1
+    crossing: bool = False
     wrap_leg: int | None = None
     around: tuple[Surrounding, ...] = ()
     notes: tuple[str, ...] = ()
@@ -67,7 +70,8 @@ class Trim(Value):
 
     ``left`` and ``right`` as seen with the paint face toward the eye and edge A on top. ``left_plane`` and
     ``right_plane``: an end is cut by this plane, given by its normal (along the run, out, up) and passing where the
-    section's corner on the roof's edge ends. ``weather`` the end that rain comes from, ``low`` the lower end of a
+    section's corner on the roof's edge ends; ``left_plane_b`` and ``right_plane_b`` another plane for the side of edge
+    B, where a section lies on two faces. ``weather`` the end that rain comes from, ``low`` the lower end of a
     sloping run, whose pieces lap over the one below instead.
     """
 
@@ -85,6 +89,8 @@ class Trim(Value):
     right: RunEnd = "plain"
     left_plane: Normal | None = None
     right_plane: Normal | None = None
+    left_plane_b: Normal | None = None
+    right_plane_b: Normal | None = None
     weather: Literal["left", "right"] = "left"
     low: Literal["left", "right"] | None = None
     joints: Literal["even", "full"] = "even"
@@ -142,27 +148,47 @@ def _tab_fold(detail: Trim, sheet: Sheet) -> Bend | Finding | None:
     return corner.bends[0]
 
 
-def plane_offsets(profile: Profile, heading: float, datum: int, normal: Normal) -> tuple[float, ...] | None:
-    """How far along the run each mould line meets a plane, counted from where the datum's line does, mm.
+def section_corners(profile: Profile, heading: float, datum: int, crossing: bool = False) -> NDArray[np.float64]:
+    """The mould lines' places (out, up) as installed, from the line that runs along the roof's edge, shape (n, 2)."""
+    first = 1 if profile.hem_a else 0
+    corners = folded_points(profile, heading - (profile.hem_a.turn if profile.hem_a else 0.0))
+    if not crossing:
+        return np.asarray(corners - corners[datum + first])
+    last = len(corners) - (3 if profile.hem_b else 2)  # where the last leg begins
+    a, u = corners[first], corners[first + 1] - corners[first]
+    b, v = corners[last], corners[last + 1] - corners[last]
+    across = float(u[0] * v[1] - u[1] * v[0])
+    if abs(across) < 1e-9 * float(np.linalg.norm(u) * np.linalg.norm(v)):
+        return np.asarray(corners - corners[datum + first])
+    share = float((b - a)[0] * v[1] - (b - a)[1] * v[0]) / across
+    return np.asarray(corners - (a + share * u))
 
-    ``normal`` is (along the run, out, up). ``None`` where the plane lies along the run.
+
+def plane_offsets(profile: Profile, heading: float, datum: int, normal: Normal, normal_b: Normal | None = None,
+                  crossing: bool = False) -> tuple[float, ...] | None:
+    """How far along the run each mould line meets a plane, counted from where the roof's edge does, mm.
+
+    ``normal`` is (along the run, out, up); beyond the datum ``normal_b`` counts where it is given. ``None`` where a
+    plane lies along the run.
     """
-    start = heading - (profile.hem_a.turn if profile.hem_a else 0.0)
-    corners = folded_points(profile, start)
-    corners = corners - corners[datum + (1 if profile.hem_a else 0)]
-    if abs(normal[0]) < 1e-6 * math.hypot(*normal):
+    corners = section_corners(profile, heading, datum, crossing)
+    if any(abs(n[0]) < 1e-6 * math.hypot(*n) for n in (normal, normal_b or normal)):
         return None
-    return tuple(float(x) for x in -(corners @ np.array(normal[1:])) / normal[0])
+    middle = datum + (1 if profile.hem_a else 0)
+    return tuple(-float(corner @ np.array(n[1:])) / n[0] for k, corner in enumerate(corners)
+                 for n in [normal_b if normal_b is not None and k > middle else normal])
 
 
 def _run_ends(detail: Trim, sheet: Sheet, profile: Profile) -> tuple[End, End] | Finding:
     ends = []
-    for side, plane, run_end in (("left", detail.left_plane, detail.left), ("right", detail.right_plane, detail.right)):
+    for side, plane, beyond, run_end in (
+            ("left", detail.left_plane, detail.left_plane_b, detail.left),
+            ("right", detail.right_plane, detail.right_plane_b, detail.right)):
         if plane is None:
             wraps = run_end == "wrap" and sheet.wrap_leg is not None
             ends.append(End("wrap", wrap=detail.wrap, wrap_leg=sheet.wrap_leg or 0) if wraps else End())
             continue
-        along = plane_offsets(profile, sheet.heading, sheet.datum, plane)
+        along = plane_offsets(profile, sheet.heading, sheet.datum, plane, beyond, sheet.crossing)
         if along is None or max(abs(o) for o in along) > detail.length:
             return Finding("stop", f"{side} end: the plane of the cut runs along the piece, there is no end to cut",
                            field="length")
@@ -210,7 +236,7 @@ def _ledger(cut: Cut, left: End, right: End, tab: Bend | None) -> Sum:
         if end.kind == "wrap":
             terms.append(Term(f"wrap {side}", end.wrap))
             terms.append(Term("fold of the wrap", -(tab.deduction if tab else 0.0)))
-        if end.kind == "cut":
+        if end.kind == "cut" and max(end.offsets) > 1e-9:
             terms.append(Term(f"slant {side}", max(end.offsets)))
     return Sum("blank", tuple(terms))
 

@@ -36,7 +36,7 @@ class Valley(Trim):
             looks.append(Finding("look", "the valley is steeper folded than its rib can follow",
                                  "a rib's foot folds past 150°: take a flatter apex", "apex"))
         return Sheet("valley pan", legs, turns, fields, -self.fold / 2, closed_hem(self.hem, "paint"),
-                     closed_hem(self.hem, "paint"), datum=2 if self.rib else 1, looks=tuple(looks),
+                     closed_hem(self.hem, "paint"), datum=2 if self.rib else 1, crossing=True, looks=tuple(looks),
                      around=_faces(-self.fold / 2, self.fold, (self.wing, self.wing), 12.0),
                      notes=("From the eave up; clips about every 350 mm, no screw in the pan.",
                             "Open width wider downslope, about 10 mm a metre."), cautions=SHARP)

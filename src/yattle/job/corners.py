@@ -50,6 +50,29 @@ def end_planes(roof: Roof, edge: Edge) -> tuple[Normal | None, Normal | None]:
     return planes[0], planes[1]
 
 
+def foot_planes(roof: Roof, edge: Edge) -> tuple[Normal, Normal] | None:
+    """At the low end of a valley or hip that comes down between two eaves: the upright planes over the eaves of its
+    first and its second face, as (along, from first to second face, up); ``None`` where no two eaves meet there."""
+    if edge.kind not in ("valley", "hip") or edge.slope < 0.5:
+        return None
+    low, along = np.array(edge.a), np.array(edge.b) - np.array(edge.a)
+    along = along / np.linalg.norm(along)
+    across = np.array([along[1], -along[0], 0.0])
+    across = across / np.linalg.norm(across)
+    frame = np.array([along, across, np.cross(across, along)])
+    planes = []
+    for facet in edge.facets:
+        eave = next((e for e in roof.edges_of(facet) if e.kind == "eave" and min(
+            np.linalg.norm(np.array(end) - low) for end in (e.a, e.b)) < 150.0), None)
+        if eave is None:
+            return None
+        n = frame @ outward(roof, eave)
+        if abs(n[0]) < 0.15:
+            return None
+        planes.append((float(n[0]), float(n[1]), float(n[2])))
+    return planes[0], planes[1]
+
+
 def _goes_on(roof: Roof, edge: Edge, at: Array) -> Array | None:
     """The direction in which a like edge leaves the corner: an eave round a corner, a rake over the peak."""
     for other in roof.edges:

@@ -181,7 +181,8 @@ def detail_of(run: Run, family: Family, standard: Standard, common: _Common) -> 
     values |= {name: roof[name] for name in family.roof}
     if "wrap" in family.entries:
         values |= {"left": run.left, "right": run.right}
-    values |= {"left_plane": run.left_plane, "right_plane": run.right_plane}
+    values |= {"left_plane": run.left_plane, "right_plane": run.right_plane,
+               "left_plane_b": run.left_plane_b}
     if run.slope > 0.5:  # against a wall edge A is the wall's, elsewhere the roof's: seen from A, ends change sides
         values["low"] = "left" if run.turned == (run.kind in WALLS) else "right"
     return check(lambda: family.model(

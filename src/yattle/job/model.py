@@ -45,6 +45,7 @@ class Run(Value):
     turned: bool = False
     left_plane: tuple[float, float, float] | None = None
     right_plane: tuple[float, float, float] | None = None
+    left_plane_b: tuple[float, float, float] | None = None
     detail: str | None = None
     length: Annotated[float, Field(gt=0)]
     taped: Annotated[float, Field(gt=0)] | None = None

@@ -120,6 +120,18 @@ class Session:
         self.edit(f"values of {run_id} for all", lambda job: with_run(
             job.but(own=job.own.but(**own)), run_id, own=Own()))
 
+    def copy_to_like(self, run_id: str) -> int:
+        """Give every run of the same kind this one's detail and own values; how many runs were changed."""
+        like = run_of(self.job, run_id)
+        others = [run.id for run in all_runs(self.job) if run.kind == like.kind and run.id != run_id]
+
+        def change(job: Job) -> Job:
+            for other in others:
+                job = with_run(job, other, detail=like.detail, own=like.own)
+            return job
+        self.edit(f"{run_id}'s detail for all {like.kind}s", change)
+        return len(others)
+
     def add_run(self) -> str:
         """A new run after the last one, like the one selected; its id is returned."""
         taken = {run.id for run in all_runs(self.job)}

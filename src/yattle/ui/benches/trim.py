@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from PyQt6.QtCore import QCoreApplication, QTimer
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
 from yattle.details import ENTRIES, DetailPiece, Finding, families_for
 from yattle.drawing import Drawing, pattern_drawing, section_drawing
+from yattle.job import Job
+from yattle.job.advice import Advice, girth_advice
 from yattle.measure import Sum, Term, say_length
 from yattle.pattern.proof import root_strip
 from yattle.section.fold import headings
@@ -14,7 +17,7 @@ from yattle.ui.drawing.canvas import Canvas
 from yattle.ui.drawing.paint import Ink
 from yattle.ui.drawing.solid import Solid
 from yattle.ui.frame.slate import Shown
-from yattle.ui.store import Store
+from yattle.ui.store import Store, Worker
 from yattle.ui.widgets.card import Card, foot
 from yattle.ui.widgets.slide import slider
 
@@ -37,6 +40,16 @@ class TrimBench(BenchPage):
         self.pattern = Canvas("flat pattern", (64, 44, 56, 24))
         self.pattern.pressed.connect(self._pressed)
         self.pattern.resized.connect(self._draw_pattern)
+        self.adviser = Worker(self)
+        self._advice: tuple[Advice, ...] = ()
+        self._advised_for: Job | None = None
+        self._stop_advice, self._progress = False, (0.0, 0.0, 0.0)
+        app = QCoreApplication.instance()
+        if app is not None:
+            app.aboutToQuit.connect(self._leave_off)
+        self._watch = QTimer(self)  # how far the search is
+        self._watch.setInterval(300)
+        self._watch.timeout.connect(lambda: self.slate.row("advice").refresh())
         self._lay_out()
         self._fill_slate()
 
@@ -96,7 +109,60 @@ class TrimBench(BenchPage):
         s.said("right end", lambda: self.piece.ends[1].says(self.store.unit) if self.piece else "")
         with s.when(lambda: self.run is not None and bool(self.run.detail.notes)):
             s.said("note", lambda: "\n".join((*self.run.detail.notes, *self.run.detail.cautions)) if self.run else "")
+        s.group("Girth advice")
+        s.said("advice", self._advice_says)
+        s.look_list(self._advised, self._take_advice)
         s.look_list(self._findings, self._go)
+
+    # -- girth advice -----------------------------------------------------------------------------
+
+    def ask_advice(self) -> None:
+        """Look beside the window for leg lengths that save coil; asked again while it looks, it stops."""
+        if self.adviser.busy:
+            self._stop_advice = True
+            return
+        job = self.store.session.job
+        self._stop_advice, self._advised_for, self._advice, self._progress = False, job, (), (0, 0, 0.0)
+        self._watch.start()
+
+        def tell(*progress: float) -> None:
+            self._progress = progress
+        self.adviser.ask(lambda: girth_advice(job, lambda: not self._stop_advice, tell), self._hear_advice)
+        self.refresh()
+
+    def _leave_off(self) -> None:
+        self._stop_advice = True
+
+    def _hear_advice(self, result: object) -> None:
+        self._watch.stop()
+        self._advice = result if isinstance(result, tuple) else ()
+        self.refresh()
+
+    def _advice_says(self) -> str:
+        done, of, saved = self._progress
+        if self.adviser.busy:
+            return f"looking: {done:.0f} of {of:.0f} tried, {say_metres(saved)} saved so far; Ctrl+Shift+G stops"
+        if self._advised_for is None or self._advised_for != self.store.session.job:
+            return "Ctrl+Shift+G looks for leg lengths that save coil"
+        if not self._advice:
+            return "no soft leg saves coil by giving a little"
+        return f"together {say_metres(sum(a.saves for a in self._advice))} of coil"
+
+    def _advised(self) -> list[tuple[str, Finding]]:
+        if self._advised_for != self.store.session.job:
+            return []
+        rows = [("", Finding("look", f"{a.title} {self.say(a.before)} → {self.say(a.after)}",
+                             f"saves {say_metres(a.saves)} of coil" + (" after those before it" if n else ""), str(n)))
+                for n, a in enumerate(self._advice)]
+        if len(rows) > 1:
+            rows.insert(0, ("", Finding("look", "take all of these", "one press, one undo", "all")))
+        return rows
+
+    def _take_advice(self, _: str, finding: Finding) -> None:
+        taken = self._advice if finding.field == "all" else (self._advice[int(finding.field)],)
+        own = {advice.entry: advice.after for advice in taken}
+        self.store.attempt_aloud(lambda: self.store.session.edit(
+            "girth advice", lambda job: job.but(own=job.own.but(**own))))
 
     def _fill_ends(self) -> None:
         s = self.slate
@@ -233,7 +299,9 @@ class TrimBench(BenchPage):
         self.solid_card.say("folded", "", f"proof {piece.proof.max_gap:.2f} mm" if piece else "")
         upright = 0.0
         if piece is not None and run.detail.profile is not None:
-            upright = -float(headings(run.detail.profile, run.detail.heading)[root_strip(piece.pattern)])
+            profile = run.detail.profile
+            start = run.detail.heading - (profile.hem_a.turn if profile.hem_a else 0.0)
+            upright = -float(headings(profile, start)[root_strip(piece.pattern)])
         self.solid.show_piece(piece.pattern if piece else None, self.metal_colour, upright)
         if not self.blank.sum.isVisible() and piece is not None:
             self.blank.sum.show_sum(self._blank())
@@ -291,6 +359,11 @@ class TrimBench(BenchPage):
         run = self.run
         if run is not None and run.pieces:
             self.store.session.select(piece=(self.store.session.selection.piece + step) % len(run.pieces))
+
+
+def say_metres(mm: float) -> str:
+    """A length of coil."""
+    return f"{mm / 1000:.2f} m"
 
 
 def _dim(text: str) -> QLabel:

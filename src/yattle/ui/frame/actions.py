@@ -61,6 +61,8 @@ ACTIONS: tuple[Action, ...] = (
     Action("piece.tape", "Read the tape from the other edge", "Piece", "turn_tape", "Ctrl+R", "pieces"),
     Action("piece.standard", "Take this run's values for the whole job", "Piece", "make_standard", "Ctrl+J", "run",
            True),
+    Action("piece.like", "Copy this run's detail to all like edges", "Piece", "copy_to_like", "Ctrl+Shift+J", "run"),
+    Action("piece.advice", "Look for girths that save coil", "Piece", "ask_advice", "Ctrl+Shift+G", "pieces"),
     Action("piece.step", "Next stroke on the brake", "Piece", "next_step", "Ctrl+Shift+Right", "pieces", True),
     Action("piece.step-back", "Stroke before", "Piece", "step_back", "Ctrl+Shift+Left", "pieces"),
     Action("piece.folder", "Fold a piece on the folder", "Piece", "fold_on_folder", "Ctrl+G", "pieces"),

@@ -307,6 +307,15 @@ class Window(FileDeeds, RoofDeeds, QMainWindow):
         self.show_bench("brake")
         bench.step(step)
 
+    def copy_to_like(self) -> None:
+        run = self.store.session.selection.run
+        if run is not None and self.store.attempt_aloud(lambda: self.store.session.copy_to_like(run)):
+            self.store.said.emit(f"all edges like {run} have its detail and values")
+
+    def ask_advice(self) -> None:
+        self.show_bench("trim")
+        self._trim.ask_advice()
+
     def fold_on_folder(self) -> None:
         bench = self.benches["brake"]
         assert isinstance(bench, BrakeBench)

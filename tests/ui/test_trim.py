@@ -1,0 +1,94 @@
+"""The trim bench on the roof's edges: a detail for each, chosen and typed, and girth advice."""
+
+from __future__ import annotations
+
+import pytest
+from hands import keys, settle, type_into
+from PyQt6.QtWidgets import QAbstractButton
+
+from samples import eaves_path
+from yattle.job import demo_path, load
+
+
+@pytest.fixture
+def trim(open_window, qtbot):
+    window = open_window(load(demo_path()))
+    window.show_bench("trim")
+    window.benches["trim"].window_of = window
+    return window.benches["trim"]
+
+
+def test_every_edge_has_its_section_and_pieces(trim, qtbot):
+    session = trim.store.session
+    for found in session.derived.runs:
+        session.select(run=found.run.id)
+        assert trim.section.drawing.shapes and trim.pattern.drawing.shapes, found.run.id
+        assert found.family.title in trim.section_card.head.text()
+        assert trim.slate.row("girth").button.text() != "–"
+    assert len(session.derived.pieces) > 60 and not session.derived.misfits
+
+
+def test_only_the_detail_s_own_legs_are_shown(trim):
+    session = trim.store.session
+    session.select(run="V1")
+    shown = {row.name for row in trim.slate.rows if row.isVisible()}
+    assert {"valley wing", "valley rib", "rib's apex", "valley hem"} <= shown and not {"face", "kick", "rake face"} & shown
+    assert "fold 51.13°" in trim.slate.row("from the roof").said.text()
+    session.select(run="E1")
+    shown = {row.name for row in trim.slate.rows if row.isVisible()}
+    assert {"deck flange", "face", "kick", "detail", "left", "right"} <= shown and "valley wing" not in shown
+
+
+def test_another_detail_for_an_eave(trim, qtbot):
+    session = trim.store.session
+    session.select(run="E4")
+    before = session.derived.run("E4").detail.girth.girth
+    box = trim.slate.row("detail").box
+    box.setCurrentIndex(box.findData("gutter-apron"))
+    assert session.derived.run("E4").family.name == "gutter-apron" and session.derived.run("E4").detail.girth.girth != before
+    assert session.derived.run("E5").family.name == "eave-drip"
+    type_into(trim.slate.row("gutter apron"), "90", qtbot)
+    assert session.derived.run("E4").detail.profile.legs[1] == 90
+    session.undo()
+    session.undo()
+    assert session.job == load(demo_path())
+
+
+def test_folds_that_come_from_the_roof_cannot_be_typed(trim, qtbot):
+    trim.store.session.select(run="V1")
+    assert "follows from the roof" in trim._typed_on_drawing("f1", "40")
+    trim.store.session.select(run="S1")
+    assert "square by its nature" in trim._typed_on_drawing("f1", "40")
+    trim.store.session.select(run="W1")
+    assert "follows from the pitch" in trim._typed_on_drawing("f1", "40")
+    trim.store.session.select(run="V1")
+    assert trim._typed_on_drawing("f2", "80") is None and trim.run.standard.valley_apex == 80
+
+
+def test_girth_advice_is_offered_and_taken(open_window, qtbot):
+    job = load(eaves_path())
+    window = open_window(job.but(stock=job.stock[:1]))
+    trim = window.benches["trim"]
+    keys(window, "Ctrl+Shift+G", qtbot)
+    qtbot.waitUntil(lambda: not trim.adviser.busy, timeout=60000)
+    settle(window, qtbot)
+    offers = [b for b in trim.slate.findChildren(QAbstractButton) if "→" in b.accessibleName()]
+    assert offers and "of coil" in trim.slate.row("advice").said.text()
+    before = window.store.session.job
+    offers[0].click()
+    assert window.store.session.job.own != before.own and window.store.session.undo_title == "girth advice"
+    assert "Ctrl+Shift+G looks" in trim.slate.row("advice").said.text(), "another job, another search"
+
+
+def test_a_detail_is_copied_to_all_like_edges(trim, qtbot):
+    session = trim.store.session
+    session.select(run="E4")
+    box = trim.slate.row("detail").box
+    box.setCurrentIndex(box.findData("gutter-apron"))
+    type_into(trim.slate.row("gutter apron"), "88", qtbot)
+    keys(trim.window_of, "Ctrl+Shift+J", qtbot)
+    eaves = [run for run in session.derived.runs if run.run.kind == "eave"]
+    assert {run.family.name for run in eaves} == {"gutter-apron"} and {run.detail.profile.legs[1] for run in eaves} == {88.0}
+    assert {run.family.name for run in session.derived.runs if run.run.kind == "rake"} == {"rake"}
+    session.undo()
+    assert [run.family.name for run in session.derived.runs].count("gutter-apron") == 1

@@ -1,0 +1,74 @@
+"""A page for each detail with its section and its sums, from the code's own models: detail_pages.py FOLDER."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+from yattle.details import ENTRIES, FAMILIES, Family, develop
+from yattle.details.trim import Trim
+from yattle.drawing import fold_letter, section_drawing
+from yattle.job.derive import spec_of
+from yattle.papers.svg import drawing_to_svg
+
+FROM_ROOF = {"pitch": 30.0, "fold": 60.0, "upper": 40.0, "lower": 15.0}
+MEANS = {"pitch": "pitch of the roof", "fold": "angle between the two planes along the edge",
+         "upper": "pitch of the upper face", "lower": "pitch of the lower face"}
+
+
+def sample(family: Family) -> Trim:
+    """The detail as the house standard has it, 3 m long."""
+    roof = {name: value for name, value in FROM_ROOF.items() if name in family.roof}
+    own = {field: ENTRIES[entry].metric for field, entry in family.entries.items()}
+    free = {"legs": (40.0, 60.0, 20.0), "turns": (80.0, -40.0)} if family.name == "free" else {}
+    return family.model(id="T", length=2900.0, metal=spec_of("prepainted-steel", 0.6), **roof, **own, **free)  # type: ignore[arg-type]
+
+
+def page(family: Family) -> tuple[str, str]:
+    """The page as Markdown, and its drawing as SVG."""
+    detail = sample(family)
+    result = develop(detail)
+    assert result.profile is not None and result.girth is not None
+    around = tuple((s.name, s.outline) for s in result.around)
+    svg = drawing_to_svg(section_drawing(result.profile, result.heading, around=around), family.title)
+    lines = [f"# {family.title[0].upper()}{family.title[1:]}", "", _first_words(family.model), "",
+             f"![{family.title}]({family.name}.svg)", ""]
+    if family.kinds:
+        lines += [f"For the {' and '.join(kind.replace('-', ' ') for kind in family.kinds)}"
+                  + ("; from the roof come the " + " and the ".join(MEANS[name] for name in family.roof) + "."
+                     if family.roof else "; its angles do not depend on the roof."), ""]
+    lines += ["| part | measure | from |", "|---|---|---|"]
+    for name, length in zip(result.leg_names, result.profile.strip_lengths, strict=True):
+        lines.append(f"| {name} | {length:g} mm | {'house standard' if family.entries else 'given'} |")
+    for bend in result.girth.bends:
+        field = result.turn_fields.get(bend.id, "")
+        source = MEANS.get(field, "house standard" if field else "square by its nature")
+        lines.append(f"| fold {fold_letter(bend.id, bend.turn, result.profile)} | {abs(bend.turn):g}° | {source} |")
+    terms = " + ".join(f"{length:g}" for length in result.profile.strip_lengths)
+    off = sum(bend.deduction for bend in result.girth.bends)
+    lines += ["", f"Girth in {detail.metal.name}: {terms} − {off:.2f} for the folds = **{result.girth.girth:.2f} mm**; "
+              "marks from raw edge A at " + ", ".join(f"{bend.mark:.2f}" for bend in result.girth.bends) + " mm.", "",
+              "Every piece is folded up again from its pattern alone and held against the section; how ends are cut: "
+              "[ends](ends.md).", ""]
+    lines += [f"- {note}" for note in (*result.notes, *result.cautions)]
+    lines += ["", "Local codes, makers' instructions and licensed practice outrank this page.", ""]
+    return "\n".join(lines), svg
+
+
+def _first_words(model: type[Trim]) -> str:
+    return " ".join((model.__doc__ or "").replace("``", "`").split())
+
+
+def main(folder: Path) -> None:
+    folder.mkdir(parents=True, exist_ok=True)
+    rows = ["# Details", "", "How ends are cut: [ends](ends.md).", "", "| detail | edge |", "|---|---|"]
+    for family in FAMILIES.values():
+        text, svg = page(family)
+        (folder / f"{family.name}.md").write_text(text, encoding="utf-8")
+        (folder / f"{family.name}.svg").write_text(svg, encoding="utf-8")
+        rows.append(f"| [{family.title}]({family.name}.md) | {', '.join(family.kinds) or 'any'} |")
+    (folder / "README.md").write_text("\n".join(rows) + "\n", encoding="utf-8")
+
+
+if __name__ == "__main__":
+    main(Path(sys.argv[1]))
