@@ -11,7 +11,7 @@ from yattle.drawing import fold_letter, section_drawing
 from yattle.job.derive import spec_of
 from yattle.papers.svg import drawing_to_svg
 
-FROM_ROOF = {"pitch": 30.0, "fold": 60.0, "upper": 40.0, "lower": 15.0}
+FROM_ROOF: dict[str, float | None] = {"pitch": 30.0, "fold": 60.0, "lean": None, "upper": 40.0, "lower": 15.0}
 MEANS = {"pitch": "pitch of the roof", "fold": "angle between the two planes along the edge",
          "upper": "pitch of the upper face", "lower": "pitch of the lower face"}
 
@@ -34,9 +34,9 @@ def page(family: Family) -> tuple[str, str]:
     lines = [f"# {family.title[0].upper()}{family.title[1:]}", "", _first_words(family.model), "",
              f"![{family.title}]({family.name}.svg)", ""]
     if family.kinds:
+        roof = " and the ".join(MEANS[name] for name in family.roof if name in MEANS)
         lines += [f"For the {' and '.join(kind.replace('-', ' ') for kind in family.kinds)}"
-                  + ("; from the roof come the " + " and the ".join(MEANS[name] for name in family.roof) + "."
-                     if family.roof else "; its angles do not depend on the roof."), ""]
+                  + (f"; from the roof come the {roof}." if roof else "; its angles do not depend on the roof."), ""]
     lines += ["| part | measure | from |", "|---|---|---|"]
     for name, length in zip(result.leg_names, result.profile.strip_lengths, strict=True):
         lines.append(f"| {name} | {length:g} mm | {'house standard' if family.entries else 'given'} |")

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+import shapely
 
 from yattle.details.trim import plane_offsets, section_corners
 from yattle.job import Job, derive
-from yattle.job.corners import left_to_right, outward
+from yattle.job.corners import crease_frame, left_to_right, outward
 from yattle.job.roof_runs import roof_runs
 from yattle.roof.starts import STARTS, with_part
 from yattle.section import folded_points
@@ -15,6 +16,17 @@ from yattle.section import folded_points
 
 def job_with(plan):
     return Job(name="corners", roof=plan)
+
+
+def left_and_right(roof, edge):
+    """The faces of a crease by what really lies 5 mm beside it."""
+    middle = (np.array(edge.a) + edge.b) / 2
+    left = np.array([-(edge.b[1] - edge.a[1]), edge.b[0] - edge.a[0]]) / np.hypot(*np.subtract(edge.b, edge.a)[:2])
+    found = []
+    for at in (middle[:2] + 5 * left, middle[:2] - 5 * left):  # the roof that is seen, where one goes on under another
+        here = [roof.facet(f) for f in edge.facets if roof.facet(f).shape.covers(shapely.Point(at))]
+        found.append(max(here, key=lambda f: f.plane.z(at)).id)
+    return found
 
 
 def end_in_space(job, found, side):
@@ -52,6 +64,21 @@ def test_proven_with_their_cuts():
     assert all(p.hand != "middle" for d in derived.runs if d.run.kind == "eave" for p in (d.pieces[0], d.pieces[-1]))
 
 
+@pytest.mark.parametrize("pitch", [20.0, 35.0, 42.0, 55.0])
+def test_wings_lie_on_both_planes_whatever_the_pitches(pitch):
+    """Valleys, hips and ridges of unequal pitches: each wing square to its plane's normal, in the roof's own space."""
+    for plan in (with_part(STARTS["gable with a wing"], "wing", pitch=pitch), with_part(STARTS["hip"], "main", pitch_ends=pitch)):
+        job = job_with(plan)
+        derived = derive(job)
+        for found in roof_runs(job):
+            if found.edge.kind in ("valley", "hip", "ridge"):
+                detail = next(d.detail for d in derived.runs if d.run.id == found.run.id)
+                frame, turns = crease_frame(found.edge), detail.profile.turns
+                for facet, heading in zip(left_and_right(derived.roof, found.edge), (detail.heading, detail.heading + sum(turns)), strict=True):
+                    way = np.array([0.0, np.cos(np.radians(heading)), np.sin(np.radians(heading))]) @ frame
+                    assert abs(way @ np.array(derived.roof.facet(facet).plane.normal)) < 1e-9
+
+
 def test_unlike_pitches_are_left_square():
     plan = with_part(STARTS["hip"], "main", pitch_ends=50.0)
     assert not [r for r in roof_runs(job_with(plan)) if r.run.left_plane or r.run.right_plane]
@@ -80,7 +107,7 @@ def test_the_foot_ends_over_both_eaves(start, kind):
         places = np.array(edge.a) + np.column_stack((offsets, corners)) @ frame
         middle = sheet_datum + bool(detail.profile.hem_a)
         for k, place in enumerate(places):
-            facet = edge.facets[0] if k <= middle else edge.facets[1]
+            facet = left_and_right(roof, edge)[int(k > middle)]
             eave = next(e for e in roof.edges_of(facet) if e.kind == "eave" and min(
                 np.linalg.norm(np.array(end) - edge.a) for end in (e.a, e.b)) < 2)
             if k != middle or kind == "hip":

@@ -46,17 +46,20 @@ class RidgeCap(Trim):
 
 
 class HipCap(Trim):
-    """Over a hip, drawn square to it: folded by the angle between the two planes along the hip."""
+    """Over a hip, drawn square to it: folded by the angle between the two planes along the hip, its first wing rising
+    ``lean`` degrees from level across it (half the fold where both pitches are alike)."""
 
     detail: Literal["hip-cap"] = "hip-cap"
     fold: Annotated[float, Field(gt=0, lt=180)]
+    lean: Annotated[float, Field(ge=-90, le=90)] | None = None
     wing: Positive = 120.0
     hem: NotNegative = 12.0
 
     def sheet(self) -> Sheet:
+        heading = self.fold / 2 if self.lean is None else self.lean
         return Sheet("hip cap", (Leg("wing", "wing", self.wing), Leg("wing", "wing", self.wing)), (-self.fold,),
-                     ("fold",), self.fold / 2, closed_hem(self.hem, "back"), closed_hem(self.hem, "back"),
-                     around=_faces(self.fold / 2, -self.fold, (self.wing, self.wing)),
+                     ("fold",), heading, closed_hem(self.hem, "back"), closed_hem(self.hem, "back"),
+                     around=_faces(heading, -self.fold, (self.wing, self.wing)),
                      notes=("From the eave up: each piece laps over the one below.",), cautions=SHARP)
 
 

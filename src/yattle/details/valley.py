@@ -12,11 +12,13 @@ from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Sheet, Trim, 
 
 
 class Valley(Trim):
-    """Drawn square to the valley. ``rib`` 0: one fold by the angle between the planes; else a rib of two legs of
+    """Drawn square to the valley, ``lean`` degrees from level across it along the first wing (below 0; half the fold
+    where both pitches are alike). ``rib`` 0: one fold by the angle between the planes; else a rib of two legs of
     ``rib`` mm with ``apex`` degrees of turn at its top, whose folds at the foot make up the rest."""
 
     detail: Literal["valley"] = "valley"
     fold: Annotated[float, Field(gt=0, lt=180)]
+    lean: Annotated[float, Field(ge=-90, le=90)] | None = None
     wing: Positive = 185.0
     rib: NotNegative = 30.0
     apex: Annotated[float, Field(gt=0, lt=170)] = 70.0
@@ -35,8 +37,9 @@ class Valley(Trim):
         if self.rib and foot > 150:
             looks.append(Finding("look", "the valley is steeper folded than its rib can follow",
                                  "a rib's foot folds past 150°: take a flatter apex", "apex"))
-        return Sheet("valley pan", legs, turns, fields, -self.fold / 2, closed_hem(self.hem, "paint"),
+        heading = -self.fold / 2 if self.lean is None else self.lean
+        return Sheet("valley pan", legs, turns, fields, heading, closed_hem(self.hem, "paint"),
                      closed_hem(self.hem, "paint"), datum=2 if self.rib else 1, crossing=True, looks=tuple(looks),
-                     around=_faces(-self.fold / 2, self.fold, (self.wing, self.wing), 12.0),
+                     around=_faces(heading, self.fold, (self.wing, self.wing), 12.0),
                      notes=("From the eave up; clips about every 350 mm, no screw in the pan.",
                             "Open width wider downslope, about 10 mm a metre."), cautions=SHARP)

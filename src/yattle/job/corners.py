@@ -50,18 +50,43 @@ def end_planes(roof: Roof, edge: Edge) -> tuple[Normal | None, Normal | None]:
     return planes[0], planes[1]
 
 
-def foot_planes(roof: Roof, edge: Edge) -> tuple[Normal, Normal] | None:
-    """At the low end of a valley or hip that comes down between two eaves: the upright planes over the eaves of its
-    first and its second face, as (along, from first to second face, up); ``None`` where no two eaves meet there."""
-    if edge.kind not in ("valley", "hip") or edge.slope < 0.5:
-        return None
-    low, along = np.array(edge.a), np.array(edge.b) - np.array(edge.a)
+def crease_frame(edge: Edge) -> Array:
+    """Along a crease, level across it from its left to its right face, and square to both upward; rows of (3, 3)."""
+    along = np.array(edge.b) - np.array(edge.a)
     along = along / np.linalg.norm(along)
     across = np.array([along[1], -along[0], 0.0])
     across = across / np.linalg.norm(across)
-    frame = np.array([along, across, np.cross(across, along)])
+    return np.array([along, across, np.cross(across, along)])
+
+
+def sides(roof: Roof, edge: Edge) -> tuple[str, str]:
+    """The faces on the left and on the right of a crease, looking from its ``a`` to its ``b``."""
+    _, across, _ = crease_frame(edge)
+    left = ((edge.a[0] + edge.b[0]) / 2 - 10 * across[0], (edge.a[1] + edge.b[1]) / 2 - 10 * across[1])
+    one, other = (roof.facet(name) for name in edge.facets)
+    higher = one.plane.z(left) > other.plane.z(left)  # bent up a roof is the higher of its planes, bent down the lower
+    return (one.id, other.id) if higher == (edge.kind in ("valley", "pitch-break")) else (other.id, one.id)
+
+
+def lean_of(roof: Roof, edge: Edge) -> float | None:
+    """How the left face of a valley or hip lies across it, degrees from level toward the right one, up positive."""
+    if edge.kind not in ("valley", "hip"):
+        return None
+    along, across, up = crease_frame(edge)
+    way = np.cross(along, np.array(roof.facet(sides(roof, edge)[0]).plane.normal))
+    if way @ across < 0:
+        way = -way
+    return math.degrees(math.atan2(float(way @ up), float(way @ across)))
+
+
+def foot_planes(roof: Roof, edge: Edge) -> tuple[Normal, Normal] | None:
+    """At the low end of a valley or hip that comes down between two eaves: the upright planes over the eaves of its
+    left and its right face, as (along, from left to right, up); ``None`` where no two eaves meet there."""
+    if edge.kind not in ("valley", "hip") or edge.slope < 0.5:
+        return None
+    low, frame = np.array(edge.a), crease_frame(edge)
     planes = []
-    for facet in edge.facets:
+    for facet in sides(roof, edge):
         eave = next((e for e in roof.edges_of(facet) if e.kind == "eave" and min(
             np.linalg.norm(np.array(end) - low) for end in (e.a, e.b)) < 150.0), None)
         if eave is None:

@@ -177,7 +177,8 @@ def family_of(run: Run) -> Family | None:
 def detail_of(run: Run, family: Family, standard: Standard, common: _Common) -> Trim:
     """The detail file that this run stands for; ``yattle develop`` gives the same pieces from it."""
     values: dict[str, Any] = {field: getattr(standard, entry) for field, entry in family.entries.items()}
-    roof = {"pitch": run.pitch, "fold": run.fold, "upper": run.pitch, "lower": run.pitch - (run.fold or 0.0)}
+    roof = {"pitch": run.pitch, "fold": run.fold, "upper": run.pitch, "lower": run.pitch - (run.fold or 0.0),
+            "lean": run.lean}
     values |= {name: roof[name] for name in family.roof}
     if "wrap" in family.entries:
         values |= {"left": run.left, "right": run.right}

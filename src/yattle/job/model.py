@@ -46,6 +46,7 @@ class Run(Value):
     left_plane: tuple[float, float, float] | None = None
     right_plane: tuple[float, float, float] | None = None
     left_plane_b: tuple[float, float, float] | None = None
+    lean: float | None = None
     detail: str | None = None
     length: Annotated[float, Field(gt=0)]
     taped: Annotated[float, Field(gt=0)] | None = None

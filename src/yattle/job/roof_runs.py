@@ -9,7 +9,7 @@ from functools import lru_cache
 from typing import Literal
 
 from yattle.errors import InputError
-from yattle.job.corners import end_planes, foot_planes
+from yattle.job.corners import end_planes, foot_planes, lean_of, sides
 from yattle.job.model import EdgeNote, Job, Run
 from yattle.roof import LETTERS, Edge, Roof, build
 from yattle.roof.build import middle
@@ -67,16 +67,18 @@ def _ids(used: set[str]):  # type: ignore[no-untyped-def]
 
 def _as_run(roof: Roof, edge: Edge, run_id: str, note, taped) -> Run:  # type: ignore[no-untyped-def]
     note = note or EdgeNote(key=edge.key)
+    first = sides(roof, edge)[0] if edge.kind == "ridge" else edge.facets[0]
     planes, foot = end_planes(roof, edge), foot_planes(roof, edge)
     across, up = edge.b[0] - edge.a[0], edge.b[1] - edge.a[1]
     x, y = middle(roof.facet(edge.facets[0]))
     turned = len(edge.facets) == 1 and across * (y - edge.a[1]) < up * (x - edge.a[0])  # the roof on the right
     return Run(
-        id=run_id, name=note.name or _name(roof, edge), kind=edge.kind, pitch=roof.facet(edge.facets[0]).plane.pitch,
+        id=run_id, name=note.name or _name(roof, edge), kind=edge.kind, pitch=roof.facet(first).plane.pitch,
         slope=edge.slope, fold=edge.fold, length=edge.length, taped=taped, left=note.left or _end(roof, edge, edge.a),
         right=note.right or _end(roof, edge, edge.b), at=(edge.a[0], edge.a[1]),
         bearing=math.degrees(math.atan2(up, across)), own=note.own, turned=turned, detail=note.detail,
-        left_plane=foot[0] if foot else planes[0], right_plane=planes[1], left_plane_b=foot[1] if foot else None)
+        left_plane=foot[0] if foot else planes[0], right_plane=planes[1], left_plane_b=foot[1] if foot else None,
+        lean=lean_of(roof, edge))
 
 
 def _end(roof: Roof, edge: Edge, at: tuple[float, float, float]) -> Literal["wrap", "plain"]:

@@ -32,8 +32,11 @@ class Finder(QLineEdit):
 
     def _search(self, typed: str) -> None:
         words = typed.lower().split()
-        self._found = [entry for entry in self.entries()
-                       if words and all(word in f"{entry[0]} {entry[1]}".lower() for word in words)][:9]
+        found = [entry for entry in self.entries()
+                 if words and all(word in f"{entry[0]} {entry[1]}".lower() for word in words)]
+        # What is called just that goes first, then what begins with it.
+        self._found = sorted(found, key=lambda e: (e[0].lower() != typed.lower().strip(),
+                                                   not e[0].lower().startswith(typed.lower().strip())))[:9]
         self.list.clear()
         for name, beside, _ in self._found:
             self.list.addItem(QListWidgetItem(f"{name}    {beside}" if beside else name))
