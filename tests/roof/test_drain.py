@@ -73,7 +73,7 @@ def test_a_tower_parts_the_water():
     assert kinds_reached(made, path)[0] == "skew-wall" and kinds_reached(made, path)[-1] == "eave"
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=20, deadline=None)
 @given(blocks(3))
 def test_every_drop_goes_down_and_ends(made):
     house = build(plan(*made))
@@ -88,7 +88,7 @@ def test_every_drop_goes_down_and_ends(made):
             assert path.end in ("off", "wall", "flat") and len(path.edges) < 60
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=20, deadline=None)
 @given(blocks(3))
 def test_no_water_is_lost_on_the_facets(made):
     house = build(plan(*made))

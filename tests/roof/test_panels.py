@@ -68,7 +68,7 @@ def test_a_pipe_comes_to_the_middle_of_a_pan():
     assert poor.clearances[0].opening == "vent" and poor.clearances[0].clear < 0, "a seam runs through it"
 
 
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=40, deadline=None)
 @given(st.floats(2000, 15000), st.floats(250, 700), st.sampled_from(["left", "right"]), st.floats(0, 150),
        st.lists(st.tuples(st.floats(0.05, 0.95), st.floats(50, 900)), max_size=4))
 def test_no_start_is_better(width, coverage, side, sliver, openings):

@@ -18,7 +18,7 @@ from yattle.roof.edges import WALLS
 CREASES = ("ridge", "hip", "valley", "pitch-break")
 
 
-def places(roof, count=60):
+def places(roof, count=25):
     """Random places over the roofs, away from any line by 5 mm."""
     rnd = random.Random(7)
     lines = shapely.union_all([f.shape.boundary for f in roof.facets] + [
@@ -32,7 +32,7 @@ def places(roof, count=60):
                 yield (point.x, point.y), point
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=20, deadline=None)
 @given(blocks())
 def test_the_highest_roof_is_there_and_nothing_twice(made):
     """Above every place the highest block's roof is seen; what lies under it lies under an overhang."""
@@ -47,7 +47,7 @@ def test_the_highest_roof_is_there_and_nothing_twice(made):
             assert not any(b.stands_at(at) and b.height(at) > low + 0.01 for b in roof.bodies), "buried in a block"
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=20, deadline=None)
 @given(blocks())
 def test_every_border_is_an_edge_and_every_edge_has_its_sides(made):
     roof = build(plan(*made))
@@ -82,7 +82,7 @@ def near(one, other):
         assert fold == f2 or abs(fold - f2) <= 0.02
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=20, deadline=None)
 @given(blocks(3))
 def test_turned_and_shifted_it_is_the_same_roof(made):
     angle = math.radians(40)
@@ -92,7 +92,7 @@ def test_turned_and_shifted_it_is_the_same_roof(made):
     near(kinds(build(plan(*made))), kinds(build(plan(*turned))))
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=20, deadline=None)
 @given(blocks(3))
 def test_the_order_of_the_blocks_does_not_matter(made):
     one, other = build(plan(*made)), build(plan(*made[::-1]))
@@ -100,7 +100,7 @@ def test_the_order_of_the_blocks_does_not_matter(made):
     assert sum(f.shape.area for f in one.facets) == pytest.approx(sum(f.shape.area for f in other.facets), rel=1e-6)
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=20, deadline=None)
 @given(blocks(3))
 def test_the_mirrored_roof_mirrors_every_edge(made):
     """Mirrored in the x axis: bearings turn round, so left and right change sides; a shed is turned about."""
@@ -110,7 +110,7 @@ def test_the_mirrored_roof_mirrors_every_edge(made):
     near(kinds(build(plan(*made))), kinds(build(plan(*map(mirror, made)))))
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=20, deadline=None)
 @given(blocks(3))
 def test_twice_the_size_is_twice_every_length(made):
     sizes = ("x", "y", "length", "span", "eave_height", "eave_overhang", "rake_overhang")

@@ -9,10 +9,12 @@ from PyQt6.QtWidgets import QAbstractButton
 from samples import eaves_path
 from yattle.job import demo_path, load
 
+DEMO = load(demo_path()).but(taped=())
+
 
 @pytest.fixture
 def trim(open_window, qtbot):
-    window = open_window(load(demo_path()))
+    window = open_window(DEMO)
     window.show_bench("trim")
     window.benches["trim"].window_of = window
     return window.benches["trim"]
@@ -51,7 +53,7 @@ def test_another_detail_for_an_eave(trim, qtbot):
     assert session.derived.run("E4").detail.profile.legs[1] == 90
     session.undo()
     session.undo()
-    assert session.job == load(demo_path())
+    assert session.job == DEMO
 
 
 def test_folds_that_come_from_the_roof_cannot_be_typed(trim, qtbot):

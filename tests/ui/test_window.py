@@ -248,6 +248,7 @@ def test_another_metal_gets_a_coil_of_its_own(window, qtbot):
 
 def test_the_brake_bench(window, qtbot):
     window.show_bench("brake")
+    settle(window, qtbot)
     brake = window.benches["brake"]
     assert len(brake.strip.pictures) == 4
     place = brake.strip.place(3).center().toPoint()
@@ -258,6 +259,7 @@ def test_the_brake_bench(window, qtbot):
     assert shown.sum.value == pytest.approx(brake.current.mark_from_out_edge)
     brake.go(next(n for n, (tried, *_) in enumerate(brake.strip.pictures) if tried.step.fold == "f1"))
     type_into(brake.slate.row("springback"), "1.05", qtbot)
+    settle(window, qtbot)
     assert brake.current.set_angle == pytest.approx(abs(brake.current.turn) * 1.05)
     window.undo()
 
@@ -413,6 +415,7 @@ def test_practising(window, qtbot):
 
 def test_playing_the_order(window, qtbot):
     window.show_bench("brake")
+    settle(window, qtbot)
     brake = window.benches["brake"]
     brake.go(0)
     qtbot.mouseClick(brake.play, LEFT)

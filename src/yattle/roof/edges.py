@@ -85,7 +85,6 @@ class _Finder:
     def __init__(self, bodies: tuple[Body, ...], facets: tuple[Facet, ...]) -> None:
         self.bodies, self.facets = bodies, facets
         self.shapes = np.array([facet.shape for facet in facets], dtype=object)
-        shapely.prepare(self.shapes)
         self.boxes = np.array([body.box for body in bodies]).reshape(-1, 4)
 
     def borders(self) -> list[_Border]:
