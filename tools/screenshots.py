@@ -74,7 +74,7 @@ VIEWS: dict[str, tuple[str, str, Callable[[Window], None]]] = {
     "brake-light": ("sail-loft", "light", _brake_step),
     "brake-practice": ("sail-loft", "light", _practice),
     "brake-outline-dark": ("sail-loft", "dark", _outline),
-    "coil-light": ("sail-loft", "light", _bench("coil", "E3", piece=4)),
+    "coil-light": ("sail-loft", "light", _bench("coil", "E1", piece=4)),
     "coil-dark": ("sail-loft", "dark", _bench("coil", "E2")),
 }
 
