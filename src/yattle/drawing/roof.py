@@ -48,12 +48,12 @@ def roof_drawing(roof: Roof, edges: tuple[PlanEdge, ...], eaves: tuple[FreeEave,
     """The plan. ``pitches`` facet id → pitch in words; ``block`` the one whose measures are drawn to be typed;
     ``drop`` a drop's way. Keys: ``run id``, ``face:ID``, ``opening:ID``, ``block:ID:field``."""
     shapes: list[Shape] = []
-    order = sorted(roof.facets, key=lambda f: f.plane.z(middle(f)))
-    for facet in order:
-        shapes += _face(facet, (pitches or {}).get(facet.id, ""))
+    middles = {facet.id: middle(facet) for facet in roof.facets}
+    for facet in sorted(roof.facets, key=lambda f: f.plane.z(middles[f.id])):
+        shapes += _face(facet, middles[facet.id], (pitches or {}).get(facet.id, ""))
     size = _size(roof, eaves)
     for item in sorted(edges, key=lambda e: -e.edge.length):  # letters of long edges go before those of short ones
-        shapes += _edge(roof, item, size)
+        shapes += _edge(middles[item.edge.facets[0]], item, size)
     for eave in eaves:
         shapes += [Line((eave.at, eave.end), "edge-eave", eave.run), _tag(eave.run, eave.at, eave.end, True)]
     for placed in roof.openings:
@@ -72,12 +72,11 @@ def _size(roof: Roof, eaves: tuple[FreeEave, ...]) -> float:
     return max(xs, default=1.0) - min(xs, default=0.0)
 
 
-def _face(facet: Facet, pitch: str) -> list[Shape]:
+def _face(facet: Facet, at: Point, pitch: str) -> list[Shape]:
     fall = facet.plane.fall
     light = 2 if fall is None else 1 + round(1 + 0.6 * fall[1] - 0.8 * fall[0])
     rings = [tuple((x, y) for x, y in facet.shape.exterior.coords[:-1])]
     shapes: list[Shape] = [Ring(rings[0], f"face-{max(1, min(3, light))}", f"face:{facet.id}")]
-    at = middle(facet)
     if fall is None:
         return [*shapes, Label(at, "flat", key=f"face:{facet.id}")]
     long = min(900.0, 0.22 * math.sqrt(facet.shape.area))
@@ -89,11 +88,11 @@ def _face(facet: Facet, pitch: str) -> list[Shape]:
     return [*shapes, Label(tip, pitch, fall, f"face:{facet.id}")]
 
 
-def _edge(roof: Roof, item: PlanEdge, size: float) -> list[Shape]:
+def _edge(inside: Point, item: PlanEdge, size: float) -> list[Shape]:
     a, b = (item.edge.a[0], item.edge.a[1]), (item.edge.b[0], item.edge.b[1])
     shapes: list[Shape] = [Line((a, b), EDGE_ROLES[item.edge.kind], item.run)]
     if math.dist(a, b) > 0.03 * size or item.edge.kind not in ("rake", "sidewall"):
-        x, y = middle(roof.facet(item.edge.facets[0]))
+        x, y = inside
         if (b[0] - a[0]) * (y - a[1]) < (b[1] - a[1]) * (x - a[0]):  # the roof on the left, so that outside is right
             a, b = b, a
         shapes.append(_tag(item.run, a, b, item.edge.kind in ("eave", "rake", "half-ridge")))

@@ -46,7 +46,7 @@ def _placed(where: str, opening: Box | Pipe, facets: tuple[Facet, ...]) -> Place
                          "a place on a face of the roof")
     corners, used = [], [middle.id]
     for x, y in outline(opening):
-        facet = middle if middle.shape.distance(shapely.Point(x, y)) < 0.01 else _on_top((x, y), facets)
+        facet = middle if _stands_on(middle, (x, y)) else _on_top((x, y), facets)
         if facet is None:
             raise InputError(where, f"{opening.id} with a corner at x {x:.0f}, y {y:.0f}, off the roof",
                              "a place and sizes that keep it on the roof")
@@ -56,7 +56,14 @@ def _placed(where: str, opening: Box | Pipe, facets: tuple[Facet, ...]) -> Place
     return Placed(opening, tuple(corners), tuple(used))
 
 
+def _stands_on(facet: Facet, point: Point) -> bool:
+    """Whether ``point`` is on the facet or its border; its box settles most questions."""
+    x0, y0, x1, y1 = facet.shape.bounds
+    inside = x0 - 1 < point[0] < x1 + 1 and y0 - 1 < point[1] < y1 + 1
+    return inside and bool(facet.shape.distance(shapely.Point(point)) < 0.01)
+
+
 def _on_top(point: Point, facets: tuple[Facet, ...]) -> Facet | None:
     """The highest facet over ``point``."""
-    here = [f for f in facets if f.shape.distance(shapely.Point(point)) < 0.01]
+    here = [f for f in facets if _stands_on(f, point)]
     return max(here, default=None, key=lambda f: f.plane.z(point)) if here else None
