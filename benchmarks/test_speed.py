@@ -12,6 +12,7 @@ import pytest
 from yattle.brake import SHOP_BRAKE, FoldJob, plain_order
 from yattle.coil import NestJob, NestRules, Part, Stock, nest
 from yattle.job import demo_path, derive, load
+from yattle.job.roof_runs import run_of, with_run
 
 DEMO = load(demo_path())
 FACES = itertools.count(0)
@@ -54,8 +55,8 @@ def test_idle_memory(benchmark):
 def test_a_leg_of_one_run(benchmark):
     """The core's share of one edit, one run of the demo job."""
     def edit():
-        run = DEMO.run("E1")
-        return derive(DEMO.with_run("E1", run.but(own=run.own.but(face=_fresh_face()))))
+        run = run_of(DEMO, "E1")
+        return derive(with_run(DEMO, "E1", own=run.own.but(face=_fresh_face())))
     benchmark(edit)
 
 

@@ -21,13 +21,22 @@ def order_of(profile, brake=SHOP_BRAKE, length=2400.0):
 
 
 def cheapest_by_trying_everything(profile, brake=SHOP_BRAKE):
-    """Every sequence of strokes in every position: the least cost, or None."""
+    """Every sequence of strokes in every position: least handling, gauge changes and heavy swings, or None."""
     bench = Bench(girth_of(profile), brake)
+    girth = bench.girth.girth
+
+    def from_out(bit, position):
+        mark = bench.marks[bench.actions[bit].index]
+        return mark if position[1] == "A" else girth - mark
+
+    def price(last, before, bit, position):
+        moved = last is not None and abs(from_out(last, before) - from_out(bit, position)) > 1e-6
+        return (handling(before, position)[0], int(moved), int(from_out(bit, position) > girth / 2))
+
     fine = Simulator(bench, FINE)
     best = None
     for sequence in itertools.permutations(range(len(bench.actions))):
-        reached = {None: 0}
-        done = 0
+        reached, done, last = {None: (0, 0, 0)}, 0, None
         for bit in sequence:
             action = bench.actions[bit]
             after = {}
@@ -35,8 +44,10 @@ def cheapest_by_trying_everything(profile, brake=SHOP_BRAKE):
                 for position in POSITIONS:
                     if (position[0] == action.face and bench.limit(done, action, position[1]) is None
                             and fine.free(done, bit, position[1])):
-                        after[position] = min(cost + handling(before, position)[0] for before, cost in reached.items())
-            reached, done = after, done | 1 << bit
+                        after[position] = min(
+                            tuple(map(sum, zip(paid, price(last, before, bit, position), strict=True)))
+                            for before, paid in reached.items())
+            reached, done, last = after, done | 1 << bit, bit
             if not reached:
                 break
         else:
@@ -71,7 +82,18 @@ def test_small_cases_against_trying_everything(seed):
     if cheapest is None:
         assert isinstance(order, Refusal) and order.reasons
     else:
-        assert isinstance(order, FoldOrder) and order.cost == cheapest and order.proved_best
+        assert isinstance(order, FoldOrder) and order.proved_best
+        marks = [(step.mark_from_out_edge, girth_of(profile).girth) for step in order.steps]
+        moves = sum(abs(a[0] - b[0]) > 1e-6 for a, b in itertools.pairwise(marks))
+        assert (order.cost, moves, sum(mark > girth / 2 for mark, girth in marks)) == cheapest
+
+
+def test_a_zed_shares_its_mark():
+    """Both folds of a zed stand at one mark from the edge that is out: the roll leaves the gauge where it is."""
+    order = order_of(section((40.0, 150.0, 40.0), (90.0, -90.0), hem_b=None))
+    first, second = order.steps
+    assert order.cost == 1 and first.mark_from_out_edge == pytest.approx(second.mark_from_out_edge)
+    assert first.out != second.out and second.handling == "roll"
 
 
 def test_handling_costs_are_the_contract_s():

@@ -74,6 +74,14 @@ def test_tables_that_are_wrong_change_nothing(text, says):
     assert says in str(told.value)
 
 
+def test_angles_from_a_table():
+    job = read_measures(load(demo_path()), "fold V1,50.8\nbearing wing,90.4\npitch wing,39.5")
+    assert {(t.kind, t.field, t.value) for t in job.taped} >= {
+        ("fold", "0", 50.8), ("block", "bearing", 90.4), ("block", "pitch", 39.5)}
+    with pytest.raises(InputError, match="between two planes"):
+        read_measures(load(demo_path()), "fold E1,20")
+
+
 def test_the_roof_for_other_programs(tmp_path):
     (tmp_path / "roof.dxf").write_text(roof_to_dxf(derive(DEMO)), encoding="utf-8")
     space = ezdxf.readfile(tmp_path / "roof.dxf").modelspace()

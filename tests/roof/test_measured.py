@@ -57,6 +57,17 @@ def test_one_measure_against_one_cannot_tell():
     assert {m.named for m in found.suspects} >= {"taped ridge R1", "length of main"}
 
 
+def test_a_fold_taped_turns_the_pitches():
+    """A ridge's fold is the sum of both pitches: half a degree more of it is shared between them."""
+    roof = plan(gable("loft", pitch=35.0))
+    key = next(edge.key for edge in build(roof).edges if edge.kind == "ridge")
+    taped = Taped(kind="fold", of=key, field="0", value=70.6)
+    assert worked_out(build(roof), taped) == pytest.approx(70.0) and taped.is_angle
+    adjusted = adjust(roof, (taped,))
+    assert 35.0 < adjusted.plan.blocks[0].pitch < 35.3
+    assert any(m.named.startswith("taped fold of ridge") for m in adjusted.misfits)
+
+
 def test_nothing_taped_changes_nothing():
     assert adjust(plan(TRUE), ()).plan == plan(TRUE)
     gone = Taped(kind="edge", of="hip main.1 main.9", value=5000.0)

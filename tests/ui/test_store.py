@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import threading
+import time
 
 from samples import eaves_path
 from yattle.errors import InputError, YattleError
 from yattle.job import load
-from yattle.ui.store import Store, Worker
+from yattle.ui.store import Desk, Store, Worker
 
 
 def test_an_answer_comes_back_on_the_window_s_thread(qtbot):
@@ -47,6 +48,19 @@ def test_a_request_that_waits_can_be_replaced_before_it_starts(qtbot):
     worker.finish(3)
     qtbot.wait(150)
     assert ran == ["now"] and got == [None]
+
+
+def test_two_desks_share_one_patience(qtbot):
+    """However many slow answers a refresh asks for, the window waits once."""
+    desks, gate = [Desk() for _ in range(4)], threading.Event()
+    qtbot.wait(5)
+    since = time.monotonic()
+    assert all(desk.get("slow", lambda: gate.wait(5)) is None for desk in desks)
+    assert time.monotonic() - since < 2.5 * Desk.PATIENCE
+    gate.set()
+    qtbot.waitUntil(lambda: all(desk.get("slow", lambda: None) for desk in desks), timeout=3000)
+    qtbot.wait(5)
+    qtbot.waitUntil(lambda: desks[0].get("quick", lambda: 7) == 7, timeout=3000)
 
 
 def test_the_store_says_what_changed_and_what_is_wrong(qtbot):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import ezdxf
 import pytest
 from hands import LEFT, keys, press_key_of, settle, type_into
@@ -11,7 +13,7 @@ from PyQt6.QtWidgets import QAbstractButton, QLineEdit
 from yattle.devices import StandInInstrument, served
 from yattle.job import Job, demo_path, load
 from yattle.job.roof_runs import roof_runs, run_of
-from yattle.job.settings import keep_address
+from yattle.job.settings import keep_address, load_settings
 
 DEMO = load(demo_path()).but(taped=())  # without its taped measures: the adjustment is asked for where it matters
 
@@ -177,6 +179,56 @@ def test_taped_on_a_face(survey, qtbot):
     assert survey.slate.row("taped pitch").note.text() == "-0.2°"
     type_into(survey.slate.row("taped pitch"), "", qtbot)
     assert ("pitch", "loft.1", "") not in {(t.kind, t.of, t.field) for t in job_of(survey).taped}
+
+
+def test_taped_angles_and_block_measures(survey, qtbot):
+    """A valley's fold and any measure of a block carry what was taken beside what the roof says."""
+    survey.press("V1")
+    row = survey.slate.row("taped fold")
+    assert row.isVisibleTo(survey.slate) and row.note.text() == "roof says 51.1°"
+    type_into(row, "50.9", qtbot)
+    assert row.note.text() == "-0.2°"
+    survey.press("E1")
+    assert not row.isVisibleTo(survey.slate), "an eave has no fold"
+    survey.press("face:wing.1")
+    survey.slate.row("taped of it").put("eave_height")
+    type_into(survey.slate.row("tape said"), "4.612 m", qtbot)
+    assert survey.slate.row("tape said").note.text() == "+12 mm"
+    survey.slate.row("taped of it").put("pitch")
+    assert survey.slate.row("tape said").note.text() == "roof says 40.0°"
+    type_into(survey.slate.row("tape said"), "lots", qtbot)
+    assert survey.slate.row("tape said").wrong.isVisible()
+    taped = {(t.kind, t.field): t.value for t in job_of(survey).taped}
+    assert taped == {("fold", "0"): 50.9, ("block", "eave_height"): 4612.0}
+
+
+def test_seams_on_an_edge(survey, qtbot):
+    """Where the panels' seams come to an eave: every coverage one, and at a valley further apart on the slope."""
+    survey.press("E1")
+    settle(survey.window_of, qtbot)
+    survey.refresh()
+    places = survey.laid_on("loft.1").on_edges[survey.edge_id]
+    assert all(b - a == pytest.approx(475) for a, b in pairwise(places))
+    assert f"{len(places)} at {places[0]:.0f}, {places[1]:.0f}" in survey.slate.row("seams").said.text()
+    survey.press("V1")
+    settle(survey.window_of, qtbot)
+    survey.refresh()
+    assert survey.slate.row("seams").said.text().startswith("loft.2: 7 at ")
+
+
+def test_the_instrument_s_address_is_typed(survey, qtbot):
+    row = survey.slate.row("instrument at")
+    type_into(row, "tcp:nowhere", qtbot)
+    assert row.wrong.isVisible() and load_settings().instrument == "stand-in"
+    with served(StandInInstrument(51.4, True, seed=3)) as address:
+        type_into(row, address, qtbot)
+        assert load_settings().instrument == address
+        survey.press("V1")
+        survey.slate.row("taped fold").field.setFocus()
+        survey.window_of.take_reading()
+        settle(survey.window_of, qtbot)
+    assert [round(t.value) for t in job_of(survey).taped] == [51]
+    keep_address(instrument="stand-in")
 
 
 def test_wrong_measures_are_said_where_they_were_typed(survey, qtbot):

@@ -1,35 +1,36 @@
-"""The search for the order with the least handling.
+"""The search for the best order: least handling, then fewest gauge changes, then fewest heavy swings, then hems early.
 
 A* **from the finished piece back to the flat sheet**: a stroke undone in the search is a stroke
 made on the machine. Near the end of the work nearly everything is in the way, so few orders
 lead backward from there, while a flat sheet could begin with almost any fold.
 
-A state is the set of strokes still done and how the piece lay for the stroke undone last. The
-bound counts the rolls that the strokes left must cost at least: each needs the face it folds
-toward up, and a change of face costs no less than one. Among states of equal promise the one
-with fewest strokes left goes first, so a good order is found early.
-
-When the least handling is known, a second search over the orders that cost just that finds,
-within its own budget, the fewest gauge changes and then the fewest strokes in which the
-larger part swings.
+A state is the set of strokes still done, how the piece lay for the stroke undone last, and that
+stroke's mark where another stroke could share it. A price is one number in which a single roll
+outweighs every gauge change, a gauge change every heavy swing, and so on; :mod:`yattle.brake.bound`
+says what the strokes left must cost at least. Among states of equal promise the one with fewest
+strokes left goes first.
 """
 
 from __future__ import annotations
 
 import heapq
 import itertools
+from collections.abc import Iterator
 from dataclasses import dataclass, field
+from functools import cached_property
 
+from yattle.brake.bound import ELSEWHERE, GAUGE, HANDS, HEAVY, Bounds
 from yattle.brake.simulate import FINE, Simulator
-from yattle.brake.state import POSITIONS, Action, Bench, Edge, Limit, Position, handling
+from yattle.brake.state import POSITIONS, Bench, Edge, Limit, Position, handling
 
-State = tuple[int, Position | None]
+State = tuple[int, Position | None, int]
+Way = tuple[State, int, Position]  # from which state, undoing which stroke, lying how
 Trail = tuple[tuple[int, Position], ...]  # bit of each stroke and how the piece lies
+HANDS_COST = {(after, before): HANDS * handling(before, after)[0] if after else 0
+              for after in (None, *POSITIONS) for before in POSITIONS}
 _MOST_STATES = 400_000
 _MOST_LOOKS = 150_000  # strokes simulated before the proof is given up
 _MOST_LOOKS_MANY = 20_000  # the same with more than sixteen folds
-_SMOOTH_LOOKS = 5_000
-_SMOOTH_STATES = 6_000
 _BEAM = 40
 
 
@@ -45,8 +46,7 @@ class Search:
     def __post_init__(self) -> None:
         self.simulator = Simulator(self.bench)
         self.asked: dict[tuple[int, int, Edge], bool] = {}
-        faces = [action.face for action in self.bench.actions]
-        self.face_bits = {face: sum(1 << n for n, f in enumerate(faces) if f == face) for face in ("paint", "back")}
+        self.bounds = Bounds(self.bench)
         self.most_looks = _MOST_LOOKS if len(self.bench.marks) <= 16 else _MOST_LOOKS_MANY
         self.bound = 0  # no order can cost less
         self.stuck = self.bench.everything  # the fewest strokes the way back has come to
@@ -58,13 +58,9 @@ class Search:
         the search begins anew.
         """
         while True:
-            trail, proved = self._least_handling()
-            if trail is None:
-                return None, proved
-            smooth = self._smoothest(self._cost(trail)) if proved else None
-            for candidate in (smooth, trail):
-                if candidate is not None and self._recheck(candidate):
-                    return candidate, proved
+            trail, proved = self._best()
+            if trail is None or self._recheck(trail):
+                return trail, proved
 
     # -- what is possible -------------------------------------------------------------------------
 
@@ -76,19 +72,11 @@ class Search:
                                and self.simulator.free(done, bit, out))
         return self.asked[key] and key not in self.forbidden
 
-    def last_strokes(self, done: int) -> list[tuple[int, Position]]:
-        """Every stroke that can have been the last of ``done``, with each way the piece may have lain for it."""
-        found = []
-        for bit, action in enumerate(self.bench.actions):
-            if done >> bit & 1 and not self._needed(bit, done):
-                before = done & ~(1 << bit)
-                found += [(bit, position) for position in POSITIONS
-                          if position[0] == action.face and self.possible(before, bit, position[1])]
-        return found
-
-    def _needed(self, bit: int, done: int) -> bool:
-        """Whether another stroke of ``done`` could not have been made without this one."""
-        return any(done >> other & 1 and action.needs >> bit & 1 for other, action in enumerate(self.bench.actions))
+    @cached_property
+    def _kept_by(self) -> tuple[int, ...]:
+        """For each stroke the bits of those that could not have been made without it."""
+        return tuple(sum(1 << other for other, action in enumerate(self.bench.actions) if action.needs >> bit & 1)
+                     for bit in range(len(self.bench.actions)))
 
     def _recheck(self, trail: Trail) -> bool:
         fine = Simulator(self.bench, FINE)
@@ -100,115 +88,75 @@ class Search:
             done |= 1 << bit
         return True
 
-    # -- least handling ---------------------------------------------------------------------------
+    # -- the best order ---------------------------------------------------------------------------
 
-    def _bound(self, done: int, position: Position | None) -> int:
-        left = {face for face, bits in self.face_bits.items() if bits & done}
-        return max(0, len(left) - 1) if position is None else len(left - {position[0]})
-
-    def _least_handling(self) -> tuple[Trail | None, bool]:
-        start: State = (self.bench.everything, None)
-        cost = {start: 0}
-        came: dict[State, tuple[State, int, Position]] = {}
+    def _best(self) -> tuple[Trail | None, bool]:
+        """The cheapest way back. A stroke is looked at only when no other promises more: most never are."""
+        if self.bounds.hopeless:
+            return None, True
+        start: State = (self.bench.everything, None, ELSEWHERE)
+        came: dict[State, Way] = {}
         counter = itertools.count()
-        queue = [(self._bound(*start), 0, next(counter), start)]
-        closed: set[State] = set()
+        queue: list[tuple[int, int, int, int, State, Way | None]] = [
+            (self.bounds.rest(start[0], None, ELSEWHERE), 0, next(counter), 0, start, None)]
         while queue:
-            _, _, _, state = heapq.heappop(queue)
-            if state in closed:
+            promise, _, _, paid, state, way = heapq.heappop(queue)
+            if state in came or (way is not None and not self.possible(state[0], way[1], way[2][1])):
                 continue
+            if way is not None:
+                came[state] = way
             if state[0] == 0:
                 return _trail(came, state), True
-            closed.add(state)
             self.stuck = min(self.stuck, state[0], key=int.bit_count)
-            self.bound = max(self.bound, cost[state] + self._bound(*state))
-            if len(closed) > self.most_states or len(self.asked) > self.most_looks:
+            self.bound = max(self.bound, promise // HANDS)
+            if len(came) > self.most_states or len(self.asked) > self.most_looks:
                 return self._beam(), False
-            for bit, position in self.last_strokes(state[0]):
-                before: State = (state[0] & ~(1 << bit), position)
-                price = cost[state] + handling(state[1], position)[0]
-                if price < cost.get(before, 1 << 30):
-                    cost[before], came[before] = price, (state, bit, position)
-                    promise = price + self._bound(*before)
-                    heapq.heappush(queue, (promise, before[0].bit_count(), next(counter), before))
+            for before, bit, lies, price in self._ways_back(state):
+                if before not in came:
+                    total = paid + price
+                    promise = total + self.bounds.rest(before[0], lies, self.bounds.mark(bit, lies[1]))
+                    heapq.heappush(queue, (promise, before[0].bit_count(), next(counter), total, before,
+                                           (state, bit, lies)))
         return None, True
+
+    def _ways_back(self, state: State) -> Iterator[tuple[State, int, Position, int]]:
+        """Each stroke that may have been the last of a state's, looked at or not: the state before it, its price."""
+        done, position, after = state
+        for kept_by, bit, lies, mark, heavy in self._strokes:
+            if done >> bit & 1 and not kept_by & done:
+                before = done & ~(1 << bit)
+                if self.asked.get((before, bit, lies[1]), True):
+                    shared = mark if self.bounds.sharing[mark] & before else ELSEWHERE
+                    moved = after != mark and position is not None
+                    late = (self._plain[bit] & before).bit_count()
+                    yield ((before, lies, shared), bit, lies,
+                           HANDS_COST[position, lies] + GAUGE * moved + HEAVY * heavy + late)
+
+    @cached_property
+    def _strokes(self) -> list[tuple[int, int, Position, int, int]]:
+        """Each stroke in each way the piece may lie: who cannot be made without it, its bit, the way, the mark, and
+        1 where the larger part swings."""
+        return [(self._kept_by[bit], bit, lies, self.bounds.mark(bit, lies[1]), self.bounds.heavy(bit, lies[1]))
+                for bit, action in enumerate(self.bench.actions) for lies in POSITIONS if lies[0] == action.face]
+
+    @cached_property
+    def _plain(self) -> tuple[int, ...]:
+        """For each stroke of a hem the bits of the plain folds: those made before it are what it comes late by."""
+        plain = sum(1 << bit for bit, action in enumerate(self.bench.actions) if not action.fold.startswith("h"))
+        return tuple(0 if plain >> bit & 1 else plain for bit in range(len(self.bench.actions)))
 
     def _beam(self) -> Trail | None:
         """A good order without proof: at each depth only the cheapest states go on."""
-        layer: dict[State, tuple[int, Trail]] = {(self.bench.everything, None): (0, ())}
+        layer: dict[State, tuple[int, Trail]] = {(self.bench.everything, None, ELSEWHERE): (0, ())}
         for _ in self.bench.actions:
             after: dict[State, tuple[int, Trail]] = {}
-            for (done, position), (price, trail) in layer.items():
-                for bit, lies in self.last_strokes(done):
-                    total = price + handling(position, lies)[0]
-                    key: State = (done & ~(1 << bit), lies)
-                    if total < after.get(key, (1 << 30, ()))[0]:
-                        after[key] = (total, ((bit, lies), *trail))
+            for state, (paid, trail) in layer.items():
+                for before, bit, lies, price in self._ways_back(state):
+                    total = paid + price
+                    if total < after.get(before, (1 << 40, ()))[0] and self.possible(before[0], bit, lies[1]):
+                        after[before] = (total, ((bit, lies), *trail))
             layer = dict(sorted(after.items(), key=lambda item: item[1][0])[:_BEAM])
         return min(layer.values(), key=lambda item: item[0])[1] if layer else None
-
-    def _cost(self, trail: Trail) -> int:
-        before: Position | None = None
-        total = 0
-        for _, position in trail:
-            total += handling(before, position)[0]
-            before = position
-        return total
-
-    # -- then the gauge, then the hands -----------------------------------------------------------
-
-    def mark(self, action: Action, out: Edge) -> float:
-        """The mark's distance from the out edge, mm: where the gauge stands."""
-        mark = self.bench.marks[action.index]
-        return mark if out == "A" else self.bench.girth.girth - mark
-
-    def _smoothest(self, least: int) -> Trail | None:
-        """Among orders of least handling, the fewest gauge changes, then fewest heavy swings, then hems early."""
-        Node = tuple[int, Position | None, int]
-        start: Node = (self.bench.everything, None, -1)
-        price: dict[Node, tuple[int, int, int, int]] = {start: (0, 0, 0, 0)}
-        came: dict[Node, tuple[Node, int, Position]] = {}
-        counter = itertools.count()
-        queue: list[tuple[int, int, int, int, int, Node]] = [(0, 0, 0, 0, next(counter), start)]
-        closed: set[Node] = set()
-        looks = len(self.asked) + _SMOOTH_LOOKS
-        while queue and len(closed) < _SMOOTH_STATES and len(self.asked) < looks:
-            *_, node = heapq.heappop(queue)
-            if node in closed:
-                continue
-            closed.add(node)
-            done, position, last = node
-            if done == 0:
-                return _trail(came, node)
-            hands, gauge, heavy, late = price[node]
-            for bit, lies in self.last_strokes(done):
-                total = hands + handling(position, lies)[0]
-                before: Node = (done & ~(1 << bit), lies, bit)
-                if total + self._bound(before[0], lies) > least:
-                    continue
-                found = (total, gauge + self._moved(last, position, bit, lies), heavy + self._heavy(bit, lies),
-                         late + self._late(bit, before[0]))
-                known = price.get(before)
-                if known is None or (found[1:], found[0]) < (known[1:], known[0]):
-                    price[before], came[before] = found, (node, bit, lies)
-                    heapq.heappush(queue, (*found[1:], before[0].bit_count(), next(counter), before))
-        return None
-
-    def _moved(self, last: int, after: Position | None, bit: int, position: Position) -> int:
-        if last < 0 or after is None:
-            return 0
-        return int(abs(self.mark(self.bench.actions[last], after[1])
-                       - self.mark(self.bench.actions[bit], position[1])) > 1e-6)
-
-    def _late(self, bit: int, before: int) -> int:
-        """How many plain folds were made before this stroke of a hem: hems come first where nothing is lost by it."""
-        if not self.bench.actions[bit].fold.startswith("h"):
-            return 0
-        return sum(1 for other, action in enumerate(self.bench.actions)
-                   if before >> other & 1 and not action.fold.startswith("h"))
-
-    def _heavy(self, bit: int, position: Position) -> int:
-        return int(self.mark(self.bench.actions[bit], position[1]) > self.bench.girth.girth / 2)
 
     # -- why not ----------------------------------------------------------------------------------
 
@@ -219,7 +167,7 @@ class Search:
         found = [why for whys in hopeless for why in whys if len(whys) == 2]
         if not found:
             found = [why for bit in range(len(self.bench.actions))
-                     if self.stuck >> bit & 1 and not self._needed(bit, self.stuck)
+                     if self.stuck >> bit & 1 and not self._kept_by[bit] & self.stuck
                      for why in self._whys(self.stuck & ~(1 << bit), bit)]
         return tuple(dict.fromkeys(found))[:10]
 

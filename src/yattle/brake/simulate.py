@@ -31,12 +31,34 @@ FINE = 1.0
 
 
 @dataclass(frozen=True)
-class Tools:
-    """Outlines made ``DEEP`` smaller, as edges (m, 2, 2): clamp and bed, and the leaf; and the cones that hold
-    them, seen from the fold line, in degrees from +x."""
+class Lines:
+    """Edges (m, 2, 2) with the lines they lie on: a point p is beside an edge by p · normal − offset, in mm."""
 
-    fixed: Array
-    leaf: Array
+    edges: Array
+    normals: Array  # (2, m), of length 1
+    offsets: Array  # (m,)
+
+    def sides(self, chains: Array) -> Array:
+        """On which side of each edge's line every point of the chains (a, n, 2) lies: (a, n, m)."""
+        found: Array = chains @ self.normals - self.offsets
+        return found
+
+
+def lines_of(edges: Array) -> Lines:
+    """Edges with their lines worked out once."""
+    along = edges[:, 1] - edges[:, 0]
+    normals = np.stack((-along[:, 1], along[:, 0])) / np.hypot(along[:, 0], along[:, 1])
+    return Lines(edges, normals, np.asarray((edges[:, 0] * normals.T).sum(axis=1)))
+
+
+@dataclass(frozen=True)
+class Tools:
+    """Outlines made ``DEEP`` smaller: clamp and bed, the leaf, and all three; and the cones that hold them, seen
+    from the fold line, in degrees from +x."""
+
+    fixed: Lines
+    leaf: Lines
+    all: Lines
     fixed_cone: tuple[float, float]
     leaf_cone: tuple[float, float]
 
@@ -45,7 +67,8 @@ class Tools:
 def tools_of(brake: Brake) -> Tools:
     clamp, bed, leaf = (_smaller_edges(getattr(brake, name)) for name in ("clamp", "bed", "leaf"))
     fixed = np.concatenate((clamp, bed))
-    return Tools(fixed, leaf, _cone(fixed[:, 0], 180.0), _cone(leaf[:, 0], -90.0))
+    return Tools(lines_of(fixed), lines_of(leaf), lines_of(np.concatenate((fixed, leaf))), _cone(fixed[:, 0], 180.0),
+                 _cone(leaf[:, 0], -90.0))
 
 
 def _smaller_edges(ring: tuple[tuple[float, float], ...]) -> Array:
@@ -66,24 +89,16 @@ class Simulator:
     def __init__(self, bench: Bench, step: float = STEP) -> None:
         self.bench, self.step, self.tools = bench, step, tools_of(bench.brake)
         self.spans = np.diff((0.0, *bench.marks, bench.girth.girth))
-        self._beside: dict[tuple[int, str], int] = {}
-        for index in range(len(bench.marks)):
-            self._beside[(index, "A")], self._beside[(index, "B")] = self._side_masks(index)
         self._sides: dict[tuple[int, int, str, int], Array] = {}
         self._cones: dict[tuple[int, int, str, int], tuple[float, float]] = {}
+        self._swings: dict[tuple[str, str], Array] = {}
         self._free: dict[tuple[str, int, str, int], bool] = {}
-
-    def _side_masks(self, index: int) -> tuple[int, int]:
-        """Bits of the strokes on the A side and on the B side of a fold."""
-        toward_a = sum(1 << bit for bit, a in enumerate(self.bench.actions) if a.index < index)
-        toward_b = sum(1 << bit for bit, a in enumerate(self.bench.actions) if a.index > index)
-        return toward_a, toward_b
 
     # -- the chain --------------------------------------------------------------------------------
 
     def side(self, done: int, index: int, toward: Edge, lift: int) -> Array:
         """The chain beside fold ``index`` toward an edge, from the origin along +x; ``lift`` is + with paint up."""
-        key = (done & self._beside[(index, toward)], index, toward, lift)
+        key = (done & self.bench.beside[(index, toward)], index, toward, lift)
         if key not in self._sides:
             self._sides[key] = self._walk(self.bench.turns(done), index, toward, lift)
             self._cones[key] = _cone(self._sides[key][1:], 0.0)
@@ -93,7 +108,7 @@ class Simulator:
         """The cone from the fold line that holds a side at the start of the swing, degrees from +x."""
         lift = 1 if action.face == "paint" else -1
         self.side(done, action.index, toward, lift)
-        low, high = self._cones[(done & self._beside[(action.index, toward)], action.index, toward, lift)]
+        low, high = self._cones[(done & self.bench.beside[(action.index, toward)], action.index, toward, lift)]
         return (180.0 - high, 180.0 - low) if held else (low, high)
 
     def _walk(self, turns: tuple[float, ...], index: int, toward: Edge, lift: int) -> Array:
@@ -119,7 +134,7 @@ class Simulator:
         if action.kind == "flatten":
             return self._remember("flatten", bit, out, done, lambda: self._flatten_free(done, action, out))
         other: Edge = "B" if out == "A" else "A"
-        swinging, held = self._beside[(action.index, out)], self._beside[(action.index, other)]
+        swinging, held = self.bench.beside[(action.index, out)], self.bench.beside[(action.index, other)]
         return (self._remember("swing", bit, out, done & swinging, lambda: self._swing_free(done, action, out))
                 and self._remember("held", bit, out, done & held, lambda: self._held_free(done, action, out))
                 and self._remember("self", bit, out, done & ~(1 << bit), lambda: self._self_free(done, action, out)))
@@ -139,6 +154,12 @@ class Simulator:
         return swinging, held
 
     def _angles(self, action: Action) -> Array:
+        key = (action.fold, action.kind)
+        if key not in self._swings:
+            self._swings[key] = self._angles_of(action)
+        return self._swings[key]
+
+    def _angles_of(self, action: Action) -> Array:
         turn = abs(action.turn)
         start = 0.0
         for earlier in self.bench.actions:
@@ -185,7 +206,7 @@ class Simulator:
 
     def _flatten_free(self, done: int, action: Action, out: Edge) -> bool:
         chain = self._flatten_chain(done, action, out)[None]
-        if _crosses(chain, self.tools.fixed).any() or _crosses(chain, self.tools.leaf).any():
+        if _crosses(chain, self.tools.all).any():
             return False
         lift = 1 if action.face == "paint" else -1
         own: Edge = "A" if action.fold == "hA" else "B"
@@ -257,32 +278,31 @@ def _turned(points: Array, angles: Array) -> Array:
     return np.stack((x * cos - y * sin, x * sin + y * cos), axis=-1)
 
 
-def _crosses(chains: Array, edges: Array) -> NDArray[np.bool_]:
-    """Which of the chains (a, n, 2) cross any of the edges (m, 2, 2)."""
-    a, b = chains[:, :-1, None, :], chains[:, 1:, None, :]
-    c, d = edges[None, None, :, 0], edges[None, None, :, 1]
-    dx, dy = (d - c)[..., 0], (d - c)[..., 1]
-    side_a = dx * (a[..., 1] - c[..., 1]) - dy * (a[..., 0] - c[..., 0])
-    side_b = dx * (b[..., 1] - c[..., 1]) - dy * (b[..., 0] - c[..., 0])
-    apart = side_a * side_b < 0
-    if not apart.any():
-        return np.zeros(len(chains), dtype=bool)
-    ux, uy = (b - a)[..., 0], (b - a)[..., 1]
-    side_c = ux * (c[..., 1] - a[..., 1]) - uy * (c[..., 0] - a[..., 0])
-    side_d = ux * (d[..., 1] - a[..., 1]) - uy * (d[..., 0] - a[..., 0])
-    return np.asarray((apart & (side_c * side_d < 0)).any(axis=(1, 2)), dtype=bool)
+def _crosses(chains: Array, lines: Lines) -> NDArray[np.bool_]:
+    """Which of the chains (a, n, 2) cross any of the edges."""
+    sides = lines.sides(chains)
+    return _crossing(chains, lines, sides[:, :-1] * sides[:, 1:] < 0, 0.0)
+
+
+def _crossing(chains: Array, lines: Lines, apart: NDArray[np.bool_], least: float) -> NDArray[np.bool_]:
+    """Of the parts whose ends lie apart beside a line, chains with one that passes between that edge's own ends, by
+    more than ``least``. There are few, so only these are looked at this way round."""
+    found = np.zeros(len(chains), dtype=bool)
+    chain, part, edge = apart.nonzero()
+    if not len(chain):
+        return found
+    a, along = chains[chain, part], chains[chain, part + 1] - chains[chain, part]
+    to_ends = lines.edges[edge] - a[:, None]
+    ends = along[:, :1] * to_ends[:, :, 1] - along[:, 1:] * to_ends[:, :, 0]
+    near = least * np.hypot(along[:, 0], along[:, 1]) if least else 0.0
+    found[chain[(ends[:, 0] * ends[:, 1] < 0) & (abs(ends).min(axis=1) >= near)]] = True
+    return found
 
 
 def _cuts_through(chains: Array, still: Array) -> NDArray[np.bool_]:
     """Which of the chains (a, n, 2) pass through the chain ``still`` (k, 2) by ``DEEP`` or more on all sides."""
-    a, b = chains[:, :-1, None, :], chains[:, 1:, None, :]
-    c, d = still[None, None, :-1], still[None, None, 1:]
-    along, across = np.hypot(*np.moveaxis(d - c, -1, 0)), np.hypot(*np.moveaxis(b - a, -1, 0))
-    dx, dy = (d - c)[..., 0] / along, (d - c)[..., 1] / along
-    side_a = dx * (a[..., 1] - c[..., 1]) - dy * (a[..., 0] - c[..., 0])
-    side_b = dx * (b[..., 1] - c[..., 1]) - dy * (b[..., 0] - c[..., 0])
-    ux, uy = (b - a)[..., 0] / across, (b - a)[..., 1] / across
-    side_c = ux * (c[..., 1] - a[..., 1]) - uy * (c[..., 0] - a[..., 0])
-    side_d = ux * (d[..., 1] - a[..., 1]) - uy * (d[..., 0] - a[..., 0])
-    near = np.minimum(np.minimum(abs(side_a), abs(side_b)), np.minimum(abs(side_c), abs(side_d)))
-    return np.asarray(np.any((near >= DEEP) & (side_a * side_b < 0) & (side_c * side_d < 0), axis=(1, 2)), dtype=bool)
+    lines = lines_of(np.stack((still[:-1], still[1:]), axis=1))
+    sides = lines.sides(chains)
+    a_sides, b_sides = sides[:, :-1], sides[:, 1:]
+    apart = (a_sides * b_sides < 0) & (np.minimum(abs(a_sides), abs(b_sides)) >= DEEP)
+    return _crossing(chains, lines, apart, DEEP)

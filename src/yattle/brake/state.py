@@ -70,6 +70,7 @@ class Bench:
         self.marks = tuple(bend.mark for bend in girth.bends)
         self.actions = tuple(self._actions())
         self._turns: dict[int, tuple[float, ...]] = {}
+        self._limits: dict[tuple[str, str, Edge, str, int], Limit | None] = {}
 
     def _actions(self) -> list[Action]:
         actions: list[Action] = []
@@ -101,22 +102,48 @@ class Bench:
                 turns[action.index] = action.turn
         return tuple(turns)
 
+    @cached_property
+    def beside(self) -> dict[tuple[int, str], int]:
+        """Bits of the strokes on the A side and on the B side of each fold."""
+        sides = {}
+        for index in range(len(self.marks)):
+            sides[(index, "A")] = sum(1 << bit for bit, a in enumerate(self.actions) if a.index < index)
+            sides[(index, "B")] = sum(1 << bit for bit, a in enumerate(self.actions) if a.index > index)
+        return sides
+
     def limit(self, done: int, action: Action, out: Edge) -> Limit | None:
-        """What of the machine's plain limits stops this stroke; ``None`` when nothing does."""
+        """What of the machine's plain limits stops this stroke; ``None`` when nothing does.
+
+        The flange hangs on what is made outside the fold, hold and throat on what is made inside, so each is
+        worked out once for each side.
+        """
+        inside = done & self.beside[(action.index, "B" if out == "A" else "A")]
+        key = (action.fold, action.kind, out)
+        outside = done & self.beside[(action.index, out)]
+        if (*key, "out", outside) not in self._limits:
+            self._limits[(*key, "out", outside)] = self._flange(done, action, out)
+        if (*key, "in", inside) not in self._limits:
+            self._limits[(*key, "in", inside)] = self._hold(done, action, out)
+        return self._limits[(*key, "out", outside)] or self._limits[(*key, "in", inside)]
+
+    def _flange(self, done: int, action: Action, out: Edge) -> Limit | None:
+        outside, _ = self._room(self.turns(done), action.index, out)
+        if action.kind == "flatten" or outside >= self.brake.min_flange:
+            return None
+        return Limit(action.fold, "flange", f"{action.fold}: {outside:.1f} mm outside the fold line, "
+                     f"the leaf needs {self.brake.min_flange:g} mm")
+
+    def _hold(self, done: int, action: Action, out: Edge) -> Limit | None:
         turns = self.turns(done)
-        if action.kind == "fold":
-            outside, inside = self._room(turns, action.index, out)
-            if outside < self.brake.min_flange:
-                return Limit(action.fold, "flange", f"{action.fold}: {outside:.1f} mm outside the fold line, "
-                             f"the leaf needs {self.brake.min_flange:g} mm")
-            if inside < self.brake.min_hold:
-                return Limit(action.fold, "hold", f"{action.fold}: {inside:.1f} mm under the jaw, "
-                             f"it needs {self.brake.min_hold:g} mm")
+        _, inside = self._room(turns, action.index, out)
+        if action.kind == "fold" and inside < self.brake.min_hold:
+            return Limit(action.fold, "hold", f"{action.fold}: {inside:.1f} mm under the jaw, "
+                         f"it needs {self.brake.min_hold:g} mm")
         depth = self._held_depth(turns, action, out)
-        if depth > self.brake.throat:
-            return Limit(action.fold, "throat", f"{action.fold}: the held part reaches {depth:.0f} mm into the "
-                         f"machine, its throat is {self.brake.throat:g} mm")
-        return None
+        if depth <= self.brake.throat:
+            return None
+        return Limit(action.fold, "throat", f"{action.fold}: the held part reaches {depth:.0f} mm into the "
+                     f"machine, its throat is {self.brake.throat:g} mm")
 
     def _room(self, turns: tuple[float, ...], index: int, out: Edge) -> tuple[float, float]:
         """Flat beside the fold mark, outside and inside, to the next fold made or the raw edge."""

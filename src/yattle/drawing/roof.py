@@ -136,13 +136,15 @@ def cut_drawing(parts: tuple[CutLine, ...], unit: Unit = UNITS["mm"]) -> Drawing
             shapes.append(Line(part.points, "wall-cut"))
         else:
             shapes.append(Line(part.points, "edge-eave", f"face:{part.of}"))
-    shapes += [Label(at, say_length(at[1], unit, 0), (0.0, 1.0)) for at in _peaks(parts)]
+    for at in _peaks(parts):  # beside the eaves at both ends, where the roof's line comes down
+        beside = -1.0 if at[0] < left + 1 else 1.0 if at[0] > right - 1 else 0.0
+        shapes.append(Label(at, say_length(at[1], unit, 0), (1.1 * beside, -0.9 if beside else 1.0)))
     for part in parts:
         (x0, z0), (x1, z1) = part.points
         if not part.wall and x1 - x0 > 0.08 * (right - left):
             angle = math.degrees(math.atan2(z1 - z0, x1 - x0))
-            under = (math.sin(math.radians(angle)), -math.cos(math.radians(angle)))
-            shapes.append(Label(((x0 + x1) / 2, (z0 + z1) / 2), f"{part.of}  {abs(angle):.1f}°", under,
+            over = (-3.4 * math.sin(math.radians(angle)), 1.3 * math.cos(math.radians(angle)))
+            shapes.append(Label(((x0 + x1) / 2, (z0 + z1) / 2), f"{part.of}  {abs(angle):.1f}°", over,
                                 f"face:{part.of}"))
     return Drawing(tuple(shapes))
 

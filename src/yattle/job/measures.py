@@ -1,8 +1,8 @@
 """Taped measures from a table: a line each, what was taped and what the tape said.
 
-``what`` is a run (``E2``), ``pitch`` and a face (``pitch loft.1``), ``diagonal``, a face and two of its corners
-(``diagonal loft.1 0-2``), or a field of a block (``span loft``). Values are lengths or pitches as the hand
-speaks them. A first line ``what,value`` is passed over.
+``what`` is a run (``E2``), ``fold`` and a run (``fold V1``), ``pitch`` and a face (``pitch loft.1``), ``diagonal``,
+a face and two of its corners (``diagonal loft.1 0-2``), or a field of a block (``span loft``). Values are lengths,
+pitches or angles as the hand speaks them. A first line ``what,value`` is passed over.
 """
 
 from __future__ import annotations
@@ -12,11 +12,11 @@ import io
 
 from yattle.errors import InputError
 from yattle.job.model import Job
-from yattle.job.roof_runs import run_of, with_run
-from yattle.measure import UNITS, parse_length, parse_pitch
+from yattle.job.roof_runs import run_of, with_fold_taped, with_run
+from yattle.measure import UNITS, parse_angle, parse_length, parse_pitch
 from yattle.roof import Facet, Roof, build
 from yattle.roof.build import outline3
-from yattle.roof.measured import Taped, worked_out
+from yattle.roof.measured import ANGLES, Taped, worked_out
 from yattle.roof.panels import OutOfSquare, face_frame, out_of_square
 
 
@@ -54,14 +54,16 @@ def _with_measure(job: Job, what: str, value: str, where: str) -> Job:
     if len(words) == 1:
         run = run_of(job, words[0])
         return with_run(job, run.id, taped=parse_length(value, UNITS[job.unit].typed, where))
+    if words[0] == "fold":
+        return with_fold_taped(job, " ".join(words[1:]), parse_angle(value, where))
     kind, of, field = words[0], " ".join(words[1:]), ""
     if kind == "diagonal" and len(words) > 2:
         of, field = " ".join(words[1:-1]), words[-1]
     is_face = any(facet.id == of for facet in build(job.roof).facets)
     if kind != "diagonal" and not (kind == "pitch" and is_face):
         kind, field = "block", words[0]
-    is_pitch = "pitch" in what.split()[0]
-    number = parse_pitch(value, where) if is_pitch else parse_length(value, UNITS[job.unit].typed, where)
+    number = (parse_pitch(value, where) if "pitch" in words[0] else parse_angle(value, where) if words[0] in ANGLES
+              else parse_length(value, UNITS[job.unit].typed, where))
     taped = Taped(kind=kind, of=of, field=field, value=number)  # type: ignore[arg-type]
     if worked_out(build(job.roof), taped) is None:
         raise InputError(where, repr(what), "a run, or pitch, diagonal or a measure of a face or block of this roof")

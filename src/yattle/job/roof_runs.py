@@ -157,6 +157,16 @@ def _with_roof_run(job: Job, found: RoofRun, changes: dict[str, object]) -> Job:
     return job.with_note(job.note(edge.key, place).but(**changes)) if changes else job
 
 
+def with_fold_taped(job: Job, run_id: str, value: float | None) -> Job:
+    """The job with the fold of a roof's edge as an angle finder found it, degrees; ``None`` takes it out."""
+    found = next((r for r in roof_runs(job) if r.run.id == run_id and r.edge.fold is not None), None)
+    if found is None:
+        raise InputError("fold", repr(run_id), "an edge of the roof between two planes")
+    place = str(found.place)
+    taped = None if value is None else Taped(kind="fold", of=found.edge.key, field=place, value=value)
+    return job.with_taped(taped, "fold", found.edge.key, place)
+
+
 def _with_pitch(job: Job, edge: Edge, pitch: float) -> Job:
     """The pitch of the edge's first facet, where it was entered: in its block."""
     roof = build(job.roof)

@@ -85,7 +85,7 @@ class _Finder:
     def __init__(self, bodies: tuple[Body, ...], facets: tuple[Facet, ...]) -> None:
         self.bodies, self.facets = bodies, facets
         self.shapes = np.array([facet.shape for facet in facets], dtype=object)
-        self.boxes = np.array([body.box for body in bodies]).reshape(-1, 4)
+        self.boxes = [body.box for body in bodies]
 
     def borders(self) -> list[_Border]:
         """Every border, parted at each corner of the roof or of a wall that lies on it."""
@@ -130,10 +130,9 @@ class _Finder:
 
     def wall(self, beyond: Point, height: float) -> int | None:
         """The block whose wall stands at ``beyond`` and goes higher than ``height``: the highest."""
-        near = np.nonzero((self.boxes[:, 0] <= beyond[0]) & (self.boxes[:, 2] >= beyond[0])
-                          & (self.boxes[:, 1] <= beyond[1]) & (self.boxes[:, 3] >= beyond[1]))[0]
-        found = [int(n) for n in near if self.bodies[n].stands_at(beyond)
-                 and self.bodies[n].height(beyond) > height + _LEVEL]
+        x, y = beyond
+        found = [n for n, (left, low, right, high) in enumerate(self.boxes) if left <= x <= right and low <= y <= high
+                 and self.bodies[n].stands_at(beyond) and self.bodies[n].height(beyond) > height + _LEVEL]
         return max(found, default=None, key=lambda n: self.bodies[n].height(beyond)) if found else None
 
 
@@ -246,10 +245,13 @@ def _chained(edges: list[Edge]) -> list[Edge]:
 
 def _in_line(one: Edge, other: Edge) -> bool:
     """Whether the place where both meet lies on the line from end to end."""
-    whole = np.subtract(other.b, one.a)
-    part = np.subtract(one.b, one.a)
-    size = float(np.linalg.norm(whole))
-    return bool(part @ whole > 0 and np.linalg.norm(np.cross(part, whole)) < 0.05 * size and size > one.length)
+    whole = [q - p for p, q in zip(one.a, other.b, strict=True)]
+    part = [q - p for p, q in zip(one.a, one.b, strict=True)]
+    size = math.hypot(*whole)
+    if size <= one.length:
+        return False
+    share = sum(p * w for p, w in zip(part, whole, strict=True)) / (size * size)
+    return share > 0 and math.dist(part, [share * w for w in whole]) < 0.05
 
 
 def _numbered(edges: list[Edge]) -> tuple[Edge, ...]:

@@ -16,27 +16,29 @@ from pydantic import Field
 
 from yattle.errors import InputError
 from yattle.roof.build import Roof, build, outline3
+from yattle.roof.edges import Edge
 from yattle.roof.model import RoofPlan
 from yattle.values import Value
 
 _LENGTHS = ("length", "span", "eave_height", "x", "y", "eave_overhang", "rake_overhang")
-_PITCHES = ("pitch", "pitch_right", "pitch_ends")
+ANGLES = ("pitch", "pitch_right", "pitch_ends", "bearing")
 _ROUNDS = 4
 
 
 class Taped(Value):
-    """One measure taken on the roof. ``kind`` ``edge``: the true length of the edge with key ``of``; ``diagonal``: on
-    facet ``of`` between its corners ``field`` (``0-2``); ``pitch``: of facet ``of``; ``block``: ``field`` of block
-    ``of``. Lengths mm, pitches degrees."""
+    """One measure taken on the roof. ``kind`` ``edge``: the true length of the edge with key ``of``; ``fold``: the
+    angle it folds by, 180° less what an angle finder laid square over it reads; ``field`` its place among edges of
+    that key. ``diagonal``: on facet ``of`` between its corners ``field`` (``0-2``); ``pitch``: of facet ``of``;
+    ``block``: ``field`` of block ``of``. Lengths mm, angles degrees."""
 
-    kind: Literal["edge", "diagonal", "pitch", "block"]
+    kind: Literal["edge", "fold", "diagonal", "pitch", "block"]
     of: Annotated[str, Field(min_length=1)]
     field: str = ""
     value: Annotated[float, Field(gt=0, le=1e6)]
 
     @property
     def is_angle(self) -> bool:
-        return self.kind == "pitch" or (self.kind == "block" and self.field in _PITCHES)
+        return self.kind in ("fold", "pitch") or (self.kind == "block" and self.field in ANGLES)
 
     @property
     def sigma(self) -> float:
@@ -76,10 +78,9 @@ class Adjustment:
 
 def worked_out(roof: Roof, taped: Taped) -> float | None:
     """What the roof says of a measure; ``None`` where there is no such thing on it (any more)."""
-    if taped.kind == "edge":
-        found = [edge for edge in roof.edges if edge.key == taped.of]
-        place = int(taped.field or 0)
-        return found[place].length if place < len(found) else None
+    if taped.kind in ("edge", "fold"):
+        edge = _edge_of(roof, taped)
+        return None if edge is None else edge.length if taped.kind == "edge" else edge.fold
     if taped.kind == "block":
         block = next((b for b in roof.plan.blocks if b.id == taped.of), None)
         value = getattr(block, taped.field, None)
@@ -96,6 +97,12 @@ def worked_out(roof: Roof, taped: Taped) -> float | None:
     return None
 
 
+def _edge_of(roof: Roof, taped: Taped) -> Edge | None:
+    found = [edge for edge in roof.edges if edge.key == taped.of]
+    place = int(taped.field or 0)
+    return found[place] if place < len(found) else None
+
+
 @dataclass(frozen=True)
 class _Entered:
     block: int
@@ -105,7 +112,7 @@ class _Entered:
 
     @property
     def is_angle(self) -> bool:
-        return self.field in _PITCHES
+        return self.field in ANGLES
 
     @property
     def sigma(self) -> float:
@@ -118,7 +125,7 @@ class _Entered:
 
 def _entered(plan: RoofPlan) -> list[_Entered]:
     return [_Entered(n, field, f"{field.replace('_', ' ')} of {block.id}", float(getattr(block, field)))
-            for n, block in enumerate(plan.blocks) for field in (*_LENGTHS, *_PITCHES)
+            for n, block in enumerate(plan.blocks) for field in (*_LENGTHS, *ANGLES)
             if getattr(block, field, None) is not None]
 
 
@@ -183,10 +190,9 @@ def _misfits(plan: RoofPlan, entered: list[_Entered], start: np.ndarray, values:
 
 def name_of(roof: Roof, taped: Taped) -> str:
     """A taped measure in words."""
-    if taped.kind == "edge":
-        found = [edge for edge in roof.edges if edge.key == taped.of]
-        place = int(taped.field or 0)
-        return f"taped {found[place].kind} {found[place].id}" if place < len(found) else f"taped {taped.of}"
+    if taped.kind in ("edge", "fold"):
+        edge, what = _edge_of(roof, taped), "taped fold of " if taped.kind == "fold" else "taped "
+        return f"{what}{edge.kind} {edge.id}" if edge is not None else f"{what}{taped.of}"
     if taped.kind == "block":
         return f"taped {taped.field.replace('_', ' ')} of {taped.of}"
     return f"taped {taped.kind} of {taped.of}"

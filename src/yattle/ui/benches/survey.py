@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from PyQt6.QtCore import QModelIndex
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
-from yattle.drawing import Drawing, FreeEave, Line, PlanEdge, Tag, cut_drawing, panel_drawing, roof_drawing
+from yattle.drawing import Drawing, FreeEave, Label, Line, PlanEdge, Tag, cut_drawing, panel_drawing, roof_drawing
 from yattle.errors import InputError
 from yattle.job import DerivedRun
 from yattle.job.roof_runs import roof_runs
@@ -58,7 +58,7 @@ class SurveyBench(SurveySlate):
         self.plan.nudged.connect(self._nudge)
         self.plan.dropped.connect(self._follow_drop)
         self.solid = RoofSolid("roof in space, turnable")
-        self.section = Canvas("roof cut along the line", (30, 34, 30, 40))
+        self.section = Canvas("roof cut along the line", (52, 34, 52, 40))
         self.section.pressed.connect(self.press)
         self.face = Canvas("panels on the face", (30, 40, 30, 60))
         self.face.pressed.connect(lambda key: self.press(key) if key.startswith("opening") else None)
@@ -282,7 +282,7 @@ class SurveyBench(SurveySlate):
 
     def state(self, derived: DerivedRun) -> str:
         if derived.findings:
-            return f"{len(derived.findings)} to look at"
+            return f"look: {len(derived.findings)}"
         if not derived.made:
             return ""
         if not derived.pieces:
@@ -358,8 +358,9 @@ class SurveyBench(SurveySlate):
         measured = self.block_id if self.view == "plan" else ""
         drawing = roof_drawing(roof, edges, eaves, self.store.unit, pitches, measured,
                                self.drop if self.preview is None else None)
-        if self.preview is not None:  # letters only when it stands still
-            drawing = Drawing(tuple(s for s in drawing.shapes if not isinstance(s, Tag)))
+        if self.preview is not None:  # letters and pitches only when it stands still
+            drawing = Drawing(tuple(s for s in drawing.shapes if not isinstance(s, Tag)
+                                    and not (isinstance(s, Label) and not s.strong)))
         if self.view == "cut" and self.cut is not None:
             drawing = Drawing((*drawing.shapes, Line((self.cut.a, self.cut.b), "axis")), frame=drawing.box)
         run = "" if self.part else self.store.session.selection.run or ""

@@ -4,21 +4,15 @@ from __future__ import annotations
 
 from typing import Any
 
-from yattle.details import Finding
 from yattle.errors import InputError
 from yattle.job import Job
-from yattle.job.measures import face_out_of_square
 from yattle.measure import UNITS, parse_angle, say_length
 from yattle.metal import library
-from yattle.roof import Facet
 from yattle.roof.drain import Drainage, drainage
-from yattle.roof.measured import Adjustment, Taped, adjust, worked_out
 from yattle.roof.panels import PanelPlan, lay
-from yattle.roof.starts import with_part
-from yattle.ui.benches.base import BenchPage
+from yattle.ui.benches.survey_measures import SurveyMeasures
 from yattle.ui.benches.survey_table import COLUMNS
 from yattle.ui.frame.slate import Shown
-from yattle.ui.store import Desk, Store
 
 _BLOCK = (("x", "centre east", "mm"), ("y", "centre north", "mm"), ("bearing", "bearing", "°"),
           ("length", "length", "mm"), ("span", "span", "mm"), ("eave_height", "eave height", "mm"),
@@ -33,55 +27,13 @@ _HINTS = {"length": "wall to wall along the ridge", "span": "wall to wall across
           "pitch_ends": "empty: as on the left", "top": "how high it stands, for the details"}
 
 
-class SurveySlate(BenchPage):
-    """What the survey says and takes; ``part`` is what is selected on the plan beside a run: ``face:ID``,
-    ``opening:ID``, or ``block:ID`` of one that lies buried."""
-
-    part: str
-
-    def __init__(self, store: Store) -> None:
-        super().__init__(store)
-        self.part = ""
-        self.desk = Desk(self)
-        self.desk.ready.connect(self.refresh)
-        self.desk.trouble.connect(store.trouble)
-
-    # -- what is selected -------------------------------------------------------------------------
-
-    @property
-    def facet(self) -> Facet | None:
-        """The selected face."""
-        kind, _, name = self.part.partition(":")
-        roof = self.store.session.derived.roof
-        return next((f for f in roof.facets if f.id == name), None) if kind == "face" else None
-
-    @property
-    def item(self) -> Any:
-        """The selected face's block (or sketched face), or the selected opening."""
-        kind, _, name = self.part.partition(":")
-        plan = self.store.session.job.roof
-        if kind == "block":
-            return next((b for b in plan.blocks if b.id == name), None)
-        if kind == "opening":
-            return next((o for o in plan.openings if o.id == name), None)
-        facet = self.facet
-        return next((b for b in (*plan.blocks, *plan.faces) if facet is not None and b.id == facet.block), None)
-
-    @property
-    def block_id(self) -> str:
-        """The selected block's id, or nothing."""
-        item = self.item
-        return item.id if item is not None and item in self.store.session.job.roof.blocks else ""
+class SurveySlate(SurveyMeasures):
+    """What the survey says and takes."""
 
     def _put_block(self, name: str) -> str | None:
         self.part = self.part_of_block(name)
         self.refresh()
         return None
-
-    def part_of_block(self, name: str) -> str:
-        """What is selected with a block: its first face, or itself where it lies buried."""
-        facet = next((f for f in self.store.session.derived.roof.facets if f.block == name), None)
-        return f"face:{facet.id}" if facet else f"block:{name}"
 
     # -- the slate --------------------------------------------------------------------------------
 
@@ -100,6 +52,8 @@ class SurveySlate(BenchPage):
         for field, title, unit in _BLOCK:
             with s.when(lambda field=field: bool(self.block_id) and hasattr(self.item, field)):  # type: ignore[misc]
                 self._field_row(field, title, unit)
+        with s.when(lambda: bool(self.block_id)):
+            self._fill_block_measures()
         with s.when(lambda: hasattr(self.item, "outline")):
             self._fill_sketch()
         with s.when(lambda: self.part.startswith("opening:")):
@@ -121,21 +75,17 @@ class SurveySlate(BenchPage):
                  lambda text: self._put_here("length", text), "true length of the edge")
         s.number("taped", lambda: Shown(self._field("taped"), self._off()),
                  lambda text: self._put_here("taped", text), "what the tape said; empty if not taped")
-        with s.when(lambda: not self.part and bool(self._water())):
+        self._fill_run_measures()
+        with s.when(lambda: bool(self._seams_say())):
+            s.said("seams", self._seams_say)
+        with s.when(lambda: bool(self._water())):
             s.said("water", self._water)
 
     def _fill_face(self) -> None:
         s = self.slate
         s.group("Face")
         s.said("face", self._face_says)
-        s.number("taped pitch", lambda: Shown(*self._measure("pitch", "")),
-                 lambda text: self._put_measure("pitch", "", text), "what the angle finder said; empty if not measured")
-        for title, field in (("diagonal 1", "0-2"), ("diagonal 2", "1-3")):
-            s.number(title, lambda field=field: Shown(*self._measure("diagonal", field)),  # type: ignore[misc]
-                     lambda text, field=field: self._put_measure("diagonal", field, text),
-                     f"taped between its corners {field}; empty if not taped")
-        with s.when(lambda: self.facet is not None and bool(self._square_says())):
-            s.said("square", self._square_says)
+        self._fill_face_measures()
         s.group("Panels on this face")
         s.said("panels", self._panels_say)
         s.number("coverage", lambda: Shown(self.say(self.panel_rule.coverage)),
@@ -194,6 +144,7 @@ class SurveySlate(BenchPage):
         s.number("rain", lambda: Shown(f"{session.job.rain:g}", "mm an hour"),
                  lambda text: self.store.attempt(lambda: self._set_job("rain", parse_angle(text, "rain"))),
                  "your entry, from the local code or the weather service; what follows from it is advice")
+        self._fill_instrument()
 
     # -- the run ----------------------------------------------------------------------------------
 
@@ -238,14 +189,6 @@ class SurveySlate(BenchPage):
         return (f"{water.catchment[edge]:.1f} m² drain here, {water.flow(edge, job.rain):.2f} l/s at "
                 f"{job.rain:g} mm/h. Advice: gutters and outlets by their maker and the local code")
 
-    @property
-    def edge_id(self) -> str:
-        """The roof's own id of the selected run's edge, or nothing."""
-        from yattle.job.roof_runs import roof_runs
-
-        here = self.store.session.selection.run
-        return next((r.edge.id for r in roof_runs(self.store.session.job) if r.run.id == here), "")
-
     def _drainage(self) -> Drainage | None:
         roof = self.store.session.derived.roof
         found = self.desk.get(("water", roof.plan), lambda: drainage(roof))
@@ -257,74 +200,12 @@ class SurveySlate(BenchPage):
         self.slate.number(title, lambda: Shown(self._part_field(field, unit)),
                           lambda text: self.put_part(field, unit, text, title), _HINTS.get(field, ""))
 
-    def _part_field(self, field: str, unit: str) -> str:
-        value = getattr(self.item, field, None)
-        if value is None:
-            return ""
-        if unit.startswith("mm"):
-            return self.say(value)
-        return self.say_pitch(value) if unit.startswith("pitch") else f"{value:g}°"
-
-    def put_part(self, field: str, unit: str, text: str, title: str) -> str | None:
-        """Take a typed measure of the selected block or opening."""
-        item = self.item
-
-        def put() -> None:
-            value: float | None = None
-            if text.strip() or not unit.endswith("?"):
-                value = (self.length_from(text, title) if unit.startswith("mm") else
-                         self.pitch_from(text) if unit.startswith("pitch") else parse_angle(text, title))
-            self.edit_part(item.id, f"{item.id} {title}", **{field: value})
-        return self.store.attempt(put)
-
-    def edit_part(self, part: str, title: str, **changes: object) -> None:
-        """Change fields of one block or opening of the job's roof."""
-        self.store.session.edit(title, lambda job: job.but(roof=with_part(job.roof, part, **changes)))
-
     def _face_says(self) -> str:
         facet = self.facet
         if facet is None:
             return "–"
         area = facet.shape.area * facet.plane.stretch / 1e6
         return f"{facet.id}, {self.say_pitch(facet.plane.pitch)}, {area:.1f} m²"
-
-    def _measure(self, kind: str, field: str) -> tuple[str, str]:
-        """What was taped of the selected face, and how far it is off."""
-        facet, job = self.facet, self.store.session.job
-        if facet is None:
-            return "", ""
-        taped = next((t for t in job.taped if (t.kind, t.of, t.field) == (kind, facet.id, field)), None)
-        says = worked_out(self.store.session.derived.roof, Taped(kind=kind, of=facet.id, field=field, value=1.0))  # type: ignore[arg-type]
-        shown = "" if says is None else f"{says:.1f}°" if kind == "pitch" else self.say(says)
-        if taped is None or says is None:
-            return "", f"roof says {shown}" if shown else ""
-        off = f"{taped.value - says:+.1f}°" if kind == "pitch" else f"{taped.value - says:+.0f} mm"
-        return (f"{taped.value:g}°" if kind == "pitch" else self.say(taped.value)), off
-
-    def _put_measure(self, kind: str, field: str, text: str) -> str | None:
-        facet = self.facet
-        assert facet is not None
-
-        def put() -> None:
-            taped = None
-            if text.strip():
-                value = self.pitch_from(text) if kind == "pitch" else self.length_from(text, f"diagonal {field}")
-                taped = Taped(kind=kind, of=facet.id, field=field, value=value)  # type: ignore[arg-type]
-            self.store.session.edit(f"{facet.id} {kind} taped",
-                                    lambda job: job.with_taped(taped, kind, facet.id, field))
-        return self.store.attempt(put)
-
-    def _square_says(self) -> str:
-        """How far the face is out of square, and what that makes a panel."""
-        facet, session = self.facet, self.store.session
-        lean = face_out_of_square(session.job, session.derived.roof, facet) if facet is not None else None
-        if lean is None:
-            return ""
-        if lean.corner == "none":
-            return "square" + (f", but the diagonals are {lean.misfit:.0f} mm off together" if lean.misfit > 5 else "")
-        count = len(self.laid.panels) if self.laid is not None else 0
-        spread = f"; spread over {count} panels {abs(lean.offset) / count:.1f} mm each" if count else ""
-        return f"{self.say(abs(lean.offset))} out at the head, {lean.corner} corner stands out{spread}"
 
     # -- panels -----------------------------------------------------------------------------------
 
@@ -334,14 +215,30 @@ class SurveySlate(BenchPage):
         return self.store.session.job.panel_rule(facet.id if facet is not None else "")
 
     @property
-    def laid(self) -> PanelPlan | None:
+    def laid(self) -> PanelPlan | None:  # type: ignore[override]
         """The selected face laid with panels."""
-        facet, roof = self.facet, self.store.session.derived.roof
-        if facet is None:
-            return None
-        rule = self.panel_rule
-        found = self.desk.get(("panels", roof.plan, facet.id, rule), lambda: lay(roof, facet.id, rule))
+        return self.laid_on(self.facet.id) if self.facet is not None else None
+
+    def laid_on(self, name: str) -> PanelPlan | None:
+        """A face laid with panels; ``None`` while it is still worked out."""
+        roof, rule = self.store.session.derived.roof, self.store.session.job.panel_rule(name)
+        found = self.desk.get(("panels", roof.plan, name, rule), lambda: lay(roof, name, rule))
         return found if isinstance(found, PanelPlan) else None
+
+    def _seams_say(self) -> str:
+        """Where the panels' seams come to the selected edge, from its left end, for each face beside it."""
+        found, roof = self.roof_run, self.store.session.derived.roof
+        if found is None:
+            return ""
+        said = []
+        for name in found.edge.facets:
+            laid = self.laid_on(name)
+            places = laid.on_edges.get(found.edge.id, ()) if laid is not None else ()
+            if places:
+                shown = ", ".join(say_length(place, self.store.unit, 0) for place in places[:6])
+                more = f" … {say_length(places[-1], self.store.unit, 0)}" if len(places) > 6 else ""
+                said.append(f"{roof.facet(name).id}: {len(places)} at {shown}{more}")
+        return "\n".join(said)
 
     def _panels_say(self) -> str:
         laid = self.laid
@@ -379,46 +276,6 @@ class SurveySlate(BenchPage):
             rule = self.panel_rule.but(**{field: value})
             self.store.session.edit(f"panels on {facet.id}", lambda job: job.with_panels(facet.id, rule))
         return self.store.attempt(put)
-
-    # -- measures ---------------------------------------------------------------------------------
-
-    @property
-    def adjustment(self) -> Adjustment | None:
-        job = self.store.session.job
-        if not job.taped:
-            return None
-        found = self.desk.get(("adjust", job.roof, job.taped), lambda: adjust(job.roof, job.taped))
-        return found if isinstance(found, Adjustment) else None
-
-    def _troubles(self) -> list[tuple[str, Finding]]:
-        session = self.store.session
-        found = [f for f in session.derived.findings if f[1].field in ("taped", "length", "pitch")]
-        adjusted = self.adjustment
-        if adjusted is not None and adjusted.suspects and adjusted.suspects[0].off > 3.0:
-            named = " or ".join(m.named for m in adjusted.suspects[:3])
-            worst = adjusted.suspects[0]
-            gap = worst.measured - worst.adjusted
-            off = f"{gap:+.1f}°" if worst.is_angle else f"{gap:+.0f} mm"
-            found.append(("", Finding("look", f"most likely wrong: {named}",
-                                      f"{off} against all other measures; tape it again, or press here to take the "
-                                      "roof that fits all of them best", "adjust")))
-        return found
-
-    def _go(self, run_id: str, finding: Finding) -> None:
-        if finding.field == "adjust":
-            self.take_adjusted()
-            return
-        self.part = ""
-        self.store.session.select(run=run_id)
-        self.refresh()
-        self.slate.row(finding.field).field.setFocus()  # type: ignore[attr-defined]
-
-    def take_adjusted(self) -> None:
-        """Make the roof the one that fits all measures best."""
-        adjusted = self.adjustment
-        if adjusted is not None:
-            self.store.attempt_aloud(lambda: self.store.session.edit(
-                "take the adjusted roof", lambda job: job.but(roof=adjusted.plan)))
 
     # -- the job ----------------------------------------------------------------------------------
 

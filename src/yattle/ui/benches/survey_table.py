@@ -17,24 +17,26 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class Column:
-    """A column of the runs' table; ``field`` is what typing into it changes, none if it is worked out."""
+    """A column of the runs' table, ``width`` pixels wide (0: what the others leave); ``field`` is what typing into it
+    changes, none if it is worked out."""
 
     title: str
+    width: int
     show: Callable[[SurveyBench, DerivedRun], str]
     field: str = ""
 
 
 COLUMNS = (
-    Column("run", lambda bench, d: d.run.id),
-    Column("place", lambda bench, d: d.run.name, "name"),
-    Column("pitch", lambda bench, d: bench.say_pitch(d.run.pitch), "pitch"),
-    Column("length", lambda bench, d: bench.say(d.run.length), "length"),
-    Column("taped", lambda bench, d: bench.say(d.run.taped) if d.run.taped else "", "taped"),
-    Column("edge", lambda bench, d: d.run.kind.replace("-", " ")),
-    Column("slope", lambda bench, d: f"{d.run.slope:.1f}°" if d.run.slope > 0.005 else "level"),
-    Column("fold", lambda bench, d: "" if d.run.fold is None else f"{d.run.fold:.1f}°"),
-    Column("detail", lambda bench, d: d.family.title if d.family else "none yet"),
-    Column("state", lambda bench, d: bench.state(d)),
+    Column("run", 42, lambda bench, d: d.run.id),
+    Column("place", 0, lambda bench, d: d.run.name, "name"),
+    Column("pitch", 52, lambda bench, d: bench.say_pitch(d.run.pitch), "pitch"),
+    Column("length", 80, lambda bench, d: bench.say(d.run.length), "length"),
+    Column("taped", 80, lambda bench, d: bench.say(d.run.taped) if d.run.taped else "", "taped"),
+    Column("edge", 78, lambda bench, d: d.run.kind.replace("-", " ")),
+    Column("slope", 54, lambda bench, d: f"{d.run.slope:.1f}°" if d.run.slope > 0.005 else "level"),
+    Column("fold", 56, lambda bench, d: "" if d.run.fold is None else f"{d.run.fold:.1f}°"),
+    Column("detail", 104, lambda bench, d: d.family.title if d.family else "none yet"),
+    Column("state", 66, lambda bench, d: bench.state(d)),
 )
 _RIGHT = ("pitch", "length", "taped", "slope", "fold")
 
@@ -103,7 +105,11 @@ def run_table(model: RunTable) -> QTableView:
     assert side is not None and head is not None
     side.hide()
     side.setDefaultSectionSize(30)
-    head.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-    head.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
+    for n, column in enumerate(COLUMNS):
+        if column.width:
+            table.setColumnWidth(n, column.width)
+        else:
+            head.setSectionResizeMode(n, QHeaderView.ResizeMode.Stretch)
+    head.setMinimumSectionSize(40)
     head.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
     return table

@@ -107,10 +107,8 @@ class RoofDeeds:
     def _stand_in(self, field: QLineEdit) -> StandInInstrument:
         """The stand-in reads what the roof says, with a scatter of its own."""
         name = field.accessibleName()
-        run = self.benches["survey"].run
-        angle = "pitch" in name
-        truth = 0.0 if run is None else run.run.pitch if angle else run.run.length
-        return StandInInstrument(truth, angle, seed=len(name) + len(field.text()))
+        truth, is_angle = self.benches["survey"].truth_of(name)
+        return StandInInstrument(truth, is_angle, seed=len(name) + len(field.text()))
 
     # -- files ------------------------------------------------------------------------------------
 

@@ -45,8 +45,9 @@ class Slate(QScrollArea):
 
     @contextmanager
     def when(self, holds: Callable[[], bool]) -> Iterator[None]:
-        """What is added meanwhile is shown only while ``holds`` does."""
-        outer, self._when = self._when, holds
+        """What is added meanwhile is shown only while ``holds`` does, and what stands around it holds too."""
+        outer = self._when
+        self._when = holds if outer is None else lambda: outer() and holds()
         yield
         self._when = outer
 

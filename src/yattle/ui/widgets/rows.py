@@ -136,7 +136,9 @@ class NumberRow(Row):
             self._set(self.get().text)
 
     def _set(self, text: str) -> None:
-        self.field.setText(text)
+        if self.field.text() != text:
+            self.field.setText(text)
+            self.field.setCursorPosition(0)  # of a long text the beginning is seen
         self.field.setModified(False)
         self._mark(None)
 

@@ -1,0 +1,189 @@
+"""What was taped beside what the roof says: of the run, the block or the face in hand; and what does not fit."""
+
+from __future__ import annotations
+
+from yattle.details import Finding
+from yattle.devices import check_address
+from yattle.job.measures import face_out_of_square
+from yattle.job.settings import keep_address, load_settings
+from yattle.measure import parse_angle
+from yattle.roof.measured import ANGLES, Adjustment, Taped, adjust, worked_out
+from yattle.roof.panels import PanelPlan
+from yattle.ui.benches.survey_parts import SurveyParts
+from yattle.ui.frame.slate import Shown
+from yattle.ui.store import Store
+
+Place = tuple[str, str, str]  # kind, of and field of a taped measure
+
+
+class SurveyMeasures(SurveyParts):
+    """The survey's measures. ``taped_field`` is the measure of the block in hand that was taped."""
+
+    laid: PanelPlan | None
+
+    def __init__(self, store: Store) -> None:
+        super().__init__(store)
+        self.taped_field = "length"
+        self.instrument_at = load_settings().instrument
+
+    # -- rows -------------------------------------------------------------------------------------
+
+    def _fill_run_measures(self) -> None:
+        """What was taped of the selected edge; the length's row is the run's own."""
+        with self.slate.when(lambda: self._fold_place() is not None):
+            self.slate.number("taped fold", lambda: self._measure(self._fold_place()),
+                              lambda text: self._put_measure(self._fold_place(), text),
+                              "180° less what the angle finder reads square over the edge; empty if not measured")
+
+    def _fill_block_measures(self) -> None:
+        s = self.slate
+        s.choice("taped of it", self._taped_fields, lambda: self._taped_field, self._put_taped_field,
+                 "the measure of this block that was taken")
+        s.number("tape said", lambda: self._measure(self._block_place()),
+                 lambda text: self._put_measure(self._block_place(), text),
+                 "what tape or angle finder said; empty if not taken")
+
+    def _fill_face_measures(self) -> None:
+        s = self.slate
+        s.number("taped pitch", lambda: self._measure(self._face_place("pitch")),
+                 lambda text: self._put_measure(self._face_place("pitch"), text),
+                 "what the angle finder said; empty if not measured")
+        for title, field in (("diagonal 1", "0-2"), ("diagonal 2", "1-3")):
+            s.number(title, lambda field=field: self._measure(self._face_place("diagonal", field)),  # type: ignore[misc]
+                     lambda text, field=field: self._put_measure(self._face_place("diagonal", field), text),
+                     f"taped between its corners {field}; empty if not taped")
+        with s.when(lambda: self.facet is not None and bool(self._square_says())):
+            s.said("square", self._square_says)
+
+    def _fill_instrument(self) -> None:
+        self.slate.words("instrument at", lambda: Shown(self.instrument_at), self._put_instrument,
+                         "tape or angle finder: stand-in, tcp:HOST:PORT or serial:PORT; F9 reads into a field")
+
+    def _put_instrument(self, text: str) -> str | None:
+        def put() -> None:
+            self.instrument_at = check_address(text)
+            keep_address(instrument=self.instrument_at)
+        return self.store.attempt(put)
+
+    def truth_of(self, name: str) -> tuple[float, bool]:
+        """What the roof says of the measure in the field of that name, and whether it is an angle: what the stand-in
+        for an instrument reads."""
+        places = {"taped fold": self._fold_place(), "tape said": self._block_place(),
+                  "taped pitch": self._face_place("pitch"),
+                  "diagonal 1": self._face_place("diagonal", "0-2"), "diagonal 2": self._face_place("diagonal", "1-3")}
+        place = places.get(name)
+        if place is not None:
+            asked = Taped(kind=place[0], of=place[1], field=place[2], value=1.0)  # type: ignore[arg-type]
+            return worked_out(self.store.session.derived.roof, asked) or 0.0, asked.is_angle
+        run = self.run.run if self.run is not None else None
+        is_angle = "pitch" in name
+        return (0.0 if run is None else run.pitch if is_angle else run.length), is_angle
+
+    # -- one measure ------------------------------------------------------------------------------
+
+    def _fold_place(self) -> Place | None:
+        found = self.roof_run
+        return ("fold", found.edge.key, str(found.place)) if found is not None and found.edge.fold is not None else None
+
+    def _face_place(self, kind: str, field: str = "") -> Place | None:
+        return (kind, self.facet.id, field) if self.facet is not None else None
+
+    def _block_place(self) -> Place | None:
+        return ("block", self.block_id, self._taped_field) if self.block_id else None
+
+    def _taped_fields(self) -> list[tuple[str, str]]:
+        fields = ("length", "span", "eave_height", "pitch", "pitch_right", "pitch_ends", "eave_overhang",
+                  "rake_overhang", "bearing")
+        return [(f, f.replace("_", " ")) for f in fields if getattr(self.item, f, None) is not None]
+
+    @property
+    def _taped_field(self) -> str:
+        return self.taped_field if getattr(self.item, self.taped_field, None) is not None else "length"
+
+    def _put_taped_field(self, field: str) -> str | None:
+        self.taped_field = field
+        self.refresh()
+        return None
+
+    def _measure(self, place: Place | None) -> Shown:
+        """What was taped, and how far it is off; where nothing was taped what the roof says."""
+        if place is None:
+            return Shown("")
+        taped = next((t for t in self.store.session.job.taped if (t.kind, t.of, t.field) == place), None)
+        asked = Taped(kind=place[0], of=place[1], field=place[2], value=1.0)  # type: ignore[arg-type]
+        says = worked_out(self.store.session.derived.roof, asked)
+        shown = "" if says is None else f"{says:.1f}°" if asked.is_angle else self.say(says)
+        if taped is None or says is None:
+            return Shown("", f"roof says {shown}" if shown else "")
+        off = f"{taped.value - says:+.1f}°" if taped.is_angle else f"{taped.value - says:+.0f} mm"
+        return Shown(f"{taped.value:g}°" if taped.is_angle else self.say(taped.value), off)
+
+    def _put_measure(self, place: Place | None, text: str) -> str | None:
+        assert place is not None
+        kind, of, field = place
+
+        def put() -> None:
+            taped = None
+            if text.strip():
+                taped = Taped(kind=kind, of=of, field=field, value=self._read_measure(kind, field, text))  # type: ignore[arg-type]
+            self.store.session.edit(f"{of} {field or kind} taped", lambda job: job.with_taped(taped, kind, of, field))
+        return self.store.attempt(put)
+
+    def _read_measure(self, kind: str, field: str, text: str) -> float:
+        if kind == "pitch" or "pitch" in field:
+            return self.pitch_from(text)
+        if kind == "fold" or field in ANGLES:
+            return parse_angle(text, f"taped {field or kind}")
+        return self.length_from(text, f"{kind} {field}".replace("_", " "))
+
+    # -- what does not fit ------------------------------------------------------------------------
+
+    def _square_says(self) -> str:
+        """How far the face is out of square, and what that makes a panel."""
+        facet, session = self.facet, self.store.session
+        lean = face_out_of_square(session.job, session.derived.roof, facet) if facet is not None else None
+        if lean is None:
+            return ""
+        if lean.corner == "none":
+            return "square" + (f", but the diagonals are {lean.misfit:.0f} mm off together" if lean.misfit > 5 else "")
+        count = len(self.laid.panels) if self.laid is not None else 0
+        spread = f"; spread over {count} panels {abs(lean.offset) / count:.1f} mm each" if count else ""
+        return f"{self.say(abs(lean.offset))} out at the head, {lean.corner} corner stands out{spread}"
+
+    @property
+    def adjustment(self) -> Adjustment | None:
+        job = self.store.session.job
+        if not job.taped:
+            return None
+        found = self.desk.get(("adjust", job.roof, job.taped), lambda: adjust(job.roof, job.taped))
+        return found if isinstance(found, Adjustment) else None
+
+    def _troubles(self) -> list[tuple[str, Finding]]:
+        session = self.store.session
+        found = [f for f in session.derived.findings if f[1].field in ("taped", "length", "pitch")]
+        adjusted = self.adjustment
+        if adjusted is not None and adjusted.suspects and adjusted.suspects[0].off > 3.0:
+            named = " or ".join(m.named for m in adjusted.suspects[:3])
+            worst = adjusted.suspects[0]
+            gap = worst.measured - worst.adjusted
+            off = f"{gap:+.1f}°" if worst.is_angle else f"{gap:+.0f} mm"
+            found.append(("", Finding("look", f"most likely wrong: {named}",
+                                      f"{off} against all other measures; tape it again, or press here to take the "
+                                      "roof that fits all of them best", "adjust")))
+        return found
+
+    def _go(self, run_id: str, finding: Finding) -> None:
+        if finding.field == "adjust":
+            self.take_adjusted()
+            return
+        self.part = ""
+        self.store.session.select(run=run_id)
+        self.refresh()
+        self.slate.row(finding.field).field.setFocus()  # type: ignore[attr-defined]
+
+    def take_adjusted(self) -> None:
+        """Make the roof the one that fits all measures best."""
+        adjusted = self.adjustment
+        if adjusted is not None:
+            self.store.attempt_aloud(lambda: self.store.session.edit(
+                "take the adjusted roof", lambda job: job.but(roof=adjusted.plan)))

@@ -1,0 +1,92 @@
+"""What is selected on the survey's plan beside a run, and how its measures are read and typed."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from yattle.job.roof_runs import RoofRun, roof_runs
+from yattle.measure import parse_angle
+from yattle.roof import Facet
+from yattle.roof.starts import with_part
+from yattle.ui.benches.base import BenchPage
+from yattle.ui.store import Desk, Store
+
+
+class SurveyParts(BenchPage):
+    """``part`` is what is selected beside a run: ``face:ID``, ``opening:ID``, or ``block:ID`` of one that lies
+    buried. ``desk`` works out what takes long."""
+
+    part: str
+
+    def __init__(self, store: Store) -> None:
+        super().__init__(store)
+        self.part = ""
+        self.desk = Desk(self)
+        self.desk.ready.connect(self.refresh)
+        self.desk.trouble.connect(store.trouble)
+
+    @property
+    def facet(self) -> Facet | None:
+        """The selected face."""
+        kind, _, name = self.part.partition(":")
+        roof = self.store.session.derived.roof
+        return next((f for f in roof.facets if f.id == name), None) if kind == "face" else None
+
+    @property
+    def item(self) -> Any:
+        """The selected face's block (or sketched face), or the selected opening."""
+        kind, _, name = self.part.partition(":")
+        plan = self.store.session.job.roof
+        if kind == "block":
+            return next((b for b in plan.blocks if b.id == name), None)
+        if kind == "opening":
+            return next((o for o in plan.openings if o.id == name), None)
+        facet = self.facet
+        return next((b for b in (*plan.blocks, *plan.faces) if facet is not None and b.id == facet.block), None)
+
+    @property
+    def block_id(self) -> str:
+        """The selected block's id, or nothing."""
+        item = self.item
+        return item.id if item is not None and item in self.store.session.job.roof.blocks else ""
+
+    def part_of_block(self, name: str) -> str:
+        """What is selected with a block: its first face, or itself where it lies buried."""
+        facet = next((f for f in self.store.session.derived.roof.facets if f.block == name), None)
+        return f"face:{facet.id}" if facet else f"block:{name}"
+
+    @property
+    def roof_run(self) -> RoofRun | None:
+        """The selected run as an edge of the roof; ``None`` for a run of its own."""
+        here = self.store.session.selection.run
+        return next((r for r in roof_runs(self.store.session.job) if r.run.id == here), None)
+
+    @property
+    def edge_id(self) -> str:
+        """The roof's own id of the selected run's edge, or nothing."""
+        found = self.roof_run
+        return found.edge.id if found is not None else ""
+
+    def _part_field(self, field: str, unit: str) -> str:
+        value = getattr(self.item, field, None)
+        if value is None:
+            return ""
+        if unit.startswith("mm"):
+            return self.say(value)
+        return self.say_pitch(value) if unit.startswith("pitch") else f"{value:g}°"
+
+    def put_part(self, field: str, unit: str, text: str, title: str) -> str | None:
+        """Take a typed measure of the selected block or opening."""
+        item = self.item
+
+        def put() -> None:
+            value: float | None = None
+            if text.strip() or not unit.endswith("?"):
+                value = (self.length_from(text, title) if unit.startswith("mm") else
+                         self.pitch_from(text) if unit.startswith("pitch") else parse_angle(text, title))
+            self.edit_part(item.id, f"{item.id} {title}", **{field: value})
+        return self.store.attempt(put)
+
+    def edit_part(self, part: str, title: str, **changes: object) -> None:
+        """Change fields of one block or opening of the job's roof."""
+        self.store.session.edit(title, lambda job: job.but(roof=with_part(job.roof, part, **changes)))
