@@ -18,7 +18,8 @@ MEANS = {"pitch": "pitch of the roof", "fold": "angle between the two planes alo
 
 def sample(family: Family) -> Trim:
     """The detail as the house standard has it, 3 m long."""
-    roof = {name: value for name, value in FROM_ROOF.items() if name in family.roof}
+    roof = {name: value for name, value in FROM_ROOF.items()
+            if name in family.roof and value is not None}
     own = {field: ENTRIES[entry].metric for field, entry in family.entries.items()}
     free = {"legs": (40.0, 60.0, 20.0), "turns": (80.0, -40.0)} if family.name == "free" else {}
     return family.model(id="T", length=2900.0, metal=spec_of("prepainted-steel", 0.6), **roof, **own, **free)  # type: ignore[arg-type]

@@ -22,7 +22,7 @@ def test_hands_and_ends_of_a_run_of_four():
     assert [p.hand for p in pieces] == ["left hand", "middle", "middle", "right hand"]
     assert pieces[1].ends[0].says() == "nests under piece 1, lap 80.0 mm"
     assert pieces[1].ends[1].says() == "over piece 3, hem opened"
-    assert pieces[0].ends[0].says(UNITS["in16"]) == 'wrap 1 5/16", tab by tongs'
+    assert pieces[0].ends[0].says(UNITS["in16"]) == 'outer corner wrap 1 5/16", by tongs'
 
 
 def test_weather_from_the_right_turns_the_laps_round():

@@ -11,23 +11,40 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from samples import RULES, metal, section
-from yattle.pattern import End, Pattern, PatternFold, StripPlan, fold_up, prove_against_section, strip_pattern
+from yattle.pattern import End, Pattern, PatternFold, StripPlan, Tab, fold_up, prove_against_section, strip_pattern
 from yattle.pattern.pattern import signed_area
-from yattle.section import girth_of
+from yattle.section import Hem, girth_of
 
-ENDS = {"wrap": End("wrap", wrap=34.0), "under": End("under", lap=80.0), "over": End("over", lap=80.0), "plain": End()}
+ENDS = ("wrap", "under", "over", "plain", "wrap-in", "box", "hem-45", "lock")
+
+
+def end_of(name, profile):
+    """An end of that name on an eave drip, its flaps' deductions by the metal's own rule."""
+    def tab(leg, length, turn):
+        other = profile.but(legs=(95.0, 34.0), turns=(turn,), hem_a=None, hem_b=None) if abs(turn) < 180 else profile.but(
+            legs=(95.0,), turns=(), hem_a=None, hem_b=Hem(kind="closed", length=length, toward="back"))
+        return Tab(leg, length, turn, girth_of(other).bends[-1].deduction)
+    return {"wrap": lambda: End("tabs", tabs=(tab(1, 34.0, -90.0),)), "under": lambda: End("under", lap=80.0),
+            "over": lambda: End("over", lap=80.0), "plain": End, "hem-45": lambda: End(hem_cut=True),
+            "wrap-in": lambda: End("tabs", tabs=(tab(1, 34.0, 90.0),)),
+            "box": lambda: End("tabs", tabs=(tab(0, 25.0, -90.0), tab(1, 34.0, -90.0))),
+            "lock": lambda: End("tabs", tabs=(tab(0, 25.0, -180.0), tab(1, 25.0, -180.0)))}[name]()
 
 
 def laid_out(profile, left="plain", right="plain", share=2400.0) -> Pattern:
-    tab = girth_of(profile.but(legs=(95.0, 34.0), turns=(-90.0,), hem_a=None, hem_b=None)).bends[0]
-    return strip_pattern(StripPlan("E1-1", "eave drip", girth_of(profile), share, ENDS[left], ENDS[right], tab))
+    return strip_pattern(StripPlan("E1-1", "eave drip", girth_of(profile), share, end_of(left, profile),
+                                   end_of(right, profile)))
+
+
+def proof_of(pattern, profile, left="plain", right="plain"):
+    return prove_against_section(pattern, profile, (*end_of(left, profile).tabs, *end_of(right, profile).tabs))
 
 
 @pytest.mark.parametrize(("left", "right"), list(itertools.product(ENDS, ENDS)))
 @pytest.mark.parametrize("pitch", [5.0, 32.0, 60.0])
 def test_every_pair_of_ends_folds_up_to_its_section(pitch, left, right):
     profile = section((85.0, 95.0, 18.0), (pitch - 90, 42.0))
-    proof = prove_against_section(laid_out(profile, left, right), profile, 34.0)
+    proof = proof_of(laid_out(profile, left, right), profile, left, right)
     assert proof.max_gap < 1e-9 and proof.checked > 40
 
 
@@ -35,7 +52,7 @@ def test_every_pair_of_ends_folds_up_to_its_section(pitch, left, right):
 @given(RULES, st.floats(0, 80), st.floats(20, 135), st.sampled_from(list(ENDS)), st.sampled_from(list(ENDS)))
 def test_whatever_the_school(rule, pitch, kick, left, right):
     profile = section((85.0, 95.0, 18.0), (pitch - 90, kick), rule=rule)
-    assert prove_against_section(laid_out(profile, left, right), profile, 34.0).max_gap < 1e-6
+    assert proof_of(laid_out(profile, left, right), profile, left, right).max_gap < 1e-6
 
 
 @pytest.mark.parametrize("fault", ["moved fold", "mirrored turn", "no deduction", "turn off", "short tab", "wide"])
@@ -52,7 +69,7 @@ def test_a_wrong_pattern_is_found_out(fault):
         "short tab": lambda: pattern.but(outline=tuple((max(x, -30.0), y) for x, y in pattern.outline)),
         "wide": lambda: pattern.but(outline=tuple((x, y + 0.5 * (y > 200)) for x, y in pattern.outline)),
     }[fault]()
-    assert prove_against_section(wrong, profile, 34.0).max_gap > 0.05
+    assert proof_of(wrong, profile, "wrap", "under").max_gap > 0.05
 
 
 def test_outline_and_folds_keep_the_format_s_promises():

@@ -45,6 +45,29 @@ def test_laws(length, stock, lap, add_left, add_right, joints, weather):
         assert length > (len(cuts) - 1) * stock - (len(cuts) - 2) * lap - add_left - add_right - 1e-6
 
 
+def test_joints_kept_clear_by_hand():
+    """Beneath joints at 2400, 4800 and 7200 of 9600 nothing may come nearer than 200: there are places beside them."""
+    below = [2400.0, 4800.0, 7200.0]
+    rules = SplitRules(3000, 500, 80, avoid=tuple((j - 200, j + 200) for j in below))
+    cuts = split_run(9600, rules)
+    assert len(cuts) == 4 and [round(c.start) for c in cuts[1:]] == [2200, 4600, 7000]
+    tight = SplitRules(3000, 500, 80, avoid=((500.0, 8900.0),))
+    assert split_run(9600, tight).field == "stagger"
+
+
+@given(st.floats(3500, 40_000), st.integers(1, 12), st.floats(0, 300), st.sampled_from(["left", "right"]))
+def test_joints_kept_clear(length, count, apart, weather):
+    zones = tuple((length * k / (count + 1) - apart, length * k / (count + 1) + apart) for k in range(1, count + 1))
+    cuts = split_run(length, SplitRules(3000, 400, 80, weather, avoid=zones))
+    if isinstance(cuts, RunTooHard):
+        assert cuts.field == "stagger"
+        return
+    assert sum(cut.share for cut in cuts) == pytest.approx(length)
+    assert all(cut.share + 80 * (cut.under_left + cut.under_right) <= 3000 + 1e-6 for cut in cuts)
+    assert min(cut.share for cut in cuts) >= 400 - 1e-6
+    assert all(not (low + 1e-6 < cut.start < high - 1e-6) for cut in cuts[1:] for low, high in zones)
+
+
 def test_what_no_splitting_helps():
     assert isinstance(split_run(1e7, SplitRules(3000, 500, 80)), RunTooHard)
     assert split_run(9000, SplitRules(550, 500, 80)).field == "stock_length"

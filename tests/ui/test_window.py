@@ -524,7 +524,8 @@ def test_units_and_themes(window, qtbot):
 def test_schools_change_the_pattern(window, qtbot):
     trim = window.benches["trim"]
     before = window.store.session.derived.run("E1").pieces[0].pattern
-    trim.slate.row("left").box.setCurrentIndex(1)
+    box = trim.slate.row("left").box
+    box.setCurrentIndex(box.findData("plain"))
     after = window.store.session.derived.run("E1").pieces[0].pattern
     assert len(after.folds) == len(before.folds) - 1
     trim.slate.row("laps").box.setCurrentIndex(1)

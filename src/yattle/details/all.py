@@ -5,16 +5,18 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from yattle.details.breaks import Cleat, Closure, PitchBreak
-from yattle.details.caps import HalfRidge, HipCap, RidgeCap
+from yattle.details.caps import HalfRidge, HipCap, HipReceiver, RidgeCap
 from yattle.details.eave_drip import EaveDrip
 from yattle.details.eaves import EaveApron, GutterApron
 from yattle.details.free import FreeSection
 from yattle.details.rake import Rake
 from yattle.details.trim import Trim
-from yattle.details.valley import Valley
+from yattle.details.valley import ClosedValley, ReturnValley, Valley
 from yattle.details.walls import Counterflashing, Headwall, Sidewall, SkewWall
 
-_SHARED = {name: name for name in ("lap", "nest_gap", "stock_length", "least_piece")}
+_SHARED = {name: name for name in ("lap", "wrap", "tab", "nest_gap", "stock_length", "least_piece")}
+_PAN = {"open": "valley_open", "taper": "valley_taper", "carry": "carry"}
+_WALL = {"kick_out": "kick_out"}
 
 
 @dataclass(frozen=True)
@@ -33,12 +35,12 @@ class Family:
 
 
 def _family(model: type[Trim], title: str, kinds: tuple[str, ...], roof: tuple[str, ...], **entries: str) -> Family:
-    return Family(model, title, kinds, {**entries, **_SHARED}, roof)
+    return Family(model, title, kinds, {**_SHARED, **entries}, roof)
 
 
 FAMILIES: dict[str, Family] = {family.name: family for family in (
     _family(EaveDrip, "eave drip", ("eave",), ("pitch",), flange="flange", face="face", kick="kick",
-            kick_turn="kick_turn", hem="hem", wrap="wrap"),
+            kick_turn="kick_turn", hem="hem"),
     _family(GutterApron, "gutter apron", ("eave",), ("pitch",), flange="gutter_flange", apron="gutter_apron",
             drip="gutter_drip", lean="gutter_lean", hem="hem"),
     _family(EaveApron, "eave apron", ("eave",), ("pitch",), flange="apron_flange", apron="apron_face", hem="hem"),
@@ -48,16 +50,26 @@ FAMILIES: dict[str, Family] = {family.name: family for family in (
     _family(HalfRidge, "half-ridge", ("half-ridge",), ("pitch",), flange="half_flange", face="half_face", kick="kick",
             kick_turn="kick_turn", hem="hem"),
     _family(HipCap, "hip cap", ("hip",), ("fold", "lean"), wing="hip_wing", hem="hem"),
+    _family(HipReceiver, "hip receivers", ("hip",), ("lean",), base="receiver_base", back="receiver_back",
+            lip="receiver_lip"),
     _family(Valley, "valley pan", ("valley",), ("fold", "lean"), wing="valley_wing", rib="valley_rib",
-            apex="valley_apex", hem="valley_hem"),
-    _family(Headwall, "headwall flashing", ("headwall",), ("pitch",), upstand="upstand", apron="wall_apron", hem="hem"),
-    _family(Sidewall, "sidewall flashing", ("sidewall",), (), upstand="upstand", flange="wall_flange", hem="hem"),
+            apex="valley_apex", hem="valley_hem", **_PAN),
+    _family(ReturnValley, "valley, returns", ("valley",), ("fold", "lean"), wing="valley_wing", back="valley_return",
+            **_PAN),
+    _family(ClosedValley, "closed valley", ("valley",), ("fold", "lean"), wing="closed_wing", hem="valley_hem",
+            carry="carry"),
+    _family(Headwall, "headwall flashing", ("headwall",), ("pitch",), upstand="upstand", apron="wall_apron", hem="hem",
+            **_WALL),
+    _family(Sidewall, "sidewall flashing", ("sidewall",), (), upstand="upstand", flange="wall_flange", hem="hem",
+            **_WALL),
     _family(SkewWall, "skew wall flashing", ("skew-wall",), ("fold",), upstand="upstand", flange="wall_flange",
-            hem="hem"),
+            hem="hem", **_WALL),
     _family(Counterflashing, "counterflashing", (), (), kerf="kerf", face="counter_face", kick="counter_kick"),
     _family(PitchBreak, "pitch break", ("pitch-break",), ("upper", "lower"), above="break_above", below="break_below",
             hem="hem"),
-    _family(Closure, "zed closure", (), ()), _family(Cleat, "cleat", (), ()),
+    _family(Closure, "zed closure", (), (), foot="closure_foot", height="closure_height", top="closure_top",
+            tab="closure_tab", seam="seam_height", clearance="closure_gap"),
+    _family(Cleat, "cleat", (), (), base="cleat_base", lip="cleat_lip"),
     _family(FreeSection, "free section", (), ()),
 )}
 

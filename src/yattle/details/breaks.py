@@ -7,8 +7,13 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from yattle.details.caps import _faces
+from yattle.details.common import Finding
+from yattle.details.ends import Roles
 from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Sheet, Trim, closed_hem
-from yattle.section import Hem
+from yattle.errors import InputError
+from yattle.pattern import Mark
+from yattle.runs import Cut
+from yattle.section import Girth, Hem
 
 
 class PitchBreak(Trim):
@@ -25,23 +30,48 @@ class PitchBreak(Trim):
     def sheet(self) -> Sheet:
         turn = self.upper - self.lower
         return Sheet("pitch break", (Leg("upper leg", "above", self.above), Leg("lower leg", "below", self.below)),
-                     (turn,), ("fold",), -self.upper, hem_b=closed_hem(self.hem, "back"),
+                     (turn,), ("fold",), -self.upper, hem_b=closed_hem(self.hem, "back"), roles=Roles(water=(1,)),
                      around=_faces(-self.upper, turn, (self.above, self.below)),
                      notes=("Closures between the lower seams beneath it.",), cautions=SHARP)
 
 
 class Closure(Trim):
-    """The zed that fills between two seams under a cap or wall flashing: ``clear`` between the seams is ``length``."""
+    """The zed that fills between two seams under a cap or wall flashing, one for each of ``gaps`` (clear width mm, how
+    many), each cut shorter by ``clearance`` so that it does not scrape the tape off; without gaps one for the whole
+    ``length``. ``height`` must be no less than the ``seam``. Cut square or, at a hip, along the seams."""
 
     detail: Literal["closure"] = "closure"
     foot: Positive = 30.0
     height: Positive = 38.0
     top: Positive = 30.0
+    tab: Positive = 12.0
+    seam: NotNegative = 0.0
+    clearance: NotNegative = 3.0
+    gaps: tuple[tuple[Positive, Annotated[int, Field(ge=1)]], ...] = ()
+    least_piece: Positive = 20.0
+
+    def own_cuts(self) -> tuple[Cut, ...]:
+        return tuple(Cut(0.0, gap - self.clearance, count=count) for gap, count in self.gaps)
 
     def sheet(self) -> Sheet:
+        looks = []
+        if self.height < self.seam:
+            looks.append(Finding("look", "a seam of {0} stands higher than the closure of {1}",
+                                 "the cap would ride on the seams: make the closure as high as the seams", "height",
+                                 (self.seam, self.height)))
+        short = [gap for gap, _ in self.gaps if gap <= self.clearance + 1]
+        if short:
+            raise InputError("gaps", f"{short[0]:g} mm", f"more than the clearance of {self.clearance:g} mm")
         return Sheet("zed closure", (Leg("foot", "foot", self.foot), Leg("height", "height", self.height),
-                                     Leg("top", "top", self.top)), (90.0, -90.0), ("", ""), 0.0,
-                     notes=("The foot's screw line is the tape's line.",), cautions=SHARP[:1])
+                                     Leg("top", "top", self.top)), (90.0, -90.0), ("", ""), 0.0, roles=Roles(face=1),
+                     notes=("The foot's screw line is the tape's line: taped, then screwed through the tape.",
+                            "Set back from the cap's edge; the foot points up the slope."), cautions=SHARP[:1],
+                     looks=tuple(looks))
+
+    def marks(self, girth: Girth, cut: Cut) -> tuple[Mark, ...]:
+        """The screw line, which is the tape's, in the middle of the foot."""
+        y = girth.girth - girth.bends[0].mark / 2
+        return (Mark(a=(0.0, y), b=(cut.share, y), text="tape and screws"),)
 
 
 class Cleat(Trim):

@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from yattle.details.common import Surrounding
+from yattle.details.ends import Roles
 from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Sheet, Trim, closed_hem
 
 
@@ -41,7 +42,7 @@ class RidgeCap(Trim):
         second = Leg("wing", "wing_b" if self.wing_b else "wing", other)
         return Sheet("ridge cap", (Leg("wing", "wing", self.wing), second),
                      (-self.fold,), ("fold",), self.pitch, closed_hem(self.hem, "back"), closed_hem(self.hem, "back"),
-                     around=_faces(self.pitch, -self.fold, (self.wing, other)),
+                     roles=Roles(wings=(0, 1)), around=_faces(self.pitch, -self.fold, (self.wing, other)),
                      notes=("Closures between the seams on both sides before it goes on.",), cautions=SHARP)
 
 
@@ -59,8 +60,26 @@ class HipCap(Trim):
         heading = self.fold / 2 if self.lean is None else self.lean
         return Sheet("hip cap", (Leg("wing", "wing", self.wing), Leg("wing", "wing", self.wing)), (-self.fold,),
                      ("fold",), heading, closed_hem(self.hem, "back"), closed_hem(self.hem, "back"),
-                     around=_faces(heading, -self.fold, (self.wing, self.wing)),
+                     roles=Roles(wings=(0, 1)), around=_faces(heading, -self.fold, (self.wing, self.wing)),
                      notes=("From the eave up: each piece laps over the one below.",), cautions=SHARP)
+
+
+class HipReceiver(Trim):
+    """One of a pair of receivers, back to back along a hip: ``lean`` degrees from level across the hip along its own
+    face. The panels' cut ends go under its lip; the backs stand plumb, so unequal pitches need no other trick."""
+
+    detail: Literal["hip-receiver"] = "hip-receiver"
+    lean: Annotated[float, Field(ge=0, lt=85)] = 20.0
+    base: Positive = 60.0
+    back: Positive = 45.0
+    lip: Positive = 25.0
+
+    def sheet(self) -> Sheet:
+        return Sheet("hip receiver", (Leg("base", "base", self.base), Leg("back", "back", self.back),
+                                      Leg("lip", "lip", self.lip)), (90.0 - self.lean, 90.0 + self.lean),
+                     ("lean", "lean"), self.lean,
+                     around=_faces(self.lean, -2 * self.lean, (self.base, self.base)),
+                     notes=("Its twin stands against its back, riveted through; from the eave up.",), cautions=SHARP)
 
 
 class HalfRidge(Trim):
@@ -79,4 +98,5 @@ class HalfRidge(Trim):
                                     Leg("kick", "kick", self.kick)),
                      (-90.0 - self.pitch, self.kick_turn), ("pitch", "kick_turn"), self.pitch,
                      closed_hem(self.hem, "back"), closed_hem(self.hem, "back"),
-                     around=_faces(self.pitch, -90.0 - self.pitch, (self.flange, self.face)), cautions=SHARP)
+                     roles=Roles(face=1), around=_faces(self.pitch, -90.0 - self.pitch, (self.flange, self.face)),
+                     cautions=SHARP)

@@ -6,8 +6,9 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from yattle.measure import UNITS, Sum, Unit, say_length
-from yattle.pattern import Pattern, Proof, prove_against_section
-from yattle.pattern.layout import EndKind
+from yattle.pattern import Pattern, Proof, Tab, prove_against_section
+from yattle.pattern.ends import EndKind
+from yattle.pattern.proof import Places
 from yattle.section import Girth, Profile
 
 Point = tuple[float, float]
@@ -39,16 +40,22 @@ class Finding:
 
 @dataclass(frozen=True)
 class EndNote:
-    """How one end of a piece is: its kind, its lap or wrap in mm, and the piece it meets (0: none)."""
+    """How one end of a piece is: its kind, its lap or flap in mm, the piece it meets (0: none), what it is called."""
 
     kind: EndKind
     amount: float = 0.0
     neighbour: int = 0
+    name: str = ""
+    nested: bool = True
 
     def says(self, unit: Unit = UNITS["mm"]) -> str:
         amount = say_length(self.amount, unit, mark=True)
-        return {"wrap": f"wrap {amount}, tab by tongs", "under": f"nests under piece {self.neighbour}, lap {amount}",
-                "over": f"over piece {self.neighbour}, hem opened", "plain": "square",
+        if self.kind == "tabs":
+            return f"{self.name} {amount}, by tongs"
+        nests = "nests under" if self.nested else "lies under"
+        return {"under": f"{nests} piece {self.neighbour}, lap {amount}",
+                "over": f"over piece {self.neighbour}, " + ("hem opened" if self.nested else "two beads and rivets"),
+                "plain": self.name or "square",
                 "cut": "cut on its plane" + (f", {amount} beyond" if self.amount > 0.05 else "")}[self.kind]
 
 
@@ -64,7 +71,8 @@ class Surrounding:
 class DetailPiece:
     """One piece of a run: its pattern, how long each part of it is, its hand; its proof when asked for.
 
-    ``profile`` and ``tab`` (mm, 0 without tabs) are what the pattern is held against.
+    ``profile``, ``tabs`` and ``cuts`` (where each mould line ends at a cut end, left and right) are what the pattern
+    is held against.
     """
 
     pattern: Pattern
@@ -74,12 +82,13 @@ class DetailPiece:
     start: float
     share: float
     profile: Profile
-    tab: float
+    tabs: tuple[Tab, ...]
+    cuts: tuple[Places, Places] = (None, None)
 
     @property
     def proof(self) -> Proof:
         """The pattern folded up again and held against its section; worked out once per shape."""
-        return prove_against_section(self.pattern, self.profile, self.tab)
+        return prove_against_section(self.pattern, self.profile, self.tabs, self.cuts)
 
     @property
     def id(self) -> str:
@@ -91,7 +100,8 @@ class DetailResult:
     """A detail worked out, or not: then ``girth`` and ``pieces`` are missing and findings say why.
 
     ``leg_names`` are those of all flat parts, hems included, ``leg_fields`` those of the legs alone; ``turn_fields``
-    fold id → what it follows from. ``heading`` is the first leg's direction as installed, degrees from level.
+    fold id → what it follows from; ``ends`` those its runs can have. ``heading`` is the first leg's direction as
+    installed, degrees from level.
     """
 
     profile: Profile | None
@@ -106,6 +116,7 @@ class DetailResult:
     notes: tuple[str, ...]
     cautions: tuple[str, ...]
     name: str = ""
+    ends: tuple[str, ...] = ()
 
     @property
     def ok(self) -> bool:

@@ -13,7 +13,8 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from yattle.details.common import Finding, Surrounding
-from yattle.details.trim import SHARP, Leg, NotNegative, Positive, RunEnd, Sheet, Trim, closed_hem
+from yattle.details.ends import Roles, RunEnd
+from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Sheet, Trim, closed_hem
 from yattle.errors import InputError
 
 
@@ -41,7 +42,8 @@ class EaveDrip(Trim):
             "eave drip", (Leg("deck flange", "flange", self.flange), Leg("face", "face", self.face),
                           Leg("kick", "kick", self.kick)),
             (self.pitch - 90.0, self.kick_turn), ("pitch", "kick_turn"), -self.pitch,
-            hem_b=closed_hem(self.hem, "back"), wrap_leg=1, around=deck_and_fascia(self.pitch, self.flange, self.face),
+            hem_b=closed_hem(self.hem, "back"), roles=Roles(face=1),
+            around=deck_and_fascia(self.pitch, self.flange, self.face),
             notes=("Hook and lap from the lee end toward the weather.", "Open the receiving hem before nesting."),
             cautions=SHARP, looks=tuple(looks))
 

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from yattle.details.eave_drip import deck_and_fascia
+from yattle.details.ends import Roles
 from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Sheet, Trim, closed_hem
 
 
@@ -27,7 +28,7 @@ class GutterApron(Trim):
         return Sheet("gutter apron", (Leg("deck flange", "flange", self.flange), Leg("apron", "apron", self.apron),
                                       Leg("drip", "drip", self.drip)),
                      (turn, self.drip_turn), ("pitch", "drip_turn"), -self.pitch, hem_b=closed_hem(self.hem, "back"),
-                     around=deck_and_fascia(self.pitch, self.flange, self.apron),
+                     roles=Roles(face=1), around=deck_and_fascia(self.pitch, self.flange, self.apron),
                      notes=("Its foot hangs inside the gutter's back edge.",), cautions=SHARP)
 
 
@@ -43,5 +44,5 @@ class EaveApron(Trim):
     def sheet(self) -> Sheet:
         return Sheet("eave apron", (Leg("deck flange", "flange", self.flange), Leg("apron", "apron", self.apron)),
                      (self.pitch - 90.0,), ("pitch",), -self.pitch, hem_b=closed_hem(self.hem, "back"),
-                     around=deck_and_fascia(self.pitch, self.flange, self.apron),
+                     roles=Roles(face=1), around=deck_and_fascia(self.pitch, self.flange, self.apron),
                      notes=("Panel ends hook on it: keep them back about 10 mm.",), cautions=SHARP)

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from yattle.details.common import Surrounding
+from yattle.details.ends import Roles
 from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Sheet, Trim, closed_hem
 
 
@@ -28,6 +29,6 @@ class Rake(Trim):
                                    Leg("kick", "kick", self.kick)),
                      (-90.0, self.kick_turn), ("", "kick_turn"), 0.0, closed_hem(self.hem, "back"),
                      closed_hem(self.hem, "back"),
-                     around=(Surrounding("deck", deck), Surrounding("barge board", board)),
+                     roles=Roles(face=1), around=(Surrounding("deck", deck), Surrounding("barge board", board)),
                      notes=("Begin at the eave: each piece laps over the one below.",
                             "The last panel is ripped to width under it."), cautions=SHARP)

@@ -53,6 +53,8 @@ ENTRIES: dict[str, Entry] = {
         Entry("hem", "hem", 12, 0.5, 0, 40, "no raw edge where it is seen and touched; stiffens the kick"),
         Entry("lap", "lap", 80, 3, 20, 300, "least lap of a trim on a level run"),
         Entry("wrap", "corner wrap", 34, 1.375, 8, 150, "goes round the corner, within the depth of the tongs"),
+        Entry("tab", "end tab", 25, 1, 8, 100, "closes an end; rivets need room in it"),
+        Entry("kick_out", "kick-out", 120, 4.75, 40, 300, "throws the water of a sidewall clear of the wall below"),
         Entry("nest_gap", "nest clearance", 2, 0.0625, 0, 10, "room beside the neighbour's hem in a lap"),
         Entry("stock_length", "stock length", 3000, 120, 300, 12000, "what the brake and the coil shear take"),
         Entry("least_piece", "least piece", 500, 20, 50, 3000, "a shorter piece never lies straight"),
@@ -73,12 +75,30 @@ ENTRIES: dict[str, Entry] = {
         Entry("valley_rib", "valley rib", 30, 1.25, 0, 80, "stops water of one side running up the other; 0: none"),
         Entry("valley_apex", "rib's apex", 70, 70, 30, 169, "how sharp the rib is folded at its top", angle=True),
         Entry("valley_hem", "valley hem", 15, 0.625, 0, 40, "turns water back and takes the clips"),
+        Entry("valley_return", "valley return", 20, 0.75, 8, 60, "turned up and back, it stops what creeps outward"),
+        Entry("valley_open", "valley opening", 100, 4, 0, 400, "clear width at the head: leaves and ice go through"),
+        Entry("valley_taper", "opening's taper", 10, 0.375, 0, 40, "wider for each metre downslope, more water comes"),
+        Entry("closed_wing", "closed wing", 150, 6, 60, 400, "under the panels on both sides"),
+        Entry("carry", "carried over", 50, 2, 0, 120, "dressed over the ridge, as deep as the tongs reach"),
         Entry("upstand", "upstand", 120, 4.75, 50, 400, "above splashing water and lying snow"),
         Entry("wall_apron", "wall apron", 140, 5.5, 50, 400, "over the panels' heads and their closures"),
         Entry("wall_flange", "wall flange", 110, 4.375, 40, 400, "over the first seam beside the wall"),
         Entry("kerf", "kerf depth", 20, 0.75, 5, 60, "what the saw with its guide leaves"),
         Entry("counter_face", "counter face", 80, 3, 20, 300, "laps over the upstand"),
         Entry("counter_kick", "counter kick", 15, 0.625, 4, 50, "keeps water off the upstand"),
+        Entry("receiver_base", "receiver base", 60, 2.375, 20, 200, "under the panels' cut ends, with its fixings"),
+        Entry("receiver_back", "receiver back", 45, 1.75, 15, 120, "as high as the seams, and a little"),
+        Entry("receiver_lip", "receiver lip", 25, 1, 8, 100, "over the panels' cut ends"),
+        Entry("seam_height", "seam height", 38, 1.5, 0, 100, "of the panels; closures must be as high"),
+        Entry("closure_height", "closure height", 38, 1.5, 10, 150, "as high as the seams"),
+        Entry("closure_foot", "closure foot", 30, 1.25, 10, 120, "room for tape and screws in one line"),
+        Entry("closure_top", "closure top", 30, 1.25, 10, 120, "carries the cap and its rivets"),
+        Entry("closure_tab", "closure tab", 12, 0.5, 8, 40, "turned along the seam, with tape behind it"),
+        Entry("closure_gap", "closure clearance", 3, 0.125, 0, 15, "shorter than the clear space: spares the tape"),
+        Entry("vent", "vent space", 20, 0.75, 5, 60, "how much higher a vented ridge stands on its closures"),
+        Entry("cleat_base", "cleat base", 40, 1.625, 15, 120, "on the barge board, with its fixings"),
+        Entry("cleat_lip", "cleat lip", 22, 0.875, 8, 80, "what the trim's kick hooks on"),
+        Entry("stagger", "stagger", 200, 8, 0, 1000, "joints of one layer from those of the layer beneath"),
         Entry("break_above", "upper leg", 150, 6, 50, 400, "under the upper panels' ends"),
         Entry("break_below", "lower leg", 150, 6, 50, 400, "over the lower panels' heads and their closures"),
     )
@@ -95,6 +115,8 @@ class Own(Value):
     hem: float | None = None
     lap: float | None = None
     wrap: float | None = None
+    tab: float | None = None
+    kick_out: float | None = None
     nest_gap: float | None = None
     stock_length: float | None = None
     least_piece: float | None = None
@@ -115,12 +137,30 @@ class Own(Value):
     valley_rib: float | None = None
     valley_apex: float | None = None
     valley_hem: float | None = None
+    valley_return: float | None = None
+    valley_open: float | None = None
+    valley_taper: float | None = None
+    closed_wing: float | None = None
+    carry: float | None = None
     upstand: float | None = None
     wall_apron: float | None = None
     wall_flange: float | None = None
     kerf: float | None = None
     counter_face: float | None = None
     counter_kick: float | None = None
+    receiver_base: float | None = None
+    receiver_back: float | None = None
+    receiver_lip: float | None = None
+    seam_height: float | None = None
+    closure_height: float | None = None
+    closure_foot: float | None = None
+    closure_top: float | None = None
+    closure_tab: float | None = None
+    closure_gap: float | None = None
+    vent: float | None = None
+    cleat_base: float | None = None
+    cleat_lip: float | None = None
+    stagger: float | None = None
     break_above: float | None = None
     break_below: float | None = None
 

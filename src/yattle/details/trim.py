@@ -17,16 +17,16 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from yattle.details.common import DetailPiece, DetailResult, EndNote, Finding, Surrounding
+from yattle.details.ends import NO_ROLES, TITLES, Roles, RunEnd, by_sealant, ends_of, made_end, plumb_normal, tabs_of
+from yattle.errors import InputError
 from yattle.measure import Sum, Term
-from yattle.pattern import End, StripPlan, strip_pattern
+from yattle.pattern import End, Mark, StripPlan, strip_pattern
 from yattle.runs import Cut, RunTooHard, SplitRules, split_run
 from yattle.section import Girth, GirthRefused, Hem, MetalSpec, Profile, folded_points, girth_of
-from yattle.section.girth import Bend
 from yattle.values import Value, check
 
 Positive = Annotated[float, Field(gt=0)]
 NotNegative = Annotated[float, Field(ge=0)]
-RunEnd = Literal["wrap", "plain"]
 Normal = tuple[float, float, float]
 _OIL_CAN = 200.0
 _TONGS_DEPTH = 50.0
@@ -47,7 +47,7 @@ class Sheet:
     """A detail's section. ``turn_fields`` name what each turn follows from (``pitch`` and ``fold`` come from the roof);
     ``heading`` the first leg's direction as installed, degrees from level, x out and y up; ``datum`` the corner (0 at
     raw edge A, hem A left out) that runs along the roof's edge, ``crossing`` where instead the lines of the first and
-    the last leg meet there; ``wrap_leg`` the leg whose end can be wrapped."""
+    the last leg meet there; ``roles`` what its legs do, which says what ends it can have."""
 
     name: str
     legs: tuple[Leg, ...]
@@ -58,7 +58,7 @@ class Sheet:
     hem_b: Hem | None = None
     datum: int = 1
     crossing: bool = False
-    wrap_leg: int | None = None
+    roles: Roles = NO_ROLES
     around: tuple[Surrounding, ...] = ()
     notes: tuple[str, ...] = ()
     cautions: tuple[str, ...] = ()
@@ -71,8 +71,10 @@ class Trim(Value):
     ``left`` and ``right`` as seen with the paint face toward the eye and edge A on top. ``left_plane`` and
     ``right_plane``: an end is cut by this plane, given by its normal (along the run, out, up) and passing where the
     section's corner on the roof's edge ends; ``left_plane_b`` and ``right_plane_b`` another plane for the side of edge
-    B, where a section lies on two faces. ``weather`` the end that rain comes from, ``low`` the lower end of a
-    sloping run, whose pieces lap over the one below instead.
+    B, where a section lies on two faces; ``carry`` how far the upper end goes on beyond its plane. ``wrap``, ``tab``
+    and ``kick_out`` are the lengths of flaps at ends. ``joint``: pieces nest, hem and drip of one cut back, or lap
+    plainly. ``weather`` the end that rain comes from, ``low`` the lower end of a run that slopes by ``slope``, whose
+    pieces lap over the one below instead. ``avoid``: stretches from the left end where no joint may stand.
     """
 
     format: Literal["yattle-detail/1"] = "yattle-detail/1"
@@ -82,6 +84,11 @@ class Trim(Value):
     measured: Literal["outside", "inside"] = "outside"
     lap: Positive = 80.0
     wrap: Positive = 34.0
+    tab: Positive = 25.0
+    kick_out: Positive = 120.0
+    carry: NotNegative = 0.0
+    slope: Annotated[float, Field(ge=0, lt=90)] = 0.0
+    joint: Literal["nested", "plain"] = "nested"
     nest_gap: NotNegative = 2.0
     stock_length: Positive = 3000.0
     least_piece: Positive = 500.0
@@ -94,10 +101,19 @@ class Trim(Value):
     weather: Literal["left", "right"] = "left"
     low: Literal["left", "right"] | None = None
     joints: Literal["even", "full"] = "even"
+    avoid: tuple[tuple[float, float], ...] = ()
 
     def sheet(self) -> Sheet:
         """The section this detail folds; every detail has its own."""
         raise NotImplementedError
+
+    def own_cuts(self) -> tuple[Cut, ...]:
+        """The pieces where they do not come from cutting up the run; most details have none of these."""
+        return ()
+
+    def marks(self, girth: Girth, cut: Cut) -> tuple[Mark, ...]:
+        """Lines of its own to be marked on a piece; most details have none."""
+        return ()
 
 
 def closed_hem(length: float, toward: Literal["paint", "back"]) -> Hem | None:
@@ -117,35 +133,17 @@ def develop(detail: Trim) -> DetailResult:
         findings = tuple(Finding("stop", _in_leg_names(sheet, text), field=_leg_field(sheet, text))
                          for text in girth.reasons)
         return _result(sheet, profile, None, (), findings)
-    tab = _tab_fold(detail, sheet)
-    if isinstance(tab, Finding):
-        return _result(sheet, profile, girth, (), (tab,))
     ends = _run_ends(detail, sheet, profile)
     if isinstance(ends, Finding):
         return _result(sheet, profile, girth, (), (ends,))
-    cuts = _cuts(detail, tab, ends)
+    cuts = _cuts(detail, ends)
     if isinstance(cuts, RunTooHard):
         return _result(sheet, profile, girth, (), (Finding("stop", cuts.says, field=cuts.field),))
-    pieces = tuple(_piece(detail, sheet, girth, tab, cuts, ends, n) for n in range(len(cuts)))
+    pieces = tuple(_piece(detail, sheet, girth, cuts, ends, n) for n in range(len(cuts)))
     return _result(sheet, profile, girth, pieces, (*_advice(detail, sheet), *sheet.looks))
 
 
 # -- ends -----------------------------------------------------------------------------------------
-
-
-def _tab_fold(detail: Trim, sheet: Sheet) -> Bend | Finding | None:
-    """A square fold in this metal for the corner tabs, by the same allowance as the long folds."""
-    if "wrap" not in (detail.left, detail.right) or sheet.wrap_leg is None:
-        return None
-    leg = sheet.legs[sheet.wrap_leg]
-    corner = girth_of(Profile(metal=detail.metal, measured=detail.measured, legs=(leg.length, detail.wrap),
-                              turns=(-90.0,)))
-    if isinstance(corner, GirthRefused):
-        return Finding("stop", corner.reasons[0].replace("leg 2", "corner wrap"), field="wrap")
-    if leg.length - 12 <= 0:
-        return Finding("stop", f"{leg.name}: found {{0}}, expected more than {{1}} to cut a corner tab from",
-                       field=leg.field, lengths=(leg.length, 12.0))
-    return corner.bends[0]
 
 
 def section_corners(profile: Profile, heading: float, datum: int, crossing: bool = False) -> NDArray[np.float64]:
@@ -181,63 +179,87 @@ def plane_offsets(profile: Profile, heading: float, datum: int, normal: Normal, 
 
 def _run_ends(detail: Trim, sheet: Sheet, profile: Profile) -> tuple[End, End] | Finding:
     ends = []
-    for side, plane, beyond, run_end in (
+    for side, plane, beyond, name in (
             ("left", detail.left_plane, detail.left_plane_b, detail.left),
             ("right", detail.right_plane, detail.right_plane_b, detail.right)):
-        if plane is None:
-            wraps = run_end == "wrap" and sheet.wrap_leg is not None
-            ends.append(End("wrap", wrap=detail.wrap, wrap_leg=sheet.wrap_leg or 0) if wraps else End())
-            continue
-        along = plane_offsets(profile, sheet.heading, sheet.datum, plane, beyond, sheet.crossing)
-        if along is None or max(abs(o) for o in along) > detail.length:
-            return Finding("stop", f"{side} end: the plane of the cut runs along the piece, there is no end to cut",
-                           field="length")
-        ends.append(End("cut", offsets=tuple(-o for o in along) if side == "left" else along))
+        if name not in ends_of(sheet):
+            can = ", ".join(ends_of(sheet))
+            raise InputError(side, repr(name), f"an end that a {sheet.name} can have: {can}")
+        if plane is None and name == "plumb":
+            plane = plumb_normal(detail.slope, detail.low == "left")
+        end = made_end(detail, sheet, name) if plane is None else _on_plane(detail, sheet, profile, side, plane, beyond)
+        if isinstance(end, Finding):
+            return end
+        ends.append(end)
     return ends[0], ends[1]
 
 
-def _cuts(detail: Trim, tab: Bend | None, ends: tuple[End, End]) -> tuple[Cut, ...] | RunTooHard:
+def _on_plane(detail: Trim, sheet: Sheet, profile: Profile, side: str, plane: Normal,
+              beyond: Normal | None) -> End | Finding:
+    """An end cut by a plane (the upper one carried on beyond it)."""
+    along = plane_offsets(profile, sheet.heading, sheet.datum, plane, beyond, sheet.crossing)
+    if along is None or max(abs(o) for o in along) > detail.length:
+        return Finding("stop", f"{side} end: the plane of the cut runs along the piece, there is no end to cut",
+                       field="length")
+    carry = detail.carry if detail.low is not None and detail.low != side else 0.0
+    return End("cut", offsets=tuple((-o if side == "left" else o) + carry for o in along), carry=carry)
+
+
+def _cuts(detail: Trim, ends: tuple[End, End]) -> tuple[Cut, ...] | RunTooHard:
+    own = detail.own_cuts()
+    if own:
+        return own
     weather = detail.weather if detail.low is None else "right" if detail.low == "left" else "left"
-    rules = SplitRules(detail.stock_length, detail.least_piece, detail.lap, weather, detail.joints)
-    added = [end.added(tab.deduction if tab else 0.0) for end in ends]
-    return split_run(detail.length, rules, max(0.0, added[0]), max(0.0, added[1]))
+    rules = SplitRules(detail.stock_length, detail.least_piece, detail.lap, weather, detail.joints, detail.avoid)
+    return split_run(detail.length, rules, max(0.0, ends[0].added), max(0.0, ends[1].added))
 
 
 # -- pieces ---------------------------------------------------------------------------------------
 
 
-def _piece(detail: Trim, sheet: Sheet, girth: Girth, tab: Bend | None, cuts: tuple[Cut, ...], ends: tuple[End, End],
+def _piece(detail: Trim, sheet: Sheet, girth: Girth, cuts: tuple[Cut, ...], ends: tuple[End, End],
            n: int) -> DetailPiece:
     cut, last = cuts[n], len(cuts) - 1
-    left = ends[0] if n == 0 else End("under" if cut.under_left else "over", lap=detail.lap)
-    right = ends[1] if n == last else End("under" if cut.under_right else "over", lap=detail.lap)
-    plan = StripPlan(f"{detail.id}-{n + 1}", f"{sheet.name} {n + 1} of {len(cuts)}", girth, cut.share, left, right, tab)
+    nested, each = detail.joint == "nested", bool(detail.own_cuts())
+    left = ends[0] if each or n == 0 else End("under" if cut.under_left else "over", lap=detail.lap, nested=nested)
+    right = ends[1] if each or n == last else End("under" if cut.under_right else "over", lap=detail.lap, nested=nested)
+    plan = StripPlan(f"{detail.id}-{n + 1}", f"{sheet.name} {n + 1} of {len(cuts)}", girth, cut.share, left, right,
+                     detail.marks(girth, cut), cut.count)
+    names = detail.left if each or n == 0 else "", detail.right if each or n == last else ""
     pattern = strip_pattern(plan, detail.nest_gap)
-    return DetailPiece(pattern, _ledger(cut, left, right, tab), _hand(left, right),
-                       (_note(left, n), _note(right, n + 2)), cut.start, cut.share, girth.profile,
-                       detail.wrap if tab else 0.0)
+    return DetailPiece(pattern, _ledger(cut, left, right, pattern.length), _hand(left, right),
+                       (_note(left, names[0], n), _note(right, names[1], n + 2)), cut.start, cut.share, girth.profile,
+                       (*left.tabs, *right.tabs), (
+                           tuple(-o for o in left.offsets) if left.kind == "cut" else None,
+                           tuple(cut.share + o for o in right.offsets) if right.kind == "cut" else None))
 
 
 def _hand(left: End, right: End) -> str:
-    made = [end.kind in ("wrap", "cut") for end in (left, right)]
+    made = [end.kind in ("tabs", "cut") or end.hem_cut for end in (left, right)]
     return "both corners" if all(made) else "left hand" if made[0] else "right hand" if made[1] else "middle"
 
 
-def _note(end: End, neighbour: int) -> EndNote:
-    amount = end.wrap if end.kind == "wrap" else max(end.offsets, default=0.0) if end.kind == "cut" else end.lap
-    return EndNote(end.kind, amount, neighbour)
+def _note(end: End, name: str, neighbour: int) -> EndNote:
+    amount = end.tabs[-1].length if end.tabs else max(end.offsets, default=0.0) if end.kind == "cut" else end.lap
+    return EndNote(end.kind, amount, neighbour, TITLES.get(name, "") if end.tabs or end.hem_cut else "", end.nested)
 
 
-def _ledger(cut: Cut, left: End, right: End, tab: Bend | None) -> Sum:
+def _ledger(cut: Cut, left: End, right: End, blank: float) -> Sum:
     terms = [Term("run share", cut.share)]
     for side, end in (("left", left), ("right", right)):
         if end.kind == "under":
             terms.append(Term(f"lap {side}", end.lap))
-        if end.kind == "wrap":
-            terms.append(Term(f"wrap {side}", end.wrap))
-            terms.append(Term("fold of the wrap", -(tab.deduction if tab else 0.0)))
+        if end.tabs:
+            longest = max(end.tabs, key=lambda tab: tab.length - tab.deduction)
+            terms.append(Term(f"tab {side}", longest.length))
+            terms.append(Term("fold of the tab", -longest.deduction))
         if end.kind == "cut" and max(end.offsets) > 1e-9:
-            terms.append(Term(f"slant {side}", max(end.offsets)))
+            terms.append(Term(f"slant {side}", max(end.offsets) - end.carry))
+            if end.carry:
+                terms.append(Term(f"carried over {side}", end.carry))
+    rest = blank - sum(term.amount for term in terms)
+    if abs(rest) > 1e-9 and "cut" in (left.kind, right.kind):  # a slanting end comes to its plane only when folded
+        terms.append(Term("the slant, at its fold", rest))
     return Sum("blank", tuple(terms))
 
 
@@ -265,10 +287,16 @@ def _advice(detail: Trim, sheet: Sheet) -> list[Finding]:
             found.append(Finding("look", f"{leg.name} {{0}} is likely to oil-can",
                                  "flat faces over about {1} want a rib, a hem or thicker metal", leg.field,
                                  (leg.length, _OIL_CAN)))
-    if "wrap" in (detail.left, detail.right) and sheet.wrap_leg is not None and detail.wrap > _TONGS_DEPTH:
-        found.append(Finding("look", "wrap {0} is deeper than ordinary tongs",
-                             "hand tongs reach about {1}", "wrap", (detail.wrap, _TONGS_DEPTH)))
-    if detail.length < detail.least_piece:
+    for name in dict.fromkeys((detail.left, detail.right)):
+        depths = [length for _, length, turn in tabs_of(detail, sheet, name) if abs(turn) < 180]
+        if name.startswith("wrap") and max(depths, default=0.0) > _TONGS_DEPTH:
+            found.append(Finding("look", "wrap {0} is deeper than ordinary tongs",
+                                 "hand tongs reach about {1}", "wrap", (max(depths), _TONGS_DEPTH)))
+        if by_sealant(name):
+            found.append(Finding("look", f"{TITLES[name]}: its corner stands by rivets and sealant alone",
+                                 "a soldered or folded corner lasts longer",
+                                 "left" if name == detail.left else "right"))
+    if detail.length < detail.least_piece and not detail.own_cuts():
         found.append(Finding("look", "the whole run is shorter than the least piece of {0}",
                              "it is made as one piece all the same", "length", (detail.least_piece,)))
     return found
@@ -283,7 +311,7 @@ def _result(sheet: Sheet, profile: Profile, girth: Girth | None, pieces: tuple[D
         names.append("hem")
     return DetailResult(profile, girth, tuple(names), tuple(leg.field for leg in sheet.legs),
                         _turn_fields(sheet), sheet.heading, sheet.around, pieces, findings, sheet.notes,
-                        sheet.cautions, sheet.name)
+                        sheet.cautions, sheet.name, ends_of(sheet))
 
 
 def _turn_fields(sheet: Sheet) -> dict[str, str]:

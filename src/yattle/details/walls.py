@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from yattle.details.common import Surrounding
+from yattle.details.ends import Roles
 from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Sheet, Trim, closed_hem
 
 _DUST = "Cutting masonry: wet or with extraction, and a mask (silica)."
@@ -31,7 +32,8 @@ class _Wall(Trim):
     def _sheet(self, name: str, out: Leg, turn: float, field: str, toward: Literal["paint", "back"],
                note: str) -> Sheet:
         return Sheet(name, (Leg("upstand", "upstand", self.upstand), out), (turn,), (field,), -90.0,
-                     hem_b=closed_hem(self.hem, toward), around=_wall_and_roof(self.upstand, out.length, turn),
+                     hem_b=closed_hem(self.hem, toward), roles=Roles(wall=0, water=(1,)),
+                     around=_wall_and_roof(self.upstand, out.length, turn),
                      notes=(note, "The top goes under the counterflashing or the cladding."), cautions=SHARP)
 
 
@@ -86,5 +88,6 @@ class Counterflashing(Trim):
         return Sheet("counterflashing", (Leg("kerf", "kerf", self.kerf), Leg("face", "face", self.face),
                                          Leg("kick", "kick", self.kick)),
                      (-90.0, self.kick_turn), ("", "kick_turn"), 0.0, hem_b=closed_hem(self.hem, "back"),
-                     around=(Surrounding("wall", wall),), notes=("Wedged in the kerf, sealed on top as an extra.",),
+                     roles=Roles(face=1), around=(Surrounding("wall", wall),),
+                     notes=("Wedged in the kerf, sealed on top as an extra.",),
                      cautions=(*SHARP, _DUST))

@@ -12,6 +12,9 @@ from yattle.roof.build import middle
 
 Array = NDArray[np.float64]
 Normal = tuple[float, float, float]
+TwoPlanes = tuple[Normal | None, Normal | None]
+NO_PLANES: TwoPlanes = (None, None)
+_ALONG = 0.15  # a plane nearer to lying along the piece makes no end
 _ALIKE = 0.5  # degrees: pitches that differ by less give one section
 _STRAIGHT = math.cos(math.radians(2.0))
 
@@ -33,10 +36,13 @@ def left_to_right(roof: Roof, edge: Edge) -> tuple[Array, Array]:
     return (a, b) if (b - a) @ seen > 0 else (b, a)
 
 
-def end_planes(roof: Roof, edge: Edge) -> tuple[Normal | None, Normal | None]:
-    """For the left and the right end the plane that halves the corner, (along, out, up); ``None`` for a plain end."""
+def end_planes(roof: Roof, edge: Edge) -> tuple[TwoPlanes, TwoPlanes]:
+    """For the left and the right end the planes that cut it, as (along, out, up): one for the side of edge A and,
+    where a section lies on two faces, another for the side of edge B; ``None`` for an end that is not cut."""
+    if edge.kind in ("valley", "hip"):
+        return foot_planes(roof, edge), head_planes(roof, edge)
     if edge.kind not in ("eave", "rake"):
-        return None, None
+        return NO_PLANES, NO_PLANES
     left, right = left_to_right(roof, edge)
     along = (right - left) / np.linalg.norm(right - left)
     out = outward(roof, edge)
@@ -47,7 +53,7 @@ def end_planes(roof: Roof, edge: Edge) -> tuple[Normal | None, Normal | None]:
         normal = None if away is None else frame @ (along + sign * away)
         planes.append(None if normal is None or abs(normal[0]) < 0.2 else
                       (float(normal[0]), float(normal[1]), float(normal[2])))
-    return planes[0], planes[1]
+    return (planes[0], None), (planes[1], None)
 
 
 def crease_frame(edge: Edge) -> Array:
@@ -79,23 +85,47 @@ def lean_of(roof: Roof, edge: Edge) -> float | None:
     return math.degrees(math.atan2(float(way @ up), float(way @ across)))
 
 
-def foot_planes(roof: Roof, edge: Edge) -> tuple[Normal, Normal] | None:
+def foot_planes(roof: Roof, edge: Edge) -> TwoPlanes:
     """At the low end of a valley or hip that comes down between two eaves: the upright planes over the eaves of its
-    left and its right face, as (along, from left to right, up); ``None`` where no two eaves meet there."""
-    if edge.kind not in ("valley", "hip") or edge.slope < 0.5:
-        return None
+    left and its right face, as (along, from left to right, up)."""
+    if edge.slope < 0.5:
+        return NO_PLANES
     low, frame = np.array(edge.a), crease_frame(edge)
     planes = []
     for facet in sides(roof, edge):
         eave = next((e for e in roof.edges_of(facet) if e.kind == "eave" and min(
             np.linalg.norm(np.array(end) - low) for end in (e.a, e.b)) < 150.0), None)
-        if eave is None:
-            return None
-        n = frame @ outward(roof, eave)
-        if abs(n[0]) < 0.15:
-            return None
+        n = frame @ outward(roof, eave) if eave is not None else None
+        if n is None or abs(n[0]) < _ALONG:
+            return NO_PLANES
         planes.append((float(n[0]), float(n[1]), float(n[2])))
     return planes[0], planes[1]
+
+
+def head_planes(roof: Roof, edge: Edge) -> TwoPlanes:
+    """At the upper end of a valley or hip: on each side the upright plane over the ridge that its face ends at, or the
+    plane that halves the corner where another valley or hip of that face meets it (two valleys below a dormer's
+    ridge). A side that ends on neither is cut like the other one."""
+    if edge.slope < 0.5:
+        return NO_PLANES
+    top, frame = np.array(edge.b), crease_frame(edge)
+    along = frame[0]
+    found: list[Normal | None] = []
+    for facet in sides(roof, edge):
+        normal = None
+        for other in roof.edges_of(facet):
+            ends = [np.array(other.a), np.array(other.b)]
+            near = [n for n, end in enumerate(ends) if np.linalg.norm(end - top) < 2.0]
+            if other.id == edge.id or not near or other.kind not in ("ridge", "valley", "hip"):
+                continue
+            away = (ends[1 - near[0]] - ends[near[0]]) / np.linalg.norm(ends[1] - ends[0])
+            n = frame @ (np.array([away[1], -away[0], 0.0]) if other.kind == "ridge" else along + away)
+            if abs(n[0]) > _ALONG * float(np.linalg.norm(n)):
+                normal = (float(n[0]), float(n[1]), float(n[2]))
+                break
+        found.append(normal)
+    a, b = found
+    return (a or b, b or a) if a or b else NO_PLANES
 
 
 def _goes_on(roof: Roof, edge: Edge, at: Array) -> Array | None:

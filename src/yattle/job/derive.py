@@ -14,6 +14,7 @@ from typing import Any
 from yattle.brake import FoldJob, FoldOrder, Refusal, plain_order
 from yattle.coil import NestAnswer, NestJob, NestRules, Part, nest
 from yattle.details import (
+    FAMILIES,
     DetailPiece,
     DetailResult,
     Family,
@@ -24,9 +25,12 @@ from yattle.details import (
     families_for,
     standard_for,
 )
+from yattle.details.ends import ends_of
+from yattle.details.schools import Schools
 from yattle.errors import InputError
+from yattle.job.layers import layers_of, schools_of
 from yattle.job.model import Job, Run
-from yattle.job.roof_runs import all_runs
+from yattle.job.roof_runs import roof_runs
 from yattle.metal import metal_spec
 from yattle.pattern import Pattern
 from yattle.roof import Roof, build
@@ -78,6 +82,16 @@ class Derived:
         return tuple(piece for run in self.runs for piece in run.pieces)
 
     @property
+    def own_runs(self) -> tuple[DerivedRun, ...]:
+        """The runs without the layers that come with them."""
+        return tuple(run for run in self.runs if not run.run.layer)
+
+    @property
+    def piece_count(self) -> int:
+        """How many pieces there are, like ones each counted."""
+        return sum(piece.pattern.qty for piece in self.pieces)
+
+    @property
     def findings(self) -> tuple[tuple[str, Finding], ...]:
         """(run id, finding), what cannot be made first."""
         found = [(run.run.id, finding) for run in self.runs for finding in run.findings]
@@ -123,7 +137,21 @@ class Derived:
 def derive(job: Job) -> Derived:
     """Sections, pieces and findings of every run."""
     common = _common(job)
-    return Derived(job, tuple(_derive_run(run, common) for run in all_runs(job)))
+    runs = [_derive_run(run, common) for run in job.runs]
+    for found in roof_runs(job):
+        made = _derive_run(found.run, common)
+        runs.append(made)
+        for layer in layers_of(job, found, made.family.name if made.family else ""):
+            runs.append(_derive_run(_staggered(layer, made), common))
+    return Derived(job, tuple(runs))
+
+
+def _staggered(layer: Run, beneath: DerivedRun) -> Run:
+    """A continuous layer with its joints kept apart from those of the trim it goes with."""
+    apart = beneath.standard.stagger
+    if layer.gaps or not apart:
+        return layer
+    return layer.but(avoid=tuple((piece.start - apart, piece.start + apart) for piece in beneath.pieces[1:]))
 
 
 @dataclass(frozen=True)
@@ -132,6 +160,7 @@ class _Common:
 
     system: Any
     own: Any
+    schools: Schools
     metal: MetalSpec
     measured: str
     weather: str
@@ -140,8 +169,8 @@ class _Common:
 
 
 def _common(job: Job) -> _Common:
-    return _Common(job.system, job.own, spec_of(job.metal, job.thickness, job.allowance), job.measured, job.weather,
-                   job.joints, job.tape_tolerance)
+    metal = spec_of(job.metal, job.thickness, job.allowance)
+    return _Common(job.system, job.own, job.schools, metal, job.measured, job.weather, job.joints, job.tape_tolerance)
 
 
 @lru_cache(maxsize=64)
@@ -170,6 +199,8 @@ def _derive_run(run: Run, common: _Common) -> DerivedRun:
 
 def family_of(run: Run) -> Family | None:
     """The detail chosen for a run, else the usual one for its kind of edge."""
+    if run.layer:
+        return FAMILIES[run.detail or ""]
     suits = families_for(run.kind)
     return next((f for f in suits if f.name == run.detail), suits[0] if suits else None)
 
@@ -180,15 +211,25 @@ def detail_of(run: Run, family: Family, standard: Standard, common: _Common) -> 
     roof = {"pitch": run.pitch, "fold": run.fold, "upper": run.pitch, "lower": run.pitch - (run.fold or 0.0),
             "lean": run.lean}
     values |= {name: roof[name] for name in family.roof}
-    if "wrap" in family.entries:
-        values |= {"left": run.left, "right": run.right}
-    values |= {"left_plane": run.left_plane, "right_plane": run.right_plane,
-               "left_plane_b": run.left_plane_b}
+    values |= {"left_plane": run.left_plane, "right_plane": run.right_plane, "left_plane_b": run.left_plane_b,
+               "right_plane_b": run.right_plane_b, "avoid": run.avoid,
+               "slope": run.slope}
     if run.slope > 0.5:  # against a wall edge A is the wall's, elsewhere the roof's: seen from A, ends change sides
         values["low"] = "left" if run.turned == (run.kind in WALLS) else "right"
-    return check(lambda: family.model(
-        id=run.id, length=run.length, metal=common.metal, measured=common.measured,  # type: ignore[arg-type]
-        weather=common.weather, joints=common.joints, **values))  # type: ignore[arg-type]
+    schools = schools_of(run, common.schools)
+    values["joint"] = schools.joint
+    if run.gaps:
+        values |= {"gaps": run.gaps, "length": max(gap for gap, _ in run.gaps)}
+        if run.kind == "ridge" and schools.ridge == "vented":
+            values["height"] += standard.vent
+    made = check(lambda: family.model(
+        **{"length": run.length} | values, id=run.id, metal=common.metal, measured=common.measured,  # type: ignore[arg-type]
+        weather=common.weather, joints=common.joints, left="plain", right="plain"))  # type: ignore[arg-type]
+    can = ends_of(made.sheet())  # what meets a run may ask for an end that another detail of it cannot have
+    boxed = {"tab": "box"} if run.kind == "rake" and schools.rake_end == "box" else {}
+    ends = {side: boxed.get(end, end) if end in can else "plain"
+            for side, end in (("left", run.left), ("right", run.right))}
+    return made.but(**ends)
 
 
 def _tape_findings(run: Run, tolerance: float) -> tuple[Finding, ...]:

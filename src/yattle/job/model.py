@@ -15,6 +15,8 @@ from yattle.brake import SHOP_BRAKE, Brake
 from yattle.coil.job import NestRules, Stock
 from yattle.details import ENTRIES, Own, families_for
 from yattle.details.eave_drip import check_pitch
+from yattle.details.ends import RunEnd
+from yattle.details.schools import Schools
 from yattle.errors import InputError
 from yattle.metal import library
 from yattle.roof import RoofPlan
@@ -33,7 +35,8 @@ class Run(Value):
     ``at`` and ``bearing`` place its left end in plan (mm, degrees anticlockwise from east), seen
     from outside with the run going to the right. From the roof come ``slope`` degrees from level, ``fold`` between
     its planes, ``turned`` when its high end is on the left as seen from outside, and the planes that cut its ends;
-    runs written in a job are eaves. ``detail`` where it is not the usual one for its kind.
+    runs written in a job are eaves. ``detail`` where it is not the usual one for its kind. A ``layer`` is a run that
+    comes with another (a cleat, a closure): ``gaps`` between seams that it fills, ``avoid`` where no joint may stand.
     """
 
     id: Annotated[str, Field(min_length=1, max_length=12)]
@@ -46,12 +49,17 @@ class Run(Value):
     left_plane: tuple[float, float, float] | None = None
     right_plane: tuple[float, float, float] | None = None
     left_plane_b: tuple[float, float, float] | None = None
+    right_plane_b: tuple[float, float, float] | None = None
     lean: float | None = None
+    layer: str = ""
+    gaps: tuple[tuple[float, int], ...] = ()
+    avoid: tuple[tuple[float, float], ...] = ()
     detail: str | None = None
+    schools: Schools = Schools()
     length: Annotated[float, Field(gt=0)]
     taped: Annotated[float, Field(gt=0)] | None = None
-    left: Literal["wrap", "plain"] = "wrap"
-    right: Literal["wrap", "plain"] = "wrap"
+    left: RunEnd = "wrap"
+    right: RunEnd = "wrap"
     at: tuple[float, float] = (0.0, 0.0)
     bearing: float = 0.0
     own: Own = Own()
@@ -63,7 +71,8 @@ class Run(Value):
         if self.length > LONGEST_RUN:
             raise InputError("length", f"{self.length:g} mm", f"at most {LONGEST_RUN:g} mm; enter a longer edge "
                              "as several runs")
-        _check_detail(self.kind, self.detail)
+        if not self.layer:
+            _check_detail(self.kind, self.detail)
         _check_own(self.own)
         return self
 
@@ -77,9 +86,10 @@ class EdgeNote(Value):
     key: Annotated[str, Field(min_length=1)]
     place: Annotated[int, Field(ge=0)] = 0
     name: str | None = None
-    left: Literal["wrap", "plain"] | None = None
-    right: Literal["wrap", "plain"] | None = None
+    left: RunEnd | None = None
+    right: RunEnd | None = None
     detail: str | None = None
+    schools: Schools = Schools()
     own: Own = Own()
 
 
@@ -112,6 +122,7 @@ class Job(Value):
     joints: Literal["even", "full"] = "even"
     tape_tolerance: Annotated[float, Field(ge=0)] = 10.0
     own: Own = Own()
+    schools: Schools = Schools()
     roof: RoofPlan = RoofPlan()
     edges: tuple[EdgeNote, ...] = ()
     faces: tuple[FaceNote, ...] = ()
@@ -133,7 +144,7 @@ class Job(Value):
         if twice:
             raise InputError("runs", f"the id {twice[0]!r} twice", "every run's id once")
         for n, run in enumerate(self.runs):
-            if run.kind != "eave" or run.fold is not None or run.slope:
+            if run.kind != "eave" or run.fold is not None or run.slope or run.layer:
                 raise InputError(f"runs.{n}.kind", run.kind, "eave: other edges come from the roof")
         _check_own(self.own)
         return self

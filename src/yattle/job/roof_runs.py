@@ -6,17 +6,21 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Literal
 
+import shapely
+
+from yattle.details.ends import RunEnd
 from yattle.errors import InputError
-from yattle.job.corners import end_planes, foot_planes, lean_of, sides
+from yattle.job.corners import end_planes, lean_of, sides
 from yattle.job.model import EdgeNote, Job, Run
 from yattle.roof import LETTERS, Edge, Roof, build
 from yattle.roof.build import middle
+from yattle.roof.edges import WALLS
 from yattle.roof.measured import Taped
-from yattle.roof.plane import Point
+from yattle.roof.plane import Point, Point3
 from yattle.runs.split import LONGEST_RUN
 
+_BESIDE = 20.0  # mm: how far past a wall's end it is looked
 _COMPASS = ("east", "north-east", "north", "north-west", "west", "south-west", "south", "south-east")
 
 
@@ -68,23 +72,46 @@ def _ids(used: set[str]):  # type: ignore[no-untyped-def]
 def _as_run(roof: Roof, edge: Edge, run_id: str, note, taped) -> Run:  # type: ignore[no-untyped-def]
     note = note or EdgeNote(key=edge.key)
     first = sides(roof, edge)[0] if edge.kind == "ridge" else edge.facets[0]
-    planes, foot = end_planes(roof, edge), foot_planes(roof, edge)
+    planes = end_planes(roof, edge)
     across, up = edge.b[0] - edge.a[0], edge.b[1] - edge.a[1]
     x, y = middle(roof.facet(edge.facets[0]))
     turned = len(edge.facets) == 1 and across * (y - edge.a[1]) < up * (x - edge.a[0])  # the roof on the right
+    left, right = (edge.a, edge.b) if turned == (edge.kind in WALLS) else (edge.b, edge.a)  # seen with edge A on top
     return Run(
         id=run_id, name=note.name or _name(roof, edge), kind=edge.kind, pitch=roof.facet(first).plane.pitch,
-        slope=edge.slope, fold=edge.fold, length=edge.length, taped=taped, left=note.left or _end(roof, edge, edge.a),
-        right=note.right or _end(roof, edge, edge.b), at=(edge.a[0], edge.a[1]),
+        slope=edge.slope, fold=edge.fold, length=edge.length, taped=taped,
+        left=note.left or _end(roof, edge, left, right), right=note.right or _end(roof, edge, right, left),
+        at=(edge.a[0], edge.a[1]),
         bearing=math.degrees(math.atan2(up, across)), own=note.own, turned=turned, detail=note.detail,
-        left_plane=foot[0] if foot else planes[0], right_plane=planes[1], left_plane_b=foot[1] if foot else None,
-        lean=lean_of(roof, edge))
+        left_plane=planes[0][0], left_plane_b=planes[0][1], right_plane=planes[1][0], right_plane_b=planes[1][1],
+        lean=lean_of(roof, edge), schools=note.schools)
 
 
-def _end(roof: Roof, edge: Edge, at: tuple[float, float, float]) -> Literal["wrap", "plain"]:
-    """An end at a gable edge of its own face is wrapped round; where anything else meets it is left plain."""
-    meets = (other for corner in roof.corners if math.dist(corner.at, at) < 2 for other in map(roof.edge, corner.edges))
-    return "wrap" if any(e.kind == "rake" and e.facets == edge.facets for e in meets) else "plain"
+def _end(roof: Roof, edge: Edge, at: Point3, other_end: Point3) -> RunEnd:
+    """How a run ends by what meets it there; plain where nothing asks for more."""
+    meets = [other for corner in roof.corners if math.dist(corner.at, at) < 2
+             for other in map(roof.edge, corner.edges) if other.id != edge.id]
+    kinds = {e.kind for e in meets if set(e.facets) & set(edge.facets)}
+    if edge.kind in ("eave", "half-ridge") and "rake" in kinds:
+        return "wrap"
+    if edge.kind == "ridge" and "rake" in kinds:
+        return "cap"
+    if edge.kind == "rake" and "eave" in kinds:
+        return "tab"
+    if edge.kind == "headwall" and kinds & {"sidewall", "skew-wall"}:
+        return "wall-out" if _goes_past(roof, edge, at, other_end) else "wall-in"
+    return "kick-out" if edge.kind == "sidewall" and "eave" in kinds and at[2] < other_end[2] else "plain"
+
+
+def _goes_past(roof: Roof, edge: Edge, at: Point3, other_end: Point3) -> bool:
+    """Whether the roof goes on past a wall's end: then the wall has an outer corner there, else an inner one."""
+    long = math.dist(at[:2], other_end[:2]) or 1.0
+    step = ((at[0] - other_end[0]) / long * _BESIDE, (at[1] - other_end[1]) / long * _BESIDE)
+    x, y = middle(roof.facet(edge.facets[0]))
+    toward = (x - at[0], y - at[1])
+    size = math.hypot(*toward) or 1.0
+    probe = (at[0] + step[0] + toward[0] / size * 2, at[1] + step[1] + toward[1] / size * 2)
+    return bool(roof.facet(edge.facets[0]).shape.intersects(shapely.Point(probe)))
 
 
 def _name(roof: Roof, edge: Edge) -> str:
@@ -120,11 +147,16 @@ def all_runs(job: Job) -> Iterator[Run]:
         yield found.run
 
 
+def base_id(run_id: str) -> str:
+    """The run that a layer belongs to (``R1`` of ``R1.z1``); a run's own id is itself."""
+    return run_id.partition(".")[0]
+
+
 def run_of(job: Job, run_id: str) -> Run:
-    """The run of that id; raises :class:`InputError` where there is none."""
+    """The run of that id, of a layer the one it goes with; raises :class:`InputError` where there is none."""
     runs = list(all_runs(job))
     for run in runs:
-        if run.id == run_id:
+        if run.id == base_id(run_id):
             return run
     raise InputError("run", repr(run_id), "one of " + ", ".join(run.id for run in runs))
 
@@ -132,6 +164,7 @@ def run_of(job: Job, run_id: str) -> Run:
 def with_run(job: Job, run_id: str, **changes: object) -> Job:
     """The job with one run changed. Of the roof's runs the pitch changes the block, the taped length is kept with the
     measures, and the length is the roof's own."""
+    run_id = base_id(run_id)
     mine = next((run for run in job.runs if run.id == run_id), None)
     if mine is not None:
         return job.but(runs=tuple(run.but(**changes) if run.id == run_id else run for run in job.runs))

@@ -17,6 +17,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from yattle.pattern.ends import Tab
 from yattle.pattern.pattern import Pattern, PatternFold, Point
 from yattle.section.fold import folded_points, headings
 from yattle.section.profile import Profile
@@ -150,7 +151,10 @@ def _edge_folds(ring: Array, lines: list[_Line]) -> list[_Line | None]:
 
 
 def _restored(ring: Array, on: list[_Line | None]) -> _Facet:
-    """The facet with each edge on a fold moved outward by half the fold's deduction."""
+    """The facet with each edge on a fold moved outward by half the fold's deduction; corners that only its neighbour
+    has on the fold between them are left out."""
+    own = [n for n in range(len(ring)) if on[n] is None or on[n] is not on[n - 1]]
+    ring, on = ring[own], [on[n] for n in own]
     side = np.concatenate((ring[1:], ring[:1])) - ring
     along = side / np.hypot(side[:, 0], side[:, 1])[:, None]
     outward = np.column_stack((along[:, 1], -along[:, 0]))  # the ring runs anticlockwise
@@ -236,28 +240,35 @@ def _apply(place: Array, flat: Array) -> Array:
     return moved
 
 
-def prove_against_section(pattern: Pattern, profile: Profile, tab_length: float = 0.0) -> Proof:
+Places = tuple[float, ...] | None
+
+
+def prove_against_section(pattern: Pattern, profile: Profile, tabs: tuple[Tab, ...] = (),
+                          ends: tuple[Places, Places] = (None, None)) -> Proof:
     """Fold ``pattern`` up and hold it against ``profile`` run along x.
 
-    Every corner of every facet must lie on its leg, every fold on its mould line, every raw
-    edge where the section ends, and every tab of ``tab_length`` mm square behind its leg.
+    Every corner of every facet must lie on its leg, every fold on its mould line, every raw edge where the section
+    ends; every flap must be one of ``tabs``: on its leg, turned as it says, as long as it says. ``ends``: where along
+    the run each mould line must end, raw edges included, at the left and at the right end; ``None`` for ends that are
+    not cut by a plane.
     """
-    return _proof(pattern.outline, pattern.holes, pattern.folds, profile, tab_length)
+    return _proof(pattern.outline, pattern.holes, pattern.folds, profile, tabs, ends)
 
 
 @lru_cache(maxsize=4096)
 def _proof(outline: Ring, holes: tuple[Ring, ...], folds: tuple[PatternFold, ...], profile: Profile,
-           tab_length: float) -> Proof:
+           tabs: tuple[Tab, ...], ends: tuple[Places, Places]) -> Proof:
     tree = _tree(outline, holes, folds)
     folded = tree.folded()
     strips = [_strip_of(facet, folds) for facet in folded]
     corners = _expected_corners(profile, folded[tree.root], strips[tree.root])
+    middle = float(folded[tree.root].flat[:, 0].mean())
     worst, where, checked = 0.0, "", 0
     for facet, strip in zip(folded, strips, strict=True):
         if _is_tab(facet, folds):
-            gaps = _tab_gaps(facet, corners, strip, tab_length)
+            gaps = _tab_gaps(facet, corners, strip, middle, tabs)
         else:
-            gaps = _leg_gaps(facet, corners, strip, profile)
+            gaps = np.concatenate((_leg_gaps(facet, corners, strip, profile), _end_gaps(facet, corners, strip, ends)))
         checked += len(gaps)
         if len(gaps) and float(gaps.max()) > worst:
             worst, where = float(gaps.max()), profile.strip_names[strip]
@@ -301,17 +312,27 @@ def _leg_gaps(facet: FoldedFacet, corners: Array, strip: int, profile: Profile) 
     return np.concatenate(gaps)
 
 
-def _tab_gaps(facet: FoldedFacet, corners: Array, strip: int, length: float) -> Array:
-    """A tab stands square on its leg at its own x, and reaches ``length`` behind it."""
+def _end_gaps(facet: FoldedFacet, corners: Array, strip: int, ends: tuple[Places, Places]) -> Array:
+    """From where a part's end should come on its two mould lines to the nearest corner that it has."""
+    wanted = [(places[k], *corners[k]) for places in ends if places is not None for k in (strip, strip + 1)]
+    return np.array([float(np.linalg.norm(facet.space - np.array(place), axis=1).min()) for place in wanted])
+
+
+def _tab_gaps(facet: FoldedFacet, corners: Array, strip: int, middle: float, tabs: tuple[Tab, ...]) -> Array:
+    """How far a flap is off the best of the ``tabs`` on its leg: its hinge on the leg, its corners in the plane that
+    the turn makes, its tip as far out as the flap is long."""
     a, b = corners[strip], corners[strip + 1]
     along = (b - a) / np.linalg.norm(b - a)
-    # y runs against the walk from A, so seen in (y, z) the back face is on the left of (b − a).
-    behind = np.array([-along[1], along[0]])
-    depth = (facet.space[:, 1:] - a) @ behind
+    paint = np.array([along[1], -along[0]])  # y runs against the walk from A: the paint face is on its right
     hinge = [n for n, edge in enumerate(facet.edges) if edge]
-    x = facet.space[hinge[0], 0]
-    return np.concatenate((np.abs(facet.space[:, 0] - x), [abs(depth.max() - length)]))
-
+    ends = facet.space[[hinge[0], (hinge[0] + 1) % len(facet.space)]]
+    x, sign = float(ends[0, 0]), -1.0 if facet.flat[:, 0].mean() < middle else 1.0
+    on_leg = np.concatenate((abs((ends[:, 1:] - a) @ paint), [abs(ends[1, 0] - x)]))
+    beyond, up = (facet.space[:, 0] - x) * sign, (facet.space[:, 1:] - a) @ paint
+    found = [np.concatenate((on_leg, abs(beyond * np.sin(t) - up * np.cos(t)),
+                             [abs((beyond * np.cos(t) + up * np.sin(t)).max() - tab.length)]))
+             for tab in tabs if tab.leg == strip for t in [np.radians(tab.turn)]]
+    return min(found, key=lambda gaps: float(gaps.max()), default=np.array([math.inf]))
 
 
 def root_strip(pattern: Pattern) -> int:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import pairwise
 from typing import Annotated, Literal
 
@@ -16,10 +17,11 @@ from pydantic import Field
 from shapely import Polygon
 from shapely.affinity import affine_transform
 
-from yattle.roof.build import Roof
+from yattle.roof.build import Roof, build
 from yattle.roof.drain import axes
 from yattle.roof.edges import Edge
 from yattle.roof.facets import Facet
+from yattle.roof.model import RoofPlan
 from yattle.roof.openings import outline
 from yattle.roof.plane import Point
 from yattle.values import Value
@@ -124,8 +126,23 @@ def face_frame(facet: Facet) -> _Frame:
     return _Frame(facet)
 
 
-def lay(roof: Roof, facet_id: str, rule: PanelRule) -> PanelPlan:
-    """Lay panels on a face by ``rule``; where its start is ``None`` the best one is worked out."""
+@dataclass(frozen=True)
+class Seams:
+    """Where the seams of a face lie: ``places`` on ``s``, laid from ``start``; ``spans`` of its openings there."""
+
+    frame: _Frame
+    start: float
+    places: tuple[float, ...]
+    spans: tuple[tuple[str, float, float], ...]
+
+    def on(self, edge: Edge) -> tuple[float, ...]:
+        """Their distances from an edge's ``a`` end, mm."""
+        return _on_edge(self.frame, edge, list(self.places))
+
+
+@lru_cache(maxsize=256)
+def _seams_of(plan: RoofPlan, facet_id: str, rule: PanelRule) -> Seams:
+    roof = build(plan)
     facet = roof.facet(facet_id)
     frame = _Frame(facet)
     spans = _opening_spans(roof, facet, frame)
@@ -133,14 +150,26 @@ def lay(roof: Roof, facet_id: str, rule: PanelRule) -> PanelPlan:
     first = own % rule.coverage
     if rule.side == "right":
         first = (frame.width - own) % rule.coverage
-    seams = _seams(frame.width, first, rule.coverage)
+    return Seams(frame, own, tuple(_seams(frame.width, first, rule.coverage)), tuple(spans))
+
+
+def seams_of(roof: Roof, facet_id: str, rule: PanelRule) -> Seams:
+    """The seams of a face laid by ``rule``, without its panels; where the start is ``None`` the best is worked out."""
+    return _seams_of(roof.plan, facet_id, rule)
+
+
+def lay(roof: Roof, facet_id: str, rule: PanelRule) -> PanelPlan:
+    """Lay panels on a face by ``rule``; where its start is ``None`` the best one is worked out."""
+    facet = roof.facet(facet_id)
+    laid = seams_of(roof, facet_id, rule)
+    frame, own, seams, spans = laid.frame, laid.start, laid.places, laid.spans
     sides = [0.0, *seams, frame.width]
     panels: list[Panel] = []
     for left, right in pairwise(sides):
         panels += _panels(roof, facet, frame, rule, left, right, len(panels))
     clear = tuple(Clearance(name, _clearance(low, high, seams, rule.coverage)) for name, low, high in spans)
-    on_edges = {edge.id: _on_edge(frame, edge, seams) for edge in roof.edges_of(facet_id)}
-    return PanelPlan(facet_id, rule, own, tuple(panels), tuple(seams), on_edges, clear)
+    on_edges = {edge.id: laid.on(edge) for edge in roof.edges_of(facet_id)}
+    return PanelPlan(facet_id, rule, own, tuple(panels), seams, on_edges, clear)
 
 
 def _seams(width: float, first: float, coverage: float) -> list[float]:
@@ -204,7 +233,7 @@ def _wave(place: float, first: float, coverage: float) -> float:
     return min(rest, coverage - rest)
 
 
-def _clearance(low: float, high: float, seams: list[float], coverage: float) -> float:
+def _clearance(low: float, high: float, seams: tuple[float, ...], coverage: float) -> float:
     if not seams:
         return math.inf
     if high - low >= coverage:  # a seam runs in whatever is done: its sides should stand on the flat

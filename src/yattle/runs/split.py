@@ -7,6 +7,7 @@ weather's lee, so that the open edge never faces the weather.
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import dataclass
 from typing import Literal
@@ -18,8 +19,8 @@ LONGEST_RUN = 200_000.0
 class SplitRules:
     """``stock_length``: longest blank; ``least_piece``: shortest share; ``lap`` mm at each joint.
 
-    ``weather``: the end the weather comes from. ``joints``: ``even`` gives like pieces,
-    ``full`` whole stock lengths and one rest.
+    ``avoid`` stretches of the run where no joint may stand. ``weather``: the end the weather comes from. ``joints``:
+    ``even`` gives like pieces, ``full`` whole stock lengths and one rest.
     """
 
     stock_length: float
@@ -27,19 +28,21 @@ class SplitRules:
     lap: float
     weather: Literal["left", "right"] = "left"
     joints: Literal["even", "full"] = "even"
+    avoid: tuple[tuple[float, float], ...] = ()
 
 
 @dataclass(frozen=True)
 class Cut:
     """One piece's place in the run: from ``start`` mm of the left end, ``share`` mm long.
 
-    ``under_left`` / ``under_right``: it lies beneath its neighbour there and carries the lap.
+    ``under_left`` / ``under_right``: it lies beneath its neighbour there and carries the lap. ``count`` like pieces.
     """
 
     start: float
     share: float
     under_left: bool = False
     under_right: bool = False
+    count: int = 1
 
 
 @dataclass(frozen=True)
@@ -63,8 +66,53 @@ def split_run(length: float, rules: SplitRules, add_left: float = 0.0,
     for count in range(1, math.ceil(length / 10) + 2):
         caps = _capacities(count, rules, add_left, add_right)
         if sum(caps) >= length - 1e-9:
-            return _laid(_shares(length, caps, rules), rules)
-    raise AssertionError("a run that fits was not split")
+            shares = _clear_of(_shares(length, caps, rules), caps, length, rules)
+            if shares is not None:
+                return _laid(shares, rules)
+        if count * min(rules.least_piece, length) > length and sum(caps) >= length:
+            break
+    return RunTooHard("stagger", f"no joints of {length:g} mm keep clear of those of the layer beneath and leave "
+                      f"pieces of {rules.least_piece:g} to {rules.stock_length:g} mm; less stagger or longer stock "
+                      "would do")
+
+
+def _clear_of(shares: list[float], caps: list[float], length: float, rules: SplitRules) -> list[float] | None:
+    """``shares`` with every joint moved, as little as may be, out of the places to avoid; ``None`` if that cannot be.
+
+    From the left the places that joint n can have are found as intervals; from the right each joint is then put as
+    near to where it was wanted as the next one lets it.
+    """
+    if not rules.avoid:
+        return shares
+    least = min(rules.least_piece, length / len(shares))
+    reach = [[(0.0, 0.0)]]
+    for cap in caps[:-1]:
+        grown = [(low + least, high + cap) for low, high in reach[-1]]
+        reach.append(_without(grown, rules.avoid, length - least))
+    wanted, joints, after = list(itertools.accumulate(shares)), [length], length
+    for n in range(len(shares) - 1, 0, -1):
+        low, high = after - caps[n], after - least
+        spans = [(max(a, low), min(b, high)) for a, b in reach[n] if max(a, low) <= min(b, high) + 1e-9]
+        if not spans:
+            return None
+        after = min((min(max(wanted[n - 1], a), b) for a, b in spans), key=lambda place: abs(place - wanted[n - 1]))
+        joints.insert(0, after)
+    return [b - a for a, b in itertools.pairwise((0.0, *joints))] if joints[0] <= caps[0] + 1e-9 else None
+
+
+def _without(spans: list[tuple[float, float]], avoid: tuple[tuple[float, float], ...],
+             most: float) -> list[tuple[float, float]]:
+    """``spans`` up to ``most`` with the zones to avoid taken out, overlapping ones made one."""
+    joined: list[tuple[float, float]] = []
+    for low, high in sorted(spans):
+        if joined and low <= joined[-1][1]:
+            joined[-1] = (joined[-1][0], max(high, joined[-1][1]))
+        else:
+            joined.append((low, high))
+    for start, end in avoid:
+        joined = [part for low, high in joined for part in ((low, min(high, start)), (max(low, end), high))
+                  if part[0] <= part[1]]
+    return [(low, min(high, most)) for low, high in joined if low <= most]
 
 
 def _impossible(length: float, rules: SplitRules, left: float, right: float) -> RunTooHard | None:

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QV
 from yattle.drawing import Drawing, FreeEave, Label, Line, PlanEdge, Tag, cut_drawing, panel_drawing, roof_drawing
 from yattle.errors import InputError
 from yattle.job import DerivedRun
-from yattle.job.roof_runs import roof_runs
+from yattle.job.roof_runs import base_id, roof_runs
 from yattle.roof import Roof, RoofPlan, build
 from yattle.roof.drain import Drop, drop
 from yattle.roof.openings import outline
@@ -276,7 +276,7 @@ class SurveyBench(SurveySlate):
         return wrong is None
 
     def _row_chosen(self, now: QModelIndex, before: QModelIndex) -> None:
-        runs = self.store.session.derived.runs
+        runs = self.store.session.derived.own_runs
         if 0 <= now.row() < len(runs):
             self.press(runs[now.row()].run.id)
 
@@ -324,7 +324,7 @@ class SurveyBench(SurveySlate):
 
     def _say(self, empty: bool) -> None:
         session = self.store.session
-        count = len(session.derived.runs)
+        count = len(session.derived.own_runs)
         if empty:
             self.plan_card.say(session.job.name, "no roof yet: press a shape, or Ctrl+Shift+N for a single eave")
             self.table_card.say("Runs", "come with the roof; Ctrl+Shift+N adds one by itself")
@@ -389,8 +389,8 @@ class SurveyBench(SurveySlate):
 
     def _refresh_table(self) -> None:
         self.model.tell_all()
-        ids = [found.run.id for found in self.store.session.derived.runs]
-        here = self.store.session.selection.run
+        ids = [found.run.id for found in self.store.session.derived.own_runs]
+        here = base_id(self.store.session.selection.run or "")
         current = self.table.currentIndex()
         if here in ids and current.row() != ids.index(here):
             selection = self.table.selectionModel()

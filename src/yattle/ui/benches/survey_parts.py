@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from yattle.job.roof_runs import RoofRun, roof_runs
+from yattle.job.roof_runs import RoofRun, base_id, roof_runs
 from yattle.measure import parse_angle
 from yattle.roof import Facet
 from yattle.roof.starts import with_part
@@ -58,7 +58,7 @@ class SurveyParts(BenchPage):
     @property
     def roof_run(self) -> RoofRun | None:
         """The selected run as an edge of the roof; ``None`` for a run of its own."""
-        here = self.store.session.selection.run
+        here = base_id(self.store.session.selection.run or "")
         return next((r for r in roof_runs(self.store.session.job) if r.run.id == here), None)
 
     @property

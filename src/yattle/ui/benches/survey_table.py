@@ -60,7 +60,7 @@ class RunTable(QAbstractTableModel):
 
     @property
     def _runs(self) -> tuple[DerivedRun, ...]:
-        return self.bench.store.session.derived.runs
+        return self.bench.store.session.derived.own_runs
 
     def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008
         return len(self._runs)

@@ -105,9 +105,10 @@ class Rail(QWidget):
         session = self.store.session
         self.runs.clear()
         for run in (found.run for found in session.derived.runs):
-            item = QListWidgetItem(f"{run.id}  {run.name}")
+            item = QListWidgetItem(f"    {run.layer}" if run.layer else f"{run.id}  {run.name}")
             item.setData(Qt.ItemDataRole.UserRole, run.id)
-            item.setToolTip(f"{run.id} {run.name}, {say_length(run.length, self.store.unit, 0, mark=True)}")
+            long = say_length(run.length, self.store.unit, 0, mark=True)
+            item.setToolTip(f"{run.id} {run.layer or run.name}, {long}")
             self.runs.addItem(item)
             if run.id == session.selection.run:
                 self.runs.setCurrentItem(item)
@@ -119,9 +120,9 @@ class Rail(QWidget):
         looks = {"survey": 0, "trim": 0}
         for _, finding in derived.findings:
             looks["survey" if finding.field in ("taped", "length", "pitch") else "trim"] += 1
-        count = len(derived.runs)
+        count = len(derived.own_runs)
         self.buttons["survey"].tell(f"{count} run{'' if count == 1 else 's'}", looks["survey"])
-        pieces = len(derived.pieces)
+        pieces = derived.piece_count
         self.buttons["trim"].tell(f"{pieces} piece{'' if pieces == 1 else 's'}", looks["trim"])
         sections = len({run.detail.profile for run in derived.runs if run.made})
         self.buttons["brake"].tell(f"{sections} order{'' if sections == 1 else 's'}", 0)

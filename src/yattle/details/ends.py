@@ -1,0 +1,119 @@
+"""The ends library: how a run can begin and finish, by what the legs of its section do.
+
+A section says what its legs are for (:class:`Roles`); which ends it can have follows from that, and each end is made of
+the same few things: flaps turned to either side, hems cut off at 45°, a cut by a plane.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Literal
+
+from yattle.details.common import Finding
+from yattle.pattern import End, Tab
+from yattle.section import GirthRefused, Hem, Profile, girth_of
+
+if TYPE_CHECKING:
+    from yattle.details.trim import Sheet, Trim
+
+RunEnd = Literal["plain", "wrap", "wrap-in", "tab", "box", "cap", "dam", "kick-out", "wall-out", "wall-in", "hem-45",
+                 "plumb", "lock-down", "lock-up"]
+TITLES: dict[str, str] = {
+    "plain": "square", "wrap": "outer corner wrap", "wrap-in": "inner corner wrap",
+    "tab": "one tab folded down flush", "box": "boxed, tabs riveted inside", "cap": "closed by end tabs",
+    "dam": "end dam turned up", "kick-out": "kick-out with a dam", "wall-out": "round the wall's outer corner",
+    "wall-in": "into the wall's inner corner", "hem-45": "hems cut at 45°", "plumb": "cut plumb",
+    "lock-down": "lock, turned under", "lock-up": "lock, turned over",
+}
+"""Every end with what it is called."""
+LEAST = 12.0  # mm: a narrower leg leaves nothing between its relief cuts
+KICK_TURN = 60.0  # degrees a kick-out is turned away from the wall
+_SEALED = {"kick-out", "wall-in"}  # the corner stands by rivets and sealant
+
+
+@dataclass(frozen=True)
+class Roles:
+    """What legs do, counted from 0: ``face`` hangs and can go round a corner, ``wings`` lie on the roof and can be
+    closed at the end, ``water`` carry water that must not leave sideways, ``wall`` stands up a wall."""
+
+    face: int | None = None
+    wings: tuple[int, ...] = ()
+    water: tuple[int, ...] = ()
+    wall: int | None = None
+
+
+NO_ROLES = Roles()
+
+
+def ends_of(sheet: Sheet, sloping: bool = True) -> tuple[str, ...]:
+    """The ends that a section can have, in the order of :data:`TITLES`."""
+    roles, has_hem = sheet.roles, bool(sheet.hem_a or sheet.hem_b)
+    can = {"plain": True, "wrap": roles.face is not None, "wrap-in": roles.face is not None,
+           "tab": roles.face is not None, "box": roles.face is not None and roles.face > 0, "cap": bool(roles.wings),
+           "dam": bool(roles.water), "kick-out": roles.wall is not None and bool(roles.water),
+           "wall-out": roles.wall is not None, "wall-in": roles.wall is not None and bool(roles.water),
+           "hem-45": has_hem, "plumb": sloping, "lock-down": True, "lock-up": True}
+    return tuple(name for name, possible in can.items() if possible)
+
+
+def by_sealant(name: str) -> bool:
+    """Whether the corner that this end makes stands by rivets and sealant alone."""
+    return name in _SEALED
+
+
+def tabs_of(detail: Trim, sheet: Sheet, name: str) -> list[tuple[int, float, float]]:
+    """The flaps of an end as (leg, length mm, turn degrees, + toward the paint face), the first folded first."""
+    roles = sheet.roles
+    face = roles.face if roles.face is not None else 0
+    flat = [n for n, leg in enumerate(sheet.legs) if leg.length > 2 * LEAST]
+    dams = [(leg, detail.tab, 90.0) for leg in roles.water]
+    return {
+        "wrap": [(face, detail.wrap, -90.0)], "wrap-in": [(face, detail.wrap, 90.0)],
+        "tab": [(face, detail.tab, -90.0)],
+        "box": [(face - 1, detail.tab, -90.0), (face, detail.wrap, -90.0)],
+        "cap": [(leg, detail.tab, -90.0) for leg in roles.wings], "dam": dams,
+        "kick-out": [*dams, (roles.wall or 0, detail.kick_out, KICK_TURN)],
+        "wall-out": [(roles.wall or 0, detail.kick_out, -90.0)],
+        "wall-in": [*dams, (roles.wall or 0, detail.kick_out, 90.0)],
+        "lock-down": [(leg, detail.tab, -180.0) for leg in flat], "lock-up": [(leg, detail.tab, 180.0) for leg in flat],
+    }.get(name, [])
+
+
+def made_end(detail: Trim, sheet: Sheet, name: str) -> End | Finding:
+    """The end of that name for this section in this metal, or what stops it."""
+    if name == "hem-45":
+        return End(hem_cut=True)
+    flaps = tabs_of(detail, sheet, name)
+    if not flaps:
+        return End()
+    tabs = []
+    for leg, length, turn in flaps:
+        tab = _tab(detail, sheet, leg, length, turn)
+        if isinstance(tab, Finding):
+            return tab
+        tabs.append(tab)
+    return End("tabs", tabs=tuple(tabs))
+
+
+def _tab(detail: Trim, sheet: Sheet, leg: int, length: float, turn: float) -> Tab | Finding:
+    named, width = sheet.legs[leg].name, sheet.legs[leg].length
+    field = sheet.legs[leg].field
+    if width <= LEAST:
+        return Finding("stop", f"{named}: found {{0}}, expected more than {{1}} to cut a tab from", field=field,
+                       lengths=(width, LEAST))
+    lock = abs(turn) == 180
+    hem = Hem(kind="closed", length=length, toward="paint" if turn > 0 else "back") if lock else None
+    corner = girth_of(Profile(metal=detail.metal, measured=detail.measured, legs=(width,) if lock else (width, length),
+                              turns=() if lock else (turn,), hem_b=hem))
+    if isinstance(corner, GirthRefused):
+        said = corner.reasons[0].replace("leg 2", f"tab of the {named}").replace("hB", f"lock of the {named}")
+        source = next((name for name in ("wrap", "kick_out") if getattr(detail, name) == length), "tab")
+        return Finding("stop", said, field=source)
+    return Tab(leg + (1 if sheet.hem_a else 0), length, turn, corner.bends[-1].deduction)
+
+
+def plumb_normal(slope: float, low_left: bool) -> tuple[float, float, float]:
+    """The plumb plane square to a run sloping by ``slope`` degrees, as (along from left to right, out, up)."""
+    rise = math.radians(slope) * (1 if low_left else -1)
+    return (math.cos(rise), 0.0, -math.sin(rise))

@@ -1,0 +1,84 @@
+"""Where good people disagree: the schools of the trade as choices, each with what it costs in plain words.
+
+What a choice costs in pieces, metal and folds is worked out for the job in hand (:mod:`yattle.job.compare`).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from yattle.values import Value
+
+
+@dataclass(frozen=True)
+class Choice:
+    """One school of a question; ``says`` what it costs and how long it lasts."""
+
+    title: str
+    says: str
+
+
+@dataclass(frozen=True)
+class School:
+    """A question with its choices, the usual one first; ``details`` whose runs it concerns."""
+
+    title: str
+    choices: dict[str, Choice]
+    details: tuple[str, ...]
+
+
+_CAPS = ("ridge-cap", "half-ridge", "hip-cap", "headwall", "pitch-break")
+_WALLS = ("headwall", "sidewall", "skew-wall")
+SCHOOLS: dict[str, School] = {
+    "joint": School("joint of two lengths", {
+        "nested": Choice("hem cut back, nested", "two cuts more for each joint; lies flat, does not flap"),
+        "plain": Choice("plain lap", "no cutting; two beads of sealant and rivets, to be renewed when they harden"),
+    }, ()),
+    "closures": School("between seams and cap", {
+        "square": Choice("zeds cut square", "least work; each end stands by its caulk alone"),
+        "tabs": Choice("zeds with side tabs", "two tabs more for each zed; taped on three sides"),
+        "folded": Choice("pan folded up", "no zeds, no sealant; panels longer by the turn-up, pocket folds by hand"),
+    }, _CAPS),
+    "ridge": School("ridge", {
+        "sealed": Choice("sealed", "closures are plain; moisture must leave another way"),
+        "vented": Choice("vented", "closures higher and perforated; moisture leaves, drifting snow may come in"),
+    }, ("ridge-cap",)),
+    "rake_under": School("under the rake trim", {
+        "cleat": Choice("cleat", "a strip along the barge board; no screw seen, the trim can move"),
+        "zed": Choice("zed on the last panel", "a zed with tape along the panel; the trim is riveted to it, seen"),
+        "none": Choice("neither", "no metal more; screws seen through the face"),
+    }, ("rake",)),
+    "rake_end": School("rake at the eave", {
+        "tab": Choice("one tab, flush", "one tab; quick, the corner is open behind"),
+        "box": Choice("boxed", "two tabs and rivets; closed to wind, birds and wasps"),
+    }, ("rake",)),
+    "counter": School("top at the wall", {
+        "kerf": Choice("counterflashing in a kerf", "one more section, a cut in the masonry; can be renewed by itself"),
+        "cladding": Choice("under the cladding", "no section more; only where the cladding goes on afterwards"),
+    }, _WALLS),
+}
+
+
+class Schools(Value):
+    """Schools chosen, each ``None`` where nothing was chosen (names as in :data:`SCHOOLS`)."""
+
+    joint: Literal["nested", "plain"] | None = None
+    closures: Literal["square", "tabs", "folded"] | None = None
+    ridge: Literal["sealed", "vented"] | None = None
+    rake_under: Literal["cleat", "zed", "none"] | None = None
+    rake_end: Literal["tab", "box"] | None = None
+    counter: Literal["kerf", "cladding"] | None = None
+
+    def over(self, below: Schools) -> Schools:
+        """These choices, and where there is none those of ``below``."""
+        return self.but(**{name: getattr(below, name) for name in SCHOOLS if getattr(self, name) is None})
+
+
+USUAL = Schools.model_validate({name: next(iter(school.choices)) for name, school in SCHOOLS.items()})
+"""What is taken where nobody chose."""
+
+
+def schools_for(detail: str) -> tuple[str, ...]:
+    """The questions that a detail answers."""
+    return tuple(name for name, school in SCHOOLS.items() if not school.details or detail in school.details)

@@ -1,0 +1,187 @@
+"""The trim bench's slate: detail, legs, folds, ends, schools and what they cost, joints, where the length goes."""
+
+from __future__ import annotations
+
+from yattle.details import ENTRIES, DetailPiece, Finding, families_for
+from yattle.details.ends import TITLES
+from yattle.measure import Sum, Term, say_length
+from yattle.ui.benches.trim_advice import TrimAdvice
+from yattle.ui.frame.slate import Shown
+
+_FLAPS = {"wrap": ("wrap", "wrap-in", "box"),
+          "tab": ("tab", "box", "cap", "dam", "kick-out", "wall-in", "lock-down", "lock-up"),
+          "kick_out": ("kick-out", "wall-out", "wall-in")}  # which ends take which length
+_ELSEWHERE = ("lap", "wrap", "tab", "kick_out", "nest_gap", "stock_length", "least_piece")  # not legs
+_JOINTS = [("even", "like pieces"), ("full", "full stock and a rest")]
+_WEATHER = [("left", "weather from the left"), ("right", "weather from the right")]
+
+
+class TrimSlate(TrimAdvice):
+    """What the trim bench says and takes."""
+
+    def _fill_slate(self) -> None:
+        s = self.slate
+        with s.when(lambda: len(self._choices()) > 1):
+            s.choice("detail", self._choices, self._chosen, self._put_detail, "which detail this edge gets")
+        s.group("Legs")
+        for name, entry in ENTRIES.items():
+            if not entry.angle and name not in _ELSEWHERE:
+                self._entry(name)
+        s.group("Folds")
+        s.number("pitch", self._pitch, lambda text: self.edit_run("pitch", pitch=lambda: self.pitch_from(text)),
+                 "the roof's pitch: 7:12, 30°, 58 %; the first fold is 90° less the pitch")
+        with s.when(lambda: self.run is not None and self.run.run.fold is not None):
+            s.said("from the roof", self._from_the_roof)
+        for name, entry in ENTRIES.items():
+            if entry.angle:
+                self._entry(name)
+        s.read("girth", self._girth, "flat width of the section", big=True)
+        self._fill_ends()
+        s.group("Joints")
+        s.choice("pieces", lambda: _JOINTS, lambda: self.store.session.job.joints,
+                 lambda key: self._edit_job("joints", joints=key))
+        with s.when(lambda: self.run is None or self.run.run.slope <= 0.5):
+            s.choice("laps", lambda: _WEATHER, lambda: self.store.session.job.weather,
+                     lambda key: self._edit_job("weather", weather=key),
+                     "the open edge of a lap never faces the weather")
+        self._entry("lap")
+        s.group("Where the length goes")
+        self.blank = s.read("blank", self._blank, "length of the flat piece")
+        s.said("left end", lambda: self.piece.ends[0].says(self.store.unit) if self.piece else "")
+        s.said("right end", lambda: self.piece.ends[1].says(self.store.unit) if self.piece else "")
+        with s.when(lambda: self.run is not None and bool(self.run.detail.notes)):
+            s.said("note", lambda: "\n".join((*self.run.detail.notes, *self.run.detail.cautions)) if self.run else "")
+        s.group("Girth advice")
+        s.said("advice", self._advice_says)
+        s.look_list(self._advised, self._take_advice)
+        s.look_list(self._findings, self._go)
+
+    def _fill_ends(self) -> None:
+        s = self.slate
+        s.group("Ends")
+        for side in ("left", "right"):
+            s.choice(side, lambda: [(name, TITLES[name]) for name in self.run.detail.ends] if self.run else [],
+                     lambda side=side: self._end(side),  # type: ignore[misc]
+                     lambda key, side=side: self.edit_run(f"{side} end", **{side: lambda: key}),
+                     "how the run begins and finishes; a cut by the roof's planes goes before it")
+        for entry, users in _FLAPS.items():
+            with s.when(lambda users=users: bool({self._end("left"), self._end("right")} & set(users))):  # type: ignore[misc]
+                self._entry(entry)
+
+    def _end(self, side: str) -> str:
+        end = getattr(self.run.run, side) if self.run else "plain"
+        return end if self.run and end in self.run.detail.ends else "plain"
+
+    def _has(self, entry: str) -> bool:
+        """Whether the run's detail takes this entry of the standard."""
+        family = self.run.family if self.run else None
+        return entry in (family.entries.values() if family else ENTRIES)
+
+    def _choices(self) -> list[tuple[str, str]]:
+        return [(f.name, f.title) for f in families_for(self.run.run.kind)] if self.run else []
+
+    def _chosen(self) -> str:
+        family = self.run.family if self.run else None
+        return family.name if family else ""
+
+    def _put_detail(self, name: str) -> str | None:
+        return self.edit_run("detail", detail=lambda: name)
+
+    def _from_the_roof(self) -> str:
+        run = self.run.run if self.run else None
+        if run is None or run.fold is None:
+            return ""
+        return f"{run.kind.replace('-', ' ')}, fold {run.fold:.2f}°" + (
+            f", slope {run.slope:.2f}°" if run.slope > 0.005 else "")
+
+    def entry_of(self, field: str) -> str:
+        """The standard's entry that a field of the detail takes."""
+        family = self.run.family if self.run else None
+        return family.entries.get(field, field) if family else field
+
+    def _entry(self, name: str) -> None:
+        entry = ENTRIES[name]
+        with self.slate.when(lambda: self._has(name)):
+            self.slate.number(entry.title, lambda: self._shown(name), lambda text: self._put(name, text),
+                              f"{entry.reason}; empty takes the house standard")
+
+    def _shown(self, name: str) -> Shown:
+        run = self.run
+        if run is None:
+            return Shown("")
+        value, own = getattr(run.standard, name), getattr(run.run.own, name)
+        text = f"{value:g}°" if ENTRIES[name].angle else self.say(value)
+        return Shown(text, "this run" if own is not None else "standard")
+
+    def _put(self, name: str, text: str) -> str | None:
+        entry, session = ENTRIES[name], self.store.session
+
+        def deed() -> None:
+            if session.selection.run is None:
+                return
+            value = None
+            if text.strip():
+                value = float(text.strip("° ")) if entry.angle and _is_number(text) else (
+                    self.length_from(text, entry.title))
+            session.set_own(session.selection.run, name, value)
+
+        return self.store.attempt(deed)
+
+    def _edit_job(self, title: str, **changes: str) -> str | None:
+        return self.store.attempt(lambda: self.store.session.edit(title, lambda job: job.but(**changes)))
+
+    def _pitch(self) -> Shown:
+        return Shown(self.say_pitch(self.run.run.pitch), "survey") if self.run else Shown("")
+
+    def _girth(self) -> Shown:
+        detail = self.run.detail if self.run else None
+        if detail is None or detail.girth is None or detail.profile is None:
+            return Shown("–")
+        legs = zip(detail.leg_names, detail.profile.strip_lengths, strict=True)
+        terms = [Term(name, length) for name, length in legs]
+        terms += [Term(f"fold {bend.id}", -bend.deduction) for bend in detail.girth.bends if bend.deduction]
+        return Shown(self.say(detail.girth.girth), self._strips(detail.girth.girth), Sum("girth", tuple(terms)),
+                     self._fine)
+
+    def _fine(self, mm: float) -> str:
+        return say_length(mm, self.store.unit, 2)
+
+    def _strips(self, girth: float) -> str:
+        coil = self.store.session.job.coil
+        if coil is None or coil.width is None:
+            return ""
+        count = int(coil.width / girth)
+        return f"{count} strips in {say_length(coil.width, self.store.unit, 0)}"
+
+    def _blank(self) -> Shown:
+        piece = self.piece
+        if piece is None:
+            return Shown("–")
+        return Shown(self.say(piece.ledger.value), "", piece.ledger, self._fine)
+
+    def _findings(self) -> list[tuple[str, Finding]]:
+        here = self.store.session.selection.run
+        return sorted(self.store.session.derived.findings, key=lambda item: (item[1].level != "stop", item[0] != here))
+
+    def _go(self, run_id: str, finding: Finding) -> None:
+        self.store.session.select(run=run_id)
+        titles = {name: entry.title for name, entry in ENTRIES.items()} | {"pitch": "pitch"}
+        row = next((row for row in self.slate.rows if row.name == titles.get(self.entry_of(finding.field))), None)
+        field = getattr(row, "field", None)
+        if field is not None:
+            field.setFocus()
+        elif finding.field == "taped":
+            self.store.said.emit("survey")
+
+    @property
+    def piece(self) -> DetailPiece | None:
+        run, index = self.run, self.store.session.selection.piece
+        return run.pieces[index] if run and index < len(run.pieces) else None
+
+
+def _is_number(text: str) -> bool:
+    try:
+        float(text.strip("° "))
+    except ValueError:
+        return False
+    return True
