@@ -13,6 +13,7 @@ from yattle.details.rake import Rake
 from yattle.details.trim import Trim
 from yattle.details.valley import ClosedValley, ReturnValley, Valley
 from yattle.details.walls import Counterflashing, Headwall, Sidewall, SkewWall
+from yattle.roof.edges import LETTERS
 
 _SHARED = {name: name for name in ("lap", "wrap", "tab", "nest_gap", "stock_length", "least_piece")}
 _PAN = {"open": "valley_open", "taper": "valley_taper", "carry": "carry"}
@@ -70,7 +71,7 @@ FAMILIES: dict[str, Family] = {family.name: family for family in (
     _family(Closure, "zed closure", (), (), foot="closure_foot", height="closure_height", top="closure_top",
             tab="closure_tab", seam="seam_height", clearance="closure_gap"),
     _family(Cleat, "cleat", (), (), base="cleat_base", lip="cleat_lip"),
-    _family(FreeSection, "free section", (), ()),
+    _family(FreeSection, "own section", (*LETTERS, "free"), ()),
 )}
 
 

@@ -68,6 +68,20 @@ class Surrounding:
 
 
 @dataclass(frozen=True)
+class Roles:
+    """What legs do, counted from 0: ``face`` hangs and can go round a corner, ``wings`` lie on the roof and can be
+    closed at the end, ``water`` carry water that must not leave sideways, ``wall`` stands up a wall."""
+
+    face: int | None = None
+    wings: tuple[int, ...] = ()
+    water: tuple[int, ...] = ()
+    wall: int | None = None
+
+
+NO_ROLES = Roles()
+
+
+@dataclass(frozen=True)
 class DetailPiece:
     """One piece of a run: its pattern, how long each part of it is, its hand; its proof when asked for.
 
@@ -117,6 +131,7 @@ class DetailResult:
     cautions: tuple[str, ...]
     name: str = ""
     ends: tuple[str, ...] = ()
+    roles: Roles = NO_ROLES
 
     @property
     def ok(self) -> bool:

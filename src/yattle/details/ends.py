@@ -7,12 +7,13 @@ the same few things: flaps turned to either side, hems cut off at 45°, a cut by
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal
 
-from yattle.details.common import Finding
+from yattle.details.common import NO_ROLES, Finding, Roles
 from yattle.pattern import End, Tab
 from yattle.section import GirthRefused, Hem, Profile, girth_of
+
+__all__ = ["NO_ROLES", "TITLES", "Roles", "RunEnd", "by_sealant", "ends_of", "made_end", "plumb_normal", "tabs_of"]
 
 if TYPE_CHECKING:
     from yattle.details.trim import Sheet, Trim
@@ -30,20 +31,6 @@ TITLES: dict[str, str] = {
 LEAST = 12.0  # mm: a narrower leg leaves nothing between its relief cuts
 KICK_TURN = 60.0  # degrees a kick-out is turned away from the wall
 _SEALED = {"kick-out", "wall-in"}  # the corner stands by rivets and sealant
-
-
-@dataclass(frozen=True)
-class Roles:
-    """What legs do, counted from 0: ``face`` hangs and can go round a corner, ``wings`` lie on the roof and can be
-    closed at the end, ``water`` carry water that must not leave sideways, ``wall`` stands up a wall."""
-
-    face: int | None = None
-    wings: tuple[int, ...] = ()
-    water: tuple[int, ...] = ()
-    wall: int | None = None
-
-
-NO_ROLES = Roles()
 
 
 def ends_of(sheet: Sheet, sloping: bool = True) -> tuple[str, ...]:

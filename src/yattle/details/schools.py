@@ -31,11 +31,11 @@ class School:
 _CAPS = ("ridge-cap", "half-ridge", "hip-cap", "headwall", "pitch-break")
 _WALLS = ("headwall", "sidewall", "skew-wall")
 SCHOOLS: dict[str, School] = {
-    "joint": School("joint of two lengths", {
+    "joint": School("joints", {
         "nested": Choice("hem cut back, nested", "two cuts more for each joint; lies flat, does not flap"),
         "plain": Choice("plain lap", "no cutting; two beads of sealant and rivets, to be renewed when they harden"),
     }, ()),
-    "closures": School("between seams and cap", {
+    "closures": School("seam gaps", {
         "square": Choice("zeds cut square", "least work; each end stands by its caulk alone"),
         "tabs": Choice("zeds with side tabs", "two tabs more for each zed; taped on three sides"),
         "folded": Choice("pan folded up", "no zeds, no sealant; panels longer by the turn-up, pocket folds by hand"),
@@ -44,16 +44,16 @@ SCHOOLS: dict[str, School] = {
         "sealed": Choice("sealed", "closures are plain; moisture must leave another way"),
         "vented": Choice("vented", "closures higher and perforated; moisture leaves, drifting snow may come in"),
     }, ("ridge-cap",)),
-    "rake_under": School("under the rake trim", {
+    "rake_under": School("under it", {
         "cleat": Choice("cleat", "a strip along the barge board; no screw seen, the trim can move"),
         "zed": Choice("zed on the last panel", "a zed with tape along the panel; the trim is riveted to it, seen"),
         "none": Choice("neither", "no metal more; screws seen through the face"),
     }, ("rake",)),
-    "rake_end": School("rake at the eave", {
+    "rake_end": School("eave end", {
         "tab": Choice("one tab, flush", "one tab; quick, the corner is open behind"),
         "box": Choice("boxed", "two tabs and rivets; closed to wind, birds and wasps"),
     }, ("rake",)),
-    "counter": School("top at the wall", {
+    "counter": School("at the wall", {
         "kerf": Choice("counterflashing in a kerf", "one more section, a cut in the masonry; can be renewed by itself"),
         "cladding": Choice("under the cladding", "no section more; only where the cladding goes on afterwards"),
     }, _WALLS),

@@ -77,7 +77,7 @@ ENTRIES: dict[str, Entry] = {
         Entry("valley_hem", "valley hem", 15, 0.625, 0, 40, "turns water back and takes the clips"),
         Entry("valley_return", "valley return", 20, 0.75, 8, 60, "turned up and back, it stops what creeps outward"),
         Entry("valley_open", "valley opening", 100, 4, 0, 400, "clear width at the head: leaves and ice go through"),
-        Entry("valley_taper", "opening's taper", 10, 0.375, 0, 40, "wider for each metre downslope, more water comes"),
+        Entry("valley_taper", "taper", 10, 0.375, 0, 40, "wider for each metre downslope, more water comes"),
         Entry("closed_wing", "closed wing", 150, 6, 60, 400, "under the panels on both sides"),
         Entry("carry", "carried over", 50, 2, 0, 120, "dressed over the ridge, as deep as the tongs reach"),
         Entry("upstand", "upstand", 120, 4.75, 50, 400, "above splashing water and lying snow"),

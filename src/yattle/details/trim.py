@@ -311,7 +311,7 @@ def _result(sheet: Sheet, profile: Profile, girth: Girth | None, pieces: tuple[D
         names.append("hem")
     return DetailResult(profile, girth, tuple(names), tuple(leg.field for leg in sheet.legs),
                         _turn_fields(sheet), sheet.heading, sheet.around, pieces, findings, sheet.notes,
-                        sheet.cautions, sheet.name, ends_of(sheet))
+                        sheet.cautions, sheet.name, ends_of(sheet), sheet.roles)
 
 
 def _turn_fields(sheet: Sheet) -> dict[str, str]:

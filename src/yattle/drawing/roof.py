@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from yattle.drawing.shapes import Dim, Drawing, Label, Line, Point, Ring, Shape, Tag
 from yattle.measure import UNITS, Unit, say_length
 from yattle.roof import Edge, Facet, Roof
-from yattle.roof.build import middle
+from yattle.roof.build import beside, middle
 from yattle.roof.drain import Drop
 from yattle.roof.openings import outline
 from yattle.roof.panels import PanelPlan
@@ -44,7 +44,8 @@ class FreeEave:
 
 
 def roof_drawing(roof: Roof, edges: tuple[PlanEdge, ...], eaves: tuple[FreeEave, ...] = (), unit: Unit = UNITS["mm"],
-                 pitches: dict[str, str] | None = None, block: str = "", drop: Drop | None = None) -> Drawing:
+                 pitches: dict[str, str] | None = None, block: str = "", drop: Drop | None = None,
+                 letters: bool = True) -> Drawing:
     """The plan. ``pitches`` facet id → pitch in words; ``block`` the one whose measures are drawn to be typed;
     ``drop`` a drop's way. Keys: ``run id``, ``face:ID``, ``opening:ID``, ``block:ID:field``."""
     shapes: list[Shape] = []
@@ -53,7 +54,7 @@ def roof_drawing(roof: Roof, edges: tuple[PlanEdge, ...], eaves: tuple[FreeEave,
         shapes += _face(facet, middles[facet.id], (pitches or {}).get(facet.id, ""))
     size = _size(roof, eaves)
     for item in sorted(edges, key=lambda e: -e.edge.length):  # letters of long edges go before those of short ones
-        shapes += _edge(middles[item.edge.facets[0]], item, size)
+        shapes += _edge(beside(roof, item.edge) if letters else None, item, size)
     for eave in eaves:
         shapes += [Line((eave.at, eave.end), "edge-eave", eave.run), _tag(eave.run, eave.at, eave.end, True)]
     for placed in roof.openings:
@@ -88,9 +89,11 @@ def _face(facet: Facet, at: Point, pitch: str) -> list[Shape]:
     return [*shapes, Label(tip, pitch, fall, f"face:{facet.id}")]
 
 
-def _edge(inside: Point, item: PlanEdge, size: float) -> list[Shape]:
+def _edge(inside: Point | None, item: PlanEdge, size: float) -> list[Shape]:
     a, b = (item.edge.a[0], item.edge.a[1]), (item.edge.b[0], item.edge.b[1])
     shapes: list[Shape] = [Line((a, b), EDGE_ROLES[item.edge.kind], item.run)]
+    if inside is None:
+        return shapes
     if math.dist(a, b) > 0.03 * size or item.edge.kind not in ("rake", "sidewall"):
         x, y = inside
         if (b[0] - a[0]) * (y - a[1]) < (b[1] - a[1]) * (x - a[0]):  # the roof on the left, so that outside is right

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yattle.roof import Edge, Roof
-from yattle.roof.build import middle
+from yattle.roof.build import beside
 
 Array = NDArray[np.float64]
 Normal = tuple[float, float, float]
@@ -22,7 +22,7 @@ _STRAIGHT = math.cos(math.radians(2.0))
 def outward(roof: Roof, edge: Edge) -> Array:
     """The level unit vector away from a free edge's face, square to the edge in plan."""
     across = np.array([edge.b[1] - edge.a[1], edge.a[0] - edge.b[0], 0.0])
-    x, y = middle(roof.facet(edge.facets[0]))
+    x, y = beside(roof, edge)
     if across[0] * (x - edge.a[0]) + across[1] * (y - edge.a[1]) > 0:
         across = -across
     return np.asarray(across / np.linalg.norm(across))

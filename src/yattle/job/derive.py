@@ -26,6 +26,7 @@ from yattle.details import (
     standard_for,
 )
 from yattle.details.ends import ends_of
+from yattle.details.free import Shape
 from yattle.details.schools import Schools
 from yattle.errors import InputError
 from yattle.job.layers import layers_of, schools_of
@@ -216,6 +217,8 @@ def detail_of(run: Run, family: Family, standard: Standard, common: _Common) -> 
                "slope": run.slope}
     if run.slope > 0.5:  # against a wall edge A is the wall's, elsewhere the roof's: seen from A, ends change sides
         values["low"] = "left" if run.turned == (run.kind in WALLS) else "right"
+    if family.name == "free":
+        values |= _own_section(run)
     schools = schools_of(run, common.schools)
     values["joint"] = schools.joint
     if run.gaps:
@@ -230,6 +233,14 @@ def detail_of(run: Run, family: Family, standard: Standard, common: _Common) -> 
     ends = {side: boxed.get(end, end) if end in can else "plain"
             for side, end in (("left", run.left), ("right", run.right))}
     return made.but(**ends)
+
+
+def _own_section(run: Run) -> dict[str, Any]:
+    """The fields of a run's own section, and the planes of its mitres."""
+    shape = run.section or Shape()
+    planes = {f"{side}_plane": mitre.normal(side) for side, mitre in (  # type: ignore[arg-type]
+        ("left", run.mitre_left), ("right", run.mitre_right)) if mitre is not None}
+    return {name: getattr(shape, name) for name in ("name", "legs", "turns", "hem_a", "hem_b", "heading")} | planes
 
 
 def _tape_findings(run: Run, tolerance: float) -> tuple[Finding, ...]:

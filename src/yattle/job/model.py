@@ -16,6 +16,7 @@ from yattle.coil.job import NestRules, Stock
 from yattle.details import ENTRIES, Own, families_for
 from yattle.details.eave_drip import check_pitch
 from yattle.details.ends import RunEnd
+from yattle.details.free import Mitre, Shape
 from yattle.details.schools import Schools
 from yattle.errors import InputError
 from yattle.metal import library
@@ -37,12 +38,13 @@ class Run(Value):
     its planes, ``turned`` when its high end is on the left as seen from outside, and the planes that cut its ends;
     runs written in a job are eaves. ``detail`` where it is not the usual one for its kind. A ``layer`` is a run that
     comes with another (a cleat, a closure): ``gaps`` between seams that it fills, ``avoid`` where no joint may stand.
+    ``section`` where the detail is the user's own one, ``mitre_left`` and ``mitre_right`` how such a run goes on.
     """
 
     id: Annotated[str, Field(min_length=1, max_length=12)]
     name: str = ""
-    kind: EdgeKind = "eave"
-    pitch: float
+    kind: EdgeKind | Literal["free"] = "eave"
+    pitch: float = 0.0
     slope: Annotated[float, Field(ge=0)] = 0.0
     fold: Annotated[float, Field(ge=0)] | None = None
     turned: bool = False
@@ -56,6 +58,9 @@ class Run(Value):
     avoid: tuple[tuple[float, float], ...] = ()
     detail: str | None = None
     schools: Schools = Schools()
+    section: Shape | None = None
+    mitre_left: Mitre | None = None
+    mitre_right: Mitre | None = None
     length: Annotated[float, Field(gt=0)]
     taped: Annotated[float, Field(gt=0)] | None = None
     left: RunEnd = "wrap"
@@ -90,6 +95,9 @@ class EdgeNote(Value):
     right: RunEnd | None = None
     detail: str | None = None
     schools: Schools = Schools()
+    section: Shape | None = None
+    mitre_left: Mitre | None = None
+    mitre_right: Mitre | None = None
     own: Own = Own()
 
 
@@ -100,12 +108,19 @@ class FaceNote(Value):
     panels: PanelRule
 
 
+class Printed(Value):
+    """A piece as it stood when the papers were last written: its id and what its pattern came to."""
+
+    piece: Annotated[str, Field(min_length=1)]
+    mark: Annotated[str, Field(min_length=1)]
+
+
 class Job(Value):
     """A whole job. ``system`` picks the standard's defaults, ``unit`` how lengths are shown.
 
     ``roof`` is what was surveyed, ``edges`` and ``faces`` what was chosen for its edges and faces, ``taped`` all
     measures taken beside worked-out ones; ``rain`` mm an hour; ``panels`` how faces are laid unless a face has
-    its own. ``runs`` are eaves entered by themselves.
+    its own. ``printed`` is what the papers last written hold. ``runs`` are eaves entered by themselves.
     """
 
     format: Literal["yattle-job/1"] = "yattle-job/1"
@@ -130,6 +145,7 @@ class Job(Value):
     rain: Annotated[float, Field(ge=0, le=2000)] = 150.0
     panels: PanelRule = PanelRule()
     runs: tuple[Run, ...] = ()
+    printed: tuple[Printed, ...] = ()
     brake: Brake = SHOP_BRAKE
     stock: tuple[Stock, ...] = ()
     rules: NestRules = NestRules()
@@ -144,8 +160,8 @@ class Job(Value):
         if twice:
             raise InputError("runs", f"the id {twice[0]!r} twice", "every run's id once")
         for n, run in enumerate(self.runs):
-            if run.kind != "eave" or run.fold is not None or run.slope or run.layer:
-                raise InputError(f"runs.{n}.kind", run.kind, "eave: other edges come from the roof")
+            if run.kind not in ("eave", "free") or run.fold is not None or run.slope or run.layer:
+                raise InputError(f"runs.{n}.kind", run.kind, "eave or free: other edges come from the roof")
         _check_own(self.own)
         return self
 

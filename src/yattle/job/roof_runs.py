@@ -14,13 +14,13 @@ from yattle.errors import InputError
 from yattle.job.corners import end_planes, lean_of, sides
 from yattle.job.model import EdgeNote, Job, Run
 from yattle.roof import LETTERS, Edge, Roof, build
-from yattle.roof.build import middle
+from yattle.roof.build import beside
 from yattle.roof.edges import WALLS
 from yattle.roof.measured import Taped
 from yattle.roof.plane import Point, Point3
 from yattle.runs.split import LONGEST_RUN
 
-_BESIDE = 20.0  # mm: how far past a wall's end it is looked
+_PAST = 20.0  # mm: how far past a wall's end it is looked
 _COMPASS = ("east", "north-east", "north", "north-west", "west", "south-west", "south", "south-east")
 
 
@@ -74,7 +74,7 @@ def _as_run(roof: Roof, edge: Edge, run_id: str, note, taped) -> Run:  # type: i
     first = sides(roof, edge)[0] if edge.kind == "ridge" else edge.facets[0]
     planes = end_planes(roof, edge)
     across, up = edge.b[0] - edge.a[0], edge.b[1] - edge.a[1]
-    x, y = middle(roof.facet(edge.facets[0]))
+    x, y = beside(roof, edge)
     turned = len(edge.facets) == 1 and across * (y - edge.a[1]) < up * (x - edge.a[0])  # the roof on the right
     left, right = (edge.a, edge.b) if turned == (edge.kind in WALLS) else (edge.b, edge.a)  # seen with edge A on top
     return Run(
@@ -84,7 +84,8 @@ def _as_run(roof: Roof, edge: Edge, run_id: str, note, taped) -> Run:  # type: i
         at=(edge.a[0], edge.a[1]),
         bearing=math.degrees(math.atan2(up, across)), own=note.own, turned=turned, detail=note.detail,
         left_plane=planes[0][0], left_plane_b=planes[0][1], right_plane=planes[1][0], right_plane_b=planes[1][1],
-        lean=lean_of(roof, edge), schools=note.schools)
+        lean=lean_of(roof, edge), schools=note.schools, section=note.section, mitre_left=note.mitre_left,
+        mitre_right=note.mitre_right)
 
 
 def _end(roof: Roof, edge: Edge, at: Point3, other_end: Point3) -> RunEnd:
@@ -106,12 +107,10 @@ def _end(roof: Roof, edge: Edge, at: Point3, other_end: Point3) -> RunEnd:
 def _goes_past(roof: Roof, edge: Edge, at: Point3, other_end: Point3) -> bool:
     """Whether the roof goes on past a wall's end: then the wall has an outer corner there, else an inner one."""
     long = math.dist(at[:2], other_end[:2]) or 1.0
-    step = ((at[0] - other_end[0]) / long * _BESIDE, (at[1] - other_end[1]) / long * _BESIDE)
-    x, y = middle(roof.facet(edge.facets[0]))
-    toward = (x - at[0], y - at[1])
-    size = math.hypot(*toward) or 1.0
-    probe = (at[0] + step[0] + toward[0] / size * 2, at[1] + step[1] + toward[1] / size * 2)
-    return bool(roof.facet(edge.facets[0]).shape.intersects(shapely.Point(probe)))
+    x, y = beside(roof, edge)
+    mid = ((at[0] + other_end[0]) / 2, (at[1] + other_end[1]) / 2)
+    past = [a + (a - b) / long * _PAST + (p - m) for a, b, p, m in zip(at[:2], other_end[:2], (x, y), mid, strict=True)]
+    return bool(roof.facet(edge.facets[0]).shape.intersects(shapely.Point(past)))
 
 
 def _name(roof: Roof, edge: Edge) -> str:
@@ -135,7 +134,7 @@ def _compass(way: Point) -> str:
 def _outward(roof: Roof, edge: Edge) -> Point:
     """Away from the edge's face, square to it in plan."""
     across = (edge.b[1] - edge.a[1], edge.a[0] - edge.b[0])
-    inside = middle(roof.facet(edge.facets[0]))
+    inside = beside(roof, edge)
     back = across[0] * (inside[0] - edge.a[0]) + across[1] * (inside[1] - edge.a[1]) > 0
     return (-across[0], -across[1]) if back else across
 

@@ -7,6 +7,8 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from yattle.details import ENTRIES, Own
+from yattle.details.free import Shape
+from yattle.details.schools import Schools
 from yattle.errors import InputError
 from yattle.job.derive import Derived, derive
 from yattle.job.model import Job, Run
@@ -114,11 +116,12 @@ class Session:
         self.edit(f"standard {ENTRIES[name].title}", lambda job: job.but(own=job.own.but(**{name: value})))
 
     def own_for_all(self, run_id: str) -> None:
-        """Make one run's own values the job's standard; the run then has none of its own."""
+        """Make one run's own values and schools the job's standard; the run then has none of its own."""
         run = run_of(self.job, run_id)
         own = {name: value for name in ENTRIES if (value := getattr(run.own, name)) is not None}
         self.edit(f"values of {run_id} for all", lambda job: with_run(
-            job.but(own=job.own.but(**own)), run_id, own=Own()))
+            job.but(own=job.own.but(**own), schools=run.schools.over(job.schools)), run_id, own=Own(),
+            schools=Schools()))
 
     def copy_to_like(self, run_id: str) -> int:
         """Give every run of the same kind this one's detail and own values; how many runs were changed."""
@@ -127,7 +130,7 @@ class Session:
 
         def change(job: Job) -> Job:
             for other in others:
-                job = with_run(job, other, detail=like.detail, own=like.own)
+                job = with_run(job, other, detail=like.detail, own=like.own, schools=like.schools, section=like.section)
             return job
         self.edit(f"{run_id}'s detail for all {like.kind}s", change)
         return len(others)
@@ -143,6 +146,16 @@ class Session:
         low = min((run.at[1] for run in self.job.runs), default=0.0)
         run = like.but(id=new_id, name="new eave", taped=None, at=(0.0, low - 2500.0), bearing=0.0)
         self.edit(f"new run {new_id}", lambda job: job.but(runs=(*job.runs, run)))
+        self.select(run=new_id)
+        return new_id
+
+    def add_free(self, shape: Shape | None = None) -> str:
+        """A new run of a section of one's own, on no edge of the roof; its id is returned."""
+        taken = {run.id for run in all_runs(self.job)}
+        new_id = next(f"F{n}" for n in range(1, len(taken) + 2) if f"F{n}" not in taken)
+        run = Run(id=new_id, name="own section", kind="free", length=2400.0, left="plain", right="plain",
+                  section=shape or Shape(), detail="free")
+        self.edit(f"new section {new_id}", lambda job: job.but(runs=(*job.runs, run)))
         self.select(run=new_id)
         return new_id
 

@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
+
+import shapely
 
 from yattle.roof.edges import Corner, Edge, find_corners, find_edges
 from yattle.roof.facets import Facet, join
 from yattle.roof.model import RoofPlan
 from yattle.roof.openings import Placed, place
 from yattle.roof.plane import Body, Point, Point3
+
+_BESIDE = 3.0  # mm
 
 
 @dataclass(frozen=True)
@@ -67,6 +72,16 @@ def holes3(facet: Facet) -> tuple[tuple[Point3, ...], ...]:
 def area(facet: Facet) -> float:
     """Area on the slope, m²."""
     return float(facet.shape.area) * facet.plane.stretch / 1e6
+
+
+def beside(roof: Roof, edge: Edge) -> Point:
+    """A place in plan a little inside the first facet of ``edge``, beside the middle of it."""
+    size = math.dist(edge.a[:2], edge.b[:2]) or 1.0
+    step = (_BESIDE * (edge.b[1] - edge.a[1]) / size, _BESIDE * (edge.a[0] - edge.b[0]) / size)
+    x, y = (edge.a[0] + edge.b[0]) / 2, (edge.a[1] + edge.b[1]) / 2
+    shape = roof.facet(edge.facets[0]).shape
+    right = (x + step[0], y + step[1])
+    return right if shape.intersects(shapely.Point(right)) else (x - step[0], y - step[1])
 
 
 def middle(facet: Facet) -> Point:

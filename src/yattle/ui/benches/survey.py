@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from PyQt6.QtCore import QModelIndex
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
-from yattle.drawing import Drawing, FreeEave, Label, Line, PlanEdge, Tag, cut_drawing, panel_drawing, roof_drawing
+from yattle.drawing import Drawing, FreeEave, Label, Line, PlanEdge, cut_drawing, panel_drawing, roof_drawing
 from yattle.errors import InputError
 from yattle.job import DerivedRun
 from yattle.job.roof_runs import base_id, roof_runs
@@ -22,8 +22,8 @@ from yattle.roof.starts import STARTS, add_block, add_face, add_opening, with_pa
 from yattle.ui.benches.survey_slate import SurveySlate, snapped
 from yattle.ui.benches.survey_table import RunTable, run_table
 from yattle.ui.drawing.canvas import Canvas
+from yattle.ui.drawing.grip_canvas import GripCanvas, Handle
 from yattle.ui.drawing.paint import Ink
-from yattle.ui.drawing.roof_canvas import Handle, RoofCanvas
 from yattle.ui.drawing.roof_solid import RoofSolid
 from yattle.ui.store import Store
 from yattle.ui.widgets.card import Card
@@ -51,7 +51,7 @@ class SurveyBench(SurveySlate):
         self.cut: _Cut | None = None
         self.drop: Drop | None = None
         self.hint = ""
-        self.plan = RoofCanvas("roof in plan")
+        self.plan = GripCanvas("roof in plan")
         self.plan.pressed.connect(self.press)
         self.plan.edit = self._type_measure
         self.plan.pulled.connect(self._pull)
@@ -357,10 +357,9 @@ class SurveyBench(SurveySlate):
         pitches = {f.id: self.say_pitch(f.plane.pitch) for f in roof.facets}
         measured = self.block_id if self.view == "plan" else ""
         drawing = roof_drawing(roof, edges, eaves, self.store.unit, pitches, measured,
-                               self.drop if self.preview is None else None)
+                               self.drop if self.preview is None else None, self.preview is None)
         if self.preview is not None:  # letters and pitches only when it stands still
-            drawing = Drawing(tuple(s for s in drawing.shapes if not isinstance(s, Tag)
-                                    and not (isinstance(s, Label) and not s.strong)))
+            drawing = Drawing(tuple(s for s in drawing.shapes if not isinstance(s, Label) or s.strong))
         if self.view == "cut" and self.cut is not None:
             drawing = Drawing((*drawing.shapes, Line((self.cut.a, self.cut.b), "axis")), frame=drawing.box)
         run = "" if self.part else self.store.session.selection.run or ""

@@ -2,27 +2,33 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout
 
 from yattle.details import ENTRIES
 from yattle.drawing import Drawing, pattern_drawing, section_drawing
+from yattle.job.fit import roof_fit
+from yattle.job.printed import changed
+from yattle.job.roof_runs import RoofRun, roof_runs
 from yattle.pattern.proof import root_strip
 from yattle.section.fold import headings
-from yattle.ui.benches.trim_slate import TrimSlate
+from yattle.ui.benches.trim_free import TrimFree
 from yattle.ui.drawing.canvas import Canvas
+from yattle.ui.drawing.grip_canvas import GripCanvas
 from yattle.ui.drawing.paint import Ink
-from yattle.ui.drawing.solid import Solid
+from yattle.ui.drawing.solid import Neighbour, Solid
 from yattle.ui.store import Store
 from yattle.ui.widgets.card import Card, foot
 from yattle.ui.widgets.slide import slider
 
 
-class TrimBench(TrimSlate):
+class TrimBench(TrimFree):
     name, title = "trim", "Trim"
 
     def __init__(self, store: Store) -> None:
         super().__init__(store)
-        self.section = Canvas("section in its place", (70, 30, 70, 46))
+        self.section = GripCanvas("section in its place", (70, 30, 70, 46))
+        self.section.pulled.connect(self._drag_corner)
+        self.section.dropped.connect(self._add_corner)
         self.section.edit = self._typed_on_drawing
         self.section.pressed.connect(self._pressed)
         self.solid = Solid("folded piece, turnable")
@@ -35,7 +41,11 @@ class TrimBench(TrimSlate):
 
     def _lay_out(self) -> None:
         fold_bar = foot(_dim("flat"), self.slider, _dim("folded"), wide=self.slider)
-        self.section_card, self.solid_card = Card(self.section), Card(self.solid, fold_bar)
+        self.other = Canvas("section it is compared with", (70, 30, 70, 46))
+        self.right = QStackedWidget()
+        self.right.addWidget(self.solid)
+        self.right.addWidget(self.other)
+        self.section_card, self.solid_card = Card(self.section), Card(self.right, fold_bar)
         self.pattern_card = Card(self.pattern)
         self.before, self.after = QPushButton("‹"), QPushButton("›")
         for button, name, step in ((self.before, "piece before", -1), (self.after, "next piece", 1)):
@@ -60,6 +70,7 @@ class TrimBench(TrimSlate):
         run, piece = self.run, self.piece
         self._draw_section()
         self._draw_pattern()
+        self._draw_other()
         if run is None:
             self.section_card.say("No run yet", "add one in the survey: Ctrl+Shift+N")
             self.solid_card.say("folded")
@@ -69,13 +80,14 @@ class TrimBench(TrimSlate):
         self.section_card.say(f"{run.run.id} · {run.family.title if run.family else run.run.kind}",
                               f"{run.run.name}, {self.say_pitch(run.run.pitch)}, {self.say(run.run.length)} in "
                               f"{count} piece{'' if count == 1 else 's'}")
-        self.solid_card.say("folded", "", f"proof {piece.proof.max_gap:.2f} mm" if piece else "")
+        if self.variant is None:
+            self.solid_card.say("folded", "", self._proof_says())
         upright = 0.0
         if piece is not None and run.detail.profile is not None:
             profile = run.detail.profile
             start = run.detail.heading - (profile.hem_a.turn if profile.hem_a else 0.0)
             upright = -float(headings(profile, start)[root_strip(piece.pattern)])
-        self.solid.show_piece(piece.pattern if piece else None, self.metal_colour, upright)
+        self.solid.show_piece(piece.pattern if piece else None, self.metal_colour, upright, self._neighbours())
         if not self.blank.sum.isVisible() and piece is not None:
             self.blank.sum.show_sum(self._blank())
             self.blank.sum.show()
@@ -85,6 +97,7 @@ class TrimBench(TrimSlate):
 
     def _draw_section(self) -> None:
         run, job, piece = self.run, self.store.session.job, self.piece
+        self.section.show_handles(self._corner_handles())
         self.section.corners = (f"paint face out · {job.colour} {job.thickness:.2f}", piece.hand if piece else "")
         if run is None or run.detail.profile is None:
             self.section.show_drawing(Drawing(()), self._ink())
@@ -92,6 +105,45 @@ class TrimBench(TrimSlate):
         around = tuple((s.name, s.outline) for s in run.detail.around)
         self.section.show_drawing(
             section_drawing(run.detail.profile, run.detail.heading, self.store.unit, around), self._ink())
+
+    def _proof_says(self) -> str:
+        """How far the folded piece is off its section, and its section off the roof."""
+        piece, run, found = self.piece, self.run, self.roof_run
+        if piece is None or run is None:
+            return ""
+        said = f"proof {piece.proof.max_gap:.2f} mm"
+        fit = roof_fit(self.store.session.derived.roof, found, run) if found is not None and not run.run.layer else None
+        return said + (f", on the roof {fit.max_gap:.2f}" if fit is not None else "")
+
+    @property
+    def roof_run(self) -> RoofRun | None:
+        """The selected run as an edge of the roof."""
+        here = self.store.session.selection.run
+        return next((r for r in roof_runs(self.store.session.job) if r.run.id == here), None)
+
+    def _neighbours(self) -> tuple[Neighbour, ...]:
+        """The pieces before and after this one, where one laps over the other."""
+        run, piece = self.run, self.piece
+        if run is None or piece is None or run.run.gaps:
+            return ()
+        n, strip = run.pieces.index(piece), root_strip(piece.pattern)
+        beside = [run.pieces[m] for m in (n - 1, n + 1) if 0 <= m < len(run.pieces)]
+        return tuple(Neighbour(p.pattern, p.start - piece.start) for p in beside if root_strip(p.pattern) == strip)
+
+    def _draw_other(self) -> None:
+        """The section of the variant, in the place of the folded piece."""
+        variant = self.variant
+        self.right.setCurrentIndex(0 if variant is None else 1)
+        self.slider.setEnabled(variant is None)
+        if variant is None:
+            return
+        self.solid_card.say(f"instead: {variant.title}", "")
+        detail = variant.run.detail if variant.run is not None else None
+        if detail is None or detail.profile is None:
+            self.other.show_drawing(Drawing(()), self._ink())
+            return
+        around = tuple((s.name, s.outline) for s in detail.around)
+        self.other.show_drawing(section_drawing(detail.profile, detail.heading, self.store.unit, around), self._ink())
 
     def _draw_pattern(self) -> None:
         run, piece = self.run, self.piece
@@ -101,8 +153,11 @@ class TrimBench(TrimSlate):
             self.pattern.show_drawing(Drawing(()), self._ink())
             return
         index, count = self.store.session.selection.piece, len(run.pieces)
-        self.pattern_card.say(f"piece {index + 1} of {count}", f"{piece.id} · {piece.hand} · paint face up, "
-                              "edge A upslope · middle left out")
+        since = changed(self.store.session.derived).get(piece.id, "")
+        news = {"changed": "changed since the print · ", "new": "not printed yet · "}.get(since, "")
+        many = f" · {piece.pattern.qty} like this" if piece.pattern.qty > 1 else ""
+        self.pattern_card.say(f"piece {index + 1} of {count}", f"{news}{piece.id}{many} · {piece.hand} · paint face "
+                              "up, edge A upslope · middle left out")
         frame = self.pattern.frame
         height = max(frame.height(), 40)
         keep = max((frame.width() / height * piece.pattern.girth - 30) / 2, piece.pattern.girth * 0.6)

@@ -4,9 +4,13 @@ from __future__ import annotations
 
 from yattle.details import ENTRIES, DetailPiece, Finding, families_for
 from yattle.details.ends import TITLES
+from yattle.details.schools import SCHOOLS
+from yattle.job.compare import DETAIL, Variant, questions, variants
+from yattle.job.layers import schools_of
 from yattle.measure import Sum, Term, say_length
 from yattle.ui.benches.trim_advice import TrimAdvice
 from yattle.ui.frame.slate import Shown
+from yattle.ui.store import Desk, Store
 
 _FLAPS = {"wrap": ("wrap", "wrap-in", "box"),
           "tab": ("tab", "box", "cap", "dam", "kick-out", "wall-in", "lock-down", "lock-up"),
@@ -17,26 +21,108 @@ _WEATHER = [("left", "weather from the left"), ("right", "weather from the right
 
 
 class TrimSlate(TrimAdvice):
-    """What the trim bench says and takes."""
+    """What the trim bench says and takes; ``beside`` is what the section is compared with: a question and an answer,
+    parted by a colon, or nothing."""
+
+    def __init__(self, store: Store) -> None:
+        super().__init__(store)
+        self.beside = ""
+        self.desk = Desk(self)
+        self.desk.ready.connect(self.refresh)
+        self.desk.trouble.connect(store.trouble)
+
+    def _pitch_row(self) -> None:
+        self.slate.number("pitch", self._pitch,
+                          lambda text: self.edit_run("pitch", pitch=lambda: self.pitch_from(text)),
+                          "the roof's pitch: 7:12, 30°, 58 %; an eave's first fold is 90° less the pitch")
+
+    def _fill_own(self) -> None:
+        """Rows of a section of one's own; none here."""
+
+    # -- schools and what they cost ---------------------------------------------------------------
+
+    def _fill_schools(self) -> None:
+        s = self.slate
+        with s.when(lambda: bool(self._questions())):
+            s.group("Schools")
+            for name, school in SCHOOLS.items():
+                with s.when(lambda name=name: name in self._questions()):  # type: ignore[misc]
+                    s.choice(school.title, lambda school=school: [(k, c.title) for k, c in school.choices.items()],  # type: ignore[misc]
+                             lambda name=name: self._school(name),  # type: ignore[misc]
+                             lambda key, name=name: self._put_school(name, key))  # type: ignore[misc]
+            s.choice("compare with", self._others, lambda: self.beside, self._put_beside,
+                     "another way to do it, side by side with this one")
+            with s.when(lambda: self.variant is not None):
+                s.said("this one", lambda: _cost_says(self._variant_of(True)))
+                s.said("instead", lambda: _cost_says(self.variant))
+
+    def _questions(self) -> tuple[str, ...]:
+        run = self.run
+        return questions(self.store.session.job, run.run.id) if run is not None and not run.run.layer else ()
+
+    def _school(self, name: str) -> str:
+        job = self.store.session.job
+        return str(getattr(schools_of(self.run.run, job.schools), name)) if self.run is not None else ""
+
+    def _put_school(self, name: str, key: str) -> str | None:
+        run = self.run
+        if run is None:
+            return None
+        return self.edit_run(SCHOOLS[name].title, schools=lambda: run.run.schools.but(**{name: key}))
+
+    def _others(self) -> list[tuple[str, str]]:
+        """Every answer that is not in force."""
+        found = [("", "nothing")]
+        for question in self._questions():
+            if question == DETAIL:
+                found += [(f"{DETAIL}:{key}", title) for key, title in self._choices() if key != self._chosen()]
+            else:
+                found += [(f"{question}:{key}", choice.title) for key, choice in SCHOOLS[question].choices.items()
+                          if key != self._school(question)]
+        return found
+
+    def _put_beside(self, key: str) -> str | None:
+        self.beside = key
+        self.refresh()
+        return None
+
+    @property
+    def variant(self) -> Variant | None:
+        """What the run is compared with; ``None`` when with nothing, or while it is worked out."""
+        return self._variant_of(False) if self.beside in dict(self._others()) and self.beside else None
+
+    def _variant_of(self, chosen: bool) -> Variant | None:
+        question, _, key = self.beside.partition(":")
+        job, run = self.store.session.job, self.run
+        if run is None or not question:
+            return None
+        found = self.desk.get(("variants", job, run.run.id, question), lambda: variants(job, run.run.id, question))
+        if not isinstance(found, tuple):
+            return None
+        return next((v for v in found if (v.chosen if chosen else v.key == key)), None)
 
     def _fill_slate(self) -> None:
         s = self.slate
         with s.when(lambda: len(self._choices()) > 1):
             s.choice("detail", self._choices, self._chosen, self._put_detail, "which detail this edge gets")
-        s.group("Legs")
-        for name, entry in ENTRIES.items():
-            if not entry.angle and name not in _ELSEWHERE:
-                self._entry(name)
+        self._fill_own()
+        self._fill_schools()
+        legs = [name for name, entry in ENTRIES.items() if not entry.angle and name not in _ELSEWHERE]
+        with s.when(lambda: any(self._has(name) for name in legs)):
+            s.group("Legs")
+        for name in legs:
+            self._entry(name)
         s.group("Folds")
-        s.number("pitch", self._pitch, lambda text: self.edit_run("pitch", pitch=lambda: self.pitch_from(text)),
-                 "the roof's pitch: 7:12, 30°, 58 %; the first fold is 90° less the pitch")
+        with s.when(lambda: self.run is None or self.run.run.kind != "free"):
+            self._pitch_row()
         with s.when(lambda: self.run is not None and self.run.run.fold is not None):
             s.said("from the roof", self._from_the_roof)
         for name, entry in ENTRIES.items():
             if entry.angle:
                 self._entry(name)
         s.read("girth", self._girth, "flat width of the section", big=True)
-        self._fill_ends()
+        with s.when(lambda: self.run is not None and not self.run.run.layer):
+            self._fill_ends()
         s.group("Joints")
         s.choice("pieces", lambda: _JOINTS, lambda: self.store.session.job.joints,
                  lambda key: self._edit_job("joints", joints=key))
@@ -78,7 +164,9 @@ class TrimSlate(TrimAdvice):
         return entry in (family.entries.values() if family else ENTRIES)
 
     def _choices(self) -> list[tuple[str, str]]:
-        return [(f.name, f.title) for f in families_for(self.run.run.kind)] if self.run else []
+        if self.run is None or self.run.run.layer:
+            return []
+        return [(f.name, f.title) for f in families_for(self.run.run.kind)]
 
     def _chosen(self) -> str:
         family = self.run.family if self.run else None
@@ -177,6 +265,18 @@ class TrimSlate(TrimAdvice):
     def piece(self) -> DetailPiece | None:
         run, index = self.run, self.store.session.selection.piece
         return run.pieces[index] if run and index < len(run.pieces) else None
+
+
+def _cost_says(variant: Variant | None) -> str:
+    """A variant's cost and what is said of it."""
+    if variant is None:
+        return "being worked out"
+    cost = variant.cost
+    if cost is None:
+        return f"{variant.title}: cannot be made here"
+    sealed = f", {cost.sealed} joints by sealant" if cost.sealed else ", no joint by sealant alone"
+    said = f"{variant.title}: {cost.pieces} pieces, {cost.area:.2f} m², {cost.folds} folds{sealed}"
+    return said + (f". {variant.says[0].upper()}{variant.says[1:]}" if variant.says else "")
 
 
 def _is_number(text: str) -> bool:

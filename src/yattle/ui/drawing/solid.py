@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from yattle.pattern import Pattern
@@ -13,19 +15,30 @@ _HEM_OPEN = 5.0  # degrees a closed hem is drawn open, so that its layers can be
 _FOLD_INK = "#1b2325"
 
 
+@dataclass(frozen=True)
+class Neighbour:
+    """The next piece of a run: its pattern, and how far along the run it begins after this one, mm (below 0:
+    before)."""
+
+    pattern: Pattern
+    offset: float
+
+
 class Solid(Space):
-    """The piece folded to ``share``."""
+    """The piece folded to ``share``, with the ends of its neighbours faintly beside it."""
 
     def __init__(self, name: str) -> None:
         super().__init__(name)
         self.metal, self.share = "#4a6b80", 1.0
         self._pattern: Pattern | None = None
+        self.neighbours: tuple[Neighbour, ...] = ()
 
-    def show_piece(self, pattern: Pattern | None, metal: str, upright: float) -> None:
+    def show_piece(self, pattern: Pattern | None, metal: str, upright: float,
+                   neighbours: tuple[Neighbour, ...] = ()) -> None:
         """``upright``: degrees its largest facet is turned about the run to stand as installed."""
-        now = (pattern, metal, upright)
-        if now != (self._pattern, self.metal, self.upright):
-            self._pattern, self.metal, self.upright = now
+        now = (pattern, metal, upright, neighbours)
+        if now != (self._pattern, self.metal, self.upright, self.neighbours):
+            self._pattern, self.metal, self.upright, self.neighbours = now
             self._soon.start(30)
 
     def set_share(self, share: float) -> None:
@@ -43,6 +56,20 @@ class Solid(Space):
             lines = [(space[n], space[(n + 1) % len(space)], 0.8 if fold else 1.2, _FOLD_INK if fold else theme().ink)
                      for n, fold in enumerate(facet.edges)]
             found.append(Surface(space, self.metal, theme().bare, lines))
+        for neighbour in self.neighbours:
+            found += self._faint(neighbour, x0, x1, keep)
+        return found
+
+    def _faint(self, neighbour: Neighbour, x0: float, x1: float, keep: float) -> list[Surface]:
+        """The stretch of a neighbour that lies beside this piece, drawn as the ground is."""
+        found, t = [], theme()
+        for facet in fold_tree(neighbour.pattern).folded(self.share, _HEM_OPEN):
+            space = facet.space + np.array([neighbour.offset, 0.0, 0.0])
+            space[:, 0] = np.clip(space[:, 0], x0 - 0.4 * keep, x1 + 0.4 * keep)
+            if np.ptp(space[:, 0]) > 1.0:
+                space = _shortened(space, x0 + keep, x1 - keep, keep * 0.35)
+                lines = [(space[n], space[(n + 1) % len(space)], 0.6, t.dim) for n in range(len(space))]
+                found.append(Surface(space, t.line, t.ground, lines))
         return found
 
 

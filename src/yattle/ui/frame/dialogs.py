@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from yattle import __version__
+from yattle.job.standards import Difference
 from yattle.ui.frame.actions import ACTIONS, MENUS
 
 _BY_HAND = (("arrows on a drawing", "next fold, leg or piece"), ("Return on a drawing", "type its number"),
@@ -45,6 +46,34 @@ def _rows(grid: QGridLayout, menu: str, rows: list[tuple[str, str]], column: int
         grid.addWidget(key, n, column)
         grid.addWidget(QLabel(title), n, column + 1)
     return row + len(rows) + 1
+
+
+class DifferencesBox(QDialog):
+    """Where two house standards differ, entry by entry."""
+
+    def __init__(self, parent: QWidget, mine: str, other: str, found: tuple[Difference, ...]) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("House standards")
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(26)
+        rows = [("", mine, other), *((d.title, d.mine, d.other) for d in found)] if found else [
+            ("", f"{mine} and {other} are alike", "")]
+        for n, row in enumerate(rows):
+            for column, text in enumerate(row):
+                label = QLabel(text)
+                label.setObjectName("group" if n == 0 else "")
+                grid.addWidget(label, n, column)
+        holder = QWidget()
+        holder.setLayout(grid)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setWidget(holder)
+        area.setMinimumSize(560, 360)
+        column_box = QVBoxLayout(self)
+        column_box.addWidget(area)
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        buttons.rejected.connect(self.reject)
+        column_box.addWidget(buttons)
 
 
 class AboutBox(QDialog):

@@ -114,12 +114,13 @@ class FileDeeds:
             derived, path = self.store.session.derived, Path(name)
             self._beside(lambda: _careful(lambda: write(derived, path), path), f"{path.name} is written")
 
-    def _beside(self, work: Callable[[], object], done: str) -> None:
-        """Write beside the window, then say so."""
+    def _beside(self, work: Callable[[], object], done: str, after: Callable[[], None] = lambda: None) -> None:
+        """Write beside the window, then say so and do what comes ``after``."""
         def then(result: object) -> None:
             if isinstance(result, Exception):
                 self.store.trouble.emit(str(result))
             else:
+                after()
                 self.store.said.emit(done)
 
         self.writer.ask(work, then)
@@ -131,7 +132,15 @@ class FileDeeds:
 
             derived, out = self.store.session.derived, Path(folder)
             self.store.said.emit("writing the shop pack …")
-            self._beside(lambda: write_pack(derived, out), f"the shop pack is in {out}")
+            self._beside(lambda: write_pack(derived, out), f"the shop pack is in {out}",
+                         lambda: self._mark_printed(derived))
+
+    def _mark_printed(self, derived: Derived) -> None:
+        """Keep in the job what its papers hold, so that what changes afterwards can be told."""
+        from yattle.job.printed import with_printed
+
+        session = self.store.session
+        self.store.attempt_aloud(lambda: session.edit("papers written", lambda job: with_printed(job, derived)))
 
     def write_card(self) -> None:
         run = self._here()

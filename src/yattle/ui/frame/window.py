@@ -38,12 +38,13 @@ from yattle.ui.frame.finder import Entry, Finder
 from yattle.ui.frame.rail import Rail
 from yattle.ui.frame.roof_deeds import RoofDeeds
 from yattle.ui.frame.tape import GirthTape
+from yattle.ui.frame.trim_deeds import TrimDeeds
 from yattle.ui.store import Store, Worker
 
 BENCHES: tuple[type[BenchPage], ...] = (SurveyBench, TrimBench, BrakeBench, CoilBench)
 
 
-class Window(FileDeeds, RoofDeeds, QMainWindow):
+class Window(FileDeeds, RoofDeeds, TrimDeeds, QMainWindow):
     """Everything on the screen belongs to one job and one selection."""
 
     def __init__(self, job: Job, path: Path | None = None, settings: Settings | None = None) -> None:

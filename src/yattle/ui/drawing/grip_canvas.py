@@ -1,4 +1,4 @@
-"""The roof's plan on the screen, with handles on a block and on the line of the cut."""
+"""A drawing with handles to be dragged: on a block of the plan, the line of the cut, the corners of a section."""
 
 from __future__ import annotations
 
@@ -24,19 +24,18 @@ class Handle:
     at: Point
 
 
-class RoofCanvas(Canvas):
+class GripCanvas(Canvas):
     """``pulled(part, role, x, y, done)``: a handle is being dragged to x, y mm; ``done`` when it is let go.
 
-    ``nudged(dx, dy)``: an arrow key with Alt, in steps. ``dropped(x, y)``: a place pressed with Shift, for a drop of
-    water to be followed from.
+    ``nudged(dx, dy)``: an arrow key with Alt, in steps. ``dropped(x, y)``: a place pressed with Shift.
     """
 
     pulled = pyqtSignal(str, str, float, float, bool)
     nudged = pyqtSignal(int, int)
     dropped = pyqtSignal(float, float)
 
-    def __init__(self, name: str) -> None:
-        super().__init__(name, (44, 30, 44, 44))
+    def __init__(self, name: str, margins: tuple[int, int, int, int] = (44, 30, 44, 44)) -> None:
+        super().__init__(name, margins)
         self.handles: list[Handle] = []
         self._drag: Handle | None = None
 

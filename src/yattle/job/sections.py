@@ -1,0 +1,126 @@
+"""The user's library of sections, and sections read from a drawing: a polyline becomes legs and turns.
+
+Kept as ``yattle-section/1`` files beside the settings, one each, so that they can be shared by copying.
+"""
+
+from __future__ import annotations
+
+import json
+import math
+from itertools import pairwise
+from pathlib import Path
+
+from yattle.details.free import Shape
+from yattle.errors import FileProblem, InputError
+from yattle.job.settings import settings_path
+from yattle.values import read
+
+_STRAIGHT = 0.05  # degrees: parts that turn less are one leg
+_SHORT = 0.01  # mm
+
+Point = tuple[float, float]
+
+
+def library_folder() -> Path:
+    """Where the user's sections lie."""
+    return settings_path().parent / "sections"
+
+
+def kept_sections() -> dict[str, Shape]:
+    """Every readable section of the user's library by its name; what cannot be read is passed over."""
+    found = {}
+    for path in sorted(library_folder().glob("*.json")):
+        try:
+            shape = read_section(path)
+        except (FileProblem, InputError):
+            continue
+        found[shape.name] = shape
+    return found
+
+
+def keep_section(shape: Shape) -> Path:
+    """Keep a section under its name, over one of that name; where it lies is returned."""
+    folder = library_folder()
+    name = "".join(c if c.isalnum() else "-" for c in shape.name).strip("-").lower() or "section"
+    path = folder / f"{name}.json"
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        path.write_text(json.dumps(shape.model_dump(mode="json", exclude_none=True), indent=1) + "\n", encoding="utf-8")
+    except OSError as trouble:
+        raise FileProblem(f"{path.name}: cannot be kept ({(trouble.strerror or str(trouble)).lower()})") from None
+    return path
+
+
+def read_section(path: Path) -> Shape:
+    """A section from a ``yattle-section/1`` file; raises :class:`FileProblem` or :class:`InputError`."""
+    try:
+        return read(Shape, path.read_text(encoding="utf-8"))
+    except (OSError, UnicodeDecodeError) as trouble:
+        raise FileProblem(f"{path.name}: cannot be read ({trouble})") from None
+
+
+def section_from_dxf(path: Path) -> Shape:
+    """The first open polyline of a DXF drawing as a section, its first point raw edge A, its first leg as it lies.
+
+    Lengths are the drawing's millimetres (or its own unit, where the header says inches or metres). An arc of the
+    polyline is a fold: the legs beside it are taken on to where their lines meet. The paint face is on the left of
+    the walk. Raises :class:`FileProblem` where there is no such polyline.
+    """
+    import ezdxf
+
+    try:
+        document = ezdxf.readfile(path)
+    except OSError as trouble:
+        raise FileProblem(f"{path.name}: cannot be read ({(trouble.strerror or str(trouble)).lower()})") from None
+    except ezdxf.DXFError as trouble:
+        raise FileProblem(f"{path.name}: not a DXF drawing ({trouble})") from None
+    unit = {1: 25.4, 2: 304.8, 5: 10.0, 6: 1000.0}.get(document.header.get("$INSUNITS", 4), 1.0)
+    for line in document.modelspace().query("LWPOLYLINE POLYLINE"):
+        corners = [(x * unit, y * unit, bulge) for x, y, bulge in (
+            line.get_points("xyb") if line.dxftype() == "LWPOLYLINE"
+            else [(*v.dxf.location.vec2, v.dxf.get("bulge", 0.0)) for v in line.vertices])]
+        if not getattr(line, "closed", getattr(line, "is_closed", False)) and len(corners) > 1:
+            return shape_of(corners, path.stem)
+    raise FileProblem(f"{path.name}: found no open polyline, expected one drawn along the section")
+
+
+def shape_of(corners: list[tuple[float, float, float]], name: str) -> Shape:
+    """Points (x, y, bulge of the part after it) as a section; arcs become folds between the legs beside them."""
+    points = _without_arcs(corners)
+    points = [p for n, p in enumerate(points) if n == 0 or math.dist(p, points[n - 1]) > _SHORT]
+    if len(points) < 2:
+        raise InputError("polyline", f"{len(points)} point", "at least two points apart")
+    ways = [math.degrees(math.atan2(b[1] - a[1], b[0] - a[0])) for a, b in pairwise(points)]
+    legs, turns, heading = [math.dist(points[0], points[1])], list[float](), ways[0]
+    for n in range(1, len(ways)):
+        turn = (ways[n] - ways[n - 1] + 180) % 360 - 180
+        long = math.dist(points[n], points[n + 1])
+        if abs(turn) < _STRAIGHT:
+            legs[-1] += long
+        else:
+            legs.append(long)
+            turns.append(turn)
+    return Shape(name=name or "own section", legs=tuple(round(v, 4) for v in legs),
+                 turns=tuple(round(v, 4) for v in turns), heading=round(heading, 4))
+
+
+def _without_arcs(corners: list[tuple[float, float, float]]) -> list[Point]:
+    """The corner points with both ends of each arc replaced by the place where its tangents meet."""
+    points: list[Point] = []
+    skip = False
+    for n, (x, y, bulge) in enumerate(corners):
+        if bulge and n + 1 < len(corners):
+            turn = 4 * math.atan(bulge)
+            if abs(turn) >= math.pi - 1e-6:
+                raise InputError("polyline", "an arc of half a circle or more", "smaller arcs: hems are given apart")
+            x2, y2, _ = corners[n + 1]
+            half, chord = turn / 2, math.hypot(x2 - x, y2 - y)
+            way = math.atan2(y2 - y, x2 - x) - half
+            long = chord / 2 / math.cos(half)
+            points.append((x + long * math.cos(way), y + long * math.sin(way)))
+            skip = True
+        elif skip:
+            skip = False
+        else:
+            points.append((x, y))
+    return points

@@ -1,0 +1,179 @@
+"""Schools, ends and sections of one's own on the trim bench, in the real window: chosen, drawn, kept, compared."""
+
+from __future__ import annotations
+
+import ezdxf
+import pytest
+from hands import LEFT, keys, settle, type_into
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QLabel
+
+from yattle.details.free import Shape
+from yattle.job import demo_path, load
+from yattle.job.roof_runs import run_of
+from yattle.job.standards import HouseStandard, save_standard
+
+DEMO = load(demo_path()).but(taped=())
+
+
+@pytest.fixture
+def trim(open_window, qtbot, tmp_path, monkeypatch):
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config"))
+    window = open_window(DEMO)
+    window.show_bench("trim")
+    window.benches["trim"].window_of = window
+    return window.benches["trim"]
+
+
+def choose(row, key):
+    row.box.setCurrentIndex(row.box.findData(key))
+
+
+def test_a_school_changes_what_is_made_and_says_what_it_costs(trim, qtbot):
+    session = trim.store.session
+    session.select(run="R1")
+    before = session.derived.piece_count
+    choose(trim.slate.row("seam gaps"), "folded")
+    assert session.derived.piece_count == before - 80 and run_of(session.job, "R1").schools.closures == "folded"
+    choose(trim.slate.row("compare with"), "closures:tabs")
+    settle(trim.window_of, qtbot)
+    trim.refresh()
+    assert trim.right.currentWidget() is trim.other and trim.other.drawing.shapes
+    assert trim.solid_card.head.text() == "instead: zeds with side tabs" and not trim.slider.isEnabled()
+    assert "no joint by sealant" in trim.slate.row("this one").said.text()
+    assert "87 pieces" in trim.slate.row("instead").said.text() and "345 folds" in trim.slate.row("instead").said.text()
+    choose(trim.slate.row("compare with"), "")
+    assert trim.right.currentWidget() is trim.solid and trim.slider.isEnabled()
+
+
+def test_two_details_side_by_side(trim, qtbot):
+    trim.store.session.select(run="V1")
+    choose(trim.slate.row("compare with"), "detail:valley-closed")
+    settle(trim.window_of, qtbot)
+    trim.refresh()
+    assert "closed valley" in trim.solid_card.head.text() and "pieces" in trim.slate.row("instead").said.text()
+    trim.store.session.select(run="E1")
+    assert trim.right.currentWidget() is trim.solid, "another run has no closed valley to be compared with"
+
+
+def test_ends_are_chosen_for_each_side(trim, qtbot):
+    session = trim.store.session
+    session.select(run="S3")
+    assert trim.slate.row("right").box.currentText() == "kick-out with a dam" and trim.slate.row("kick-out").isVisible()
+    type_into(trim.slate.row("kick-out"), "150", qtbot)
+    assert session.derived.run("S3").pieces[0].ends[1].says().startswith("kick-out with a dam 150")
+    choose(trim.slate.row("right"), "wall-in")
+    assert session.derived.run("S3").run.right == "wall-in"
+    choose(trim.slate.row("right"), "plain")
+    assert not trim.slate.row("kick-out").isVisible()
+    session.select(run="S3.c")
+    assert not trim.slate.row("right").isVisible(), "a layer's ends follow its run"
+    assert trim.section_card.head.text() == "S3.c · counterflashing"
+
+
+def test_neighbours_and_proofs_are_shown(trim):
+    session = trim.store.session
+    session.select(run="E1")
+    assert len(trim.solid.neighbours) == 1
+    session.select(piece=1)
+    assert len(trim.solid.neighbours) == 2 and len(trim.solid.surfaces()) > 8
+    assert trim.solid_card.right.text() == "proof 0.00 mm, on the roof 0.00"
+    session.select(run="R1.z1")
+    assert not trim.solid.neighbours and "38 like this" in trim.pattern_card.under.text()
+
+
+def test_a_section_drawn_by_its_corners(trim, qtbot):
+    window, session = trim.window_of, trim.store.session
+    keys(window, "Ctrl+Shift+F", qtbot)
+    assert session.selection.run == "F1" and trim.shape == Shape() and len(trim.section.handles) == 3
+    corner = trim.section.place_of(trim.section.handles[2]).toPoint()
+    by = QPoint(0, round(20 * trim.section._view.scale))
+    qtbot.mousePress(trim.section, LEFT, pos=corner)
+    qtbot.mouseMove(trim.section, corner + by)
+    qtbot.mouseRelease(trim.section, LEFT, pos=corner + by)
+    assert trim.shape.legs == (60.0, 100.0) and trim.shape.turns == (-90.0,)
+    end = trim.section.place_of(trim.section.handles[2]).toPoint()
+    beside = end + QPoint(round(30 * trim.section._view.scale), 0)
+    qtbot.mouseClick(trim.section, LEFT, Qt.KeyboardModifier.ShiftModifier, beside)
+    assert trim.shape.legs == pytest.approx((60, 100, 30), abs=1) and trim.shape.turns == pytest.approx((-90, 90), abs=2)
+    assert session.derived.run("F1").pieces[0].proof.max_gap < 1e-6
+
+
+def test_a_section_typed(trim, qtbot):
+    keys(trim.window_of, "Ctrl+Shift+F", qtbot)
+    session = trim.store.session
+    type_into(trim.slate.row("legs"), "50; 120; 20", qtbot)
+    type_into(trim.slate.row("turns"), "-90; 40", qtbot)
+    choose(trim.slate.row("edge B"), "back")
+    type_into(trim.slate.row("long"), "1.5 m", qtbot)
+    type_into(trim.slate.row("right mitre"), "90 plan", qtbot)
+    run = session.derived.run("F1")
+    assert run.detail.profile.legs == (50.0, 120.0, 20.0) and run.detail.profile.turns == (-90.0, 40.0)
+    assert run.detail.profile.hem_b.toward == "back" and run.run.length == 1500 and run.pieces[0].hand == "right hand"
+    for name, text in (("legs", "50; x"), ("turns", "-90; 190"), ("right mitre", "90"), ("first leg", "up")):
+        row = trim.slate.row(name)
+        type_into(row, text, qtbot)
+        assert row.wrong.isVisible(), name
+    type_into(trim.slate.row("right mitre"), "", qtbot)
+    assert session.derived.run("F1").pieces[0].hand == "middle"
+
+
+def test_an_own_section_on_an_edge_of_the_roof_goes_to_its_like(trim, qtbot):
+    session = trim.store.session
+    session.select(run="E4")
+    choose(trim.slate.row("detail"), "free")
+    type_into(trim.slate.row("called"), "island drip", qtbot)
+    keys(trim.window_of, "Ctrl+Shift+J", qtbot)
+    assert {r.detail.name for r in session.derived.own_runs if r.run.kind == "eave"} == {"island drip"}
+
+
+def test_sections_kept_and_read(trim, qtbot, tmp_path):
+    window, session = trim.window_of, trim.store.session
+    keys(window, "Ctrl+Shift+K", qtbot)
+    assert "no section of your own" in window.trouble.text.text()
+    document = ezdxf.new("R2010")
+    document.units = 4
+    document.modelspace().add_lwpolyline([(0, 0), (70, 0), (70, -90), (95, -90)])
+    document.saveas(tmp_path / "pier.dxf")
+    window.ask_open = lambda kinds="": str(tmp_path / "pier.dxf")
+    keys(window, "Ctrl+Shift+X", qtbot)
+    assert trim.shape.legs == (70.0, 90.0, 25.0) and trim.shape.name == "pier"
+    keys(window, "Ctrl+Shift+K", qtbot)
+    session.undo()
+    keys(window, "Ctrl+Shift+F", qtbot)
+    choose(trim.slate.row("library"), "pier")
+    assert trim.shape.legs == (70.0, 90.0, 25.0)
+    window.ask_open = lambda kinds="": str(tmp_path / "none.dxf")
+    keys(window, "Ctrl+Shift+X", qtbot)
+    assert "none.dxf: cannot be read" in window.trouble.text.text()
+
+
+def test_standards_saved_taken_and_compared(trim, qtbot, tmp_path):
+    window, session = trim.window_of, trim.store.session
+    mine, other = tmp_path / "mine.standard.json", tmp_path / "other.standard.json"
+    window.ask_save = lambda suggestion, kinds: str(mine)
+    keys(window, "Ctrl+Alt+W", qtbot)
+    settle(window, qtbot)
+    assert mine.exists()
+    save_standard(HouseStandard(name="harbour yard", own=DEMO.own.but(face=111.0)), other)
+    window.ask_open = lambda kinds="": str(other)
+    keys(window, "Ctrl+Alt+Q", qtbot)
+    said = [label.text() for label in window.differences.findChildren(QLabel)]
+    assert {"face", "111.0", "harbour yard"} <= set(said)
+    window.differences.reject()
+    keys(window, "Ctrl+Alt+E", qtbot)
+    assert session.job.own.face == 111.0 and session.derived.run("E1").detail.profile.legs[1] == 111.0
+    other.write_text("{}{")
+    keys(window, "Ctrl+Alt+E", qtbot)
+    assert window.trouble.isVisible() and session.job.own.face == 111.0
+
+
+def test_what_changed_since_the_print_is_marked(trim, qtbot):
+    session = trim.store.session
+    trim.window_of._mark_printed(session.derived)
+    session.select(run="E1")
+    assert "since the print" not in trim.pattern_card.under.text()
+    type_into(trim.slate.row("face"), "91", qtbot)
+    assert trim.pattern_card.under.text().startswith("changed since the print")
+    session.undo()
+    assert "since the print" not in trim.pattern_card.under.text()
