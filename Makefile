@@ -45,6 +45,7 @@ formats: setup
 
 details: setup
 	$(BIN)/python tools/detail_pages.py docs/details
+	$(BIN)/python tools/schools_page.py docs/schools.md
 
 clean:
 	rm -rf $(VENV) build .pytest_cache .mypy_cache .ruff_cache .hypothesis .import_linter_cache

@@ -43,6 +43,28 @@ def _girth_sum(window: Window) -> None:
     window.benches["trim"].slate.row("girth").toggle()  # type: ignore[attr-defined]
 
 
+def _schools(window: Window) -> None:
+    _bench("trim", "R1")(window)
+    trim = window.benches["trim"]
+    trim._put_beside("closures:folded")  # type: ignore[attr-defined]
+    for _ in range(200):
+        QTest.qWait(20)
+        if not trim.desk.busy:  # type: ignore[attr-defined]
+            break
+    trim.refresh()
+    QTest.qWait(100)
+
+
+def _own_section(window: Window) -> None:
+    from yattle.details.free import Mitre, Shape
+
+    session = window.store.session
+    legs, turns = (25.0, 60.0, 240.0, 60.0, 25.0), (45.0, -90.0, -90.0, 45.0)
+    name = session.add_free(Shape(name="pier cap", legs=legs, turns=turns, heading=45.0))
+    session.edit_run("mitre", name, mitre_right=Mitre(way="plan", angle=90.0), name="pier cap")
+    window.show_bench("trim")
+
+
 def _brake_step(window: Window) -> None:
     _bench("brake", "E2")(window)
     window.benches["brake"].go(3)  # type: ignore[attr-defined]
@@ -70,6 +92,8 @@ VIEWS: dict[str, tuple[str, str, Callable[[Window], None]]] = {
     "survey-panels": ("sail-loft", "dark", _face("loft.2", "panels")),
     "trim-light": ("sail-loft", "light", _bench("trim", "E1", fold="f1")),
     "trim-sum": ("sail-loft", "light", _girth_sum),
+    "trim-schools": ("sail-loft", "light", _schools),
+    "trim-own": ("sail-loft", "light", _own_section),
     "trim-dark-inches": ("net-shed", "dark", _bench("trim", "E1", fold="f2")),
     "brake-light": ("sail-loft", "light", _brake_step),
     "brake-practice": ("sail-loft", "light", _practice),

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from yattle.details.free import Mitre
 from yattle.details.schools import SCHOOLS, USUAL, Schools, schools_for
 from yattle.details.trim import section_corners
 from yattle.job import Job, demo_path, derive, load
@@ -109,8 +110,24 @@ def test_heads_of_valleys_meet_and_are_carried_over():
             assert abs(normal @ along) < 1e-6 * np.linalg.norm(normal) * np.linalg.norm(along), "along the ridge"
     piece = derive(DEMO).run("V3").pieces[-1]
     assert {mark.text for mark in piece.pattern.marks} >= {"dress over", "panel line"}
-    assert any(term.what.startswith("carried over") and term.amount == 50 for term in piece.ledger.terms)
+    assert any(term.what.startswith("dress over") and term.amount == 50 for term in piece.ledger.terms)
     assert roof.facets
+
+
+def test_the_foot_of_a_valley_turns_under_the_eaves():
+    run = derive(DEMO).run("V1")
+    foot = run.pieces[0]
+    assert {m.text for m in foot.pattern.marks} >= {"turn under"} and foot.proof.max_gap < 1e-6
+    assert any(t.what == "turn under left" and t.amount == 25 for t in foot.ledger.terms)
+    without = derive(DEMO.but(own=DEMO.own.but(under=0.0))).run("V1").pieces[0]
+    assert foot.pattern.length - without.pattern.length == pytest.approx(25.0)
+
+
+def test_a_mitre_typed_on_an_edge_goes_before_the_roof_s():
+    job = with_run(DEMO, "G1", mitre_right=Mitre(way="elevation", angle=40.0))
+    run = derive(job).run("G1")
+    assert run.pieces[-1].ends[1].kind == "cut" and run.pieces[-1].proof.max_gap < 1e-6
+    assert derive(DEMO).run("G1").pieces[-1].ends[1].kind == "tabs"
 
 
 def test_a_valley_opens_downslope():

@@ -71,15 +71,17 @@ def test_ends_are_chosen_for_each_side(trim, qtbot):
     assert trim.section_card.head.text() == "S3.c · counterflashing"
 
 
-def test_neighbours_and_proofs_are_shown(trim):
+def test_neighbours_and_proofs_are_shown(trim, qtbot):
     session = trim.store.session
     session.select(run="E1")
-    assert len(trim.solid.neighbours) == 1
+    qtbot.waitUntil(lambda: len(trim.solid.neighbours) == 1, timeout=3000)
     session.select(piece=1)
-    assert len(trim.solid.neighbours) == 2 and len(trim.solid.surfaces()) > 8
+    qtbot.waitUntil(lambda: len(trim.solid.neighbours) == 2, timeout=3000)
+    assert len(trim.solid.surfaces()) > 8
     assert trim.solid_card.right.text() == "proof 0.00 mm, on the roof 0.00"
     session.select(run="R1.z1")
-    assert not trim.solid.neighbours and "38 like this" in trim.pattern_card.under.text()
+    qtbot.waitUntil(lambda: not trim.solid.neighbours, timeout=3000)
+    assert "38 like this" in trim.pattern_card.under.text()
 
 
 def test_a_section_drawn_by_its_corners(trim, qtbot):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 from yattle.details.breaks import Cleat, Closure, PitchBreak
 from yattle.details.caps import HalfRidge, HipCap, HipReceiver, RidgeCap
@@ -16,7 +17,7 @@ from yattle.details.walls import Counterflashing, Headwall, Sidewall, SkewWall
 from yattle.roof.edges import LETTERS
 
 _SHARED = {name: name for name in ("lap", "wrap", "tab", "nest_gap", "stock_length", "least_piece")}
-_PAN = {"open": "valley_open", "taper": "valley_taper", "carry": "carry"}
+_PAN = {"open": "valley_open", "taper": "valley_taper", "carry": "carry", "under": "under"}
 _WALL = {"kick_out": "kick_out"}
 
 
@@ -31,8 +32,26 @@ class Family:
     roof: tuple[str, ...] = ()
 
     @property
+    def says(self) -> str:
+        """What speaks for and against it where there are others for the same edge."""
+        return _SAYS.get(self.name, "")
+
+    @cached_property
     def name(self) -> str:
         return str(self.model.model_fields["detail"].default)
+
+
+_SAYS = {
+    "eave-drip": "panels overhang and are screwed through into tape: quick, the screws are seen and renewed",
+    "gutter-apron": "leads into the gutter: nothing runs behind it, the gutter must hang right",
+    "eave-apron": "panels hook on its hem: no screw seen, free to move, each pan's end hemmed by hand",
+    "hip-cap": "one strip over the finished hip, closures on both sides",
+    "hip-receiver": "two strips back to back, no closures: suits unequal pitches, cut ends must be true",
+    "valley": "open with a centre rib: clears itself, water of one side stays there",
+    "valley-returns": "open with turned edges: flat to fold, the sides' waters meet",
+    "valley-closed": "hidden under panels that meet: least metal, holds leaves and ice, shortest life",
+    "free": "as drawn",
+}
 
 
 def _family(model: type[Trim], title: str, kinds: tuple[str, ...], roof: tuple[str, ...], **entries: str) -> Family:
@@ -58,7 +77,7 @@ FAMILIES: dict[str, Family] = {family.name: family for family in (
     _family(ReturnValley, "valley, returns", ("valley",), ("fold", "lean"), wing="valley_wing", back="valley_return",
             **_PAN),
     _family(ClosedValley, "closed valley", ("valley",), ("fold", "lean"), wing="closed_wing", hem="valley_hem",
-            carry="carry"),
+            carry="carry", under="under"),
     _family(Headwall, "headwall flashing", ("headwall",), ("pitch",), upstand="upstand", apron="wall_apron", hem="hem",
             **_WALL),
     _family(Sidewall, "sidewall flashing", ("sidewall",), (), upstand="upstand", flange="wall_flange", hem="hem",

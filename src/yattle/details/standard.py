@@ -80,6 +80,7 @@ ENTRIES: dict[str, Entry] = {
         Entry("valley_taper", "taper", 10, 0.375, 0, 40, "wider for each metre downslope, more water comes"),
         Entry("closed_wing", "closed wing", 150, 6, 60, 400, "under the panels on both sides"),
         Entry("carry", "carried over", 50, 2, 0, 120, "dressed over the ridge, as deep as the tongs reach"),
+        Entry("under", "turned under", 25, 1, 0, 80, "round the eave at a valley's foot, hooked on what is there"),
         Entry("upstand", "upstand", 120, 4.75, 50, 400, "above splashing water and lying snow"),
         Entry("wall_apron", "wall apron", 140, 5.5, 50, 400, "over the panels' heads and their closures"),
         Entry("wall_flange", "wall flange", 110, 4.375, 40, 400, "over the first seam beside the wall"),
@@ -142,6 +143,7 @@ class Own(Value):
     valley_taper: float | None = None
     closed_wing: float | None = None
     carry: float | None = None
+    under: float | None = None
     upstand: float | None = None
     wall_apron: float | None = None
     wall_flange: float | None = None

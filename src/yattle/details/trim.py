@@ -71,10 +71,11 @@ class Trim(Value):
     ``left`` and ``right`` as seen with the paint face toward the eye and edge A on top. ``left_plane`` and
     ``right_plane``: an end is cut by this plane, given by its normal (along the run, out, up) and passing where the
     section's corner on the roof's edge ends; ``left_plane_b`` and ``right_plane_b`` another plane for the side of edge
-    B, where a section lies on two faces; ``carry`` how far the upper end goes on beyond its plane. ``wrap``, ``tab``
-    and ``kick_out`` are the lengths of flaps at ends. ``joint``: pieces nest, hem and drip of one cut back, or lap
-    plainly. ``weather`` the end that rain comes from, ``low`` the lower end of a run that slopes by ``slope``, whose
-    pieces lap over the one below instead. ``avoid``: stretches from the left end where no joint may stand.
+    B, where a section lies on two faces; ``carry`` how far the upper end goes on beyond its plane, ``under`` the
+    lower one. ``wrap``, ``tab`` and ``kick_out`` are the lengths of flaps at ends. ``joint``: pieces nest, hem and
+    drip of one cut back, or lap plainly. ``weather`` the end that rain comes from, ``low`` the lower end of a run
+    that slopes by ``slope``, whose pieces lap over the one below instead. ``avoid``: stretches from the left end
+    where no joint may stand.
     """
 
     format: Literal["yattle-detail/1"] = "yattle-detail/1"
@@ -87,6 +88,7 @@ class Trim(Value):
     tab: Positive = 25.0
     kick_out: Positive = 120.0
     carry: NotNegative = 0.0
+    under: NotNegative = 0.0
     slope: Annotated[float, Field(ge=0, lt=90)] = 0.0
     joint: Literal["nested", "plain"] = "nested"
     nest_gap: NotNegative = 2.0
@@ -201,8 +203,10 @@ def _on_plane(detail: Trim, sheet: Sheet, profile: Profile, side: str, plane: No
     if along is None or max(abs(o) for o in along) > detail.length:
         return Finding("stop", f"{side} end: the plane of the cut runs along the piece, there is no end to cut",
                        field="length")
-    carry = detail.carry if detail.low is not None and detail.low != side else 0.0
-    return End("cut", offsets=tuple((-o if side == "left" else o) + carry for o in along), carry=carry)
+    low = detail.low is not None and detail.low == side
+    carry = 0.0 if detail.low is None else detail.under if low else detail.carry
+    return End("cut", offsets=tuple((-o if side == "left" else o) + carry for o in along), carry=carry,
+               carried="turn under" if low else "dress over")
 
 
 def _cuts(detail: Trim, ends: tuple[End, End]) -> tuple[Cut, ...] | RunTooHard:
@@ -256,7 +260,7 @@ def _ledger(cut: Cut, left: End, right: End, blank: float) -> Sum:
         if end.kind == "cut" and max(end.offsets) > 1e-9:
             terms.append(Term(f"slant {side}", max(end.offsets) - end.carry))
             if end.carry:
-                terms.append(Term(f"carried over {side}", end.carry))
+                terms.append(Term(f"{end.carried} {side}", end.carry))
     rest = blank - sum(term.amount for term in terms)
     if abs(rest) > 1e-9 and "cut" in (left.kind, right.kind):  # a slanting end comes to its plane only when folded
         terms.append(Term("the slant, at its fold", rest))
@@ -289,9 +293,11 @@ def _advice(detail: Trim, sheet: Sheet) -> list[Finding]:
                                  (leg.length, _OIL_CAN)))
     for name in dict.fromkeys((detail.left, detail.right)):
         depths = [length for _, length, turn in tabs_of(detail, sheet, name) if abs(turn) < 180]
-        if name.startswith("wrap") and max(depths, default=0.0) > _TONGS_DEPTH:
-            found.append(Finding("look", "wrap {0} is deeper than ordinary tongs",
-                                 "hand tongs reach about {1}", "wrap", (max(depths), _TONGS_DEPTH)))
+        if max(depths, default=0.0) > _TONGS_DEPTH:
+            source = next((f for f in ("wrap", "kick_out") if getattr(detail, f) == max(depths)), "tab")
+            found.append(Finding("look", f"{TITLES[name]} {{0}} is deeper than ordinary tongs",
+                                 "hand tongs reach about {1}: fold it between two boards, before the long folds",
+                                 source, (max(depths), _TONGS_DEPTH)))
         if by_sealant(name):
             found.append(Finding("look", f"{TITLES[name]}: its corner stands by rivets and sealant alone",
                                  "a soldered or folded corner lasts longer",

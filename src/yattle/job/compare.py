@@ -56,7 +56,7 @@ def variants(job: Job, run_id: str, question: str) -> tuple[Variant, ...]:
     options: list[tuple[str, str, str, bool, dict[str, object]]]
     if question == DETAIL:
         family = family_of(run)
-        options = [(f.name, f.title, "", family is f, {"detail": f.name}) for f in families_for(run.kind)]
+        options = [(f.name, f.title, f.says, family is f, {"detail": f.name}) for f in families_for(run.kind)]
     else:
         now = getattr(schools_of(run, job.schools), question)
         options = [(key, choice.title, choice.says, key == now, {"schools": run.schools.but(**{question: key})})

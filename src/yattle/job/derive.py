@@ -53,7 +53,7 @@ class DerivedRun:
     detail: DetailResult
     findings: tuple[Finding, ...]
 
-    @property
+    @cached_property
     def family(self) -> Family | None:
         """The detail it gets."""
         return family_of(self.run)
@@ -219,6 +219,7 @@ def detail_of(run: Run, family: Family, standard: Standard, common: _Common) -> 
         values["low"] = "left" if run.turned == (run.kind in WALLS) else "right"
     if family.name == "free":
         values |= _own_section(run)
+    values |= _mitres(run)
     schools = schools_of(run, common.schools)
     values["joint"] = schools.joint
     if run.gaps:
@@ -236,11 +237,16 @@ def detail_of(run: Run, family: Family, standard: Standard, common: _Common) -> 
 
 
 def _own_section(run: Run) -> dict[str, Any]:
-    """The fields of a run's own section, and the planes of its mitres."""
+    """The fields of a run's own section."""
     shape = run.section or Shape()
-    planes = {f"{side}_plane": mitre.normal(side) for side, mitre in (  # type: ignore[arg-type]
-        ("left", run.mitre_left), ("right", run.mitre_right)) if mitre is not None}
-    return {name: getattr(shape, name) for name in ("name", "legs", "turns", "hem_a", "hem_b", "heading")} | planes
+    return {name: getattr(shape, name) for name in ("name", "legs", "turns", "hem_a", "hem_b", "heading")}
+
+
+def _mitres(run: Run) -> dict[str, Any]:
+    """The planes of the mitres that were typed, before those of the roof."""
+    given = (("left", run.mitre_left), ("right", run.mitre_right))
+    return {name: value for side, mitre in given if mitre is not None and not run.layer for name, value in (
+        (f"{side}_plane", mitre.normal(side)), (f"{side}_plane_b", None))}  # type: ignore[arg-type]
 
 
 def _tape_findings(run: Run, tolerance: float) -> tuple[Finding, ...]:

@@ -27,9 +27,14 @@ _COUNTER = {"wall-out": "wrap", "wall-in": "wrap-in"}
 _LEAST_GAP = 25.0  # mm: narrower gaps are left to the caulk
 
 
+@lru_cache(maxsize=1024)
+def _in_force(own: Schools, job_schools: Schools) -> Schools:
+    return own.over(job_schools).over(USUAL)
+
+
 def schools_of(run: Run, job_schools: Schools) -> Schools:
     """The schools in force for a run: its own, the job's, the usual ones."""
-    return run.schools.over(job_schools).over(USUAL)
+    return _in_force(run.schools, job_schools)
 
 
 def layers_of(job: Job, found: RoofRun, detail: str) -> tuple[Run, ...]:

@@ -13,7 +13,7 @@ from yattle.details.ends import RunEnd
 from yattle.errors import InputError
 from yattle.job.corners import end_planes, lean_of, sides
 from yattle.job.model import EdgeNote, Job, Run
-from yattle.roof import LETTERS, Edge, Roof, build
+from yattle.roof import LETTERS, Edge, Roof, RoofPlan, build
 from yattle.roof.build import beside
 from yattle.roof.edges import WALLS
 from yattle.roof.measured import Taped
@@ -21,6 +21,7 @@ from yattle.roof.plane import Point, Point3
 from yattle.runs.split import LONGEST_RUN
 
 _PAST = 20.0  # mm: how far past a wall's end it is looked
+_NOTED = ("name", "left", "right", "detail", "schools", "section", "mitre_left", "mitre_right", "own")
 _COMPASS = ("east", "north-east", "north", "north-west", "west", "south-west", "south", "south-east")
 
 
@@ -41,9 +42,27 @@ def roof_runs(job: Job) -> tuple[RoofRun, ...]:
 
 @lru_cache(maxsize=64)
 def _roof_runs(plan, notes, taped, used) -> tuple[RoofRun, ...]:  # type: ignore[no-untyped-def]
-    roof = build(plan)
-    known = {(n.key, n.place): n for n in notes}
     said = {(of, int(field or 0)): value for of, field, value in taped}
+    known = {(n.key, n.place): n for n in notes}
+    return tuple(_noted(found, known.get((found.edge.key, found.place)), said.get((found.edge.key, found.place)))
+                 for found in _bare_runs(plan, used))
+
+
+def _noted(found: RoofRun, note: EdgeNote | None, taped: float | None) -> RoofRun:
+    """A run with what the job says of its edge; most edges have nothing said of them."""
+    if note is None and taped is None:
+        return found
+    changes: dict[str, object] = {"taped": taped}
+    if note is not None:
+        given = {name: getattr(note, name) for name in _NOTED}
+        changes |= {name: value for name, value in given.items() if value is not None}
+    return RoofRun(found.run.but(**changes), found.edge, found.place)
+
+
+@lru_cache(maxsize=16)
+def _bare_runs(plan: RoofPlan, used: tuple[str, ...]) -> tuple[RoofRun, ...]:
+    """Every edge as a run of which nothing was said: what the roof alone gives."""
+    roof = build(plan)
     ids = _ids(set(used))
     places: dict[str, int] = {}
     found = []
@@ -52,8 +71,7 @@ def _roof_runs(plan, notes, taped, used) -> tuple[RoofRun, ...]:  # type: ignore
         places[edge.key] = place + 1
         if edge.length > LONGEST_RUN:
             raise InputError("roof", f"an edge of {edge.length:g} mm", f"edges of at most {LONGEST_RUN:g} mm")
-        found.append(RoofRun(_as_run(roof, edge, ids(edge), known.get((edge.key, place)), said.get((edge.key, place))),
-                             edge, place))
+        found.append(RoofRun(_as_run(roof, edge, ids(edge)), edge, place))
     return tuple(found)
 
 
@@ -69,8 +87,7 @@ def _ids(used: set[str]):  # type: ignore[no-untyped-def]
     return next_id
 
 
-def _as_run(roof: Roof, edge: Edge, run_id: str, note, taped) -> Run:  # type: ignore[no-untyped-def]
-    note = note or EdgeNote(key=edge.key)
+def _as_run(roof: Roof, edge: Edge, run_id: str) -> Run:
     first = sides(roof, edge)[0] if edge.kind == "ridge" else edge.facets[0]
     planes = end_planes(roof, edge)
     across, up = edge.b[0] - edge.a[0], edge.b[1] - edge.a[1]
@@ -78,14 +95,11 @@ def _as_run(roof: Roof, edge: Edge, run_id: str, note, taped) -> Run:  # type: i
     turned = len(edge.facets) == 1 and across * (y - edge.a[1]) < up * (x - edge.a[0])  # the roof on the right
     left, right = (edge.a, edge.b) if turned == (edge.kind in WALLS) else (edge.b, edge.a)  # seen with edge A on top
     return Run(
-        id=run_id, name=note.name or _name(roof, edge), kind=edge.kind, pitch=roof.facet(first).plane.pitch,
-        slope=edge.slope, fold=edge.fold, length=edge.length, taped=taped,
-        left=note.left or _end(roof, edge, left, right), right=note.right or _end(roof, edge, right, left),
-        at=(edge.a[0], edge.a[1]),
-        bearing=math.degrees(math.atan2(up, across)), own=note.own, turned=turned, detail=note.detail,
+        id=run_id, name=_name(roof, edge), kind=edge.kind, pitch=roof.facet(first).plane.pitch, slope=edge.slope,
+        fold=edge.fold, length=edge.length, left=_end(roof, edge, left, right), right=_end(roof, edge, right, left),
+        at=(edge.a[0], edge.a[1]), bearing=math.degrees(math.atan2(up, across)), turned=turned,
         left_plane=planes[0][0], left_plane_b=planes[0][1], right_plane=planes[1][0], right_plane_b=planes[1][1],
-        lean=lean_of(roof, edge), schools=note.schools, section=note.section, mitre_left=note.mitre_left,
-        mitre_right=note.mitre_right)
+        lean=lean_of(roof, edge))
 
 
 def _end(roof: Roof, edge: Edge, at: Point3, other_end: Point3) -> RunEnd:

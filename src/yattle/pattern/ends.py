@@ -33,7 +33,8 @@ class End:
     little. ``under``: lies beneath its neighbour and carries the ``lap``; ``nested`` with hem and drip cut back so
     that the two nest. ``tabs``: square, with flaps to fold; the first is folded first. ``cut``: ends on a plane;
     ``offsets`` say how far beyond the share's end each mould line of the section reaches, raw edges included (below
-    0: short of it), and ``carry`` how much of that lies beyond the plane itself, to be dressed over. ``hem_cut``:
+    0: short of it), and ``carry`` how much of that lies beyond the plane itself, to be dressed over
+    or turned under as ``carried`` says. ``hem_cut``:
     hems cut off at 45°.
     """
 
@@ -45,6 +46,7 @@ class End:
     tabs: tuple[Tab, ...] = ()
     offsets: tuple[float, ...] = ()
     carry: float = 0.0
+    carried: str = "dress over"
     hem_cut: bool = False
 
     @property
@@ -122,7 +124,7 @@ def _cut(girth: Girth, end: End) -> EndShape:
         lean = (places[k + 1] - places[k]) / (top - low + above + below)
         cut += [(places[k] + lean * above, top), (places[k + 1] - lean * below, low)]
     reach = tuple(min(cut[2 * k + 1][0], cut[2 * k + 2][0]) for k in range(len(girth.bends)))
-    marks = tuple(Mark(a=(a[0] + end.carry, a[1]), b=(b[0] + end.carry, b[1]), text="dress over" if n == 0 else "")
+    marks = tuple(Mark(a=(a[0] + end.carry, a[1]), b=(b[0] + end.carry, b[1]), text=end.carried if n == 0 else "")
                   for n, (a, b) in enumerate(zip(cut[::2], cut[1::2], strict=True)) if end.carry)
     return EndShape(tuple(p for n, p in enumerate(cut) if n == 0 or math.dist(p, cut[n - 1]) > 1e-9), reach, (), marks)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout
 
 from yattle.details import ENTRIES
@@ -36,6 +37,9 @@ class TrimBench(TrimFree):
         self.pattern = Canvas("flat pattern", (64, 44, 56, 24))
         self.pattern.pressed.connect(self._pressed)
         self.pattern.resized.connect(self._draw_pattern)
+        self._soon = QTimer(self)  # the folded piece and its proof come a little after what is being typed
+        self._soon.setSingleShot(True)
+        self._soon.timeout.connect(self._show_folded)
         self._lay_out()
         self._fill_slate()
 
@@ -80,6 +84,16 @@ class TrimBench(TrimFree):
         self.section_card.say(f"{run.run.id} · {run.family.title if run.family else run.run.kind}",
                               f"{run.run.name}, {self.say_pitch(run.run.pitch)}, {self.say(run.run.length)} in "
                               f"{count} piece{'' if count == 1 else 's'}")
+        self._soon.start(30)
+        if not self.blank.sum.isVisible() and piece is not None:
+            self.blank.sum.show_sum(self._blank())
+            self.blank.sum.show()
+
+    def _show_folded(self) -> None:
+        """The piece in space, how far it is off its section, and its section off the roof."""
+        run, piece = self.run, self.piece
+        if run is None:
+            return
         if self.variant is None:
             self.solid_card.say("folded", "", self._proof_says())
         upright = 0.0
@@ -88,9 +102,6 @@ class TrimBench(TrimFree):
             start = run.detail.heading - (profile.hem_a.turn if profile.hem_a else 0.0)
             upright = -float(headings(profile, start)[root_strip(piece.pattern)])
         self.solid.show_piece(piece.pattern if piece else None, self.metal_colour, upright, self._neighbours())
-        if not self.blank.sum.isVisible() and piece is not None:
-            self.blank.sum.show_sum(self._blank())
-            self.blank.sum.show()
 
     def _ink(self) -> Ink:
         return Ink(self.metal_colour, self.store.session.selection.fold or "")

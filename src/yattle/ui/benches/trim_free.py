@@ -5,9 +5,8 @@ from __future__ import annotations
 import math
 from itertools import pairwise
 
-from yattle.details.free import Mitre, Shape
+from yattle.details.free import Shape
 from yattle.drawing.shapes import Point
-from yattle.errors import InputError
 from yattle.job.sections import kept_sections
 from yattle.measure import parse_angle
 from yattle.section import Hem, Profile, folded_points
@@ -53,10 +52,6 @@ class TrimFree(TrimSlate):
                      "as it lies on the roof")
             s.choice("library", lambda: [("", "take one …"), *((name, name) for name in kept_sections())], lambda: "",
                      self._take_kept, "sections kept with Ctrl+Shift+K")
-            for side in ("left", "right"):
-                s.words(f"{side} mitre", lambda side=side: Shown(self._mitre_says(side)),  # type: ignore[misc]
-                        lambda text, side=side: self._put_mitre(side, text),  # type: ignore[misc]
-                        "how the run goes on: 90 plan, -90 plan, 35 elevation; empty for a square end")
 
     def _own(self) -> Shape:
         return self.shape or Shape()
@@ -95,22 +90,6 @@ class TrimFree(TrimSlate):
             return None
         return self._put_shape(**{field: lambda field=field: getattr(kept, field) for field in (
             "name", "legs", "turns", "hem_a", "hem_b", "heading")})
-
-    # -- mitres -----------------------------------------------------------------------------------
-
-    def _mitre_says(self, side: str) -> str:
-        mitre = getattr(self.run.run, f"mitre_{side}") if self.run is not None else None
-        return f"{mitre.angle:g}° {mitre.way}" if mitre is not None else ""
-
-    def _put_mitre(self, side: str, text: str) -> str | None:
-        def mitre() -> Mitre | None:
-            if not text.strip():
-                return None
-            words = text.replace("°", " ").split()
-            if len(words) != 2 or words[1] not in ("plan", "elevation"):
-                raise InputError(f"{side} mitre", repr(text), "an angle and where it is seen, such as 90 plan")
-            return Mitre(way=words[1], angle=parse_angle(words[0], f"{side} mitre"))  # type: ignore[arg-type]
-        return self.edit_run(f"{side} mitre", **{f"mitre_{side}": mitre})
 
     # -- drawn ------------------------------------------------------------------------------------
 

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from yattle.details import ENTRIES, DetailPiece, Finding, families_for
 from yattle.details.ends import TITLES
+from yattle.details.free import Mitre
 from yattle.details.schools import SCHOOLS
+from yattle.errors import InputError
 from yattle.job.compare import DETAIL, Variant, questions, variants
 from yattle.job.layers import schools_of
-from yattle.measure import Sum, Term, say_length
+from yattle.measure import Sum, Term, parse_angle, say_length
 from yattle.ui.benches.trim_advice import TrimAdvice
 from yattle.ui.frame.slate import Shown
 from yattle.ui.store import Desk, Store
@@ -101,6 +103,20 @@ class TrimSlate(TrimAdvice):
             return None
         return next((v for v in found if (v.chosen if chosen else v.key == key)), None)
 
+    def _mitre_says(self, side: str) -> str:
+        mitre = getattr(self.run.run, f"mitre_{side}") if self.run is not None else None
+        return f"{mitre.angle:g}° {mitre.way}" if mitre is not None else ""
+
+    def _put_mitre(self, side: str, text: str) -> str | None:
+        def mitre() -> Mitre | None:
+            if not text.strip():
+                return None
+            words = text.replace("°", " ").split()
+            if len(words) != 2 or words[1] not in ("plan", "elevation"):
+                raise InputError(f"{side} mitre", repr(text), "an angle and where it is seen, such as 90 plan")
+            return Mitre(way=words[1], angle=parse_angle(words[0], f"{side} mitre"))  # type: ignore[arg-type]
+        return self.edit_run(f"{side} mitre", **{f"mitre_{side}": mitre})
+
     def _fill_slate(self) -> None:
         s = self.slate
         with s.when(lambda: len(self._choices()) > 1):
@@ -150,6 +166,10 @@ class TrimSlate(TrimAdvice):
                      lambda side=side: self._end(side),  # type: ignore[misc]
                      lambda key, side=side: self.edit_run(f"{side} end", **{side: lambda: key}),
                      "how the run begins and finishes; a cut by the roof's planes goes before it")
+        for side in ("left", "right"):
+            s.words(f"{side} mitre", lambda side=side: Shown(self._mitre_says(side)),  # type: ignore[misc]
+                    lambda text, side=side: self._put_mitre(side, text),  # type: ignore[misc]
+                    "cut at an angle, or how the run goes on: 90 plan, -90 plan, 35 elevation; empty: as the roof says")
         for entry, users in _FLAPS.items():
             with s.when(lambda users=users: bool({self._end("left"), self._end("right")} & set(users))):  # type: ignore[misc]
                 self._entry(entry)

@@ -85,6 +85,7 @@ class Rail(QWidget):
         self.caption = QLabel("RUNS")
         self.caption.setContentsMargins(12, 14, 0, 0)
         column.addWidget(self.caption)
+        self._listed: list[tuple[str, str, float]] = []
         self.runs = RunList()
         self.runs.setObjectName("rail")
         self.runs.setAccessibleName("runs")
@@ -103,17 +104,24 @@ class Rail(QWidget):
         self._filling = True
         self.caption.setStyleSheet(f"color: {theme().rail_dim}; font-size: 9.5pt; font-weight: 600;")
         session = self.store.session
+        wanted = [(found.run.id, found.run.name, found.run.length) for found in session.derived.runs]
+        if wanted != self._listed:
+            self._listed = wanted
+            self._list_runs()
+        for n, (run_id, *_) in enumerate(wanted):
+            if run_id == session.selection.run and self.runs.currentRow() != n:
+                self.runs.setCurrentRow(n)
+        self._filling = False
+        self._tell_benches()
+
+    def _list_runs(self) -> None:
         self.runs.clear()
-        for run in (found.run for found in session.derived.runs):
+        for run in (found.run for found in self.store.session.derived.runs):
             item = QListWidgetItem(f"    {run.layer}" if run.layer else f"{run.id}  {run.name}")
             item.setData(Qt.ItemDataRole.UserRole, run.id)
             long = say_length(run.length, self.store.unit, 0, mark=True)
             item.setToolTip(f"{run.id} {run.layer or run.name}, {long}")
             self.runs.addItem(item)
-            if run.id == session.selection.run:
-                self.runs.setCurrentItem(item)
-        self._filling = False
-        self._tell_benches()
 
     def _tell_benches(self) -> None:
         derived = self.store.session.derived
@@ -124,7 +132,7 @@ class Rail(QWidget):
         self.buttons["survey"].tell(f"{count} run{'' if count == 1 else 's'}", looks["survey"])
         pieces = derived.piece_count
         self.buttons["trim"].tell(f"{pieces} piece{'' if pieces == 1 else 's'}", looks["trim"])
-        sections = len({run.detail.profile for run in derived.runs if run.made})
+        sections = len({(run.detail.name, run.detail.girth.girth) for run in derived.runs if run.detail.girth})
         self.buttons["brake"].tell(f"{sections} order{'' if sections == 1 else 's'}", 0)
 
     def tell_coil(self, under: str, looks: int) -> None:

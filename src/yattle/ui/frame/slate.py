@@ -89,23 +89,33 @@ class Slate(QScrollArea):
         column.setContentsMargins(0, 8, 0, 0)
         column.setSpacing(6)
 
+        shown: list[object] = []
+
         def refresh() -> None:
+            found = get()
+            if shown == [found, self.store.unit]:
+                return
+            shown[:] = [found, self.store.unit]
             while column.count():
                 item = column.takeAt(0)
                 old = item.widget() if item else None
                 if old is not None:
                     old.hide()
                     old.deleteLater()
-            for run_id, finding in get():
+            for run_id, finding in found:
                 column.addWidget(_finding_button(run_id, finding, self.store.unit, go))
 
         self.widget_row(box, refresh)
 
     def refresh(self) -> None:
-        hidden = set()
+        hidden, known = set(), dict[int, bool]()
         for widget, holds in self._shown:
-            widget.setVisible(holds())
-            hidden |= set() if holds() else {widget}
+            if id(holds) not in known:  # rows added together share one condition
+                known[id(holds)] = holds()
+            if not known[id(holds)]:
+                hidden.add(widget)
+            if widget.isHidden() == known[id(holds)]:
+                widget.setVisible(known[id(holds)])
         for row, refresh in self._refreshers:
             if row not in hidden:
                 refresh()
