@@ -57,9 +57,13 @@ def develop(text: str, out: Path | None) -> Answer:
     """the pieces of one detail, proven by folding"""
     from yattle.details import FAMILIES
     from yattle.details import develop as develop_trim
+    from yattle.details.forms import develop_form
+    from yattle.details.rounds import FORMS
     from yattle.values import field_of, read
 
-    name = field_of(text, "detail", tuple(FAMILIES))
+    name = field_of(text, "detail", (*FAMILIES, *FORMS))
+    if name in FORMS:
+        return develop_form(read(FORMS[name], text)).answer()
     return develop_trim(read(FAMILIES[name].model, text)).answer()
 
 

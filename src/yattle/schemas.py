@@ -7,6 +7,7 @@ from typing import Any
 from yattle.brake import Brake, FoldJob
 from yattle.coil import NestJob
 from yattle.details import FAMILIES
+from yattle.details.rounds import FORMS
 from yattle.job.model import Job
 from yattle.metal import MetalLibrary
 from yattle.pattern import Pattern
@@ -17,7 +18,8 @@ from yattle.values import Value
 MODELS: dict[str, type[Value]] = {
     "profile": Profile, "pattern": Pattern, "fold-job": FoldJob, "brake": Brake, "roof": RoofPlan,
     "nest-job": NestJob, "job": Job, "metals": MetalLibrary,
-    **{f"detail/{name}": family.model for name, family in FAMILIES.items()}}
+    **{f"detail/{name}": family.model for name, family in FAMILIES.items()},
+    **{f"detail/{name}": model for name, model in FORMS.items()}}
 
 
 def schemas() -> dict[str, dict[str, Any]]:

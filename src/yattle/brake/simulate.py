@@ -26,7 +26,7 @@ from yattle.brake.state import Action, Bench, Edge, Limit
 
 Array = NDArray[np.float64]
 DEEP = 0.5
-STEP = 2.5  # degrees between looks in the search; an order found is looked at again every degree
+STEP = 5.0  # degrees between looks in the search; an order found is looked at again every degree
 FINE = 1.0
 
 

@@ -24,6 +24,7 @@ from yattle.section.profile import Profile
 
 Array = NDArray[np.float64]
 Ring = tuple[Point, ...]
+_ONE = 1e-5  # mm: points nearer to each other are one
 _ON_LINE = 0.002  # mm: how near a facet's edge must be to a fold line to lie on it
 
 
@@ -125,9 +126,10 @@ def _split(outline: Ring, holes: tuple[Ring, ...], folds: tuple[PatternFold, ...
     body = Polygon(outline, holes)
     lines = [LineString(_stretched(fold)) for fold in folds]
     parts = polygonize([union_all([body.boundary, *lines])]).geoms
-    return [get_coordinates(part.exterior)[:-1][::-1] if not part.exterior.is_ccw
-            else get_coordinates(part.exterior)[:-1]
-            for part in parts if body.contains(part.representative_point())]
+    rings = [get_coordinates(part.exterior)[:-1] if part.exterior.is_ccw else get_coordinates(part.exterior)[:-1][::-1]
+             for part in parts if body.contains(part.representative_point())]
+    clean = [ring[np.linalg.norm(ring - np.roll(ring, 1, axis=0), axis=1) > _ONE] for ring in rings]
+    return [ring for ring in clean if len(ring) > 2]
 
 
 def _stretched(fold: PatternFold) -> Array:
@@ -339,3 +341,47 @@ def root_strip(pattern: Pattern) -> int:
     """Which flat part of the section (from edge A, hems counted) stays in z = 0 when folded up."""
     tree = fold_tree(pattern)
     return _strip_of(tree.folded()[tree.root], pattern.folds)
+
+
+def prove_against_faces(pattern: Pattern, seats: tuple[tuple[Point, Point], ...],
+                        faces: tuple[tuple[tuple[float, float, float], ...], ...], names: tuple[str, ...]) -> Proof:
+    """Fold ``pattern`` up and hold it against the faces it was made for; ``seats`` say which part of the sheet is
+    which: a place inside each, and where its first corner lies.
+
+    The folded piece is laid on the faces as well as it goes, as one stiff body; then every corner of a part must be a
+    corner of its face, and every face's corner must be met.
+    """
+    from shapely import Point as Place
+    from shapely import Polygon
+
+    folded = fold_up(pattern)
+    pairs = []
+    for n, (inside, first) in enumerate(seats):
+        found = next((f for f in folded if Polygon(f.flat).buffer(1e-6).contains(Place(inside))), None)
+        if found is None:
+            return Proof(math.inf, 0, names[n])
+        start = int(np.linalg.norm(found.flat - np.array(first), axis=1).argmin())
+        pairs.append((np.roll(found.space, -start, axis=0), np.array(faces[n])))
+    alike = [(space, target) for space, target in pairs if len(space) == len(target)]
+    if not alike:
+        return Proof(math.inf, 0, names[0])
+    turn, by = _stiff(np.concatenate([a for a, _ in alike]), np.concatenate([b for _, b in alike]))
+    worst, where, checked = 0.0, "", 0
+    for (space, target), name in zip(pairs, names, strict=True):
+        laid = space @ turn.T + by
+        apart = np.linalg.norm(laid[:, None] - target[None], axis=2)
+        gap = max(float(apart.min(axis=1).max()), float(apart.min(axis=0).max()))
+        checked += len(laid) + len(target)
+        if gap > worst:
+            worst, where = gap, name
+    return Proof(worst, checked, where)
+
+
+def _stiff(ours: Array, theirs: Array) -> tuple[Array, Array]:
+    """The turn and shift of a stiff body that bring ``ours`` nearest to ``theirs`` (W. Kabsch)."""
+    a, b = ours.mean(axis=0), theirs.mean(axis=0)
+    u, _, v = np.linalg.svd((ours - a).T @ (theirs - b))
+    flip = np.diag([1.0, 1.0, float(np.sign(np.linalg.det(v.T @ u.T)))])
+    turn: Array = np.asarray(v.T @ flip @ u.T)
+    by: Array = b - turn @ a
+    return turn, by

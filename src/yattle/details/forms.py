@@ -1,0 +1,145 @@
+"""What all pieces share that are not a run with two ends: a form says its surfaces, the machinery lays them flat and
+proves them by folding each up again against the faces it was made for."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+
+from yattle.details.common import Finding
+from yattle.pattern import Pattern, Proof
+from yattle.pattern.proof import prove_against_faces
+from yattle.pattern.unfold import Corner, Crease, Face, Surface, Unfolded, unfold
+from yattle.section import MetalSpec
+from yattle.values import Value
+
+Array = NDArray[np.float64]
+Positive = Annotated[float, Field(gt=0)]
+NotNegative = Annotated[float, Field(ge=0)]
+
+
+class Form(Value):
+    """What every form is given. ``chord`` how far, in mm, a flat part may lie off the curve it stands for."""
+
+    format: Literal["yattle-detail/1"] = "yattle-detail/1"
+    id: str = "F1"
+    metal: MetalSpec
+    measured: Literal["outside", "inside"] = "outside"
+    chord: Annotated[float, Field(gt=0, le=5)] = 0.1
+
+    def surfaces(self) -> tuple[Surface, ...]:
+        """The pieces as they stand installed; every form has its own."""
+        raise NotImplementedError
+
+    @property
+    def notes(self) -> tuple[str, ...]:
+        return ()
+
+    @property
+    def cautions(self) -> tuple[str, ...]:
+        return ("Cut edges are sharp: wear gloves.",)
+
+    def looks(self) -> tuple[Finding, ...]:
+        """What should be seen before it is cut."""
+        return ()
+
+
+@dataclass(frozen=True)
+class FormPiece:
+    """One piece: what it is made for, laid flat; its proof when asked for."""
+
+    surface: Surface
+    flat: Unfolded
+
+    @property
+    def pattern(self) -> Pattern:
+        return self.flat.pattern
+
+    @cached_property
+    def proof(self) -> Proof:
+        """The pattern folded up again and held against its faces."""
+        faces = self.surface.faces
+        return prove_against_faces(self.pattern, self.flat.seats, tuple(f.corners for f in faces),
+                                   tuple(f.name for f in faces))
+
+
+@dataclass(frozen=True)
+class FormResult:
+    """A form worked out."""
+
+    form: Form
+    pieces: tuple[FormPiece, ...]
+
+    @property
+    def max_gap(self) -> float:
+        return max((piece.proof.max_gap for piece in self.pieces), default=0.0)
+
+    def answer(self) -> dict[str, Any]:
+        """The document that ``yattle develop`` prints."""
+        looks = [finding.says() for finding in self.form.looks()]
+        return {"ok": True, "pieces": [piece.pattern.model_dump(mode="json") for piece in self.pieces], "sections": [],
+                "fit": {"max_gap": self.max_gap, "checked": sum(p.proof.checked for p in self.pieces)},
+                "notes": [*self.form.notes, *looks], "cautions": list(self.form.cautions)}
+
+
+def develop_form(form: Form) -> FormResult:
+    """Every piece of a form laid flat; raises :class:`~yattle.errors.InputError` for what cannot be made."""
+    surfaces = form.surfaces()
+    return FormResult(form, tuple(
+        FormPiece(surface, unfold(surface, form.metal, f"{form.id}-{n}", form.measured))
+        for n, surface in enumerate(surfaces, 1)))
+
+
+# -- curved surfaces by rulings -------------------------------------------------------------------------
+
+
+def parts_for(radius: float, chord: float, least: int = 12) -> int:
+    """How many flat parts a full circle needs so that none lies more than ``chord`` mm off it (sagitta
+    r·(1 − cos(π/n)))."""
+    if chord >= radius:
+        return least
+    return max(least, math.ceil(math.pi / math.acos(1 - chord / radius)))
+
+
+def true_to_girth(radius: float, parts: int) -> float:
+    """The radius of the polygon of ``parts`` sides that is as long round as the circle: what is rolled comes out
+    right."""
+    return radius * (math.pi / parts) / math.sin(math.pi / parts)
+
+
+def corner(point: Array) -> Corner:
+    return float(point[0]), float(point[1]), float(point[2])
+
+
+def ruled(name: str, lower: Array, upper: Array, lap: float = 0.0) -> Surface:
+    """A surface between two rows of points (n, 3) with rulings between them, seen from outside with ``lower`` below
+    running anticlockwise: flat parts rolled against each other. ``lap`` mm more at its end, going on straight."""
+    faces, creases = [], []
+    for n in range(len(lower) - 1):
+        ring = [lower[n], lower[n + 1], upper[n + 1], upper[n]]
+        keep = [p for k, p in enumerate(ring) if np.linalg.norm(p - ring[k - 1]) > 1e-6]
+        faces.append(Face(f"part {n + 1}", tuple(corner(p) for p in keep)))
+    for n in range(1, len(faces)):
+        before = faces[n - 1].corners
+        at = next(k for k in range(len(before)) if before[k] == corner(lower[n]))
+        creases.append(Crease(n - 1, at, n, roll=True))
+    if lap:
+        creases.append(_lapped(faces, lower[-2:], upper[-2:], lap))
+    return Surface(name, tuple(faces), tuple(creases))
+
+
+def _lapped(faces: list[Face], lower: Array, upper: Array, lap: float) -> Crease:
+    """The lap: a flat part beyond the last ruling, in the plane of the last part."""
+    last, normal = len(faces) - 1, faces[-1].normal
+    ruling = upper[1] - lower[1]
+    out = np.cross(ruling / np.linalg.norm(ruling), normal) * lap
+    if out @ (lower[1] - lower[0]) < 0:
+        out = -out
+    faces.append(Face("lap", (corner(lower[1]), corner(lower[1] + out), corner(upper[1] + out), corner(upper[1]))))
+    return Crease(last, faces[last].corners.index(corner(lower[1])), last + 1, roll=True)
