@@ -5,6 +5,8 @@ from __future__ import annotations
 import threading
 import time
 
+from PyQt6.QtCore import QThreadPool
+
 from samples import eaves_path
 from yattle.errors import InputError, YattleError
 from yattle.job import load
@@ -61,6 +63,18 @@ def test_two_desks_share_one_patience(qtbot):
     qtbot.waitUntil(lambda: all(desk.get("slow", lambda: None) for desk in desks), timeout=3000)
     qtbot.wait(5)
     qtbot.waitUntil(lambda: desks[0].get("quick", lambda: 7) == 7, timeout=3000)
+
+
+def test_a_question_nobody_began_with_gives_way(qtbot):
+    """While the helpers are busy only the newest of the questions that replace each other stays in the queue."""
+    desk, gate, ran = Desk(), threading.Event(), []
+    for n in range(QThreadPool.globalInstance().maxThreadCount()):
+        desk.get(("busy", n), lambda: gate.wait(5))
+    for n in range(4):
+        assert desk.get(("adjust", n), lambda n=n: ran.append(n) or n, instead=True) is None
+    gate.set()
+    qtbot.waitUntil(lambda: not desk.busy, timeout=3000)
+    assert ran == [3] and desk.get(("adjust", 3), lambda: None) == 3
 
 
 def test_the_store_says_what_changed_and_what_is_wrong(qtbot):

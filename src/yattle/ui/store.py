@@ -94,19 +94,25 @@ class Desk(QObject):
         self._kept: dict[Hashable, object] = {}
         self._asked: dict[Hashable, Event] = {}
         self._late = False
+        self._waiting: tuple[Hashable, _Work] | None = None
         self._done.connect(lambda number, result: self._announce(result))
 
     @property
     def busy(self) -> bool:
         return any(question not in self._kept for question in self._asked)
 
-    def get(self, question: Hashable, work: Callable[[], object]) -> object | None:
-        """The answer of ``work`` to ``question``; ``None`` while it is still worked out. Errors come as the answer."""
+    def get(self, question: Hashable, work: Callable[[], object], instead: bool = False) -> object | None:
+        """The answer of ``work`` to ``question``; ``None`` while it is still worked out. Errors come as the answer.
+
+        ``instead``: it takes the place of the question asked so before, if nobody has begun with that one yet.
+        """
         if question in self._kept:
             return self._kept[question]
         if question not in self._asked:
+            if instead:
+                self._drop_waiting()
             self._asked[question] = came = Event()
-            self._start(question, work, came)
+            self._start(question, work, came, instead)
             if not self._wait(came):
                 self._late = True
         return self._kept.get(question)
@@ -125,7 +131,13 @@ class Desk(QObject):
     def _moved_on() -> None:
         Desk._waited = 0.0
 
-    def _start(self, question: Hashable, work: Callable[[], object], came: Event) -> None:
+    def _drop_waiting(self) -> None:
+        pool = QThreadPool.globalInstance()
+        if self._waiting is not None and pool is not None and pool.tryTake(self._waiting[1]):
+            self._asked.pop(self._waiting[0], None)
+        self._waiting = None
+
+    def _start(self, question: Hashable, work: Callable[[], object], came: Event, instead: bool) -> None:
         def keep(number: int, result: object) -> None:
             self._kept[question] = result
             while len(self._kept) > self.MOST:
@@ -137,7 +149,11 @@ class Desk(QObject):
 
         pool = QThreadPool.globalInstance()
         if pool is not None:
-            pool.start(_Work(0, work, keep))
+            request = _Work(0, work, keep)
+            if instead:
+                request.setAutoDelete(False)  # it may be taken out of the queue again
+                self._waiting = (question, request)
+            pool.start(request)
 
     def _announce(self, result: object) -> None:
         if isinstance(result, YattleError):

@@ -155,7 +155,7 @@ class SurveyMeasures(SurveyParts):
         job = self.store.session.job
         if not job.taped:
             return None
-        found = self.desk.get(("adjust", job.roof, job.taped), lambda: adjust(job.roof, job.taped))
+        found = self.desk.get(("adjust", job.roof, job.taped), lambda: adjust(job.roof, job.taped), instead=True)
         return found if isinstance(found, Adjustment) else None
 
     def _troubles(self) -> list[tuple[str, Finding]]:
