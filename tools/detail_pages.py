@@ -62,7 +62,8 @@ def _first_words(model: type[Trim]) -> str:
 
 def main(folder: Path) -> None:
     folder.mkdir(parents=True, exist_ok=True)
-    rows = ["# Details", "", "How ends are cut: [ends](ends.md).", "", "| detail | edge |", "|---|---|"]
+    rows = ["# Details", "", "How ends are cut: [ends](ends.md). What each way costs: [schools](../schools.md). "
+            "[Round pieces](rounds.md) by `yattle develop`.", "", "| detail | edge |", "|---|---|"]
     for family in FAMILIES.values():
         text, svg = page(family)
         (folder / f"{family.name}.md").write_text(text, encoding="utf-8")
