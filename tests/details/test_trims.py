@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import json
 import math
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -152,6 +153,24 @@ def test_every_edge_has_a_detail_and_every_entry_a_use():
     assert used | {"vent", "stagger"} == set(ENTRIES), "those two are taken by the layers"
     for family in FAMILIES.values():
         assert set(family.entries) | set(family.roof) <= set(family.model.model_fields)
+
+
+def test_number_hand_and_upslope_end_stand_on_every_piece():
+    pieces = develop(made("rake", left="tab", low="left", slope=30.0)).pieces
+    said = [next(m.text for m in p.pattern.marks if m.text.startswith("T-")) for p in pieces]
+    assert said == ["T-1 left hand, upslope →", "T-2 middle, upslope →", "T-3 middle, upslope →"]
+    level = develop(made("eave-drip", pitch=30.0, length=2000.0)).pieces[0]
+    assert any(m.text == "T-1 both corners" for m in level.pattern.marks)
+
+
+@pytest.mark.parametrize("name", ["eave-drip", "valley", "hip-receiver"])
+def test_the_drawing_is_the_one_that_was_looked_at(name, monkeypatch):
+    """Golden drawings: those of the detail's page, small and kept with it."""
+    root = Path(__file__).parents[2]
+    monkeypatch.syspath_prepend(str(root / "tools"))
+    from detail_pages import page
+
+    assert page(FAMILIES[name])[1] == (root / "docs" / "details" / f"{name}.svg").read_text(encoding="utf-8")
 
 
 @pytest.mark.parametrize("name", list(FAMILIES))

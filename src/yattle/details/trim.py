@@ -228,7 +228,7 @@ def _piece(detail: Trim, sheet: Sheet, girth: Girth, cuts: tuple[Cut, ...], ends
     left = ends[0] if each or n == 0 else End("under" if cut.under_left else "over", lap=detail.lap, nested=nested)
     right = ends[1] if each or n == last else End("under" if cut.under_right else "over", lap=detail.lap, nested=nested)
     plan = StripPlan(f"{detail.id}-{n + 1}", f"{sheet.name} {n + 1} of {len(cuts)}", girth, cut.share, left, right,
-                     detail.marks(girth, cut), cut.count)
+                     (*detail.marks(girth, cut), _named(detail, girth, cut, n, _hand(left, right))), cut.count)
     names = detail.left if each or n == 0 else "", detail.right if each or n == last else ""
     pattern = strip_pattern(plan, detail.nest_gap)
     return DetailPiece(pattern, _ledger(cut, left, right, pattern.length), _hand(left, right),
@@ -236,6 +236,16 @@ def _piece(detail: Trim, sheet: Sheet, girth: Girth, cuts: tuple[Cut, ...], ends
                        (*left.tabs, *right.tabs), (
                            tuple(-o for o in left.offsets) if left.kind == "cut" else None,
                            tuple(cut.share + o for o in right.offsets) if right.kind == "cut" else None))
+
+
+def _named(detail: Trim, girth: Girth, cut: Cut, n: int, hand: str) -> Mark:
+    """Number, hand and upslope end, to be written on the widest part near the left end."""
+    edges = (0.0, *(bend.mark for bend in girth.bends), girth.girth)
+    widest = max(range(len(edges) - 1), key=lambda k: edges[k + 1] - edges[k])
+    y = girth.girth - (edges[widest] + edges[widest + 1]) / 2
+    up = {"left": ", upslope →", "right": ", ← upslope"}.get(detail.low or "", "")
+    x = min(40.0, 0.1 * cut.share)
+    return Mark(a=(x, y), b=(2 * x, y), text=f"{detail.id}-{n + 1} {hand}{up}")
 
 
 def _hand(left: End, right: End) -> str:

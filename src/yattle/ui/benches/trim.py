@@ -167,8 +167,9 @@ class TrimBench(TrimFree):
         since = changed(self.store.session.derived).get(piece.id, "")
         news = {"changed": "changed since the print · ", "new": "not printed yet · "}.get(since, "")
         many = f" · {piece.pattern.qty} like this" if piece.pattern.qty > 1 else ""
+        top = "upslope" if run.run.slope <= 0.5 else "on top"  # of a sloping run an end is upslope: it is marked
         self.pattern_card.say(f"piece {index + 1} of {count}", f"{news}{piece.id}{many} · {piece.hand} · paint face "
-                              "up, edge A upslope · middle left out")
+                              f"up, edge A {top} · middle left out")
         frame = self.pattern.frame
         height = max(frame.height(), 40)
         keep = max((frame.width() / height * piece.pattern.girth - 30) / 2, piece.pattern.girth * 0.6)
