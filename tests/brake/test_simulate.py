@@ -74,7 +74,7 @@ def cuts_in(chain: np.ndarray, brake, angle: float) -> float:
                for shape in (Polygon(brake.clamp), Polygon(brake.bed), leaf))
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=40, deadline=None)
 @given(foldable(), st.sampled_from(LIBRARY))
 def test_every_order_is_free_when_looked_at_again_every_degree(profile, brake):
     """Simulated anew with shapely from the answer alone, sharing only the section's marks."""

@@ -30,8 +30,8 @@ HANDS_COST = {(after, before): HANDS * handling(before, after)[0] if after else 
               for after in (None, *POSITIONS) for before in POSITIONS}
 _MOST_STATES = 400_000
 _MOST_LOOKS = 150_000  # strokes simulated before the proof is given up
-_MOST_LOOKS_MANY = 20_000  # the same with more than sixteen folds
-_BEAM = 40
+_MOST_LOOKS_MANY = 8_000  # the same with more than sixteen folds
+_BEAM = 16
 
 
 @dataclass

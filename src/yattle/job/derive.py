@@ -114,7 +114,7 @@ class Derived:
 
     @cached_property
     def nest(self) -> NestAnswer:
-        return nest(nest_job(self))
+        return _nested(nest_job(self))
 
     def fold_job(self, run_id: str) -> FoldJob | None:
         """What is to be folded for a run: its section over its longest piece; ``None`` where nothing can be made."""
@@ -268,6 +268,12 @@ def nest_job(derived: Derived) -> NestJob:
     metal = derived.job.metal_name
     return _nest_job(tuple(piece.pattern for piece in derived.pieces), metal, derived.job.stock,
                      _rules(derived.job))
+
+
+@lru_cache(maxsize=8)
+def _nested(job: NestJob) -> NestAnswer:
+    """The nest of a cutting job; kept, since undo and redo come back to it."""
+    return nest(job)
 
 
 def _rules(job: Job) -> NestRules:
