@@ -123,7 +123,7 @@ def test_one_selection_in_every_bench(window, qtbot):
     assert window.store.session.selection.fold == "f2"
     assert window.benches["trim"].section.ink.selected == "f2" == window.benches["trim"].pattern.ink.selected
     window.show_bench("brake")
-    assert window.benches["brake"].current.fold == "f2"
+    qtbot.waitUntil(lambda: window.benches["brake"].current.fold == "f2", timeout=15000)  # the order comes beside
     keys(window, "Ctrl+Shift+Right", qtbot)
     assert window.store.session.selection.fold == window.benches["brake"].current.fold != "f2"
 

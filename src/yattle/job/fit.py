@@ -27,9 +27,10 @@ class RoofFit:
 
 
 def roof_fit(roof: Roof, found: RoofRun, run: DerivedRun) -> RoofFit | None:
-    """How far a run's trim is off the roof; ``None`` where nothing of it should lie on a plane."""
+    """How far a run's trim is off the roof; ``None`` where nothing of it should lie on a plane, or nobody can tell: a
+    section of one's own."""
     detail, edge = run.detail, found.edge
-    if detail.profile is None:
+    if detail.profile is None or run.family is None or run.family.name == "free":
         return None
     frame = _frame(roof, found)
     planes = {face: frame @ np.array(roof.facet(face).plane.normal) for face in edge.facets}
