@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QWidget
 
 from yattle.errors import InputError
 from yattle.job import DerivedRun
+from yattle.job.roof_runs import RoofRun, base_id, roof_runs
 from yattle.measure import parse_length, parse_pitch, say_length, say_pitch
 from yattle.metal import library
 from yattle.ui.frame.slate import Slate
@@ -35,6 +36,12 @@ class BenchPage(QWidget):
     def run(self) -> DerivedRun | None:
         session = self.store.session
         return session.derived.run(session.selection.run) if session.selection.run else None
+
+    @property
+    def roof_run(self) -> RoofRun | None:
+        """The selected run as an edge of the roof; ``None`` for a run of its own."""
+        here = base_id(self.store.session.selection.run or "")
+        return next((r for r in roof_runs(self.store.session.job) if r.run.id == here), None)
 
     @property
     def metal_colour(self) -> str:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from yattle.job.roof_runs import RoofRun, base_id, roof_runs
 from yattle.measure import parse_angle
 from yattle.roof import Facet
 from yattle.roof.starts import with_part
@@ -54,12 +53,6 @@ class SurveyParts(BenchPage):
         """What is selected with a block: its first face, or itself where it lies buried."""
         facet = next((f for f in self.store.session.derived.roof.facets if f.block == name), None)
         return f"face:{facet.id}" if facet else f"block:{name}"
-
-    @property
-    def roof_run(self) -> RoofRun | None:
-        """The selected run as an edge of the roof; ``None`` for a run of its own."""
-        here = base_id(self.store.session.selection.run or "")
-        return next((r for r in roof_runs(self.store.session.job) if r.run.id == here), None)
 
     @property
     def edge_id(self) -> str:

@@ -9,7 +9,6 @@ from yattle.details import ENTRIES
 from yattle.drawing import Drawing, pattern_drawing, section_drawing
 from yattle.job.fit import roof_fit
 from yattle.job.printed import changed
-from yattle.job.roof_runs import RoofRun, roof_runs
 from yattle.pattern.proof import root_strip
 from yattle.section.fold import headings
 from yattle.ui.benches.trim_free import TrimFree
@@ -125,12 +124,6 @@ class TrimBench(TrimFree):
         said = f"proof {piece.proof.max_gap:.2f} mm"
         fit = roof_fit(self.store.session.derived.roof, found, run) if found is not None and not run.run.layer else None
         return said + (f", on the roof {fit.max_gap:.2f}" if fit is not None else "")
-
-    @property
-    def roof_run(self) -> RoofRun | None:
-        """The selected run as an edge of the roof."""
-        here = self.store.session.selection.run
-        return next((r for r in roof_runs(self.store.session.job) if r.run.id == here), None)
 
     def _neighbours(self) -> tuple[Neighbour, ...]:
         """The pieces before and after this one, where one laps over the other."""
