@@ -6,7 +6,7 @@ from pathlib import Path
 
 from hypothesis import strategies as st
 
-from yattle.details import EaveDrip
+from yattle.details import FAMILIES, EaveDrip
 from yattle.metal import metal_spec
 from yattle.section import Hem, MetalSpec, Profile
 
@@ -27,6 +27,15 @@ def section(legs=(40.0, 95.0, 18.0), turns=(-78.0, 42.0), hem_b=True, hem_a=None
 def eave(**changes) -> EaveDrip:
     spec = MetalSpec.model_validate(metal_spec("prepainted-steel", 0.6))
     return EaveDrip(**{"pitch": 32.0, "length": 9480.0, "metal": spec, **changes})
+
+
+def made(name, **more):
+    """A detail of that family, what the roof would give filled in."""
+    model = FAMILIES[name].model
+    given_by_roof = {"pitch": 30.0, "fold": 50.0, "upper": 40.0, "lower": 15.0}
+    needed = {f: v for f, v in given_by_roof.items() if f in model.model_fields and f not in more}
+    free = {"legs": (40.0, 60.0, 20.0), "turns": (80.0, -40.0)} if name == "free" else {}
+    return model(**{"id": "T", "length": 7300.0, "metal": metal(), **needed, **free, **more})
 
 
 RULES = st.one_of(

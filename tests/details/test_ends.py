@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from test_trims import made
 
+from samples import made
 from yattle.details import FAMILIES, develop
 from yattle.details.ends import TITLES, ends_of, plumb_normal
 from yattle.errors import InputError
+from yattle.pattern.folded import fold_up
 from yattle.pattern.pattern import signed_area
-from yattle.pattern.proof import fold_up, prove_against_section
+from yattle.pattern.proof import prove_against_section
 
 
 def pairs():

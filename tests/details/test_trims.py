@@ -12,26 +12,19 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from samples import STEEL, metal
+from samples import STEEL, made
 from yattle.brake import SHOP_BRAKE, FoldJob, FoldOrder, plain_order
 from yattle.cli import main
 from yattle.details import ENTRIES, FAMILIES, develop, families_for
 from yattle.details.trim import plane_offsets, section_corners
 from yattle.errors import InputError
-from yattle.pattern.proof import fold_tree, fold_up, root_strip
+from yattle.pattern.folded import fold_tree, fold_up
+from yattle.pattern.proof import root_strip
 from yattle.roof.edges import LETTERS
 from yattle.section import folded_points
 
 PITCHES = (5.0, 12.0, 30.0, 45.0, 60.0)
 FOLDS = (4.0, 20.0, 51.13, 90.0, 120.0)
-
-
-def made(name, **more):
-    model = FAMILIES[name].model
-    given_by_roof = {"pitch": 30.0, "fold": 50.0, "upper": 40.0, "lower": 15.0}
-    needed = {f: v for f, v in given_by_roof.items() if f in model.model_fields and f not in more}
-    free = {"legs": (40.0, 60.0, 20.0), "turns": (80.0, -40.0)} if name == "free" else {}
-    return model(**{"id": "T", "length": 7300.0, "metal": metal(), **needed, **free, **more})
 
 
 def grid():

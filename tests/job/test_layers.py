@@ -52,6 +52,19 @@ def test_side_tabs_and_folded_pans():
     assert vented.detail.profile.legs[1] == 58.0
 
 
+def test_end_flaps_by_tongs_or_by_brake():
+    """By brake the flaps may be deep, but the piece goes in end on: the throat says how long it can be."""
+    by_brake = with_run(DEMO, "E1", schools=Schools(flaps="brake"))
+    piece = derive(by_brake).run("E1").pieces[0]
+    assert {fold.by for fold in piece.pattern.folds} == {"brake"} and piece.proof.max_gap < 1e-6
+    assert piece.ends[0].says().endswith("by brake")
+    said = [f.says() for f in derive(by_brake).run("E1").findings]
+    assert any("end flaps by brake" in text and "takes 450" in text for text in said)
+    assert not any("end flaps" in f.says() for f in derive(DEMO).run("E1").findings)
+    deep = with_run(by_brake, "E1", own=by_brake.own.but(wrap=80.0))
+    assert not any("deeper than ordinary tongs" in f.says() for f in derive(deep).run("E1").findings)
+
+
 def test_a_seam_higher_than_its_closure_is_said():
     job = DEMO.but(own=DEMO.own.but(seam_height=50.0))
     said = [f.says() for run in derive(job).runs if run.run.gaps for f in run.findings]
@@ -159,7 +172,7 @@ def test_a_run_s_school_goes_before_the_job_s():
     assert schools_of(run_of(job, "G1"), job.schools).rake_under == "zed"
     own = with_run(job, "G1", schools=Schools(rake_under="none"))
     assert not layers(own, "G1") and layers(own, "G2")["k"].family.name == "closure"
-    assert schools_for("eave-drip") == ("joint",)
+    assert schools_for("eave-drip") == ("joint", "flaps")
     boxed = derive(DEMO.but(schools=Schools(rake_end="box"))).run("G2").pieces[0]
     assert [fold.by for fold in boxed.pattern.folds].count("tongs") == 2
 

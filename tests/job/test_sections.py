@@ -23,7 +23,7 @@ from yattle.job.sections import keep_section, kept_sections, read_section, secti
 from yattle.job.session import Session
 from yattle.job.standards import HouseStandard, differences, load_standard, save_standard, standard_of, with_standard
 from yattle.measure import UNITS
-from yattle.pattern.proof import fold_up
+from yattle.pattern.folded import fold_up
 
 DEMO = load(demo_path())
 

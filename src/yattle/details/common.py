@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
+from itertools import pairwise
 from typing import Any, Literal
 
 from yattle.measure import UNITS, Sum, Unit, say_length
 from yattle.pattern import Pattern, Proof, Tab, prove_against_section
 from yattle.pattern.ends import EndKind
+from yattle.pattern.lapped import prove_lap
 from yattle.pattern.proof import Places
 from yattle.section import Girth, Profile
 
@@ -40,18 +43,20 @@ class Finding:
 
 @dataclass(frozen=True)
 class EndNote:
-    """How one end of a piece is: its kind, its lap or flap in mm, the piece it meets (0: none), what it is called."""
+    """How one end of a piece is: its kind, its lap or flap in mm, the piece it meets (0: none), what it is called, what
+    folds its flaps."""
 
     kind: EndKind
     amount: float = 0.0
     neighbour: int = 0
     name: str = ""
     nested: bool = True
+    by: str = "tongs"
 
     def says(self, unit: Unit = UNITS["mm"]) -> str:
         amount = say_length(self.amount, unit, mark=True)
         if self.kind == "tabs":
-            return f"{self.name} {amount}, by tongs"
+            return f"{self.name} {amount}, by {self.by}"
         nests = "nests under" if self.nested else "lies under"
         return {"under": f"{nests} piece {self.neighbour}, lap {amount}",
                 "over": f"over piece {self.neighbour}, " + ("hem opened" if self.nested else "two beads and rivets"),
@@ -137,9 +142,20 @@ class DetailResult:
     def ok(self) -> bool:
         return bool(self.pieces)
 
+    @cached_property
+    def laps(self) -> tuple[tuple[DetailPiece, DetailPiece, Proof], ...]:
+        """Neighbours folded up and laid over each other, left and right one, and how far they are off."""
+        return tuple((a, b, prove_lap(a.pattern, b.pattern, a.profile, b.start - a.start, a.ends[1].amount or
+                                      b.ends[0].amount))
+                     for a, b in pairwise(self.pieces) if "under" in (a.ends[1].kind, b.ends[0].kind))
+
     @property
     def max_gap(self) -> float:
-        return max((piece.proof.max_gap for piece in self.pieces), default=0.0)
+        return max((proof.max_gap for proof in self._proofs), default=0.0)
+
+    @property
+    def _proofs(self) -> tuple[Proof, ...]:
+        return (*(piece.proof for piece in self.pieces), *(proof for _, _, proof in self.laps))
 
     def answer(self) -> dict[str, Any]:
         """The document that ``yattle develop`` prints."""
@@ -148,5 +164,5 @@ class DetailResult:
         assert self.profile is not None
         return {"ok": True, "pieces": [piece.pattern.model_dump(mode="json") for piece in self.pieces],
                 "sections": [self.profile.model_dump(mode="json")],
-                "fit": {"max_gap": self.max_gap, "checked": sum(p.proof.checked for p in self.pieces)},
+                "fit": {"max_gap": self.max_gap, "checked": sum(p.checked for p in self._proofs)},
                 "notes": list(self.notes), "cautions": list(self.cautions)}

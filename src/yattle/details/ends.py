@@ -97,7 +97,7 @@ def _tab(detail: Trim, sheet: Sheet, leg: int, length: float, turn: float) -> Ta
         said = corner.reasons[0].replace("leg 2", f"tab of the {named}").replace("hB", f"lock of the {named}")
         source = next((name for name in ("wrap", "kick_out") if getattr(detail, name) == length), "tab")
         return Finding("stop", said, field=source)
-    return Tab(leg + (1 if sheet.hem_a else 0), length, turn, corner.bends[-1].deduction)
+    return Tab(leg + (1 if sheet.hem_a else 0), length, turn, corner.bends[-1].deduction, detail.flaps)
 
 
 def plumb_normal(slope: float, low_left: bool) -> tuple[float, float, float]:

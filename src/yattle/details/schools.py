@@ -35,6 +35,11 @@ SCHOOLS: dict[str, School] = {
         "nested": Choice("hem cut back, nested", "two cuts more for each joint; lies flat, does not flap"),
         "plain": Choice("plain lap", "no cutting; two beads of sealant and rivets, to be renewed when they harden"),
     }, ()),
+    "flaps": School("end flaps", {
+        "tongs": Choice("by tongs", "no machine; about 50 mm deep, a hand wide at a time"),
+        "brake": Choice("by brake", "straight creases of any depth, before the long folds; only as long a piece as the "
+                        "throat takes"),
+    }, ()),
     "closures": School("seam gaps", {
         "square": Choice("zeds cut square", "least work; each end stands by its caulk alone"),
         "tabs": Choice("zeds with side tabs", "two tabs more for each zed; taped on three sides"),
@@ -64,6 +69,7 @@ class Schools(Value):
     """Schools chosen, each ``None`` where nothing was chosen (names as in :data:`SCHOOLS`)."""
 
     joint: Literal["nested", "plain"] | None = None
+    flaps: Literal["tongs", "brake"] | None = None
     closures: Literal["square", "tabs", "folded"] | None = None
     ridge: Literal["sealed", "vented"] | None = None
     rake_under: Literal["cleat", "zed", "none"] | None = None

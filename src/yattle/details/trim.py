@@ -72,10 +72,10 @@ class Trim(Value):
     ``right_plane``: an end is cut by this plane, given by its normal (along the run, out, up) and passing where the
     section's corner on the roof's edge ends; ``left_plane_b`` and ``right_plane_b`` another plane for the side of edge
     B, where a section lies on two faces; ``carry`` how far the upper end goes on beyond its plane, ``under`` the
-    lower one. ``wrap``, ``tab`` and ``kick_out`` are the lengths of flaps at ends. ``joint``: pieces nest, hem and
-    drip of one cut back, or lap plainly. ``weather`` the end that rain comes from, ``low`` the lower end of a run
-    that slopes by ``slope``, whose pieces lap over the one below instead. ``avoid``: stretches from the left end
-    where no joint may stand.
+    lower one. ``wrap``, ``tab`` and ``kick_out`` are the lengths of flaps at ends, ``flaps`` what folds them.
+    ``joint``: pieces nest, hem and drip of one cut back, or lap plainly. ``weather`` the end that rain comes from,
+    ``low`` the lower end of a run that slopes by ``slope``, whose pieces lap over the one below instead. ``avoid``:
+    stretches from the left end where no joint may stand.
     """
 
     format: Literal["yattle-detail/1"] = "yattle-detail/1"
@@ -90,6 +90,7 @@ class Trim(Value):
     carry: NotNegative = 0.0
     under: NotNegative = 0.0
     slope: Annotated[float, Field(ge=0, lt=90)] = 0.0
+    flaps: Literal["tongs", "brake"] = "tongs"
     joint: Literal["nested", "plain"] = "nested"
     nest_gap: NotNegative = 2.0
     stock_length: Positive = 3000.0
@@ -255,7 +256,8 @@ def _hand(left: End, right: End) -> str:
 
 def _note(end: End, name: str, neighbour: int) -> EndNote:
     amount = end.tabs[-1].length if end.tabs else max(end.offsets, default=0.0) if end.kind == "cut" else end.lap
-    return EndNote(end.kind, amount, neighbour, TITLES.get(name, "") if end.tabs or end.hem_cut else "", end.nested)
+    return EndNote(end.kind, amount, neighbour, TITLES.get(name, "") if end.tabs or end.hem_cut else "", end.nested,
+                   end.tabs[0].by if end.tabs else "tongs")
 
 
 def _ledger(cut: Cut, left: End, right: End, blank: float) -> Sum:
@@ -303,10 +305,11 @@ def _advice(detail: Trim, sheet: Sheet) -> list[Finding]:
                                  (leg.length, _OIL_CAN)))
     for name in dict.fromkeys((detail.left, detail.right)):
         depths = [length for _, length, turn in tabs_of(detail, sheet, name) if abs(turn) < 180]
-        if max(depths, default=0.0) > _TONGS_DEPTH:
+        if max(depths, default=0.0) > _TONGS_DEPTH and detail.flaps == "tongs":
             source = next((f for f in ("wrap", "kick_out") if getattr(detail, f) == max(depths)), "tab")
             found.append(Finding("look", f"{TITLES[name]} {{0}} is deeper than ordinary tongs",
-                                 "hand tongs reach about {1}: fold it between two boards, before the long folds",
+                                 "hand tongs reach about {1}: fold it on the brake or between two boards, before the "
+                                 "long folds",
                                  source, (max(depths), _TONGS_DEPTH)))
         if by_sealant(name):
             found.append(Finding("look", f"{TITLES[name]}: its corner stands by rivets and sealant alone",

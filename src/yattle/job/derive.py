@@ -105,7 +105,10 @@ class Derived:
         return tuple(
             (run.run.id, Finding("stop", f"piece {piece.id} does not fold up to its section: "
                                  f"{piece.proof.max_gap:.2f} mm off at {piece.proof.worst}"))
-            for run in self.runs for piece in run.pieces if piece.proof.max_gap > WORST_GAP)
+            for run in self.runs for piece in run.pieces if piece.proof.max_gap > WORST_GAP) + tuple(
+            (run.run.id, Finding("stop", f"pieces {left.id} and {right.id} do not close in their lap: "
+                                 f"{proof.max_gap:.2f} mm off at {proof.worst}"))
+            for run in self.runs for left, right, proof in run.detail.laps if proof.max_gap > WORST_GAP)
 
     @property
     def proven(self) -> bool:
@@ -167,11 +170,13 @@ class _Common:
     weather: str
     joints: str
     tolerance: float
+    throat: float
 
 
 def _common(job: Job) -> _Common:
     metal = spec_of(job.metal, job.thickness, job.allowance)
-    return _Common(job.system, job.own, job.schools, metal, job.measured, job.weather, job.joints, job.tape_tolerance)
+    return _Common(job.system, job.own, job.schools, metal, job.measured, job.weather, job.joints, job.tape_tolerance,
+                   job.brake.throat)
 
 
 @lru_cache(maxsize=64)
@@ -194,8 +199,19 @@ def _derive_run(run: Run, common: _Common) -> DerivedRun:
     except InputError as wrong:  # the roof asks for what this detail cannot be
         stop = Finding("stop", f"{family.title}: {wrong}", field="pitch")
         return DerivedRun(run, standard, NO_DETAIL, (stop, *_tape_findings(run, common.tolerance)))
-    return DerivedRun(run, standard, detail, (*detail.findings, *_water_findings(run),
-                                              *_tape_findings(run, common.tolerance)))
+    return DerivedRun(run, standard, detail, (
+        *detail.findings, *_flap_findings(detail, schools_of(run, common.schools), common.throat),
+        *_water_findings(run), *_tape_findings(run, common.tolerance)))
+
+
+def _flap_findings(detail: DetailResult, schools: Schools, throat: float) -> tuple[Finding, ...]:
+    """End flaps by brake put the piece into the machine end on: no longer than its throat is deep."""
+    longest = max((p.pattern.length for p in detail.pieces if p.tabs), default=0.0)
+    if schools.flaps != "brake" or longest <= throat:
+        return ()
+    return (Finding("look", "end flaps by brake: {0} long, the brake takes {1} end on",
+                    "fold these by tongs or between two boards, or on a brake that is open behind", "length",
+                    (longest, throat)),)
 
 
 def family_of(run: Run) -> Family | None:
@@ -221,7 +237,7 @@ def detail_of(run: Run, family: Family, standard: Standard, common: _Common) -> 
         values |= _own_section(run)
     values |= _mitres(run)
     schools = schools_of(run, common.schools)
-    values["joint"] = schools.joint
+    values |= {"joint": schools.joint, "flaps": schools.flaps}
     if run.gaps:
         values |= {"gaps": run.gaps, "length": max(gap for gap, _ in run.gaps)}
         if run.kind == "ridge" and schools.ridge == "vented":

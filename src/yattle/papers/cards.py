@@ -68,7 +68,8 @@ def _facts(paper: Paper, derived: Derived, run: DerivedRun, n: int, top: float) 
             ("girth", say_length(run.detail.girth.girth, unit, mark=True)),
             ("blank", say_length(piece.pattern.length, unit, mark=True)),
             ("left end", piece.ends[0].says(unit)), ("right end", piece.ends[1].says(unit)),
-            ("proof fold", f"{piece.proof.max_gap:.3f} mm largest gap")]
+            ("proof fold", f"{piece.proof.max_gap:.3f} mm largest gap"),
+            ("in its laps", f"{max((p.max_gap for *two, p in run.detail.laps if piece in two), default=0.0):.3f} mm")]
     for k, (name, value) in enumerate(rows):
         paper.text(112, top - 10 - 7 * k, name, 9, grey=0.35)
         paper.text(134, top - 10 - 7 * k, value, 10.5, bold=True)

@@ -19,12 +19,13 @@ EndKind = Literal["plain", "over", "under", "tabs", "cut"]
 @dataclass(frozen=True)
 class Tab:
     """A flap on flat part ``leg`` (from edge A, hems counted), ``length`` mm, folded by ``turn`` degrees (+ toward the
-    paint face, 180: a lock). ``deduction`` of that fold in this metal, as everywhere."""
+    paint face, 180: a lock). ``deduction`` of that fold in this metal, as everywhere; ``by`` what folds it."""
 
     leg: int
     length: float
     turn: float
     deduction: float
+    by: Literal["brake", "tongs"] = "tongs"
 
 
 @dataclass(frozen=True)
@@ -184,7 +185,7 @@ def _tabbed(girth: Girth, end: End, side: str) -> EndShape:
     folds = tuple(PatternFold(
         id=f"w{side}{n or ''}", a=(tab.deduction / 2, _band(girth, tab.leg, end.relief)[0]),
         b=(tab.deduction / 2, _band(girth, tab.leg, end.relief)[1]), turn=tab.turn, deduction=tab.deduction,
-        kind="hem" if abs(tab.turn) == 180 else "fold", by="tongs") for n, tab in enumerate(end.tabs))
+        kind="hem" if abs(tab.turn) == 180 else "fold", by=tab.by) for n, tab in enumerate(end.tabs))
     return EndShape(tuple(p for n, p in enumerate(cut) if n == 0 or p != cut[n - 1]), tuple(0.0 for _ in girth.bends),
                     folds)
 

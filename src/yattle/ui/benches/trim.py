@@ -121,7 +121,8 @@ class TrimBench(TrimFree):
         piece, run, found = self.piece, self.run, self.roof_run
         if piece is None or run is None:
             return ""
-        said = f"proof {piece.proof.max_gap:.2f} mm"
+        laps = [proof.max_gap for a, b, proof in run.detail.laps if piece.id in (a.id, b.id)]
+        said = f"proof {max(piece.proof.max_gap, *laps, 0.0):.2f} mm"
         fit = roof_fit(self.store.session.derived.roof, found, run) if found is not None and not run.run.layer else None
         return said + (f", on the roof {fit.max_gap:.2f}" if fit is not None else "")
 

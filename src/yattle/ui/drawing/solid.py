@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from yattle.pattern import Pattern
-from yattle.pattern.proof import fold_tree
+from yattle.pattern.folded import fold_tree
 from yattle.ui.drawing.space import Space, Surface
 from yattle.ui.theme import theme
 

@@ -1,0 +1,231 @@
+"""Folding a flat pattern up again, from the pattern alone.
+
+Shares nothing with the code that laid the pattern out. A *facet* is what lies between fold
+lines. To fold it up sharp, each facet's edge on a fold is first moved outward by half that
+fold's deduction, which restores the mould lines; then facets turn about them.
+
+The folded piece is in the frame of its largest facet: that facet keeps its flat x and y and
+lies in z = 0 with the paint face toward +z.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yattle.pattern.pattern import Pattern, PatternFold, Point
+
+Array = NDArray[np.float64]
+Ring = tuple[Point, ...]
+_ONE = 1e-5  # mm: points nearer to each other are one
+_ON_LINE = 0.002  # mm: how near a facet's edge must be to a fold line to lie on it
+
+
+@dataclass(frozen=True)
+class FoldedFacet:
+    """One facet folded up: its corners in space (n, 3), its flat corners with mould lines
+    restored (n, 2), and which edge (corner k to k+1) lies on which fold."""
+
+    space: Array
+    flat: Array
+    edges: tuple[str | None, ...]
+
+
+
+@dataclass(frozen=True)
+class _Facet:
+    flat: Array
+    edges: tuple[str | None, ...]
+    area: float
+
+
+@dataclass(frozen=True)
+class _Joint:
+    parent: int
+    child: int
+    fold: PatternFold
+    out: Array  # unit normal of the fold line in the sheet, from parent to child
+
+
+@dataclass(frozen=True)
+class FoldTree:
+    """Facets of a pattern and the joints that fold them, from the largest facet outward."""
+
+    facets: tuple[_Facet, ...]
+    joints: tuple[_Joint, ...]
+    root: int
+
+    def folded(self, share: float = 1.0, hem_open: float = 0.0) -> tuple[FoldedFacet, ...]:
+        """The piece folded to ``share`` of every turn: 0 flat, 1 done; hems stay ``hem_open`` degrees short."""
+        places = {self.root: np.eye(4)}
+        for joint in self.joints:
+            most = 180.0 - hem_open
+            turn = max(-most, min(most, joint.fold.turn * share))
+            places[joint.child] = places[joint.parent] @ _hinge(joint, turn)
+        return tuple(
+            FoldedFacet(_apply(places[n], facet.flat), facet.flat, facet.edges)
+            for n, facet in enumerate(self.facets) if n in places
+        )
+
+
+def fold_up(pattern: Pattern, share: float = 1.0) -> tuple[FoldedFacet, ...]:
+    """Fold ``pattern`` to ``share`` (0 … 1) of every turn; the largest facet stays in z = 0."""
+    return fold_tree(pattern).folded(share)
+
+
+def fold_tree(pattern: Pattern) -> FoldTree:
+    """Facets and joints of ``pattern``; kept, since patterns of one shape come again and again."""
+    return tree_of(pattern.outline, pattern.holes, pattern.folds)
+
+
+@lru_cache(maxsize=4096)
+def tree_of(outline: Ring, holes: tuple[Ring, ...], folds: tuple[PatternFold, ...]) -> FoldTree:
+    lines = [_Line.of(fold) for fold in folds]
+    pieces = _split(outline, holes, folds)
+    on = [_edge_folds(ring, lines) for ring in pieces]
+    facets = tuple(_restored(ring, edges) for ring, edges in zip(pieces, on, strict=True))
+    root = max(range(len(facets)), key=lambda n: facets[n].area)
+    return FoldTree(facets, tuple(_joints(pieces, on, root)), root)
+
+
+@dataclass(frozen=True)
+class _Line:
+    """A fold line ready to be measured against: its start, direction, normal and length."""
+
+    fold: PatternFold
+    a: Array
+    along: Array
+    normal: Array
+    length: float
+
+    @staticmethod
+    def of(fold: PatternFold) -> _Line:
+        dx, dy = fold.b[0] - fold.a[0], fold.b[1] - fold.a[1]
+        length = math.hypot(dx, dy)
+        return _Line(fold, np.array(fold.a), np.array([dx, dy]) / length, np.array([-dy, dx]) / length, length)
+
+
+def _split(outline: Ring, holes: tuple[Ring, ...], folds: tuple[PatternFold, ...]) -> list[Array]:
+    from shapely import LineString, Polygon, get_coordinates, polygonize, union_all
+
+    body = Polygon(outline, holes)
+    lines = [LineString(_stretched(fold)) for fold in folds]
+    parts = polygonize([union_all([body.boundary, *lines])]).geoms
+    rings = [get_coordinates(part.exterior)[:-1] if part.exterior.is_ccw else get_coordinates(part.exterior)[:-1][::-1]
+             for part in parts if body.contains(part.representative_point())]
+    clean = [ring[np.linalg.norm(ring - np.roll(ring, 1, axis=0), axis=1) > _ONE] for ring in rings]
+    return [ring for ring in clean if len(ring) > 2]
+
+
+def _stretched(fold: PatternFold) -> Array:
+    a, b = np.array(fold.a), np.array(fold.b)
+    beyond = (b - a) / np.linalg.norm(b - a) * _ON_LINE
+    return np.array([a - beyond, b + beyond])
+
+
+def _edge_folds(ring: Array, lines: list[_Line]) -> list[_Line | None]:
+    """For each edge of a facet (corner k to k+1) the fold it lies on."""
+    found: list[_Line | None] = [None] * len(ring)
+    for line in lines:
+        near = np.abs((ring - line.a) @ line.normal) < _ON_LINE
+        if near.sum() < 2:
+            continue
+        where = (ring - line.a) @ line.along
+        for n in np.nonzero(near & np.concatenate((near[1:], near[:1])))[0]:
+            if 0 < (where[n] + where[(n + 1) % len(ring)]) / 2 < line.length:
+                found[n] = line
+    return found
+
+
+def _restored(ring: Array, on: list[_Line | None]) -> _Facet:
+    """The facet with each edge on a fold moved outward by half the fold's deduction; corners that only its neighbour
+    has on the fold between them are left out."""
+    own = [n for n in range(len(ring)) if on[n] is None or on[n] is not on[n - 1]]
+    ring, on = ring[own], [on[n] for n in own]
+    side = np.concatenate((ring[1:], ring[:1])) - ring
+    along = side / np.hypot(side[:, 0], side[:, 1])[:, None]
+    outward = np.column_stack((along[:, 1], -along[:, 0]))  # the ring runs anticlockwise
+    shift = outward * np.array([line.fold.deduction / 2 if line else 0.0 for line in on])[:, None]
+    corners: list[Array] = []
+    edges: list[str | None] = []
+    for n, point in enumerate(ring):
+        new = _corner(point, along[n - 1], shift[n - 1], along[n], shift[n])
+        line = on[n]
+        corners.extend(new)
+        edges.extend([*[None] * (len(new) - 1), line.fold.id if line else None])
+    area = float(np.sum(ring[:, 0] * side[:, 1] - ring[:, 1] * side[:, 0])) / 2
+    return _Facet(np.array(corners), tuple(edges), area)
+
+
+def _corner(point: Array, u: Array, du: Array, v: Array, dv: Array) -> list[Array]:
+    """Where two moved edges meet; two corners where they are parallel and moved differently."""
+    cross = u[0] * v[1] - u[1] * v[0]
+    if abs(cross) < 1e-9:
+        return [point + du] if abs(du - dv).max() < 1e-12 else [point + du, point + dv]
+    gap = dv - du
+    return [point + du + u * ((gap[0] * v[1] - gap[1] * v[0]) / cross)]
+
+
+def _joints(pieces: list[Array], on: list[list[_Line | None]], root: int) -> list[_Joint]:
+    sides: dict[str, list[_Side]] = {}
+    for n, ring in enumerate(pieces):
+        for k, line in enumerate(on[n]):
+            if line is not None:
+                ends = sorted(((ring[k] - line.a) @ line.along, (ring[(k + 1) % len(ring)] - line.a) @ line.along))
+                sides.setdefault(line.fold.id, []).append(_Side(n, line, *ends))
+    joints, reached, queue = [], {root}, [root]
+    while queue:
+        parent = queue.pop(0)
+        for line, child in _neighbours(parent, sides):
+            if child not in reached:
+                joints.append(_Joint(parent, child, line.fold, _toward(pieces[child], line)))
+                reached.add(child)
+                queue.append(child)
+    return joints
+
+
+@dataclass(frozen=True)
+class _Side:
+    """That facet ``facet`` has an edge on a fold line, from ``low`` to ``high`` mm along it."""
+
+    facet: int
+    line: _Line
+    low: float
+    high: float
+
+
+def _neighbours(parent: int, sides: dict[str, list[_Side]]) -> list[tuple[_Line, int]]:
+    return [(side.line, side.facet) for along in sides.values() for mine in along if mine.facet == parent
+            for side in along if side.facet != parent
+            and min(mine.high, side.high) - max(mine.low, side.low) > _ON_LINE]
+
+
+def _toward(child: Array, line: _Line) -> Array:
+    # The child lies on one side of the fold: its farthest corner tells which.
+    across = (child - line.a) @ line.normal
+    return line.normal if across[abs(across).argmax()] > 0 else -line.normal
+
+
+def _hinge(joint: _Joint, degrees: float) -> Array:
+    """Where a child lies in its parent's frame: shifted onto the parent's mould line, then turned."""
+    deduction = joint.fold.deduction
+    out = np.array([*joint.out, 0.0])
+    axis = np.array([out[1], -out[0], 0.0])  # out × z
+    turn = np.radians(degrees)
+    cos, sin = np.cos(turn), np.sin(turn)
+    skew = np.array([[0, -axis[2], axis[1]], [axis[2], 0, -axis[0]], [-axis[1], axis[0], 0]])
+    rotation = cos * np.eye(3) + sin * skew + (1 - cos) * np.outer(axis, axis)
+    pivot = np.array([*joint.fold.a, 0.0]) + out * deduction / 2
+    place = np.eye(4)
+    place[:3, :3] = rotation
+    place[:3, 3] = pivot + rotation @ (out * deduction - pivot)
+    return place
+
+
+def _apply(place: Array, flat: Array) -> Array:
+    moved: Array = flat @ place[:3, :2].T + place[:3, 3]
+    return moved
