@@ -278,10 +278,12 @@ def test_another_order_is_tried_by_dragging(window, qtbot):
     best = shown()
     assert best[:2] == [("hB", "fold"), ("hB", "flatten")], "hems first where nothing is lost by it"
     drag(brake.strip, 3, 0, qtbot)
+    settle(window, qtbot)
     assert shown() == [best[3], *best[:3]] and brake.best.isVisible()
     assert "the best order costs 1" in brake.slate.row("handling").said.text()
     qtbot.mouseClick(brake.best, LEFT)
     drag(brake.strip, 1, 0, qtbot)
+    settle(window, qtbot)
     assert brake.slate.row("handling").said.text() == "this order strikes"
     assert "before it is flattened" in brake.strip.pictures[0][0].limit.says
     brake.strip.setFocus()
