@@ -64,7 +64,7 @@ class FormPiece:
     @cached_property
     def proof(self) -> Proof:
         """The pattern folded up again and held against its faces."""
-        faces = self.surface.faces
+        faces = self.flat.faces
         return prove_against_faces(self.pattern, self.flat.seats, tuple(f.corners for f in faces),
                                    tuple(f.name for f in faces))
 

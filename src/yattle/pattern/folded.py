@@ -22,6 +22,7 @@ from yattle.pattern.pattern import Pattern, PatternFold, Point
 Array = NDArray[np.float64]
 Ring = tuple[Point, ...]
 _ONE = 1e-5  # mm: points nearer to each other are one
+_GRID = 1e-7  # mm: what is nearer than this is the same place
 _ON_LINE = 0.002  # mm: how near a facet's edge must be to a fold line to lie on it
 
 
@@ -86,7 +87,7 @@ def fold_tree(pattern: Pattern) -> FoldTree:
 def tree_of(outline: Ring, holes: tuple[Ring, ...], folds: tuple[PatternFold, ...]) -> FoldTree:
     lines = [_Line.of(fold) for fold in folds]
     pieces = _split(outline, holes, folds)
-    on = [_edge_folds(ring, lines) for ring in pieces]
+    on = _edge_folds(pieces, lines)
     facets = tuple(_restored(ring, edges) for ring, edges in zip(pieces, on, strict=True))
     root = max(range(len(facets)), key=lambda n: facets[n].area)
     return FoldTree(facets, tuple(_joints(pieces, on, root)), root)
@@ -110,34 +111,55 @@ class _Line:
 
 
 def _split(outline: Ring, holes: tuple[Ring, ...], folds: tuple[PatternFold, ...]) -> list[Array]:
-    from shapely import LineString, Polygon, get_coordinates, polygonize, union_all
+    import shapely
 
-    body = Polygon(outline, holes)
-    lines = [LineString(_stretched(fold)) for fold in folds]
-    parts = polygonize([union_all([body.boundary, *lines])]).geoms
-    rings = [get_coordinates(part.exterior)[:-1] if part.exterior.is_ccw else get_coordinates(part.exterior)[:-1][::-1]
-             for part in parts if body.contains(part.representative_point())]
-    clean = [ring[np.linalg.norm(ring - np.roll(ring, 1, axis=0), axis=1) > _ONE] for ring in rings]
+    body = shapely.Polygon(outline, holes)
+    lines = shapely.linestrings(_lines(body.boundary, folds)) if folds else []
+    # a fine grid: a fold line and an outline that run on each other become one
+    parts = shapely.get_parts(shapely.polygonize([shapely.union_all([body.boundary, *lines], grid_size=_GRID)]))
+    rings = [shapely.get_coordinates(part.exterior)[:-1] for part in shapely.orient_polygons(parts)
+             if body.contains(part.representative_point())]
+    exact = np.array([*body.exterior.coords, *(p for hole in body.interiors for p in hole.coords),
+                      *(end for fold in folds for end in (fold.a, fold.b))])
+    rings = [_snapped(ring, exact) for ring in rings]
+    clean = [ring[np.hypot(*(ring - np.concatenate((ring[-1:], ring[:-1]))).T) > _ONE] for ring in rings]
     return [ring for ring in clean if len(ring) > 2]
 
 
-def _stretched(fold: PatternFold) -> Array:
-    a, b = np.array(fold.a), np.array(fold.b)
-    beyond = (b - a) / np.linalg.norm(b - a) * _ON_LINE
-    return np.array([a - beyond, b + beyond])
+def _snapped(ring: Array, exact: Array) -> Array:
+    """A ring off the grid again: its corners where the outline and the fold lines say."""
+    apart = np.abs(ring[:, None] - exact[None]).max(axis=2)
+    nearest = apart.argmin(axis=1)
+    return np.where((apart[np.arange(len(ring)), nearest] < 5 * _GRID)[:, None], exact[nearest], ring)
 
 
-def _edge_folds(ring: Array, lines: list[_Line]) -> list[_Line | None]:
-    """For each edge of a facet (corner k to k+1) the fold it lies on."""
-    found: list[_Line | None] = [None] * len(ring)
-    for line in lines:
-        near = np.abs((ring - line.a) @ line.normal) < _ON_LINE
-        if near.sum() < 2:
-            continue
-        where = (ring - line.a) @ line.along
-        for n in np.nonzero(near & np.concatenate((near[1:], near[:1])))[0]:
-            if 0 < (where[n] + where[(n + 1) % len(ring)]) / 2 < line.length:
-                found[n] = line
+def _lines(boundary, folds: tuple[PatternFold, ...]) -> Array:  # type: ignore[no-untyped-def]
+    """The fold lines, those that end a little short of the outline drawn on to it."""
+    import shapely
+
+    ends = np.array([[fold.a, fold.b] for fold in folds])
+    way = ends[:, 1] - ends[:, 0]
+    beyond = way / np.hypot(*way.T)[:, None] * _ON_LINE
+    short = shapely.distance(shapely.points(ends), boundary) > _GRID
+    return np.asarray(ends + np.stack((-beyond, beyond), axis=1) * short[:, :, None])
+
+
+def _edge_folds(rings: list[Array], lines: list[_Line]) -> list[list[_Line | None]]:
+    """For each edge of each facet (corner k to k+1) the fold it lies on."""
+    found: list[list[_Line | None]] = [[None] * len(ring) for ring in rings]
+    if not lines:
+        return found
+    starts = np.concatenate(rings)
+    ends = np.concatenate([np.concatenate((ring[1:], ring[:1])) for ring in rings])
+    normals, alongs = np.array([line.normal for line in lines]), np.array([line.along for line in lines])
+    offs, froms = ((np.array([line.a for line in lines]) * axes).sum(axis=1) for axes in (normals, alongs))
+    near = (np.abs(starts @ normals.T - offs) < _ON_LINE) & (np.abs(ends @ normals.T - offs) < _ON_LINE)
+    where = (starts + ends) / 2 @ alongs.T - froms
+    near &= (where > 0) & (where < np.array([line.length for line in lines]))
+    places = [(n, k) for n, ring in enumerate(rings) for k in range(len(ring))]
+    for edge, line in zip(*np.nonzero(near), strict=True):
+        n, k = places[edge]
+        found[n][k] = lines[line]
     return found
 
 
@@ -164,7 +186,7 @@ def _restored(ring: Array, on: list[_Line | None]) -> _Facet:
 def _corner(point: Array, u: Array, du: Array, v: Array, dv: Array) -> list[Array]:
     """Where two moved edges meet; two corners where they are parallel and moved differently."""
     cross = u[0] * v[1] - u[1] * v[0]
-    if abs(cross) < 1e-9:
+    if abs(cross) < 1e-5:
         return [point + du] if abs(du - dv).max() < 1e-12 else [point + du, point + dv]
     gap = dv - du
     return [point + du + u * ((gap[0] * v[1] - gap[1] * v[0]) / cross)]
@@ -172,15 +194,17 @@ def _corner(point: Array, u: Array, du: Array, v: Array, dv: Array) -> list[Arra
 
 def _joints(pieces: list[Array], on: list[list[_Line | None]], root: int) -> list[_Joint]:
     sides: dict[str, list[_Side]] = {}
+    folds: dict[int, list[str]] = {}
     for n, ring in enumerate(pieces):
         for k, line in enumerate(on[n]):
             if line is not None:
                 ends = sorted(((ring[k] - line.a) @ line.along, (ring[(k + 1) % len(ring)] - line.a) @ line.along))
                 sides.setdefault(line.fold.id, []).append(_Side(n, line, *ends))
+                folds.setdefault(n, []).append(line.fold.id)
     joints, reached, queue = [], {root}, [root]
     while queue:
         parent = queue.pop(0)
-        for line, child in _neighbours(parent, sides):
+        for line, child in _neighbours(parent, {name: sides[name] for name in folds.get(parent, ())}):
             if child not in reached:
                 joints.append(_Joint(parent, child, line.fold, _toward(pieces[child], line)))
                 reached.add(child)

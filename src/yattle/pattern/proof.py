@@ -142,17 +142,15 @@ def prove_against_faces(pattern: Pattern, seats: tuple[tuple[Point, Point], ...]
     The folded piece is laid on the faces as well as it goes, as one stiff body; then every corner of a part must be a
     corner of its face, and every face's corner must be met.
     """
-    from shapely import Point as Place
-    from shapely import Polygon
-
     folded = fold_up(pattern)
+    places = _which(folded, [inside for inside, _ in seats])
     pairs = []
-    for n, (inside, first) in enumerate(seats):
-        found = next((f for f in folded if Polygon(f.flat).buffer(1e-6).contains(Place(inside))), None)
-        if found is None:
+    for n, (_, first) in enumerate(seats):
+        if n not in places:
             return Proof(math.inf, 0, names[n])
-        start = int(np.linalg.norm(found.flat - np.array(first), axis=1).argmin())
-        pairs.append((np.roll(found.space, -start, axis=0), np.array(faces[n])))
+        found = folded[places[n]]
+        target = _apart(np.array(faces[n]))
+        pairs.append((_from_corner(found, np.array(first), target), target))
     alike = [(space, target) for space, target in pairs if len(space) == len(target)]
     if not alike:
         return Proof(math.inf, 0, names[0])
@@ -166,6 +164,35 @@ def prove_against_faces(pattern: Pattern, seats: tuple[tuple[Point, Point], ...]
         if gap > worst:
             worst, where = gap, name
     return Proof(worst, checked, where)
+
+
+def _apart(ring: Array) -> Array:
+    """A ring in space without corners that repeat."""
+    return np.asarray(ring[np.linalg.norm(ring - np.concatenate((ring[-1:], ring[:-1])), axis=1) > 1e-6])
+
+
+def _from_corner(found: FoldedFacet, first: Array, target: Array) -> Array:
+    """A facet's corners from the one that is the face's first: near ``first``, sides as long as the face's."""
+    start = found.space[int(np.linalg.norm(found.flat - first, axis=1).argmin())]
+    space = _apart(found.space)
+    rolled = [np.roll(space, -k, axis=0) for k in range(len(space))]
+    if len(space) != len(target):
+        return space
+
+    def sides(ring: Array) -> Array:
+        return np.asarray(np.linalg.norm(ring - np.concatenate((ring[-1:], ring[:-1])), axis=1))
+    off = [float(np.abs(sides(ring) - sides(target)).sum()) for ring in rolled]
+    alike = [ring for ring, much in zip(rolled, off, strict=True) if much < min(off) + 1e-3]
+    return min(alike, key=lambda ring: float(np.linalg.norm(ring[0] - start)))
+
+
+def _which(folded: tuple[FoldedFacet, ...], inside: list[Point]) -> dict[int, int]:
+    """Which facet each place lies in."""
+    import shapely
+
+    tree = shapely.STRtree(shapely.buffer([shapely.Polygon(facet.flat) for facet in folded], 1e-6))
+    places, facets = tree.query(shapely.points(inside), predicate="within")
+    return dict(zip(places.tolist(), facets.tolist(), strict=True))
 
 
 def _stiff(ours: Array, theirs: Array) -> tuple[Array, Array]:

@@ -1,0 +1,327 @@
+"""A chimney: apron, sides, back pan or cricket, counterflashing, on a slope, at a ridge or by a valley."""
+
+from __future__ import annotations
+
+import math
+from functools import cached_property
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from yattle.details.common import Finding
+from yattle.details.counter import CounterSizes, stepped, straight
+from yattle.details.cricket import Cricket
+from yattle.details.feet import UP, Array, Meets, RoofHere, Stretch, angle, stretches
+from yattle.details.forms import Form, NotNegative, Positive
+from yattle.details.upstand import Sizes, upstand
+from yattle.errors import InputError
+from yattle.measure import Sum, Term
+from yattle.pattern.body import Body
+from yattle.pattern.unfold import Surface
+
+WIDE = 750.0  # mm across the slope from which many codes ask for a cricket
+_CLEAR = 10.0  # mm from the kerf down to the upstand's top
+
+
+class Chimney(Form):
+    """A chimney ``across`` by ``along`` (plan, mm) on a roof of ``pitch``, ``turned`` in plan (degrees anticlockwise).
+    ``meets`` a ridge or a valley beside it.
+
+    The kerf runs as high over the roof (square to it) as the saw's guide and its packing stand: ``saw`` + ``packing``.
+    From it follow the sides' upstands, from these the front's. ``cricket``: none, or of two pieces with a seam on its
+    ridge; as wide a chimney as many codes want one for gets it where nothing is said.
+    """
+
+    detail: Literal["chimney"] = "chimney"
+    id: str = "CH1"
+    across: Positive
+    along: Positive
+    pitch: Annotated[float, Field(ge=0, lt=80)]
+    turned: Annotated[float, Field(ge=-360, le=360)] = 0.0
+    meets: Meets | None = None
+    saw: Positive = 110.0
+    packing: NotNegative = 20.0
+    kerf_depth: Positive = 30.0
+    kerf_room: NotNegative = 5.0
+    apron: Positive = 180.0
+    flange: Positive = 120.0
+    pan: Positive = 250.0
+    lap: Positive = 80.0
+    tab: Positive = 60.0
+    relief: Positive = 5.0
+    cricket: Literal["none", "two"] | None = None
+    cricket_pitch: Annotated[float, Field(gt=0, lt=80)] | None = None
+    counter: Literal["straight", "stepped", "none"] = "straight"
+    counter_face: Positive = 80.0
+    counter_kick: NotNegative = 12.0
+    course: Positive = 75.0
+
+    # -- heights: the sides first, the front from them --------------------------------------------------
+
+    @property
+    def kerf_square(self) -> Sum:
+        """The kerf over the roof, square to it."""
+        return Sum("kerf over the roof", (Term("saw, shoe to blade", self.saw), Term("packing", self.packing)))
+
+    @property
+    def kerf_plumb(self) -> float:
+        """The same measured plumb, mm."""
+        return self.kerf_square.value / math.cos(math.radians(self.pitch))
+
+    @property
+    def height(self) -> float:
+        """The upstands, plumb: up to just under the kerf."""
+        return self.kerf_plumb - _CLEAR
+
+    @property
+    def turn_in(self) -> Sum:
+        """What goes into the kerf."""
+        return Sum(
+            "turned into the kerf", (Term("kerf depth", self.kerf_depth), Term("room for the seal", -self.kerf_room))
+        )
+
+    # -- the roof and what stands on it -----------------------------------------------------------------
+
+    @cached_property
+    def roof(self) -> RoofHere:
+        return RoofHere.of(self.pitch, self.meets)
+
+    @cached_property
+    def feet(self) -> list[Stretch]:
+        """Every foot, anticlockwise from the front's left corner."""
+        self._check()
+        return stretches(self.roof, self.across, self.along, self.turned)
+
+    @property
+    def with_cricket(self) -> str:
+        """The cricket in force: ``none`` or ``two``."""
+        if self.cricket is not None:
+            return self.cricket
+        return "two" if self.across > WIDE and self._straight and self.pitch > 0 else "none"
+
+    @property
+    def _straight(self) -> bool:
+        return abs(self.turned) < 0.5 and self.meets is None
+
+    def _check(self) -> None:
+        if self.pitch < 1:
+            raise InputError(
+                "pitch", f"{self.pitch:g}°", "a roof that falls by 1° or more: on a flat one a curb is wanted"
+            )
+        if self.height < 40:
+            raise InputError(
+                "saw",
+                f"a kerf {self.kerf_square.value:g} mm over the roof",
+                "50 mm or more: the upstands under it would be too low",
+            )
+        if self.counter_face < _CLEAR + 20:
+            raise InputError(
+                "counter_face", f"{self.counter_face:g} mm", f"{_CLEAR + 20:g} mm or more, to lap over the upstand"
+            )
+        if self.kerf_room >= self.kerf_depth:
+            raise InputError(
+                "kerf_room", f"{self.kerf_room:g} mm", f"less than the kerf's depth, {self.kerf_depth:g} mm"
+            )
+        if self.cricket not in (None, "none") and not self._straight:
+            raise InputError(
+                "cricket",
+                f"{self.cricket!r} behind a chimney that is turned or meets another plane",
+                "none there: its back sheds by itself, or is a matter for the roof's own planes",
+            )
+
+    @cached_property
+    def behind(self) -> Cricket | None:
+        """The cricket, if there is one."""
+        if self.with_cricket == "none":
+            return None
+        back = self.roof.at(0.0, self.along / 2)
+        return Cricket(
+            self.across,
+            self.pitch,
+            self.cricket_pitch or self.pitch,
+            back,
+            self.height,
+            self.flange,
+            self.lap,
+            self.tab,
+            self.flange - 15,
+        )
+
+    # -- pieces -----------------------------------------------------------------------------------------
+
+    @cached_property
+    def bodies(self) -> tuple[Body, ...]:
+        """Every piece, in the order in which they go on: each laps over those before it."""
+        return (*self.base, *self._counters())
+
+    @cached_property
+    def base(self) -> tuple[Body, ...]:
+        """What lies on the roof, the lowest first."""
+        order = sorted(range(len(self.feet)), key=lambda n: (round(self.feet[n].height, 3), n))
+        made = [
+            upstand(self._named(n), self.feet[n], *self._beside(n), self._sizes(n, order), self.roof, self.relief)
+            for n in order
+            if not (self.behind and self.feet[n].side == 2)
+        ]
+        if self.behind is not None:
+            made += self.behind.halves(self.relief)
+        return tuple(made)
+
+    def surfaces(self) -> tuple[Surface, ...]:
+        return tuple(body.surface() for body in self.bodies)
+
+    def _beside(self, n: int) -> tuple[Stretch, Stretch]:
+        return self.feet[n - 1], self.feet[(n + 1) % len(self.feet)]
+
+    def _sizes(self, n: int, order: list[int]) -> Sizes:
+        here = self.feet[n]
+        before, after = self._beside(n)
+        slant = (
+            max(
+                -self.flange * self.behind.reach / (self.across / 2) / math.cos(math.radians(self.pitch)),
+                -self.lap - here.length / 2,
+            )
+            if self.behind
+            else 0.0
+        )  # along the cricket's valley, under its flange
+        up = here.falls and here.b[2] > here.a[2], here.falls and here.a[2] > here.b[2]
+        return Sizes(
+            self.height,
+            self._width(here),
+            self._beyond(here, before, order),
+            self._beyond(here, after, order),
+            self.tab,
+            self.lap,
+            (slant * up[1], slant * up[0]),
+        )
+
+    def _width(self, here: Stretch) -> float:
+        return self.apron if here.sheds else self.flange if here.falls else self.pan
+
+    def _beyond(self, here: Stretch, beside: Stretch, order: list[int]) -> float:
+        """How far a flange goes on past a corner, so that water always comes from the one on top to the one beneath.
+
+        Down the slope by the lap. Elsewhere, where both shed (the lowest corner), the one beneath goes on under the
+        other; where neither does (the highest), the one on top goes on over the other; else the upper one stays within
+        the lower one's flange, and that one reaches a little further.
+        """
+        if here.falls and not (here.sheds and beside.sheds):
+            return self.lap
+        later = order.index(self._place(here)) > order.index(self._place(beside))
+        if here.sheds == beside.sheds and (here.sheds or not beside.falls):
+            return self.lap if later != here.sheds else 0.0
+        over = abs(float(beside.away @ here.across)) if beside.falls else abs(float(here.along @ here.across))
+        reach = (
+            self._width(beside) * over
+            if not here.sheds or beside.falls
+            else self._width(here) * abs(float(beside.along @ here.across))
+        )
+        return reach + (20.0 if here.sheds else -15.0)
+
+    def _place(self, here: Stretch) -> int:
+        return next(n for n, foot in enumerate(self.feet) if foot is here)
+
+    def _named(self, n: int) -> str:
+        here = self.feet[n]
+        if abs(self.turned) >= 0.5:
+            place = "lower" if here.sheds else "upper"
+            return f"{place} side {here.side + 1}"
+        if here.side in (1, 3):
+            half = f", {'upper' if here.plane else 'lower'}" if any(here.kinks) else ""
+            return f"{'right' if here.side == 1 else 'left'} side{half}"
+        if here.sheds:
+            return "apron" if here.side == 0 else "apron, far side"
+        return "back pan"
+
+    # -- counterflashing ----------------------------------------------------------------------------------
+
+    def _counters(self) -> list[Body]:
+        if self.counter == "none":
+            return []
+        sizes = CounterSizes(
+            self.turn_in.value, self.counter_face, self.counter_kick, self.tab, self.lap, self.course
+        )
+        made: list[Body] = []
+        for n in sorted(range(len(self.feet)), key=lambda n: (round(self.feet[n].height, 3), n)):
+            here = self.feet[n]
+            if self.counter == "stepped" and here.falls:
+                made += stepped(here, self.kerf_plumb - self.counter_face, sizes, self._named(n), self.relief)
+            else:
+                made.append(
+                    straight(
+                        f"counter, {self._named(n)}", *self._kerf(here), here.out, self._tabs(n), sizes, self.relief
+                    )
+                )
+        return made
+
+    def _kerf(self, here: Stretch) -> tuple[Array, Array]:
+        rise = self.kerf_plumb
+        if self.behind is not None and here.side == 2:
+            rise += self.behind.rise
+        return np.asarray(here.a + UP * rise), np.asarray(here.b + UP * rise)
+
+    def _tabs(self, n: int) -> tuple[Array | None, Array | None]:
+        """Round its corners a counterflashing laps over those that are lower."""
+        here = self.feet[n]
+        made: list[Array | None] = []
+        for other, on, kink in zip(self._beside(n), (-1.0, 1.0), here.kinks, strict=True):
+            lower = (round(other.height, 3), other.side) < (round(here.height, 3), here.side)
+            level = np.array([*(other.along * on)[:2], 0.0])
+            if self.behind is not None and here.side == 2:
+                made.append(level / np.linalg.norm(level))  # level: the cricket's kerf stands higher than the sides'
+            else:
+                made.append(np.asarray(other.along * on) if lower and not kink else None)
+        return made[0], made[1]
+
+    # -- what is said -------------------------------------------------------------------------------------
+
+    @property
+    def notes(self) -> tuple[str, ...]:
+        kerf, turn = self.kerf_square, self.turn_in
+        said = [
+            f"Kerf {kerf.value:.1f} over the roof square to it ({self.saw:g} saw + {self.packing:g} packing), "
+            f"{self.kerf_plumb:.1f} plumb; the sides' upstands {self.height:.1f} plumb, the front's level from their "
+            f"corners; {turn.value:g} turned in ({self.kerf_depth:g} kerf − {self.kerf_room:g}).",
+            "In the order listed each piece laps over those before it. Corners stand closed by the tabs beneath; a dot "
+            "of solder or sealant goes into each relief cut.",
+        ]
+        if self.behind is not None:
+            c = self.behind
+            said.append(
+                f"Cricket: ridge {c.rise:.1f} above the back corners, {c.reach:.1f} back in plan, valleys "
+                f"{c.valley:.1f} long, {angle(c.corner(1) - c.end, c.foot - c.end):.1f}° from its ridge in the "
+                "sheet."
+            )
+        return tuple(said)
+
+    @property
+    def cautions(self) -> tuple[str, ...]:
+        return (
+            "Cut edges are sharp: wear gloves.",
+            "Cutting masonry: water or extraction, and a mask.",
+            "Clearance to the flue and to what can burn: local code and the maker's word.",
+            "Secure yourself and the sheets on the roof.",
+        )
+
+    def looks(self) -> tuple[Finding, ...]:
+        found = []
+        if self.across > WIDE and self.with_cricket == "none":
+            found.append(
+                Finding(
+                    "look",
+                    f"{self.across:g} mm across the slope without a cricket",
+                    f"many codes want one from about {WIDE:g} mm; water and snow lie behind it",
+                    "cricket",
+                )
+            )
+        if self.meets is not None and self.meets.kind == "valley":
+            found.append(
+                Finding(
+                    "look",
+                    "a valley runs close by",
+                    "its water comes past the flashing: keep the flanges clear of the open width",
+                    "meets",
+                )
+            )
+        return tuple(found)

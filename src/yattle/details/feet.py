@@ -1,0 +1,170 @@
+"""Where the sides of an opening stand on the roof: the feet of its upstands, stretch by stretch.
+
+The frame: x to the right and y upslope in plan from the opening's middle, z up, the roof through the origin.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yattle.values import Value
+
+Array = NDArray[np.float64]
+UP = np.array([0.0, 0.0, 1.0])
+
+
+class Meets(Value):
+    """Another roof plane near the opening: a ``ridge`` or a ``valley`` whose line passes ``away`` mm (in plan) from the
+    opening's middle; that plane's ``pitch`` and where it falls to, ``turn`` degrees anticlockwise in plan from where
+    the opening's own plane falls."""
+
+    kind: Literal["ridge", "valley"] = "ridge"
+    pitch: float
+    turn: float = 180.0
+    away: float = 0.0
+
+
+@dataclass(frozen=True)
+class RoofHere:
+    """The roof round an opening: heights z = gradient · (x, y) + offset of one or two planes, the lower of them at a
+    ridge, the higher in a valley."""
+
+    planes: tuple[tuple[float, float, float], ...]
+    valley: bool = False
+
+    @staticmethod
+    def of(pitch: float, meets: Meets | None = None) -> RoofHere:
+        """The opening's own plane falls toward −y."""
+        rise = math.tan(math.radians(pitch))
+        if meets is None:
+            return RoofHere(((0.0, rise, 0.0),))
+        other, way = math.tan(math.radians(meets.pitch)), math.radians(meets.turn - 90)
+        gx, gy = -other * math.cos(way), -other * math.sin(way)
+        apart = math.hypot(gx, gy - rise) * abs(meets.away)
+        return RoofHere(
+            ((0.0, rise, 0.0), (gx, gy, -apart if meets.kind == "valley" else apart)), meets.kind == "valley"
+        )
+
+    def heights(self, x: float, y: float) -> list[float]:
+        return [gx * x + gy * y + c for gx, gy, c in self.planes]
+
+    def on(self, x: float, y: float) -> int:
+        """Which plane the roof has at a place."""
+        heights = self.heights(x, y)
+        return heights.index(max(heights) if self.valley else min(heights))
+
+    def at(self, x: float, y: float) -> Array:
+        """The place on the roof."""
+        heights = self.heights(x, y)
+        return np.array([x, y, max(heights) if self.valley else min(heights)])
+
+    def normal(self, plane: int) -> Array:
+        gx, gy, _ = self.planes[plane]
+        return np.array([-gx, -gy, 1.0]) / math.sqrt(gx * gx + gy * gy + 1)
+
+    def crossing(self, a: Array, b: Array) -> Array | None:
+        """Where the planes' line crosses from a to b (in plan), well inside; ``None`` where it does not."""
+        if len(self.planes) < 2:
+            return None
+        ends = [self.heights(*p[:2]) for p in (a, b)]
+        one, other = ends[0][0] - ends[0][1], ends[1][0] - ends[1][1]
+        if one * other >= 0:
+            return None
+        share = one / (one - other)
+        return self.at(*(a[:2] + share * (b[:2] - a[:2])))
+
+    @property
+    def line(self) -> Array:
+        """The direction of the line where two planes meet."""
+        along = np.cross(self.normal(0), self.normal(1))
+        return np.asarray(along / np.linalg.norm(along))
+
+
+@dataclass(frozen=True)
+class Stretch:
+    """One straight foot, from a to b anticlockwise round the opening: its ``side`` (0 the front), the direction ``out``
+    of the opening (level), the roof's ``normal`` and plane there; ``kinks``: whether a and b are where planes meet."""
+
+    side: int
+    a: Array
+    b: Array
+    out: Array
+    normal: Array
+    plane: int
+    kinks: tuple[bool, bool]
+
+    @property
+    def along(self) -> Array:
+        return np.asarray((self.b - self.a) / np.linalg.norm(self.b - self.a))
+
+    @property
+    def level(self) -> Array:
+        """Along the wall, level, from a to b."""
+        flat = np.array([self.along[0], self.along[1], 0.0])
+        return np.asarray(flat / np.linalg.norm(flat))
+
+    @property
+    def away(self) -> Array:
+        """In the roof, square to the foot, away from the opening."""
+        across = np.cross(self.along, self.normal)
+        return np.asarray(across if across @ self.out > 0 else -across)
+
+    @property
+    def length(self) -> float:
+        return float(np.linalg.norm(self.b - self.a))
+
+    @property
+    def across(self) -> Array:
+        """Level, across the roof's fall."""
+        flat = np.array([-self.normal[1], self.normal[0], 0.0])
+        return np.asarray(flat / np.linalg.norm(flat))
+
+    @property
+    def falls(self) -> bool:
+        """Whether the foot runs rather down the slope than across it."""
+        return abs(float(self.along @ self.across)) < 0.5
+
+    @property
+    def height(self) -> float:
+        """Of its middle, mm."""
+        return float(self.a[2] + self.b[2]) / 2
+
+    @property
+    def sheds(self) -> bool:
+        """Whether water on it runs away from the opening, over what lies downslope."""
+        fall = np.array([self.normal[0], self.normal[1]])
+        return bool(self.out[:2] @ fall > 0.02 * math.hypot(*fall))
+
+
+def corners_of(across: float, along: float, turned: float) -> list[Array]:
+    """The opening's corners in plan, anticlockwise from the front's left one."""
+    cos, sin = math.cos(math.radians(turned)), math.sin(math.radians(turned))
+    square = [(-across / 2, -along / 2), (across / 2, -along / 2), (across / 2, along / 2), (-across / 2, along / 2)]
+    return [np.array([x * cos - y * sin, x * sin + y * cos]) for x, y in square]
+
+
+def stretches(roof: RoofHere, across: float, along: float, turned: float = 0.0) -> list[Stretch]:
+    """All feet of an opening, anticlockwise from the front's left corner."""
+    corners, found = corners_of(across, along, turned), []
+    for side in range(4):
+        p, q = corners[side], corners[(side + 1) % 4]
+        step = (q - p) / np.linalg.norm(q - p)
+        out = np.array([step[1], -step[0], 0.0])
+        kink = roof.crossing(p, q)
+        ends = [roof.at(*p), roof.at(*q)] if kink is None else [roof.at(*p), kink, roof.at(*q)]
+        for n in range(len(ends) - 1):
+            a, b = ends[n], ends[n + 1]
+            plane = roof.on(*((a + b) / 2)[:2])
+            found.append(Stretch(side, a, b, out, roof.normal(plane), plane, (n == 1, n == 0 and kink is not None)))
+    return found
+
+
+def angle(one: Array, other: Array) -> float:
+    """Degrees between two directions."""
+    size = float(np.linalg.norm(one) * np.linalg.norm(other))
+    return math.degrees(math.acos(max(-1.0, min(1.0, float(one @ other) / size))))

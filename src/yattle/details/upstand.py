@@ -1,0 +1,175 @@
+"""One piece of a flashing round an opening: an upstand on the wall and a flange on the roof, folded along the foot.
+
+Sheet round a corner has only 360° to give. What an end asks for on the wall round the corner is cut back to what the
+flat sheet has left there; the neighbour covers the rest.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from yattle.details.feet import UP, Array, RoofHere, Stretch, angle
+from yattle.errors import InputError
+from yattle.pattern.body import Body
+
+CUT = 2.0  # mm: how wide a relief cut is
+SLIT = 1.5  # degrees kept free between parts that lie beside each other in the flat sheet
+
+
+@dataclass(frozen=True)
+class Sizes:
+    """``height`` of the upstand (plumb), ``flange`` on the roof; ``before`` and ``after`` how far the flange goes on
+    beyond its ends: measured across the fall, its ends cut along the fall; of a foot that runs down the slope measured
+    along it, its end square or ``slant`` mm longer at the outer edge. ``tab`` round a corner; ``lap`` over a place
+    where planes meet."""
+
+    height: float
+    flange: float
+    before: float
+    after: float
+    tab: float
+    lap: float
+    slant: tuple[float, float] = (0.0, 0.0)
+
+
+def upstand(
+    name: str, here: Stretch, before: Stretch, after: Stretch, sizes: Sizes, roof: RoofHere, relief: float
+) -> Body:
+    """The piece of one foot; ``before`` and ``after`` are its neighbours round the opening."""
+    body = Body(name, relief)
+    ends = (_End(here, before, sizes, roof, True), _End(here, after, sizes, roof, False))
+    flange = body.add("flange", [*ends[0].flange(), *reversed(ends[1].flange())], here.normal)
+    wall = body.add("upstand", [*ends[0].wall(2 * relief), *reversed(ends[1].wall(2 * relief))], here.out)
+    body.fold(flange, wall, here.a, here.b)
+    for end in ends:
+        end.finish(body, flange, wall)
+    return body
+
+
+@dataclass(frozen=True)
+class _End:
+    """One end of a piece: at a corner of the opening, or where two roof planes meet on one of its sides."""
+
+    here: Stretch
+    beside: Stretch
+    sizes: Sizes
+    roof: RoofHere
+    first: bool
+
+    @property
+    def at(self) -> Array:
+        return self.here.a if self.first else self.here.b
+
+    @property
+    def on(self) -> Array:
+        """Along the foot, on beyond this end."""
+        return -self.here.along if self.first else self.here.along
+
+    @property
+    def kink(self) -> bool:
+        return self.here.kinks[0 if self.first else 1]
+
+    @property
+    def top(self) -> Array:
+        return np.asarray(self.at + UP * self.sizes.height)
+
+    def flange(self) -> list[Array]:
+        """The flange's end, from its outer corner to the foot."""
+        if self.kink:
+            way = self._meeting
+            return [self.at + way * (self.sizes.flange / float(way @ self.here.away)), self.at]
+        away = self.here.away
+        cut = CUT if angle(-self.on, UP) > 90.5 else 0.0
+        inner, outer = self._reaches(cut), self._reaches(self.sizes.flange)
+        return [
+            self.at + self.on * outer + away * self.sizes.flange,
+            self.at + self.on * inner + away * cut,
+            self.at + away * cut,
+            self.at,
+        ]
+
+    def _reaches(self, out: float) -> float:
+        """How far beyond this end the flange goes, ``out`` mm from the foot."""
+        more = self.sizes.before if self.first else self.sizes.after
+        if self.here.falls and not (self.here.sheds and self.beside.sheds):
+            return more + self.sizes.slant[0 if self.first else 1] * out / self.sizes.flange
+        over = float(self.on @ self.here.across)
+        return (more * math.copysign(1.0, over) - float(self.here.away @ self.here.across) * out) / over
+
+    def wall(self, lift: float) -> list[Array]:
+        """The upstand's end, from its top to the foot; over a meeting of planes one piece goes on under the other."""
+        if not (self.kink and self._laps):
+            return [self.top, self.at]
+        room = 360 - angle(-self.on, self._meeting) - angle(-self.on, UP) - 45 - 2 * SLIT  # 45: the lap's
+        _, high, low = _round(self, self._level, self._natural, min(self._natural, room), self.sizes.lap)
+        return [high, low + UP * lift, self.at + UP * lift, self.at]
+
+    def finish(self, body: Body, flange: int, wall: int) -> None:
+        """What is folded on at this end."""
+        if self.kink:
+            if self._laps:
+                self._flap(body, flange)
+            return
+        if self._open:
+            return
+        room = 180 - angle(-self.on, UP) - SLIT
+        top, high, low = _round(self, self._level, self._natural, min(self._natural, room), self.sizes.tab)
+        tab = body.add("tab", [top, high, low, self.at], self.beside.out)
+        body.fold(wall, tab, self.at, self.top)
+
+    def _flap(self, body: Body, flange: int) -> None:
+        way, lap = self._meeting, self.sizes.lap
+        reach = self.sizes.flange / float(way @ self.here.away)
+        normal = self.roof.normal(self.beside.plane)
+        out = np.cross(way, normal)
+        out = out if out[:2] @ self.on[:2] > 0 else -out
+        body.flap(
+            flange, self.at, self.at + way * reach, out * lap, normal, "lap", "brake", (min(lap, 0.8 * reach), 0.0)
+        )
+
+    @property
+    def _open(self) -> bool:
+        """At the upper end of a side no tab is needed: the tab of the piece above goes over it."""
+        return self.here.falls and float(self.on[2]) > 0
+
+    @property
+    def _laps(self) -> bool:
+        """Of the two pieces that meet there the first one has the lap."""
+        return not self.first
+
+    @property
+    def _meeting(self) -> Array:
+        """Along the line where the planes meet, away from the opening."""
+        line = self.roof.line
+        return np.asarray(line if line @ self.here.out > 0 else -line)
+
+    @property
+    def _next(self) -> Array:
+        """Along the neighbour's foot, away from this end."""
+        return -self.beside.along if self.first else self.beside.along
+
+    @property
+    def _level(self) -> Array:
+        return -self.beside.level if self.first else self.beside.level
+
+    @property
+    def _natural(self) -> float:
+        """Degrees from the plumb to the neighbour's foot."""
+        return angle(self._next, UP)
+
+
+def _round(end: _End, level: Array, natural: float, given: float, reach: float) -> list[Array]:
+    """The part on the neighbour's side of the wall, ``reach`` mm wide, from its top to its lower corner: its lower edge
+    along the neighbour's foot, or as steep as the sheet allows."""
+    long = min(reach, 0.8 * end.beside.length)
+    low = end.at + long * (level + UP / math.tan(math.radians(given)))
+    high = end.at + long * (level + UP / math.tan(math.radians(natural))) + UP * end.sizes.height
+    if high[2] - low[2] < 20:
+        raise InputError(
+            "tab", f"{reach:g} mm", "a narrower one or a higher upstand: nothing of it is left at this pitch"
+        )
+    taper = UP * min(3.0, (high[2] - low[2]) / 8)
+    return [end.top, high - taper, low]
