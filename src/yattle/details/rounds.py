@@ -15,7 +15,7 @@ from yattle.pattern.unfold import Crease, Face, Surface
 Pitch = Annotated[float, Field(ge=0, lt=80)]
 
 
-def _circle(radius: float, parts: int, start: float = 0.0) -> Array:
+def circle(radius: float, parts: int, start: float = 0.0) -> Array:
     """Points round the origin, anticlockwise from ``start`` radians back to it, at the height 0: (parts + 1, 3)."""
     angle = start + np.linspace(0, 2 * math.pi, parts + 1)
     return np.column_stack((radius * np.cos(angle), radius * np.sin(angle), np.zeros(parts + 1)))
@@ -37,8 +37,8 @@ class Cone(Form):
 
     def surfaces(self) -> tuple[Surface, ...]:
         parts = parts_for(max(self.bottom, self.top) / 2, self.chord)
-        low = _circle(true_to_girth(self.bottom / 2, parts), parts)
-        high = _circle(true_to_girth(self.top / 2, parts), parts) + np.array([self.aside, 0.0, self.height])
+        low = circle(true_to_girth(self.bottom / 2, parts), parts)
+        high = circle(true_to_girth(self.top / 2, parts), parts) + np.array([self.aside, 0.0, self.height])
         return (ruled("cone" if self.bottom != self.top else "cylinder", self._cut(low, high), high, self.lap),)
 
     def _cut(self, low: Array, high: Array) -> Array:
@@ -69,7 +69,7 @@ class SquareToRound(Form):
     def surfaces(self) -> tuple[Surface, ...]:
         quarter = max(3, math.ceil(parts_for(self.diameter / 2, self.chord) / 4))
         radius = true_to_girth(self.diameter / 2, 4 * quarter)
-        round_ = _circle(radius, 4 * quarter) + np.array([self.aside, 0.0, self.height])
+        round_ = circle(radius, 4 * quarter) + np.array([self.aside, 0.0, self.height])
         w, d = self.width / 2, self.depth / 2
         corners = np.array([[w, d, 0.0], [-w, d, 0.0], [-w, -d, 0.0], [w, -d, 0.0]])
         seam = np.array([w, 0.0, 0.0])  # in the middle of a side, where it is shortest

@@ -188,7 +188,8 @@ def unfold(surface: Surface, metal: MetalSpec, piece_id: str,
                                  deduction=2 * half,
                                  turn=math.copysign(180.0, turn) if abs(turn) > _LOCK else turn))
     parts = [_part(surface.faces[n], placed[n], rings[n], [
-        (line, half) for crease, line, half in lines if n in (crease.parent, crease.child)]) for n in range(len(rings))]
+        (line, half) for crease, line, half in lines if n in (crease.parent, crease.child) and not crease.roll])
+        for n in range(len(rings))]
     return _as_pattern(surface, parts, folds, metal, piece_id)
 
 
@@ -203,7 +204,7 @@ class _Part:
 
 def _part(face: Face, sheet: _Sheet, ring: Array, lines: list[tuple[Array, float]]) -> _Part:
     """The face with a corner wherever a fold ends, and where its corners lie installed."""
-    if all(half == 0 for _, half in lines) and len(ring) == len(face.corners):
+    if not lines and len(ring) == len(face.corners):
         return _Part(ring, face.corners if np.array_equal(ring, sheet.ring) else sheet.space(ring, lines), sheet.holes)
     for line, _ in lines:
         for end in line:
@@ -244,7 +245,7 @@ def _relieved(surface: Surface, placed: list[_Sheet]) -> list[Array]:
             if shape.area < 0.3 * whole.area:
                 raise InputError(surface.name, f"{surface.faces[n].name} covered in the flat sheet",
                                  "faces that lie side by side: part the piece by a seam")
-            ring = shapely.get_coordinates(shapely.orient_polygons(shape).exterior)[:-1]
+            ring = shapely.get_coordinates(shapely.orient_polygons(shape.simplify(1e-7)).exterior)[:-1]
             ring = _apart(ring, 1e-5)
         shapes.append(shape)
         rings.append(ring)

@@ -1,0 +1,222 @@
+"""A pipe through the roof: base plate with collar and storm collar, conical boot, or pans split round it."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from yattle.details.common import Finding
+from yattle.details.forms import Array, Form, NotNegative, Positive, corner, parts_for, ruled, true_to_girth
+from yattle.details.rounds import circle
+from yattle.errors import InputError
+from yattle.pattern.unfold import Crease, Face, Surface
+
+
+class Pipe(Form):
+    """A plumb pipe of ``diameter`` through a roof of ``pitch`` (falling toward x).
+
+    ``school``: ``base``, a plate with a collar (a cylinder cut by the roof, ``height`` above its upper side, tabs on
+    the plate) and a storm collar; ``boot``, a plate with a cone that narrows to the pipe; ``split``, the same base
+    between two pans split above and below, or ``flexible``, a ready boot on top of the pan, of which only the hole is
+    made. ``gap`` lets the pipe move; ``skirt`` is the plate round the hole; ``lap`` the collar's seam; ``brim`` and
+    ``rise`` are the storm collar's. ``coverage`` of the pan and how far the pipe's middle is ``from_seam`` of its left
+    one; 0: not said.
+    """
+
+    detail: Literal["pipe"] = "pipe"
+    id: str = "P1"
+    diameter: Annotated[float, Field(gt=10, le=2000)]
+    pitch: Annotated[float, Field(ge=0, lt=80)]
+    school: Literal["base", "boot", "split", "flexible"] = "base"
+    gap: NotNegative = 6.0
+    height: Positive = 150.0
+    skirt: Positive = 150.0
+    lap: Positive = 20.0
+    tabs: Positive = 12.0
+    brim: Positive = 35.0
+    rise: Positive = 40.0
+    coverage: NotNegative = 0.0
+    from_seam: NotNegative = 0.0
+    seam_height: Positive = 38.0
+    pan_lap: Positive = 200.0
+    pan_length: Positive = 700.0
+
+    @property
+    def bore(self) -> float:
+        """The radius of collar and hole."""
+        return self.diameter / 2 + self.gap
+
+    @property
+    def clear(self) -> float:
+        """From the hole's edge to the nearer seam, mm; infinite where the pan is not said."""
+        if not self.coverage:
+            return math.inf
+        return min(self.from_seam, self.coverage - self.from_seam) - self.bore
+
+    @property
+    def normal(self) -> Array:
+        slope = math.radians(self.pitch)
+        return np.array([math.sin(slope), 0.0, math.cos(slope)])
+
+    def surfaces(self) -> tuple[Surface, ...]:
+        self._check()
+        if self.school == "flexible":
+            return (self._template(),)
+        foot, top = self._rows()
+        made = [self._base(foot), self._collar(foot, top)]
+        if self.school == "split":
+            made = [self._pan("lower pan", -1), *made, self._pan("upper pan", 1)]
+        return tuple(made if self.school == "boot" else [*made, self._storm()])
+
+    def _check(self) -> None:
+        if self.coverage and self.diameter + 2 * self.gap >= self.coverage:
+            raise InputError("diameter", f"{self.diameter:g} mm in a pan of {self.coverage:g} mm",
+                             "a pipe narrower than its pan: two pans side by side want a curb")
+        if self.school == "split" and not self.coverage:
+            raise InputError("coverage", "0", "the width of the pans that are to be split")
+        if self.coverage and self.clear < 0:
+            raise InputError("from_seam", f"{self.from_seam:g} mm", f"{self.bore:g} mm or more to either seam: move the "
+                             "pipe, shift the pans, or make a pan of another width")
+
+    # -- collar and cone --------------------------------------------------------------------------------
+
+    def _rows(self) -> tuple[Array, Array]:
+        """Points of the foot, on the roof, and of the top; their seam on the lower side."""
+        slope = math.tan(math.radians(self.pitch))
+        parts = parts_for(self.bore, self.chord)
+        low = circle(true_to_girth(self.bore * (1.6 if self.school == "boot" else 1.0), parts), parts)
+        high = circle(true_to_girth(self.bore, parts), parts)
+        high[:, 2] = low[:, 0].max() * slope + self.height
+        if self.school == "boot":
+            high[:, :2] *= self.diameter / 2 / self.bore
+        way = high - low
+        share = -(low[:, 2] + low[:, 0] * slope) / (way[:, 2] + way[:, 0] * slope)
+        if not (np.isfinite(share).all() and share.max() < 0.9):
+            raise InputError("pitch", f"{self.pitch:g}°", "less pitch or a higher boot: its cone has no apex in reach")
+        return np.asarray(low + way * share[:, None]), high
+
+    def _collar(self, foot: Array, top: Array) -> Surface:
+        whole = ruled("boot" if self.school == "boot" else "collar", foot, top, self.lap)
+        faces, creases = list(whole.faces), list(whole.creases)
+        group = max(1, math.ceil(25.0 / math.dist(foot[0], foot[1])))  # tabs about 25 mm wide
+        for n in range(0, len(foot) - 1):
+            if n % group < max(1, group - 1) and n % group == 0:
+                at = faces[n].corners.index(corner(foot[n]))
+                faces.append(self._tab(foot[n], foot[n + 1]))
+                creases.append(Crease(n, at, len(faces) - 1, "tongs", soft=True))
+        return Surface(whole.name, tuple(faces), tuple(creases))
+
+    def _tab(self, a: Array, b: Array) -> Face:
+        """A tab on one flat part's foot, turned out onto the plate."""
+        along = (b - a) / np.linalg.norm(b - a)
+        out = np.cross(along, self.normal)
+        out = out if out[:2] @ (a + b)[:2] > 0 else -out
+        taper = min(0.25 * math.dist(a, b), self.tabs)
+        ring = [b, a, a + out * self.tabs + along * taper, b + out * self.tabs - along * taper]
+        return Face("tab", tuple(corner(p) for p in ring))
+
+    def _base(self, foot: Array) -> Surface:
+        """The plate on the roof; in its own plane the hole is an ellipse."""
+        down = np.cross(np.array([0.0, 1.0, 0.0]), self.normal)
+        along = (foot @ down).max() + self.skirt, (foot @ down).min() - self.skirt
+        wide = float(np.abs(foot[:, 1]).max()) + self.skirt
+        ring = [down * x + np.array([0.0, y, 0.0]) for x, y in (
+            (along[1], -wide), (along[0], -wide), (along[0], wide), (along[1], wide))]
+        return Surface("base plate", (Face("base", tuple(corner(p) for p in ring),
+                                           (tuple(corner(p) for p in foot[:-1][::-1]),)),))
+
+    def _storm(self) -> Surface:
+        """A ring of a cone that fits the pipe at its top."""
+        parts = parts_for(self.bore + self.brim, self.chord)
+        low = circle(true_to_girth(self.bore + self.brim, parts), parts)
+        high = circle(true_to_girth(self.diameter / 2, parts), parts) + np.array([0.0, 0.0, self.rise])
+        return ruled("storm collar", low, high, self.lap)
+
+    # -- pans -------------------------------------------------------------------------------------------
+
+    def _template(self) -> Surface:
+        """The hole for a ready boot, on the pan: the pipe and its clearance, an ellipse on the slope."""
+        parts = parts_for(self.bore, self.chord)
+        ring = circle(self.bore, parts)[:-1] * np.array([1 / math.cos(math.radians(self.pitch)), 1.0, 1.0])
+        half = np.array([ring[:, 0].max() + 60, self.bore + 60])
+        plate = [(-half[0], -half[1], 0.0), (half[0], -half[1], 0.0), (half[0], half[1], 0.0), (-half[0], half[1], 0.0)]
+        return Surface("hole template", (Face("template", tuple(plate), (tuple(corner(p) for p in ring[::-1]),)),))
+
+    def _pan(self, name: str, side: int) -> Surface:
+        """One of the two pans, as its floor with the seams' legs: ``side`` −1 the lower, 1 the upper one, which laps
+        over the lower by ``pan_lap`` from the pipe's middle on down; over that its legs are cut away, so that three are
+        never locked together. Its half of the hole with room for the collar's foot."""
+        left, right, high = -self.from_seam, self.coverage - self.from_seam, self.seam_height
+        stretch = 1 / math.cos(math.radians(self.pitch))
+        reach = (self.bore + self.tabs + 10) * stretch
+        turn = np.linspace(0, math.pi, 40)
+        arc = [(float((self.bore + self.gap) * math.cos(t)), float(reach * side * math.sin(t))) for t in turn]
+        low, top = (-self.pan_length, self.pan_lap / 2) if side < 0 else (-self.pan_lap / 2, self.pan_length)
+        edge = top if side < 0 else low
+        ring = [(left, low), (right, low), (right, top), (left, top)]
+        floor = _notched(ring, arc, edge, side)
+        legs = (low, top) if side < 0 else (self.pan_lap / 2, top)
+        faces = [Face("pan", tuple((x, y, 0.0) for x, y in floor))]
+        creases = []
+        for x in (left, right):
+            leg = [(x, legs[0], 0.0), (x, legs[1], 0.0), (x, legs[1], high), (x, legs[0], high)]
+            face = Face("seam leg", tuple(leg if x == left else leg[::-1]))
+            face = Face("seam leg", tuple(face.corners[::-1]) if (face.normal[0] > 0) == (x == right) else face.corners)
+            faces.append(face)
+            corners = [p[:2] for p in faces[0].corners]
+            a = (x, legs[0]) if x == right else (x, legs[1])
+            if a not in corners:
+                faces[0] = Face("pan", _with(faces[0].corners, (*a, 0.0)))
+                corners = [p[:2] for p in faces[0].corners]
+            creases.append((len(faces) - 1, a))
+        corners = [p[:2] for p in faces[0].corners]
+        return Surface(name, tuple(faces), tuple(Crease(0, corners.index(a), n) for n, a in creases))
+
+    # -- what is said -----------------------------------------------------------------------------------
+
+    @property
+    def notes(self) -> tuple[str, ...]:
+        hole = 2 * self.bore
+        said = [f"Hole in each sheet {hole:.0f} across by {hole / math.cos(math.radians(self.pitch)):.0f} along the "
+                "slope: the pipe and its clearance, so that both can move.",
+                {"base": "Lower pan under the base, upper pan over it; the storm collar over the collar.",
+                 "split": f"Lower pan, then the base, then the upper pan over it by {self.pan_lap:g}; a set of 2 to 3 mm "
+                          "at its lower edge keeps it flat; sealant only as an extra.",
+                 "boot": "The cone is drawn tight to the pipe with a clamp; its seal has to be renewed.",
+                 "flexible": "A ready boot on top of the pan: quick, a fraction of the life of a sheet base."}[self.school]]
+        return tuple(said)
+
+    @property
+    def cautions(self) -> tuple[str, ...]:
+        return (*super().cautions, "A flue: clearances and certification by the local code and a licensed person.",
+                "Before a hole is cut in the deck: what runs beneath it.")
+
+    def looks(self) -> tuple[Finding, ...]:
+        if self.clear > 75:
+            return ()
+        return (Finding("look", f"the hole is {self.clear:.0f} mm from a seam", "best move the pipe (plastic can be "
+                        "re-routed below), else shift the pans' start, last make a special pan", "from_seam"),)
+
+
+def _notched(ring: list[tuple[float, float]], arc: list[tuple[float, float]], edge: float,
+             side: int) -> list[tuple[float, float]]:
+    """A pan's floor with its half of the hole cut out from the edge that laps."""
+    from shapely import Polygon, get_coordinates, orient_polygons
+
+    hole = Polygon([(arc[0][0], edge + side * -1.0), *arc, (arc[-1][0], edge + side * -1.0)]) if edge * side > 0 else \
+        Polygon([(arc[0][0], edge - side), *arc, (arc[-1][0], edge - side)])
+    floor = Polygon(ring).difference(hole.buffer(0))
+    return [(float(x), float(y)) for x, y in get_coordinates(orient_polygons(floor).exterior)[:-1]]
+
+
+def _with(ring: tuple[tuple[float, float, float], ...],
+          point: tuple[float, float, float]) -> tuple[tuple[float, float, float], ...]:
+    """The ring with a corner on one of its upright sides."""
+    for k, a in enumerate(ring):
+        b = ring[(k + 1) % len(ring)]
+        if abs(a[0] - point[0]) < 1e-9 and abs(b[0] - point[0]) < 1e-9 and min(a[1], b[1]) < point[1] < max(a[1], b[1]):
+            return (*ring[:k + 1], point, *ring[k + 1:])
+    raise InputError("pan_lap", f"{point[1]:g}", "a lap within the pan")
