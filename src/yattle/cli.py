@@ -58,7 +58,7 @@ def develop(text: str, out: Path | None) -> Answer:
     from yattle.details import FAMILIES
     from yattle.details import develop as develop_trim
     from yattle.details.forms import develop_form
-    from yattle.details.rounds import FORMS
+    from yattle.details.all_forms import FORMS
     from yattle.values import field_of, read
 
     name = field_of(text, "detail", (*FAMILIES, *FORMS))

@@ -7,7 +7,7 @@ from typing import Any
 from yattle.brake import Brake, FoldJob
 from yattle.coil import NestJob
 from yattle.details import FAMILIES
-from yattle.details.rounds import FORMS
+from yattle.details.all_forms import FORMS
 from yattle.job.model import Job
 from yattle.metal import MetalLibrary
 from yattle.pattern import Pattern

@@ -91,7 +91,3 @@ class SquareToRound(Form):
                 add(f"side {side + 1}", round_[(side + 1) * quarter], corners[side], corners[side + 1])
         add("other half", round_[-1], corners[3], seam)
         return (Surface("square to round", tuple(faces), tuple(creases)),)
-
-
-FORMS: dict[str, type[Form]] = {"cone": Cone, "square-to-round": SquareToRound}
-"""Forms by the name of their detail."""

@@ -245,6 +245,9 @@ def _relieved(surface: Surface, placed: list[_Sheet]) -> list[Array]:
             if shape.area < 0.3 * whole.area:
                 raise InputError(surface.name, f"{surface.faces[n].name} covered in the flat sheet",
                                  "faces that lie side by side: part the piece by a seam")
+            for by in (-1e-4, 1e-4):  # without spikes that have no width
+                shape = shape.buffer(by, join_style="mitre", mitre_limit=200)
+            shape = max(shapely.get_parts(shape), key=lambda part: part.area)
             ring = shapely.get_coordinates(shapely.orient_polygons(shape.simplify(1e-7)).exterior)[:-1]
             ring = _apart(ring, 1e-5)
         shapes.append(shape)

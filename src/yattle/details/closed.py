@@ -1,0 +1,218 @@
+"""Pieces that close a place where several edges meet: three-way caps, peaks, boxes and end caps."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from yattle.details.feet import UP, Array
+from yattle.details.forms import Form, NotNegative, Positive
+from yattle.errors import InputError
+from yattle.pattern.body import Body
+from yattle.pattern.unfold import Surface
+
+Pitch = Annotated[float, Field(ge=1, lt=85)]
+_FULL = 358.0  # degrees: so much can lie round a place in one flat sheet
+
+
+def plane(pitch: float, way: float) -> Array:
+    """The normal of a plane that falls toward ``way`` degrees in plan (anticlockwise from x)."""
+    lean, turn = math.radians(pitch), math.radians(way)
+    return np.array([math.sin(lean) * math.cos(turn), math.sin(lean) * math.sin(turn), math.cos(lean)])
+
+
+def meeting(one: Array, other: Array, toward: Array) -> Array:
+    """The unit direction in which two planes meet, to the side of ``toward``."""
+    line = np.cross(one, other)
+    size = float(np.linalg.norm(line))
+    if size < 1e-6:
+        raise InputError("pitch", "two planes that are the same", "planes that meet along an edge")
+    return np.asarray(line / size * (1 if line @ toward > 0 else -1))
+
+
+def sector(one: Array, other: Array, normal: Array) -> float:
+    """Degrees from one direction to another in the plane of ``normal``, anticlockwise as it is seen."""
+    return math.degrees(math.atan2(float(np.cross(one, other) @ normal), float(one @ other))) % 360
+
+
+class _Point(Form):
+    """A place where edges meet: planes round it, each from one edge to the next. ``arm`` along each edge, ``wing``
+    across it, ``lap`` of the seams."""
+
+    arm: Positive = 250.0
+    wing: Positive = 120.0
+    lap: Positive = 30.0
+
+    def edges(self) -> tuple[list[str], list[Array], list[Array]]:
+        """The edges' names, their directions away from the place (anticlockwise from above), and the normal of the
+        plane from each to the next."""
+        raise NotImplementedError
+
+    def surfaces(self) -> tuple[Surface, ...]:
+        names, ways, normals = self.edges()
+        count = len(ways)
+        open_ = [sector(ways[n], ways[(n + 1) % count], normals[n]) for n in range(count)]
+        if sum(open_) <= _FULL:
+            return (self._fan(names, ways, normals, 0, count, "cap").surface(),)
+        half = min(range(1, count), key=lambda n: abs(sum(open_[:n]) - sum(open_) / 2))
+        return (self._fan(names, ways, normals, 0, half, "cap, first").surface(),
+                self._fan(names, ways, normals, half, count, "cap, second").surface())
+
+    def _fan(self, names: list[str], ways: list[Array], normals: list[Array], start: int, end: int,
+             name: str) -> Body:
+        """Planes from edge ``start`` to edge ``end`` folded at the edges between, with a lap over the last one."""
+        body, count = Body(name), len(ways)
+        rings = [self._panel(ways[n], ways[(n + 1) % count], normals[n]) for n in range(start, end)]
+        faces = [body.add(f"{names[n]} to {names[(n + 1) % count]}", ring, normals[n])
+                 for n, ring in zip(range(start, end), rings, strict=True)]
+        origin = np.zeros(3)
+        for n in range(start + 1, end):
+            body.fold(faces[n - start - 1], faces[n - start], origin, ways[n] * self.arm)
+        last, beyond = ways[end % count], normals[end % count]
+        out = np.cross(beyond, last)
+        spent = sum(sector(ways[n], ways[(n + 1) % count], normals[n]) for n in range(start, end))
+        room = min(80.0, 0.6 * (360 - spent), 0.6 * sector(last, ways[(end + 1) % count], beyond))
+        slope = min(self.lap / math.tan(math.radians(max(room, 10.0))), 0.8 * self.arm)
+        body.flap(faces[-1], origin, last * self.arm, out * self.lap, beyond, "lap", "brake", (slope, 0.0))
+        return body
+
+    def _panel(self, one: Array, other: Array, normal: Array) -> list[Array]:
+        """One plane's part: between two edges, ``wing`` wide along each; where they are nearly in line, straight
+        across."""
+        inside = [np.cross(normal, one), -np.cross(normal, other)]
+        inside = [v / np.linalg.norm(v) for v in inside]
+        between = sector(one, other, normal)
+        bend = self.wing / math.tan(math.radians(between / 2))
+        a, b = one * self.arm, other * self.arm
+        if bend > self.arm:
+            return [np.zeros(3), a, b]  # the arms are too short for that width
+        return [np.zeros(3), a, a + inside[0] * self.wing, one * bend + inside[0] * self.wing, b + inside[1] * self.wing,
+                b]
+
+
+class ThreeWay(_Point):
+    """A ridge between planes of ``left`` and ``right`` pitch meeting the two hips of an end of pitch ``end``."""
+
+    detail: Literal["three-way-cap"] = "three-way-cap"
+    id: str = "TW1"
+    left: Pitch = 30.0
+    right: Pitch = 30.0
+    end: Pitch = 30.0
+
+    def edges(self) -> tuple[list[str], list[Array], list[Array]]:
+        a, b, c = plane(self.left, 180), plane(self.right, 0), plane(self.end, -90)
+        ridge = meeting(a, b, np.array([0.0, 1.0, 0.0]))
+        left, right = meeting(a, c, np.array([-1.0, -1.0, -1.0])), meeting(b, c, np.array([1.0, -1.0, -1.0]))
+        return ["ridge", "left hip", "right hip"], [ridge, left, right], [a, c, b]
+
+
+class DormerRidge(_Point):
+    """The ridge of a dormer (pitches ``left`` and ``right``) running into a main roof of pitch ``main``: the two
+    valleys begin there."""
+
+    detail: Literal["dormer-ridge"] = "dormer-ridge"
+    id: str = "DR1"
+    left: Pitch = 30.0
+    right: Pitch = 30.0
+    main: Pitch = 40.0
+
+    def edges(self) -> tuple[list[str], list[Array], list[Array]]:
+        a, b, m = plane(self.left, 180), plane(self.right, 0), plane(self.main, -90)
+        ridge = meeting(a, b, np.array([0.0, -1.0, 0.0]))
+        left = meeting(a, m, np.array([-1.0, 0.0, 0.0]))
+        right = meeting(b, m, np.array([1.0, 0.0, 0.0]))
+        if left[2] > 0 or right[2] > 0:
+            raise InputError("main", f"{self.main:g}°", "a main roof steep enough that the valleys fall from the ridge's "
+                             "end")
+        return ["ridge", "right valley", "left valley"], [ridge, right, left], [b, m, a]
+
+
+class PeakCap(_Point):
+    """The peak of a gable: the ridge between ``left`` and ``right`` pitch, and the rakes' faces in the gable's
+    plane."""
+
+    detail: Literal["peak-cap"] = "peak-cap"
+    id: str = "PK1"
+    left: Pitch = 30.0
+    right: Pitch = 30.0
+    arm: Positive = 200.0
+    wing: Positive = 90.0
+
+    def edges(self) -> tuple[list[str], list[Array], list[Array]]:
+        a, b, gable = plane(self.left, 180), plane(self.right, 0), np.array([0.0, -1.0, 0.0])
+        ridge = meeting(a, b, np.array([0.0, 1.0, 0.0]))
+        left, right = meeting(a, gable, np.array([-1.0, 0.0, 0.0])), meeting(b, gable, np.array([1.0, 0.0, 0.0]))
+        return ["ridge", "left rake", "right rake"], [ridge, left, right], [a, gable, b]
+
+
+class Box(Form):
+    """A folded box that closes an end or a corner: a bottom of the ``outline`` (the section it closes, x and y in mm,
+    paint outward), sides ``depth`` deep on all of it but the ``open_sides`` (counted from 1), each with a rivet tab of
+    ``tab`` inside its neighbour. An end cap, a corner box or a peak box by its outline."""
+
+    detail: Literal["box"] = "box"
+    id: str = "B1"
+    outline: Annotated[tuple[tuple[float, float], ...], Field(min_length=3, max_length=24)]
+    depth: Positive = 60.0
+    tab: NotNegative = 15.0
+    open_sides: tuple[Annotated[int, Field(ge=1)], ...] = ()
+    hem: NotNegative = 0.0
+
+    def surfaces(self) -> tuple[Surface, ...]:
+        from shapely import Polygon
+
+        shape = Polygon(self.outline)
+        if not shape.is_valid or shape.area < 1:
+            raise InputError("outline", "one that crosses itself or has no area", "a simple outline of the section")
+        ring = [np.array([x, y, 0.0]) for x, y in self.outline]
+        ring = ring if shape.exterior.is_ccw else ring[::-1]
+        body, count = Body("box"), len(ring)
+        bottom = body.add("bottom", ring, UP)
+        sides = [n for n in range(count) if n + 1 not in self.open_sides]
+        if not sides:
+            raise InputError("open_sides", "all of them", "at least one side that is closed")
+        for n in sides:
+            a, b = ring[n], ring[(n + 1) % count]
+            if np.linalg.norm(b - a) < 8:
+                raise InputError(f"outline.{n}", f"a side of {np.linalg.norm(b - a):.1f} mm", "8 mm or more to fold a "
+                                 "side from")
+            out = np.cross((b - a) / np.linalg.norm(b - a), UP)
+            side = body.flap(bottom, a, b, -UP * self.depth, out, f"side {n + 1}", "brake")
+            if self.hem:
+                self._hem(body, side, a, b, out)
+            if self.tab and (n + 1) % count in sides:
+                self._rivet_tab(body, side, b, ring[(n + 2) % count], -out)
+        return (body.surface(),)
+
+    def _rivet_tab(self, body: Body, side: int, at: Array, after: Array, inward: Array) -> None:
+        """A tab on a side's end, lying behind the next side."""
+        along = (after - at) / np.linalg.norm(after - at)
+        long = min(self.tab, 0.4 * float(np.linalg.norm(after - at)))
+        body.flap(side, at, at - UP * self.depth, along * long, np.cross(along, UP), "rivet tab", "tongs",
+                  (0.25 * long, 0.25 * long))
+
+    def _hem(self, body: Body, side: int, a: Array, b: Array, out: Array) -> None:
+        low = UP * self.depth
+        body.flap(side, a - low, b - low, UP * min(self.hem, 0.8 * self.depth), -out, "hem", "brake", (3.0, 3.0))
+
+    @property
+    def notes(self) -> tuple[str, ...]:
+        return ("Small tabs first, then the sides; rivet from outside into the tabs, seal inside.",)
+
+
+class PaperJig(Form):
+    """A flat template with two sides and the angle between them, to set a bevel by or to lay on a finished piece."""
+
+    detail: Literal["jig"] = "jig"
+    id: str = "J1"
+    degrees: Annotated[float, Field(gt=5, lt=175)]
+    arm: Positive = 120.0
+
+    def surfaces(self) -> tuple[Surface, ...]:
+        turn = math.radians(self.degrees)
+        body = Body(f"jig {self.degrees:.1f}°")
+        body.add("jig", [(0, 0, 0), (self.arm, 0, 0), (self.arm * math.cos(turn), self.arm * math.sin(turn), 0)], UP)
+        return (body.surface(),)
