@@ -57,8 +57,8 @@ def develop(text: str, out: Path | None) -> Answer:
     """the pieces of one detail, proven by folding"""
     from yattle.details import FAMILIES
     from yattle.details import develop as develop_trim
-    from yattle.details.forms import develop_form
     from yattle.details.all_forms import FORMS
+    from yattle.details.forms import develop_form
     from yattle.values import field_of, read
 
     name = field_of(text, "detail", (*FAMILIES, *FORMS))

@@ -35,7 +35,8 @@ class Bend(Form):
 
     def surfaces(self) -> tuple[Surface, ...]:
         if self.mitre > 60:
-            raise InputError("segments", f"{self.segments}", f"more than {self.segments} for {self.degrees:g}°: cuts of "
+            raise InputError("segments", f"{self.segments}", f"more than {self.segments} for {self.degrees:g}°: cuts "
+                                                             f"of "
                              f"{self.mitre:.0f}° cannot be made")
         if self.throat + self.collar < 1:
             raise InputError("throat", f"{self.throat:g} mm", "a throat or a collar: nothing is left of the inside")

@@ -89,7 +89,8 @@ class _Point(Form):
         a, b = one * self.arm, other * self.arm
         if bend > self.arm:
             return [np.zeros(3), a, b]  # the arms are too short for that width
-        return [np.zeros(3), a, a + inside[0] * self.wing, one * bend + inside[0] * self.wing, b + inside[1] * self.wing,
+        return [np.zeros(3), a, a + inside[0] * self.wing, one * bend + inside[0] * self.wing,
+                b + inside[1] * self.wing,
                 b]
 
 
@@ -125,7 +126,8 @@ class DormerRidge(_Point):
         left = meeting(a, m, np.array([-1.0, 0.0, 0.0]))
         right = meeting(b, m, np.array([1.0, 0.0, 0.0]))
         if left[2] > 0 or right[2] > 0:
-            raise InputError("main", f"{self.main:g}°", "a main roof steep enough that the valleys fall from the ridge's "
+            raise InputError("main", f"{self.main:g}°", "a main roof steep enough that the valleys fall from the "
+                                                        "ridge's "
                              "end")
         return ["ridge", "right valley", "left valley"], [ridge, right, left], [b, m, a]
 

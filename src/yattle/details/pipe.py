@@ -78,7 +78,8 @@ class Pipe(Form):
         if self.school == "split" and not self.coverage:
             raise InputError("coverage", "0", "the width of the pans that are to be split")
         if self.coverage and self.clear < 0:
-            raise InputError("from_seam", f"{self.from_seam:g} mm", f"{self.bore:g} mm or more to either seam: move the "
+            raise InputError("from_seam", f"{self.from_seam:g} mm", f"{self.bore:g} mm or more to either seam: move "
+                                                                    f"the "
                              "pipe, shift the pans, or make a pan of another width")
 
     # -- collar and cone --------------------------------------------------------------------------------
@@ -183,10 +184,12 @@ class Pipe(Form):
         said = [f"Hole in each sheet {hole:.0f} across by {hole / math.cos(math.radians(self.pitch)):.0f} along the "
                 "slope: the pipe and its clearance, so that both can move.",
                 {"base": "Lower pan under the base, upper pan over it; the storm collar over the collar.",
-                 "split": f"Lower pan, then the base, then the upper pan over it by {self.pan_lap:g}; a set of 2 to 3 mm "
+                 "split": f"Lower pan, then the base, then the upper pan over it by {self.pan_lap:g}; a set of 2 to "
+                          f"3 mm "
                           "at its lower edge keeps it flat; sealant only as an extra.",
                  "boot": "The cone is drawn tight to the pipe with a clamp; its seal has to be renewed.",
-                 "flexible": "A ready boot on top of the pan: quick, a fraction of the life of a sheet base."}[self.school]]
+                 "flexible": "A ready boot on top of the pan: quick, a fraction of the life of a sheet "
+                             "base."}[self.school]]
         return tuple(said)
 
     @property

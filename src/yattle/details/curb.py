@@ -1,0 +1,163 @@
+"""A curb on the roof, for a skylight or a machine: base of four flashings, diverter, plugs for the seams."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from yattle.details.common import Finding
+from yattle.details.feet import UP, Array, angle
+from yattle.details.forms import Form, NotNegative, Positive
+from yattle.errors import InputError
+from yattle.pattern.body import Body
+from yattle.pattern.unfold import Surface
+
+_SIDES = ("lower flashing", "right side", "upper flashing", "left side")
+
+
+class Curb(Form):
+    """A curb ``across`` by ``along`` (on the slope), built square to a roof of ``pitch``, its upstand ``height``.
+
+    ``panel``: on a ``standing-seam`` roof seams that run in are plugged, on a ``ribbed`` one capped; ``coverage`` is
+    the panels', ``from_seam`` how far the curb's left side is from the next seam on its left. ``lower``, ``side`` and
+    ``upper`` are the flanges. ``diverter``: how high the saddle behind the curb stands at it, and how far it reaches
+    back; 0: none. Corners are mitred, laps go down the slope; tape in two rows where a lap is wide.
+    """
+
+    detail: Literal["curb"] = "curb"
+    id: str = "CU1"
+    across: Positive
+    along: Positive
+    pitch: Annotated[float, Field(ge=0, lt=80)]
+    height: Positive = 200.0
+    lower: Positive = 150.0
+    side: Positive = 120.0
+    upper: Positive = 250.0
+    tab: Positive = 50.0
+    lap: Positive = 80.0
+    panel: Literal["standing-seam", "ribbed"] = "standing-seam"
+    coverage: Positive = 500.0
+    from_seam: NotNegative = 100.0
+    seam_height: Positive = 38.0
+    seam_width: Positive = 25.0
+    diverter: NotNegative = 60.0
+    diverter_reach: Positive = 300.0
+    screw_pitch: Positive = 150.0
+
+    @property
+    def _corners(self) -> list[Array]:
+        a, b = self.across / 2, self.along / 2
+        return [np.array(p) for p in ((-a, -b, 0.0), (a, -b, 0.0), (a, b, 0.0), (-a, b, 0.0))]
+
+    def surfaces(self) -> tuple[Surface, ...]:
+        self._check()
+        made = [self._side(n).surface() for n in (0, 1, 3, 2)]
+        if self.diverter and self.pitch > 0:
+            made += [self._saddle(hand).surface() for hand in (-1, 1)]
+        if self.seams:
+            made.append(self._plug().surface())
+        return tuple(made)
+
+    def _check(self) -> None:
+        if self.diverter and self.diverter + 20 > self.height:
+            raise InputError("diverter", f"{self.diverter:g} mm on an upstand of {self.height:g} mm",
+                             "20 mm less than the upstand, so that it can be closed above it")
+        if min(self.across, self.along) < 2 * self.tab:
+            raise InputError("tab", f"{self.tab:g} mm", f"at most half the curb's shorter side, "
+                             f"{min(self.across, self.along) / 2:g} mm")
+
+    @property
+    def seams(self) -> tuple[float, ...]:
+        """Where seams run into it, mm from its left side."""
+        first = -self.from_seam + self.coverage
+        return tuple(float(x) for x in np.arange(first, self.across, self.coverage) if x > 0)
+
+    def _side(self, n: int) -> Body:
+        """Upstand and flange of one side. The lower one reaches past the sides' flanges, the sides lap over it and go
+        on under the upper one, which laps over them."""
+        corners = self._corners
+        a, b = corners[n], corners[(n + 1) % 4]
+        along = (b - a) / np.linalg.norm(b - a)
+        out = np.cross(along, UP)
+        flange = (self.lower, self.side, self.upper, self.side)[n]
+        beyond = (self.side + 20, self.lap, self.side - 15, self.lap)[n]
+        body = Body(_SIDES[n])
+        face = body.add("flange", [a - along * beyond, a, b, b + along * beyond, b + along * beyond + out * flange,
+                                   a - along * beyond + out * flange], UP)
+        wall = body.add("upstand", [a, b, b + UP * self.height, a + UP * self.height], out)
+        body.fold(face, wall, a, b)
+        for at, way in ((a, -along), (b, along)):
+            low, top, turned = at + UP * 3.0, at + UP * self.height, -out * self.tab
+            tab = body.add("tab", [low, low + turned + UP * 0.03 * self.tab, top + turned - UP * 3, top], way)
+            body.fold(wall, tab, low, top)
+        return body
+
+    def _saddle(self, hand: int) -> Body:
+        """Half of the diverter: a plane from the curb's upper corner to the saddle's ridge, with a leg up the curb
+        and a flange on the roof; the right half laps over the left one on the ridge."""
+        corner = np.array([hand * self.across / 2, self.along / 2, 0.0])
+        foot = np.array([0.0, self.along / 2, self.diverter])
+        end = np.array([0.0, self.along / 2 + self.diverter_reach, 0.0])
+        normal = np.cross(foot - corner, end - corner)
+        normal = normal if normal[2] > 0 else -normal
+        body = Body(f"diverter, {'left' if hand < 0 else 'right'}")
+        plane = body.add("plane", [corner, foot, end], normal)
+        down = (corner - end) / np.linalg.norm(corner - end)
+        out = np.cross(down, UP)
+        out = out if out[1] > 0 else -out
+        flange = body.add("flange", [corner, corner + out * self.lap, end + out * self.lap, end], UP)
+        body.fold(plane, flange, corner, end)
+        top = self.diverter + 20.0
+        leg = body.add("leg", [corner, foot, np.array([0.0, foot[1], top]), np.array([corner[0], foot[1], top])],
+                       (0, 1, 0))
+        body.fold(plane, leg, corner, foot)
+        if hand > 0:
+            other = np.array([-foot[0], foot[1], foot[2]]) - np.array([-corner[0], corner[1], corner[2]])
+            beyond = np.cross(other, end - foot)
+            beyond = beyond if beyond[2] > 0 else -beyond
+            ridge = (end - foot) / np.linalg.norm(end - foot)
+            way = np.cross(ridge, beyond / np.linalg.norm(beyond))
+            way = way if way[0] < 0 else -way
+            steep = math.tan(math.radians(angle(foot - end, corner - end)))
+            lap = min(30.0, 0.6 * float(np.linalg.norm(end - foot)) / (1 + 1 / steep))
+            body.flap(plane, foot, end, way * lap, beyond, "ridge seam", "brake", (lap, lap / steep))
+        return body
+
+    def _plug(self) -> Body:
+        """Closes a seam's or a rib's end before the curb: a small box open below, one for each seam above and below."""
+        half, high = self.seam_width / 2 + 2, self.seam_height + 2
+        body = Body("seam plug" if self.panel == "standing-seam" else "rib cap", qty=2 * len(self.seams))
+        front = body.add("front", [(-half, 0, 0), (half, 0, 0), (half, 0, high), (-half, 0, high)], (0, -1, 0))
+        depth = np.array([0.0, 40.0, 0.0])
+        for name, a, b, paint in (("top", (-half, 0, high), (half, 0, high), (0, 0, 1)),
+                                  ("cheek", (-half, 0, 0), (-half, 0, high), (-1, 0, 0)),
+                                  ("cheek", (half, 0, high), (half, 0, 0), (1, 0, 0))):
+            body.flap(front, a, b, depth, paint, name)
+        body.flap(front, (half, 0, 0), (-half, 0, 0), (0, -25.0, 0), (0, 0, 1), "foot")
+        return body
+
+    @property
+    def notes(self) -> tuple[str, ...]:
+        screws = math.ceil((self.across + 2 * self.side) / self.screw_pitch) + 1
+        return (f"Lower flange over the panels: {screws} screws at {self.screw_pitch:g}, 25 from its edge, tape in the "
+                "same line; a second row of tape where the lap is over 150 wide.",
+                "Order: lower flashing, sides, upper flashing, diverter; panels below go under, panels above over it.",
+                f"{len(self.seams)} seams run in; a plug stands in each above and below." if self.seams else
+                "No seam runs in.",
+                "The opening is framed all round; the panel stays clear of the upstand so that it can move.")
+
+    @property
+    def cautions(self) -> tuple[str, ...]:
+        return (*super().cautions, "A hole in the deck: guard it, its framing by a licensed person.",
+                "Before the deck is cut: what runs beneath it.")
+
+    def looks(self) -> tuple[Finding, ...]:
+        left, right = self.from_seam, (-self.from_seam - self.across) % self.coverage
+        if self.panel != "standing-seam" or min(left, right) >= self.side + 20:
+            return ()
+        return (Finding("look", f"a seam {min(left, right):.0f} mm beside the curb",
+                        f"the side flange of {self.side:g} wants the flat of the pan: shift the panels or the curb",
+                        "from_seam"),)
