@@ -90,8 +90,8 @@ class StandingPan(Form):
 
     @property
     def notes(self) -> tuple[str, ...]:
-        closed = {"single": "the hook turned under the lock once", "double": "the lock turned down once more on the "
-                                                                             "roof",
+        closed = {"single": "the hook turned under the lock once",
+                  "double": "the lock turned down once more on the roof",
                   "snap": "the hook snaps over the lock, no seaming"}[self.seam]
         return (f"Blank {self.blank:g} wide below: {self.coverage:g} + {self.height + self.lock:g} low edge + "
                 f"{self.height + 2 * self.lock:g} high edge; {closed}.",

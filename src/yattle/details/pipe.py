@@ -57,6 +57,11 @@ class Pipe(Form):
         return min(self.from_seam, self.coverage - self.from_seam) - self.bore
 
     @property
+    def top(self) -> float:
+        """How high the collar ends over the middle of its foot, mm."""
+        return self.bore * (1.6 if self.school == "boot" else 1.0) * math.tan(math.radians(self.pitch)) + self.height
+
+    @property
     def normal(self) -> Array:
         slope = math.radians(self.pitch)
         return np.array([math.sin(slope), 0.0, math.cos(slope)])
@@ -90,7 +95,7 @@ class Pipe(Form):
         parts = parts_for(self.bore, self.chord)
         low = circle(true_to_girth(self.bore * (1.6 if self.school == "boot" else 1.0), parts), parts)
         high = circle(true_to_girth(self.bore, parts), parts)
-        high[:, 2] = low[:, 0].max() * slope + self.height
+        high[:, 2] = self.top
         if self.school == "boot":
             high[:, :2] *= self.diameter / 2 / self.bore
         way = high - low
@@ -133,7 +138,8 @@ class Pipe(Form):
         """A ring of a cone that fits the pipe at its top."""
         parts = parts_for(self.bore + self.brim, self.chord)
         low = circle(true_to_girth(self.bore + self.brim, parts), parts)
-        high = circle(true_to_girth(self.diameter / 2, parts), parts) + np.array([0.0, 0.0, self.rise])
+        high = circle(true_to_girth(self.diameter / 2, parts), parts)
+        low[:, 2], high[:, 2] = self.top - self.rise / 2, self.top + self.rise / 2
         return ruled("storm collar", low, high, self.lap)
 
     # -- pans -------------------------------------------------------------------------------------------

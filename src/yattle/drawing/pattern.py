@@ -10,19 +10,20 @@ from yattle.measure import UNITS, Unit, say_length
 from yattle.pattern import Pattern, PatternFold
 from yattle.section import Profile
 
+_RULINGS, _TABS = 16, 8  # more are not drawn, or not lettered each
 _BREAK = 30.0  # mm of drawing that stand for the middle left out
 
 
-def pattern_drawing(pattern: Pattern, profile: Profile, unit: Unit = UNITS["mm"], keep: float | None = None,
+def pattern_drawing(pattern: Pattern, profile: Profile | None, unit: Unit = UNITS["mm"], keep: float | None = None,
                     labels: bool = True) -> Drawing:
-    """``pattern`` paint face up, edge A on top.
+    """``pattern`` paint face up, edge A on top; ``profile`` its section, of which the hems' lengths are told.
 
     ``keep``: mm drawn true to scale at each end, the middle is left out between two break
     lines; ``None`` draws it whole.
     """
     shapes: list[Shape] = [Ring(pattern.outline, "cut")]
     shapes += [Ring(hole, "cut") for hole in pattern.holes]
-    shapes += [_fold_line(fold) for fold in pattern.folds]
+    shapes += [_fold_line(fold) for fold in _told(pattern)]
     shapes += [Line((mark.a, mark.b), "mark") for mark in pattern.marks]
     if labels:
         shapes += _texts(pattern, profile, unit, keep)
@@ -33,19 +34,35 @@ def pattern_drawing(pattern: Pattern, profile: Profile, unit: Unit = UNITS["mm"]
     return Drawing(tuple(shapes), ("paint face up",))
 
 
+def _told(pattern: Pattern) -> list[PatternFold]:
+    """The folds that are drawn: of many rulings every so many."""
+    rulings = [fold for fold in pattern.folds if fold.kind == "roll"]
+    return [fold for fold in pattern.folds if fold.kind != "roll"] + rulings[::max(1, len(rulings) // _RULINGS)]
+
+
+def _lettered(pattern: Pattern) -> list[PatternFold]:
+    """The folds that get a letter: no rulings, of a row of many tabs the first, the middle and the last."""
+    folds = [fold for fold in pattern.folds if fold.kind != "roll"]
+    tabs = [fold for fold in folds if fold.by == "tongs"]
+    told = {tabs[n].id for n in (0, len(tabs) // 2, -1)} if len(tabs) > _TABS else {fold.id for fold in tabs}
+    return [fold for fold in folds if fold.by != "tongs" or fold.id in told]
+
+
 def _fold_line(fold: PatternFold) -> Line:
+    if fold.kind == "roll":
+        return Line((fold.a, fold.b), "mark")
     return Line((fold.a, fold.b), "fold-paint" if fold.turn > 0 else "fold-back", fold.id)
 
 
-def _texts(pattern: Pattern, profile: Profile, unit: Unit, keep: float | None) -> list[Shape]:
+def _texts(pattern: Pattern, profile: Profile | None, unit: Unit, keep: float | None) -> list[Shape]:
     x0, y0, x1, y1 = pattern.box
     reach = min((x1 - x0) / 2, keep) if keep is not None else (x1 - x0) / 2
     texts: list[Shape] = [Dim((x0, y1), (x1, y1), say_length(x1 - x0, unit), (0, 1)),
                           Dim((x1, y0), (x1, y1), say_length(y1 - y0, unit), (1, 0))]
-    for n, fold in enumerate(pattern.folds):
+    for n, fold in enumerate(_lettered(pattern)):
         middle = ((fold.a[0] + fold.b[0]) / 2, (fold.a[1] + fold.b[1]) / 2)
         upright = abs(fold.a[0] - fold.b[0]) < abs(fold.a[1] - fold.b[1])
-        if not upright:  # by turns left and right, so that letters of folds close together stay apart
+        if not upright and profile is not None:  # by turns left and right, so that close letters stay apart
             along = reach * (0.34 + 0.3 * (n // 2 % 2))
             middle = (x0 + along if n % 2 == 0 else x1 - along, middle[1])
         push = ((1.0 if middle[0] < (x0 + x1) / 2 else -1.0), 0.0) if upright else (0.0, 0.0)

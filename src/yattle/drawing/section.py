@@ -16,10 +16,12 @@ Array = NDArray[np.float64]
 _BAND_SHARE = 0.022  # thickness of the ribbon on the drawing, of the section's size
 
 
-def fold_letter(bend_id: str, turn: float, profile: Profile, unit: Unit = UNITS["mm"]) -> str:
+def fold_letter(bend_id: str, turn: float, profile: Profile | None, unit: Unit = UNITS["mm"]) -> str:
     """``P 42`` toward the paint face, ``B 58`` toward the back, ``PH``/``BH`` with a hem's length."""
     letter = "P" if turn > 0 else "B"
-    hem = {"hA": profile.hem_a, "hB": profile.hem_b}.get(bend_id)
+    hem = {"hA": profile.hem_a, "hB": profile.hem_b}.get(bend_id) if profile is not None else None
+    if profile is None and abs(turn) == 180:
+        return f"{letter}H"
     if hem is not None:
         return f"{letter}H {say_length(hem.length, unit, 0 if hem.length == int(hem.length) else 1)}"
     return f"{letter} {round(abs(turn), 1):g}"

@@ -31,6 +31,7 @@ from yattle.details.schools import Schools
 from yattle.errors import InputError
 from yattle.job.layers import layers_of, schools_of
 from yattle.job.model import Job, Run
+from yattle.job.openings import DerivedOpening, derive_opening
 from yattle.job.roof_runs import roof_runs
 from yattle.metal import metal_spec
 from yattle.pattern import Pattern
@@ -82,6 +83,23 @@ class Derived:
     def pieces(self) -> tuple[DetailPiece, ...]:
         return tuple(piece for run in self.runs for piece in run.pieces)
 
+    @cached_property
+    def openings(self) -> tuple[DerivedOpening, ...]:
+        """The roof's openings, each with its pieces."""
+        job = self.job
+        spec = spec_of(job.metal, job.thickness, job.allowance)
+        return tuple(derive_opening(job, self.roof, placed, spec) for placed in self.roof.openings)
+
+    def opening(self, opening_id: str) -> DerivedOpening:
+        """The derived opening of that id (it must exist)."""
+        return next(found for found in self.openings if found.id == opening_id)
+
+    @property
+    def patterns(self) -> tuple[Pattern, ...]:
+        """Every flat pattern of the job: the runs', then the openings'."""
+        return (*(piece.pattern for piece in self.pieces),
+                *(piece.pattern for opening in self.openings for piece in opening.pieces))
+
     @property
     def own_runs(self) -> tuple[DerivedRun, ...]:
         """The runs without the layers that come with them."""
@@ -90,12 +108,13 @@ class Derived:
     @property
     def piece_count(self) -> int:
         """How many pieces there are, like ones each counted."""
-        return sum(piece.pattern.qty for piece in self.pieces)
+        return sum(pattern.qty for pattern in self.patterns)
 
     @property
     def findings(self) -> tuple[tuple[str, Finding], ...]:
         """(run id, finding), what cannot be made first."""
         found = [(run.run.id, finding) for run in self.runs for finding in run.findings]
+        found += [(opening.id, finding) for opening in self.openings for finding in opening.findings]
         found += self.misfits if "misfits" in self.__dict__ else ()
         return tuple(sorted(found, key=lambda item: item[1].level != "stop"))
 
@@ -108,7 +127,10 @@ class Derived:
             for run in self.runs for piece in run.pieces if piece.proof.max_gap > WORST_GAP) + tuple(
             (run.run.id, Finding("stop", f"pieces {left.id} and {right.id} do not close in their lap: "
                                  f"{proof.max_gap:.2f} mm off at {proof.worst}"))
-            for run in self.runs for left, right, proof in run.detail.laps if proof.max_gap > WORST_GAP)
+            for run in self.runs for left, right, proof in run.detail.laps if proof.max_gap > WORST_GAP) + tuple(
+            (opening.id, Finding("stop", f"piece {piece.pattern.id} does not fold up to what it was made for: "
+                                 f"{piece.proof.max_gap:.2f} mm off at {piece.proof.worst}"))
+            for opening in self.openings for piece in opening.pieces if piece.proof.max_gap > WORST_GAP)
 
     @property
     def proven(self) -> bool:
@@ -282,7 +304,7 @@ def _water_findings(run: Run) -> tuple[Finding, ...]:
 def nest_job(derived: Derived) -> NestJob:
     """The cutting job of all pieces, like pieces told apart by their ids."""
     metal = derived.job.metal_name
-    return _nest_job(tuple(piece.pattern for piece in derived.pieces), metal, derived.job.stock,
+    return _nest_job(derived.patterns, metal, derived.job.stock,
                      _rules(derived.job))
 
 

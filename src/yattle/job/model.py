@@ -108,6 +108,17 @@ class FaceNote(Value):
     panels: PanelRule
 
 
+class OpeningNote(Value):
+    """What was chosen for an opening of the roof: fields of its form that differ from their usual values."""
+
+    of: Annotated[str, Field(min_length=1)]
+    own: tuple[tuple[str, float | str], ...] = ()
+
+    @property
+    def values(self) -> dict[str, float | str]:
+        return dict(self.own)
+
+
 class Printed(Value):
     """A piece as it stood when the papers were last written: its id and what its pattern came to."""
 
@@ -118,7 +129,7 @@ class Printed(Value):
 class Job(Value):
     """A whole job. ``system`` picks the standard's defaults, ``unit`` how lengths are shown.
 
-    ``roof`` is what was surveyed, ``edges`` and ``faces`` what was chosen for its edges and faces, ``taped`` all
+    ``roof`` is what was surveyed, ``edges``, ``openings`` and ``faces`` what was chosen for those of it, ``taped`` all
     measures taken beside worked-out ones; ``rain`` mm an hour; ``panels`` how faces are laid unless a face has
     its own. ``printed`` is what the papers last written hold. ``runs`` are eaves entered by themselves.
     """
@@ -140,6 +151,7 @@ class Job(Value):
     schools: Schools = Schools()
     roof: RoofPlan = RoofPlan()
     edges: tuple[EdgeNote, ...] = ()
+    openings: tuple[OpeningNote, ...] = ()
     faces: tuple[FaceNote, ...] = ()
     taped: tuple[Taped, ...] = ()
     rain: Annotated[float, Field(ge=0, le=2000)] = 150.0
@@ -168,6 +180,10 @@ class Job(Value):
     def note(self, key: str, place: int) -> EdgeNote:
         """What the job says of an edge of the roof; an empty note where it says nothing."""
         return next((n for n in self.edges if (n.key, n.place) == (key, place)), EdgeNote(key=key, place=place))
+
+    def opening_note(self, opening: str) -> OpeningNote:
+        """What the job says of an opening; an empty note where it says nothing."""
+        return next((note for note in self.openings if note.of == opening), OpeningNote(of=opening))
 
     def with_note(self, note: EdgeNote) -> Job:
         """This job with what it says of one edge changed."""

@@ -20,7 +20,7 @@ def mark_of(pattern: Pattern) -> str:
 
 def with_printed(job: Job, derived: Derived) -> Job:
     """The job with every piece marked as it is on paper now."""
-    return job.but(printed=tuple(Printed(piece=p.id, mark=mark_of(p.pattern)) for p in derived.pieces))
+    return job.but(printed=tuple(Printed(piece=p.id, mark=mark_of(p)) for p in derived.patterns))
 
 
 def changed(derived: Derived) -> dict[str, str]:
@@ -29,6 +29,6 @@ def changed(derived: Derived) -> dict[str, str]:
     before = {p.piece: p.mark for p in derived.job.printed}
     if not before:
         return {}
-    now = {piece.id: mark_of(piece.pattern) for piece in derived.pieces}
+    now = {pattern.id: mark_of(pattern) for pattern in derived.patterns}
     found = {name: "changed" if name in before else "new" for name, mark in now.items() if before.get(name) != mark}
     return found | {name: "gone" for name in before if name not in now}

@@ -21,11 +21,12 @@ _MOST_STEPS = 500
 
 @dataclass(frozen=True)
 class Selection:
-    """Run → piece → fold; each may be missing."""
+    """Run → piece → fold; each may be missing. ``opening``: an opening's pieces are meant instead of the run's."""
 
     run: str | None = None
     piece: int = 0
     fold: str | None = None
+    opening: str | None = None
 
 
 def _first(derived: Derived) -> str | None:
@@ -189,16 +190,25 @@ class Session:
         ids = [found.run.id for found in derived.runs]
         if self.selection.run not in ids:
             self.selection = Selection(_first(derived))
-        count = len(derived.run(self.selection.run).pieces) if self.selection.run else 0
+        if self.selection.opening not in [placed.opening.id for placed in derived.roof.openings]:
+            self.selection = replace(self.selection, opening=None)
+        if self.selection.opening:
+            count = len(derived.opening(self.selection.opening).pieces)
+        else:
+            count = len(derived.run(self.selection.run).pieces) if self.selection.run else 0
         self.selection = replace(self.selection, piece=max(0, min(self.selection.piece, count - 1)))
         self._tell("job")
 
     # -- selection --------------------------------------------------------------------------------
 
-    def select(self, run: str | None = None, piece: int | None = None, fold: str | None = None) -> None:
-        """Select a run (its first piece), or a piece, or a fold of what is selected; ``fold`` "" clears it."""
+    def select(self, run: str | None = None, piece: int | None = None, fold: str | None = None,
+               opening: str | None = None) -> None:
+        """Select a run or an opening (its first piece), or a piece, or a fold of what is selected; ``fold`` "" clears
+        it."""
         now = self.selection
-        if run is not None and run != now.run:
+        if opening is not None and opening != now.opening:
+            now = Selection(now.run, opening=opening)
+        if run is not None and (run != now.run or now.opening):
             now = Selection(run)
         if piece is not None:
             now = replace(now, piece=piece)

@@ -77,6 +77,13 @@ def _patterns(derived: Derived, put: Callable[[str, str | bytes], None]) -> None
             put(f"{name}.dxf", drawing_to_dxf(drawing))
             put(f"{name}.svg", drawing_to_svg(drawing, f"{piece.id} · {piece.pattern.name} · {piece.hand}"))
             put(f"models/{piece.id}.glb", piece_to_glb(piece.pattern, colour))
+    for opening in derived.openings:
+        for made in opening.pieces:
+            pattern, drawing = made.pattern, pattern_drawing(made.pattern, None, unit)
+            put(f"patterns/{pattern.id}.json", _json(pattern.model_dump(mode="json")))
+            put(f"patterns/{pattern.id}.dxf", drawing_to_dxf(drawing))
+            put(f"patterns/{pattern.id}.svg", drawing_to_svg(drawing, f"{pattern.id} · {pattern.name}"))
+            put(f"models/{pattern.id}.glb", piece_to_glb(pattern, colour))
 
 
 def _orders(derived: Derived, put: Callable[[str, str | bytes], None]) -> dict[str, Any]:
@@ -97,13 +104,15 @@ def _json(document: Any) -> str:
 def _summary(derived: Derived, orders: dict[str, Any], written: list[str]) -> dict[str, Any]:
     answer = derived.nest
     misfits = derived.misfits  # folds every piece up, so that the findings hold them
+    proofs = [run.detail.max_gap for run in derived.runs]
+    proofs += [opening.result.max_gap for opening in derived.openings if opening.result is not None]
     stops = [f"{run_id}: {finding.says()}" for run_id, finding in derived.findings if finding.level == "stop"]
     stops += [f"{run_id}: no fold order on {derived.job.brake.name}" for run_id, cost in orders.items()
               if cost is None]
     stops += [f"{u.copies} × {u.part}: {u.reason}" for u in answer.unplaced]
     summary: dict[str, Any] = {
-        "format": "yattle-plan/1", "ok": not (stops or misfits) and bool(derived.pieces), "job": derived.job.name,
-        "pieces": len(derived.pieces), "max_gap": max((p.proof.max_gap for p in derived.pieces), default=0.0),
+        "format": "yattle-plan/1", "ok": not (stops or misfits) and bool(derived.patterns), "job": derived.job.name,
+        "pieces": len(derived.patterns), "max_gap": max(proofs, default=0.0),
         "yield": answer.share_used, "used": [vars(used) for used in answer.used], "fold_cost": orders,
         "findings": [f"{run_id}: {finding.says()}" for run_id, finding in derived.findings], "files": sorted(written)}
     if not summary["ok"]:

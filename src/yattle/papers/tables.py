@@ -52,4 +52,12 @@ def cut_list(derived: Derived) -> str:
                 round(pattern.girth, 3), say_length(pattern.length, unit), say_length(pattern.girth, unit),
                 derived.job.metal_name, *(end.says(unit) for end in piece.ends),
                 *((place.stock, round(place.x, 3), round(place.y, 3)) if place else ("", "", ""))])
+    for opening in derived.openings:
+        for made in opening.pieces:
+            pattern, place = made.pattern, places.get(made.pattern.id)
+            writer.writerow([
+                pattern.id, opening.id, pattern.name, "", pattern.qty, round(pattern.length, 3),
+                    round(pattern.girth, 3),
+                say_length(pattern.length, unit), say_length(pattern.girth, unit), derived.job.metal_name, "", "",
+                *((place.stock, round(place.x, 3), round(place.y, 3)) if place else ("", "", ""))])
     return out.getvalue()

@@ -147,8 +147,8 @@ class _Sheet:
             if abs(cross) < 1e-5:  # straight on, of which only a part is folded
                 points += [point + shift[n]] if np.abs(gap).max() < 1e-12 else [point + shift[n - 1], point + shift[n]]
             else:
-                points.append(point + shift[n - 1] + along[n - 1] * (gap[0] * along[n, 1] - gap[1] * along[n,
-                                                                                                           0]) / cross)
+                far = (gap[0] * along[n, 1] - gap[1] * along[n, 0]) / cross
+                points.append(point + shift[n - 1] + along[n - 1] * far)
         own = (np.array(points) - self.by) @ self.turn
         return tuple((float(x), float(y), float(z)) for x, y, z in self.origin + own @ self.axes)
 

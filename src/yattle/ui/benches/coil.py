@@ -331,7 +331,7 @@ class CoilBench(BenchPage):
         by_id = {stock.id: stock for stock in job.stock}
         lanes, breaks = [], {}
         piece = self._selected_piece()
-        folded = next((p.pattern for p in self.store.session.derived.pieces if p.id == piece), None)
+        folded = next((p for p in self.store.session.derived.patterns if p.id == piece), None)
         for used in answer.used:
             stock = by_id.get(used.stock) or by_id.get(used.stock.rpartition(" ")[0])
             if stock is None:
@@ -347,6 +347,10 @@ class CoilBench(BenchPage):
         self.said.setText(self._cut_says(upto))
 
     def _selected_piece(self) -> str:
+        selection = self.store.session.selection
+        if selection.opening:
+            pieces = self.store.session.derived.opening(selection.opening).pieces
+            return pieces[selection.piece].pattern.id if selection.piece < len(pieces) else ""
         run, index = self.run, self.store.session.selection.piece
         return run.pieces[index].id if run and index < len(run.pieces) else ""
 
@@ -359,6 +363,10 @@ class CoilBench(BenchPage):
         return f"cut {upto} of {len(self.answer.cuts)}: {cut.piece} {cut.axis} at {self.say(cut.at)}"
 
     def _pressed(self, key: str) -> None:
+        for opening in self.store.session.derived.openings:
+            for n, form_piece in enumerate(opening.pieces):
+                if form_piece.pattern.id == key:
+                    self.store.session.select(opening=opening.id, piece=n)
         for run in self.store.session.derived.runs:
             for n, piece in enumerate(run.pieces):
                 if piece.id == key:

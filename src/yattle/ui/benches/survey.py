@@ -111,7 +111,11 @@ class SurveyBench(SurveySlate):
 
     def press(self, key: str) -> None:
         """A run's letter, a face, an opening or a measure was pressed."""
-        if key.startswith(("face:", "opening:")) or (key.startswith("block:") and key.count(":") == 1):
+        if key.startswith("opening:"):
+            self.part = key
+            self.store.session.select(opening=key.partition(":")[2])
+            self.refresh()
+        elif key.startswith("face:") or (key.startswith("block:") and key.count(":") == 1):
             self.part = key
             self.refresh()
         elif not key.startswith("block:"):

@@ -51,10 +51,11 @@ class Solid(Space):
         x0, _, x1, _ = self._pattern.box
         keep = self._pattern.girth * 0.8
         found = []
+        rolls = {fold.id for fold in self._pattern.folds if fold.kind == "roll"}
         for facet in fold_tree(self._pattern).folded(self.share, _HEM_OPEN):
             space = _shortened(facet.space, x0 + keep, x1 - keep, keep * 0.35)
             lines = [(space[n], space[(n + 1) % len(space)], 0.8 if fold else 1.2, _FOLD_INK if fold else theme().ink)
-                     for n, fold in enumerate(facet.edges)]
+                     for n, fold in enumerate(facet.edges) if fold not in rolls]
             found.append(Surface(space, self.metal, theme().bare, lines))
         for neighbour in self.neighbours:
             found += self._faint(neighbour, x0, x1, keep)

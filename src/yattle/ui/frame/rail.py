@@ -105,11 +105,13 @@ class Rail(QWidget):
         self.caption.setStyleSheet(f"color: {theme().rail_dim}; font-size: 9.5pt; font-weight: 600;")
         session = self.store.session
         wanted = [(found.run.id, found.run.name, found.run.length) for found in session.derived.runs]
+        wanted += [(f"opening:{found.id}", found.id, 0.0) for found in session.derived.openings]
         if wanted != self._listed:
             self._listed = wanted
             self._list_runs()
+        chosen = f"opening:{session.selection.opening}" if session.selection.opening else session.selection.run
         for n, (run_id, *_) in enumerate(wanted):
-            if run_id == session.selection.run and self.runs.currentRow() != n:
+            if run_id == chosen and self.runs.currentRow() != n:
                 self.runs.setCurrentRow(n)
         self._filling = False
         self._tell_benches()
@@ -121,6 +123,11 @@ class Rail(QWidget):
             item.setData(Qt.ItemDataRole.UserRole, run.id)
             long = say_length(run.length, self.store.unit, 0, mark=True)
             item.setToolTip(f"{run.id} {run.layer or run.name}, {long}")
+            self.runs.addItem(item)
+        for found in self.store.session.derived.openings:
+            item = QListWidgetItem(f"◇  {found.id}")
+            item.setData(Qt.ItemDataRole.UserRole, f"opening:{found.id}")
+            item.setToolTip(f"{found.placed.opening.kind}: {len(found.pieces)} pieces")
             self.runs.addItem(item)
 
     def _tell_benches(self) -> None:
@@ -140,7 +147,8 @@ class Rail(QWidget):
 
     def _picked(self, item: QListWidgetItem | None) -> None:
         if item is not None and not self._filling:
-            self.store.session.select(run=item.data(Qt.ItemDataRole.UserRole))
+            kind, _, name = item.data(Qt.ItemDataRole.UserRole).rpartition(":")
+            self.store.session.select(**{kind or "run": name})
 
 
 class RunList(QListWidget):

@@ -40,8 +40,10 @@ class GirthTape(QWidget):
 
     @property
     def _girth(self) -> Girth | None:
-        run = self.store.session.selection.run
-        return self.store.session.derived.run(run).detail.girth if run else None
+        selection = self.store.session.selection
+        if selection.opening or not selection.run:  # an opening's pieces are folded more ways than one
+            return None
+        return self.store.session.derived.run(selection.run).detail.girth
 
     def distance(self, bend: Bend) -> float:
         """A fold's mark from the edge the tape is read from, mm."""
@@ -61,7 +63,28 @@ class GirthTape(QWidget):
         self.notches = []
         if girth is not None:
             self._tape(painter, girth)
+        elif self.store.session.selection.opening:
+            self._sizes(painter)
         painter.end()
+
+    def _sizes(self, painter: QPainter) -> None:
+        """What is cut for a piece of an opening: its folds run more than one way, so no one tape has them."""
+        selection, unit = self.store.session.selection, self.store.unit
+        pieces = self.store.session.derived.opening(str(selection.opening)).pieces
+        if selection.piece >= len(pieces):
+            return
+        pattern = pieces[selection.piece].pattern
+        painter.setPen(QColor(theme().ink))
+        painter.setFont(type_of(15, QFont.Weight.DemiBold))
+        size = f"{say_length(pattern.length, unit)} × {say_length(pattern.girth, unit, mark=True)}"
+        painter.drawText(QRectF(_LABEL + 24, 18, self.width() - _LABEL - 40, 28), Qt.AlignmentFlag.AlignLeft,
+                         f"{pattern.id}  {pattern.name}: cut {size}")
+        painter.setFont(type_of(11))
+        folds = sum(fold.kind != "roll" for fold in pattern.folds)
+        rolled = ", rolled" if folds < len(pattern.folds) else ""
+        painter.drawText(QRectF(_LABEL + 24, 50, self.width() - _LABEL - 40, 24), Qt.AlignmentFlag.AlignLeft,
+                         f"{folds} fold{'' if folds == 1 else 's'}{rolled}, more ways than one: mark them from the "
+                         "pattern")
 
     def _label(self, painter: QPainter, girth: Girth | None) -> None:
         piece = self.store.session.selection
@@ -70,6 +93,7 @@ class GirthTape(QWidget):
         painter.drawText(QRectF(14, 10, _LABEL - 18, 22), Qt.AlignmentFlag.AlignLeft, "girth tape")
         painter.setFont(type_of(10.5))
         said = "no piece yet" if girth is None else f"{piece.run} piece {piece.piece + 1}"
+        said = "see its pattern" if piece.opening else said
         painter.drawText(QRectF(14, 34, _LABEL - 18, 20), Qt.AlignmentFlag.AlignLeft, said)
         if girth is not None:
             painter.setFont(type_of(10.5, QFont.Weight.DemiBold))

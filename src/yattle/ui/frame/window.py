@@ -29,6 +29,7 @@ from yattle.ui import theme as themes
 from yattle.ui.benches.base import BenchPage
 from yattle.ui.benches.brake import BrakeBench
 from yattle.ui.benches.coil import CoilBench
+from yattle.ui.benches.opening import OpeningBench
 from yattle.ui.benches.survey import SurveyBench
 from yattle.ui.benches.trim import TrimBench
 from yattle.ui.frame.actions import ACTIONS, MENUS, Action
@@ -42,6 +43,7 @@ from yattle.ui.frame.trim_deeds import TrimDeeds
 from yattle.ui.store import Store, Worker
 
 BENCHES: tuple[type[BenchPage], ...] = (SurveyBench, TrimBench, BrakeBench, CoilBench)
+PAGES: tuple[type[BenchPage], ...] = (*BENCHES, OpeningBench)  # the last in the place of the trim bench
 
 
 class Window(FileDeeds, RoofDeeds, TrimDeeds, QMainWindow):
@@ -159,7 +161,11 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, QMainWindow):
         """Show the job and selection as they are now; the nest is worked out beside the window."""
         session = self.store.session
         self.rail.refresh()
-        self._bench.refresh()
+        elsewhere = (self._bench.name == "opening") != bool(session.selection.opening)
+        if elsewhere and self._bench.name in ("trim", "opening"):
+            self.show_bench("trim")
+        else:
+            self._bench.refresh()
         changed = " · not saved" if session.changed else ""
         self.title.setText(f"{session.job.name}{changed}")
         self.setWindowTitle(f"{session.job.name}{' *' if session.changed else ''} — Yattle")
@@ -208,8 +214,9 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, QMainWindow):
             self.show_trouble(str(result))
 
     def show_bench(self, name: str) -> None:
-        """Bring a bench to the front."""
-        bench = self.benches[name]
+        """Bring a bench to the front; on the trim bench an opening has a page of its own."""
+        page = "opening" if name == "trim" and self.store.session.selection.opening else name
+        bench = self.benches[page]
         self.stack.setCurrentWidget(bench)
         self.slates.setCurrentWidget(bench.slate)
         self.rail.buttons[name].setChecked(True)
@@ -406,7 +413,7 @@ class Benches(dict[str, BenchPage]):
         self.window = window
 
     def __missing__(self, name: str) -> BenchPage:
-        kind = next(bench for bench in BENCHES if bench.name == name)
+        kind = next(bench for bench in PAGES if bench.name == name)
         bench = self[name] = kind(self.window.store)
         self.window.stack.addWidget(bench)
         self.window.slates.addWidget(bench.slate)

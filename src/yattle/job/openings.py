@@ -1,0 +1,153 @@
+"""The openings of the roof worked out: which form each gets, with the measures that the survey already knows."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+from yattle.details.all_forms import FORMS, OPENINGS
+from yattle.details.common import Finding
+from yattle.details.feet import Meets
+from yattle.details.forms import Form, FormPiece, FormResult, develop_form
+from yattle.errors import InputError
+from yattle.job.model import Job, OpeningNote
+from yattle.roof import Edge, Roof
+from yattle.roof.drain import axes
+from yattle.roof.model import Box
+from yattle.roof.openings import Placed
+from yattle.roof.panels import PanelRule, face_frame, lay
+from yattle.roof.plane import Plane
+from yattle.section import MetalSpec
+from yattle.values import check
+
+FOUND = ("across", "along", "pitch", "turned", "meets", "diameter", "coverage", "from_seam")
+"""Fields that come from the survey."""
+_STRAIGHT = 1.0  # degrees: an opening turned by less stands straight
+
+
+@dataclass(frozen=True)
+class DerivedOpening:
+    """One opening: where it stands, its form worked out (or not: then findings say why)."""
+
+    placed: Placed
+    form: Form | None
+    result: FormResult | None
+    findings: tuple[Finding, ...]
+
+    @property
+    def id(self) -> str:
+        return self.placed.opening.id
+
+    @property
+    def pieces(self) -> tuple[FormPiece, ...]:
+        return self.result.pieces if self.result is not None else ()
+
+
+def derive_opening(job: Job, roof: Roof, placed: Placed, metal: MetalSpec) -> DerivedOpening:
+    """The pieces of one opening."""
+    note = job.opening_note(placed.opening.id)
+    rule = job.panel_rule(placed.facets[0])
+    try:
+        form = check(lambda: form_of(roof, placed, rule, metal, job.measured, note))
+        result = _developed(form)
+    except InputError as wrong:
+        return DerivedOpening(placed, None, None, (Finding("stop", str(wrong), field=wrong.field),))
+    return DerivedOpening(placed, form, result, form.looks())
+
+
+@lru_cache(maxsize=256)
+def _developed(form: Form) -> FormResult:
+    return develop_form(form)
+
+
+def form_of(roof: Roof, placed: Placed, rule: PanelRule, metal: MetalSpec, measured: str, note: OpeningNote) -> Form:
+    """The form that an opening gets; ``yattle develop`` gives the same pieces from it."""
+    opening = placed.opening
+    model = FORMS[OPENINGS[opening.kind]]
+    plane = roof.facet(placed.facets[0]).plane
+    values: dict[str, Any] = {"id": short_id(opening.id), "metal": metal, "measured": measured, "pitch": plane.pitch}
+    if isinstance(opening, Box):
+        values |= _box(opening, plane)
+    else:
+        values["diameter"] = opening.diameter
+    if "meets" in model.model_fields:
+        values["meets"] = _meets(roof, placed)
+    elif len(placed.facets) > 1:
+        raise InputError("x", f"{opening.id} across {_between(roof, placed).kind}", "a place on one face of the roof")
+    if "turned" not in model.model_fields:
+        _no_turn(opening.id, values)
+    if "coverage" in model.model_fields:
+        values |= {"coverage": rule.coverage, "from_seam": _from_seam(roof, placed, rule)}
+    if opening.kind in ("curb", "skylight"):
+        values["along"] /= math.cos(math.radians(plane.pitch))
+    return model(**values | note.values)
+
+
+def short_id(name: str) -> str:
+    """An opening's id as its pieces carry it: ``vent pipe`` becomes VP, ``flue`` FLUE."""
+    words = name.replace("-", " ").split()
+    return ("".join(word[0] for word in words) if len(words) > 1 else name if len(name) <= 6 else name[:4]).upper()
+
+
+def _box(opening: Box, plane: Plane) -> dict[str, Any]:
+    """Its sizes across the slope and along it, and how far it is turned in plan: less than 45° either way."""
+    across, _ = axes(plane)
+    turned = (opening.bearing - math.degrees(math.atan2(across[1], across[0])) + 90) % 180 - 90
+    size = opening.across, opening.along
+    if abs(turned) > 45:
+        turned, size = turned - math.copysign(90, turned), size[::-1]
+    return {"across": size[0], "along": size[1], "turned": 0.0 if abs(turned) < _STRAIGHT else turned}
+
+
+def _no_turn(name: str, values: dict[str, Any]) -> None:
+    turned = values.pop("turned", 0.0)
+    if turned:
+        raise InputError("bearing", f"{name} turned {turned:.0f}° to the slope", "a curb that stands straight on it")
+
+
+def _between(roof: Roof, placed: Placed) -> Edge:
+    """The edge between the faces that an opening stands on."""
+    return next(edge for edge in roof.edges if set(edge.facets) >= set(placed.facets[:2])) if any(
+        set(edge.facets) >= set(placed.facets[:2]) for edge in roof.edges) else roof.edges[0]
+
+
+def _meets(roof: Roof, placed: Placed) -> Meets | None:
+    """What a chimney's own face meets beneath it."""
+    if len(placed.facets) == 1:
+        return None
+    edge = _between(roof, placed)
+    if len(placed.facets) > 2 or edge.kind not in ("ridge", "valley"):
+        raise InputError("x", f"{placed.opening.id} across a {edge.kind}", "a place on one face, over a ridge or by a "
+                         "valley: nobody can flash it there in sheet that lasts")
+    own, other = (roof.facet(name).plane for name in placed.facets)
+    here = math.atan2(*reversed(axes(own)[1]))
+    there = math.atan2(*reversed(axes(other)[1]))
+    x, y = placed.opening.x, placed.opening.y
+    (ax, ay, _), (bx, by, _) = edge.a, edge.b
+    away = abs((bx - ax) * (y - ay) - (by - ay) * (x - ax)) / math.hypot(bx - ax, by - ay)
+    return Meets(kind=edge.kind, pitch=other.pitch, turn=math.degrees(there - here), away=away)
+
+
+def _from_seam(roof: Roof, placed: Placed, rule: PanelRule) -> float:
+    """From the next seam on the left to the opening's left side, or to a pipe's middle, mm."""
+    facet = roof.facet(placed.facets[0])
+    laid = lay(roof, facet.id, rule)
+    frame = face_frame(facet)
+    opening = placed.opening
+    places = [frame.at(corner[:2])[0] for corner in placed.corners] if isinstance(opening, Box) else [
+        frame.at((opening.x, opening.y))[0]]
+    left = min(places)
+    before = [seam for seam in (0.0, *laid.seams) if seam <= left + 1e-9]
+    return float(left - max(before, default=left))
+
+
+def with_choice(job: Job, opening: str, field: str, value: float | str | None) -> Job:
+    """The job with one field of an opening's form set; ``None`` takes the form's own value."""
+    note = job.opening_note(opening)
+    own = {name: v for name, v in note.own if name != field}
+    if value is not None:
+        own[field] = value
+    rest = tuple(n for n in job.openings if n.of != opening)
+    return job.but(openings=(*rest, OpeningNote(of=opening, own=tuple(sorted(own.items())))) if own else rest)

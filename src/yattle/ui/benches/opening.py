@@ -1,0 +1,275 @@
+"""The trim bench for an opening: its pieces as they stand installed, the one selected folded and flat, its choices."""
+
+from __future__ import annotations
+
+from typing import Any, get_args
+
+import numpy as np
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from yattle.details.all_forms import ANSWERS, OPENINGS, SAYS, TITLES
+from yattle.details.chimney import Chimney
+from yattle.details.common import Finding
+from yattle.details.curb import Curb
+from yattle.details.feet import corners_of
+from yattle.details.forms import Form, FormPiece
+from yattle.details.pipe import Pipe
+from yattle.drawing import Drawing, pattern_drawing
+from yattle.errors import InputError
+from yattle.job.openings import DerivedOpening, with_choice
+from yattle.measure import parse_angle
+from yattle.ui.benches.base import BenchPage
+from yattle.ui.drawing.canvas import Canvas
+from yattle.ui.drawing.paint import Ink
+from yattle.ui.drawing.solid import Solid
+from yattle.ui.drawing.space import Space, Surface
+from yattle.ui.frame.slate import Shown
+from yattle.ui.store import Store
+from yattle.ui.theme import theme
+from yattle.ui.widgets.card import Card, foot
+from yattle.ui.widgets.slide import slider
+
+_ANGLES = ("cricket_pitch",)
+_INK, _STANDS = "#1b2325", "#b3a596"
+
+
+class Installed(Space):
+    """All pieces of an opening in their place, the selected one in copper."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__(name)
+        self.azimuth, self.height = -32.0, 34.0
+        self.pieces: tuple[FormPiece, ...] = ()
+        self.chosen, self.metal = 0, "#4a6b80"
+        self.form: Form | None = None
+
+    def show_set(self, found: DerivedOpening, chosen: int, metal: str) -> None:
+        now = (found.pieces, chosen, metal, found.form)
+        if now != (self.pieces, self.chosen, self.metal, self.form):
+            self.pieces, self.chosen, self.metal, self.form = now
+            self._soon.start(20)
+
+    def surfaces(self) -> list[Surface]:
+        found, lift = _standing(self.form), 0.0
+        for n, piece in enumerate(self.pieces):
+            colour = theme().copper if n == self.chosen else self.metal
+            curved = any(crease.roll for crease in piece.surface.creases)
+            for face in piece.flat.faces:
+                points = np.array(face.corners) + face.normal * lift
+                lines = [] if curved else [(points[k], points[(k + 1) % len(points)], 0.8, _INK)
+                                           for k in range(len(points))]
+                found.append(Surface(points, colour, theme().bare, lines, [np.array(h) for h in face.holes]))
+            lift += 0.6  # later pieces lie on those before them
+        return found
+
+
+def _standing(form: Form | None) -> list[Surface]:
+    """What the pieces go round: masonry, a curb, a pipe; plainly."""
+    if isinstance(form, Chimney):
+        feet = [form.roof.at(*corner) for corner in corners_of(form.across - 6, form.along - 6, form.turned)]
+        top = max(foot[2] for foot in feet) + form.kerf_plumb + (form.behind.rise if form.behind else 0.0) + 150
+    elif isinstance(form, Curb):
+        feet = [np.array([*corner, 0.0]) for corner in corners_of(form.across - 6, form.along - 6, 0.0)]
+        top = form.height + 60
+    elif isinstance(form, Pipe):
+        turn = np.linspace(0, 2 * np.pi, 33)[:-1]
+        feet = [np.array([form.diameter / 2 * np.cos(t), form.diameter / 2 * np.sin(t), -form.bore]) for t in turn]
+        top = form.top + 160
+    else:
+        return []
+    heads = [np.array([x, y, top]) for x, y, _ in feet]
+    walls = [np.array([feet[n - 1], feet[n], heads[n], heads[n - 1]]) for n in range(len(feet))]
+    return [Surface(points, _STANDS, _STANDS, []) for points in (*walls, np.array(heads))]
+
+
+class OpeningBench(BenchPage):
+    name, title = "opening", "Opening"
+
+    def __init__(self, store: Store) -> None:
+        super().__init__(store)
+        self.set_view = Installed("pieces of the opening, installed, turnable")
+        self.solid = Solid("folded piece, turnable")
+        self.slider = slider("from flat to folded", lambda value: self.solid.set_share(value / 100))
+        self.pattern = Canvas("flat pattern", (64, 44, 56, 24))
+        self._lay_out()
+        self._fill_slate()
+
+    def _lay_out(self) -> None:
+        self.set_card = Card(self.set_view)
+        self.solid_card = Card(self.solid, foot(QWidget(), self.slider, QWidget(), wide=self.slider))
+        self.pattern_card = Card(self.pattern)
+        for text, name, step in (("‹", "piece before", -1), ("›", "next piece", 1)):
+            button = QPushButton(text)
+            button.setAccessibleName(name)
+            button.setFixedSize(34, 28)
+            button.clicked.connect(lambda _, step=step: self.step_piece(step))
+            self.pattern_card.bar.addWidget(button)
+        top = QHBoxLayout()
+        top.setSpacing(8)
+        top.addWidget(self.set_card, 5)
+        top.addWidget(self.solid_card, 4)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(8)
+        column.addLayout(top, 11)
+        column.addWidget(self.pattern_card, 9)
+
+    # -- what is selected -----------------------------------------------------------------------------
+
+    @property
+    def opening(self) -> DerivedOpening | None:
+        session = self.store.session
+        wanted = session.selection.opening
+        return next((found for found in session.derived.openings if found.id == wanted), None)
+
+    @property
+    def piece(self) -> FormPiece | None:
+        found = self.opening
+        index = self.store.session.selection.piece
+        return found.pieces[index] if found is not None and index < len(found.pieces) else None
+
+    def step_piece(self, step: int) -> None:
+        found = self.opening
+        if found is not None and found.pieces:
+            self.store.session.select(piece=(self.store.session.selection.piece + step) % len(found.pieces))
+
+    # -- drawings -------------------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        super().refresh()
+        found, piece = self.opening, self.piece
+        if found is None:
+            return
+        kind, count = found.placed.opening.kind, len(found.pieces)
+        self.set_card.say(f"{found.id} · {kind}", f"{count} pieces in the order they go on" if count else
+                          "cannot be made: see what to look at")
+        self.set_view.show_set(found, self.store.session.selection.piece, self.metal_colour)
+        self.solid.show_piece(piece.pattern if piece else None, self.metal_colour, 0.0)
+        ink = Ink(self.metal_colour, self.store.session.selection.fold or "")
+        if piece is None:
+            self.solid_card.say("folded")
+            self.pattern_card.say("flat pattern")
+            self.pattern.show_drawing(Drawing(()), ink)
+            return
+        self.solid_card.say("folded", f"proof {piece.proof.max_gap:.2f} mm")
+        many = f" · {piece.pattern.qty} like this" if piece.pattern.qty > 1 else ""
+        self.pattern_card.say(f"{piece.pattern.name}", f"{piece.pattern.id}{many} · piece "
+                              f"{self.store.session.selection.piece + 1} of {count} · paint face up")
+        self.pattern.show_drawing(pattern_drawing(piece.pattern, None, self.store.unit), ink)
+
+    # -- the slate ------------------------------------------------------------------------------------
+
+    def _fill_slate(self) -> None:
+        s = self.slate
+        s.group("Opening")
+        s.choice("piece", self._piece_names, lambda: str(self.store.session.selection.piece), self._take_piece)
+        s.said("from the roof", self._from_roof)
+        for form in sorted(set(OPENINGS.values())):
+            with s.when(lambda form=form: self._form == form):  # type: ignore[misc]
+                s.group("Choices")
+                for field, title in TITLES[form].items():
+                    self._row(form, field, title)
+        s.group("How it goes on")
+        s.said("notes", lambda: self._say("notes"))
+        s.said("take care", lambda: self._say("cautions"))
+        s.look_list(self._looks, lambda _, finding: self._go(finding))
+
+    def _row(self, form: str, field: str, title: str) -> None:
+        answers = self._answers(form, field)
+        if answers:
+            self.slate.choice(title, lambda: [(key, ANSWERS.get(key, key)) for key in answers],
+                              lambda: str(self._value(field)), lambda key: self._put(field, key),
+                              "; ".join(f"{ANSWERS.get(key, key)}: {SAYS[key]}" for key in answers if key in SAYS))
+        else:
+            self.slate.number(title, lambda: self._shown(field), lambda text: self._put_number(field, title, text))
+
+    @staticmethod
+    def _answers(form: str, field: str) -> tuple[str, ...]:
+        from yattle.details.all_forms import FORMS
+
+        kind: Any = FORMS[form].model_fields[field].annotation
+        found = [arg for part in (kind, *get_args(kind)) for arg in get_args(part) if isinstance(arg, str)]
+        return tuple(dict.fromkeys(found))
+
+    @property
+    def _form(self) -> str:
+        found = self.opening
+        return OPENINGS[found.placed.opening.kind] if found is not None else ""
+
+    def _value(self, field: str) -> Any:
+        found = self.opening
+        if found is None:
+            return ""
+        if found.form is None:
+            return self.store.session.job.opening_note(found.id).values.get(field, "")
+        return found.form.with_cricket if field == "cricket" else getattr(found.form, field)  # type: ignore[attr-defined]
+
+    def _shown(self, field: str) -> Shown:
+        value = self._value(field)
+        own = field in dict(self.store.session.job.opening_note(self.opening.id).own) if self.opening else False
+        if value is None and self.opening is not None and self.opening.form is not None:
+            return Shown(self.say_pitch(self.opening.form.pitch), "as the roof")  # type: ignore[attr-defined]
+        if value == "":
+            return Shown("–")
+        return Shown(f"{value:g}°" if field in _ANGLES else self.say(float(value)), "own" if own else "")
+
+    def _put(self, field: str, value: float | str | None) -> str | None:
+        found = self.opening
+        if found is None:
+            return None
+        session = self.store.session
+
+        def change() -> None:
+            if value is not None:  # a wrong value is said here, before the job takes it
+                form = found.form.but(**{field: value}) if found.form is not None else None
+                form.surfaces() if form is not None else None
+            session.edit(f"{found.id} {field}", lambda job: with_choice(job, found.id, field, value))
+        return self.store.attempt(change)
+
+    def _put_number(self, field: str, title: str, text: str) -> str | None:
+        if not text.strip():
+            return self._put(field, None)
+        try:
+            value = parse_angle(text, title) if field in _ANGLES else self.length_from(text, title)
+        except InputError as wrong:
+            return str(wrong)
+        return self._put(field, value)
+
+    def _piece_names(self) -> list[tuple[str, str]]:
+        found = self.opening
+        return [(str(n), piece.pattern.name) for n, piece in enumerate(found.pieces)] if found is not None else []
+
+    def _take_piece(self, key: str) -> str | None:
+        self.store.session.select(piece=int(key))
+        return None
+
+    def _from_roof(self) -> str:
+        found = self.opening
+        if found is None or found.form is None:
+            return "–"
+        form: Any = found.form
+        said = [f"pitch {self.say_pitch(form.pitch)}"]
+        if hasattr(form, "across"):
+            said.append(f"{self.say(form.across)} across by {self.say(form.along)}")
+        if getattr(form, "turned", 0.0):
+            said.append(f"turned {form.turned:.0f}°")
+        if getattr(form, "meets", None) is not None:
+            said.append(f"a {form.meets.kind} beneath it")
+        if hasattr(form, "diameter"):
+            said.append(f"diameter {self.say(form.diameter)}, {self.say(form.clear)} clear of the seam")
+        return ", ".join(said)
+
+    def _say(self, what: str) -> str:
+        found = self.opening
+        return "\n".join(getattr(found.form, what)) if found is not None and found.form is not None else "–"
+
+    def _looks(self) -> list[tuple[str, Finding]]:
+        found = self.opening
+        return [("", finding) for finding in found.findings] if found is not None else []
+
+    def _go(self, finding: Finding) -> None:
+        title = TITLES.get(self._form, {}).get(finding.field, "")
+        if title:
+            self.slate.row(title).setFocus()
+        else:
+            self.store.said.emit("survey")
