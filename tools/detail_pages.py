@@ -6,8 +6,10 @@ import sys
 from pathlib import Path
 
 from yattle.details import ENTRIES, FAMILIES, Family, develop
+from yattle.details.all_forms import FORMS
+from yattle.details.forms import Form, develop_form
 from yattle.details.trim import Trim
-from yattle.drawing import fold_letter, section_drawing
+from yattle.drawing import fold_letter, pattern_drawing, section_drawing
 from yattle.job.derive import spec_of
 from yattle.papers.svg import drawing_to_svg
 
@@ -56,19 +58,59 @@ def page(family: Family) -> tuple[str, str]:
     return "\n".join(lines), svg
 
 
-def _first_words(model: type[Trim]) -> str:
+def _first_words(model: type[Trim] | type[Form]) -> str:
     return " ".join((model.__doc__ or "").replace("``", "`").split())
+
+
+FORM_SAMPLES: dict[str, dict[str, object]] = {
+    "chimney": {"across": 900.0, "along": 600.0, "pitch": 30.0},
+    "pipe": {"diameter": 110.0, "pitch": 30.0, "chord": 0.5},
+    "curb": {"across": 800.0, "along": 1000.0, "pitch": 20.0}, "pan": {"coverage": 500.0, "length": 1200.0},
+    "tray": {"width": 500.0}, "box": {"outline": ((0.0, 0.0), (120.0, 0.0), (120.0, 60.0), (60.0, 100.0), (0.0, 60.0))},
+    "jig": {"degrees": 40.0}, "bend": {"diameter": 150.0, "chord": 1.0},
+    "cone": {"bottom": 240.0, "top": 120.0, "height": 180.0, "pitch": 20.0, "chord": 1.0},
+    "square-to-round": {"width": 400.0, "depth": 300.0, "diameter": 200.0, "height": 250.0, "chord": 1.0}}
+"""What the forms' pages show; forms not named here have usual values for everything."""
+DRAWN = {"chimney": 4, "pipe": 1}  # which piece's pattern the page shows, where it is not the first
+
+
+def form_page(name: str) -> tuple[str, str]:
+    """A form's page as Markdown, and the pattern of one of its pieces as SVG."""
+    made = FORMS[name](metal=spec_of("prepainted-steel", 0.6), **FORM_SAMPLES.get(name, {}))  # type: ignore[arg-type]
+    result = develop_form(made)
+    shown = result.pieces[DRAWN.get(name, 0)].pattern
+    lines = [f"# {name.replace('-', ' ').capitalize()}", "", _first_words(FORMS[name]), "",
+             f"![{shown.name}]({name}.svg)", "", f"The drawing: {shown.name}, flat, of "
+             + ", ".join(f"{k} {v:g}" for k, v in FORM_SAMPLES.get(name, {}).items() if isinstance(v, float)) + ".", "",
+             "| piece | cut | folds |", "|---|---|---|"]
+    for piece in result.pieces:
+        p = piece.pattern
+        folds = ", ".join(fold_letter(f.id, f.turn, None) for f in p.folds[-12:] if f.kind != "roll")
+        many = f"{p.qty} × " if p.qty > 1 else ""
+        lines.append(f"| {many}{p.name} | {p.length:.1f} × {p.girth:.1f} mm | {folds or ('rolled' if p.folds else 'none')} |")
+    lines += ["", f"Fields with their usual values: `yattle schema detail/{name}`. Every piece is folded up again from "
+              "its pattern alone and held against what it was made for; here the largest gap is under 0.01 mm.", ""]
+    lines += [f"- {note}" for note in (*made.notes, *made.cautions)]
+    lines += ["", "Local codes, makers' instructions and licensed practice outrank this page.", ""]
+    assert result.max_gap < 0.01
+    return "\n".join(lines), drawing_to_svg(pattern_drawing(shown, None), name)
 
 
 def main(folder: Path) -> None:
     folder.mkdir(parents=True, exist_ok=True)
     rows = ["# Details", "", "How ends are cut: [ends](ends.md). What each way costs: [schools](../schools.md). "
-            "[Round pieces](rounds.md) by `yattle develop`.", "", "| detail | edge |", "|---|---|"]
+            "Sums of [round pieces](rounds.md).", "", "| detail | edge |", "|---|---|"]
     for family in FAMILIES.values():
         text, svg = page(family)
         (folder / f"{family.name}.md").write_text(text, encoding="utf-8")
         (folder / f"{family.name}.svg").write_text(svg, encoding="utf-8")
         rows.append(f"| [{family.title}]({family.name}.md) | {', '.join(family.kinds) or 'any'} |")
+    rows += ["", "Pieces that are not a run with two ends:", ""]
+    for name in FORMS:
+        text, svg = form_page(name)
+        (folder / f"{name}.md").write_text(text, encoding="utf-8")
+        (folder / f"{name}.svg").write_text(svg, encoding="utf-8")
+        rows.append(f"- [{name.replace('-', ' ')}]({name}.md)")
     (folder / "README.md").write_text("\n".join(rows) + "\n", encoding="utf-8")
 
 

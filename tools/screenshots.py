@@ -65,6 +65,11 @@ def _own_section(window: Window) -> None:
     window.show_bench("trim")
 
 
+def _opening(window: Window) -> None:
+    window.store.session.select(opening="chimney", piece=4)
+    window.show_bench("trim")
+
+
 def _brake_step(window: Window) -> None:
     _bench("brake", "E2")(window)
     window.benches["brake"].go(3)  # type: ignore[attr-defined]
@@ -94,6 +99,7 @@ VIEWS: dict[str, tuple[str, str, Callable[[Window], None]]] = {
     "trim-sum": ("sail-loft", "light", _girth_sum),
     "trim-schools": ("sail-loft", "light", _schools),
     "trim-own": ("sail-loft", "light", _own_section),
+    "trim-opening": ("sail-loft", "light", _opening),
     "trim-dark-inches": ("net-shed", "dark", _bench("trim", "E1", fold="f2")),
     "brake-light": ("sail-loft", "light", _brake_step),
     "brake-practice": ("sail-loft", "light", _practice),

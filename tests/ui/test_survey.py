@@ -301,7 +301,8 @@ def test_every_edge_can_be_shown_on_every_bench(survey, qtbot):
             window.store.session.select(run=run)
             settle(window, qtbot)
             assert not window.grab().isNull()
-    assert window.rail.runs.count() == len(window.store.session.derived.runs)
+    derived = window.store.session.derived
+    assert window.rail.runs.count() == len(derived.runs) + len(derived.openings)
 
 
 def test_a_face_from_a_sketch(survey, qtbot):

@@ -238,6 +238,8 @@ def _relieved(surface: Surface, placed: list[_Sheet]) -> list[Array]:
     for n, sheet in enumerate(placed):
         whole = shape = shapely.Polygon(sheet.ring)
         for m, other in enumerate(shapes if n not in rolls else ()):
+            if surface.closing and shape.intersection(other).area < 1e-6:
+                continue  # round a pocket the sheet stays whole: nothing is cut where its parts meet
             if (m, n) not in creases and shape.distance(other) < _CUT:
                 shape = _clear_of(shape, other, creases.get((n, m)), placed[m])
         ring = sheet.ring

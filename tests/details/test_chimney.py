@@ -1,0 +1,111 @@
+"""Chimneys: every piece folds up again on a grid, the cricket against vector algebra, drops stay on top of the metal."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+
+from samples import metal
+from yattle.details.chimney import Chimney
+from yattle.details.drops import Piece, leaks
+from yattle.details.feet import Meets, corners_of
+from yattle.details.forms import develop_form
+from yattle.errors import InputError
+
+
+def chimney(**more):
+    return Chimney(metal=metal(), **{"across": 600.0, "along": 500.0, "pitch": 30.0, **more})
+
+
+GRID = [{"pitch": p, **more} for p in (5.0, 20.0, 30.0, 45.0, 60.0) for more in (
+    {}, {"counter": "stepped"}, {"turned": 45.0}, {"turned": -35.0}, {"meets": Meets(pitch=p)},
+    {"meets": Meets(pitch=max(5.0, p - 12), away=80.0)})]
+CRICKETS = [{"across": a, "pitch": p, "cricket": "two", "cricket_pitch": q} for a in (400.0, 1500.0)
+            for p in (10.0, 30.0, 50.0) for q in (12.0, 20.0, 45.0)]
+
+
+@pytest.mark.parametrize("given", GRID + CRICKETS, ids=str)
+def test_every_piece_folds_up_again(given):
+    result = develop_form(chimney(**given))
+    assert result.max_gap < 1e-3 and len(result.pieces) >= 8
+    for piece in result.pieces:
+        assert piece.pattern.area > 0 and piece.proof.checked >= 16
+
+
+def test_the_flanges_lie_on_the_roof_and_the_upstands_on_the_walls():
+    form = chimney(turned=20.0)
+    for body, foot in zip(form.base, sorted(form.feet, key=lambda f: round(f.height, 3)), strict=True):
+        for face in body.surface().faces:
+            for x, y, z in face.corners:
+                if face.name == "flange":
+                    assert z == pytest.approx(math.tan(math.radians(30)) * y, abs=1e-9)
+                if face.name == "upstand":
+                    assert (np.array([x, y, z]) - foot.a) @ foot.out == pytest.approx(0, abs=1e-9)
+
+
+def test_the_cricket_by_vector_algebra():
+    """Half the width times tan(own) high; its valley is where its plane meets the roof's."""
+    form = chimney(across=900.0, cricket_pitch=20.0)
+    cricket = form.behind
+    assert cricket.rise == pytest.approx(450 * math.tan(math.radians(20)))
+    assert cricket.reach == pytest.approx(cricket.rise / math.tan(math.radians(30)))
+    roof = np.array([0.0, -math.sin(math.radians(30)), math.cos(math.radians(30))])
+    line = np.cross(cricket.normal(1), roof)
+    step = cricket.end - cricket.corner(1)
+    assert np.linalg.norm(np.cross(line / np.linalg.norm(line), step)) < 1e-9
+    assert np.linalg.norm(step) == pytest.approx(cricket.valley)
+
+
+def test_heights_in_their_order():
+    """110 saw + 20 packing stand square to the roof; at 30° that is 150.1 plumb, the upstand ends 10 under it."""
+    form = chimney()
+    assert form.kerf_square.value == 130 and form.kerf_plumb == pytest.approx(130 / math.cos(math.radians(30)))
+    assert form.height == pytest.approx(form.kerf_plumb - 10) and form.turn_in.value == 25
+    assert "Kerf 130.0" in form.notes[0]
+
+
+def test_left_and_right_are_mirror_images():
+    result = {piece.pattern.name: piece.pattern for piece in develop_form(chimney()).pieces}
+    left, right = result["left side"], result["right side"]
+    assert left.area == pytest.approx(right.area) and left.outline != right.outline
+    assert sorted(f.turn for f in left.folds) == pytest.approx(sorted(f.turn for f in right.folds))
+
+
+def drops(form):
+    order = sorted(range(len(form.feet)), key=lambda n: (round(form.feet[n].height, 3), n))
+    feet = [form.feet[n] for n in order if not (form.behind and form.feet[n].side == 2)]
+    pieces = [Piece(body.surface(), n < len(feet) and feet[n].sheds) for n, body in enumerate(form.base)]
+
+    def roof(x, y):
+        return np.min([gx * x + gy * y + c for gx, gy, c in form.roof.planes], axis=0)
+    return pieces, [tuple(p) for p in corners_of(form.across, form.along, form.turned)], roof
+
+
+@pytest.mark.parametrize("given", [{}, {"pitch": 8.0}, {"pitch": 55.0}, {"across": 900.0}, {"turned": 45.0},
+                                   {"meets": Meets(pitch=30.0)}], ids=str)
+def test_no_drop_gets_under_the_metal(given):
+    assert not leaks(*drops(chimney(**given)), step=6.0 if "across" in given else 9.0)
+
+
+def test_a_piece_left_out_or_put_on_too_early_is_found_by_the_drops():
+    pieces, wall, roof = drops(chimney())
+    assert any("under the panels" in leak.says for leak in leaks([p for p in pieces if p.surface.name != "apron"], wall,
+                                                                 roof, step=9.0))
+    assert any("runs in under the" in leak.says for leak in leaks(pieces[::-1], wall, roof, step=9.0))
+
+
+@pytest.mark.parametrize(("given", "says"), [
+    ({"pitch": 0.0}, "pitch: found 0°"), ({"saw": 20.0}, "saw: found a kerf"), ({"counter_face": 20.0}, "counter_face"),
+    ({"kerf_room": 40.0}, "kerf_room"), ({"turned": 45.0, "cricket": "two"}, "cricket"),
+    ({"pitch": 50.0, "cricket": "two", "cricket_pitch": 6.0}, "cricket_pitch")])
+def test_what_cannot_be_is_said(given, says):
+    with pytest.raises(InputError) as wrong:
+        develop_form(chimney(**given))
+    assert says in str(wrong.value)
+
+
+def test_a_wide_one_without_a_cricket_is_looked_at():
+    assert chimney(across=900.0).with_cricket == "two" and not chimney(across=900.0).looks()
+    assert "without a cricket" in chimney(across=900.0, cricket="none").looks()[0].says()
