@@ -87,7 +87,8 @@ def form_page(name: str) -> tuple[str, str]:
         p = piece.pattern
         folds = ", ".join(fold_letter(f.id, f.turn, None) for f in p.folds[-12:] if f.kind != "roll")
         many = f"{p.qty} × " if p.qty > 1 else ""
-        lines.append(f"| {many}{p.name} | {p.length:.1f} × {p.girth:.1f} mm | {folds or ('rolled' if p.folds else 'none')} |")
+        folds = folds or ("rolled" if p.folds else "none")
+        lines.append(f"| {many}{p.name} | {p.length:.1f} × {p.girth:.1f} mm | {folds} |")
     lines += ["", f"Fields with their usual values: `yattle schema detail/{name}`. Every piece is folded up again from "
               "its pattern alone and held against what it was made for; here the largest gap is under 0.01 mm.", ""]
     lines += [f"- {note}" for note in (*made.notes, *made.cautions)]
