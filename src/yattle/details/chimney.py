@@ -49,7 +49,6 @@ class Chimney(Form):
     pan: Positive = 250.0
     lap: Positive = 80.0
     tab: Positive = 60.0
-    relief: Positive = 5.0
     cricket: Literal["none", "two"] | None = None
     cricket_pitch: Annotated[float, Field(gt=0, lt=80)] | None = None
     counter: Literal["straight", "stepped", "none"] = "straight"
@@ -160,12 +159,12 @@ class Chimney(Form):
         """What lies on the roof, the lowest first."""
         order = sorted(range(len(self.feet)), key=lambda n: (round(self.feet[n].height, 3), n))
         made = [
-            upstand(self._named(n), self.feet[n], *self._beside(n), self._sizes(n, order), self.roof, self.relief)
+            upstand(self._named(n), self.feet[n], *self._beside(n), self._sizes(n, order), self.roof)
             for n in order
             if not (self.behind and self.feet[n].side == 2)
         ]
         if self.behind is not None:
-            made += self.behind.halves(self.relief)
+            made += self.behind.halves()
         return tuple(made)
 
     def surfaces(self) -> tuple[Surface, ...]:
@@ -246,11 +245,11 @@ class Chimney(Form):
         for n in sorted(range(len(self.feet)), key=lambda n: (round(self.feet[n].height, 3), n)):
             here = self.feet[n]
             if self.counter == "stepped" and here.falls:
-                made += stepped(here, self.kerf_plumb - self.counter_face, sizes, self._named(n), self.relief)
+                made += stepped(here, self.kerf_plumb - self.counter_face, sizes, self._named(n))
             else:
                 made.append(
                     straight(
-                        f"counter, {self._named(n)}", *self._kerf(here), here.out, self._tabs(n), sizes, self.relief
+                        f"counter, {self._named(n)}", *self._kerf(here), here.out, self._tabs(n), sizes
                     )
                 )
         return made

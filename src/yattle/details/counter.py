@@ -33,10 +33,9 @@ def straight(
     out: Array,
     tabs: tuple[Array | None, Array | None],
     sizes: CounterSizes,
-    relief: float,
 ) -> Body:
     """A counterflashing whose kerf runs from a to b; ``tabs`` go round the ends, each along the neighbour's kerf."""
-    body = Body(name, relief)
+    body = Body(name)
     drop = UP * sizes.face
     face = body.add("face", [a, b, b - drop, a - drop], out)
     kerf = body.add("turned in", [a, b, b - out * sizes.kerf, a - out * sizes.kerf], UP)
@@ -68,7 +67,7 @@ def straight(
     return body
 
 
-def stepped(here: Stretch, above: float, sizes: CounterSizes, hand: str, relief: float) -> Iterator[Body]:
+def stepped(here: Stretch, above: float, sizes: CounterSizes, hand: str) -> Iterator[Body]:
     """Steps up a sloping side: each turned into a level joint, its lower edge along the roof ``above`` mm over it."""
     low, high = sorted((here.a, here.b), key=lambda p: float(p[2]))
     way = high - low
@@ -91,7 +90,6 @@ def stepped(here: Stretch, above: float, sizes: CounterSizes, hand: str, relief:
                 here.out,
                 f"step{'' if count > 1 or steps == 1 else ', last'}, {hand}",
                 count,
-                relief,
             )
 
 
@@ -105,7 +103,6 @@ def _step(
     out: Array,
     name: str,
     count: int,
-    relief: float,
 ) -> Body:
     """One step: from ``span[0]`` less the lap to ``span[1]`` mm (level) up the foot."""
     begin, end = span[0] - sizes.lap, span[1]
@@ -114,7 +111,7 @@ def _step(
     def at(run: float, height: float) -> Array:
         return np.asarray(low + level * run + UP * height)
 
-    body = Body(name, relief, count)
+    body = Body(name, count)
     a, b = at(begin, top), at(end, top)
     face = body.add("face", [a, b, at(end, end * slope + above), at(begin, begin * slope + above)], out)
     kerf = body.add("turned in", [a, b, b - out * sizes.kerf, a - out * sizes.kerf], UP)

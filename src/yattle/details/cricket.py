@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from yattle.details.feet import UP, Array, angle
-from yattle.details.upstand import CUT, SLIT
+from yattle.details.upstand import CUT, LIFT, SLIT
 from yattle.errors import InputError
 from yattle.pattern.body import Body
 
@@ -93,15 +93,15 @@ class Cricket:
 
     # -- pieces ---------------------------------------------------------------------------------------
 
-    def halves(self, relief: float) -> tuple[Body, Body]:
+    def halves(self) -> tuple[Body, Body]:
         """Two pieces with a seam on the ridge; the right one laps over the left one and goes on it last."""
-        return self._half(-1, relief, "cricket, left"), self._half(1, relief, "cricket, right", laps=True)
+        return self._half(-1, "cricket, left"), self._half(1, "cricket, right", laps=True)
 
     def _plane(self, body: Body, hand: int) -> int:
         return body.add("plane", [self.corner(hand), self.foot, self.end], self.normal(hand))
 
-    def _half(self, hand: int, relief: float, name: str, laps: bool = False) -> Body:
-        body = Body(name, relief)
+    def _half(self, hand: int, name: str, laps: bool = False) -> Body:
+        body = Body(name)
         plane = self._plane(body, hand)
         room = 90 + self.own + (min(90 + self.own, 135 - self.own - SLIT) if laps else 0.0)
         self._skirt(body, plane, hand, room)
@@ -133,7 +133,7 @@ class Cricket:
             head = [at(self.flange, 0.0), at(0.0, 25.0)]
         flange = body.add("flange", [corner, at(0.0, foot_x), at(self.flange, foot_x), *head, end], self._roof)
         body.fold(plane, flange, corner, end)
-        wall = body.add("upstand", self._upstand(hand, room, UP * 2 * body.relief), (0, 1, 0))
+        wall = body.add("upstand", self._upstand(hand, room, UP * LIFT), (0, 1, 0))
         body.fold(plane, wall, corner, self.foot)
         self._tab(body, wall, hand, corner)
 

@@ -15,6 +15,7 @@ from yattle.details.feet import UP, Array, RoofHere, Stretch, angle
 from yattle.errors import InputError
 from yattle.pattern.body import Body
 
+LIFT = 10.0  # mm over its foot that an upstand goes on past a meeting of planes
 CUT = 2.0  # mm: how wide a relief cut is
 SLIT = 1.5  # degrees kept free between parts that lie beside each other in the flat sheet
 
@@ -36,13 +37,13 @@ class Sizes:
 
 
 def upstand(
-    name: str, here: Stretch, before: Stretch, after: Stretch, sizes: Sizes, roof: RoofHere, relief: float
+    name: str, here: Stretch, before: Stretch, after: Stretch, sizes: Sizes, roof: RoofHere
 ) -> Body:
     """The piece of one foot; ``before`` and ``after`` are its neighbours round the opening."""
-    body = Body(name, relief)
+    body = Body(name)
     ends = (_End(here, before, sizes, roof, True), _End(here, after, sizes, roof, False))
     flange = body.add("flange", [*ends[0].flange(), *reversed(ends[1].flange())], here.normal)
-    wall = body.add("upstand", [*ends[0].wall(2 * relief), *reversed(ends[1].wall(2 * relief))], here.out)
+    wall = body.add("upstand", [*ends[0].wall(LIFT), *reversed(ends[1].wall(LIFT))], here.out)
     body.fold(flange, wall, here.a, here.b)
     for end in ends:
         end.finish(body, flange, wall)

@@ -17,7 +17,6 @@ from yattle.errors import InputError
 from yattle.pattern.unfold import Crease, Face, Surface
 
 Array = NDArray[np.float64]
-Mark = tuple[int, Array, Array, str]
 _SAME = 1e-6  # mm
 
 
@@ -33,16 +32,13 @@ class _Crease:
 
 @dataclass
 class Body:
-    """One piece; ``relief`` mm are cut off the folded faces where creases meet."""
+    """One piece, its faces and the creases between them."""
 
     name: str
-    relief: float = 3.0
     qty: int = 1
     names: list[str] = field(default_factory=list)
     rings: list[list[Array]] = field(default_factory=list)
     creases: list[_Crease] = field(default_factory=list)
-    holes: dict[int, list[list[Array]]] = field(default_factory=dict)
-    texts: list[Mark] = field(default_factory=list)
 
     def add(self, name: str, points: Sequence[ArrayLike], paint: ArrayLike) -> int:
         """A face through ``points`` in either order, its paint looking to the side of ``paint``."""
@@ -97,7 +93,7 @@ class Body:
         """What :func:`~yattle.pattern.unfold.unfold` takes."""
         rings = self.rings
         faces = tuple(
-            Face(name, tuple(_tuple(p) for p in ring), self._holes_of(n))
+            Face(name, tuple(_tuple(p) for p in ring))
             for n, (name, ring) in enumerate(zip(self.names, rings, strict=True))
         )
         return Surface(
@@ -109,9 +105,6 @@ class Body:
             ),
             self.qty,
         )
-
-    def _holes_of(self, n: int) -> tuple[tuple[tuple[float, float, float], ...], ...]:
-        return tuple(tuple(_tuple(p) for p in hole) for hole in self.holes.get(n, []))
 
 
 def _tuple(point: Array) -> tuple[float, float, float]:

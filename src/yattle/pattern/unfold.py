@@ -74,8 +74,7 @@ class Crease:
 class Surface:
     """Faces, the creases that join them from face 0 outward (parents before children), how many like pieces.
 
-    ``closing`` creases are folded too, but join faces that hang together already: round a pocket. ``lines`` are to be
-    marked on the sheet: (face, from, to, what is written there).
+    ``closing`` creases are folded too, but join faces that hang together already: round a pocket.
     """
 
     name: str
@@ -83,7 +82,6 @@ class Surface:
     creases: tuple[Crease, ...] = ()
     qty: int = 1
     closing: tuple[Crease, ...] = ()
-    lines: tuple[tuple[int, Corner, Corner, str], ...] = ()
 
 
 @dataclass(frozen=True)

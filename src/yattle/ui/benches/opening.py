@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, get_args
 
 import numpy as np
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from yattle.details.all_forms import ANSWERS, OPENINGS, SAYS, TITLES
 from yattle.details.chimney import Chimney
@@ -26,7 +26,7 @@ from yattle.ui.drawing.space import Space, Surface
 from yattle.ui.frame.slate import Shown
 from yattle.ui.store import Store
 from yattle.ui.theme import theme
-from yattle.ui.widgets.card import Card, foot
+from yattle.ui.widgets.card import Card, foot, steps, two_over_one
 from yattle.ui.widgets.slide import slider
 
 _ANGLES = ("cricket_pitch",)
@@ -98,21 +98,8 @@ class OpeningBench(BenchPage):
         self.set_card = Card(self.set_view)
         self.solid_card = Card(self.solid, foot(QWidget(), self.slider, QWidget(), wide=self.slider))
         self.pattern_card = Card(self.pattern)
-        for text, name, step in (("‹", "piece before", -1), ("›", "next piece", 1)):
-            button = QPushButton(text)
-            button.setAccessibleName(name)
-            button.setFixedSize(34, 28)
-            button.clicked.connect(lambda _, step=step: self.step_piece(step))
-            self.pattern_card.bar.addWidget(button)
-        top = QHBoxLayout()
-        top.setSpacing(8)
-        top.addWidget(self.set_card, 5)
-        top.addWidget(self.solid_card, 4)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(8)
-        column.addLayout(top, 11)
-        column.addWidget(self.pattern_card, 9)
+        steps(self.pattern_card, self.step_piece)
+        two_over_one(self, self.set_card, self.solid_card, self.pattern_card)
 
     # -- what is selected -----------------------------------------------------------------------------
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout
+from PyQt6.QtWidgets import QLabel, QStackedWidget
 
 from yattle.details import ENTRIES
 from yattle.drawing import Drawing, pattern_drawing, section_drawing
@@ -17,7 +17,7 @@ from yattle.ui.drawing.grip_canvas import GripCanvas
 from yattle.ui.drawing.paint import Ink
 from yattle.ui.drawing.solid import Neighbour, Solid
 from yattle.ui.store import Store
-from yattle.ui.widgets.card import Card, foot
+from yattle.ui.widgets.card import Card, foot, steps, two_over_one
 from yattle.ui.widgets.slide import slider
 
 
@@ -50,21 +50,8 @@ class TrimBench(TrimFree):
         self.right.addWidget(self.other)
         self.section_card, self.solid_card = Card(self.section), Card(self.right, fold_bar)
         self.pattern_card = Card(self.pattern)
-        self.before, self.after = QPushButton("‹"), QPushButton("›")
-        for button, name, step in ((self.before, "piece before", -1), (self.after, "next piece", 1)):
-            button.setAccessibleName(name)
-            button.setFixedSize(34, 28)
-            button.clicked.connect(lambda _, step=step: self.step_piece(step))
-            self.pattern_card.bar.addWidget(button)
-        top = QHBoxLayout()
-        top.setSpacing(8)
-        top.addWidget(self.section_card, 5)
-        top.addWidget(self.solid_card, 4)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(8)
-        column.addLayout(top, 11)
-        column.addWidget(self.pattern_card, 8)
+        self.before, self.after = steps(self.pattern_card, self.step_piece)
+        two_over_one(self, self.section_card, self.solid_card, self.pattern_card)
 
     # -- drawings ---------------------------------------------------------------------------------
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
+from collections.abc import Callable
+
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 
 def foot(*parts: QWidget, wide: QWidget | None = None) -> QWidget:
@@ -44,3 +46,27 @@ class Card(QFrame):
         self.head.setText(head)
         self.under.setText(under)
         self.right.setText(right)
+
+
+def steps(card: Card, step: Callable[[int], None]) -> tuple[QPushButton, QPushButton]:
+    """Buttons on a card's bar to the piece before and the next one."""
+    before, after = QPushButton("‹"), QPushButton("›")
+    for button, name, by in ((before, "piece before", -1), (after, "next piece", 1)):
+        button.setAccessibleName(name)
+        button.setFixedSize(34, 28)
+        button.clicked.connect(lambda _, by=by: step(by))
+        card.bar.addWidget(button)
+    return before, after
+
+
+def two_over_one(page: QWidget, left: QWidget, right: QWidget, below: QWidget) -> None:
+    """A page of two cards and a wide one beneath."""
+    top = QHBoxLayout()
+    top.setSpacing(8)
+    top.addWidget(left, 5)
+    top.addWidget(right, 4)
+    column = QVBoxLayout(page)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(8)
+    column.addLayout(top, 11)
+    column.addWidget(below, 8)
