@@ -83,8 +83,8 @@ class GirthTape(QWidget):
         folds = sum(fold.kind != "roll" for fold in pattern.folds)
         rolled = ", rolled" if folds < len(pattern.folds) else ""
         painter.drawText(QRectF(_LABEL + 24, 50, self.width() - _LABEL - 40, 24), Qt.AlignmentFlag.AlignLeft,
-                         f"{folds} fold{'' if folds == 1 else 's'}{rolled}, more ways than one: mark them from the "
-                         "pattern")
+                         f"{folds or 'no'} fold{'' if folds == 1 else 's'}{rolled}" + (
+                             ", more ways than one: mark them from the pattern" if folds > 1 else ""))
 
     def _label(self, painter: QPainter, girth: Girth | None) -> None:
         piece = self.store.session.selection
