@@ -11,10 +11,16 @@ import pytest
 
 from yattle.brake import SHOP_BRAKE, FoldJob, plain_order
 from yattle.coil import NestJob, NestRules, Part, Stock, nest
+from yattle.details.chimney import Chimney
+from yattle.details.forms import develop_form
+from yattle.details.pipe import Pipe
 from yattle.job import demo_path, derive, load
+from yattle.job.derive import spec_of
 from yattle.job.roof_runs import run_of, with_run
+from yattle.pattern.unfold import unfold
 
 DEMO = load(demo_path())
+METAL = spec_of(DEMO.metal, DEMO.thickness, DEMO.allowance)
 FACES = itertools.count(0)
 
 
@@ -253,3 +259,23 @@ def test_a_thousand_pieces(benchmark):
                                  metal=spec_of("prepainted-steel", 0.6))).pieces
         return [piece.proof.max_gap for piece in made]
     benchmark.pedantic(work, rounds=2)
+
+
+def test_a_chimney_set_with_cricket(benchmark):
+    """Developed and proven. Wanted: 60 ms at most."""
+    wide = itertools.count(900)
+
+    def make():
+        return develop_form(Chimney(metal=METAL, across=float(next(wide)), along=600.0, pitch=35.0)).max_gap
+    assert benchmark(make) < 0.05
+
+
+def test_a_collar(benchmark):
+    """A collar of 0.1 mm chord error with its lap and tabs, laid flat. Wanted: 10 ms at most."""
+    sizes = itertools.count(11000)
+
+    def make():
+        pipe = Pipe(metal=METAL, diameter=next(sizes) / 100, pitch=30.0)
+        collar = next(surface for surface in pipe.surfaces() if surface.name == "collar")
+        return unfold(collar, METAL, "C1", "outside")
+    assert benchmark(make).pattern.area > 0

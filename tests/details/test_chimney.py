@@ -73,32 +73,67 @@ def test_left_and_right_are_mirror_images():
     assert sorted(f.turn for f in left.folds) == pytest.approx(sorted(f.turn for f in right.folds))
 
 
-def drops(form):
-    order = sorted(range(len(form.feet)), key=lambda n: (round(form.feet[n].height, 3), n))
-    feet = [form.feet[n] for n in order if not (form.behind and form.feet[n].side == 2)]
-    pieces = [Piece(body.surface(), n < len(feet) and feet[n].sheds) for n, body in enumerate(form.base)]
-
-    def roof(x, y):
-        return np.min([gx * x + gy * y + c for gx, gy, c in form.roof.planes], axis=0)
-    return pieces, [tuple(p) for p in corners_of(form.across, form.along, form.turned)], roof
+SQUARE = {"kind": "valley", "turn": 90.0}
 
 
-@pytest.mark.parametrize("given", [{}, {"pitch": 8.0}, {"pitch": 55.0}, {"across": 900.0}, {"turned": 45.0},
-                                   {"meets": Meets(pitch=30.0)}], ids=str)
+@pytest.mark.parametrize("given", [
+    {}, {"pitch": 8.0}, {"pitch": 55.0}, {"across": 900.0}, {"turned": 45.0}, {"turned": 20.0}, {"turned": -15.0},
+    {"across": 900.0, "cricket": "one", "cricket_pitch": 25.0}, {"meets": Meets(pitch=30.0)},
+    {"meets": Meets(pitch=30.0, away=250.0, **SQUARE)}, {"pitch": 15.0, "meets": Meets(pitch=40.0, away=60.0, **SQUARE)},
+    {"meets": Meets(kind="valley", pitch=30.0, turn=-90.0, away=250.0)}], ids=str)
 def test_no_drop_gets_under_the_metal(given):
-    assert not leaks(*drops(chimney(**given)), step=6.0 if "across" in given else 9.0)
+    assert chimney(**given).lost_drops() == ()
+
+
+def installed(form):
+    """The pieces as they lie, with what stands there, as the tracer wants them."""
+    sheds = [any(form.feet[n].sheds for n in group) for group in form.groups]
+    return ([Piece(body.surface(), shed) for body, shed in zip(form.base, sheds, strict=True)],
+            [tuple(p) for p in corners_of(form.across, form.along, form.turned)], form.roof.over)
 
 
 def test_a_piece_left_out_or_put_on_too_early_is_found_by_the_drops():
-    pieces, wall, roof = drops(chimney())
+    pieces, wall, roof = installed(chimney())
     assert any("under the panels" in leak.says for leak in leaks([p for p in pieces if p.surface.name != "apron"], wall,
                                                                  roof, step=9.0))
     assert any("runs in under the" in leak.says for leak in leaks(pieces[::-1], wall, roof, step=9.0))
 
 
+@pytest.mark.parametrize("away", [150.0, 250.0, 400.0])
+@pytest.mark.parametrize("pitch", [20.0, 35.0, 50.0])
+def test_by_a_valley_pieces_go_through_it_in_one(pitch, away):
+    """Where the line runs clear of the corners; else that is said."""
+    form = chimney(pitch=pitch, meets=Meets(kind="valley", pitch=30.0, turn=90.0, away=away))
+    try:
+        result = develop_form(form)
+    except InputError as wrong:
+        assert wrong.field == "meets.away" and "corner of the chimney" in str(wrong)
+        return
+    assert result.max_gap < 1e-6
+    assert sum("through the valley" in piece.pattern.name for piece in result.pieces) in (0, 2)
+
+
+def test_folded_pans_have_no_cuts_and_jigs_on_paper():
+    result = develop_form(chimney(school="folded", pitch=20.0))
+    names = [piece.pattern.name for piece in result.pieces]
+    assert names[:4] == ["lower pan", "right pan", "left pan", "upper pan"] and result.max_gap < 3e-3
+    assert [piece.pattern.name for piece in result.pieces if piece.paper] == ["jig, lower pan", "jig, upper pan"]
+    lower = result.pieces[0].pattern
+    assert len(lower.outline) <= 12 and "No cut" not in lower.name  # the sheet stays whole: no slits run into it
+    lower_jig, upper_jig = (piece.pattern for piece in result.pieces[-2:])
+    assert upper_jig.area != pytest.approx(lower_jig.area)
+
+
+def test_a_cricket_in_one_piece_wants_two_patches():
+    names = [p.pattern.name for p in develop_form(chimney(across=900.0, cricket="one", cricket_pitch=25.0)).pieces]
+    assert {"cricket", "patch, roof", "patch, upstand"} <= set(names)
+
+
 @pytest.mark.parametrize(("given", "says"), [
     ({"pitch": 0.0}, "pitch: found 0°"), ({"saw": 20.0}, "saw: found a kerf"), ({"counter_face": 20.0}, "counter_face"),
     ({"kerf_room": 40.0}, "kerf_room"), ({"turned": 45.0, "cricket": "two"}, "cricket"),
+    ({"turned": 45.0, "school": "folded"}, "school"), ({"pitch": 60.0, "school": "folded"}, "pitch"),
+    ({"across": 900.0, "cricket": "one", "cricket_pitch": 50.0, "pitch": 50.0}, "cricket"),
     ({"pitch": 50.0, "cricket": "two", "cricket_pitch": 6.0}, "cricket_pitch")])
 def test_what_cannot_be_is_said(given, says):
     with pytest.raises(InputError) as wrong:

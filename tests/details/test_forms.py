@@ -13,6 +13,7 @@ from yattle.details.bends import Bend
 from yattle.details.closed import Box, DormerRidge, PaperJig, PeakCap, ThreeWay
 from yattle.details.curb import Curb
 from yattle.details.forms import develop_form
+from yattle.details.gutter import GutterCorner
 from yattle.details.pans import StandingPan, ThreePans, Tray
 from yattle.details.pipe import Pipe
 from yattle.errors import InputError
@@ -37,6 +38,8 @@ GRID = [
     *((PeakCap, {"left": a, "right": b}) for a, b in ((5, 5), (30, 30), (20, 50), (60, 60))),
     (Box, {"outline": SQUARE}), (Box, {"outline": HOUSE, "hem": 8.0}), (Box, {"outline": NOTCHED}),
     (Box, {"outline": HOUSE, "open_sides": (1,)}), (PaperJig, {"degrees": 40.0}),
+    *((GutterCorner, {"turn": t, "corner": c}) for t in (20.0, 90.0, 120.0) for c in ("outer", "inner")),
+    (Box, {"pitch": 30.0}), (ThreeWay, {"ways": (165.0, 10.0, -90.0)}), (PeakCap, {"ways": (160.0, -20.0, -90.0)}),
     (Bend, {"diameter": 100.0, "chord": 0.5}), (Bend, {"diameter": 200.0, "segments": 2, "degrees": 45.0, "chord": 1.0}),
 ]
 
@@ -128,3 +131,26 @@ def test_looks_name_the_choices():
     assert "from a seam" in said.says() and "move the pipe" in said.reason()
     assert Curb(metal=metal(), across=300.0, along=300.0, pitch=20.0, from_seam=60.0).looks()
     assert StandingPan(metal=metal(), coverage=100.0, length=2000.0).looks()
+
+
+def test_a_gutter_s_arms_meet_in_one_mitre():
+    """Both ends of the seam lie on the line that halves the corner; an inner corner's front is shorter than its back."""
+    form = GutterCorner(metal=metal(), turn=90.0, corner="inner", lap=0.0)
+    left, right = (piece.surface for piece in develop_form(form).pieces)
+    ends = [{tuple(np.round(p, 6)) for face in surface.faces for p in face.corners if abs(p[0]) < 1e-6}
+            for surface in (left, right)]
+    assert ends[0] == ends[1] and len(ends[0]) == 5
+    assert form.seam == pytest.approx(110 + 135 * math.sqrt(2) + 85)
+
+
+@pytest.mark.parametrize("given", [{}, {"pitch": 45.0}, {"diverter": 0.0}, {"across": 1400.0, "pitch": 10.0}], ids=str)
+def test_no_drop_gets_under_a_curb_s_metal(given):
+    assert Curb(metal=metal(), **{"across": 800.0, "along": 1000.0, "pitch": 20.0, **given}).lost_drops() == ()
+
+
+def test_a_pipe_too_near_a_seam_tells_its_choices():
+    said = Pipe(metal=metal(), diameter=110.0, pitch=30.0, coverage=500.0, from_seam=80.0).looks()[0].why
+    assert said.startswith("move the pipe 56 mm to the right") and "556 and 444" in said
+    narrow = Pipe(metal=metal(), diameter=110.0, pitch=30.0, coverage=250.0, from_seam=80.0).looks()[0].why
+    assert narrow.startswith("a special pan of 272 mm")
+    assert not Pipe(metal=metal(), diameter=110.0, pitch=30.0, coverage=500.0, from_seam=250.0).looks()

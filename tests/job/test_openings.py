@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import math
+
 import pytest
 
 from yattle.job import demo_path, derive, load
 from yattle.job.openings import short_id, with_choice
 from yattle.papers.tables import cut_list
-from yattle.roof.starts import with_part
+from yattle.roof.starts import STARTS, with_part
 
 DEMO = load(demo_path())
 
@@ -20,7 +22,7 @@ def test_forms_take_their_measures_from_the_roof():
     chimney, vent = opening(DEMO, "chimney"), opening(DEMO, "vent pipe")
     assert (chimney.form.across, chimney.form.pitch, chimney.form.turned) == (920.0, 35.0, 0.0)
     assert chimney.form.with_cricket == "two" and vent.form.diameter == 110.0
-    assert vent.form.coverage == DEMO.panel_rule(vent.placed.facets[0]).coverage
+    assert vent.form.coverage == DEMO.panels.coverage
     assert 0 <= vent.form.from_seam < vent.form.coverage
     assert max(piece.proof.max_gap for o in derive(DEMO).openings for piece in o.pieces) < 1e-3
 
@@ -65,3 +67,62 @@ def test_its_pieces_are_cut_with_the_rest():
 
 def test_short_ids():
     assert [short_id(name) for name in ("vent pipe", "flue", "chimney", "fan-curb")] == ["VP", "FLUE", "CHIM", "FC"]
+
+
+def corner(derived, *kinds):
+    return next(found for found in derived.openings if found.kind == " · ".join(kinds))
+
+
+def test_the_roof_s_corners_get_their_pieces():
+    derived = derive(DEMO)
+    cap = corner(derived, "ridge", "valley", "valley")
+    assert cap.detail == "dormer-ridge" and cap.form.main == pytest.approx(35.0) and len(cap.pieces) == 2
+    assert cap.form.ways == pytest.approx((180.0, 0.0, -90.0)) and cap.pieces[0].proof.max_gap < 1e-6
+    eaves = corner(derived, "eave", "eave", "valley")
+    assert eaves.detail == "none" and not eaves.pieces
+    job = with_choice(DEMO, eaves.id, "made", "gutter-corner")
+    made = derive(job).opening(eaves.id)
+    assert (made.form.corner, made.form.turn) == ("inner", pytest.approx(90.0, abs=0.01)) and len(made.pieces) == 2
+    assert {p.pattern.id for p in made.pieces} <= {pattern.id for pattern in derive(job).patterns}
+    assert load_again(job) == job
+    assert not derive(with_choice(DEMO, cap.id, "made", "none")).opening(cap.id).pieces
+
+
+@pytest.mark.parametrize("bearing", [0.0, 25.0, 90.0])
+def test_a_hipped_roof_gets_a_cap_where_three_edges_meet(bearing):
+    """At both ends of the ridge, however the house stands; its pitches are those of the planes, left and right kept."""
+    plan = STARTS["hip"]
+    house = plan.blocks[0].but(bearing=bearing, pitch=30.0, pitch_right=40.0, pitch_ends=50.0)
+    derived = derive(DEMO.but(roof=plan.but(blocks=(house,)), runs=(), taped=(), edges=(), faces=(), openings=()))
+    caps = [found for found in derived.openings if found.detail == "three-way-cap"]
+    assert len(caps) == 2 and all(cap.pieces[0].proof.max_gap < 1e-6 for cap in caps)
+    assert sorted((round(cap.form.left), round(cap.form.right)) for cap in caps) == [(30, 40), (40, 30)]
+    assert all(cap.form.end == pytest.approx(50) and cap.form.ways == pytest.approx((180.0, 0.0, -90.0)) for cap in caps)
+
+
+def test_where_eaves_meet_at_a_hip_the_gutter_goes_round_an_outer_corner():
+    derived = derive(DEMO.but(roof=STARTS["hip"], runs=(), taped=(), edges=(), faces=(), openings=()))
+    outer = [found for found in derived.openings if found.kind == "eave · eave · hip"]
+    assert len(outer) == 4
+    job = with_choice(derived.job, outer[0].id, "made", "gutter-corner")
+    form = derive(job).opening(outer[0].id).form
+    assert form.corner == "outer" and form.turn == pytest.approx(90.0, abs=0.01)
+
+
+def test_templates_are_printed_and_not_cut():
+    job = with_choice(DEMO, "chimney", "school", "folded")
+    folded = derive(job).opening("chimney")
+    paper = {piece.pattern.id for piece in folded.pieces if piece.paper}
+    assert len(paper) == 2 and not paper & {pattern.id for pattern in derive(job).patterns}
+
+
+def test_a_pipe_by_a_valley_is_told_how_far_to_move():
+    valley = next(edge for edge in derive(DEMO).roof.edges if edge.id == "V1")
+    (ax, ay, _), (bx, by, _) = valley.a, valley.b
+    size = math.hypot(bx - ax, by - ay)
+    middle = (ax + bx) / 2, (ay + by) / 2
+    at = [middle[0] - (by - ay) / size * 200, middle[1] + (bx - ax) / size * 200]  # 200 mm square off its middle
+    said = opening(DEMO.but(roof=with_part(DEMO.roof, "vent pipe", x=at[0], y=at[1])), "vent pipe").findings
+    near = next(finding for finding in said if "valley V1" in finding.text)
+    assert near.text.startswith("200 mm") and "move the pipe 111 mm" in near.why  # 61 bore + 150 plate + 100 − 200
+    assert not [f for f in opening(DEMO, "vent pipe").findings if "valley" in f.text]

@@ -61,3 +61,49 @@ def test_found_in_the_list_and_on_the_coil(window, qtbot):
     window.nester.finish()
     window.benches["coil"]._pressed("CHIM-2")
     assert window.store.session.selection.opening == "chimney" and window.store.session.selection.piece == 1
+
+
+def test_a_corner_from_the_run_that_ends_there(window, qtbot):
+    window.store.session.select(run="E2")
+    window.show_bench("trim")
+    row = window.benches["trim"].slate.row("corners")
+    options = dict(window.benches["trim"]._at_ends())
+    key = next(key for key, title in options.items() if title.startswith("E2 E4 V1"))
+    assert row is not None and window.benches["trim"]._open_corner(key) is None
+    bench = page(window)
+    assert not bench.opening.pieces and "nothing of its own" in bench.set_card.under.text()
+    assert bench._put_made("gutter-corner") is None
+    settle(window, qtbot)
+    assert [p.pattern.name for p in bench.opening.pieces] == ["gutter corner, left arm", "gutter corner, right arm"]
+    assert any(entry[1] == "E2 E4 V1" for entry in window.rail._listed)
+    type_into(bench.slate.row("bottom"), "150", qtbot)
+    assert bench.opening.form.bottom == 150.0
+    window.undo(), window.undo()
+    assert not bench.opening.pieces
+
+
+def test_costs_and_drops_come_beside_the_window(window, qtbot):
+    window.store.session.select(opening="chimney")
+    window.show_bench("trim")
+    bench = page(window)
+    qtbot.waitUntil(lambda: not bench.desk.busy and "…" not in bench._costs(), timeout=30000)
+    said = bench._costs()
+    assert "folded pans, no cut: 8 pieces" in said and "cricket, one piece:" in said
+    qtbot.waitUntil(lambda: not bench.desk.busy and bench._drops() != "…", timeout=30000)
+    assert bench._drops() == "all stay on the metal"
+
+
+def test_papers_of_an_opening_s_piece(window, qtbot, tmp_path):
+    from pypdf import PdfReader
+
+    window.store.session.select(opening="chimney", piece=1)
+    for deed, name in (("write_practice", "practice.pdf"), ("write_card", "cards.pdf"), ("write_dxf", "piece.dxf")):
+        path = tmp_path / name
+        window.ask_save = lambda *_, path=path: str(path)
+        getattr(window, deed)()
+        window.writer.finish()
+        settle(window, qtbot)
+        assert path.stat().st_size > 500
+    practice, cards = PdfReader(tmp_path / "practice.pdf"), PdfReader(tmp_path / "cards.pdf")
+    assert len(practice.pages) == 14 and "Fold in this order" in practice.pages[0].extract_text()
+    assert len(cards.pages) == len(window.store.session.derived.opening("chimney").pieces)

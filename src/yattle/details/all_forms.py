@@ -7,19 +7,21 @@ from yattle.details.chimney import Chimney
 from yattle.details.closed import Box, DormerRidge, PaperJig, PeakCap, ThreeWay
 from yattle.details.curb import Curb
 from yattle.details.forms import Form
+from yattle.details.gutter import GutterCorner
 from yattle.details.pans import StandingPan, ThreePans, Tray
 from yattle.details.pipe import Pipe
 from yattle.details.rounds import Cone, SquareToRound
 
 _ALL: tuple[type[Form], ...] = (
-    Chimney, Pipe, Curb, StandingPan, Tray, ThreePans, ThreeWay, DormerRidge, PeakCap, Box, PaperJig, Bend, Cone,
-        SquareToRound)
+    Chimney, Pipe, Curb, StandingPan, Tray, ThreePans, ThreeWay, DormerRidge, PeakCap, GutterCorner, Box, PaperJig,
+    Bend, Cone, SquareToRound)
 FORMS: dict[str, type[Form]] = {str(form.model_fields["detail"].default): form for form in _ALL}
 """Forms by the name of their detail."""
 OPENINGS = {"chimney": "chimney", "pipe": "pipe", "curb": "curb", "skylight": "curb"}
 """Which form a kind of opening gets."""
+_CAP = {"arm": "arms", "wing": "to each side", "lap": "lap"}
 TITLES: dict[str, dict[str, str]] = {
-    "chimney": {"cricket": "behind it", "cricket_pitch": "its pitch", "counter": "at the wall",
+    "chimney": {"school": "school", "cricket": "behind it", "cricket_pitch": "its pitch", "counter": "at the wall",
                 "saw": "saw to blade", "packing": "packing", "kerf_depth": "kerf depth",
                 "kerf_room": "seal room",
                 "apron": "apron", "flange": "side flange", "pan": "back pan", "lap": "lap", "tab": "corner tab",
@@ -29,17 +31,31 @@ TITLES: dict[str, dict[str, str]] = {
              "pan_lap": "pans' lap", "chord": "off the round"},
     "curb": {"panel": "panels", "height": "upstand", "lower": "lower flange", "side": "side flange",
              "upper": "upper flange", "diverter": "diverter", "diverter_reach": "its reach", "tab": "corner tab",
-             "lap": "lap", "seam_height": "seam height", "seam_width": "seam width", "screw_pitch": "screws every"}}
-"""What can be chosen for the openings' forms, and what it is called."""
-ANSWERS = {"none": "nothing", "two": "cricket, ridge seam", "straight": "in a kerf",
+             "lap": "lap", "seam_height": "seam height", "seam_width": "seam width", "screw_pitch": "screws every"},
+    "three-way-cap": _CAP, "dormer-ridge": _CAP, "peak-cap": _CAP,
+    "gutter-corner": {"back": "back", "bottom": "bottom", "front": "front", "lip": "lip", "arm": "arms",
+                      "lap": "rivet tabs"},
+    "box": {"width": "width", "height": "height", "depth": "depth", "tab": "rivet tabs", "hem": "hem"},
+    "tray": {"width": "between seams", "floor": "length of pan", "legs": "turn-up"},
+    "three-pans": {"over": "who lies over", "school": "school", "hand": "hand", "height": "seam height",
+                   "lock": "lock", "taper": "taper"}}
+"""What can be chosen for the forms of openings and corners, and what it is called."""
+ANSWERS = {"none": "nothing", "two": "cricket, ridge seam", "one": "cricket, one piece", "straight": "in a kerf",
            "stepped": "stepped to the courses",
+           "three-way-cap": "cap over the three", "dormer-ridge": "cap at the valleys",
+           "peak-cap": "peak cap", "gutter-corner": "gutter corner", "box": "closing box", "tray": "folded tray",
+           "three-pans": "three pans' relief",
+           "cut": "cut and tabbed", "folded": "folded pans, no cut",
            "base": "base and collar", "boot": "conical boot", "split": "pans split round it", "flexible": "ready boot",
            "standing-seam": "standing seam", "ribbed": "ribbed"}
 """Choices in the trade's words."""
-SAYS = {"base": "soldered or riveted collar: decades, two pieces more", "boot": "one cone, its seal renewed",
+SAYS = {"cut": "made on the brake, its corners lapped: fits every chimney",
+        "folded": "no cut, no sealant: slow hands, low pitches, a straight chimney",
+        "base": "soldered or riveted collar: decades, two pieces more", "boot": "one cone, its seal renewed",
         "split": "flashing between two pans: longest life, two pans made for it",
         "flexible": "on top of the pan: quick, a fraction of the life",
         "straight": "one strip each side, a kerf right through the bricks",
         "stepped": "follows the joints: more pieces, no cut through bricks",
-        "two": "water never stands behind it", "none": "least metal; water and snow lie there"}
+        "two": "water never stands behind it", "one": "no ridge seam, but two patches to solder",
+        "none": "least metal; water and snow lie there"}
 """What each choice costs."""

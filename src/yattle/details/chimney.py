@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from functools import cached_property
+from graphlib import TopologicalSorter
 from typing import Annotated, Literal
 
 import numpy as np
@@ -12,25 +13,30 @@ from pydantic import Field
 from yattle.details.common import Finding
 from yattle.details.counter import CounterSizes, stepped, straight
 from yattle.details.cricket import Cricket
-from yattle.details.feet import UP, Array, Meets, RoofHere, Stretch, angle, stretches
+from yattle.details.drops import Leak, Piece, leaks
+from yattle.details.feet import UP, Array, Meets, RoofHere, Stretch, angle, corners_of, stretches
+from yattle.details.folded_pans import PANS_NOTES, folded_pans
 from yattle.details.forms import Form, NotNegative, Positive
-from yattle.details.upstand import Sizes, upstand
+from yattle.details.upstand import Sizes, through_valley, upstand
 from yattle.errors import InputError
 from yattle.measure import Sum, Term
 from yattle.pattern.body import Body
 from yattle.pattern.unfold import Surface
 
 WIDE = 750.0  # mm across the slope from which many codes ask for a cricket
+_SHORT = 120.0  # mm: the shortest foot between a corner and a valley
 _CLEAR = 10.0  # mm from the kerf down to the upstand's top
 
 
 class Chimney(Form):
     """A chimney ``across`` by ``along`` (plan, mm) on a roof of ``pitch``, ``turned`` in plan (degrees anticlockwise).
-    ``meets`` a ridge or a valley beside it.
+    ``meets`` a ridge or a valley beside it. ``school``: ``cut``, upstands cut and tabbed at the corners; ``folded``,
+    pans folded round them without a cut.
 
     The kerf runs as high over the roof (square to it) as the saw's guide and its packing stand: ``saw`` + ``packing``.
-    From it follow the sides' upstands, from these the front's. ``cricket``: none, or of two pieces with a seam on its
-    ridge; as wide a chimney as many codes want one for gets it where nothing is said.
+    From it follow the sides' upstands, from these the front's. ``cricket``: none, of two pieces with a seam on its
+    ridge, or of one piece with two patches; as wide a chimney as many codes want one for gets it where nothing is
+    said.
     """
 
     detail: Literal["chimney"] = "chimney"
@@ -40,6 +46,7 @@ class Chimney(Form):
     pitch: Annotated[float, Field(ge=0, lt=80)]
     turned: Annotated[float, Field(ge=-360, le=360)] = 0.0
     meets: Meets | None = None
+    school: Literal["cut", "folded"] = "cut"
     saw: Positive = 110.0
     packing: NotNegative = 20.0
     kerf_depth: Positive = 30.0
@@ -49,7 +56,7 @@ class Chimney(Form):
     pan: Positive = 250.0
     lap: Positive = 80.0
     tab: Positive = 60.0
-    cricket: Literal["none", "two"] | None = None
+    cricket: Literal["none", "two", "one"] | None = None
     cricket_pitch: Annotated[float, Field(gt=0, lt=80)] | None = None
     counter: Literal["straight", "stepped", "none"] = "straight"
     counter_face: Positive = 80.0
@@ -94,10 +101,11 @@ class Chimney(Form):
 
     @property
     def with_cricket(self) -> str:
-        """The cricket in force: ``none`` or ``two``."""
+        """The cricket in force: ``none``, ``two`` or ``one``."""
         if self.cricket is not None:
             return self.cricket
-        return "two" if self.across > WIDE and self._straight and self.pitch > 0 else "none"
+        wide = self.across > WIDE and self._straight and self.pitch > 0
+        return "two" if wide and self.school == "cut" else "none"
 
     @property
     def _straight(self) -> bool:
@@ -122,6 +130,13 @@ class Chimney(Form):
             raise InputError(
                 "kerf_room", f"{self.kerf_room:g} mm", f"less than the kerf's depth, {self.kerf_depth:g} mm"
             )
+        short = min(foot.length for foot in stretches(self.roof, self.across, self.along, self.turned))
+        if self.roof.valley and short < _SHORT:
+            raise InputError("meets.away", f"a valley {short:.0f} mm from a corner of the chimney",
+                             f"{_SHORT:g} mm or more, to fold the sheet round both: move the one or the other")
+        if self.school == "folded" and not (self._straight and self.with_cricket == "none"):
+            raise InputError("school", "'folded' round a chimney that is turned, has a cricket or meets another plane",
+                             "'cut' there: pans folded without a cut want a straight chimney on one plane")
         if self.cricket not in (None, "none") and not self._straight:
             raise InputError(
                 "cricket",
@@ -157,17 +172,47 @@ class Chimney(Form):
     @cached_property
     def base(self) -> tuple[Body, ...]:
         """What lies on the roof, the lowest first."""
-        order = sorted(range(len(self.feet)), key=lambda n: (round(self.feet[n].height, 3), n))
-        made = [
-            upstand(self._named(n), self.feet[n], *self._beside(n), self._sizes(n, order), self.roof)
-            for n in order
-            if not (self.behind and self.feet[n].side == 2)
-        ]
+        groups = self.groups
+        order = [n for group in groups for n in group]
+        made = [self._piece(group, order) for group in groups if not (self.behind and self.feet[group[0]].side == 2)]
         if self.behind is not None:
-            made += self.behind.halves()
+            made += self.behind.one_piece() if self.with_cricket == "one" else self.behind.halves()
         return tuple(made)
 
+    @property
+    def groups(self) -> list[tuple[int, ...]]:
+        """Which feet each piece has, the lowest piece first: one, or two with a valley between them."""
+        found: list[tuple[int, ...]] = []
+        feet = self.feet
+        for n, foot in enumerate(feet):
+            if self.roof.valley and foot.kinks[1]:
+                found.append((n, n + 1))
+            elif not (self.roof.valley and foot.kinks[0]):
+                found.append((n,))
+        if not self.roof.valley:
+            return sorted(found, key=lambda group: (round(feet[group[0]].height, 3), group))
+        uphill: dict[int, set[int]] = {n: set() for n in range(len(found))}
+        for n, group in enumerate(found):  # at each corner the piece whose foot is the higher one lies over the other
+            other = (n + 1) % len(found)
+            above = feet[found[other][0]].height > feet[group[-1]].height
+            uphill[other if above else n].add(n if above else other)
+        return [found[n] for n in TopologicalSorter(uphill).static_order()]
+
+    def _piece(self, group: tuple[int, ...], order: list[int]) -> Body:
+        feet = [self.feet[n] for n in group]
+        sizes = [self._sizes(n, order) for n in group]
+        before, after = self._beside(group[0])[0], self._beside(group[-1])[1]
+        if len(group) == 1:
+            return upstand(self._named(group[0]), feet[0], before, after, sizes[0], self.roof)
+        name = ("front", "right side", "back", "left side")[feet[0].side] + ", through the valley"
+        return through_valley(name, (feet[0], feet[1]), before, after, (sizes[0], sizes[1]), self.roof)
+
     def surfaces(self) -> tuple[Surface, ...]:
+        if self.school == "folded":
+            self._check()
+            pans = folded_pans(self.across, self.along, self.pitch, self.height, (self.apron, self.flange, self.pan),
+                               self.metal)
+            return (*pans[:4], *(body.surface() for body in self._counters()), *pans[4:])
         return tuple(body.surface() for body in self.bodies)
 
     def _beside(self, n: int) -> tuple[Stretch, Stretch]:
@@ -193,6 +238,7 @@ class Chimney(Form):
             self.tab,
             self.lap,
             (slant * up[1], slant * up[0]),
+            (self._by_neighbour(here, before), self._by_neighbour(here, after)),
         )
 
     def _width(self, here: Stretch) -> float:
@@ -210,13 +256,16 @@ class Chimney(Form):
         later = order.index(self._place(here)) > order.index(self._place(beside))
         if here.sheds == beside.sheds and (here.sheds or not beside.falls):
             return self.lap if later != here.sheds else 0.0
+        if self._by_neighbour(here, beside):
+            return self._width(beside) + 10.0
+        if here.sheds:
+            return self._width(here) * abs(float(beside.along @ here.across)) + 20.0
         over = abs(float(beside.away @ here.across)) if beside.falls else abs(float(here.along @ here.across))
-        reach = (
-            self._width(beside) * over
-            if not here.sheds or beside.falls
-            else self._width(here) * abs(float(beside.along @ here.across))
-        )
-        return reach + (20.0 if here.sheds else -15.0)
+        return self._width(beside) * over - 15.0
+
+    def _by_neighbour(self, here: Stretch, beside: Stretch) -> bool:
+        """Whether a flange that sheds ends along the outer edge of its neighbour's, beneath it."""
+        return beside.falls and not here.falls and here.sheds and not beside.sheds
 
     def _place(self, here: Stretch) -> int:
         return next(n for n, foot in enumerate(self.feet) if foot is here)
@@ -232,6 +281,18 @@ class Chimney(Form):
         if here.sheds:
             return "apron" if here.side == 0 else "apron, far side"
         return "back pan"
+
+    # -- the drop's way --------------------------------------------------------------------------------------
+
+    def lost_drops(self) -> tuple[Leak, ...] | None:
+        if self.school == "folded":
+            return None
+        groups = [group for group in self.groups if not (self.behind and self.feet[group[0]].side == 2)]
+        sheds = [any(self.feet[n].sheds for n in group) for group in groups]
+        sheds += [False] * (len(self.base) - len(groups))
+        pieces = [Piece(body.surface(), shed) for body, shed in zip(self.base, sheds, strict=True)]
+        wall = [(float(x), float(y)) for x, y in corners_of(self.across, self.along, self.turned)]
+        return tuple(leaks(pieces, wall, self.roof.over))
 
     # -- counterflashing ----------------------------------------------------------------------------------
 
@@ -285,6 +346,8 @@ class Chimney(Form):
             "In the order listed each piece laps over those before it. Corners stand closed by the tabs beneath; a dot "
             "of solder or sealant goes into each relief cut.",
         ]
+        if self.school == "folded":
+            return said[0], *PANS_NOTES
         if self.behind is not None:
             c = self.behind
             said.append(
@@ -318,8 +381,8 @@ class Chimney(Form):
             found.append(
                 Finding(
                     "look",
-                    "a valley runs close by",
-                    "its water comes past the flashing: keep the flanges clear of the open width",
+                    "a valley runs into it or close by",
+                    "its water comes past the flashing, which takes the valley's place there: no seam in its line",
                     "meets",
                 )
             )

@@ -40,11 +40,18 @@ def sector(one: Array, other: Array, normal: Array) -> float:
 
 class _Point(Form):
     """A place where edges meet: planes round it, each from one edge to the next. ``arm`` along each edge, ``wing``
-    across it, ``lap`` of the seams."""
+    across it, ``lap`` of the seams. ``ways``: where the left, the right and the third plane fall to in plan, degrees
+    anticlockwise, the third's way −90 where the roof is square."""
 
     arm: Positive = 250.0
     wing: Positive = 120.0
     lap: Positive = 30.0
+    ways: tuple[float, float, float] = (180.0, 0.0, -90.0)
+
+    def _toward(self, n: int) -> Array:
+        """Where plane ``n`` falls to, level."""
+        turn = math.radians(self.ways[n])
+        return np.array([math.cos(turn), math.sin(turn), 0.0])
 
     def edges(self) -> tuple[list[str], list[Array], list[Array]]:
         """The edges' names, their directions away from the place (anticlockwise from above), and the normal of the
@@ -104,9 +111,9 @@ class ThreeWay(_Point):
     end: Pitch = 30.0
 
     def edges(self) -> tuple[list[str], list[Array], list[Array]]:
-        a, b, c = plane(self.left, 180), plane(self.right, 0), plane(self.end, -90)
-        ridge = meeting(a, b, np.array([0.0, 1.0, 0.0]))
-        left, right = meeting(a, c, np.array([-1.0, -1.0, -1.0])), meeting(b, c, np.array([1.0, -1.0, -1.0]))
+        a, b, c = (plane(p, w) for p, w in zip((self.left, self.right, self.end), self.ways, strict=True))
+        ridge = meeting(a, b, -self._toward(2))
+        left, right = (meeting(side, c, self._toward(n) + self._toward(2) - UP) for n, side in ((0, a), (1, b)))
         return ["ridge", "left hip", "right hip"], [ridge, left, right], [a, c, b]
 
 
@@ -121,20 +128,18 @@ class DormerRidge(_Point):
     main: Pitch = 40.0
 
     def edges(self) -> tuple[list[str], list[Array], list[Array]]:
-        a, b, m = plane(self.left, 180), plane(self.right, 0), plane(self.main, -90)
-        ridge = meeting(a, b, np.array([0.0, -1.0, 0.0]))
-        left = meeting(a, m, np.array([-1.0, 0.0, 0.0]))
-        right = meeting(b, m, np.array([1.0, 0.0, 0.0]))
+        a, b, m = (plane(p, w) for p, w in zip((self.left, self.right, self.main), self.ways, strict=True))
+        ridge = meeting(a, b, self._toward(2))
+        left, right = meeting(a, m, self._toward(0)), meeting(b, m, self._toward(1))
         if left[2] > 0 or right[2] > 0:
-            raise InputError("main", f"{self.main:g}°", "a main roof steep enough that the valleys fall from the "
-                                                        "ridge's "
-                             "end")
+            raise InputError("main", f"{self.main:g}°",
+                             "a main roof steep enough that the valleys fall from the ridge's end")
         return ["ridge", "right valley", "left valley"], [ridge, right, left], [b, m, a]
 
 
 class PeakCap(_Point):
     """The peak of a gable: the ridge between ``left`` and ``right`` pitch, and the rakes' faces in the gable's
-    plane."""
+    plane, which looks toward the last of ``ways``."""
 
     detail: Literal["peak-cap"] = "peak-cap"
     id: str = "PK1"
@@ -144,32 +149,44 @@ class PeakCap(_Point):
     wing: Positive = 90.0
 
     def edges(self) -> tuple[list[str], list[Array], list[Array]]:
-        a, b, gable = plane(self.left, 180), plane(self.right, 0), np.array([0.0, -1.0, 0.0])
-        ridge = meeting(a, b, np.array([0.0, 1.0, 0.0]))
-        left, right = meeting(a, gable, np.array([-1.0, 0.0, 0.0])), meeting(b, gable, np.array([1.0, 0.0, 0.0]))
+        a, b, gable = plane(self.left, self.ways[0]), plane(self.right, self.ways[1]), self._toward(2)
+        ridge = meeting(a, b, -gable)
+        left, right = meeting(a, gable, self._toward(0)), meeting(b, gable, self._toward(1))
         return ["ridge", "left rake", "right rake"], [ridge, left, right], [a, gable, b]
 
 
 class Box(Form):
     """A folded box that closes an end or a corner: a bottom of the ``outline`` (the section it closes, x and y in mm,
-    paint outward), sides ``depth`` deep on all of it but the ``open_sides`` (counted from 1), each with a rivet tab of
-    ``tab`` inside its neighbour. An end cap, a corner box or a peak box by its outline."""
+    paint outward; not given: ``width`` wide, ``height`` high, its top rising with ``pitch``), sides ``depth`` deep on
+    all of it but the ``open_sides`` (counted from 1), each with a rivet tab of ``tab`` inside its neighbour. An end
+    cap, a corner box or a peak box by its outline."""
 
     detail: Literal["box"] = "box"
     id: str = "B1"
-    outline: Annotated[tuple[tuple[float, float], ...], Field(min_length=3, max_length=24)]
+    outline: Annotated[tuple[tuple[float, float], ...], Field(min_length=3, max_length=24)] | None = None
+    width: Positive = 150.0
+    height: Positive = 100.0
+    pitch: Annotated[float, Field(ge=0, lt=80)] = 0.0
     depth: Positive = 60.0
     tab: NotNegative = 15.0
     open_sides: tuple[Annotated[int, Field(ge=1)], ...] = ()
     hem: NotNegative = 0.0
 
+    @property
+    def closes(self) -> tuple[tuple[float, float], ...]:
+        """The outline in force."""
+        if self.outline is not None:
+            return self.outline
+        far = self.height + self.width * math.tan(math.radians(self.pitch))
+        return (0.0, 0.0), (self.width, 0.0), (self.width, far), (0.0, self.height)
+
     def surfaces(self) -> tuple[Surface, ...]:
         from shapely import Polygon
 
-        shape = Polygon(self.outline)
+        shape = Polygon(self.closes)
         if not shape.is_valid or shape.area < 1:
             raise InputError("outline", "one that crosses itself or has no area", "a simple outline of the section")
-        ring = [np.array([x, y, 0.0]) for x, y in self.outline]
+        ring = [np.array([x, y, 0.0]) for x, y in self.closes]
         ring = ring if shape.exterior.is_ccw else ring[::-1]
         body, count = Body("box"), len(ring)
         bottom = body.add("bottom", ring, UP)
@@ -215,6 +232,6 @@ class PaperJig(Form):
 
     def surfaces(self) -> tuple[Surface, ...]:
         turn = math.radians(self.degrees)
-        body = Body(f"jig {self.degrees:.1f}°")
+        body = Body(f"jig {self.degrees:.1f}°", paper=True)
         body.add("jig", [(0, 0, 0), (self.arm, 0, 0), (self.arm * math.cos(turn), self.arm * math.sin(turn), 0)], UP)
         return (body.surface(),)

@@ -16,6 +16,7 @@ from yattle.details.upstand import CUT, LIFT, SLIT
 from yattle.errors import InputError
 from yattle.pattern.body import Body
 
+_WIDEST = 75.0  # degrees that a patch can close
 _LEAST = 9.0  # degrees: a sharper corner cannot be folded on both its sides
 
 
@@ -97,6 +98,78 @@ class Cricket:
         """Two pieces with a seam on the ridge; the right one laps over the left one and goes on it last."""
         return self._half(-1, "cricket, left"), self._half(1, "cricket, right", laps=True)
 
+    def one_piece(self) -> tuple[Body, ...]:
+        """One piece folded on the ridge, and two patches. Round both ends of the ridge there is more roof and wall than
+        the 360° of a sheet, so the right half's flange and upstand are cut back there, and a patch closes each gap."""
+        if self._open_wall > _WIDEST:
+            raise InputError("cricket", f"'one' at a cricket of {self.own:g}°",
+                             f"'two': the gap in the upstand would open by {self._open_wall:.0f}°")
+        body = Body("cricket")
+        left = self._plane(body, -1)
+        right = self._plane(body, 1)
+        body.fold(left, right, self.foot, self.end)
+        for hand, plane in ((-1, left), (1, right)):
+            self._flange(body, plane, hand, [self._head(hand)])
+            way = math.radians(self._open_wall if hand > 0 else 0.0)
+            top = self.foot + np.array([math.tan(way), 0.0, 1.0]) * self.above
+            ring = [self.corner(hand), self.corner(hand) + UP * self.height, top, self.foot]
+            wall = body.add("upstand", ring, (0, 1, 0))
+            body.fold(plane, wall, self.corner(hand), self.foot)
+            self._tab(body, wall, hand, self.corner(hand))
+        return body, self._patch_roof(), self._patch_wall()
+
+    def _head(self, hand: int) -> Array:
+        """The upper outer corner of a flange of the cricket in one piece."""
+        up = self._turned(self._open_roof if hand > 0 else 0.0)
+        return np.asarray(self.end + up * self.flange / math.sin(math.radians(180 - angle(up, self._down(hand)))))
+
+    @property
+    def _open_roof(self) -> float:
+        """Degrees that the flanges want more than the sheet has round the ridge's end on the roof."""
+        fall = -self._turned(0.0)
+        return 2 * (angle(self.foot - self.end, self._down(1)) - angle(fall, self._down(1))) + SLIT
+
+    @property
+    def _open_wall(self) -> float:
+        """The same round the ridge's foot at the chimney."""
+        return 2 * self.own + SLIT
+
+    def _down(self, hand: int) -> Array:
+        """Along a valley, down from the ridge's end."""
+        way = self.corner(hand) - self.end
+        return np.asarray(way / np.linalg.norm(way))
+
+    def _turned(self, degrees: float) -> Array:
+        """In the roof: up the slope, turned to the right."""
+        lean, turn = math.radians(self.pitch), math.radians(degrees)
+        up = np.array([0.0, math.cos(lean), math.sin(lean)])
+        return np.asarray(up * math.cos(turn) + np.array([math.sin(turn), 0.0, 0.0]))
+
+    def _patch_roof(self) -> Body:
+        up, body, lap = self._turned(0.0), Body("patch, roof"), self._patch_lap
+        right = self._head(1) + self._out(1) * 8.0  # a little over the flange's edge, under the panels
+        high = self._head(-1) + up * 20.0
+        tops = [right + self._down(1) * lap, right, high, high - np.array([lap, 0.0, 0.0])]
+        self._wedge(body, self.end, up, self._open_roof, tops, self._roof)
+        return body
+
+    @property
+    def _patch_lap(self) -> float:
+        return min(self.lap, 0.4 * self.width) / 2
+
+    def _patch_wall(self) -> Body:
+        body, lap, at = Body("patch, upstand"), self._patch_lap, self.foot + np.array([0.0, 0.6, 0.0])
+        far = min(self.above * math.tan(math.radians(self._open_wall)) + lap, 0.5 * self.width)
+        tops = [at + UP * self.above + np.array([x, 0.0, 0.0]) for x in (far, -lap)]
+        self._wedge(body, at, UP, self._open_wall, tops, np.array([0.0, 1.0, 0.0]))
+        return body
+
+    def _wedge(self, body: Body, at: Array, up: Array, opens: float, tops: list[Array], paint: Array) -> None:
+        """A plate over a gap that opens by so many degrees from its tip, lapping both sides, up to ``tops``."""
+        lap, right = self._patch_lap, np.array([1.0, 0.0, 0.0])
+        wide = lap + math.tan(math.radians(opens))
+        body.add("patch", [at + up - right * lap, at + up + right * wide, *tops], paint)
+
     def _plane(self, body: Body, hand: int) -> int:
         return body.add("plane", [self.corner(hand), self.foot, self.end], self.normal(hand))
 
@@ -115,27 +188,32 @@ class Cricket:
 
     def _skirt(self, body: Body, plane: int, hand: int, room: float) -> None:
         """The flange on the roof, the upstand behind the chimney and its tab round the corner."""
-        corner, end = self.corner(hand), self.end
-        down = (corner - end) / np.linalg.norm(corner - end)
-        out = np.cross(down, self._roof)
-        out = out if out[1] > 0 else -out
-
-        def at(off: float, x: float) -> Array:
-            """The place on the roof ``off`` mm from the valley's line, at x in plan."""
-            return np.asarray(corner + out * off + down * ((x - corner[0] - out[0] * off) / down[0]))
-
-        foot_x, head_x = (
-            hand * (self.width / 2 + self.wing),
-            -self.lap if hand > 0 else 0.0,
-        )  # ends cut along the fall
-        head = [at(self.flange, head_x), at(CUT, head_x), end + out * CUT]
+        corner = self.corner(hand)
+        head = [self._at(hand, off, -self.lap) for off in (self.flange, CUT)] + [self.end + self._out(hand) * CUT]
         if hand < 0:  # it lies beneath: only a tip of it goes on under the other half's relief cut
-            head = [at(self.flange, 0.0), at(0.0, 25.0)]
-        flange = body.add("flange", [corner, at(0.0, foot_x), at(self.flange, foot_x), *head, end], self._roof)
-        body.fold(plane, flange, corner, end)
+            head = [self._at(hand, self.flange, 0.0), self._at(hand, 0.0, 25.0)]
+        self._flange(body, plane, hand, head)
         wall = body.add("upstand", self._upstand(hand, room, UP * LIFT), (0, 1, 0))
         body.fold(plane, wall, corner, self.foot)
         self._tab(body, wall, hand, corner)
+
+    def _out(self, hand: int) -> Array:
+        """In the roof, square to a valley, away from the cricket."""
+        out = np.cross(self._down(hand), self._roof)
+        return np.asarray(out if out[1] > 0 else -out)
+
+    def _at(self, hand: int, off: float, x: float) -> Array:
+        """The place on the roof ``off`` mm from a valley's line, at x in plan."""
+        down, out = self._down(hand), self._out(hand)
+        start = self.corner(hand) + out * off
+        return np.asarray(start + down * ((x - start[0]) / down[0]))
+
+    def _flange(self, body: Body, plane: int, hand: int, head: list[Array]) -> None:
+        """The flange along a valley, its lower end cut along the fall, its upper one as ``head`` says."""
+        foot_x = hand * (self.width / 2 + self.wing)
+        corner = self.corner(hand)
+        ring = [corner, self._at(hand, 0.0, foot_x), self._at(hand, self.flange, foot_x), *head, self.end]
+        body.fold(plane, body.add("flange", ring, self._roof), corner, self.end)
 
     def _upstand(self, hand: int, room: float, lift: Array) -> list[Array]:
         """Its corners: to the ridge, and over the ridge's line as far as the sheet allows (``room`` degrees from its

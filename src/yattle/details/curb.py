@@ -9,13 +9,15 @@ import numpy as np
 from pydantic import Field
 
 from yattle.details.common import Finding
+from yattle.details.drops import Leak, Piece, leaks
 from yattle.details.feet import UP, Array, angle
-from yattle.details.forms import Form, NotNegative, Positive
+from yattle.details.forms import Form, NotNegative, Positive, tilted
 from yattle.errors import InputError
 from yattle.pattern.body import Body
 from yattle.pattern.unfold import Surface
 
 _SIDES = ("lower flashing", "right side", "upper flashing", "left side")
+_PLUG, _CAP = "seam plug", "rib cap"
 
 
 class Curb(Form):
@@ -105,10 +107,7 @@ class Curb(Form):
         normal = normal if normal[2] > 0 else -normal
         body = Body(f"diverter, {'left' if hand < 0 else 'right'}")
         plane = body.add("plane", [corner, foot, end], normal)
-        down = (corner - end) / np.linalg.norm(corner - end)
-        out = np.cross(down, UP)
-        out = out if out[1] > 0 else -out
-        flange = body.add("flange", [corner, corner + out * self.lap, end + out * self.lap, end], UP)
+        flange = body.add("flange", self._saddle_flange(hand, corner, end), UP)
         body.fold(plane, flange, corner, end)
         top = self.diverter + 20.0
         leg = body.add("leg", [corner, foot, np.array([0.0, foot[1], top]), np.array([corner[0], foot[1], top])],
@@ -126,10 +125,28 @@ class Curb(Form):
             body.flap(plane, foot, end, way * lap, beyond, "ridge seam", "brake", (lap, lap / steep))
         return body
 
+    def lost_drops(self) -> tuple[Leak, ...] | None:
+        pieces = [Piece(tilted(surface, self.pitch), surface.name == _SIDES[0]) for surface in self.surfaces()
+                  if surface.name not in (_PLUG, _CAP)]
+        lean = math.radians(self.pitch)
+        wall = [(float(x), float(y) * math.cos(lean)) for x, y, _ in self._corners]
+        return tuple(leaks(pieces, wall, lambda x, y: y * math.tan(lean)))
+
+    def _saddle_flange(self, hand: int, corner: Array, end: Array) -> list[Array]:
+        """On the upper flashing, up under the panels and as far out as it, so that water comes on it from nowhere but
+        above; over the ridge's end the right one goes on over the left one."""
+        side, low = hand * (self.across / 2 + self.side - 20), corner[1] + 3.0
+        top = end[1] + self.lap
+        middle = [np.array([0.0, top, 0.0])]
+        if hand > 0:
+            over = end[1] - self.lap * self.diverter_reach / (self.across / 2)
+            middle = [np.array([-self.lap, top, 0.0]), np.array([-self.lap, over + 4.0, 0.0]), end + UP * 0]
+        return [corner, np.array([side, low, 0.0]), np.array([side, top, 0.0]), *middle, end]
+
     def _plug(self) -> Body:
         """Closes a seam's or a rib's end before the curb: a small box open below, one for each seam above and below."""
         half, high = self.seam_width / 2 + 2, self.seam_height + 2
-        body = Body("seam plug" if self.panel == "standing-seam" else "rib cap", qty=2 * len(self.seams))
+        body = Body(_PLUG if self.panel == "standing-seam" else _CAP, qty=2 * len(self.seams))
         front = body.add("front", [(-half, 0, 0), (half, 0, 0), (half, 0, high), (-half, 0, high)], (0, -1, 0))
         depth = np.array([0.0, 40.0, 0.0])
         for name, a, b, paint in (("top", (-half, 0, high), (half, 0, high), (0, 0, 1)),

@@ -17,6 +17,7 @@ from yattle.pattern.unfold import Surface
 
 Array = NDArray[np.float64]
 _STEEP = 0.02  # upward part of a face's normal below which nothing lies on it
+_SEALED = 1.1  # mm: half a relief cut, which is filled with solder or sealant
 _NEAR = 2.0  # mm: pieces nearer than this lie on each other
 _ROUND = [(i, j) for i in range(-2, 3) for j in range(-2, 3) if (i, j) != (0, 0)]
 
@@ -83,7 +84,7 @@ def _look(
         for face in faces:
             shape = shapely.Polygon([p[:2] for p in face.corners])
             shapely.prepare(shape)
-            here = shapely.contains_xy(shape.buffer(0.05), gx, gy)
+            here = shapely.contains_xy(shape.buffer(_SEALED), gx, gy)
             a, normal = face.corners[0], face.normal
             z = a[2] - ((gx - a[0]) * normal[0] + (gy - a[1]) * normal[1]) / normal[2]
             heights[n] = np.where(here, np.fmax(heights[n], z), heights[n])

@@ -58,6 +58,11 @@ class RoofHere:
         heights = self.heights(x, y)
         return heights.index(max(heights) if self.valley else min(heights))
 
+    def over(self, x: Array, y: Array) -> Array:
+        """The roof's heights at many places."""
+        heights = np.array([gx * x + gy * y + c for gx, gy, c in self.planes])
+        return np.asarray(heights.max(axis=0) if self.valley else heights.min(axis=0))
+
     def at(self, x: float, y: float) -> Array:
         """The place on the roof."""
         heights = self.heights(x, y)

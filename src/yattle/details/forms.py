@@ -4,7 +4,7 @@ proves them by folding each up again against the faces it was made for."""
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Annotated, Any, Literal
 
@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from yattle.details.common import Finding
+from yattle.details.drops import Leak
 from yattle.pattern import Pattern, Proof
 from yattle.pattern.proof import prove_against_faces
 from yattle.pattern.unfold import Corner, Crease, Face, Surface, Unfolded, unfold
@@ -49,6 +50,11 @@ class Form(Value):
         """What should be seen before it is cut."""
         return ()
 
+    def lost_drops(self) -> tuple[Leak, ...] | None:
+        """Where a drop on the pieces, as they lie, does not stay on top of metal; a second or two of work. ``None``
+        where that cannot be followed."""
+        return None
+
 
 @dataclass(frozen=True)
 class FormPiece:
@@ -60,6 +66,11 @@ class FormPiece:
     @property
     def pattern(self) -> Pattern:
         return self.flat.pattern
+
+    @property
+    def paper(self) -> bool:
+        """Whether it is a template, printed and not cut from the coil."""
+        return self.surface.paper
 
     @cached_property
     def proof(self) -> Proof:
@@ -94,6 +105,22 @@ def develop_form(form: Form) -> FormResult:
     return FormResult(form, tuple(
         FormPiece(surface, unfold(surface, form.metal, f"{form.id}-{n}", form.measured))
         for n, surface in enumerate(surfaces, 1)))
+
+
+def tilted(surface: Surface, pitch: float, by: Array | None = None, turned: bool = False) -> Surface:
+    """A surface given in a roof's own plane (y up the slope, z square to it) set on the slope of ``pitch`` degrees and
+    moved ``by``; ``turned``: half round first, so that its y points down the slope."""
+    lean = math.radians(pitch)
+    turn = np.array([[1, 0, 0], [0, math.cos(lean), -math.sin(lean)], [0, math.sin(lean), math.cos(lean)]])
+    turn = turn @ np.diag([-1.0, -1.0, 1.0]) if turned else turn
+    shift = np.zeros(3) if by is None else by
+
+    def at(point: Corner) -> Corner:
+        return corner(turn @ np.array(point) + shift)
+
+    return replace(surface, faces=tuple(
+        replace(face, corners=tuple(at(p) for p in face.corners),
+                holes=tuple(tuple(at(p) for p in hole) for hole in face.holes)) for face in surface.faces))
 
 
 # -- curved surfaces by rulings -------------------------------------------------------------------------

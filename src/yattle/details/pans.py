@@ -113,7 +113,7 @@ class Tray(Form):
 
     detail: Literal["tray"] = "tray"
     id: str = "TR1"
-    width: Positive
+    width: Positive = 500.0
     floor: Positive = 300.0
     legs: Positive = 60.0
     pitch: Annotated[float, Field(ge=0, lt=60)] = 10.0
@@ -164,7 +164,7 @@ class Tray(Form):
         return inner, outer, at, tip
 
     def _template(self) -> tuple[Surface, ...]:
-        body, turn = Body("folding jig"), math.radians(self.jig)
+        body, turn = Body("folding jig", paper=True), math.radians(self.jig)
         long = self.legs / math.cos(math.radians(self.pitch)) + 60
         body.add("jig", [(0, 0, 0), (long, 0, 0), (long * math.cos(turn), long * math.sin(turn), 0)], UP)
         return (body.surface(),)
@@ -203,14 +203,14 @@ class ThreePans(Form):
                              "tears when the seam is laid over")
         full = self.height + (2 if self.over == "one over two" else 1) * self.lock
         side = 1.0 if self.hand == "left" else -1.0
-        body = Body(f"relief template, {self.hand}")
+        body = Body(f"relief template, {self.hand}", paper=True)
         keep = self.lock if self.over == "one over two" else self.lock / 2
         body.add("template", [(0, 0, 0), (side * (self.taper + 80), 0, 0), (side * (self.taper + 80), full, 0),
                               (side * self.taper, full, 0), (0, keep, 0)], UP)
         return (body.surface(),)
 
     def _shim(self) -> Body:
-        body = Body("offset gauge")
+        body = Body("offset gauge", paper=True)
         body.add("gauge", [(0, 0, 0), (self.offset, 0, 0), (self.offset, 40, 0), (0, 40, 0)], UP)
         return body
 

@@ -14,6 +14,8 @@ from yattle.details.rounds import circle
 from yattle.errors import InputError
 from yattle.pattern.unfold import Crease, Face, Surface
 
+_CLEAR = 75.0  # mm from hole to seam: room for the plate's edge and for seaming
+
 
 class Pipe(Form):
     """A plumb pipe of ``diameter`` through a roof of ``pitch`` (falling toward x).
@@ -150,7 +152,8 @@ class Pipe(Form):
         ring = circle(self.bore, parts)[:-1] * np.array([1 / math.cos(math.radians(self.pitch)), 1.0, 1.0])
         half = np.array([ring[:, 0].max() + 60, self.bore + 60])
         plate = [(-half[0], -half[1], 0.0), (half[0], -half[1], 0.0), (half[0], half[1], 0.0), (-half[0], half[1], 0.0)]
-        return Surface("hole template", (Face("template", tuple(plate), (tuple(corner(p) for p in ring[::-1]),)),))
+        return Surface("hole template", (Face("template", tuple(plate), (tuple(corner(p) for p in ring[::-1]),)),),
+                       paper=True)
 
     def _pan(self, name: str, side: int) -> Surface:
         """One of the two pans, as its floor with the seams' legs: ``side`` −1 the lower, 1 the upper one, which laps
@@ -204,10 +207,23 @@ class Pipe(Form):
                 "Before a hole is cut in the deck: what runs beneath it.")
 
     def looks(self) -> tuple[Finding, ...]:
-        if self.clear > 75:
+        if self.clear > _CLEAR:
             return ()
-        return (Finding("look", f"the hole is {self.clear:.0f} mm from a seam", "best move the pipe (plastic can be "
-                        "re-routed below), else shift the pans' start, last make a special pan", "from_seam"),)
+        return (Finding("look", f"the hole is {self.clear:.0f} mm from a seam", "; ".join(self.choices), "from_seam"),)
+
+    @property
+    def choices(self) -> tuple[str, ...]:
+        """What can be done where a seam is too near, the cheapest first, each with what it costs."""
+        wanted, left = _CLEAR + self.bore, self.from_seam < self.coverage / 2
+        move, way = wanted - min(self.from_seam, self.coverage - self.from_seam), "right" if left else "left"
+        wide = self.coverage + move, self.coverage - move
+        if 2 * wanted > self.coverage:
+            return (f"a special pan of {2 * wanted:.0f} mm, its neighbours made narrower: two set-ups more",
+                    "or a curb over two pans: 4 pieces more")
+        return (f"move the pipe {move:.0f} mm to the {way}: no metal, below the deck it may take a bend",
+                f"or start the pans {move:.0f} mm further {'left' if left else 'right'}: no metal, first and last pan "
+                "change by as much",
+                f"or two special pans, {wide[0]:.0f} and {wide[1]:.0f} mm: no metal, two set-ups more")
 
 
 def _notched(ring: list[tuple[float, float]], arc: list[tuple[float, float]], edge: float,

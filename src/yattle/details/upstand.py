@@ -17,6 +17,7 @@ from yattle.pattern.body import Body
 
 LIFT = 10.0  # mm over its foot that an upstand goes on past a meeting of planes
 CUT = 2.0  # mm: how wide a relief cut is
+_LEAST = 40.0  # mm of height that the end of a tab keeps
 SLIT = 1.5  # degrees kept free between parts that lie beside each other in the flat sheet
 
 
@@ -24,7 +25,8 @@ SLIT = 1.5  # degrees kept free between parts that lie beside each other in the 
 class Sizes:
     """``height`` of the upstand (plumb), ``flange`` on the roof; ``before`` and ``after`` how far the flange goes on
     beyond its ends: measured across the fall, its ends cut along the fall; of a foot that runs down the slope measured
-    along it, its end square or ``slant`` mm longer at the outer edge. ``tab`` round a corner; ``lap`` over a place
+    along it, its end square or ``slant`` mm longer at the outer edge. ``by_neighbour``: measured square from the
+    neighbour's foot, the end cut along its flange's outer edge. ``tab`` round a corner; ``lap`` over a place
     where planes meet."""
 
     height: float
@@ -34,6 +36,7 @@ class Sizes:
     tab: float
     lap: float
     slant: tuple[float, float] = (0.0, 0.0)
+    by_neighbour: tuple[bool, bool] = (False, False)
 
 
 def upstand(
@@ -42,23 +45,53 @@ def upstand(
     """The piece of one foot; ``before`` and ``after`` are its neighbours round the opening."""
     body = Body(name)
     ends = (_End(here, before, sizes, roof, True), _End(here, after, sizes, roof, False))
-    flange = body.add("flange", [*ends[0].flange(), *reversed(ends[1].flange())], here.normal)
-    wall = body.add("upstand", [*ends[0].wall(LIFT), *reversed(ends[1].wall(LIFT))], here.out)
-    body.fold(flange, wall, here.a, here.b)
+    flange, wall = _stand(body, here, ends)
     for end in ends:
         end.finish(body, flange, wall)
     return body
 
 
+def through_valley(
+    name: str, feet: tuple[Stretch, Stretch], before: Stretch, after: Stretch, sizes: tuple[Sizes, Sizes],
+    roof: RoofHere
+) -> Body:
+    """One piece for two feet on one side of the opening with a valley between them: water comes to that line from both
+    sides, so the flange goes through it in one; the upstand is slit there, with a tab behind."""
+    one, other = feet
+    body = Body(name)
+    way = _End(one, other, sizes[0], roof, False).meeting
+    reach = max(size.flange / float(way @ foot.away) for size, foot in zip(sizes, feet, strict=True))
+    first = (_End(one, before, sizes[0], roof, True), _End(one, other, sizes[0], roof, False, reach))
+    second = (_End(other, one, sizes[1], roof, True, reach), _End(other, after, sizes[1], roof, False))
+    flange, wall = _stand(body, one, first)
+    beyond, wall2 = _stand(body, other, second, flange, one.b + way * reach)
+    first[0].finish(body, flange, wall)
+    second[1].finish(body, beyond, wall2)
+    return body
+
+
+def _stand(body: Body, here: Stretch, ends: tuple[_End, _End], parent: int | None = None,
+           to: Array | None = None) -> tuple[int, int]:
+    """Flange and upstand of one foot; the flange hangs on ``parent``'s along the line from its start to ``to``."""
+    flange = body.add("flange", [*ends[0].flange(), *reversed(ends[1].flange())], here.normal)
+    if parent is not None and to is not None:
+        body.fold(parent, flange, here.a, to)
+    wall = body.add("upstand", [*ends[0].wall(LIFT), *reversed(ends[1].wall(LIFT))], here.out)
+    body.fold(flange, wall, here.a, here.b)
+    return flange, wall
+
+
 @dataclass(frozen=True)
 class _End:
-    """One end of a piece: at a corner of the opening, or where two roof planes meet on one of its sides."""
+    """One end of a piece: at a corner of the opening, or where two roof planes meet on one of its sides (there the
+    flange goes ``reach`` mm along their line, if that is said)."""
 
     here: Stretch
     beside: Stretch
     sizes: Sizes
     roof: RoofHere
     first: bool
+    reach: float = 0.0
 
     @property
     def at(self) -> Array:
@@ -80,8 +113,8 @@ class _End:
     def flange(self) -> list[Array]:
         """The flange's end, from its outer corner to the foot."""
         if self.kink:
-            way = self._meeting
-            return [self.at + way * (self.sizes.flange / float(way @ self.here.away)), self.at]
+            way = self.meeting
+            return [self.at + way * (self.reach or self.sizes.flange / float(way @ self.here.away)), self.at]
         away = self.here.away
         cut = CUT if angle(-self.on, UP) > 90.5 else 0.0
         inner, outer = self._reaches(cut), self._reaches(self.sizes.flange)
@@ -95,6 +128,9 @@ class _End:
     def _reaches(self, out: float) -> float:
         """How far beyond this end the flange goes, ``out`` mm from the foot."""
         more = self.sizes.before if self.first else self.sizes.after
+        if self.sizes.by_neighbour[0 if self.first else 1]:
+            away = self.beside.away
+            return (more - out * float(self.here.away @ away)) / float(self.on @ away)
         if self.here.falls and not (self.here.sheds and self.beside.sheds):
             return more + self.sizes.slant[0 if self.first else 1] * out / self.sizes.flange
         over = float(self.on @ self.here.across)
@@ -104,7 +140,9 @@ class _End:
         """The upstand's end, from its top to the foot; over a meeting of planes one piece goes on under the other."""
         if not (self.kink and self._laps):
             return [self.top, self.at]
-        room = 360 - angle(-self.on, self._meeting) - angle(-self.on, UP) - 45 - 2 * SLIT  # 45: the lap's
+        spent = angle(-self.on, self.meeting) + angle(-self.on, UP)
+        beyond = angle(self._next, self.meeting) + angle(self._next, UP) if self.roof.valley else 45.0  # 45: the lap's
+        room = 360 - spent - beyond - 2 * SLIT
         _, high, low = _round(self, self._level, self._natural, min(self._natural, room), self.sizes.lap)
         return [high, low + UP * lift, self.at + UP * lift, self.at]
 
@@ -122,7 +160,7 @@ class _End:
         body.fold(wall, tab, self.at, self.top)
 
     def _flap(self, body: Body, flange: int) -> None:
-        way, lap = self._meeting, self.sizes.lap
+        way, lap = self.meeting, self.sizes.lap
         reach = self.sizes.flange / float(way @ self.here.away)
         normal = self.roof.normal(self.beside.plane)
         out = np.cross(way, normal)
@@ -142,7 +180,7 @@ class _End:
         return not self.first
 
     @property
-    def _meeting(self) -> Array:
+    def meeting(self) -> Array:
         """Along the line where the planes meet, away from the opening."""
         line = self.roof.line
         return np.asarray(line if line @ self.here.out > 0 else -line)
@@ -164,11 +202,14 @@ class _End:
 
 def _round(end: _End, level: Array, natural: float, given: float, reach: float) -> list[Array]:
     """The part on the neighbour's side of the wall, ``reach`` mm wide, from its top to its lower corner: its lower edge
-    along the neighbour's foot, or as steep as the sheet allows."""
+    along the neighbour's foot, or as steep as the sheet allows, and no wider than leaves something of it."""
     long = min(reach, 0.8 * end.beside.length)
+    steeper = 1 / math.tan(math.radians(given)) - 1 / math.tan(math.radians(natural))
+    if steeper > 0:
+        long = min(long, max(end.sizes.height - _LEAST, 0.0) / steeper)
     low = end.at + long * (level + UP / math.tan(math.radians(given)))
     high = end.at + long * (level + UP / math.tan(math.radians(natural))) + UP * end.sizes.height
-    if high[2] - low[2] < 20:
+    if long < 10:
         raise InputError(
             "tab", f"{reach:g} mm", "a narrower one or a higher upstand: nothing of it is left at this pitch"
         )

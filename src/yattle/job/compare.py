@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any, get_args
 
 from yattle.details import families_for
 from yattle.details.ends import by_sealant
+from yattle.details.forms import Form, develop_form
 from yattle.details.schools import SCHOOLS, schools_for
+from yattle.errors import InputError
 from yattle.job.derive import DerivedRun, derive, family_of
 from yattle.job.layers import schools_of
 from yattle.job.model import Job
@@ -70,6 +73,28 @@ def _variant(job: Job, run_id: str, key: str, title: str, says: str, chosen: boo
     mine = [run for run in derived.runs if base_id(run.run.id) == run_id]
     made = all(run.pieces for run in mine)
     return Variant(key, title, says, chosen, cost_of(mine) if made else None, mine[0] if mine else None)
+
+
+def opening_costs(form: Form, field: str) -> tuple[tuple[str, Cost | None], ...]:
+    """What every answer to a choice of an opening's form costs; ``None`` where it cannot be made. Joints by sealant
+    alone are not counted there."""
+    return tuple((answer, _form_cost(form, field, answer)) for answer in answers_of(type(form), field))
+
+
+def _form_cost(form: Form, field: str, answer: str) -> Cost | None:
+    try:
+        made = [p for p in develop_form(form.but(**{field: answer})).pieces if not p.paper]
+    except InputError:
+        return None
+    return Cost(sum(p.pattern.qty for p in made), sum(p.pattern.area * p.pattern.qty for p in made) / 1e6,
+                sum(sum(f.kind != "roll" for f in p.pattern.folds) * p.pattern.qty for p in made), 0)
+
+
+def answers_of(form: type[Form], field: str) -> tuple[str, ...]:
+    """The answers that a form's field can be given, if it is a choice."""
+    kind: Any = form.model_fields[field].annotation
+    found = [arg for part in (kind, *get_args(kind)) for arg in (part, *get_args(part)) if isinstance(arg, str)]
+    return tuple(dict.fromkeys(found))
 
 
 def cost_of(runs: list[DerivedRun]) -> Cost:

@@ -30,8 +30,9 @@ from yattle.details.free import Shape
 from yattle.details.schools import Schools
 from yattle.errors import InputError
 from yattle.job.layers import layers_of, schools_of
+from yattle.job.meetings import meetings
 from yattle.job.model import Job, Run
-from yattle.job.openings import DerivedOpening, derive_opening
+from yattle.job.openings import DerivedOpening, derive_meeting, derive_opening
 from yattle.job.roof_runs import roof_runs
 from yattle.metal import metal_spec
 from yattle.pattern import Pattern
@@ -85,10 +86,11 @@ class Derived:
 
     @cached_property
     def openings(self) -> tuple[DerivedOpening, ...]:
-        """The roof's openings, each with its pieces."""
+        """The roof's openings and corners, each with its pieces."""
         job = self.job
         spec = spec_of(job.metal, job.thickness, job.allowance)
-        return tuple(derive_opening(job, self.roof, placed, spec) for placed in self.roof.openings)
+        return (*(derive_opening(job, self.roof, placed, spec) for placed in self.roof.openings),
+                *(derive_meeting(job, self.roof, meeting, spec) for meeting in meetings(self.roof)))
 
     def opening(self, opening_id: str) -> DerivedOpening:
         """The derived opening of that id (it must exist)."""
@@ -98,7 +100,7 @@ class Derived:
     def patterns(self) -> tuple[Pattern, ...]:
         """Every flat pattern of the job: the runs', then the openings'."""
         return (*(piece.pattern for piece in self.pieces),
-                *(piece.pattern for opening in self.openings for piece in opening.pieces))
+                *(piece.pattern for opening in self.openings for piece in opening.pieces if not piece.paper))
 
     @property
     def own_runs(self) -> tuple[DerivedRun, ...]:

@@ -1,9 +1,11 @@
-"""The openings of the roof worked out: which form each gets, with the measures that the survey already knows."""
+"""The openings and corners of the roof worked out: which form each gets, with the measures that the survey already
+knows."""
 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
@@ -11,7 +13,9 @@ from yattle.details.all_forms import FORMS, OPENINGS
 from yattle.details.common import Finding
 from yattle.details.feet import Meets
 from yattle.details.forms import Form, FormPiece, FormResult, develop_form
+from yattle.details.pipe import Pipe
 from yattle.errors import InputError
+from yattle.job.meetings import Meeting, chosen_form, measures
 from yattle.job.model import Job, OpeningNote
 from yattle.roof import Edge, Roof
 from yattle.roof.drain import axes
@@ -22,23 +26,23 @@ from yattle.roof.plane import Plane
 from yattle.section import MetalSpec
 from yattle.values import check
 
-FOUND = ("across", "along", "pitch", "turned", "meets", "diameter", "coverage", "from_seam")
-"""Fields that come from the survey."""
+_VALLEY = 100.0  # mm beside a valley's line that its water takes
 _STRAIGHT = 1.0  # degrees: an opening turned by less stands straight
 
 
 @dataclass(frozen=True)
 class DerivedOpening:
-    """One opening: where it stands, its form worked out (or not: then findings say why)."""
+    """One opening or corner: its form worked out (or not: then findings say why). ``kind`` what it is on the roof,
+    ``detail`` the form it gets ("none" at a corner that gets nothing), ``made`` the forms there are for it."""
 
-    placed: Placed
+    id: str
+    title: str
+    kind: str
+    detail: str
     form: Form | None
     result: FormResult | None
     findings: tuple[Finding, ...]
-
-    @property
-    def id(self) -> str:
-        return self.placed.opening.id
+    made: tuple[str, ...] = ()
 
     @property
     def pieces(self) -> tuple[FormPiece, ...]:
@@ -47,14 +51,63 @@ class DerivedOpening:
 
 def derive_opening(job: Job, roof: Roof, placed: Placed, metal: MetalSpec) -> DerivedOpening:
     """The pieces of one opening."""
-    note = job.opening_note(placed.opening.id)
-    rule = job.panel_rule(placed.facets[0])
+    own = placed.opening
+    note, rule = job.opening_note(own.id), job.panel_rule(placed.facets[0])
+    found = _derived(lambda: form_of(roof, placed, rule, metal, job.measured, note),
+                     (own.id, own.id, own.kind, OPENINGS[own.kind]), ())
+    beside = _by_a_valley(roof, placed, found.form) if isinstance(found.form, Pipe) else ()
+    return replace(found, findings=(*found.findings, *beside))
+
+
+def _by_a_valley(roof: Roof, placed: Placed, pipe: Pipe) -> tuple[Finding, ...]:
+    """Whether a pipe's plate comes into a valley's water, and what can be done."""
+    opening, reach = placed.opening, pipe.bore + pipe.skirt
+    near = [(_away(edge, opening.x, opening.y), edge) for edge in roof.edges
+            if edge.kind == "valley" and set(edge.facets) & set(placed.facets)]
+    if not near:
+        return ()
+    away, edge = min(near, key=lambda pair: pair[0])
+    short = reach + _VALLEY - away
+    if short <= 0:
+        return ()
+    return (Finding("look", f"{away:.0f} mm from the valley {edge.id}, into whose water its plate reaches",
+                    f"move the pipe {short:.0f} mm away from it: no metal; or a special pan with the plate folded in, "
+                    "its upper edge under the valley sheet: one piece more, soldered; a narrower plate only if the "
+                    "open width stays free", "skirt"),)
+
+
+def _away(edge: Edge, x: float, y: float) -> float:
+    """How far a place is from an edge in plan, mm."""
+    (ax, ay, _), (bx, by, _) = edge.a, edge.b
+    size = (bx - ax) ** 2 + (by - ay) ** 2
+    share = max(0.0, min(1.0, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / size))
+    return math.hypot(x - ax - share * (bx - ax), y - ay - share * (by - ay))
+
+
+def derive_meeting(job: Job, roof: Roof, meeting: Meeting, metal: MetalSpec) -> DerivedOpening:
+    """The pieces of one corner."""
+    detail, note = chosen_form(job, meeting), job.opening_note(meeting.id)
+    named = meeting.id, meeting.title, " · ".join(meeting.kinds), detail
+    if detail == "none":
+        return DerivedOpening(*named, None, None, (), meeting.made)
+    own = {field: value for field, value in note.values.items() if field in FORMS[detail].model_fields}
+
+    def form() -> Form:
+        values: dict[str, Any] = {"id": "".join(edge.id for edge in meeting.edges[:2]), "metal": metal,
+                                  "measured": job.measured}
+        if detail == "tray":
+            values["width"] = job.panel_rule(meeting.edges[0].facets[0]).coverage
+        return FORMS[detail](**values | measures(roof, meeting, detail) | own)
+    return _derived(form, named, meeting.made)
+
+
+def _derived(make: Callable[[], Form], named: tuple[str, str, str, str], made: tuple[str, ...]) -> DerivedOpening:
     try:
-        form = check(lambda: form_of(roof, placed, rule, metal, job.measured, note))
+        form = check(make)
         result = _developed(form)
     except InputError as wrong:
-        return DerivedOpening(placed, None, None, (Finding("stop", str(wrong), field=wrong.field),))
-    return DerivedOpening(placed, form, result, form.looks())
+        return DerivedOpening(*named, None, None, (Finding("stop", str(wrong), field=wrong.field),), made)
+    return DerivedOpening(*named, form, result, form.looks(), made)
 
 
 @lru_cache(maxsize=256)

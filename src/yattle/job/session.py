@@ -190,7 +190,7 @@ class Session:
         ids = [found.run.id for found in derived.runs]
         if self.selection.run not in ids:
             self.selection = Selection(_first(derived))
-        if self.selection.opening not in [placed.opening.id for placed in derived.roof.openings]:
+        if self.selection.opening not in [found.id for found in derived.openings]:
             self.selection = replace(self.selection, opening=None)
         if self.selection.opening:
             count = len(derived.opening(self.selection.opening).pieces)

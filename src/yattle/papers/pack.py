@@ -16,7 +16,9 @@ from yattle.metal import library
 from yattle.papers.cards import write_cut_sheet, write_fold_cards
 from yattle.papers.dxf import drawing_to_dxf
 from yattle.papers.gltf import piece_to_glb
+from yattle.papers.practice import write_hand_cards
 from yattle.papers.roof import roof_to_dxf, roof_to_glb
+from yattle.papers.selected import cards_of
 from yattle.papers.svg import drawing_to_svg
 from yattle.papers.tables import cut_list, panel_list
 
@@ -63,6 +65,11 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None]) -> dict[str,
         if run.pieces:
             write_fold_cards(derived, run.run.id, out / "papers" / f"fold-card-{run.run.id}.pdf")
             written.append(f"papers/fold-card-{run.run.id}.pdf")
+    for opening in derived.openings:
+        if opening.pieces:
+            name = f"papers/fold-card-{opening.pieces[0].pattern.id.rpartition('-')[0]}.pdf"
+            write_hand_cards(cards_of(derived, opening.id), out / name)
+            written.append(name)
     return _summary(derived, orders, written)
 
 

@@ -61,6 +61,14 @@ class Paper:
         self.canvas.setLineWidth(0.2 * MM)
         self.canvas.rect(x * MM, y * MM, side * MM, side * MM)
 
+    def cross(self, x: float, y: float, arm: float = 3.0) -> None:
+        """A cross to lay sheets on each other by."""
+        self.canvas.setStrokeGray(0)
+        self.canvas.setDash([])
+        self.canvas.setLineWidth(0.15 * MM)
+        self.canvas.line((x - arm) * MM, y * MM, (x + arm) * MM, y * MM)
+        self.canvas.line(x * MM, (y - arm) * MM, x * MM, (y + arm) * MM)
+
     def head(self, left: str, right: str) -> None:
         self.text(15, self.height - 17, left, 16, bold=True)
         self.text(self.width - 15, self.height - 17, right, 10, anchor="right", grey=0.3)

@@ -32,13 +32,14 @@ class _Crease:
 
 @dataclass
 class Body:
-    """One piece, its faces and the creases between them."""
+    """One piece, its faces and the creases between them; ``paper``: a template that is printed only."""
 
     name: str
     qty: int = 1
     names: list[str] = field(default_factory=list)
     rings: list[list[Array]] = field(default_factory=list)
     creases: list[_Crease] = field(default_factory=list)
+    paper: bool = False
 
     def add(self, name: str, points: Sequence[ArrayLike], paint: ArrayLike) -> int:
         """A face through ``points`` in either order, its paint looking to the side of ``paint``."""
@@ -104,6 +105,7 @@ class Body:
                 for c in self.creases
             ),
             self.qty,
+            paper=self.paper,
         )
 
 

@@ -74,7 +74,8 @@ class Crease:
 class Surface:
     """Faces, the creases that join them from face 0 outward (parents before children), how many like pieces.
 
-    ``closing`` creases are folded too, but join faces that hang together already: round a pocket.
+    ``closing`` creases are folded too, but join faces that hang together already: round a pocket. ``paper``: a template
+    to be printed, not cut from the coil.
     """
 
     name: str
@@ -82,6 +83,7 @@ class Surface:
     creases: tuple[Crease, ...] = ()
     qty: int = 1
     closing: tuple[Crease, ...] = ()
+    paper: bool = False
 
 
 @dataclass(frozen=True)
@@ -235,6 +237,9 @@ def _relieved(surface: Surface, placed: list[_Sheet]) -> list[Array]:
     rings: list[Array] = []
     for n, sheet in enumerate(placed):
         whole = shape = shapely.Polygon(sheet.ring)
+        if not whole.is_valid:
+            raise InputError(surface.name, f"{surface.faces[n].name} that crosses itself",
+                             "a narrower one, or corners further apart")
         for m, other in enumerate(shapes if n not in rolls else ()):
             if surface.closing and shape.intersection(other).area < 1e-6:
                 continue  # round a pocket the sheet stays whole: nothing is cut where its parts meet

@@ -2,29 +2,31 @@
 
 from __future__ import annotations
 
-from typing import Any, get_args
+from typing import Any
 
 import numpy as np
 from PyQt6.QtWidgets import QWidget
 
-from yattle.details.all_forms import ANSWERS, OPENINGS, SAYS, TITLES
+from yattle.details.all_forms import ANSWERS, FORMS, SAYS, TITLES
 from yattle.details.chimney import Chimney
 from yattle.details.common import Finding
 from yattle.details.curb import Curb
 from yattle.details.feet import corners_of
 from yattle.details.forms import Form, FormPiece
 from yattle.details.pipe import Pipe
-from yattle.drawing import Drawing, pattern_drawing
+from yattle.drawing import Drawing, fold_letter, pattern_drawing
 from yattle.errors import InputError
+from yattle.job.compare import answers_of, opening_costs
 from yattle.job.openings import DerivedOpening, with_choice
 from yattle.measure import parse_angle
+from yattle.pattern.by_hand import hand_order
 from yattle.ui.benches.base import BenchPage
 from yattle.ui.drawing.canvas import Canvas
 from yattle.ui.drawing.paint import Ink
 from yattle.ui.drawing.solid import Solid
 from yattle.ui.drawing.space import Space, Surface
 from yattle.ui.frame.slate import Shown
-from yattle.ui.store import Store
+from yattle.ui.store import Desk, Store
 from yattle.ui.theme import theme
 from yattle.ui.widgets.card import Card, foot, steps, two_over_one
 from yattle.ui.widgets.slide import slider
@@ -52,6 +54,8 @@ class Installed(Space):
     def surfaces(self) -> list[Surface]:
         found, lift = _standing(self.form), 0.0
         for n, piece in enumerate(self.pieces):
+            if piece.paper:
+                continue
             colour = theme().copper if n == self.chosen else self.metal
             curved = any(crease.roll for crease in piece.surface.creases)
             for face in piece.flat.faces:
@@ -91,6 +95,9 @@ class OpeningBench(BenchPage):
         self.solid = Solid("folded piece, turnable")
         self.slider = slider("from flat to folded", lambda value: self.solid.set_share(value / 100))
         self.pattern = Canvas("flat pattern", (64, 44, 56, 24))
+        self.desk = Desk(self)
+        self.desk.ready.connect(self.refresh)
+        self.desk.trouble.connect(store.trouble)
         self._lay_out()
         self._fill_slate()
 
@@ -127,9 +134,11 @@ class OpeningBench(BenchPage):
         found, piece = self.opening, self.piece
         if found is None:
             return
-        kind, count = found.placed.opening.kind, len(found.pieces)
-        self.set_card.say(f"{found.id} · {kind}", f"{count} pieces in the order they go on" if count else
-                          "cannot be made: see what to look at")
+        count = len(found.pieces)
+        named = found.title if found.made or found.kind in found.title else f"{found.title} · {found.kind}"
+        nothing = ("nothing of its own: choose under “made as”" if found.detail == "none" else
+                   "cannot be made: see what to look at")
+        self.set_card.say(named, f"{count} piece{'s' * (count > 1)} in the order they go on" if count else nothing)
         self.set_view.show_set(found, self.store.session.selection.piece, self.metal_colour)
         self.solid.show_piece(piece.pattern if piece else None, self.metal_colour, 0.0)
         ink = Ink(self.metal_colour, self.store.session.selection.fold or "")
@@ -149,14 +158,22 @@ class OpeningBench(BenchPage):
     def _fill_slate(self) -> None:
         s = self.slate
         s.group("Opening")
+        s.choice("place", self._places, lambda: self.store.session.selection.opening or "", self._take_place)
+        with s.when(lambda: bool(self.opening and self.opening.made)):
+            s.choice("made as", self._made, lambda: self._form, self._put_made)
         s.choice("piece", self._piece_names, lambda: str(self.store.session.selection.piece), self._take_piece)
         s.said("from the roof", self._from_roof)
-        for form in sorted(set(OPENINGS.values())):
+        for form in sorted(TITLES):
             with s.when(lambda form=form: self._form == form):  # type: ignore[misc]
                 s.group("Choices")
                 for field, title in TITLES[form].items():
                     self._row(form, field, title)
+                with s.when(lambda form=form: self._form == form and bool(self._asked())):  # type: ignore[misc]
+                    s.said("what they cost", self._costs)
         s.group("How it goes on")
+        s.said("fold order", self._order)
+        with s.when(lambda: self._form in ("chimney", "curb")):
+            s.said("drops", self._drops)
         s.said("notes", lambda: self._say("notes"))
         s.said("take care", lambda: self._say("cautions"))
         s.look_list(self._looks, lambda _, finding: self._go(finding))
@@ -172,16 +189,33 @@ class OpeningBench(BenchPage):
 
     @staticmethod
     def _answers(form: str, field: str) -> tuple[str, ...]:
-        from yattle.details.all_forms import FORMS
-
-        kind: Any = FORMS[form].model_fields[field].annotation
-        found = [arg for part in (kind, *get_args(kind)) for arg in get_args(part) if isinstance(arg, str)]
-        return tuple(dict.fromkeys(found))
+        return answers_of(FORMS[form], field)
 
     @property
     def _form(self) -> str:
         found = self.opening
-        return OPENINGS[found.placed.opening.kind] if found is not None else ""
+        return found.detail if found is not None else ""
+
+    def _places(self) -> list[tuple[str, str]]:
+        """Every opening and corner of the roof."""
+        return [(found.id, found.title if found.kind in found.title else f"{found.title} · {found.kind}")
+                for found in self.store.session.derived.openings]
+
+    def _take_place(self, key: str) -> str | None:
+        self.store.session.select(opening=key)
+        return None
+
+    def _made(self) -> list[tuple[str, str]]:
+        found = self.opening
+        return [(key, ANSWERS.get(key, key)) for key in found.made] if found is not None else []
+
+    def _put_made(self, key: str) -> str | None:
+        found = self.opening
+        if found is None:
+            return None
+        session, of = self.store.session, found.id
+        return self.store.attempt(lambda: session.edit(f"{found.title} made as", lambda job: with_choice(
+            job, of, "made", None if key == found.made[0] else key)))
 
     def _value(self, field: str) -> Any:
         found = self.opening
@@ -222,6 +256,45 @@ class OpeningBench(BenchPage):
             return str(wrong)
         return self._put(field, value)
 
+    def _asked(self) -> list[str]:
+        """The choices of the form in force that are answered by a word, of which the cost is worth telling."""
+        return [field for field in ("school", "cricket", "counter") if field in TITLES.get(self._form, {})]
+
+    def _costs(self) -> str:
+        """Pieces, metal and folds of every answer; worked out beside the window."""
+        form = self.opening.form if self.opening is not None else None
+        if form is None:
+            return "–"
+        lines = []
+        for field in self._asked():
+            found = self.desk.get((form, field), lambda field=field: opening_costs(form, field))  # type: ignore[misc]
+            for answer, cost in found if isinstance(found, tuple) else ():
+                said = (f"{cost.pieces} pieces, {cost.area:.2f} m², {cost.folds} folds" if cost
+                        else "cannot be made here")
+                lines.append(f"{ANSWERS.get(answer, answer)}: {said}")
+        return "\n".join(lines) or "…"
+
+    def _drops(self) -> str:
+        """Whether rain stays on top of the pieces as they lie; traced beside the window."""
+        form = self.opening.form if self.opening is not None else None
+        if form is None:
+            return "–"
+        found = self.desk.get((form, "drops"), form.lost_drops)
+        if found is None and self.desk.busy:
+            return "…"
+        if not isinstance(found, tuple):
+            return "not followed for folded pans"
+        return "\n".join(f"{leak.piece}: {leak.says}: solder there" for leak in found) or "all stay on the metal"
+
+    def _order(self) -> str:
+        """The selected piece's folds in the order that hands make them."""
+        piece = self.piece
+        if piece is None or not piece.pattern.folds:
+            return "–"
+        order = hand_order(piece.pattern)
+        said = ", ".join(fold_letter(fold.id, fold.turn, None, self.store.unit) for fold in order[:12])
+        return said + (f" … {len(order)} in all" if len(order) > 12 else "") if order else "rolled by hand"
+
     def _piece_names(self) -> list[tuple[str, str]]:
         found = self.opening
         return [(str(n), piece.pattern.name) for n, piece in enumerate(found.pieces)] if found is not None else []
@@ -235,7 +308,10 @@ class OpeningBench(BenchPage):
         if found is None or found.form is None:
             return "–"
         form: Any = found.form
-        said = [f"pitch {self.say_pitch(form.pitch)}"]
+        said = [f"{name} {self.say_pitch(getattr(form, name))}" for name in ("pitch", "left", "right", "end", "main")
+                if name in type(form).model_fields]
+        if found.detail == "gutter-corner":
+            said.append(f"{form.corner} corner, the eave turns by {form.turn:.1f}°")
         if hasattr(form, "across"):
             said.append(f"{self.say(form.across)} across by {self.say(form.along)}")
         if getattr(form, "turned", 0.0):
@@ -244,11 +320,12 @@ class OpeningBench(BenchPage):
             said.append(f"a {form.meets.kind} beneath it")
         if hasattr(form, "diameter"):
             said.append(f"diameter {self.say(form.diameter)}, {self.say(form.clear)} clear of the seam")
-        return ", ".join(said)
+        return ", ".join(said) or "–"
 
     def _say(self, what: str) -> str:
         found = self.opening
-        return "\n".join(getattr(found.form, what)) if found is not None and found.form is not None else "–"
+        said = "\n".join(getattr(found.form, what)) if found is not None and found.form is not None else ""
+        return said or "–"
 
     def _looks(self) -> list[tuple[str, Finding]]:
         found = self.opening

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from yattle.details import ENTRIES, DetailPiece, Finding, families_for
+from yattle.details.all_forms import ANSWERS
 from yattle.details.ends import TITLES
 from yattle.details.free import Mitre
 from yattle.details.schools import SCHOOLS
 from yattle.errors import InputError
 from yattle.job.compare import DETAIL, Variant, questions, variants
 from yattle.job.layers import schools_of
+from yattle.job.roof_runs import base_id
 from yattle.measure import Sum, Term, parse_angle, say_length
 from yattle.ui.benches.trim_advice import TrimAdvice
 from yattle.ui.frame.slate import Shown
@@ -103,6 +105,20 @@ class TrimSlate(TrimAdvice):
             return None
         return next((v for v in found if (v.chosen if chosen else v.key == key)), None)
 
+    # -- the corners at its ends ------------------------------------------------------------------
+
+    def _at_ends(self) -> list[tuple[str, str]]:
+        """The roof's corners at the ends of the edge that this run is on, which can have a piece of their own."""
+        run = base_id(self.run.run.id) if self.run is not None else ""
+        found = [("", "open …")]
+        return found + [(place.id, f"{place.title} · {ANSWERS.get(place.detail, place.detail)}")
+                        for place in self.store.session.derived.openings if place.made and run in place.title.split()]
+
+    def _open_corner(self, key: str) -> str | None:
+        if key:
+            self.store.session.select(opening=key)
+        return None
+
     def _mitre_says(self, side: str) -> str:
         mitre = getattr(self.run.run, f"mitre_{side}") if self.run is not None else None
         return f"{mitre.angle:g}° {mitre.way}" if mitre is not None else ""
@@ -139,6 +155,8 @@ class TrimSlate(TrimAdvice):
         s.read("girth", self._girth, "flat width of the section", big=True)
         with s.when(lambda: self.run is not None and not self.run.run.layer):
             self._fill_ends()
+        with s.when(lambda: len(self._at_ends()) > 1):
+            s.choice("corners", self._at_ends, lambda: "", self._open_corner, "the pieces where this edge meets others")
         s.group("Joints")
         s.choice("pieces", lambda: _JOINTS, lambda: self.store.session.job.joints,
                  lambda key: self._edit_job("joints", joints=key))

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from yattle.pattern import Pattern
-from yattle.pattern.folded import fold_tree
+from yattle.pattern.folded import FoldedFacet, fold_tree
 from yattle.ui.drawing.space import Space, Surface
 from yattle.ui.theme import theme
 
@@ -56,7 +56,9 @@ class Solid(Space):
             space = _shortened(facet.space, x0 + keep, x1 - keep, keep * 0.35)
             lines = [(space[n], space[(n + 1) % len(space)], 0.8 if fold else 1.2, _FOLD_INK if fold else theme().ink)
                      for n, fold in enumerate(facet.edges) if fold not in rolls]
-            found.append(Surface(space, self.metal, theme().bare, lines))
+            holes = _holes(self._pattern, facet) if len(facet.space) == len(space) else []
+            lines += [(hole[n - 1], hole[n], 1.2, theme().ink) for hole in holes for n in range(len(hole))]
+            found.append(Surface(space, self.metal, theme().bare, lines, holes))
         for neighbour in self.neighbours:
             found += self._faint(neighbour, x0, x1, keep)
         return found
@@ -82,3 +84,14 @@ def _shortened(space: np.ndarray, left: float, right: float, middle: float) -> n
     moved = np.where(x > right, x - (right - left) + middle,
                      np.where(x > left, left + (x - left) / (right - left) * middle, x))
     return np.column_stack((moved, space[:, 1:]))
+
+
+def _holes(pattern: Pattern, facet: FoldedFacet) -> list[np.ndarray]:
+    """The holes that lie in a facet, in space: the same flat turn and shift that its corners had."""
+    import shapely
+
+    shape = shapely.Polygon(facet.flat)
+    flat = np.column_stack((facet.flat, np.ones(len(facet.flat))))
+    turn = np.linalg.lstsq(flat, facet.space, rcond=None)[0]
+    return [np.column_stack((hole, np.ones(len(hole)))) @ turn for hole in pattern.holes
+            if shape.contains(shapely.Point(hole[0]))]

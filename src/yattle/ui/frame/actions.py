@@ -80,6 +80,8 @@ ACTIONS: tuple[Action, ...] = (
     Action("papers.cuts", "Cut sheet, PDF …", "Papers", "write_cuts", "Ctrl+Shift+P", "pieces"),
     Action("papers.dxf", "Pattern of this piece, DXF …", "Papers", "write_dxf", "Ctrl+D", "pieces", True),
     Action("papers.svg", "Pattern of this piece, SVG 1:1 …", "Papers", "write_svg", "Ctrl+Shift+D", "pieces"),
+    Action("papers.practice", "Paper practice of this piece, 1:1 PDF …", "Papers", "write_practice", "Ctrl+Alt+J",
+           "pieces"),
     Action("papers.csv", "Cut list, CSV …", "Papers", "write_csv", "Ctrl+L", "pieces"),
     Action("view.survey", "Survey", "View", "show_survey", "Ctrl+1"),
     Action("view.trim", "Trim", "View", "show_trim", "Ctrl+2"),

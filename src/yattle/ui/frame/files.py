@@ -144,7 +144,10 @@ class FileDeeds:
 
     def write_card(self) -> None:
         run = self._here()
-        if run is not None and run.pieces:
+        opening = self.store.session.selection.opening
+        if opening:
+            self._write_hand_cards(opening)
+        elif run is not None and run.pieces:
             run_id = run.run.id
 
             def write(derived: Derived, path: Path) -> None:
@@ -153,6 +156,35 @@ class FileDeeds:
                 write_fold_cards(derived, run_id, path)
 
             self._write(f"fold-card-{run_id}.pdf", "PDF (*.pdf)", write)
+
+    def write_practice(self) -> None:
+        """The piece selected for cutting out of paper."""
+        from yattle.papers.selected import practice_of, selected_piece
+
+        session = self.store.session
+        found = selected_piece(session.derived, session.selection)
+        if found is None:
+            return
+        practice = practice_of(session.derived, found)
+
+        def write(derived: Derived, path: Path) -> None:
+            from yattle.papers.practice import write_practice
+
+            write_practice(practice, path)
+
+        self._write(f"practice-{found.pattern.id}.pdf", "PDF (*.pdf)", write)
+
+    def _write_hand_cards(self, opening: str) -> None:
+        if not self.store.session.derived.opening(opening).pieces:
+            return
+
+        def write(derived: Derived, path: Path) -> None:
+            from yattle.papers.practice import write_hand_cards
+            from yattle.papers.selected import cards_of
+
+            write_hand_cards(cards_of(derived, opening), path)
+
+        self._write(f"fold-card-{opening}.pdf", "PDF (*.pdf)", write)
 
     def write_cuts(self) -> None:
         def write(derived: Derived, path: Path) -> None:
@@ -177,21 +209,22 @@ class FileDeeds:
         self._write_pattern("svg")
 
     def _write_pattern(self, kind: str) -> None:
-        run = self._here()
-        if run is None or not run.pieces or run.detail.profile is None:
+        from yattle.papers.selected import selected_piece
+
+        session = self.store.session
+        piece = selected_piece(session.derived, session.selection)
+        if piece is None:
             return
-        piece, profile = run.pieces[self.store.session.selection.piece], run.detail.profile
 
         def write(derived: Derived, path: Path) -> None:
             from yattle.drawing import pattern_drawing
             from yattle.papers import drawing_to_dxf, drawing_to_svg
 
-            drawing = pattern_drawing(piece.pattern, profile, UNITS[derived.job.unit])
-            title = f"{piece.id} · {piece.pattern.name} · {piece.hand}"
-            path.write_text(drawing_to_dxf(drawing) if kind == "dxf" else drawing_to_svg(drawing, title),
+            drawing = pattern_drawing(piece.pattern, piece.profile, UNITS[derived.job.unit])
+            path.write_text(drawing_to_dxf(drawing) if kind == "dxf" else drawing_to_svg(drawing, piece.title),
                             encoding="utf-8")
 
-        self._write(f"{piece.id}.{kind}", f"{kind.upper()} (*.{kind})", write)
+        self._write(f"{piece.pattern.id}.{kind}", f"{kind.upper()} (*.{kind})", write)
 
 
 def _put_text(path: Path, text: str) -> None:

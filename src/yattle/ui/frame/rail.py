@@ -6,6 +6,7 @@ from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QKeyEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QAbstractButton, QLabel, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from yattle.job.openings import DerivedOpening
 from yattle.measure import say_length
 from yattle.ui.store import Store
 from yattle.ui.theme import theme, type_of
@@ -105,7 +106,7 @@ class Rail(QWidget):
         self.caption.setStyleSheet(f"color: {theme().rail_dim}; font-size: 9.5pt; font-weight: 600;")
         session = self.store.session
         wanted = [(found.run.id, found.run.name, found.run.length) for found in session.derived.runs]
-        wanted += [(f"opening:{found.id}", found.id, 0.0) for found in session.derived.openings]
+        wanted += [(f"opening:{found.id}", found.title, len(found.pieces)) for found in self._places()]
         if wanted != self._listed:
             self._listed = wanted
             self._list_runs()
@@ -124,11 +125,17 @@ class Rail(QWidget):
             long = say_length(run.length, self.store.unit, 0, mark=True)
             item.setToolTip(f"{run.id} {run.layer or run.name}, {long}")
             self.runs.addItem(item)
-        for found in self.store.session.derived.openings:
-            item = QListWidgetItem(f"◇  {found.id}")
+        for found in self._places():
+            item = QListWidgetItem(f"◇  {found.title}")
             item.setData(Qt.ItemDataRole.UserRole, f"opening:{found.id}")
-            item.setToolTip(f"{found.placed.opening.kind}: {len(found.pieces)} pieces")
+            item.setToolTip(f"{found.kind}: {len(found.pieces)} pieces")
             self.runs.addItem(item)
+
+    def _places(self) -> list[DerivedOpening]:
+        """Openings, corners with a piece of their own, and the one that is open."""
+        session = self.store.session
+        return [found for found in session.derived.openings
+                if found.detail != "none" or found.id == session.selection.opening]
 
     def _tell_benches(self) -> None:
         derived = self.store.session.derived

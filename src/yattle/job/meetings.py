@@ -1,0 +1,122 @@
+"""The roof's corners worked out: which pieces can close a place where edges meet, with what the survey knows of it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from yattle.job.model import Job
+from yattle.roof import Edge, Roof
+from yattle.roof.plane import Plane, Point3
+
+MADE: dict[tuple[str, ...], tuple[str, ...]] = {
+    ("hip", "hip", "ridge"): ("three-way-cap", "none"),
+    ("ridge", "valley", "valley"): ("dormer-ridge", "none"),
+    ("rake", "rake", "ridge"): ("none", "peak-cap", "box"),
+    ("eave", "eave", "valley"): ("none", "gutter-corner", "three-pans"),
+    ("eave", "eave", "hip"): ("none", "gutter-corner", "three-pans"),
+    ("eave", "rake"): ("none", "box"),
+    ("headwall", "sidewall"): ("none", "tray"),
+}
+"""What can close a corner, by the kinds of edges that meet there; the first is taken where nothing is said."""
+
+
+@dataclass(frozen=True)
+class Meeting:
+    """A corner that can have a piece of its own. ``id`` holds however edges are numbered; ``edges`` those that meet,
+    the one it is named after first; ``made`` the forms to choose from."""
+
+    id: str
+    title: str
+    at: Point3
+    edges: tuple[Edge, ...]
+    made: tuple[str, ...]
+
+    @property
+    def kinds(self) -> tuple[str, ...]:
+        return tuple(sorted(edge.kind for edge in self.edges))
+
+
+def meetings(roof: Roof) -> tuple[Meeting, ...]:
+    """Every corner of the roof that can have a piece of its own."""
+    return tuple(_found(roof))
+
+
+def _found(roof: Roof) -> Iterator[Meeting]:
+    known = {edge.id: edge for edge in roof.edges}
+    for corner in roof.corners:
+        edges = sorted((known[name] for name in corner.edges), key=lambda e: (e.kind != "ridge", e.kind, e.id))
+        made = MADE.get(tuple(sorted(edge.kind for edge in edges)))
+        if made is None:
+            continue
+        first = edges[0]
+        end = "a" if math.dist(first.a, corner.at) < math.dist(first.b, corner.at) else "b"
+        yield Meeting(f"{' + '.join(edge.key for edge in edges)} {end}", " ".join(edge.id for edge in edges), corner.at,
+                      tuple(edges), made)
+
+
+def chosen_form(job: Job, meeting: Meeting) -> str:
+    """The form in force: what was chosen, else the usual one."""
+    wanted = str(job.opening_note(meeting.id).values.get("made", meeting.made[0]))
+    return wanted if wanted in meeting.made else meeting.made[0]
+
+
+def measures(roof: Roof, meeting: Meeting, form: str) -> dict[str, Any]:
+    """The fields of a form that follow from the roof; raises :class:`~yattle.errors.InputError` where it cannot."""
+    if form in ("three-way-cap", "dormer-ridge", "peak-cap"):
+        return _planes(roof, meeting, form)
+    if form == "gutter-corner":
+        one, other = (edge for edge in meeting.edges if edge.kind == "eave")
+        return {"turn": _turn(one, other, meeting.at),
+                "corner": "inner" if "valley" in meeting.kinds else "outer"}
+    plane = roof.facet(meeting.edges[0].facets[0]).plane
+    return {"pitch": plane.pitch} if form in ("box", "tray") else {}
+
+
+def _planes(roof: Roof, meeting: Meeting, form: str) -> dict[str, Any]:
+    """Pitches of the planes that meet, turned so that the third one falls toward −y."""
+    ridge = meeting.edges[0]
+    sides = [roof.facet(name).plane for name in ridge.facets]
+    inward = _from(ridge, meeting.at)  # along the ridge, away from the corner
+    if form == "peak-cap":
+        rake = next(edge for edge in meeting.edges if edge.kind == "rake")
+        along = _from(rake, meeting.at)
+        way = math.degrees(math.atan2(along[0], -along[1]))  # square to the rake in plan
+        if math.cos(math.radians(way)) * inward[0] + math.sin(math.radians(way)) * inward[1] > 0:
+            way += 180
+        third, fields = None, {}
+    else:
+        own = set(ridge.facets)
+        name = next(f for edge in meeting.edges[1:] for f in edge.facets if f not in own)
+        third = roof.facet(name).plane
+        way, fields = _way(third), {("end" if form == "three-way-cap" else "main"): third.pitch}
+    turned = -90 - way
+    ways = [(_way(plane) + turned) for plane in sides]
+    order = sorted(range(2), key=lambda n: math.cos(math.radians(ways[n])))  # the left one falls toward −x
+    left, right = order
+    return fields | {"left": sides[left].pitch, "right": sides[right].pitch,
+                     "ways": (_near(ways[left], 180), _near(ways[right], 0), -90.0)}
+
+
+def _way(plane: Plane) -> float:
+    """Where a plane falls to in plan, degrees anticlockwise from x."""
+    return math.degrees(math.atan2(-plane.gy, -plane.gx))
+
+
+def _near(angle: float, about: float) -> float:
+    return round((angle - about + 180) % 360 - 180 + about, 9)
+
+
+def _from(edge: Edge, at: Point3) -> tuple[float, float]:
+    """Along an edge in plan, away from one of its ends; of length 1."""
+    a, b = (edge.a, edge.b) if math.dist(edge.a, at) < math.dist(edge.b, at) else (edge.b, edge.a)
+    size = math.dist(a[:2], b[:2]) or 1.0
+    return (b[0] - a[0]) / size, (b[1] - a[1]) / size
+
+
+def _turn(one: Edge, other: Edge, at: Point3) -> float:
+    """How much an eave turns at a corner in plan, degrees."""
+    p, q = _from(one, at), _from(other, at)
+    return 180 - math.degrees(math.acos(max(-1.0, min(1.0, p[0] * q[0] + p[1] * q[1]))))
