@@ -18,6 +18,7 @@ from yattle import __version__
 from yattle.errors import FileProblem, YattleError
 
 Answer = dict[str, Any]
+PLAN_SECONDS = 4.0  # of searching for a better cutting plan when a whole job is written
 
 
 def girth(text: str, out: Path | None) -> Answer:
@@ -71,12 +72,15 @@ def plan(text: str, out: Path | None) -> Answer:
     """a whole job into a folder of patterns, orders, cuts and papers (needs --out)"""
     from yattle.errors import InputError
     from yattle.job import derive
+    from yattle.job.derive import search_nest
     from yattle.job.store import parse
     from yattle.papers import write_pack
 
     if out is None:
         raise InputError("--out", "nothing", "a folder to write the shop pack to")
-    return write_pack(derive(parse(text)), out, lambda stage: print(stage, file=sys.stderr))
+    derived = derive(parse(text))
+    search_nest(derived, PLAN_SECONDS)
+    return write_pack(derived, out, lambda stage: print(stage, file=sys.stderr))
 
 
 VERBS: dict[str, Callable[[str, Path | None], Answer]] = {

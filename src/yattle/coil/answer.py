@@ -57,8 +57,22 @@ class Offcut:
 
 
 @dataclass(frozen=True)
+class Bound:
+    """What no answer that places the same parts can be under, in the objective's own unit; how that is known."""
+
+    value: float
+    by_metal: dict[str, float]
+    proof: str  # area | dual | lp | search
+    says: str
+
+
+NO_BOUND = Bound(0.0, {}, "area", "nothing is known yet")
+
+
+@dataclass(frozen=True)
 class NestAnswer:
-    """``objective`` is what the answer costs (or its area in m²); no answer can be under ``bound``."""
+    """``objective`` is what the answer costs (or its area in m²); no answer can be under ``bound``. ``stopped``: what
+    ended the search, if it did not end by itself."""
 
     placements: tuple[Placement, ...]
     used: tuple[Used, ...]
@@ -67,10 +81,10 @@ class NestAnswer:
     unplaced: tuple[Unplaced, ...]
     objective_of: str
     objective: float
-    bound: float
-    bound_by_metal: dict[str, float]
+    bound: Bound
     placed_area: float
     seconds: float = 0.0
+    stopped: str = ""
 
     @property
     def ok(self) -> bool:
@@ -87,10 +101,18 @@ class NestAnswer:
 
     @property
     def proved_best(self) -> bool:
-        return self.objective - self.bound <= 1e-4 * max(self.objective, 1e-12)
+        return self.objective - self.bound.value <= 1e-4 * max(self.objective, 1e-12)
 
-    def after(self, seconds: float) -> NestAnswer:
-        return replace(self, seconds=seconds)
+    @property
+    def over_bound(self) -> float:
+        """How far it can be from the least, as a share of the bound; 0 is the least itself."""
+        return (self.objective - self.bound.value) / self.bound.value if self.bound.value > 1e-12 else 0.0
+
+    def after(self, seconds: float, stopped: str = "") -> NestAnswer:
+        return replace(self, seconds=seconds, stopped=stopped)
+
+    def with_bound(self, bound: Bound) -> NestAnswer:
+        return replace(self, bound=bound)
 
     def answer(self) -> dict[str, Any]:
         """The document that ``yattle nest`` prints."""
@@ -99,14 +121,15 @@ class NestAnswer:
             "placements": [self._placement(p) for p in self.placements],
             "used": [asdict(used) for used in self.used], "yield": self.share_used,
             "objective": {"of": self.objective_of, "value": self.objective},
-            "bound": {"of": self.objective_of, "value": self.bound, "by_metal": self.bound_by_metal,
-                      "proof": "area", "says": "the pieces' bare area on the cheapest usable stock"},
+            "bound": {"of": self.objective_of, **asdict(self.bound)},
             "proved_best": self.proved_best,
             "cuts": [asdict(cut) for cut in self.cuts],
             "offcuts": [{"stock": o.stock, "outline": o.outline} for o in self.offcuts],
             "unplaced": [asdict(unplaced) for unplaced in self.unplaced],
             "seconds": self.seconds,
         }
+        if self.stopped:
+            document["stopped"] = self.stopped
         if self.unplaced:
             document["reasons"] = [f"{u.copies} × {u.part}: {u.reason}" for u in self.unplaced]
         return document

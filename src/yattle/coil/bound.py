@@ -10,7 +10,15 @@ from __future__ import annotations
 import math
 from collections import defaultdict
 
+from yattle.coil.answer import Bound, NestAnswer
 from yattle.coil.job import NestJob, Part, Stock
+
+
+def bound_of(job: NestJob, answer: NestAnswer, until: float) -> Bound:
+    """The strongest bound that there is time for (``until``: a moment; 0: the quick one)."""
+    parts = {part.id: part for part in job.parts}
+    value, by_metal = area_bound(job, [parts[place.part] for place in answer.placements])
+    return Bound(value, by_metal, "area", "the pieces' bare area on the cheapest usable stock")
 
 
 def area_bound(job: NestJob, placed: list[Part]) -> tuple[float, dict[str, float]]:

@@ -91,18 +91,47 @@ def _apart(job: NestJob, boxes: list[tuple[dict[str, Any], Part, list[Any]]]) ->
     by_stock = defaultdict(list)
     for place, part, ring in boxes:
         rect = (min(x for x, _ in ring), min(y for _, y in ring), max(x for x, _ in ring), max(y for _, y in ring))
-        by_stock[place["stock"]].append((rect, part.id))
+        by_stock[place["stock"]].append((rect, part.id, place, part, ring))
     wrong = []
     for rows in by_stock.values():
-        rows.sort()
-        for n, (a, name) in enumerate(rows):
-            for b, other in rows[n + 1:]:
+        rows.sort(key=lambda row: row[:2])
+        for n, (a, name, *one) in enumerate(rows):
+            for b, other, *two in rows[n + 1:]:
                 if b[0] > a[2] + job.rules.gap:
                     break
                 across = max(b[0] - a[2], a[0] - b[2], b[1] - a[3], a[1] - b[3])
+                if across < job.rules.gap - _TOLERANCE and job.rules.cutting == "snips":
+                    across = _between(_shape(*one), _shape(*two))  # type: ignore[arg-type]
                 if across < job.rules.gap - _TOLERANCE:
                     wrong.append(f"{name} and {other}: {across:.3f} mm apart")
     return wrong
+
+
+def _shape(place: dict[str, Any], part: Part, ring: list[Any]) -> Any:
+    """A part as it lies, with its holes."""
+    from shapely import Polygon
+
+    angle = math.radians(place["turn"])
+    moved = []
+    for outline in (part.outline, *part.holes):
+        points = [(x, -y if place["mirrored"] else y) for x, y in outline]
+        moved.append([(x * math.cos(angle) - y * math.sin(angle), x * math.sin(angle) + y * math.cos(angle))
+                      for x, y in points])
+    dx, dy = ring[0][0] - moved[0][0][0], ring[0][1] - moved[0][0][1]
+    outer, *holes = ([(x + dx, y + dy) for x, y in outline] for outline in moved)
+    return Polygon(outer, holes)
+
+
+def _between(one: Any, other: Any) -> float:
+    """How far two shapes are apart; where they cover each other, how deep, as a negative number."""
+    gap = float(one.distance(other))
+    if gap > 0:
+        return gap
+    common = one.intersection(other)
+    if common.area < 1e-9:
+        return 0.0
+    x0, y0, x1, y1 = common.bounds
+    return -float(min(x1 - x0, y1 - y0))
 
 
 def _lots(job: NestJob, stock: dict[str, Stock], answer: dict[str, Any]) -> list[str]:

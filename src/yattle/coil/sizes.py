@@ -56,10 +56,10 @@ def usable_rect(stock: Stock) -> tuple[float, float, float, float]:
     """The rectangle of a stock piece that can be cut: all of coil and sheet, the largest inside an offcut."""
     if stock.outline is None:
         return stock.box
-    return _largest_inside(stock.outline)
+    return largest_inside(stock.outline)
 
 
-def _largest_inside(ring: Ring) -> tuple[float, float, float, float]:
+def largest_inside(ring: Ring) -> tuple[float, float, float, float]:
     """The largest upright rectangle inside ``ring`` with sides through its corners."""
     from shapely import Polygon, box, prepare
 

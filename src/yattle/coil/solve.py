@@ -1,270 +1,167 @@
-"""Laying parts out on offcuts, sheets and coils.
-
-Offcuts first, then what costs least per square metre. Every stock piece is worked along its
-length block by block (crosscut first), or slit over the used length (slit first). The
-answer is good, quick and always valid; how far it can be from the least is told by the
-bound, which is the area of the pieces on the cheapest usable stock.
-"""
+"""Laying parts out on offcuts, sheets and coils: a first plan at once, better ones until the time or the work is up."""
 
 from __future__ import annotations
 
 import math
 import time
-from collections import defaultdict
+from collections.abc import Callable, Sequence
 from functools import lru_cache
 
-from yattle.coil.answer import NestAnswer, Offcut, Placement, Unplaced, Used
-from yattle.coil.block import Pool, Spacing, Strip, fill_block
-from yattle.coil.bound import area_bound
-from yattle.coil.cutter import Cutter
-from yattle.coil.job import NestJob, NestRules, Part, Stock
-from yattle.coil.sizes import Lie, lies, may_use, usable_rect
-from yattle.coil.slit import slit_strips
+from yattle.coil.answer import NO_BOUND, NestAnswer
+from yattle.coil.block import Spacing, Strip
+from yattle.coil.bound import bound_of
+from yattle.coil.check import faults
+from yattle.coil.first import FirstPlan, Laid, lots_of, trims_of
+from yattle.coil.job import NestJob, Part
+from yattle.coil.kinds import Kind, Source, kinds_of, sources_of
+from yattle.coil.price import stock_cost
+from yattle.coil.pricing import Block, Row, block_of
+from yattle.coil.pricing import laid as strips_of
+from yattle.coil.search import Clock, Search
+from yattle.coil.shapes import nest_shapes
+from yattle.coil.sizes import usable_rect
+from yattle.coil.write import Writer
 
-_EPS = 1e-7
+_FOREVER = 1e9
+_SHAPES = 20.0  # seconds for true shapes where none are given: the engine never ends by itself
+_LAST = 0.35  # seconds kept for bound and writing
 
 
-def nest(job: NestJob) -> NestAnswer:
-    """Place every part of ``job`` it can; what it cannot is listed with its reason."""
+def nest(job: NestJob, asked: Callable[[], bool] = lambda: False,
+         found: Callable[[NestAnswer], None] = lambda _: None) -> NestAnswer:
+    """Place every part of ``job`` it can; what it cannot is listed with its reason. ``found`` is told each better
+    answer, ``asked`` whether to stop with the best so far."""
     started = time.perf_counter()
-    return _nest(job).after(time.perf_counter() - started)
+    first = first_answer(job)
+    if first.proved_best or not first.placements:
+        return first.after(time.perf_counter() - started)
+    found(first)
+    limit = job.rules.seconds if job.rules.seconds is not None else _FOREVER
+    clock = Clock(started + limit - min(_LAST, 0.2 * limit), job.rules.work, asked)
+    tried = _shapes(job, clock, first) if job.rules.cutting == "snips" else _shear(job, clock, first, found)
+    best = min((first, *tried), key=_rank)
+    return best.with_bound(bound_of(job, best, started + limit)).after(time.perf_counter() - started, clock.stopped)
+
+
+def _shear(job: NestJob, clock: Clock, first: NestAnswer, found: Callable[[NestAnswer], None]) -> list[NestAnswer]:
+    if job.rules.first == "slit":
+        return []
+    return [_written(job, _Better(job, clock, lambda plan: found(_written(job, plan, first))).run(), first)]
+
+
+def _shapes(job: NestJob, clock: Clock, first: NestAnswer) -> list[NestAnswer]:
+    """By true shapes, if exact geometry agrees."""
+    if clock.left > _FOREVER / 2:
+        clock.until = time.perf_counter() + _SHAPES
+    nested = nest_shapes(job, clock)
+    if nested is None:
+        return []
+    clock.stopped = clock.stopped or "seconds"  # the engine works until its time is up
+    answer = Writer(job, []).take(nested).answer(first.bound)
+    return [] if faults(job, answer.answer()) else [answer]
 
 
 @lru_cache(maxsize=64)
-def _nest(job: NestJob) -> NestAnswer:
-    table = _Table(job)
-    for stock in _in_order(job):
-        for _ in range(stock.qty):
-            table.work(stock)
-    return table.answer()
+def first_answer(job: NestJob) -> NestAnswer:
+    """The first plan, within a fraction of a second."""
+    plan = FirstPlan(job)
+    answer = Writer(job, plan.laid).answer(NO_BOUND)
+    return answer.with_bound(bound_of(job, answer, 0.0))
 
 
-def _in_order(job: NestJob) -> list[Stock]:
-    """Offcuts before all, small ones first; then by cost per usable square metre."""
-    def price(stock: Stock) -> tuple[int, float, float]:
-        x0, y0, x1, y1 = usable_rect(stock)
-        area = (x1 - x0) * (y1 - y0)
-        if stock.kind == "offcut":
-            return 0, (stock.cost or 0.0) / max(area, _EPS), area
-        return 1, stock_cost(stock, x1 - x0, job.rules) / max(area, _EPS) if area < math.inf else (
-            stock_cost(stock, 1.0, job.rules) / max(y1 - y0, _EPS)), area
-
-    return sorted(job.stock, key=price)
+def _written(job: NestJob, laid: list[Laid], first: NestAnswer) -> NestAnswer:
+    return Writer(job, laid).answer(first.bound)
 
 
-def stock_cost(stock: Stock, length: float, rules: NestRules) -> float:
-    """What ``length`` mm of a coil, a whole sheet or an offcut costs under the objective."""
-    if rules.objective == "area":
-        return used_area(stock, length)
-    if stock.kind == "coil":
-        return length / 1000 * stock.cost_per_m if stock.cost_per_m is not None else used_area(stock, length)
-    return stock.cost or 0.0
+def _rank(answer: NestAnswer) -> tuple[int, float, int]:
+    """Fewest left over, then cheapest, then fewest cuts."""
+    return sum(u.copies for u in answer.unplaced), round(answer.objective, 6), len(answer.cuts)
 
 
-def used_area(stock: Stock, length: float) -> float:
-    """Square metres taken off a coil, or of the whole sheet or offcut."""
-    if stock.outline is not None:
-        from yattle.coil.job import ring_area
+class _Better:
+    """The search over each metal of a job, and its blocks laid out again on stock."""
 
-        return abs(ring_area(stock.outline)) / 1e6
-    return (length if stock.kind == "coil" else stock.length or 0.0) * (stock.width or 0.0) / 1e6
-
-
-class _Table:
-    """The cutting table: what is still to place, what has been cut, what was used."""
-
-    def __init__(self, job: NestJob) -> None:
-        self.job, self.rules = job, job.rules
-        self.left = Pool({part: part.qty for part in
-                          sorted(job.parts, key=lambda p: (-lies(p)[0].along, -lies(p)[0].across, p.id))})
-        self.lots = _lots(job)
-        self.copies: dict[str, int] = defaultdict(int)
-        self.cutter = Cutter()
+    def __init__(self, job: NestJob, clock: Clock, found: Callable[[list[Laid]], None]) -> None:
+        self.job, self.clock, self.found = job, clock, found
         self.spacing = Spacing.of(job.rules)
-        self.placements: list[Placement] = []
-        self.used: list[Used] = []
-        self.named: dict[str, int] = defaultdict(int)
+        self.plan = FirstPlan(job)
+        self.done: dict[str, list[Laid]] = {}
+        for laid in self.plan.laid:
+            self.done.setdefault(laid.stock.metal, []).append(laid)
 
-    def pool_for(self, stock: Stock) -> Pool:
-        return Pool({part: count for part, count in self.left.counts.items()
-                     if may_use(part, stock) and (part.match is None or self.lots.get(part.match) == (stock.lot,))})
+    def run(self) -> list[Laid]:
+        metals = sorted({part.metal for part in self.job.parts})
+        share = {metal: sum(p.area * p.qty for p in self.job.parts if p.metal == metal) for metal in metals}
+        for n, metal in enumerate(metals):
+            rest = sum(share[m] for m in metals[n:])
+            whole = self.clock.until
+            now = time.perf_counter()
+            self.clock.until = now + (whole - now) * share[metal] / max(rest, 1e-9)
+            self._metal(metal)
+            self.clock.until = whole
+            if self.clock.stopped == "seconds" and n + 1 < len(metals):
+                self.clock.stopped = ""
+        return self._all()
 
-    def work(self, stock: Stock) -> None:
-        pool = self.pool_for(stock)
-        if not pool.counts:
+    def _all(self) -> list[Laid]:
+        return [laid for metal in sorted(self.done) for laid in self.done[metal]]
+
+    def _metal(self, metal: str) -> None:
+        kinds = kinds_of([(part, part.qty) for part in self.job.parts if part.metal == metal])
+        rules = self.job.rules
+        trims = {stock.id: trims_of(stock, rules) for stock in self.job.stock}
+        sources = sources_of(self.job, kinds, lots_of(self.job), trims,
+                             lambda stock, length: stock_cost(stock, length, rules))
+        able = {kind for source in sources for kind in source.kinds}
+        if not able:
             return
-        if stock.kind == "coil" and self.rules.first == "slit":
-            self._slit(stock, pool)
-        else:
-            self._crosscut(stock, pool)
+        search = Search(kinds, sources, self.spacing, [trims[s.stock.id][0] for s in sources], self.clock,
+                        rules.seed, lambda blocks: self._take(metal, blocks, kinds, sources))
+        blocks = search.run(self._first(self.done.get(metal, []), kinds, sources))
+        self._take(metal, blocks, kinds, sources)
 
-    def _trims(self, stock: Stock) -> tuple[float, float]:
-        """Along the edges and at the end; a trim the shear cannot take off is made as wide as it can."""
-        if stock.kind == "offcut":
-            return 0.0, 0.0
-        return tuple(max(trim, self.spacing.sliver) if trim else 0.0
-                     for trim in (self.rules.edge_trim, self.rules.end_trim))  # type: ignore[return-value]
-
-    def _crosscut(self, stock: Stock, pool: Pool) -> None:
-        edge, end = self._trims(stock)
-        rect = usable_rect(stock)
-        x, stop = rect[0] + end, rect[2] - (end if stock.kind == "sheet" else 0.0)
-        low, width = rect[1] + edge, rect[3] - rect[1] - 2 * edge
-        blocks: list[tuple[float, float, list[Strip]]] = []
-        while pool.counts:
-            block = self._next_block(pool, stock, stop - x, width, edge, rect[2] - stop)
-            if block is None:
-                break
-            blocks.append((x, block[0], block[1]))
-            x += block[0] + self.spacing.gap
-        if blocks:
-            self._write(stock, blocks, low, end)
-
-    def _longest_block(self, stock: Stock) -> float:
-        limits = [limit for limit in (self.rules.max_crosscut, self.rules.max_cut) if limit is not None]
-        if self.rules.max_piece_kg is not None:
-            from yattle.coil.weight import kg_per_m2
-
-            height = usable_rect(stock)[3] - usable_rect(stock)[1]
-            limits.append(self.rules.max_piece_kg / kg_per_m2(stock.metal) / height * 1e6)
-        return min(limits, default=math.inf)
-
-    def _next_block(self, pool: Pool, stock: Stock, room: float, width: float, edge: float,
-                    tail: float) -> tuple[float, list[Strip]] | None:
-        longest = min(room, self._longest_block(stock))
-        if self.rules.max_cut is not None and width + 2 * edge > self.rules.max_cut + _EPS:
-            return None
-        best: tuple[float, float, list[Strip]] | None = None
-        for part, lie in self._leaders(pool, longest, width, room, tail):
-            before = dict(pool.counts)
-            strips = fill_block(pool, lie.along, width, (part, lie), self.spacing, edge)
-            pool.counts = before
-            density = sum(strip.filled for strip in strips) / (lie.along * width)
-            if strips and (best is None or density > best[0] + 1e-9):
-                best = (density, lie.along, strips)
-        if best is None:
-            return None
-        for strip in best[2]:
-            for spot in strip.spots:
-                pool.take(spot.part)
-                self.left.take(spot.part)
-        return best[1], best[2]
-
-    def _leaders(self, pool: Pool, longest: float, width: float, room: float,
-                 tail: float) -> list[tuple[Part, Lie]]:
-        """The parts that may set the block's length: the longest that fits, in each way it may lie."""
-        found = [(part, lie) for part, lie in pool.options(longest, width)
-                 if math.isinf(room) or self.spacing.rest_is_fine(room - lie.along, tail)]
-        found.sort(key=lambda option: (-option[1].along, -option[1].across))
-        return found[:1] + [option for option in found[1:] if option[0] == found[0][0]]
-
-    def _slit(self, stock: Stock, pool: Pool) -> None:
-        edge, end = self._trims(stock)
-        rect = usable_rect(stock)
-        most = min(rect[2] - end, self.rules.max_cut or math.inf)
-        if self.rules.max_cut is not None and rect[3] > self.rules.max_cut + _EPS:
-            return
-        length, strips = slit_strips(pool, most, rect[3] - 2 * edge, self.spacing, edge)
-        for strip in strips:
-            for spot in strip.spots:
-                self.left.take(spot.part)
-        if strips:
-            self._write(stock, [(end, length, strips)], edge, end)
-
-    def _write(self, stock: Stock, blocks: list[tuple[float, float, list[Strip]]], low: float, end: float) -> None:
-        name = self._name(stock)
-        rest = self.cutter.lay(name, stock.box)
-        keep = stock.kind == "coil"
-        if stock.kind == "offcut":
-            rest = self.cutter.trimmed(rest, usable_rect(stock))
-        elif end:
-            rest = self.cutter.across(rest, end, keep)[1]
-        for x, length, strips in blocks:
-            rest = self.cutter.across(rest, x, keep)[1]
-            piece, rest = self.cutter.across(rest, x + length, keep)
-            self._cut_block(name, piece, x, low, strips)
-        used = blocks[-1][0] + blocks[-1][1]
-        self.used.append(Used(name, used if stock.kind == "coil" else stock.box[2] - stock.box[0],
-                              used_area(stock, used), stock_cost(stock, used, self.rules)))
-
-    def _name(self, stock: Stock) -> str:
-        self.named[stock.id] += 1
-        return stock.id if stock.qty == 1 else f"{stock.id} {self.named[stock.id]}"
-
-    def _cut_block(self, stock: str, piece: str, x: float, low: float, strips: list[Strip]) -> None:
-        for strip in strips:
-            bottom, top = low + strip.y, low + strip.y + strip.width
-            piece = self.cutter.along(piece, bottom)[1]
-            lane, piece = self.cutter.along(piece, top)
-            for spot in strip.spots:
-                lane = self.cutter.across(lane, x + spot.x)[1]
-                cut, lane = self.cutter.across(lane, x + spot.x + spot.lie.along)
-                cut = self.cutter.along(cut, bottom + spot.lie.across)[0]
-                self.copies[spot.part.id] += 1
-                self.placements.append(Placement(
-                    spot.part.id, self.copies[spot.part.id], stock, spot.lie.turn, False,
-                    x + spot.x, bottom, spot.lie.along, spot.lie.across,
-                    cut if self.rules.cutting == "shear" else None))
-
-    def answer(self) -> NestAnswer:
-        parts = {part.id: part for part in self.job.parts}
-        placed = [parts[placement.part] for placement in self.placements]
-        bound, by_metal = area_bound(self.job, placed)
-        shear = self.rules.cutting == "shear"
-        return NestAnswer(
-            tuple(self.placements), tuple(self.used), tuple(self.cutter.cuts) if shear else (),
-            tuple(self._offcuts()), tuple(self._unplaced()), self.rules.objective,
-            sum(used.cost for used in self.used), bound, by_metal, sum(part.area for part in placed) / 1e6)
-
-    def _offcuts(self) -> list[Offcut]:
-        taken = {p.piece for p in self.placements} | {s.id for s in self.job.stock if s.kind == "coil"}
-        least = sorted(self.rules.min_offcut)
+    def _first(self, laid: list[Laid], kinds: list[Kind], sources: list[Source]) -> list[Block]:
+        """The first plan's blocks as the search counts them."""
+        of = {part: n for n, kind in enumerate(kinds) for part in kind.parts}
+        at = {source.stock.id: n for n, source in enumerate(sources)}
         found = []
-        for name, (x0, y0, x1, y1) in self.cutter.table.items():
-            sides = sorted((x1 - x0, y1 - y0))
-            if name not in taken and sides[0] >= least[0] - _EPS and sides[1] >= least[1] - _EPS:
-                found.append(Offcut(self._root(name), ((x0, y0), (x1, y0), (x1, y1), (x0, y1))))
-        return found if self.rules.cutting == "shear" else []
+        for one in laid:
+            rows = [(length, [(s.width, [(of[p.part], p.lie) for p in s.spots]) for s in strips])
+                    for _, length, strips in one.blocks]
+            source = at[one.stock.id]
+            if sources[source].endless:
+                found += [block_of(source, [row], 0.0, self.spacing.gap) for row in rows]
+            else:
+                found.append(block_of(source, rows, sources[source].longest, self.spacing.gap))
+        return found
 
-    def _root(self, name: str) -> str:
-        parents = {give: cut.piece for cut in reversed(self.cutter.cuts) for give in cut.gives if give != cut.piece}
-        while name in parents:
-            name = parents[name]
-        return name
+    def _take(self, metal: str, blocks: list[Block], kinds: list[Kind], sources: list[Source]) -> None:
+        """Lay blocks out, the longest first, and keep them if the shear can cut all of it."""
+        supply = {n: [part for part in kind.parts for _ in range(part.qty)] for n, kind in enumerate(kinds)}
+        laid: list[Laid] = []
+        for n, source in enumerate(sources):
+            mine = sorted((b for b in blocks if b.source == n), key=lambda b: (-b.length, b.counts))
+            if not mine:
+                continue
+            x0, y0, x1, _ = usable_rect(source.stock)
+            edge, end = trims_of(source.stock, self.job.rules)
+            if source.endless:
+                rows = [row for block in mine for row in block.rows]
+                placed = self._along(rows, x0 + end, supply)
+                rest = x1 - placed[-1][0] - placed[-1][1]
+                if not math.isinf(x1) and not self.spacing.rest_is_fine(rest):
+                    return
+                laid.append(Laid(source.stock, placed, y0 + edge, end))
+            else:
+                laid += [Laid(source.stock, self._along(block.rows, x0 + end, supply), y0 + edge, end)
+                         for block in mine]
+        self.done[metal] = laid
+        self.found(self._all())
 
-    def _unplaced(self) -> list[Unplaced]:
-        return [Unplaced(part.id, count, _reason(self.job, part, self.lots))
-                for part, count in self.left.counts.items()]
-
-
-def _lots(job: NestJob) -> dict[str, tuple[str | None]]:
-    """For each ``match`` text the lot its parts are cut from: the one with the most metal of theirs."""
-    chosen: dict[str, tuple[str | None]] = {}
-    for match in sorted({part.match for part in job.parts if part.match is not None}):
-        metals = {part.metal for part in job.parts if part.match == match}
-        room: dict[tuple[str | None], float] = defaultdict(float)
-        for stock in job.stock:
-            if stock.metal in metals:
-                x0, y0, x1, y1 = stock.box
-                room[(stock.lot,)] += (x1 - x0) * (y1 - y0) * stock.qty
-        if room:
-            chosen[match] = max(room, key=lambda lot: room[lot])
-    return chosen
-
-
-def _reason(job: NestJob, part: Part, lots: dict[str, tuple[str | None]]) -> str:
-    same = [stock for stock in job.stock if may_use(part, stock)]
-    if not same:
-        return "metal"
-    boxes = [usable_rect(stock) for stock in same]
-    edges = [0.0 if stock.kind == "offcut" else job.rules.edge_trim for stock in same]
-    if all(lie.across > b[3] - b[1] - 2 * e + _EPS for lie in lies(part) for b, e in zip(boxes, edges, strict=True)):
-        return "too wide"
-    longest = min((m for m in (job.rules.max_crosscut,) if m is not None and job.rules.first == "crosscut"),
-                  default=math.inf)
-    if all(lie.along > min(b[2] - b[0], longest if s.kind == "coil" else math.inf) + _EPS
-           for lie in lies(part) for b, s in zip(boxes, same, strict=True)):
-        return "too long"
-    if part.match is not None and all((stock.lot,) != lots.get(part.match) for stock in same):
-        return "lot"
-    return "no stock left"
+    def _along(self, rows: Sequence[Row], x: float,
+               supply: dict[int, list[Part]]) -> tuple[tuple[float, float, tuple[Strip, ...]], ...]:
+        placed = []
+        for row in rows:
+            placed.append((x, row[0], strips_of(row, self.spacing, lambda kind: supply[kind].pop(0))))
+            x += row[0] + self.spacing.gap
+        return tuple(placed)

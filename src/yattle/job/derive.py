@@ -12,7 +12,7 @@ from functools import cached_property, lru_cache
 from typing import Any
 
 from yattle.brake import FoldJob, FoldOrder, Refusal, plain_order
-from yattle.coil import NestAnswer, NestJob, NestRules, Part, nest
+from yattle.coil import NestAnswer, NestJob, NestRules, Part, first_answer, nest
 from yattle.details import (
     FAMILIES,
     DetailPiece,
@@ -310,10 +310,27 @@ def nest_job(derived: Derived) -> NestJob:
                      _rules(derived.job))
 
 
-@lru_cache(maxsize=8)
+_BETTER: dict[NestJob, NestAnswer] = {}
+_KEPT = 16  # better plans kept, since undo and redo come back to them
+
+
 def _nested(job: NestJob) -> NestAnswer:
-    """The nest of a cutting job; kept, since undo and redo come back to it."""
-    return nest(job)
+    """The best plan known for a cutting job: the first one at once, or what a search has found since."""
+    return _BETTER.get(job) or first_answer(job)
+
+
+def take_better(derived: Derived, answer: NestAnswer) -> None:
+    """Keep a plan that a search has found for the job's pieces."""
+    if len(_BETTER) >= _KEPT:
+        del _BETTER[next(iter(_BETTER))]
+    _BETTER[nest_job(derived)] = answer
+    derived.__dict__["nest"] = answer
+
+
+def search_nest(derived: Derived, seconds: float) -> None:
+    """Search for a better plan, so long, and keep it."""
+    job = nest_job(derived)
+    take_better(derived, nest(job.but(rules=job.rules.but(seconds=min(seconds, job.rules.seconds or seconds)))))
 
 
 def _rules(job: Job) -> NestRules:

@@ -227,11 +227,11 @@ class CoilBench(BenchPage):
                      lambda v: f"{v:.3f}")
 
     def _bound(self) -> Shown:
-        if not self.answer or not self.answer.bound:
+        if not self.answer or not self.answer.bound.value:
             return Shown("–")
-        over = self.answer.objective / self.answer.bound - 1
-        per_metal = tuple(Term(f"bare area of {metal}", value) for metal, value in self.answer.bound_by_metal.items())
-        return Shown(f"{self.answer.bound:.1f}", f"plan {self.answer.objective:.1f}, {over:.0%} over",
+        bound = self.answer.bound
+        per_metal = tuple(Term(metal, value) for metal, value in bound.by_metal.items())
+        return Shown(f"{bound.value:.1f}", f"plan {self.answer.objective:.1f}, {self.answer.over_bound:.1%} over",
                      Sum("no plan is under", per_metal), lambda value: f"{value:.2f}")
 
     @property

@@ -1,0 +1,154 @@
+"""The first plan, quick and always valid: offcuts first, then what costs least per square metre; every stock piece is
+worked along its length block by block (crosscut first), or slit over the used length (slit first)."""
+
+from __future__ import annotations
+
+import math
+from collections import defaultdict
+from dataclasses import dataclass
+
+from yattle.coil.block import Pool, Spacing, Strip, fill_block
+from yattle.coil.job import NestJob, NestRules, Part, Stock
+from yattle.coil.kinds import longest_block
+from yattle.coil.price import stock_cost
+from yattle.coil.sizes import Lie, lies, may_use, usable_rect
+from yattle.coil.slit import slit_strips
+
+_EPS = 1e-7
+
+
+def in_order(job: NestJob) -> list[Stock]:
+    """Offcuts before all, small ones first; then by cost per usable square metre."""
+    def price(stock: Stock) -> tuple[int, float, float]:
+        x0, y0, x1, y1 = usable_rect(stock)
+        area = (x1 - x0) * (y1 - y0)
+        if stock.kind == "offcut":
+            return 0, (stock.cost or 0.0) / max(area, _EPS), area
+        return 1, stock_cost(stock, x1 - x0, job.rules) / max(area, _EPS) if area < math.inf else (
+            stock_cost(stock, 1.0, job.rules) / max(y1 - y0, _EPS)), area
+
+    return sorted(job.stock, key=price)
+
+
+def trims_of(stock: Stock, rules: NestRules) -> tuple[float, float]:
+    """Along the edges and at the end; a trim the shear cannot take off is made as wide as it can."""
+    if stock.kind == "offcut":
+        return 0.0, 0.0
+    sliver = Spacing.of(rules).sliver
+    edge, end = (max(trim, sliver) if trim else 0.0 for trim in (rules.edge_trim, rules.end_trim))
+    return edge, end
+
+
+def lots_of(job: NestJob) -> dict[str, tuple[str | None]]:
+    """For each ``match`` text the lot its parts are cut from: the one with the most metal of theirs."""
+    chosen: dict[str, tuple[str | None]] = {}
+    for match in sorted({part.match for part in job.parts if part.match is not None}):
+        metals = {part.metal for part in job.parts if part.match == match}
+        room: dict[tuple[str | None], float] = defaultdict(float)
+        for stock in job.stock:
+            if stock.metal in metals:
+                x0, y0, x1, y1 = stock.box
+                room[(stock.lot,)] += (x1 - x0) * (y1 - y0) * stock.qty
+        if room:
+            chosen[match] = max(room, key=lambda lot: room[lot])
+    return chosen
+
+
+@dataclass(frozen=True)
+class Laid:
+    """What one stock piece is cut into: blocks with where each begins, the lower edge of their strips and the trim at
+    the end of the piece."""
+
+    stock: Stock
+    blocks: tuple[tuple[float, float, tuple[Strip, ...]], ...]
+    low: float
+    end: float
+
+
+class FirstPlan:
+    """A plan made in one go: what is still to place, and what has been laid out."""
+
+    def __init__(self, job: NestJob) -> None:
+        self.job, self.rules = job, job.rules
+        self.left = Pool({part: part.qty for part in
+                          sorted(job.parts, key=lambda p: (-lies(p)[0].along, -lies(p)[0].across, p.id))})
+        self.lots = lots_of(job)
+        self.spacing = Spacing.of(job.rules)
+        self.laid: list[Laid] = []
+        for stock in in_order(job):
+            for _ in range(stock.qty):
+                self.work(stock)
+
+    def pool_for(self, stock: Stock) -> Pool:
+        return Pool({part: count for part, count in self.left.counts.items()
+                     if may_use(part, stock) and (part.match is None or self.lots.get(part.match) == (stock.lot,))})
+
+    def work(self, stock: Stock) -> None:
+        pool = self.pool_for(stock)
+        if not pool.counts:
+            return
+        if stock.kind == "coil" and self.rules.first == "slit":
+            self._slit(stock, pool)
+        else:
+            self._crosscut(stock, pool)
+
+
+    def _crosscut(self, stock: Stock, pool: Pool) -> None:
+        edge, end = trims_of(stock, self.rules)
+        rect = usable_rect(stock)
+        x, stop = rect[0] + end, rect[2] - (end if stock.kind == "sheet" else 0.0)
+        low, width = rect[1] + edge, rect[3] - rect[1] - 2 * edge
+        blocks: list[tuple[float, float, list[Strip]]] = []
+        while pool.counts:
+            block = self._next_block(pool, stock, stop - x, width, edge, rect[2] - stop)
+            if block is None:
+                break
+            blocks.append((x, block[0], block[1]))
+            x += block[0] + self.spacing.gap
+        if blocks:
+            self._lay(stock, blocks, low, end)
+
+    def _next_block(self, pool: Pool, stock: Stock, room: float, width: float, edge: float,
+                    tail: float) -> tuple[float, list[Strip]] | None:
+        longest = min(room, longest_block(self.rules, stock))
+        if self.rules.max_cut is not None and width + 2 * edge > self.rules.max_cut + _EPS:
+            return None
+        best: tuple[float, float, list[Strip]] | None = None
+        for part, lie in self._leaders(pool, longest, width, room, tail):
+            before = dict(pool.counts)
+            strips = fill_block(pool, lie.along, width, (part, lie), self.spacing, edge)
+            pool.counts = before
+            density = sum(strip.filled for strip in strips) / (lie.along * width)
+            if strips and (best is None or density > best[0] + 1e-9):
+                best = (density, lie.along, strips)
+        if best is None:
+            return None
+        for strip in best[2]:
+            for spot in strip.spots:
+                pool.take(spot.part)
+                self.left.take(spot.part)
+        return best[1], best[2]
+
+    def _leaders(self, pool: Pool, longest: float, width: float, room: float,
+                 tail: float) -> list[tuple[Part, Lie]]:
+        """The parts that may set the block's length: the longest that fits, in each way it may lie."""
+        found = [(part, lie) for part, lie in pool.options(longest, width)
+                 if math.isinf(room) or self.spacing.rest_is_fine(room - lie.along, tail)]
+        found.sort(key=lambda option: (-option[1].along, -option[1].across))
+        return found[:1] + [option for option in found[1:] if option[0] == found[0][0]]
+
+    def _slit(self, stock: Stock, pool: Pool) -> None:
+        edge, end = trims_of(stock, self.rules)
+        rect = usable_rect(stock)
+        most = min(rect[2] - end, self.rules.max_cut or math.inf)
+        if self.rules.max_cut is not None and rect[3] > self.rules.max_cut + _EPS:
+            return
+        length, strips = slit_strips(pool, most, rect[3] - 2 * edge, self.spacing, edge)
+        for strip in strips:
+            for spot in strip.spots:
+                self.left.take(spot.part)
+        if strips:
+            self._lay(stock, [(end, length, strips)], edge, end)
+
+    def _lay(self, stock: Stock, blocks: list[tuple[float, float, list[Strip]]], low: float, end: float) -> None:
+        self.laid.append(Laid(stock, tuple((x, length, tuple(strips)) for x, length, strips in blocks), low, end))

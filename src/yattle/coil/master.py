@@ -1,0 +1,119 @@
+"""Choosing blocks: the linear program over all blocks found, its prices, and whole numbers of blocks from it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yattle.coil.kinds import Kind, Source
+from yattle.coil.pricing import Block, block_of
+from yattle.coil.sizes import Lie
+
+Floats = NDArray[np.float64]
+_NODES = 4000  # of the branch and bound: a count, so that a run without a clock ends the same each time
+
+
+@dataclass
+class Master:
+    """Blocks to choose from. ``demand``: how many of each kind; what no block covers costs ``dear`` a piece."""
+
+    kinds: list[Kind]
+    sources: list[Source]
+    demand: Floats
+    gap: float
+    dear: Floats
+    blocks: list[Block] = field(default_factory=list)
+    _known: set[object] = field(default_factory=set)
+
+    def add(self, block: Block) -> bool:
+        """Take a block up unless it, or one as good, is there already."""
+        key = (block.source, round(block.length, 5), block.counts)
+        if key in self._known:
+            return False
+        self._known.add(key)
+        self.blocks.append(block)
+        return True
+
+    def cost(self, block: Block) -> float:
+        return self.sources[block.source].cost(block.length + self.gap)
+
+    # -- the program -------------------------------------------------------------------------------------------
+
+    def _rows(self) -> Any:
+        """Demand rows (≥), then for each source how much there is (≤); one more column a kind for what is left."""
+        from scipy.sparse import csr_matrix
+
+        count, many = len(self.kinds), len(self.blocks)
+        entries: list[tuple[float, int, int]] = []
+        for n, block in enumerate(self.blocks):
+            for kind, qty in block.counts:
+                entries.append((float(qty), kind, n))
+            source = self.sources[block.source]
+            limit = block.length + self.gap if source.endless else 1.0
+            if np.isfinite(source.length if source.endless else source.most):
+                entries.append((-limit, count + block.source, n))
+        entries += [(1.0, kind, many + kind) for kind in range(count)]
+        data, rows, columns = zip(*entries, strict=True)
+        return csr_matrix((data, (rows, columns)), shape=(count + len(self.sources), many + count))
+
+    def _limits(self) -> Floats:
+        room = [source.length + self.gap if source.endless else float(source.most) for source in self.sources]
+        return np.concatenate((self.demand, -np.minimum(room, 1e12)))
+
+    def prices(self) -> tuple[Floats, Floats, Floats]:
+        """How much of each block the program takes, what each kind is worth in it, what each source's limit costs."""
+        from scipy.optimize import linprog
+
+        costs = np.array([self.cost(block) for block in self.blocks] + list(self.dear))
+        done = linprog(costs, A_ub=-self._rows(), b_ub=-self._limits(), method="highs")
+        duals = -done.ineqlin.marginals
+        return done.x[:len(self.blocks)], duals[:len(self.kinds)], duals[len(self.kinds):]
+
+    def whole(self, seconds: float, gap: float = 1e-5) -> tuple[list[int], bool] | None:
+        """How often each block is cut; and whether the clock ended the search."""
+        from scipy.optimize import Bounds, LinearConstraint, milp
+
+        costs = np.array([self.cost(block) for block in self.blocks] + list(self.dear))
+        many = len(self.blocks)
+        done = milp(costs, constraints=LinearConstraint(self._rows(), self._limits(), np.inf), bounds=Bounds(0, np.inf),
+                    integrality=np.ones(len(costs)),
+                    options={"time_limit": max(seconds, 0.05), "node_limit": _NODES, "mip_rel_gap": gap})
+        if done.x is None:
+            return None
+        return [round(value) for value in done.x[:many]], bool(done.status == 1 and "ime" in done.message)
+
+
+def without_surplus(blocks: list[Block], demand: Floats, gap: float, endless: list[bool]) -> list[Block]:
+    """The blocks with pieces beyond the demand taken out, those of the thinnest blocks first; empty ones left out."""
+    over = -demand.copy()
+    for block in blocks:
+        for kind, qty in block.counts:
+            over[kind] += qty
+    kept = []
+    for block in sorted(blocks, key=lambda b: sum(qty for _, qty in b.counts)):
+        if not any(over[kind] > 0 for kind, _ in block.counts):
+            kept.append(block)
+            continue
+        rows = []
+        for long, strips in block.rows:
+            left = [(width, row) for width, row in (_less(strip, over) for strip in strips) if row]
+            if left:
+                rows.append((0.0 if endless[block.source] else long, left))
+        if rows:
+            kept.append(block_of(block.source, rows, 0.0 if endless[block.source] else block.length, gap))
+    return kept
+
+
+def _less(strip: tuple[float, tuple[tuple[int, Lie], ...]], over: Floats) -> tuple[float, list[tuple[int, Lie]]]:
+    """A strip without the pieces there are too many of; made narrower if what is left allows it."""
+    left = []
+    for kind, lie in strip[1][::-1]:
+        if over[kind] > 0:
+            over[kind] -= 1
+        else:
+            left.append((kind, lie))
+    narrow = len(left) < len(strip[1]) and left
+    return max(lie.across for _, lie in left) if narrow else strip[0], left

@@ -1,0 +1,139 @@
+"""True shapes for snips: parts nested by their outlines, holes used, answers held against exact geometry.
+
+A coil is a strip of its width whose length is made least (by the packing engine of the spyrrow package); of a sheet or
+an offcut what comes to lie within its length is kept, the rest goes on to the next stock. Small parts go into holes of
+large ones first.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from yattle.coil.answer import Placement, Used
+from yattle.coil.first import in_order, lots_of
+from yattle.coil.holes import fill_holes
+from yattle.coil.job import NestJob, Part, Stock
+from yattle.coil.price import stock_cost, used_area
+from yattle.coil.search import Clock
+from yattle.coil.sizes import box_of, lies, may_use, turned, usable_rect
+
+MOST = 400  # pieces: beyond that the engine finds nothing better in the time than rectangles do
+_LOOSE = 0.8  # of the strip's width: taller parts may be more than the engine can place
+_EPS = 1e-6
+_SAFE = 0.004  # mm more than the gap asked for, since the engine reckons in single precision
+
+
+@dataclass
+class Nested:
+    """What has been placed by true shapes."""
+
+    placements: list[Placement]
+    used: list[Used]
+
+
+def nest_shapes(job: NestJob, clock: Clock) -> Nested | None:
+    """All parts by their true shapes; ``None`` where there are too many for the engine."""
+    left = [part for part in job.parts for _ in range(part.qty)]
+    if not 0 < len(left) <= MOST:
+        return None
+    found, lots = Nested([], []), lots_of(job)
+    named: dict[str, int] = defaultdict(int)
+    stocks = [stock for stock in in_order(job) for _ in range(stock.qty)]
+    for n, stock in enumerate(stocks):
+        able = [part for part in left if _fits(part, stock, job) and (
+            part.match is None or lots.get(part.match) == (stock.lot,))]
+        if not able or clock.up():
+            continue
+        share = clock.left if stock.kind == "coil" and stock.length is None else clock.left / (len(stocks) - n)
+        placed = _on(stock, able, job, share)
+        if not placed:
+            continue
+        named[stock.id] += 1
+        name = stock.id if stock.qty == 1 else f"{stock.id} {named[stock.id]}"
+        rows = [(part, Placement(part.id, 0, name, turn, False, *_corner(part, turn, at), *_size(part, turn)))
+                for part, turn, at in placed]
+        for part, _ in rows:
+            left.remove(part)
+        rows += fill_holes(rows, left, stock, job.rules.gap)
+        far = max(place.x + place.width for _, place in rows)
+        found.placements += [place for _, place in rows]
+        found.used.append(Used(name, far if stock.kind == "coil" else stock.box[2] - stock.box[0],
+                               used_area(stock, far), stock_cost(stock, far, job.rules)))
+    return Nested(list(_numbered(found.placements)), found.used)
+
+
+def _numbered(placements: list[Placement]) -> Iterator[Placement]:
+    from dataclasses import replace
+
+    copies: dict[str, int] = defaultdict(int)
+    for place in placements:
+        copies[place.part] += 1
+        yield replace(place, copy=copies[place.part])
+
+
+def _room(stock: Stock, job: NestJob) -> tuple[float, float, float, float]:
+    """The rectangle of a stock piece that parts may lie in."""
+    x0, y0, x1, y1 = usable_rect(stock)
+    if stock.kind == "offcut":
+        return x0, y0, x1, y1
+    edge, end = job.rules.edge_trim, job.rules.end_trim
+    return x0 + end, y0 + edge, x1 - (end if stock.kind == "sheet" else 0.0), y1 - edge
+
+
+def _fits(part: Part, stock: Stock, job: NestJob) -> bool:
+    x0, y0, x1, y1 = _room(stock, job)
+    return may_use(part, stock) and any(
+        lie.along <= x1 - x0 + _EPS and lie.across <= y1 - y0 + _EPS for lie in lies(part))
+
+
+def _on(stock: Stock, parts: list[Part], job: NestJob,
+        seconds: float) -> list[tuple[Part, float, tuple[float, float]]]:
+    """Parts on one stock piece: (part, turn, where its own origin comes to lie)."""
+    x0, y0, x1, y1 = _room(stock, job)
+    found = []
+    for part, turn, (x, y) in _strip(parts, y1 - y0, job, seconds):
+        least, low, most, high = box_of(turned(part.outline, turn))
+        if x + most > x1 - x0 + _EPS or low + y < -0.005 or high + y > y1 - y0 + 0.005 or least + x < -0.005:
+            continue
+        found.append((part, turn, (x0 + x + max(0.0, -(least + x)), y0 + y + min(max(0.0, -(low + y)), 0.005))))
+    return found
+
+
+def _strip(parts: list[Part], height: float, job: NestJob,
+           seconds: float) -> list[tuple[Part, float, tuple[float, float]]]:
+    """The engine's answer for a strip of ``height``."""
+    import spyrrow
+
+    count: dict[str, int] = defaultdict(int)
+    of = {part.id: part for part in parts}
+    for part in parts:
+        count[part.id] += 1
+    items = [spyrrow.Item(name, list(of[name].outline), many,
+                          None if of[name].turns == "any" else [float(turn) for turn in of[name].turns])
+             for name, many in count.items()]
+    config = spyrrow.StripPackingConfig(
+        early_termination=True, min_items_separation=job.rules.gap + _SAFE, seed=job.rules.seed, num_workers=2,
+        total_computation_time=max(1, int(seconds - 0.4)))
+    away = job.rules.gap + _SAFE  # the engine keeps as far from the strip's edges as parts are apart
+    try:
+        done = spyrrow.StripPackingInstance("strip", height + 2 * away + _SAFE, items).solve(config)
+    except BaseException as trouble:
+        if type(trouble).__name__ != "PanicException":
+            raise
+        loose = [part for part in parts if min(lie.across for lie in lies(part)) < _LOOSE * height]
+        return _strip(loose, height, job, seconds) if 0 < len(loose) < len(parts) else []  # it fits only just
+    return [(of[place.id], float(place.rotation) % 360, (float(place.translation[0]) - away,
+                                                         float(place.translation[1]) - away))
+            for place in done.placed_items]
+
+
+def _corner(part: Part, turn: float, at: tuple[float, float]) -> tuple[float, float]:
+    x0, y0, _, _ = box_of(turned(part.outline, turn))
+    return x0 + at[0], y0 + at[1]
+
+
+def _size(part: Part, turn: float) -> tuple[float, float]:
+    x0, y0, x1, y1 = box_of(turned(part.outline, turn))
+    return x1 - x0, y1 - y0

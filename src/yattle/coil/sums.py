@@ -1,0 +1,80 @@
+"""Sums of sizes and what they are worth: the knapsack on real numbers, as lists in which more room always pays.
+
+A list holds, by growing size, every sum that is worth more than all smaller ones. Items are added one after another;
+each stage remembers where its sums come from, so that any of them can be taken apart again.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+_EPS = 1e-7
+MOST = 500  # sums kept: beyond that only the best of each stretch
+
+
+@dataclass(frozen=True)
+class Stage:
+    """One item added: for each sum where it came from in the stage before, and how many of the item it took."""
+
+    item: int
+    before: Ints
+    count: Ints
+
+
+@dataclass
+class Sums:
+    """All sums up to ``room``; ``sizes`` grow, and ``worth`` with them."""
+
+    room: float
+    sizes: Floats = field(default_factory=lambda: np.zeros(1))
+    worth: Floats = field(default_factory=lambda: np.zeros(1))
+    stages: list[Stage] = field(default_factory=list)
+
+    def add(self, item: int, size: float, worth: float, most: int) -> None:
+        """Let up to ``most`` of an item be taken."""
+        most = min(most, int((self.room + _EPS) // size))
+        if most < 1 or worth <= 0:
+            return
+        counts = np.arange(most + 1)
+        sizes = (self.sizes[None] + counts[:, None] * size).ravel()
+        values = (self.worth[None] + counts[:, None] * worth).ravel()
+        fits = np.flatnonzero(sizes <= self.room + _EPS)
+        order = fits[np.lexsort((-values[fits], sizes[fits]))]
+        best = np.maximum.accumulate(values[order])
+        rises = np.concatenate(([True], values[order][1:] > best[:-1] + 1e-12))
+        kept = order[rises]
+        if len(kept) > MOST:
+            kept = _thinned(kept, sizes, self.room)
+        before, count = kept % len(self.sizes), kept // len(self.sizes)
+        self.sizes, self.worth = sizes[kept], values[kept]
+        self.stages.append(Stage(item, before, count))
+
+    def snapshot(self) -> Sums:
+        """The list as it is now; adding to either leaves the other as it is."""
+        return Sums(self.room, self.sizes, self.worth, list(self.stages))
+
+    def at(self, room: float) -> int:
+        """Which sum is worth most within ``room``."""
+        return int(np.searchsorted(self.sizes, room + _EPS, side="right")) - 1
+
+    def taken(self, which: int) -> list[tuple[int, int]]:
+        """(item, how many) of a sum, the last item added first."""
+        found = []
+        for stage in reversed(self.stages):
+            if stage.count[which]:
+                found.append((stage.item, int(stage.count[which])))
+            which = int(stage.before[which])
+        return found
+
+
+def _thinned(kept: Ints, sizes: Floats, room: float) -> Ints:
+    """Of every stretch of sizes the sum that is worth most: its last one."""
+    stretch = (sizes[kept] / room * MOST).astype(np.int64)
+    last = np.concatenate((stretch[1:] != stretch[:-1], [True]))
+    last[0] = True
+    return kept[last]

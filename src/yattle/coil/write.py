@@ -1,0 +1,123 @@
+"""A plan written out: every placement, and the cuts in the order they are made."""
+
+from __future__ import annotations
+
+import math
+from collections import defaultdict
+
+from yattle.coil.answer import Bound, NestAnswer, Offcut, Placement, Unplaced, Used
+from yattle.coil.block import Strip
+from yattle.coil.cutter import Cutter
+from yattle.coil.first import Laid, lots_of
+from yattle.coil.job import NestJob, Part, Stock
+from yattle.coil.price import stock_cost, used_area
+from yattle.coil.shapes import Nested
+from yattle.coil.sizes import lies, may_use, usable_rect
+
+_EPS = 1e-7
+
+
+class Writer:
+    """``laid``: what each stock piece is cut into."""
+
+    def __init__(self, job: NestJob, laid: list[Laid]) -> None:
+        self.job, self.rules = job, job.rules
+        self.copies: dict[str, int] = defaultdict(int)
+        self.cutter = Cutter()
+        self.placements: list[Placement] = []
+        self.used: list[Used] = []
+        self.named: dict[str, int] = defaultdict(int)
+        for one in laid:
+            self._write(one)
+
+    def take(self, nested: Nested) -> Writer:
+        """Parts placed by their true shapes instead of cuts."""
+        self.placements += nested.placements
+        self.used += nested.used
+        for place in nested.placements:
+            self.copies[place.part] += 1
+        return self
+
+    def _write(self, laid: Laid) -> None:
+        stock, end = laid.stock, laid.end
+        name = self._name(stock)
+        rest = self.cutter.lay(name, stock.box)
+        keep = stock.kind == "coil"
+        if stock.kind == "offcut":
+            rest = self.cutter.trimmed(rest, usable_rect(stock))
+        elif end:
+            rest = self.cutter.across(rest, end, keep)[1]
+        for x, length, strips in laid.blocks:
+            rest = self.cutter.across(rest, x, keep)[1]
+            piece, rest = self.cutter.across(rest, x + length, keep)
+            self._cut_block(name, piece, x, laid.low, strips)
+        used = laid.blocks[-1][0] + laid.blocks[-1][1]
+        self.used.append(Used(name, used if stock.kind == "coil" else stock.box[2] - stock.box[0],
+                              used_area(stock, used), stock_cost(stock, used, self.rules)))
+
+    def _name(self, stock: Stock) -> str:
+        self.named[stock.id] += 1
+        return stock.id if stock.qty == 1 else f"{stock.id} {self.named[stock.id]}"
+
+    def _cut_block(self, stock: str, piece: str, x: float, low: float, strips: tuple[Strip, ...]) -> None:
+        for strip in strips:
+            bottom, top = low + strip.y, low + strip.y + strip.width
+            piece = self.cutter.along(piece, bottom)[1]
+            lane, piece = self.cutter.along(piece, top)
+            for spot in strip.spots:
+                lane = self.cutter.across(lane, x + spot.x)[1]
+                cut, lane = self.cutter.across(lane, x + spot.x + spot.lie.along)
+                cut = self.cutter.along(cut, bottom + spot.lie.across)[0]
+                self.copies[spot.part.id] += 1
+                self.placements.append(Placement(
+                    spot.part.id, self.copies[spot.part.id], stock, spot.lie.turn, False,
+                    x + spot.x, bottom, spot.lie.along, spot.lie.across,
+                    cut if self.rules.cutting == "shear" else None))
+
+    def answer(self, bound: Bound) -> NestAnswer:
+        parts = {part.id: part for part in self.job.parts}
+        placed = [parts[placement.part] for placement in self.placements]
+        shear = self.rules.cutting == "shear"
+        return NestAnswer(
+            tuple(self.placements), tuple(self.used), tuple(self.cutter.cuts) if shear else (),
+            tuple(self._offcuts()), tuple(self._unplaced()), self.rules.objective,
+            sum(used.cost for used in self.used), bound, sum(part.area for part in placed) / 1e6)
+
+    def _offcuts(self) -> list[Offcut]:
+        taken = {p.piece for p in self.placements} | {s.id for s in self.job.stock if s.kind == "coil"}
+        least = sorted(self.rules.min_offcut)
+        found = []
+        for name, (x0, y0, x1, y1) in self.cutter.table.items():
+            sides = sorted((x1 - x0, y1 - y0))
+            if name not in taken and sides[0] >= least[0] - _EPS and sides[1] >= least[1] - _EPS:
+                found.append(Offcut(self._root(name), ((x0, y0), (x1, y0), (x1, y1), (x0, y1))))
+        return found if self.rules.cutting == "shear" else []
+
+    def _root(self, name: str) -> str:
+        parents = {give: cut.piece for cut in reversed(self.cutter.cuts) for give in cut.gives if give != cut.piece}
+        while name in parents:
+            name = parents[name]
+        return name
+
+    def _unplaced(self) -> list[Unplaced]:
+        lots = lots_of(self.job)
+        left = ((part, part.qty - self.copies[part.id]) for part in self.job.parts)
+        return [Unplaced(part.id, count, _reason(self.job, part, lots)) for part, count in left if count]
+
+
+def _reason(job: NestJob, part: Part, lots: dict[str, tuple[str | None]]) -> str:
+    same = [stock for stock in job.stock if may_use(part, stock)]
+    if not same:
+        return "metal"
+    boxes = [usable_rect(stock) for stock in same]
+    edges = [0.0 if stock.kind == "offcut" else job.rules.edge_trim for stock in same]
+    if all(lie.across > b[3] - b[1] - 2 * e + _EPS for lie in lies(part) for b, e in zip(boxes, edges, strict=True)):
+        return "too wide"
+    longest = min((m for m in (job.rules.max_crosscut,) if m is not None and job.rules.first == "crosscut"),
+                  default=math.inf)
+    if all(lie.along > min(b[2] - b[0], longest if s.kind == "coil" else math.inf) + _EPS
+           for lie in lies(part) for b, s in zip(boxes, same, strict=True)):
+        return "too long"
+    if part.match is not None and all((stock.lot,) != lots.get(part.match) for stock in same):
+        return "lot"
+    return "no stock left"
