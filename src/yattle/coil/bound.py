@@ -8,17 +8,46 @@ least can only be higher.
 from __future__ import annotations
 
 import math
-from collections import defaultdict
+from collections import Counter, defaultdict
+
+import numpy as np
 
 from yattle.coil.answer import Bound, NestAnswer
+from yattle.coil.first import trims_of
 from yattle.coil.job import NestJob, Part, Stock
+from yattle.coil.kinds import kinds_of, sources_of
+from yattle.coil.lp_bound import block_bound
+from yattle.coil.price import stock_cost
 
 
 def bound_of(job: NestJob, answer: NestAnswer, until: float) -> Bound:
     """The strongest bound that there is time for (``until``: a moment; 0: the quick one)."""
     parts = {part.id: part for part in job.parts}
-    value, by_metal = area_bound(job, [parts[place.part] for place in answer.placements])
-    return Bound(value, by_metal, "area", "the pieces' bare area on the cheapest usable stock")
+    counts = Counter(place.part for place in answer.placements)
+    value, by_metal = area_bound(job, [parts[name] for name in counts.elements()])
+    area = Bound(value, by_metal, "area", "the pieces' bare area on the cheapest usable stock")
+    if job.rules.cutting != "shear" or not until:
+        return area
+    placed = [(parts[name], many) for name, many in counts.items()]
+    cut = {metal: _blocks(job, metal, [row for row in placed if row[0].metal == metal], until) for metal in by_metal}
+    best = {metal: max(cut[metal], by_metal[metal]) for metal in by_metal}
+    if all(cut[metal] <= by_metal[metal] for metal in best):
+        return area
+    return Bound(sum(best.values()), best, "lp", "a linear program over crosscut blocks: long pieces side by side, the "
+                 "others at least within the area left")
+
+
+def _blocks(job: NestJob, metal: str, parts: list[tuple[Part, int]], until: float) -> float:
+    """The program's bound for one metal; 0 where blocks may be of any length, since it knows nothing then."""
+    kinds = kinds_of(parts)
+    loose = job.rules.first == "slit" or job.rules.max_crosscut is None
+    if any(stock.kind == "coil" and stock.metal == metal for stock in job.stock) and loose:
+        return 0.0
+    trims = {stock.id: trims_of(stock, job.rules) for stock in job.stock}
+    sources = sources_of(job, kinds, None, trims, lambda stock, length: stock_cost(stock, length, job.rules))
+    if any(source.stock.kind == "offcut" for source in sources):
+        return 0.0  # parts may lie anywhere in its outline, not only in its largest rectangle
+    return block_bound(kinds, sources, np.array([float(kind.qty) for kind in kinds]), until)
 
 
 def area_bound(job: NestJob, placed: list[Part]) -> tuple[float, dict[str, float]]:

@@ -2,12 +2,25 @@
 
 from __future__ import annotations
 
+from collections import Counter
+
 from yattle.coil.answer import Placement
 from yattle.coil.job import Part, Ring, Stock
 from yattle.coil.sizes import Lie, box_of, largest_inside, lies, may_use, turned
 
 _EPS = 1e-6
 Row = tuple[Part, Placement]
+
+
+def for_holes(parts: list[Part], stock: Stock, gap: float) -> list[Part]:
+    """Which of ``parts`` have room in holes of others among them, as these lie unturned."""
+    left = [part for part in parts if not part.holes]
+    before = Counter(left)
+    for host in (part for part in parts if part.holes):
+        turn = 0.0 if host.turns == "any" else float(host.turns[0])
+        x0, y0, x1, y1 = box_of(turned(host.outline, turn))
+        fill_holes([(host, Placement(host.id, 0, stock.id, turn, False, 0.0, 0.0, x1 - x0, y1 - y0))], left, stock, gap)
+    return list((before - Counter(left)).elements())
 
 
 def fill_holes(rows: list[Row], left: list[Part], stock: Stock, gap: float) -> list[Row]:

@@ -57,15 +57,15 @@ def kinds_of(parts: list[tuple[Part, int]]) -> list[Kind]:
     return sorted(found, key=lambda kind: (-kind.lies[0].along, -kind.lies[0].across, kind.parts[0].id))
 
 
-def sources_of(job: NestJob, kinds: list[Kind], lots: dict[str, tuple[str | None]],
+def sources_of(job: NestJob, kinds: list[Kind], lots: dict[str, tuple[str | None]] | None,
                trims: dict[str, tuple[float, float]],
                cost: Callable[[Stock, float], float]) -> list[Source]:
-    """Every stock piece that any of the kinds can come from; ``trims`` of each, along the edges and at the end;
-    ``cost`` of so many mm of it."""
+    """Every stock piece that any of the kinds can come from (``lots``: those chosen for matches; ``None``: any);
+    ``trims`` of each, along the edges and at the end; ``cost`` of so many mm of it."""
     found = []
     for stock in job.stock:
         allowed = tuple(n for n, kind in enumerate(kinds) if may_use(kind.parts[0], stock) and (
-            kind.parts[0].match is None or lots.get(kind.parts[0].match) == (stock.lot,)))
+            lots is None or kind.parts[0].match is None or lots.get(kind.parts[0].match) == (stock.lot,)))
         source = _source(job.rules, stock, kinds, allowed, trims[stock.id], cost)
         if allowed and source is not None:
             found.append(source)

@@ -7,8 +7,9 @@ A strip of a width holds pieces that are no wider, one after another; a block ho
 from __future__ import annotations
 
 import math
+from collections import Counter
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -97,6 +98,9 @@ def best_blocks(n: int, source: Source, kinds: list[Kind], worth: np.ndarray, sp
         if most[k] <= 1 + 1e-9 or len(found) >= keep:
             break  # even if the width were used to the last mm
         block, value = _across(n, source, strips, float(lengths[k]), values[:, k], spacing, counts or {})
+        if block is not None and counts:
+            block, more = _topped_up(block, n, source, kinds, worth, spacing, counts)
+            value += more
         if block is not None and value > costs[k] * (1 + 1e-7):
             found.append((value / costs[k], block))
     found.sort(key=lambda pair: -pair[0])
@@ -151,6 +155,38 @@ def _across(n: int, source: Source, strips: _Strips, length: float, values: np.n
         return None, 0.0
     whole = 0.0 if source.endless else source.longest
     return block_of(n, [(whole, rows)], whole, spacing.gap), float(wide.worth[which])
+
+
+def _topped_up(block: Block, n: int, source: Source, kinds: list[Kind], worth: np.ndarray, spacing: Spacing,
+               counts: dict[int, int]) -> tuple[Block, float]:
+    """The block with what is left of its width filled from what is left of the pieces, and what that adds: where the
+    best strip of a width has used its pieces up, the next best takes its place."""
+    rows, more, length = list(block.rows[0][1]), 0.0, block.rows[0][0]
+    left, new = dict(counts), rows
+    while True:
+        for kind, qty in _counted(new):
+            left[kind] = left.get(kind, 0) - qty
+        room = source.across - sum(width + spacing.gap for width, _ in rows)
+        worth_left = np.array([value if left.get(kind, 0) > 0 else 0.0 for kind, value in enumerate(worth)])
+        rest = replace(source, across=room, longest=length)
+        strips = _strips(rest, kinds, worth_left, spacing, left) if room > 0 else None
+        if strips is None or not strips.widths:
+            break
+        values = np.array([row.worth[row.at(length + spacing.gap)] for row in strips.lists])
+        other, value = _across(n, rest, strips, length, values, spacing, left)
+        if other is None or value <= 0:
+            break
+        new = list(other.rows[0][1])
+        rows, more = rows + new, more + value
+    if not more:
+        return block, 0.0
+    strips_now = [(width, list(row)) for width, row in rows]
+    return block_of(n, [(0.0 if source.endless else source.longest, strips_now)],
+                    0.0 if source.endless else source.longest, spacing.gap), more
+
+
+def _counted(rows: list[tuple[float, tuple[tuple[int, Lie], ...]]]) -> list[tuple[int, int]]:
+    return list(Counter(kind for _, row in rows for kind, _ in row).items())
 
 
 def _fits(strips: _Strips, k: int, room: float, counts: dict[int, int]) -> int:

@@ -22,6 +22,8 @@ _PROGRAMMED = 0.15
 _DIVES = 1
 _IDLE = 150  # tries in a row that bring nothing, after which a run ends by itself
 _AT_ONCE = 10  # new blocks of a source in one round
+_FEW = 30  # blocks in a plan up to which all that were made are chosen from at once
+_POOL = 3000  # blocks kept to choose from
 _NEAR = 1e-9
 
 
@@ -82,8 +84,16 @@ class Search:
                 break
             self.clock.done += 1
             self._take(self._dived(0.0 if n == 0 else 0.3))
+        self._chosen()
         self._again()
+        self._chosen()
         return self.best
+
+    def _chosen(self) -> None:
+        """The best choice of whole blocks among all that were ever made, while they are few enough to look through."""
+        if len(self.best) <= _FEW and not self.clock.up():
+            self.clock.done += 1
+            self._take(self._whole(self.master, max(0.3 * self.clock.left, 0.1)))
 
     # -- down to whole blocks ----------------------------------------------------------------------------------
 
@@ -108,9 +118,10 @@ class Search:
         """Of all sources the block that holds most for its cost, from what is left."""
         counts = {n: int(left[n]) for n in range(len(left))}
         best, most = None, 0.0
+        looks = max(3, 90 // max(1, int((left > 0).sum())))  # block lengths looked at: more where there are few kinds
         for n, source in enumerate(self.sources):
             cheap = replace(source, price=source.price * 1e-9, fixed=source.fixed * 1e-9)  # anything is worth it
-            for block in best_blocks(n, cheap, self.kinds, np.where(left > 0, worth, 0.0), self.spacing, 3, counts):
+            for block in best_blocks(n, cheap, self.kinds, np.where(left > 0, worth, 0.0), self.spacing, looks, counts):
                 block = self._within(block, left) or block
                 share = sum(worth[kind] * qty for kind, qty in block.counts) / max(self.master.cost(block), 1e-9)
                 if share > most and fine(block, source, self.spacing, self.edges[n]):
@@ -226,6 +237,9 @@ class Search:
             for kind, qty in block.counts:
                 demand[kind] += qty
         made = self._programmed(demand, out) if self.random.random() < _PROGRAMMED else self._filled(demand, 0.25)
+        for block in made or ():
+            if len(self.master.blocks) < _POOL:
+                self.master.add(block)
         if made is None or not self._has_room([*kept, *made]):
             return False
         before, after = self._rank(out), self._rank(made)

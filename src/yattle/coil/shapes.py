@@ -13,7 +13,7 @@ from dataclasses import dataclass
 
 from yattle.coil.answer import Placement, Used
 from yattle.coil.first import in_order, lots_of
-from yattle.coil.holes import fill_holes
+from yattle.coil.holes import fill_holes, for_holes
 from yattle.coil.job import NestJob, Part, Stock
 from yattle.coil.price import stock_cost, used_area
 from yattle.coil.search import Clock
@@ -47,6 +47,9 @@ def nest_shapes(job: NestJob, clock: Clock) -> Nested | None:
         if not able or clock.up():
             continue
         share = clock.left if stock.kind == "coil" and stock.length is None else clock.left / (len(stocks) - n)
+        kept = for_holes(able, stock, job.rules.gap)  # they go into holes when it is known where these come to lie
+        for part in kept:
+            able.remove(part)
         placed = _on(stock, able, job, share)
         if not placed:
             continue

@@ -24,6 +24,7 @@ from yattle.coil.write import Writer
 
 _FOREVER = 1e9
 _SHAPES = 20.0  # seconds for true shapes where none are given: the engine never ends by itself
+_PROOF = 10.0  # seconds for the bound where none are given
 _LAST = 0.35  # seconds kept for bound and writing
 
 
@@ -37,10 +38,11 @@ def nest(job: NestJob, asked: Callable[[], bool] = lambda: False,
         return first.after(time.perf_counter() - started)
     found(first)
     limit = job.rules.seconds if job.rules.seconds is not None else _FOREVER
-    clock = Clock(started + limit - min(_LAST, 0.2 * limit), job.rules.work, asked)
+    clock = Clock(started + limit - max(min(_LAST, 0.2 * limit), 0.15 * limit), job.rules.work, asked)
     tried = _shapes(job, clock, first) if job.rules.cutting == "snips" else _shear(job, clock, first, found)
     best = min((first, *tried), key=_rank)
-    return best.with_bound(bound_of(job, best, started + limit)).after(time.perf_counter() - started, clock.stopped)
+    until = max(started + limit, time.perf_counter() + _LAST) if limit < _FOREVER else time.perf_counter() + _PROOF
+    return best.with_bound(bound_of(job, best, until)).after(time.perf_counter() - started, clock.stopped)
 
 
 def _shear(job: NestJob, clock: Clock, first: NestAnswer, found: Callable[[NestAnswer], None]) -> list[NestAnswer]:

@@ -1,0 +1,87 @@
+"""True shapes: nested closer than their rectangles, apart by the gap, in holes, held against exact geometry."""
+
+from __future__ import annotations
+
+import json
+import math
+import random
+
+import pytest
+
+from yattle.coil import NestJob, NestRules, Part, Stock, faults, first_answer, nest
+from yattle.coil.holes import fill_holes
+
+COIL = Stock(id="coil 1", kind="coil", width=500.0, metal="m", cost_per_m=10.0)
+SHEET = Stock(id="sheet", kind="sheet", width=500.0, length=700.0, qty=2, metal="m", cost=4.0)
+
+
+def job(*parts, stock=(COIL,), **rules) -> NestJob:
+    return NestJob(stock=stock, parts=parts, rules=NestRules(**{"cutting": "snips", "seconds": 2.0, **rules}))
+
+
+def checked(question: NestJob):
+    answer = nest(question)
+    assert faults(question, json.loads(json.dumps(answer.answer()))) == []
+    return answer
+
+
+WEDGE = Part(id="W", outline=((0.0, 0.0), (300.0, 0.0), (0.0, 480.0)), qty=4, metal="m", turns=(0.0, 180.0))
+
+
+def test_two_wedges_lie_in_one_rectangle():
+    """Four right-angled wedges: two and two make rectangles, half of what their own rectangles take."""
+    answer = checked(job(WEDGE))
+    assert first_answer(job(WEDGE)).objective == pytest.approx(12.0)
+    assert answer.objective < 7.0 and len(answer.placements) == 4 and not answer.cuts
+
+
+@pytest.mark.parametrize("gap", [0.0, 5.0])
+def test_random_shapes_keep_their_gap(gap):
+    draw, parts = random.Random(3), []
+    for n in range(8):
+        corners = sorted(draw.uniform(0, 2 * math.pi) for _ in range(6))
+        ring = tuple((round(90 * math.cos(t), 3), round(90 * math.sin(t), 3)) for t in corners)
+        parts.append(Part(id=f"S{n}", outline=ring, metal="m", turns="any" if n % 2 else (0.0, 90.0)))
+    answer = checked(job(*parts, gap=gap, edge_trim=4.0, end_trim=6.0))
+    assert len(answer.placements) == 8 and answer.objective <= first_answer(job(*parts, gap=gap)).objective + 0.1
+
+
+def test_sheets_are_filled_one_after_another():
+    answer = checked(job(WEDGE, stock=(SHEET,)))
+    assert answer.ok and {used.stock for used in answer.used} <= {"sheet 1", "sheet 2"}
+
+
+def test_what_is_too_large_is_said():
+    answer = checked(job(WEDGE.but(id="big", outline=((0.0, 0.0), (900.0, 0.0), (0.0, 900.0)), qty=1), WEDGE))
+    assert [u.part for u in answer.unplaced] == ["big"] and answer.unplaced[0].reason == "too wide"
+
+
+RING = Part(id="R", outline=((0.0, 0.0), (480.0, 0.0), (480.0, 480.0), (0.0, 480.0)),
+            holes=(((40.0, 40.0), (440.0, 40.0), (440.0, 440.0), (40.0, 440.0)),), metal="m", turns=(0.0,))
+SMALL = Part(id="s", outline=((0.0, 0.0), (120.0, 0.0), (120.0, 90.0), (0.0, 90.0)), qty=6, metal="m", turns=(0.0, 90.0))
+
+
+def test_small_parts_go_into_the_holes_of_large_ones():
+    answer = checked(job(RING, SMALL, gap=3.0))
+    inside = [p for p in answer.placements if p.part == "s" and p.x + p.width < 490]
+    assert len(inside) == 6 and answer.used[0].length == pytest.approx(480.0, abs=0.1)
+
+
+def test_a_hole_takes_no_more_than_it_has_room_for():
+    from yattle.coil.answer import Placement
+
+    left = [SMALL] * 40
+    rows = fill_holes([(RING, Placement("R", 1, "coil 1", 0.0, False, 0.0, 0.0, 480.0, 480.0))], left, COIL, 3.0)
+    assert len(rows) + len(left) == 40 and 0 < len(rows) <= 400 * 400 / (120 * 90)
+    assert all(p.x >= 43 and p.x + p.width <= 437 and p.y >= 43 and p.y + p.height <= 437 for _, p in rows)
+
+
+@pytest.mark.parametrize("damage", ["shift", "turn"])
+def test_the_validator_sees_shapes_that_overlap(damage):
+    question = job(WEDGE)
+    document = json.loads(json.dumps(nest(question).answer()))
+    if damage == "shift":
+        document["placements"][0]["x"] += 40
+    else:
+        document["placements"][0]["turn"] = (document["placements"][0]["turn"] + 180) % 360
+    assert faults(question, document)
