@@ -26,7 +26,7 @@ class Kind:
 class Source:
     """Stock the search cuts from. ``room``: usable rectangle along and across; ``price`` per mm of length taken off a
     coil, ``fixed`` of a whole sheet or offcut; ``longest`` block; ``most`` pieces there are of it, ``length`` of coil
-    in all; ``kinds`` the kinds it may be used for."""
+    in all; ``kinds`` the kinds it may be used for; ``edge`` what is trimmed off along its sides."""
 
     stock: Stock
     across: float
@@ -36,6 +36,7 @@ class Source:
     most: int
     length: float
     kinds: tuple[int, ...]
+    edge: float = 0.0
 
     @property
     def endless(self) -> bool:
@@ -87,7 +88,7 @@ def _source(rules: NestRules, stock: Stock, kinds: list[Kind], allowed: tuple[in
     price = cost(stock, 1.0) if stock.kind == "coil" else 0.0
     fixed = 0.0 if stock.kind == "coil" else cost(stock, x1 - x0)
     many = stock.qty if stock.kind != "coil" else 1_000_000
-    return Source(stock, across, longest, price, fixed, many, along, allowed)
+    return Source(stock, across, longest, price, fixed, many, along, allowed, edge)
 
 
 def longest_block(rules: NestRules, stock: Stock) -> float:

@@ -53,7 +53,7 @@ class Master:
                 entries.append((float(qty), kind, n))
             source = self.sources[block.source]
             limit = block.length + self.gap if source.endless else 1.0
-            if np.isfinite(source.length if source.endless else source.most):
+            if np.isfinite(source.length if source.endless else float(source.most)):
                 entries.append((-limit, count + block.source, n))
         entries += [(1.0, kind, many + kind) for kind in range(count)]
         data, rows, columns = zip(*entries, strict=True)

@@ -10,6 +10,7 @@ import math
 from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from itertools import groupby
 
 import numpy as np
 
@@ -90,7 +91,7 @@ def best_blocks(n: int, source: Source, kinds: list[Kind], worth: np.ndarray, sp
         return []
     lengths = np.array(_lengths(source, strips) if source.endless else [source.longest])
     rooms = lengths + spacing.gap
-    values = np.array([row.worth[np.searchsorted(row.sizes, rooms + _EPS, side="right") - 1] for row in strips.lists])
+    values = np.array([row.worth[row.many_at(rooms, spacing.sliver)] for row in strips.lists])
     costs = np.array([max(source.cost(room), 1e-9) for room in rooms])
     most = (values / np.array(strips.widths)[:, None]).max(axis=0) * (source.across + spacing.gap) / costs
     found: list[tuple[float, Block]] = []
@@ -112,14 +113,22 @@ def _strips(source: Source, kinds: list[Kind], worth: np.ndarray, spacing: Spaci
     options = [(kind, lie) for kind in source.kinds for lie in kinds[kind].lies
                if worth[kind] > 1e-12 and lie.along <= source.longest + _EPS and lie.across <= source.across + _EPS]
     options.sort(key=lambda option: (option[1].across, -option[1].along))
-    line = Sums(source.longest + spacing.gap)
+    line, added = Sums(source.longest + spacing.gap), 0
     widths: list[float] = []
     lists: list[Sums] = []
-    for k, (kind, lie) in enumerate(options):
-        line.add(k, lie.along + spacing.gap, float(worth[kind]), counts.get(kind, kinds[kind].qty))
-        if k + 1 == len(options) or options[k + 1][1].across > lie.across + _EPS:
-            widths.append(lie.across)
-            lists.append(line.snapshot())
+
+    def add(sums: Sums, k: int) -> None:
+        kind, lie = options[k]
+        sums.add(k, lie.along + spacing.gap, float(worth[kind]), counts.get(kind, kinds[kind].qty))
+    for width, group in groupby(range(len(options)), key=lambda k: round(options[k][1].across, 6)):
+        while added < len(options) and options[added][1].across <= width - max(spacing.sliver, 2 * _EPS):
+            add(line, added)  # narrow enough to be trimmed
+            added += 1
+        here = line.snapshot()
+        for k in group:
+            add(here, k)
+        widths.append(max(options[k][1].across for k in range(len(options)) if round(options[k][1].across, 6) == width))
+        lists.append(here)
     return _Strips(widths, lists, options)
 
 
@@ -140,16 +149,18 @@ def _across(n: int, source: Source, strips: _Strips, length: float, values: np.n
             counts: dict[int, int]) -> tuple[Block | None, float]:
     """The best strips side by side in a block of one length."""
     wide = Sums(source.across + spacing.gap)
-    rises = [k for k in range(len(values)) if values[k] > (values[k - 1] if k else 0.0) + 1e-12]
+    before = np.concatenate(([0.0], np.maximum.accumulate(values)[:-1]))
+    rises = [k for k in range(len(values)) if values[k] > before[k] + 1e-12]
     rises.sort(key=lambda k: -values[k] / strips.widths[k])
     for k in rises[:_WIDTHS]:
         wide.add(k, strips.widths[k] + spacing.gap, float(values[k]), 1000 if not counts else _fits(
-            strips, k, length + spacing.gap, counts))
-    which = len(wide.worth) - 1
+            strips, k, length + spacing.gap, counts, spacing.sliver))
+    which = wide.at(source.across + spacing.gap, 0.0 if source.edge else spacing.sliver)
     rows: list[tuple[float, list[tuple[int, Lie]]]] = []
     for k, many in wide.taken(which):
         line = strips.lists[k]
-        row = [strips.options[item] for item, count in line.taken(line.at(length + spacing.gap)) for _ in range(count)]
+        at = line.at(length + spacing.gap, spacing.sliver)
+        row = [strips.options[item] for item, count in line.taken(at) for _ in range(count)]
         rows += [(strips.widths[k], row)] * many
     if not rows:
         return None, 0.0
@@ -172,7 +183,7 @@ def _topped_up(block: Block, n: int, source: Source, kinds: list[Kind], worth: n
         strips = _strips(rest, kinds, worth_left, spacing, left) if room > 0 else None
         if strips is None or not strips.widths:
             break
-        values = np.array([row.worth[row.at(length + spacing.gap)] for row in strips.lists])
+        values = np.array([row.worth[row.at(length + spacing.gap, spacing.sliver)] for row in strips.lists])
         other, value = _across(n, rest, strips, length, values, spacing, left)
         if other is None or value <= 0:
             break
@@ -189,9 +200,9 @@ def _counted(rows: list[tuple[float, tuple[tuple[int, Lie], ...]]]) -> list[tupl
     return list(Counter(kind for _, row in rows for kind, _ in row).items())
 
 
-def _fits(strips: _Strips, k: int, room: float, counts: dict[int, int]) -> int:
+def _fits(strips: _Strips, k: int, room: float, counts: dict[int, int], sliver: float) -> int:
     """How often a strip can be cut from what there is of its pieces."""
-    taken = strips.lists[k].taken(strips.lists[k].at(room))
+    taken = strips.lists[k].taken(strips.lists[k].at(room, sliver))
     return max(1, min((counts.get(strips.options[item][0], 1_000_000) // count for item, count in taken), default=1))
 
 

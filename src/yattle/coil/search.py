@@ -19,7 +19,6 @@ from yattle.coil.pricing import Block, best_blocks, fine
 Floats = NDArray[np.float64]
 _ROUNDS = 100  # of making blocks
 _PROGRAMMED = 0.15
-_DIVES = 1
 _IDLE = 150  # tries in a row that bring nothing, after which a run ends by itself
 _AT_ONCE = 10  # new blocks of a source in one round
 _FEW = 30  # blocks in a plan up to which all that were made are chosen from at once
@@ -63,10 +62,20 @@ class Search:
         self.master = self._master(self.demand)
         self.best: list[Block] = []
 
-    def _master(self, demand: Floats) -> Master:
+    def _master(self, demand: Floats, sources: list[Source] | None = None) -> Master:
         dearest = max((source.cost(min(source.longest, 1e4)) for source in self.sources), default=1.0)
         dear = np.full(len(self.kinds), 20 * max(dearest, 1.0))
-        return Master(self.kinds, self.sources, demand, self.spacing.gap, dear)
+        return Master(self.kinds, sources or self.sources, demand, self.spacing.gap, dear)
+
+    def _after(self, blocks: list[Block]) -> list[Source]:
+        """What is left of each source when these blocks are cut."""
+        left = []
+        for n, source in enumerate(self.sources):
+            mine = [block for block in blocks if block.source == n]
+            length = source.length - sum(block.length + self.spacing.gap for block in mine)
+            left.append(replace(source, length=length, longest=min(source.longest, length)) if source.endless else
+                        replace(source, most=source.most - len(mine)))
+        return left
 
     # -- the whole ------------------------------------------------------------------------------------------------
 
@@ -79,11 +88,9 @@ class Search:
         for block in self.best:
             self.master.add(block)
         self._make_blocks(self.master, share=0.45)
-        for n in range(_DIVES):
-            if self.clock.up():
-                break
+        if not self.clock.up():
             self.clock.done += 1
-            self._take(self._dived(0.0 if n == 0 else 0.3))
+            self._take(self._dived())
         self._chosen()
         self._again()
         self._chosen()
@@ -97,29 +104,35 @@ class Search:
 
     # -- down to whole blocks ----------------------------------------------------------------------------------
 
-    def _filled(self, left: Floats, shake: float = 0.0) -> list[Block] | None:
+    def _filled(self, left: Floats, shake: float = 0.0, kept: list[Block] | None = None) -> list[Block] | None:
         """Block after block, each as full as can be; long pieces count a little more, so that they go first. ``shake``:
-        by what share chance changes what pieces count."""
+        by what share chance changes what pieces count; ``kept``: blocks that are cut besides."""
         worth = np.array([kind.lies[0].along ** 1.1 * kind.lies[0].across for kind in self.kinds])
         if shake:
             worth = worth * np.array([1 + shake * (self.random.random() - 0.5) for _ in self.kinds])
         made: list[Block] = []
         while left.any():
-            best = self._fullest(worth, left)
+            sources = self._after([*(kept or ()), *made])
+            best = self._fullest(worth, left, sources)
             if best is None or self.clock.up():
                 return None
             many = min(int(left[kind] // qty) for kind, qty in best.counts)
+            source = sources[best.source]
+            room = (source.length + 1e-6) // (best.length + self.spacing.gap) if source.endless else source.most
+            many = max(1, int(min(many, room)))
             made += [best] * many
             for kind, qty in best.counts:
                 left[kind] -= qty * many
         return made
 
-    def _fullest(self, worth: Floats, left: Floats) -> Block | None:
+    def _fullest(self, worth: Floats, left: Floats, sources: list[Source]) -> Block | None:
         """Of all sources the block that holds most for its cost, from what is left."""
         counts = {n: int(left[n]) for n in range(len(left))}
         best, most = None, 0.0
         looks = max(3, 90 // max(1, int((left > 0).sum())))  # block lengths looked at: more where there are few kinds
-        for n, source in enumerate(self.sources):
+        for n, source in enumerate(sources):
+            if source.most < 1 or source.longest <= 0:
+                continue
             cheap = replace(source, price=source.price * 1e-9, fixed=source.fixed * 1e-9)  # anything is worth it
             for block in best_blocks(n, cheap, self.kinds, np.where(left > 0, worth, 0.0), self.spacing, looks, counts):
                 block = self._within(block, left) or block
@@ -135,21 +148,21 @@ class Search:
         made = without_surplus([block], left, self.spacing.gap, [source.endless for source in self.sources])
         return made[0] if made else None
 
-    def _dived(self, shake: float) -> list[Block] | None:
-        """The program's blocks taken one after another, the surest first, the program solved again for what is left;
-        ``shake``: how much chance has a say in it."""
-        left, made = self.demand.copy(), []
+    def _dived(self) -> list[Block] | None:
+        """The program's blocks taken one after another, the surest first, the program solved again for what is left."""
+        left = self.demand.copy()
+        made: list[Block] = []
         while left.any():
             if self.clock.up():
                 return None
             counts = {n: int(left[n]) for n in range(len(left))}
-            small = self._master(left)
+            small = self._master(left, self._after(made))
             for block in self.master.blocks:
                 if all(qty <= counts[kind] for kind, qty in block.counts):
                     small.add(block)
             self._make_blocks(small, 4, counts)
             taken, _, _ = small.prices()
-            sure = [(x - int(x) + shake * self.random.random(), n) for n, x in enumerate(taken) if x > 1e-6]
+            sure = [(x - int(x), n) for n, x in enumerate(taken) if x > 1e-6]
             chosen = [n for n, x in enumerate(taken) for _ in range(int(x + 1e-6))]
             chosen += [n for _, n in sorted(sure, reverse=True)[:max(1, len(sure) // 8)]]
             if not sure:
@@ -199,7 +212,9 @@ class Search:
             self.clock.done += 1
             _, worth, limits = master.prices()
             new = False
-            for n, source in enumerate(self.sources):
+            for n, source in enumerate(master.sources):
+                if source.most < 1 or source.longest <= 0:
+                    continue
                 dear = _dearer(source, limits[n], self.spacing.gap)
                 blocks = best_blocks(n, dear, self.kinds, worth, self.spacing, _AT_ONCE, counts)
                 for block in blocks:
@@ -236,7 +251,8 @@ class Search:
         for block in out:
             for kind, qty in block.counts:
                 demand[kind] += qty
-        made = self._programmed(demand, out) if self.random.random() < _PROGRAMMED else self._filled(demand, 0.25)
+        made = (self._programmed(demand, out, kept) if self.random.random() < _PROGRAMMED
+                else self._filled(demand, 0.25, kept))
         for block in made or ():
             if len(self.master.blocks) < _POOL:
                 self.master.add(block)
@@ -256,9 +272,9 @@ class Search:
         return (round(sum(self.master.cost(block) for block in blocks), 6),
                 -sum((1 - self._waste(block)) ** 2 * self.master.cost(block) for block in blocks))
 
-    def _programmed(self, demand: Floats, out: list[Block]) -> list[Block] | None:
+    def _programmed(self, demand: Floats, out: list[Block], kept: list[Block]) -> list[Block] | None:
         counts = {n: int(demand[n]) for n in range(len(self.kinds)) if demand[n] > 0}
-        small = self._master(demand)
+        small = self._master(demand, self._after(kept))
         for block in self.master.blocks + out:
             if all(qty <= counts.get(kind, 0) for kind, qty in block.counts):
                 small.add(block)

@@ -63,7 +63,7 @@ def largest_inside(ring: Ring) -> tuple[float, float, float, float]:
     """The largest upright rectangle inside ``ring`` with sides through its corners."""
     from shapely import Polygon, box, prepare
 
-    shape = Polygon(ring)
+    shape = Polygon(ring).buffer(2e-6, join_style="mitre")  # corners that were moved are a hair off
     prepare(shape)
     xs, ys = (sorted({round(p[k], 6) for p in ring}) for k in (0, 1))
     best, area = (xs[0], ys[0], xs[0], ys[0]), 0.0

@@ -58,9 +58,17 @@ class Sums:
         """The list as it is now; adding to either leaves the other as it is."""
         return Sums(self.room, self.sizes, self.worth, list(self.stages))
 
-    def at(self, room: float) -> int:
-        """Which sum is worth most within ``room``."""
-        return int(np.searchsorted(self.sizes, room + _EPS, side="right")) - 1
+    def at(self, room: float, least: float = 0.0) -> int:
+        """Which sum is worth most within ``room``, leaving nothing or ``least`` at least."""
+        return int(self.many_at(np.array([room]), least)[0])
+
+    def many_at(self, rooms: Floats, least: float = 0.0) -> Ints:
+        """The same for many rooms."""
+        within = np.searchsorted(self.sizes, rooms + _EPS, side="right") - 1
+        if least <= 0:
+            return np.asarray(within)
+        short = np.maximum(np.searchsorted(self.sizes, rooms - least + _EPS, side="right") - 1, 0)
+        return np.where(self.sizes[within] >= rooms - _EPS, within, short)
 
     def taken(self, which: int) -> list[tuple[int, int]]:
         """(item, how many) of a sum, the last item added first."""

@@ -23,6 +23,8 @@ class Store(QObject):
     """
 
     job_changed = pyqtSignal()
+    leaving = pyqtSignal()  # the window closes: end what is still being worked out
+    planned = pyqtSignal()  # the cutting plan is another one
     selection_changed = pyqtSignal()
     said = pyqtSignal(str)
     trouble = pyqtSignal(str)

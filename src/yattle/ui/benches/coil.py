@@ -6,13 +6,14 @@ from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from yattle.coil import NestAnswer, Stock
 from yattle.details import Finding
 from yattle.drawing import Drawing, crosscuts, stock_drawing
 from yattle.measure import Sum, Term, parse_angle, say_length
 from yattle.ui.benches.base import BenchPage
+from yattle.ui.benches.nest_search import NestSearch
 from yattle.ui.drawing.paint import Ink, View, paint
 from yattle.ui.frame.slate import Shown
 from yattle.ui.store import Store
@@ -167,6 +168,9 @@ class CoilBench(BenchPage):
             button.setAccessibleName(name)
             button.clicked.connect(lambda _, step=step: self.cut.setValue(self.cut.value() + step))
         self.card = Card(self.view, foot(self.back, self.next, self.cut, self.said, wide=self.cut))
+        self.finder = NestSearch(store)
+        self.finder.told.connect(self._told)
+        self.finder.done.connect(self._searched)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.card)
@@ -181,6 +185,7 @@ class CoilBench(BenchPage):
         s.read("used well", self._share, "pieces' area over the area taken")
         s.read("waste", self._waste, "what is taken and becomes no piece; offcuts kept are in it")
         s.read("at the least", self._bound, "what no plan can be under: the pieces' bare area on the cheapest stock")
+        s.widget_row(self._search_row(), self._show_search)
         s.said("cuts", lambda: str(len(self.answer.cuts)) if self.answer else "working it out …")
         s.group("The coil")
         self._coil_field("width", "width")
@@ -193,6 +198,50 @@ class CoilBench(BenchPage):
         s.choice("first", lambda: [("crosscut", "cut across, then slit"), ("slit", "slit, then cut across")],
                  lambda: self.store.session.job.rules.first, lambda key: self._set_rules("first cut", first=key))
         s.look_list(self._unplaced, lambda run_id, finding: self.store.session.select(run=run_id))
+
+    # -- the search for a better plan ---------------------------------------------------------------
+
+    def _search_row(self) -> QWidget:
+        """One button that begins and ends the search, and how it goes."""
+        row = QWidget()
+        across = QHBoxLayout(row)
+        across.setContentsMargins(0, 2, 0, 6)
+        self.look_on, self.progress = QPushButton("search on"), QLabel()
+        self.look_on.setAccessibleName("search for a better plan, or stop")
+        self.look_on.setToolTip("look for a plan that takes less; it can be stopped at any time")
+        self.look_on.clicked.connect(self.search)
+        self.progress.setObjectName("dim")
+        self.progress.setWordWrap(True)
+        across.addWidget(self.look_on)
+        across.addWidget(self.progress, 1)
+        return row
+
+    def search(self) -> None:
+        """Begin to look for a better plan, or stop with the best so far."""
+        if self.finder.busy:
+            self.finder.stop()
+        elif self.answer is not None and self.answer.placements:
+            self.progress.setText("searching …")
+            self.finder.start()
+        self._show_search()
+
+    def _show_search(self) -> None:
+        self.look_on.setText("stop" if self.finder.busy else "search on")
+        self.look_on.setEnabled(self.answer is not None and bool(self.answer.placements))
+        if not self.finder.busy and (self.answer is None or not self.answer.seconds):
+            self.progress.setText("")
+
+    def _told(self, answer: NestAnswer) -> None:
+        over = f", {answer.over_bound:.1%} over the least" if answer.bound.value else ""
+        self.progress.setText(f"{answer.objective:.1f}{over}")
+
+    def _searched(self, answer: NestAnswer) -> None:
+        before = self.answer.objective if self.answer is not None else answer.objective
+        self.take(answer)
+        saved = before - answer.objective
+        self.progress.setText("the least there is, proven" if answer.proved_best else
+                              f"{saved:.1f} less than before" if saved > 0.05 else "nothing better found")
+        self.store.planned.emit()
 
     def _used(self) -> Shown:
         if not self.answer:

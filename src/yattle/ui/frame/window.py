@@ -64,6 +64,7 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, QMainWindow):
         self.store.selection_changed.connect(self.refresh)
         self.store.trouble.connect(self.show_trouble)
         self.store.said.connect(self._hear)
+        self.store.planned.connect(self.tell_coil)
         self.show_bench("trim" if self.store.session.derived.pieces else "survey")
         self.refresh()
         if self.store.session.derived.runs:
@@ -209,9 +210,17 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, QMainWindow):
             coil = self.benches["coil"]
             assert isinstance(coil, CoilBench)
             coil.take(result)
-            self.rail.tell_coil(coil.used_says() if result.used else "nothing to cut", len(result.unplaced))
+            self.tell_coil()
         else:
             self.show_trouble(str(result))
+
+    def tell_coil(self) -> None:
+        """Say on the rail what the plan takes off the coils."""
+        coil = self.benches["coil"]
+        assert isinstance(coil, CoilBench)
+        if coil.answer is not None:
+            answer = coil.answer
+            self.rail.tell_coil(coil.used_says() if answer.used else "nothing to cut", len(answer.unplaced))
 
     def show_bench(self, name: str) -> None:
         """Bring a bench to the front; on the trim bench an opening has a page of its own."""
@@ -393,6 +402,7 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, QMainWindow):
     def closeEvent(self, event: QCloseEvent | None) -> None:
         assert event is not None
         if self.may_leave():
+            self.store.leaving.emit()
             event.accept()
         else:
             event.ignore()
