@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: setup demo test lint types imports unit bench screenshots picture formats fold-table details clean
+.PHONY: setup demo test lint types imports unit bench screenshots picture formats fold-table nest-table details clean
 
 setup: $(READY)
 
@@ -49,6 +49,9 @@ details: setup
 
 clean:
 	rm -rf $(VENV) build .pytest_cache .mypy_cache .ruff_cache .hypothesis .import_linter_cache
+
+nest-table: setup
+	$(BIN)/python tools/nest_table.py docs/nesting.md
 
 fold-table: setup
 	$(BIN)/python tools/fold_table.py docs/fold-orders.md

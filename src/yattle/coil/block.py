@@ -25,16 +25,24 @@ class Pool:
     """Parts still to be placed with how many of each, the longest first."""
 
     counts: dict[Part, int] = field(default_factory=dict)
+    _rows: list[tuple[Part, Lie]] | None = None  # the longest kinds at hand in each way they may lie
 
     def options(self, length: float, width: float) -> list[tuple[Part, Lie]]:
         """What fits, among the longest kinds at hand (looking at all of thousands gains nothing)."""
-        return [(part, lie) for part in islice(self.counts, _WINDOW) for lie in lies(part)
-                if lie.along <= length + _EPS and lie.across <= width + _EPS]
+        if self._rows is None:
+            self._rows = [(part, lie) for part in islice(self.counts, _WINDOW) for lie in lies(part)]
+        length, width = length + _EPS, width + _EPS
+        return [row for row in self._rows if row[1].along <= length and row[1].across <= width]
 
     def take(self, part: Part) -> None:
         self.counts[part] -= 1
         if not self.counts[part]:
             del self.counts[part]
+            self._rows = None
+
+    def restore(self, counts: dict[Part, int]) -> None:
+        """Put back what has been taken since ``counts`` were as they are given."""
+        self.counts, self._rows = counts, None
 
 
 @dataclass(frozen=True)

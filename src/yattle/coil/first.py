@@ -117,7 +117,7 @@ class FirstPlan:
         for part, lie in self._leaders(pool, longest, width, room, tail):
             before = dict(pool.counts)
             strips = fill_block(pool, lie.along, width, (part, lie), self.spacing, edge)
-            pool.counts = before
+            pool.restore(before)
             density = sum(strip.filled for strip in strips) / (lie.along * width)
             if strips and (best is None or density > best[0] + 1e-9):
                 best = (density, lie.along, strips)

@@ -22,6 +22,7 @@ from yattle.coil.sizes import Lie
 Floats = NDArray[np.float64]
 _STEP = 1.02  # from one class's length to the next at most
 _GRID = 2000  # widths are rounded down to so many parts of the width, which lets a little more in
+_MOST = 60000  # columns to begin with: beyond that the program takes too long
 _EPS = 1e-9
 
 
@@ -43,7 +44,7 @@ def block_bound(kinds: list[Kind], sources: list[Source], demand: Floats, until:
     """The program's value for ``demand`` pieces of each kind; 0 where there is no time for a first look. ``until`` is a
     moment."""
     classes = [c for n, source in enumerate(sources) for c in _classes(n, source, kinds)]
-    if not classes:
+    if not classes or sum(len(c.long) + len(c.short) for c in classes) > _MOST:
         return 0.0
     program = _Program(kinds, sources, classes, demand)
     best = 0.0

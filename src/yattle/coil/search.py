@@ -22,6 +22,7 @@ _PROGRAMMED = 0.15
 _IDLE = 150  # tries in a row that bring nothing, after which a run ends by itself
 _AT_ONCE = 10  # new blocks of a source in one round
 _FEW = 30  # blocks in a plan up to which all that were made are chosen from at once
+_KINDS = 300  # up to so many are looked at all together
 _POOL = 3000  # blocks kept to choose from
 _NEAR = 1e-9
 
@@ -84,6 +85,14 @@ class Search:
         self.best = first
         for block in first:
             self.master.add(block)
+        if len(self.kinds) <= _KINDS:
+            self._as_a_whole()
+        self._again()
+        self._chosen()
+        return self.best
+
+    def _as_a_whole(self) -> None:
+        """All pieces looked at together; too slow where there are very many kinds."""
         self._take(self._filled(self.demand.copy()))
         for block in self.best:
             self.master.add(block)
@@ -92,9 +101,6 @@ class Search:
             self.clock.done += 1
             self._take(self._dived())
         self._chosen()
-        self._again()
-        self._chosen()
-        return self.best
 
     def _chosen(self) -> None:
         """The best choice of whole blocks among all that were ever made, while they are few enough to look through."""

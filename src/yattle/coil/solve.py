@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import time
+from collections import deque
 from collections.abc import Callable, Sequence
 from functools import lru_cache
 
@@ -29,14 +30,15 @@ _LAST = 0.35  # seconds kept for bound and writing
 
 
 def nest(job: NestJob, asked: Callable[[], bool] = lambda: False,
-         found: Callable[[NestAnswer], None] = lambda _: None) -> NestAnswer:
+         found: Callable[[NestAnswer], None] | None = None) -> NestAnswer:
     """Place every part of ``job`` it can; what it cannot is listed with its reason. ``found`` is told each better
     answer, ``asked`` whether to stop with the best so far."""
     started = time.perf_counter()
     first = first_answer(job)
     if first.proved_best or not first.placements:
         return first.after(time.perf_counter() - started)
-    found(first)
+    if found is not None:
+        found(first)
     limit = job.rules.seconds if job.rules.seconds is not None else _FOREVER
     clock = Clock(started + limit - max(min(_LAST, 0.2 * limit), 0.15 * limit), job.rules.work, asked)
     tried = _shapes(job, clock, first) if job.rules.cutting == "snips" else _shear(job, clock, first, found)
@@ -45,10 +47,12 @@ def nest(job: NestJob, asked: Callable[[], bool] = lambda: False,
     return best.with_bound(bound_of(job, best, until)).after(time.perf_counter() - started, clock.stopped)
 
 
-def _shear(job: NestJob, clock: Clock, first: NestAnswer, found: Callable[[NestAnswer], None]) -> list[NestAnswer]:
+def _shear(job: NestJob, clock: Clock, first: NestAnswer,
+           found: Callable[[NestAnswer], None] | None) -> list[NestAnswer]:
     if job.rules.first == "slit":
         return []
-    return [_written(job, _Better(job, clock, lambda plan: found(_written(job, plan, first))).run(), first)]
+    told = None if found is None else lambda plan: found(_written(job, plan, first))
+    return [_written(job, _Better(job, clock, told).run(), first)]
 
 
 def _shapes(job: NestJob, clock: Clock, first: NestAnswer) -> list[NestAnswer]:
@@ -66,9 +70,13 @@ def _shapes(job: NestJob, clock: Clock, first: NestAnswer) -> list[NestAnswer]:
 @lru_cache(maxsize=64)
 def first_answer(job: NestJob) -> NestAnswer:
     """The first plan, within a fraction of a second."""
-    plan = FirstPlan(job)
-    answer = Writer(job, plan.laid).answer(NO_BOUND)
+    answer = Writer(job, _first_plan(job).laid).answer(NO_BOUND)
     return answer.with_bound(bound_of(job, answer, 0.0))
+
+
+@lru_cache(maxsize=8)
+def _first_plan(job: NestJob) -> FirstPlan:
+    return FirstPlan(job)
 
 
 def _written(job: NestJob, laid: list[Laid], first: NestAnswer) -> NestAnswer:
@@ -83,12 +91,11 @@ def _rank(answer: NestAnswer) -> tuple[int, float, int]:
 class _Better:
     """The search over each metal of a job, and its blocks laid out again on stock."""
 
-    def __init__(self, job: NestJob, clock: Clock, found: Callable[[list[Laid]], None]) -> None:
+    def __init__(self, job: NestJob, clock: Clock, found: Callable[[list[Laid]], None] | None) -> None:
         self.job, self.clock, self.found = job, clock, found
         self.spacing = Spacing.of(job.rules)
-        self.plan = FirstPlan(job)
         self.done: dict[str, list[Laid]] = {}
-        for laid in self.plan.laid:
+        for laid in _first_plan(job).laid:
             self.done.setdefault(laid.stock.metal, []).append(laid)
 
     def run(self) -> list[Laid]:
@@ -118,7 +125,7 @@ class _Better:
         if not able:
             return
         search = Search(kinds, sources, self.spacing, [trims[s.stock.id][0] for s in sources], self.clock,
-                        rules.seed, lambda blocks: self._take(metal, blocks, kinds, sources))
+                        rules.seed, lambda blocks: self._tell(metal, blocks, kinds, sources))
         blocks = search.run(self._first(self.done.get(metal, []), kinds, sources))
         self._take(metal, blocks, kinds, sources)
 
@@ -139,7 +146,7 @@ class _Better:
 
     def _take(self, metal: str, blocks: list[Block], kinds: list[Kind], sources: list[Source]) -> None:
         """Lay blocks out, the longest first, and keep them if the shear can cut all of it."""
-        supply = {n: [part for part in kind.parts for _ in range(part.qty)] for n, kind in enumerate(kinds)}
+        supply = {n: deque(part for part in kind.parts for _ in range(part.qty)) for n, kind in enumerate(kinds)}
         laid: list[Laid] = []
         for n, source in enumerate(sources):
             mine = sorted((b for b in blocks if b.source == n), key=lambda b: (-b.length, b.counts))
@@ -158,12 +165,16 @@ class _Better:
                 laid += [Laid(source.stock, self._along(block.rows, x0 + end, supply), y0 + edge, end)
                          for block in mine]
         self.done[metal] = laid
-        self.found(self._all())
+
+    def _tell(self, metal: str, blocks: list[Block], kinds: list[Kind], sources: list[Source]) -> None:
+        if self.found is not None:
+            self._take(metal, blocks, kinds, sources)
+            self.found(self._all())
 
     def _along(self, rows: Sequence[Row], x: float,
-               supply: dict[int, list[Part]]) -> tuple[tuple[float, float, tuple[Strip, ...]], ...]:
+               supply: dict[int, deque[Part]]) -> tuple[tuple[float, float, tuple[Strip, ...]], ...]:
         placed = []
         for row in rows:
-            placed.append((x, row[0], strips_of(row, self.spacing, lambda kind: supply[kind].pop(0))))
+            placed.append((x, row[0], strips_of(row, self.spacing, lambda kind: supply[kind].popleft())))
             x += row[0] + self.spacing.gap
         return tuple(placed)
