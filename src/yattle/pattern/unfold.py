@@ -240,7 +240,8 @@ def _relieved(surface: Surface, placed: list[_Sheet]) -> list[Array]:
         if not whole.is_valid:
             raise InputError(surface.name, f"{surface.faces[n].name} that crosses itself",
                              "a narrower one, or corners further apart")
-        for m, other in enumerate(shapes if n not in rolls else ()):
+        near = shapely.dwithin(whole, shapes, _CUT).nonzero()[0] if shapes and n not in rolls else ()
+        for m, other in ((int(m), shapes[m]) for m in near):
             if surface.closing and shape.intersection(other).area < 1e-6:
                 continue  # round a pocket the sheet stays whole: nothing is cut where its parts meet
             if (m, n) not in creases and shape.distance(other) < _CUT:
