@@ -1,0 +1,144 @@
+"""Stock to scale with the pieces on it: a long coil goes on in the next line."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QWidget
+
+from yattle.drawing import Drawing
+from yattle.ui.drawing.paint import Ink, View, paint
+from yattle.ui.theme import theme, type_of
+
+_SIDE, _ABOVE = 44, 34  # px beside and above a row
+
+
+@dataclass(frozen=True)
+class Lane:
+    """A stretch of one stock piece shown on one line: from ``start`` to ``end`` mm."""
+
+    name: str
+    drawing: Drawing
+    start: float
+    end: float
+    width: float
+
+
+class StockView(QWidget):
+    """All stock used, to one scale; a long coil goes on in the next line at a crosscut."""
+
+    pressed = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.lanes: list[Lane] = []
+        self.breaks: dict[str, list[float]] = {}
+        self.selected, self.fold, self.cut, self.metal = "", "", "", "#4a6b80"
+        self.hits: list[tuple[QRectF, str]] = []
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("stock with the pieces on it")
+
+    def sizeHint(self) -> QSize:
+        return QSize(500, 400)
+
+    def show_stock(self, lanes: list[Lane], breaks: dict[str, list[float]], selected: tuple[str, str, str],
+                   metal: str) -> None:
+        """``selected``: the piece, the fold and the cut to be shown in copper, each may be empty."""
+        self.lanes, self.breaks, self.metal = lanes, breaks, metal
+        self.selected, self.fold, self.cut = selected
+        self.update()
+
+    def _rows(self, longest: float) -> list[Lane]:
+        """The lanes cut at crosscuts so that none is longer than ``longest`` mm (where that can be)."""
+        rows = []
+        for lane in self.lanes:
+            start = lane.start
+            stops = [stop for stop in self.breaks.get(lane.name, []) if lane.start < stop < lane.end] + [lane.end]
+            for n, stop in enumerate(stops):
+                last = n == len(stops) - 1
+                if last or stops[n + 1] - start > longest:
+                    rows.append(Lane(lane.name, lane.drawing, start, stop, lane.width))
+                    start = stop
+        return rows
+
+    def _best_rows(self) -> tuple[list[tuple[Lane, float, float]], float]:
+        """The rows with their places, and the scale at which everything is shown largest."""
+        best: tuple[list[tuple[Lane, float, float]], float] = ([], 0.0)
+        total = max((lane.end - lane.start for lane in self.lanes), default=1.0)
+        for count in range(1, 9):
+            rows = self._rows(total / count * 1.08)
+            low, high = 0.0, (self.width() - 2 * _SIDE) / max(row.end - row.start for row in rows)
+            for _ in range(18):
+                scale = (low + high) / 2 if low else high
+                placed, height = self._flow(rows, scale)
+                if height <= self.height():
+                    low = scale
+                    if scale > best[1]:
+                        best = (placed, scale)
+                    if scale == high:
+                        break
+                else:
+                    high, low = scale, low or scale / 64
+        return best
+
+    def _flow(self, rows: list[Lane], scale: float) -> tuple[list[tuple[Lane, float, float]], float]:
+        """Rows set side by side while they fit, like words; their places and the height taken."""
+        placed, x, y, tall = [], float(_SIDE), 4.0, 0.0
+        for row in rows:
+            wide, high = (row.end - row.start) * scale, row.width * scale + _ABOVE
+            if placed and x + wide > self.width() - _SIDE / 2:
+                x, y, tall = float(_SIDE), y + tall, 0.0
+            placed.append((row, x, y))
+            x, tall = x + wide + _SIDE + 10, max(tall, high)
+        return placed, y + tall
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self.hits = []
+        if self.lanes:
+            rows, scale = self._best_rows()
+            for row, x, y in rows:
+                self._row(painter, row, scale, x, y)
+        painter.end()
+
+    def _row(self, painter: QPainter, row: Lane, scale: float, x: float, y: float) -> None:
+        t = theme()
+        painter.setFont(type_of(10.5, QFont.Weight.DemiBold))
+        painter.setPen(QColor(t.ink))
+        painter.drawText(QPointF(x, y + 15), row.name + ("" if row.start == 0 else ", goes on"))
+        view = View(scale, x - row.start * scale, y + 22 + row.width * scale)
+        frame = QRectF(x, y + 20, (row.end - row.start) * scale, row.width * scale + 4)
+        painter.save()
+        painter.setClipRect(frame.adjusted(-_SIDE + 4 if row.start == 0 else 0, -2, 0.5, 2))
+        ink = Ink(self.metal, self.selected, 8.5 if scale > 0.05 else 7.5, also=self.fold if self.fold else self.cut)
+        for hit in paint(painter, row.drawing, view, ink):
+            if frame.contains(hit.rect.center()) and hit.key:
+                self.hits.append((hit.rect, hit.key))
+        painter.restore()
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        for rect, key in reversed(self.hits):
+            if rect.contains(event.position()):
+                self.pressed.emit(key)
+                return
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        hit = next((key for rect, key in reversed(self.hits) if rect.contains(event.position())), "")
+        self.setCursor(Qt.CursorShape.PointingHandCursor if hit else Qt.CursorShape.ArrowCursor)
+        self.setToolTip(hit)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        keys = list(dict.fromkeys(key for _, key in self.hits))
+        step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Down: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Up: -1}.get(event.key())
+        if step is None or not keys:
+            super().keyPressEvent(event)
+            return
+        here = keys.index(self.selected) if self.selected in keys else -1
+        self.pressed.emit(keys[(here + step) % len(keys)])
