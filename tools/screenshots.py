@@ -24,6 +24,27 @@ def _bench(name: str, run: str, **select: object) -> Callable[[Window], None]:
     return show
 
 
+def _settled(window: Window, bench: str) -> None:
+    """Until what the bench works out beside the window has come."""
+    desk = window.benches[bench].desk  # type: ignore[attr-defined]
+    for _ in range(300):
+        QTest.qWait(20)
+        if not desk.busy:
+            break
+    QTest.qWait(100)
+
+
+def _coil(window: Window) -> None:
+    """The coil bench after a short search."""
+    _bench("coil", "E1", piece=4)(window)
+    coil = window.benches["coil"]
+    coil.finder.seconds = 8.0  # type: ignore[attr-defined]
+    coil.search()  # type: ignore[attr-defined]
+    while coil.finder.busy:  # type: ignore[attr-defined]
+        QTest.qWait(50)
+    _settled(window, "coil")
+
+
 def _face(face: str, view: str) -> Callable[[Window], None]:
     def show(window: Window) -> None:
         _bench("survey", "V1")(window)
@@ -47,10 +68,7 @@ def _schools(window: Window) -> None:
     _bench("trim", "R1")(window)
     trim = window.benches["trim"]
     trim._put_beside("closures:folded")  # type: ignore[attr-defined]
-    for _ in range(200):
-        QTest.qWait(20)
-        if not trim.desk.busy:  # type: ignore[attr-defined]
-            break
+    _settled(window, "trim")
     trim.refresh()
     QTest.qWait(100)
 
@@ -104,7 +122,7 @@ VIEWS: dict[str, tuple[str, str, Callable[[Window], None]]] = {
     "brake-light": ("sail-loft", "light", _brake_step),
     "brake-practice": ("sail-loft", "light", _practice),
     "brake-outline-dark": ("sail-loft", "dark", _outline),
-    "coil-light": ("sail-loft", "light", _bench("coil", "E1", piece=4)),
+    "coil-light": ("sail-loft", "light", _coil),
     "coil-dark": ("sail-loft", "dark", _bench("coil", "E2")),
 }
 

@@ -51,3 +51,25 @@ def test_it_can_be_stopped_and_a_changed_job_ends_it(bench, qtbot):
     qtbot.waitUntil(lambda: not coil.finder.busy, timeout=20000)
     settle(window, qtbot)
     assert coil.answer is not before and window.store.session.derived.nest is coil.answer
+
+
+def test_with_snips_the_true_shapes_are_drawn_and_there_are_no_cuts(bench, qtbot):
+    window, coil = bench
+    cuts = len(coil.answer.cuts)
+    assert cuts and coil.cut.isVisibleTo(window)
+    assert coil._set_rules("cutting", cutting="snips") is None
+    settle(window, qtbot)
+    qtbot.waitUntil(lambda: coil.answer is not None and not coil.answer.cuts, timeout=20000)
+    assert not coil.cut.isVisibleTo(window) and coil.said.text() == "cut by hand along the outlines"
+    drawn = [shape for row in coil.view.lanes for shape in row.drawing.shapes if getattr(shape, "role", "") == "piece"]
+    outlines = {pattern.id: pattern.outline for pattern in window.store.session.derived.patterns}
+    assert drawn and all(len(shape.points) == len(outlines[shape.key]) for shape in drawn)
+    window.undo()
+    settle(window, qtbot)
+    qtbot.waitUntil(lambda: coil.answer is not None and len(coil.answer.cuts) == cuts, timeout=20000)
+
+
+def test_what_to_order_comes_beside_the_window(bench, qtbot):
+    _, coil = bench
+    qtbot.waitUntil(lambda: not coil.desk.busy and "wide:" in coil._order(), timeout=20000)
+    assert coil.slate.row("fresh coil") is not None and coil._order().count("m²") >= 3

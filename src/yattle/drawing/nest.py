@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from yattle.coil import NestAnswer, Stock
 from yattle.coil.answer import Placement
 from yattle.coil.sizes import turned
 from yattle.drawing.shapes import Dim, Drawing, Label, Line, Ring, Shape
 from yattle.measure import UNITS, Unit, say_length
 from yattle.pattern import Pattern
+
+Ringed = tuple[tuple[float, float], ...]
 
 
 def crosscuts(answer: NestAnswer, name: str) -> list[float]:
@@ -17,11 +21,12 @@ def crosscuts(answer: NestAnswer, name: str) -> list[float]:
 
 def stock_drawing(stock: Stock, answer: NestAnswer, name: str, unit: Unit = UNITS["mm"],
                   upto_cut: int | None = None, span: tuple[float, float] | None = None,
-                  folded: Pattern | None = None) -> Drawing:
+                  folded: Pattern | None = None, outlines: Mapping[str, Ringed] | None = None) -> Drawing:
     """``stock`` (called ``name`` in the answer) to scale; a coil as far as it is used.
 
     ``upto_cut``: only the cuts made by then are drawn. ``span``: only this stretch is in the frame.
-    ``folded``: the pattern whose fold lines are shown where it lies.
+    ``folded``: the pattern whose fold lines are shown where it lies. ``outlines``: of parts that are drawn by their
+    true shapes instead of the rectangles that a shear cuts.
     """
     used = next(row for row in answer.used if row.stock == name)
     x0, y0, x1, y1 = stock.box
@@ -32,8 +37,10 @@ def stock_drawing(stock: Stock, answer: NestAnswer, name: str, unit: Unit = UNIT
     for place in answer.placements:
         if place.stock == name:
             a, b, c, d = place.x, place.y, place.x + place.width, place.y + place.height
-            shapes.append(Ring(((a, b), (c, b), (c, d), (a, d)), "piece", place.part))
-            shapes.append(Label(((a + c) / 2, (b + d) / 2), place.part, key=place.part))
+            own = (outlines or {}).get(place.part)
+            ring = _lain(place, own) if own is not None else ((a, b), (c, b), (c, d), (a, d))
+            shapes.append(Ring(ring, "piece", place.part))
+            shapes.append(Label(((a + c) / 2, (b + d) / 2), place.part, key=place.part, room=(c - a, d - b)))
             if folded is not None and place.part == folded.id:
                 shapes += _fold_lines(place, folded)
     kept = [o for o in answer.offcuts if o.stock == name]
@@ -43,6 +50,13 @@ def stock_drawing(stock: Stock, answer: NestAnswer, name: str, unit: Unit = UNIT
     shapes.append(Dim((a, y1), (b, y1), say_length(b - a, unit, 0), (0, 1)))
     shapes.append(Dim((a, y0), (a, y1), say_length(y1 - y0, unit, 0), (-1, 0)))
     return Drawing(tuple(shapes), (name,), (a, y0, b, y1) if span else None)
+
+
+def _lain(place: Placement, outline: Ringed) -> Ringed:
+    """An outline as its part lies on the stock."""
+    ring = turned(outline, place.turn)
+    dx, dy = place.x - min(x for x, _ in ring), place.y - min(y for _, y in ring)
+    return tuple((x + dx, y + dy) for x, y in ring)
 
 
 def _fold_lines(place: Placement, pattern: Pattern) -> list[Shape]:

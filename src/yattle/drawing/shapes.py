@@ -40,7 +40,8 @@ class Ring:
 
 @dataclass(frozen=True)
 class Label:
-    """A text at ``at``; ``strong`` ones are numbers people read at the bench."""
+    """A text at ``at``; ``strong`` ones are numbers people read at the bench. ``room``: how wide and high the thing is
+    that it stands in, mm; a backend leaves it out where it does not fit."""
 
     at: Point
     text: str
@@ -48,6 +49,7 @@ class Label:
     key: str = ""
     strong: bool = False
     angle: float = 0.0
+    room: Point | None = None
 
 
 @dataclass(frozen=True)

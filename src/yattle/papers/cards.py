@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from itertools import pairwise
 from pathlib import Path
@@ -24,6 +25,8 @@ from yattle.job.derive import Derived, DerivedRun
 from yattle.measure import UNITS, Unit, say_length, say_pitch
 from yattle.papers.sheet import Paper
 from yattle.section import Girth
+
+_LINE = 3000.0  # mm of coil in a picture where no crosscut parts it
 
 
 def paper_size(derived: Derived) -> str:
@@ -135,12 +138,16 @@ def _stock_pictures(derived: Derived) -> Iterator[tuple[str, float, list[Drawing
     """Each stock piece used: its name, the length used, and a picture for each piece cut off it."""
     unit, answer = UNITS[derived.job.unit], derived.nest
     stock = {piece.id: piece for piece in derived.job.stock}
+    snips = derived.job.rules.cutting == "snips"
+    outlines = {pattern.id: pattern.outline for pattern in derived.patterns} if snips else None
     for used in answer.used:
         base = stock.get(used.stock) or stock[used.stock.rpartition(" ")[0]]
         stops = [0.0, *crosscuts(answer, used.stock)] if base.kind == "coil" else []
+        if len(stops) == 1:  # cut by hand: no crosscut parts it
+            stops = [*(_LINE * n for n in range(math.ceil(used.length / _LINE))), used.length]
         spans: list[tuple[float, float] | None] = [
             span for span in pairwise(stops) if span[1] - span[0] > derived.job.rules.end_trim + 1]
-        yield used.stock, used.length, [stock_drawing(base, answer, used.stock, unit, span=span)
+        yield used.stock, used.length, [stock_drawing(base, answer, used.stock, unit, span=span, outlines=outlines)
                                         for span in spans or [None]]
 
 

@@ -132,6 +132,10 @@ class Paper:
         by = points * (1.6 if isinstance(shape, Tag) else 1.3)
         x, y = x + shape.push[0] * by * 1.3, y + shape.push[1] * by - points * 0.35
         strong = isinstance(shape, Tag) or shape.strong
+        if isinstance(shape, Label) and shape.room is not None:
+            wide = self.canvas.stringWidth(shape.text, self.plain, points)
+            if wide > shape.room[0] * view.factor * MM or 0.75 * points > shape.room[1] * view.factor * MM:
+                return
         if isinstance(shape, Tag):
             self._pill(x, y, shape.text, points)
         self.canvas.setFillGray(0)

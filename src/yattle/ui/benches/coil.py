@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import numpy as np
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from yattle.coil import NestAnswer, Stock
@@ -17,6 +18,8 @@ from yattle.ui.frame.slate import Shown
 from yattle.ui.store import Desk, Store
 from yattle.ui.widgets.card import Card, foot
 from yattle.ui.widgets.slide import slider
+
+_LINE = 3000.0  # mm of coil on a line where no crosscut parts it
 
 
 class CoilBench(BenchPage):
@@ -64,6 +67,9 @@ class CoilBench(BenchPage):
         self._rule("max_crosscut", "longest piece", "longest piece cut off the coil")
         self._rule("end_trim", "end trim", "scrap off the coil's fresh end")
         self._rule("min_sliver", "least sliver", "narrowest strip the shear can take off")
+        s.choice("cutting", lambda: [("shear", "shear, edge to edge"), ("snips", "snips, true shapes")],
+                 lambda: self.store.session.job.rules.cutting, lambda key: self._set_rules("cutting", cutting=key),
+                 "with snips pieces lie closer: search on for the best")
         s.choice("first", lambda: [("crosscut", "cut across, then slit"), ("slit", "slit, then cut across")],
                  lambda: self.store.session.job.rules.first, lambda key: self._set_rules("first cut", first=key))
         s.group("To order")
@@ -245,6 +251,8 @@ class CoilBench(BenchPage):
         self.cut.setRange(0, count)
         self.cut.setValue(count)
         self.cut.blockSignals(False)
+        for control in (self.back, self.next, self.cut):
+            control.setVisible(count > 0)
         self.refresh()
 
     def refresh(self) -> None:
@@ -269,14 +277,17 @@ class CoilBench(BenchPage):
         lanes, breaks = [], {}
         piece = self._selected_piece()
         folded = next((p for p in self.store.session.derived.patterns if p.id == piece), None)
+        snips = job.rules.cutting == "snips"
+        outlines = {p.id: p.outline for p in self.store.session.derived.patterns} if snips else None
         for used in answer.used:
             stock = by_id.get(used.stock) or by_id.get(used.stock.rpartition(" ")[0])
             if stock is None:
                 continue
             x0, y0, x1, y1 = stock.box
-            drawing = stock_drawing(stock, answer, used.stock, self.store.unit, upto, folded=folded)
+            drawing = stock_drawing(stock, answer, used.stock, self.store.unit, upto, folded=folded, outlines=outlines)
             lanes.append(Lane(used.stock, drawing, x0, min(x1, used.length) if stock.kind == "coil" else x1, y1 - y0))
-            breaks[used.stock] = crosscuts(answer, used.stock)
+            breaks[used.stock] = crosscuts(answer, used.stock) if answer.cuts else list(
+                np.arange(_LINE, used.length, _LINE))
         lanes.sort(key=lambda lane: lane.start - lane.end)
         now = f"cut:{upto}" if answer.cuts and upto < len(answer.cuts) else ""
         chosen = (piece, self.store.session.selection.fold or "", now)
@@ -293,7 +304,7 @@ class CoilBench(BenchPage):
 
     def _cut_says(self, upto: int) -> str:
         if self.answer is None or not self.answer.cuts:
-            return ""
+            return "cut by hand along the outlines" if self.answer and self.answer.placements else ""
         if upto == 0:
             return "before the first cut"
         cut = self.answer.cuts[upto - 1]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
@@ -109,7 +110,7 @@ class StockView(QWidget):
         t = theme()
         painter.setFont(type_of(10.5, QFont.Weight.DemiBold))
         painter.setPen(QColor(t.ink))
-        painter.drawText(QPointF(x, y + 15), row.name + ("" if row.start == 0 else ", goes on"))
+        painter.drawText(QPointF(x, y + 15), _named(row, scale, painter.fontMetrics().horizontalAdvance))
         view = View(scale, x - row.start * scale, y + 22 + row.width * scale)
         frame = QRectF(x, y + 20, (row.end - row.start) * scale, row.width * scale + 4)
         painter.save()
@@ -142,3 +143,11 @@ class StockView(QWidget):
             return
         here = keys.index(self.selected) if self.selected in keys else -1
         self.pressed.emit(keys[(here + step) % len(keys)])
+
+
+def _named(row: Lane, scale: float, wide: Callable[[str], int]) -> str:
+    """What stands over a line: the stock's name, and that it goes on, as far as there is room."""
+    if row.start == 0:
+        return row.name
+    said = f"{row.name}, goes on"
+    return said if wide(said) < (row.end - row.start) * scale + _SIDE - 8 else "…"

@@ -216,7 +216,9 @@ def _label(painter: QPainter, label: Label, view: View, ink: Ink) -> list[Hit]:
     rect = _pushed(view.at(label.at), label.push, size, 9 if label.strong else 4)
     chosen = bool(label.key) and label.key == ink.selected
     painter.setPen(QColor(t.copper if chosen else t.ink if label.strong or label.key else t.dim))
-    draw_words(painter, rect, label.text, font)
+    if label.room is None or (size[0] - 6 <= label.room[0] * view.scale and
+                              0.8 * size[1] <= label.room[1] * view.scale):
+        draw_words(painter, rect, label.text, font)
     return [Hit(rect.adjusted(-4, -3, 4, 3), label.key, label.text)] if label.key else []
 
 
