@@ -107,3 +107,26 @@ def test_papers_of_an_opening_s_piece(window, qtbot, tmp_path):
     practice, cards = PdfReader(tmp_path / "practice.pdf"), PdfReader(tmp_path / "cards.pdf")
     assert len(practice.pages) == 14 and "Fold in this order" in practice.pages[0].extract_text()
     assert len(cards.pages) == len(window.store.session.derived.opening("chimney").pieces)
+
+
+def test_a_piece_of_its_own_without_a_roof(window, qtbot):
+    window.add_own_piece()
+    settle(window, qtbot)
+    bench = page(window)
+    assert bench.opening.id == "piece 1" and bench.opening.detail == "pan" and len(bench.opening.pieces) == 1
+    type_into(bench.slate.row("coverage"), "420", qtbot)
+    assert bench.opening.form.coverage == 420.0
+    for made in ("bend", "cone", "square-to-round", "jig", "gutter-corner", "three-way-cap"):
+        assert bench._put_made(made) is None
+        settle(window, qtbot)
+        assert bench.opening.detail == made and bench.opening.pieces and bench.pattern.drawing.shapes
+    assert bench._put_made("bend") is None
+    type_into(bench.slate.row("segments"), "3", qtbot)
+    assert bench.opening.form.segments == 3 and bench._put_number("degrees", "degrees", "60") is None
+    assert bench.opening.form.degrees == 60.0
+    assert "found" in (bench._put_number("segments", "segments", "0") or "")
+    assert any(pattern.id.startswith("P") for pattern in window.store.session.derived.patterns)
+    assert bench._put_made("none") is None
+    assert not [n for n in window.store.session.job.openings if n.of == "piece 1"]
+    window.undo()
+    assert window.store.session.derived.opening("piece 1").detail == "bend"

@@ -40,11 +40,36 @@ TITLES: dict[str, dict[str, str]] = {
     "three-pans": {"over": "who lies over", "school": "school", "hand": "hand", "height": "seam height",
                    "lock": "lock", "taper": "taper"}}
 """What can be chosen for the forms of openings and corners, and what it is called."""
+_BEGIN: dict[str, dict[str, float]] = {
+    "pan": {"coverage": 500.0, "length": 3000.0}, "jig": {"degrees": 45.0}, "bend": {"diameter": 100.0},
+    "cone": {"bottom": 300.0, "top": 150.0, "height": 250.0},
+    "square-to-round": {"width": 300.0, "depth": 300.0, "diameter": 200.0, "height": 250.0}}
+FREE = tuple(name for name in FORMS if name not in OPENINGS.values())
+"""Forms that can be made as pieces of their own, without an opening or corner of the roof."""
+
+
+def beginning(form: str) -> dict[str, float]:
+    """The measures that a piece of its own begins with, where the form has none for itself."""
+    return dict(_BEGIN.get(form, {}))
+
+
+def _own_titles(form: type[Form]) -> dict[str, str]:
+    """Every number and choice of a form under its own name."""
+    plain = ("format", "id", "metal", "measured", "detail", "chord")
+    return {name: name.replace("_", " ") for name, field in form.model_fields.items() if name not in plain
+            and (field.annotation in (float, int) or "Literal" in str(field.annotation))}
+
+
+OWN_TITLES = {name: _own_titles(FORMS[name]) | {
+    field: title for field, title in TITLES.get(name, {}).items() if field in FORMS[name].model_fields}
+    for name in FREE}
+"""What can be chosen for pieces of their own: all there is."""
 ANSWERS = {"none": "nothing", "two": "cricket, ridge seam", "one": "cricket, one piece", "straight": "in a kerf",
            "stepped": "stepped to the courses",
            "three-way-cap": "cap over the three", "dormer-ridge": "cap at the valleys",
            "peak-cap": "peak cap", "gutter-corner": "gutter corner", "box": "closing box", "tray": "folded tray",
-           "three-pans": "three pans' relief",
+           "three-pans": "three pans' relief", "pan": "seamed pan", "jig": "angle template",
+           "bend": "segment bend", "cone": "cone or cylinder", "square-to-round": "square to round",
            "cut": "cut and tabbed", "folded": "folded pans, no cut",
            "base": "base and collar", "boot": "conical boot", "split": "pans split round it", "flexible": "ready boot",
            "standing-seam": "standing seam", "ribbed": "ribbed"}

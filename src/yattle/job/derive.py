@@ -32,7 +32,7 @@ from yattle.errors import InputError
 from yattle.job.layers import layers_of, schools_of
 from yattle.job.meetings import meetings
 from yattle.job.model import Job, Run
-from yattle.job.openings import DerivedOpening, derive_meeting, derive_opening
+from yattle.job.openings import DerivedOpening, derive_meeting, derive_opening, derive_own, is_own
 from yattle.job.roof_runs import roof_runs
 from yattle.metal import metal_spec
 from yattle.pattern import Pattern
@@ -90,7 +90,8 @@ class Derived:
         job = self.job
         spec = spec_of(job.metal, job.thickness, job.allowance)
         return (*(derive_opening(job, self.roof, placed, spec) for placed in self.roof.openings),
-                *(derive_meeting(job, self.roof, meeting, spec) for meeting in meetings(self.roof)))
+                *(derive_meeting(job, self.roof, meeting, spec) for meeting in meetings(self.roof)),
+                *(derive_own(job, note, spec) for note in job.openings if is_own(note)))
 
     def opening(self, opening_id: str) -> DerivedOpening:
         """The derived opening of that id (it must exist)."""

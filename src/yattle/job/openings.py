@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
-from yattle.details.all_forms import FORMS, OPENINGS
+from yattle.details.all_forms import FORMS, FREE, OPENINGS, beginning
 from yattle.details.common import Finding
 from yattle.details.feet import Meets
 from yattle.details.forms import Form, FormPiece, FormResult, develop_form
@@ -27,6 +27,8 @@ from yattle.section import MetalSpec
 from yattle.values import check
 
 _VALLEY = 100.0  # mm beside a valley's line that its water takes
+OWN = "a piece of its own"
+_PIECE = "piece"
 _STRAIGHT = 1.0  # degrees: an opening turned by less stands straight
 
 
@@ -99,6 +101,32 @@ def derive_meeting(job: Job, roof: Roof, meeting: Meeting, metal: MetalSpec) -> 
             values["width"] = job.panel_rule(meeting.edges[0].facets[0]).coverage
         return FORMS[detail](**values | measures(roof, meeting, detail) | own)
     return _derived(form, named, meeting.made)
+
+
+def derive_own(job: Job, note: OpeningNote, metal: MetalSpec) -> DerivedOpening:
+    """A piece of its own: any form, with the measures typed for it."""
+    detail = str(note.values.get("made", FREE[0]))
+    detail = detail if detail in FREE else FREE[0]
+    fields = FORMS[detail].model_fields
+    own = {field: int(value) if fields[field].annotation is int else value
+           for field, value in note.values.items() if field in fields}
+
+    def form() -> Form:
+        named: dict[str, Any] = {"id": short_id(note.of), "metal": metal, "measured": job.measured}
+        return FORMS[detail](**named | beginning(detail) | own)
+    return _derived(form, (note.of, note.of, OWN, detail), (*FREE, "none"))
+
+
+def with_own(job: Job) -> tuple[Job, str]:
+    """The job with one more piece of its own, and its id."""
+    taken = {note.of for note in job.openings}
+    name = next(f"{_PIECE} {n}" for n in range(1, len(taken) + 2) if f"{_PIECE} {n}" not in taken)
+    return job.but(openings=(*job.openings, OpeningNote(of=name, own=(("made", FREE[0]),)))), name
+
+
+def is_own(note: OpeningNote) -> bool:
+    """Whether a note is of a piece of its own, not of an opening or corner of the roof."""
+    return note.of.startswith(f"{_PIECE} ") and note.of[len(_PIECE) + 1:].isdigit()
 
 
 def _derived(make: Callable[[], Form], named: tuple[str, str, str, str], made: tuple[str, ...]) -> DerivedOpening:
@@ -199,6 +227,8 @@ def _from_seam(roof: Roof, placed: Placed, rule: PanelRule) -> float:
 def with_choice(job: Job, opening: str, field: str, value: float | str | None) -> Job:
     """The job with one field of an opening's form set; ``None`` takes the form's own value."""
     note = job.opening_note(opening)
+    if field == "made" and value == "none" and is_own(note):
+        return job.but(openings=tuple(n for n in job.openings if n.of != opening))
     own = {name: v for name, v in note.own if name != field}
     if value is not None:
         own[field] = value

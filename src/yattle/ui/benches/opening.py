@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from PyQt6.QtWidgets import QWidget
 
-from yattle.details.all_forms import ANSWERS, FORMS, SAYS, TITLES
+from yattle.details.all_forms import ANSWERS, FORMS, OWN_TITLES, SAYS, TITLES
 from yattle.details.chimney import Chimney
 from yattle.details.common import Finding
 from yattle.details.curb import Curb
@@ -17,7 +17,7 @@ from yattle.details.pipe import Pipe
 from yattle.drawing import Drawing, fold_letter, pattern_drawing
 from yattle.errors import InputError
 from yattle.job.compare import answers_of, opening_costs
-from yattle.job.openings import DerivedOpening, with_choice
+from yattle.job.openings import OWN, DerivedOpening, with_choice
 from yattle.measure import parse_angle
 from yattle.pattern.by_hand import hand_order
 from yattle.ui.benches.base import BenchPage
@@ -31,7 +31,7 @@ from yattle.ui.theme import theme
 from yattle.ui.widgets.card import Card, foot, steps, two_over_one
 from yattle.ui.widgets.slide import slider
 
-_ANGLES = ("cricket_pitch",)
+_ANGLES = ("cricket_pitch", "pitch", "degrees", "cut", "turn", "left", "right", "end", "main")
 _INK, _STANDS = "#1b2325", "#b3a596"
 
 
@@ -162,14 +162,20 @@ class OpeningBench(BenchPage):
         with s.when(lambda: bool(self.opening and self.opening.made)):
             s.choice("made as", self._made, lambda: self._form, self._put_made)
         s.choice("piece", self._piece_names, lambda: str(self.store.session.selection.piece), self._take_piece)
-        s.said("from the roof", self._from_roof)
+        with s.when(lambda: not self._own):
+            s.said("from the roof", self._from_roof)
         for form in sorted(TITLES):
-            with s.when(lambda form=form: self._form == form):  # type: ignore[misc]
+            with s.when(lambda form=form: self._form == form and not self._own):  # type: ignore[misc]
                 s.group("Choices")
                 for field, title in TITLES[form].items():
                     self._row(form, field, title)
                 with s.when(lambda form=form: self._form == form and bool(self._asked())):  # type: ignore[misc]
                     s.said("what they cost", self._costs)
+        for form, titles in OWN_TITLES.items():
+            with s.when(lambda form=form: self._form == form and self._own):  # type: ignore[misc]
+                s.group("Measures")
+                for field, title in titles.items():
+                    self._row(form, field, title)
         s.group("How it goes on")
         s.said("fold order", self._order)
         with s.when(lambda: self._form in ("chimney", "curb")):
@@ -190,6 +196,11 @@ class OpeningBench(BenchPage):
     @staticmethod
     def _answers(form: str, field: str) -> tuple[str, ...]:
         return answers_of(FORMS[form], field)
+
+    @property
+    def _own(self) -> bool:
+        """Whether it is a piece of its own, not of the roof."""
+        return self.opening is not None and self.opening.kind == OWN
 
     @property
     def _form(self) -> str:
@@ -215,7 +226,7 @@ class OpeningBench(BenchPage):
             return None
         session, of = self.store.session, found.id
         return self.store.attempt(lambda: session.edit(f"{found.title} made as", lambda job: with_choice(
-            job, of, "made", None if key == found.made[0] else key)))
+            job, of, "made", None if key == found.made[0] and not self._own else key)))
 
     def _value(self, field: str) -> Any:
         found = self.opening
@@ -232,7 +243,9 @@ class OpeningBench(BenchPage):
             return Shown(self.say_pitch(self.opening.form.pitch), "as the roof")  # type: ignore[attr-defined]
         if value == "":
             return Shown("–")
-        return Shown(f"{value:g}°" if field in _ANGLES else self.say(float(value)), "own" if own else "")
+        whole = isinstance(value, int)
+        said = f"{value:g}°" if field in _ANGLES else f"{value}" if whole else self.say(float(value))
+        return Shown(said, "own" if own and not self._own else "")
 
     def _put(self, field: str, value: float | str | None) -> str | None:
         found = self.opening
@@ -251,7 +264,9 @@ class OpeningBench(BenchPage):
         if not text.strip():
             return self._put(field, None)
         try:
-            value = parse_angle(text, title) if field in _ANGLES else self.length_from(text, title)
+            whole = FORMS[self._form].model_fields[field].annotation is int
+            value = (parse_angle(text, title) if field in _ANGLES else int(parse_angle(text, title)) if whole else
+                     self.length_from(text, title))
         except InputError as wrong:
             return str(wrong)
         return self._put(field, value)
@@ -305,7 +320,7 @@ class OpeningBench(BenchPage):
 
     def _from_roof(self) -> str:
         found = self.opening
-        if found is None or found.form is None:
+        if found is None or found.form is None or self._own:
             return "–"
         form: Any = found.form
         said = [f"{name} {self.say_pitch(getattr(form, name))}" for name in ("pitch", "left", "right", "end", "main")
@@ -332,7 +347,7 @@ class OpeningBench(BenchPage):
         return [("", finding) for finding in found.findings] if found is not None else []
 
     def _go(self, finding: Finding) -> None:
-        title = TITLES.get(self._form, {}).get(finding.field, "")
+        title = (OWN_TITLES if self._own else TITLES).get(self._form, {}).get(finding.field, "")
         if title:
             self.slate.row(title).setFocus()
         else:

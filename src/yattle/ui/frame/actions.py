@@ -44,6 +44,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("roof.pipe", "Add a pipe", "Roof", "add_pipe", "Ctrl+Alt+P"),
     Action("roof.curb", "Add a curb", "Roof", "add_curb", "Ctrl+Alt+B"),
     Action("roof.skylight", "Add a skylight", "Roof", "add_skylight", "Ctrl+Alt+S"),
+    Action("roof.own-piece", "Add a piece of its own", "Roof", "add_own_piece", "Ctrl+Alt+O"),
     Action("roof.take-off", "Remove the selected block or opening", "Roof", "remove_part", "Ctrl+Alt+Del"),
     Action("roof.add", "Add an eave by itself", "Roof", "add_run", "Ctrl+Shift+N", rule_before=True),
     Action("roof.remove", "Remove this eave", "Roof", "remove_run", "Ctrl+Del", "run"),

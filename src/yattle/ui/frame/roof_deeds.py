@@ -11,6 +11,7 @@ from yattle.devices import StandInInstrument, open_line, take_reading
 from yattle.devices.instrument import Reading
 from yattle.errors import FileProblem, YattleError
 from yattle.job import Derived
+from yattle.job.openings import with_own
 from yattle.job.settings import load_settings
 from yattle.ui.store import Store, Worker
 
@@ -59,6 +60,14 @@ class RoofDeeds:
 
     def add_skylight(self) -> None:
         self._survey.add_opening("skylight")
+
+    def add_own_piece(self) -> None:
+        """A pan, box, bend, cone … with its own measures, on the trim bench."""
+        session = self.store.session
+        job, name = with_own(session.job)
+        session.edit(f"{name} added", lambda _: job)
+        session.select(opening=name)
+        self.show_bench("trim")
 
     def remove_part(self) -> None:
         self._survey.remove_part()
