@@ -86,6 +86,7 @@ def test_costs_and_drops_come_beside_the_window(window, qtbot):
     window.store.session.select(opening="chimney")
     window.show_bench("trim")
     bench = page(window)
+    assert bench._costs() == "…"
     qtbot.waitUntil(lambda: not bench.desk.busy and "…" not in bench._costs(), timeout=30000)
     said = bench._costs()
     assert "folded pans, no cut: 8 pieces" in said and "cricket, one piece:" in said
@@ -116,10 +117,10 @@ def test_a_piece_of_its_own_without_a_roof(window, qtbot):
     assert bench.opening.id == "piece 1" and bench.opening.detail == "pan" and len(bench.opening.pieces) == 1
     type_into(bench.slate.row("coverage"), "420", qtbot)
     assert bench.opening.form.coverage == 420.0
-    for made in ("bend", "cone", "square-to-round", "jig", "gutter-corner", "three-way-cap"):
+    for made in ("square-to-round", "gutter-corner"):
         assert bench._put_made(made) is None
-        settle(window, qtbot)
         assert bench.opening.detail == made and bench.opening.pieces and bench.pattern.drawing.shapes
+        assert bench.slate.row("piece").box.currentText() == bench.opening.pieces[0].pattern.name
     assert bench._put_made("bend") is None
     type_into(bench.slate.row("segments"), "3", qtbot)
     assert bench.opening.form.segments == 3 and bench._put_number("degrees", "degrees", "60") is None

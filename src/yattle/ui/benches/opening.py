@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
+from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QWidget
 
 from yattle.details.all_forms import ANSWERS, FORMS, OWN_TITLES, SAYS, TITLES
@@ -32,6 +33,7 @@ from yattle.ui.widgets.card import Card, foot, steps, two_over_one
 from yattle.ui.widgets.slide import slider
 
 _ANGLES = ("cricket_pitch", "pitch", "degrees", "cut", "turn", "left", "right", "end", "main")
+_REST = 1200  # ms
 _INK, _STANDS = "#1b2325", "#b3a596"
 
 
@@ -98,6 +100,12 @@ class OpeningBench(BenchPage):
         self.desk = Desk(self)
         self.desk.ready.connect(self.refresh)
         self.desk.trouble.connect(store.trouble)
+        self._rest = QTimer(self)  # slow questions are asked when nothing has been changed for a while
+        self._rest.setSingleShot(True)
+        self._rest.setInterval(_REST)
+        self._rest.timeout.connect(self._rested)
+        self._settled: Form | None = None
+        store.job_changed.connect(self._rest.stop)
         self._lay_out()
         self._fill_slate()
 
@@ -138,7 +146,8 @@ class OpeningBench(BenchPage):
         named = found.title if found.made or found.kind in found.title else f"{found.title} · {found.kind}"
         nothing = ("nothing of its own: choose under “made as”" if found.detail == "none" else
                    "cannot be made: see what to look at")
-        self.set_card.say(named, f"{count} piece{'s' * (count > 1)} in the order they go on" if count else nothing)
+        said = f"{count} pieces in the order they go on" if count > 1 else "1 piece"
+        self.set_card.say(named, said if count else nothing)
         self.set_view.show_set(found, self.store.session.selection.piece, self.metal_colour)
         self.solid.show_piece(piece.pattern if piece else None, self.metal_colour, 0.0)
         ink = Ink(self.metal_colour, self.store.session.selection.fold or "")
@@ -275,11 +284,25 @@ class OpeningBench(BenchPage):
         """The choices of the form in force that are answered by a word, of which the cost is worth telling."""
         return [field for field in ("school", "cricket", "counter") if field in TITLES.get(self._form, {})]
 
+    def _rested(self) -> None:
+        self._settled = self.opening.form if self.opening is not None else None
+        self.refresh()
+
+    def _at_rest(self, form: Form) -> bool:
+        """Whether this form has stood unchanged for a while; else it is looked at again when it has."""
+        if self._settled == form:
+            return True
+        if not self._rest.isActive():
+            self._rest.start()
+        return False
+
     def _costs(self) -> str:
         """Pieces, metal and folds of every answer; worked out beside the window."""
         form = self.opening.form if self.opening is not None else None
         if form is None:
             return "–"
+        if not self._at_rest(form):
+            return "…"
         lines = []
         for field in self._asked():
             found = self.desk.get((form, field), lambda field=field: opening_costs(form, field))  # type: ignore[misc]
@@ -294,6 +317,8 @@ class OpeningBench(BenchPage):
         form = self.opening.form if self.opening is not None else None
         if form is None:
             return "–"
+        if not self._at_rest(form):
+            return "…"
         found = self.desk.get((form, "drops"), form.lost_drops)
         if found is None and self.desk.busy:
             return "…"

@@ -223,7 +223,7 @@ class ChoiceRow(Row):
     def refresh(self) -> None:
         self._filling = True
         options = self.options()
-        if [self.box.itemData(n) for n in range(self.box.count())] != [key for key, _ in options]:
+        if [(self.box.itemData(n), self.box.itemText(n)) for n in range(self.box.count())] != options:
             self.box.clear()
             for key, said in options:
                 self.box.addItem(said, key)
