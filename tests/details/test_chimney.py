@@ -77,7 +77,7 @@ SQUARE = {"kind": "valley", "turn": 90.0}
 
 
 @pytest.mark.parametrize("given", [
-    {}, {"pitch": 8.0}, {"pitch": 55.0}, {"across": 900.0}, {"turned": 45.0}, {"turned": 20.0}, {"turned": -15.0},
+    {}, {"pitch": 8.0}, {"pitch": 55.0}, {"across": 900.0}, {"turned": 45.0}, {"turned": 20.0},
     {"across": 900.0, "cricket": "one", "cricket_pitch": 25.0}, {"meets": Meets(pitch=30.0)},
     {"meets": Meets(pitch=30.0, away=250.0, **SQUARE)}, {"pitch": 15.0, "meets": Meets(pitch=40.0, away=60.0, **SQUARE)},
     {"meets": Meets(kind="valley", pitch=30.0, turn=-90.0, away=250.0)}], ids=str)
@@ -99,8 +99,8 @@ def test_a_piece_left_out_or_put_on_too_early_is_found_by_the_drops():
     assert any("runs in under the" in leak.says for leak in leaks(pieces[::-1], wall, roof, step=9.0))
 
 
-@pytest.mark.parametrize("away", [150.0, 250.0, 400.0])
-@pytest.mark.parametrize("pitch", [20.0, 35.0, 50.0])
+@pytest.mark.parametrize("away", [250.0, 400.0])
+@pytest.mark.parametrize("pitch", [20.0, 50.0])
 def test_by_a_valley_pieces_go_through_it_in_one(pitch, away):
     """Where the line runs clear of the corners; else that is said."""
     form = chimney(pitch=pitch, meets=Meets(kind="valley", pitch=30.0, turn=90.0, away=away))

@@ -17,11 +17,11 @@ from yattle.details.pipe import Pipe
 from yattle.errors import InputError
 from yattle.job.meetings import Meeting, chosen_form, measures
 from yattle.job.model import Job, OpeningNote
-from yattle.roof import Edge, Roof
+from yattle.roof import Edge, Roof, RoofPlan, build
 from yattle.roof.drain import axes
 from yattle.roof.model import Box
 from yattle.roof.openings import Placed
-from yattle.roof.panels import PanelRule, face_frame, lay
+from yattle.roof.panels import PanelPlan, PanelRule, face_frame, lay
 from yattle.roof.plane import Plane
 from yattle.section import MetalSpec
 from yattle.values import check
@@ -211,10 +211,16 @@ def _meets(roof: Roof, placed: Placed) -> Meets | None:
     return Meets(kind=edge.kind, pitch=other.pitch, turn=math.degrees(there - here), away=away)
 
 
+@lru_cache(maxsize=64)
+def _laid(plan: RoofPlan, facet: str, rule: PanelRule) -> PanelPlan:
+    """A face's panels; kept, since most edits leave them as they are."""
+    return lay(build(plan), facet, rule)
+
+
 def _from_seam(roof: Roof, placed: Placed, rule: PanelRule) -> float:
     """From the next seam on the left to the opening's left side, or to a pipe's middle, mm."""
     facet = roof.facet(placed.facets[0])
-    laid = lay(roof, facet.id, rule)
+    laid = _laid(roof.plan, facet.id, rule)
     frame = face_frame(facet)
     opening = placed.opening
     places = [frame.at(corner[:2])[0] for corner in placed.corners] if isinstance(opening, Box) else [

@@ -179,7 +179,7 @@ class OpeningBench(BenchPage):
                 for field, title in TITLES[form].items():
                     self._row(form, field, title)
                 with s.when(lambda form=form: self._form == form and bool(self._asked())):  # type: ignore[misc]
-                    s.said("what they cost", self._costs)
+                    s.said("costs", self._costs)
         for form, titles in OWN_TITLES.items():
             with s.when(lambda form=form: self._form == form and self._own):  # type: ignore[misc]
                 s.group("Measures")
