@@ -13,7 +13,8 @@ from shapely import LineString, Point, Polygon
 from samples import RULES, metal
 from yattle.errors import InputError
 from yattle.pattern.proof import prove_against_faces
-from yattle.pattern.unfold import Crease, Face, Surface, deduction_of, unfold
+from yattle.pattern.surface import Crease, Face, Surface
+from yattle.pattern.unfold import deduction_of, unfold
 
 
 def tray(a=200.0, b=120.0, h=40.0, splay=0.0, clear=3.0):

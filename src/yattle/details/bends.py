@@ -11,7 +11,7 @@ from pydantic import Field
 from yattle.details.forms import Array, Form, NotNegative, Positive, parts_for, ruled, true_to_girth
 from yattle.details.rounds import circle
 from yattle.errors import InputError
-from yattle.pattern.unfold import Surface
+from yattle.pattern.surface import Surface
 
 
 class Bend(Form):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from functools import cached_property
 from graphlib import TopologicalSorter
+from itertools import pairwise
 from typing import Annotated, Literal
 
 import numpy as np
@@ -21,7 +22,7 @@ from yattle.details.upstand import Sizes, through_valley, upstand
 from yattle.errors import InputError
 from yattle.measure import Sum, Term
 from yattle.pattern.body import Body
-from yattle.pattern.unfold import Surface
+from yattle.pattern.surface import Surface
 
 WIDE = 750.0  # mm across the slope from which many codes ask for a cricket
 _SHORT = 120.0  # mm: the shortest foot between a corner and a valley
@@ -134,6 +135,11 @@ class Chimney(Form):
         if self.roof.valley and short < _SHORT:
             raise InputError("meets.away", f"a valley {short:.0f} mm from a corner of the chimney",
                              f"{_SHORT:g} mm or more, to fold the sheet round both: move the one or the other")
+        if any(foot.kinks[1] and self.roof.valley and foot.b[2] < min(foot.a[2], after.b[2]) - 1.0
+               for foot, after in pairwise(stretches(self.roof, self.across, self.along, self.turned))):
+            raise InputError("meets.turn", f"{self.meets.turn:g}°: both roofs fall to one place on the wall"
+                             if self.meets else "a hollow", "a saddle in the roof there first, or a wall that does not "
+                             "stand in the valley's way: water would stand")
         if self.school == "folded" and not (self._straight and self.with_cricket == "none"):
             raise InputError("school", "'folded' round a chimney that is turned, has a cricket or meets another plane",
                              "'cut' there: pans folded without a cut want a straight chimney on one plane")
@@ -190,13 +196,19 @@ class Chimney(Form):
             elif not (self.roof.valley and foot.kinks[0]):
                 found.append((n,))
         if not self.roof.valley:
-            return sorted(found, key=lambda group: (round(feet[group[0]].height, 3), group))
+            return sorted(found, key=lambda group: (self._rank(feet[group[0]]), group))
         uphill: dict[int, set[int]] = {n: set() for n in range(len(found))}
         for n, group in enumerate(found):  # at each corner the piece whose foot is the higher one lies over the other
             other = (n + 1) % len(found)
             above = feet[found[other][0]].height > feet[group[-1]].height
             uphill[other if above else n].add(n if above else other)
         return [found[n] for n in TopologicalSorter(uphill).static_order()]
+
+    def _rank(self, foot: Stretch) -> tuple[bool, float]:
+        """Higher pieces go on later; of the two at the highest corner the one that reaches further up the slope."""
+        dams = not (foot.sheds or foot.falls)
+        up = np.cross(foot.normal, foot.across)
+        return dams, round(self._width(foot) / abs(float(foot.away @ up)) if dams else foot.height, 3)
 
     def _piece(self, group: tuple[int, ...], order: list[int]) -> Body:
         feet = [self.feet[n] for n in group]
@@ -259,9 +271,18 @@ class Chimney(Form):
         if self._by_neighbour(here, beside):
             return self._width(beside) + 10.0
         if here.sheds:
-            return self._width(here) * abs(float(beside.along @ here.across)) + 20.0
-        over = abs(float(beside.away @ here.across)) if beside.falls else abs(float(here.along @ here.across))
-        return self._width(beside) * over - 15.0
+            return self._over(beside, here) + 20.0
+        return self._over(here, beside) - 15.0
+
+    def _over(self, upper: Stretch, lower: Stretch) -> float:
+        """How far across the fall the upper flange lies over the lower one's, past their corner: within that one's
+        outer edge, and no further than that one stays beneath the upper one's."""
+        wide, along = self._width(lower), abs(float(upper.along @ upper.across))
+        if lower.falls:
+            within = (wide - 15.0) * along / max(abs(float(upper.along @ lower.away)), 1e-6) + 15.0
+            return min(wide * abs(float(lower.away @ upper.across)), within)
+        beneath = (self._width(upper) - 15.0) / max(abs(float(lower.along @ upper.away)), 1e-6)
+        return min(wide * along, beneath * abs(float(lower.along @ upper.across)) - 20.0)
 
     def _by_neighbour(self, here: Stretch, beside: Stretch) -> bool:
         """Whether a flange that sheds ends along the outer edge of its neighbour's, beneath it."""

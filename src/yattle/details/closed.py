@@ -12,7 +12,7 @@ from yattle.details.feet import UP, Array
 from yattle.details.forms import Form, NotNegative, Positive
 from yattle.errors import InputError
 from yattle.pattern.body import Body
-from yattle.pattern.unfold import Surface
+from yattle.pattern.surface import Surface
 
 Pitch = Annotated[float, Field(ge=1, lt=85)]
 _FULL = 358.0  # degrees: so much can lie round a place in one flat sheet

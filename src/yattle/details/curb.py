@@ -14,7 +14,7 @@ from yattle.details.feet import UP, Array, angle
 from yattle.details.forms import Form, NotNegative, Positive, tilted
 from yattle.errors import InputError
 from yattle.pattern.body import Body
-from yattle.pattern.unfold import Surface
+from yattle.pattern.surface import Surface
 
 _SIDES = ("lower flashing", "right side", "upper flashing", "left side")
 _PLUG, _CAP = "seam plug", "rib cap"

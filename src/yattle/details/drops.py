@@ -1,7 +1,8 @@
 """Where drops go on pieces as they lie installed: down over the metal to where it sheds, or where they get through.
 
 The metal is seen from above on a fine grid: the highest piece over each place, the wall, the bare roof. From every
-place on metal a drop takes the steepest way down; on a level stretch it spreads until there is a way down.
+place on metal a drop runs down the face it lies on, in that face's own direction; where it is stopped it takes the
+steepest way beside, and on a level stretch it spreads until there is a way down.
 """
 
 from __future__ import annotations
@@ -13,7 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from yattle.pattern.unfold import Surface
+from yattle.pattern.surface import Surface
 
 Array = NDArray[np.float64]
 _STEEP = 0.02  # upward part of a face's normal below which nothing lies on it
@@ -49,6 +50,7 @@ class _Seen:
     top: Array
     piece: NDArray[np.int64]
     heights: Array  # (pieces, ny, nx), nan where a piece is not
+    falls: Array  # (2, ny, nx): where the face on top falls to in plan, a unit vector; nan on level ones and bare roof
 
 
 def leaks(
@@ -80,6 +82,7 @@ def _look(
     xs, ys = (np.arange(low[k] + 0.37 * step, high[k], step) for k in (0, 1))  # off the lines that faces end on
     gx, gy = np.meshgrid(xs, ys)
     heights = np.full((len(pieces), *gx.shape), np.nan)
+    ways = np.full((len(pieces), 2, *gx.shape), np.nan)
     for n, faces in enumerate(flat):
         for face in faces:
             shape = shapely.Polygon([p[:2] for p in face.corners])
@@ -87,13 +90,18 @@ def _look(
             here = shapely.contains_xy(shape.buffer(_SEALED), gx, gy)
             a, normal = face.corners[0], face.normal
             z = a[2] - ((gx - a[0]) * normal[0] + (gy - a[1]) * normal[1]) / normal[2]
-            heights[n] = np.where(here, np.fmax(heights[n], z), heights[n])
+            over = here & ~(z <= heights[n])
+            heights[n][over] = z[over]
+            steep = float(np.hypot(*normal[:2]))
+            ways[n][:, over] = (normal[:2] / steep if steep > 1e-6 else np.full(2, np.nan))[:, None]
     highest = np.nanmax(np.where(np.isnan(heights), -np.inf, heights), axis=0)
     on_top = np.where(heights > highest - _NEAR, np.arange(len(pieces))[:, None, None], -1).max(axis=0)
     bare = ~np.isfinite(highest)
     top = np.where(bare, roof(gx, gy), highest)
     stands = shapely.contains_xy(shapely.Polygon(wall), gx, gy) & ~(~bare & (highest > np.inf))
-    return _Seen(xs, ys, np.where(stands, np.inf, top), np.where(stands, -2, np.where(bare, -1, on_top)), heights)
+    falls = np.take_along_axis(ways, np.maximum(on_top, 0)[None, None], axis=0)[0]
+    return _Seen(xs, ys, np.where(stands, np.inf, top), np.where(stands, -2, np.where(bare, -1, on_top)), heights,
+                 falls)
 
 
 def _inside(piece: NDArray[np.int64], cells: int) -> NDArray[np.bool_]:
@@ -115,8 +123,9 @@ def _follow(
 ) -> None:
     """Follow a drop; what becomes of it holds for every place it came through."""
     way, here, lost = [start], start, None
+    at = (float(start[0]), float(start[1]))
     while here not in fate:
-        after = _down(here, seen)
+        after, at = _on(here, at, seen)
         if after is None:
             lost = _leak(here, seen, pieces, "stands in a hollow")
             break
@@ -124,7 +133,7 @@ def _follow(
         if its == -1:
             lost = None if pieces[mine].sheds else _leak(here, seen, pieces, "runs off its side, under the panels")
             break
-        if its > mine and seen.heights[mine][after] > seen.top[after] - _NEAR:
+        if _beneath(after, mine, its, seen) and _goes_in(after, at, mine, seen):
             lost = _leak(here, seen, pieces, f"runs in under the {pieces[its].surface.name}")
             break
         fate[here] = None  # for now: water comes back to no place it has left
@@ -136,8 +145,41 @@ def _follow(
         fate[place] = lost
 
 
+def _beneath(place: tuple[int, int], mine: int, its: int, seen: _Seen) -> bool:
+    """Whether a piece that went on later lies there on the one a drop is on."""
+    return its > mine and bool(seen.heights[mine][place] > seen.top[place] - _NEAR)
+
+
+def _goes_in(place: tuple[int, int], at: tuple[float, float], mine: int, seen: _Seen) -> bool:
+    """Whether a drop that has come to the edge of a piece over its own goes on in under it, and not along that edge
+    (the grid does not know an edge better than to its own step)."""
+    here: tuple[int, int] | None = place
+    for _ in range(3):
+        if here is None or not _beneath(here, mine, int(seen.piece[here]), seen):
+            return False
+        here, at = _on(here, at, seen)
+    if here is None:
+        return False
+    j, i = here
+    return bool((seen.piece[j - 1:j + 2, i - 1:i + 2] != mine).all())
+
+
 def _leak(here: tuple[int, int], seen: _Seen, pieces: list[Piece], says: str) -> Leak:
     return Leak(float(seen.xs[here[1]]), float(seen.ys[here[0]]), pieces[int(seen.piece[here])].surface.name, says)
+
+
+def _on(here: tuple[int, int], at: tuple[float, float], seen: _Seen) -> tuple[tuple[int, int] | None,
+                                                                             tuple[float, float]]:
+    """The next place of a drop and where in it (rows, columns): straight down the face, or beside what stops it."""
+    x, y = seen.falls[:, here[0], here[1]]
+    go = at[0] + 1.5 * float(y), at[1] + 1.5 * float(x)
+    if x == x and 0 <= go[0] < len(seen.ys) - 1 and 0 <= go[1] < len(seen.xs) - 1:
+        near = round(go[0]), round(go[1])
+        if seen.top[near] < seen.top[here] - 1e-6 and seen.top[round((at[0] + go[0]) / 2),
+                                                               round((at[1] + go[1]) / 2)] < np.inf:
+            return near, go
+    best = _down(here, seen)
+    return best, (float(best[0]), float(best[1])) if best else at
 
 
 def _down(here: tuple[int, int], seen: _Seen) -> tuple[int, int] | None:

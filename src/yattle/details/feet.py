@@ -131,8 +131,8 @@ class Stretch:
 
     @property
     def falls(self) -> bool:
-        """Whether the foot runs rather down the slope than across it."""
-        return abs(float(self.along @ self.across)) < 0.5
+        """Whether the foot runs rather down the slope than across it: within 30° of the fall in plan."""
+        return abs(float(self.level @ self.across)) < 0.5
 
     @property
     def height(self) -> float:

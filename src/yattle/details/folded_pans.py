@@ -14,7 +14,7 @@ from yattle.details.forms import tilted
 from yattle.details.pans import Tray
 from yattle.errors import InputError
 from yattle.pattern.body import Body
-from yattle.pattern.unfold import Surface
+from yattle.pattern.surface import Surface
 from yattle.section import MetalSpec
 
 PANS_NOTES = (

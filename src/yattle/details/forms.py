@@ -16,7 +16,8 @@ from yattle.details.common import Finding
 from yattle.details.drops import Leak
 from yattle.pattern import Pattern, Proof
 from yattle.pattern.proof import prove_against_faces
-from yattle.pattern.unfold import Corner, Crease, Face, Surface, Unfolded, unfold
+from yattle.pattern.surface import Corner, Crease, Face, Surface
+from yattle.pattern.unfold import Unfolded, unfold
 from yattle.section import MetalSpec
 from yattle.values import Value
 
@@ -147,15 +148,13 @@ def corner(point: Array) -> Corner:
 def ruled(name: str, lower: Array, upper: Array, lap: float = 0.0) -> Surface:
     """A surface between two rows of points (n, 3) with rulings between them, seen from outside with ``lower`` below
     running anticlockwise: flat parts rolled against each other. ``lap`` mm more at its end, going on straight."""
+    low, high = [corner(p) for p in lower], [corner(p) for p in upper]
     faces, creases = [], []
-    for n in range(len(lower) - 1):
-        ring = [lower[n], lower[n + 1], upper[n + 1], upper[n]]
-        keep = [p for k, p in enumerate(ring) if np.linalg.norm(p - ring[k - 1]) > 1e-6]
-        faces.append(Face(f"part {n + 1}", tuple(corner(p) for p in keep)))
+    for n in range(len(low) - 1):
+        ring = (low[n], low[n + 1], high[n + 1], high[n])
+        faces.append(Face(f"part {n + 1}", tuple(p for k, p in enumerate(ring) if math.dist(p, ring[k - 1]) > 1e-6)))
     for n in range(1, len(faces)):
-        before = faces[n - 1].corners
-        at = next(k for k in range(len(before)) if before[k] == corner(lower[n]))
-        creases.append(Crease(n - 1, at, n, roll=True))
+        creases.append(Crease(n - 1, faces[n - 1].corners.index(low[n]), n, roll=True))
     if lap:
         creases.append(_lapped(faces, lower[-2:], upper[-2:], lap))
     return Surface(name, tuple(faces), tuple(creases))

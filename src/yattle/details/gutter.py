@@ -12,7 +12,7 @@ from yattle.details.feet import UP, Array
 from yattle.details.forms import Form, NotNegative, Positive
 from yattle.errors import InputError
 from yattle.pattern.body import Body
-from yattle.pattern.unfold import Surface
+from yattle.pattern.surface import Surface
 
 
 class GutterCorner(Form):

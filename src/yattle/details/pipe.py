@@ -12,7 +12,7 @@ from yattle.details.common import Finding
 from yattle.details.forms import Array, Form, NotNegative, Positive, corner, parts_for, ruled, true_to_girth
 from yattle.details.rounds import circle
 from yattle.errors import InputError
-from yattle.pattern.unfold import Crease, Face, Surface
+from yattle.pattern.surface import Crease, Face, Surface
 
 _CLEAR = 75.0  # mm from hole to seam: room for the plate's edge and for seaming
 
@@ -86,8 +86,7 @@ class Pipe(Form):
             raise InputError("coverage", "0", "the width of the pans that are to be split")
         if self.coverage and self.clear < 0:
             raise InputError("from_seam", f"{self.from_seam:g} mm", f"{self.bore:g} mm or more to either seam: move "
-                                                                    f"the "
-                             "pipe, shift the pans, or make a pan of another width")
+                             "the pipe, shift the pans, or make a pan of another width")
 
     # -- collar and cone --------------------------------------------------------------------------------
 
@@ -194,8 +193,7 @@ class Pipe(Form):
                 "slope: the pipe and its clearance, so that both can move.",
                 {"base": "Lower pan under the base, upper pan over it; the storm collar over the collar.",
                  "split": f"Lower pan, then the base, then the upper pan over it by {self.pan_lap:g}; a set of 2 to "
-                          f"3 mm "
-                          "at its lower edge keeps it flat; sealant only as an extra.",
+                          "3 mm at its lower edge keeps it flat; sealant only as an extra.",
                  "boot": "The cone is drawn tight to the pipe with a clamp; its seal has to be renewed.",
                  "flexible": "A ready boot on top of the pan: quick, a fraction of the life of a sheet "
                              "base."}[self.school]]

@@ -10,7 +10,7 @@ from pydantic import Field
 
 from yattle.details.forms import Array, Form, NotNegative, Positive, corner, parts_for, ruled, true_to_girth
 from yattle.errors import InputError
-from yattle.pattern.unfold import Crease, Face, Surface
+from yattle.pattern.surface import Crease, Face, Surface
 
 Pitch = Annotated[float, Field(ge=0, lt=80)]
 

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from yattle.errors import InputError
-from yattle.pattern.unfold import Crease, Face, Surface
+from yattle.pattern.surface import Crease, Face, Surface
 
 Array = NDArray[np.float64]
 _SAME = 1e-6  # mm

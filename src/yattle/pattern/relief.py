@@ -1,0 +1,100 @@
+"""Relief cuts: parts of a sheet laid out flat are cut clear of each other, so that nothing touches but what is folded
+together."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+
+from yattle.errors import InputError
+from yattle.pattern.sheet import Sheet, apart
+from yattle.pattern.surface import Array, Crease, Surface
+
+_CUT = 2.0  # mm: how wide a relief cut is, between parts that would lie over each other or touch in the flat sheet
+
+
+def polygons(rings: list[Array]) -> Any:
+    """The rings as an array of polygons, made in one go."""
+    import shapely
+
+    corners = np.repeat(np.arange(len(rings)), [len(ring) for ring in rings])
+    return shapely.polygons(shapely.linearrings(np.concatenate(rings), indices=corners))
+
+
+def relieved(surface: Surface, placed: list[Sheet]) -> list[Array]:
+    """The faces' rings, cut clear of those laid out before them."""
+    import shapely
+
+    creases = {(c.child, c.parent): c for c in (*surface.closing, *surface.creases)}
+    rolls = {crease.child for crease in surface.creases if crease.roll}
+    rings = [sheet.ring for sheet in placed]
+    shapes = polygons(rings)
+    crossed = np.nonzero(~shapely.is_valid(shapes))[0]
+    if crossed.size:
+        raise InputError(surface.name, f"{surface.faces[crossed[0]].name} that crosses itself",
+                         "a narrower one, or corners further apart")
+    for n, whole in enumerate(shapes):
+        if not n or n in rolls:
+            continue
+        near, shape = [int(m) for m in shapely.dwithin(whole, shapes[:n], _CUT).nonzero()[0]], whole
+        for some in [[m] for m in near] if surface.closing else [near]:
+            if surface.closing and shape.intersection(shapes[some[0]]).area < 1e-6:
+                continue  # round a pocket the sheet stays whole: nothing is cut where its parts meet
+            shape = _clear(shape, shapes, n, some, creases, placed)
+        if shape is not whole:
+            shapes[n], rings[n] = _clean(surface, n, shape, whole)
+    return rings
+
+
+def _clear(shape: Any, shapes: Any, n: int, near: list[int], creases: dict[tuple[int, int], Crease],
+           placed: list[Sheet]) -> Any:
+    """Part ``n`` cut clear of the parts ``near`` it; of the one it is folded from only beside the fold."""
+    import shapely
+
+    strange = [m for m in near if (n, m) not in creases and (m, n) not in creases]
+    if strange:
+        shape = shape.difference(shapely.union_all(shapely.buffer(shapes[strange], _CUT, join_style="mitre")))
+    for m in near:
+        if (n, m) in creases and (m, n) not in creases and not shape.is_empty:
+            shape = _beside_fold(shape, shapes[m], placed[m].edges[creases[n, m].at])
+    return shape
+
+
+def _clean(surface: Surface, n: int, shape: Any, whole: Any) -> tuple[Any, Array]:
+    """What is left of a part in one piece and without spikes that have no width, with its ring."""
+    import shapely
+
+    shape = max(shapely.get_parts(shape), key=lambda part: part.area, default=shape)
+    if shape.area < 0.3 * whole.area:
+        raise InputError(surface.name, f"{surface.faces[n].name} covered in the flat sheet",
+                         "faces that lie side by side: part the piece by a seam")
+    for by in (-1e-4, 1e-4):
+        shape = shape.buffer(by, join_style="mitre", mitre_limit=200)
+    shape = max(shapely.get_parts(shape), key=lambda part: part.area)
+    ring = shapely.get_coordinates(shapely.orient_polygons(shape.simplify(1e-7)).exterior)[:-1]
+    return shape, apart(ring, 1e-5)
+
+
+def _beside_fold(shape: Any, parent: Any, edge: Array) -> Any:
+    """A part cut clear of the one it is folded from, along the fold ``edge``, wherever else it would touch."""
+    import shapely
+
+    touch = shape.boundary.intersection(parent.buffer(1e-5)).difference(shapely.LineString(edge).buffer(1e-4))
+    if touch.length > 1e-3:  # beside the fold: they would hang together there
+        way = (edge[1] - edge[0]) / math.dist(*edge) * _CUT
+        fold = _along(edge + np.array([way, -way]))
+    elif shape.difference(fold := _along(edge)).intersection(parent).area < 1e-8:
+        return shape
+    return shape.difference(parent.buffer(_CUT, join_style="mitre").difference(fold))
+
+
+def _along(edge: Array) -> Any:
+    """Where a part folded from an edge may lie: beyond it, within its length."""
+    import shapely
+
+    a, b = edge
+    way = (b - a) / np.linalg.norm(b - a)
+    out = np.array([way[1], -way[0]]) * 1e5
+    return shapely.Polygon([a - out * 1e-11, b - out * 1e-11, b + out, a + out])

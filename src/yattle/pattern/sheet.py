@@ -1,0 +1,194 @@
+"""The faces of a surface laid beside each other: each in its own plane, drawn in by half the deduction at every crease,
+then turned and shifted against the face it is folded from."""
+
+from __future__ import annotations
+
+import math
+from collections import defaultdict
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from yattle.errors import InputError
+from yattle.pattern.surface import FLAT, Array, Corner, Crease, Face, Surface
+
+ON_EDGE = 1e-5  # mm: how near a corner must be to an edge to lie on it
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """One face flat, in the pattern's coordinates: its mould corners; for each of its edges where the edge runs once
+    drawn in, (edges, 2, 2); its holes; how it got there from its place in space (``origin``, ``axes``): ``turn``, then
+    ``by``."""
+
+    mould: Array
+    edges: Array
+    holes: tuple[Array, ...]
+    origin: Array
+    axes: Array
+    turn: Array
+    by: Array
+
+    def space(self, ring: Array, lines: list[tuple[Array, float]]) -> tuple[Corner, ...]:
+        """Where the corners of the flat face, cut to ``ring``, lie installed: its edges on fold ``lines`` (with half
+        the deduction of each) moved out to their mould lines again."""
+        if any(half for _, half in lines):
+            ring = _moved_out(ring, lines)
+        own = (ring - self.by) @ self.turn
+        return tuple((x, y, z) for x, y, z in (self.origin + own @ self.axes).tolist())
+
+    @cached_property
+    def ring(self) -> Array:
+        """Its outline without repeats."""
+        return apart(self.edges.reshape(-1, 2))
+
+
+def _moved_out(ring: Array, lines: list[tuple[Array, float]]) -> Array:
+    """The corners of a ring once its edges on ``lines`` are each moved outward by the half that comes with it."""
+    z = ring[:, 0] + 1j * ring[:, 1]
+    step = np.roll(z, -1) - z
+    drawn = np.zeros(len(z))
+    for (a, b), half in lines:
+        start, way = complex(*a), complex(*(b - a))
+        long = abs(way)
+        seen = (z - start) * (way.conjugate() / long)  # along the line, and off it
+        off, far = np.abs(seen.imag), seen.real
+        middle = (far + np.roll(far, -1)) / 2
+        drawn[(np.maximum(off, np.roll(off, -1)) < ON_EDGE) & (middle > 0) & (middle < long)] = half
+    along = step / np.abs(step)
+    shift = along * -1j * drawn
+    before, pushed = np.roll(along, 1), np.roll(shift, 1)
+    cross, gap = (before.conj() * along).imag, shift - pushed
+    straight = np.abs(cross) < 1e-5  # of which only a part may be folded
+    first = z + pushed + np.where(straight, 0, before * (gap.conj() * along).imag / np.where(straight, 1, cross))
+    moved = np.stack((first, z + shift), axis=1)[np.stack((np.ones(len(z), bool), straight & (np.abs(gap) > 1e-12)),
+                                                          axis=1)]
+    return np.column_stack((moved.real, moved.imag))
+
+
+def apart(ring: Array, least: float = 1e-9) -> Array:
+    """The ring without corners that are the same as the next one."""
+    return np.asarray(ring[np.abs(ring - np.concatenate((ring[1:], ring[:1]))).max(axis=1) > least])
+
+
+@dataclass(frozen=True)
+class Joint:
+    """How a crease is folded: its turn in degrees, + toward the paint face, which edge of the child lies on it
+    (``back``), and how far from the crease's end that begins (``short``, mm: a child may be shorter than its parent's
+    edge)."""
+
+    turn: float
+    back: int
+    short: float
+
+
+def joint_of(surface: Surface, crease: Crease) -> Joint:
+    """Where and how far a crease is folded; raises :class:`InputError` where its two edges do not meet."""
+    parent, child = surface.faces[crease.parent], surface.faces[crease.child]
+    a, b = (parent.corners[(crease.at + k) % len(parent.corners)] for k in (0, 1))
+    count, long = len(child.corners), math.dist(a, b)
+    for k, corner in enumerate(child.corners):
+        after = child.corners[(k + 1) % count]
+        if _between(corner, a, b, long) and _between(after, a, b, long) and math.dist(after, b) > math.dist(corner, b):
+            (x, y, z), (u, v, w) = parent.normal.tolist(), child.normal.tolist()
+            p, q, r = ((b[n] - a[n]) / long for n in range(3))
+            across = (y * w - z * v) * p + (z * u - x * w) * q + (x * v - y * u) * r
+            return Joint(-math.degrees(math.atan2(across, x * u + y * v + z * w)), k, math.dist(corner, b))
+    raise InputError(surface.name, f"a crease between {parent.name} and {child.name} whose edges do not meet",
+                     "one edge that both have")
+
+
+def _between(point: Corner, a: Corner, b: Corner, long: float) -> bool:
+    """Whether a point lies on the edge from a to b."""
+    return math.dist(point, a) + math.dist(point, b) < long + 1e-7 * (1 + long)
+
+
+Halves = Mapping[tuple[int, int], float]
+"""Half the deduction of every creased edge, mm, by face and edge."""
+
+
+def laid_out(surface: Surface, joints: Iterable[Joint], halves: Halves) -> list[Sheet]:
+    """Every face beside the one it is folded from, face 0 where it is; faces with as many corners are worked out
+    together."""
+    groups: dict[int, list[int]] = defaultdict(list)
+    for n, face in enumerate(surface.faces):
+        groups[len(face.corners)].append(n)
+    own = [_Group.of([surface.faces[n] for n in group], group, halves) for group in groups.values()]
+    flat = {n: mould for group in own for n, mould in zip(group.faces, group.mould, strict=True)}
+    corners = {n: (mould[:, 0] + 1j * mould[:, 1]).tolist() for n, mould in flat.items()}
+    ways: dict[int, tuple[complex, complex]] = {0: (1 + 0j, 0j)}
+    for crease, joint in zip(surface.creases, joints, strict=True):
+        drawn = 2 * halves[crease.parent, crease.at]
+        ways[crease.child] = _beside(corners[crease.parent], ways[crease.parent], crease.at,
+                                     corners[crease.child], joint, drawn)
+    placed = {n: sheet for group in own for n, sheet in group.placed(surface.faces, ways)}
+    return [placed[n] for n in range(len(surface.faces))]
+
+
+def _beside(parent: list[complex], way: tuple[complex, complex], at: int, child: list[complex], joint: Joint,
+            drawn: float) -> tuple[complex, complex]:
+    """The child's turn and shift (of points x + iy) against the parent's edge: their mould lines ``drawn`` over each
+    other."""
+    a, b = (way[0] * parent[(at + k) % len(parent)] + way[1] for k in (0, 1))
+    c, d = (child[(joint.back + k) % len(child)] for k in (0, 1))
+    along, mine = (a - b) / abs(a - b), (d - c) / abs(d - c)
+    turn = along * mine.conjugate()
+    inward = along * -1j  # of the parent: its edge runs against the child's
+    return turn, b + along * joint.short + inward * drawn - turn * c
+
+
+@dataclass(frozen=True)
+class _Group:
+    """Faces with as many corners, each flat in its own plane: (faces, corners, 2) and so on."""
+
+    faces: list[int]
+    mould: Array
+    edges: Array
+    origin: Array
+    axes: Array
+
+    @classmethod
+    def of(cls, faces: list[Face], numbers: list[int], halves: Halves) -> _Group:
+        points, normals = np.array([face.corners for face in faces]), np.array([face.normal for face in faces])
+        apart = points - points[:, :1]
+        off = np.abs(np.einsum("mkc,mc->mk", apart, normals)).max(axis=1)
+        bad = np.nonzero(off > FLAT * np.maximum(1.0, np.ptp(points, axis=(1, 2))))[0]
+        if bad.size:
+            raise InputError(faces[bad[0]].name, f"corners {off[bad[0]]:.3g} mm off one plane", "a flat face")
+        u = apart[:, 1] / np.sqrt((apart[:, 1] ** 2).sum(axis=1))[:, None]
+        axes = np.stack((u, np.cross(normals, u)), axis=1)
+        mould = np.einsum("mkc,mac->mka", apart, axes)
+        count = mould.shape[1]
+        sizes = np.array([[halves.get((n, k), 0.0) for k in range(count)] for n in numbers])
+        return cls(numbers, mould, _drawn_in(mould, sizes), points[:, 0], axes)
+
+    def placed(self, faces: tuple[Face, ...], ways: dict[int, tuple[complex, complex]]) -> list[tuple[int, Sheet]]:
+        moves = [ways[n] for n in self.faces]
+        turn = np.array([[[r.real, -r.imag], [r.imag, r.real]] for r, _ in moves])
+        by = np.array([[b.real, b.imag] for _, b in moves])
+        mould = np.einsum("mkc,mac->mka", self.mould, turn) + by[:, None]
+        edges = np.einsum("mkec,mac->mkea", self.edges, turn) + by[:, None, None]
+        made = []
+        for k, n in enumerate(self.faces):
+            holes = tuple((np.array(hole) - self.origin[k]) @ self.axes[k].T @ turn[k].T + by[k]
+                          for hole in faces[n].holes)
+            made.append((n, Sheet(mould[k], edges[k], holes, self.origin[k], self.axes[k], turn[k], by[k])))
+        return made
+
+
+def _drawn_in(mould: Array, sizes: Array) -> Array:
+    """Where the edges of faces (m, k, 2) run once each is moved inward by its size (m, k): (m, k, 2, 2)."""
+    step = np.roll(mould, -1, axis=1) - mould
+    step = step / np.hypot(step[..., 0], step[..., 1])[..., None]
+    shift = np.stack((-step[..., 1], step[..., 0]), axis=-1) * sizes[..., None]
+    before, pushed = np.roll(step, 1, axis=1), np.roll(shift, 1, axis=1)
+    cross = before[..., 0] * step[..., 1] - before[..., 1] * step[..., 0]
+    gap = shift - pushed
+    straight = np.abs(cross) < 1e-9  # one straight side, of which only a part is folded
+    far = (gap[..., 0] * step[..., 1] - gap[..., 1] * step[..., 0]) / np.where(straight, 1.0, cross)
+    corner = mould + pushed + before * far[..., None]
+    starts = np.where(straight[..., None], mould + shift, corner)
+    ends = np.where(straight[..., None], mould + pushed, corner)
+    return np.stack((starts, np.roll(ends, -1, axis=1)), axis=2)

@@ -1,0 +1,73 @@
+"""A piece as it stands installed: flat faces in space, sharp at their mould lines, and the creases that join them."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yattle.errors import InputError
+
+Array = NDArray[np.float64]
+Corner = tuple[float, float, float]
+FLAT = 1e-6  # mm: how far a face's corners may be off its plane
+
+
+@dataclass(frozen=True)
+class Face:
+    """A flat face: its corners anticlockwise as its paint face is seen, mm; ``holes`` clockwise."""
+
+    name: str
+    corners: tuple[Corner, ...]
+    holes: tuple[tuple[Corner, ...], ...] = ()
+
+    @cached_property
+    def normal(self) -> Array:
+        """The unit normal, out of the paint face (by the area vector: right for any simple outline)."""
+        x = y = z = 0.0
+        ax, ay, az = self.corners[0]
+        before = (0.0, 0.0, 0.0)
+        for px, py, pz in self.corners[1:]:  # in plain numbers: a round has hundreds of faces
+            now = (px - ax, py - ay, pz - az)
+            x += before[1] * now[2] - before[2] * now[1]
+            y += before[2] * now[0] - before[0] * now[2]
+            z += before[0] * now[1] - before[1] * now[0]
+            before = now
+        size = math.sqrt(x * x + y * y + z * z)
+        if size < FLAT:
+            raise InputError(self.name, "a face without area", "corners that are not all on one line")
+        return np.array([x / size, y / size, z / size])
+
+
+@dataclass(frozen=True)
+class Crease:
+    """An edge that is folded: face ``parent`` from its corner ``at`` to the next, to face ``child``. ``roll`` for the
+    rulings of a curved surface, bent without a fold of their own; ``soft`` folds are dressed by hand and take no
+    allowance."""
+
+    parent: int
+    at: int
+    child: int
+    by: Literal["brake", "tongs"] = "brake"
+    roll: bool = False
+    soft: bool = False
+
+
+@dataclass(frozen=True)
+class Surface:
+    """Faces, the creases that join them from face 0 outward (parents before children), how many like pieces.
+
+    ``closing`` creases are folded too, but join faces that hang together already: round a pocket. ``paper``: a template
+    to be printed, not cut from the coil.
+    """
+
+    name: str
+    faces: tuple[Face, ...]
+    creases: tuple[Crease, ...] = ()
+    qty: int = 1
+    closing: tuple[Crease, ...] = ()
+    paper: bool = False
