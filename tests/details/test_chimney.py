@@ -80,9 +80,29 @@ SQUARE = {"kind": "valley", "turn": 90.0}
     {}, {"pitch": 8.0}, {"pitch": 55.0}, {"across": 900.0}, {"turned": 45.0}, {"turned": 20.0},
     {"across": 900.0, "cricket": "one", "cricket_pitch": 25.0}, {"meets": Meets(pitch=30.0)},
     {"meets": Meets(pitch=30.0, away=250.0, **SQUARE)}, {"pitch": 15.0, "meets": Meets(pitch=40.0, away=60.0, **SQUARE)},
-    {"meets": Meets(kind="valley", pitch=30.0, turn=-90.0, away=250.0)}], ids=str)
+    {"meets": Meets(kind="valley", pitch=30.0, turn=-90.0, away=250.0)}, {"turned": 10.0}, {"turned": -25.0, "pitch": 45.0},
+    {"meets": Meets(kind="valley", pitch=30.0, turn=75.0, away=150.0)},
+    {"meets": Meets(kind="valley", pitch=30.0, turn=60.0, away=-200.0)},
+    {"meets": Meets(kind="valley", pitch=40.0, turn=-70.0, away=250.0)}], ids=str)
 def test_no_drop_gets_under_the_metal(given):
     assert chimney(**given).lost_drops() == ()
+
+
+@pytest.mark.parametrize("turned", [5.0, 10.0, 20.0, 28.0])
+def test_a_side_that_nearly_falls_ends_a_lap_below_its_corner(turned):
+    """Cut along the fall from the corner, without a tail."""
+    form = chimney(turned=turned)
+    low = min(y for _, y in corners_of(600.0, 500.0, turned))
+    for body in form.base:
+        for face in body.surface().faces:
+            reach = (low - min(y for _, y, _ in face.corners)) / math.cos(math.radians(turned))
+            assert reach < max(form.lap, form.apron) + 30
+
+
+def test_both_roofs_falling_to_one_place_on_the_wall_are_refused():
+    with pytest.raises(InputError, match="both roofs fall to one place") as wrong:
+        develop_form(chimney(meets=Meets(kind="valley", pitch=30.0, turn=105.0, away=150.0)))
+    assert wrong.value.field == "meets.turn"
 
 
 def installed(form):

@@ -143,7 +143,9 @@ def test_a_gutter_s_arms_meet_in_one_mitre():
     assert form.seam == pytest.approx(110 + 135 * math.sqrt(2) + 85)
 
 
-@pytest.mark.parametrize("given", [{}, {"pitch": 45.0}, {"diverter": 0.0}, {"across": 1400.0, "pitch": 10.0}], ids=str)
+@pytest.mark.parametrize("given", [
+    {}, {"pitch": 45.0}, {"diverter": 0.0}, {"across": 1400.0, "pitch": 10.0}, {"pitch": 3.0},
+    {"pitch": 45.0, "across": 600.0}], ids=str)
 def test_no_drop_gets_under_a_curb_s_metal(given):
     assert Curb(metal=metal(), **{"across": 800.0, "along": 1000.0, "pitch": 20.0, **given}).lost_drops() == ()
 

@@ -15,7 +15,7 @@ from yattle.details.common import Finding
 from yattle.details.counter import CounterSizes, stepped, straight
 from yattle.details.cricket import Cricket
 from yattle.details.drops import Leak, Piece, leaks
-from yattle.details.feet import UP, Array, Meets, RoofHere, Stretch, angle, corners_of, stretches
+from yattle.details.feet import UP, Array, Meets, RoofHere, Stretch, angle, corners_of, cross, stretches
 from yattle.details.folded_pans import PANS_NOTES, folded_pans
 from yattle.details.forms import Form, NotNegative, Positive
 from yattle.details.upstand import Sizes, through_valley, upstand
@@ -198,16 +198,16 @@ class Chimney(Form):
         if not self.roof.valley:
             return sorted(found, key=lambda group: (self._rank(feet[group[0]]), group))
         uphill: dict[int, set[int]] = {n: set() for n in range(len(found))}
-        for n, group in enumerate(found):  # at each corner the piece whose foot is the higher one lies over the other
+        for n, group in enumerate(found):  # at each corner one lies over the other
             other = (n + 1) % len(found)
-            above = feet[found[other][0]].height > feet[group[-1]].height
+            above = self._rank(feet[found[other][0]]) > self._rank(feet[group[-1]])
             uphill[other if above else n].add(n if above else other)
         return [found[n] for n in TopologicalSorter(uphill).static_order()]
 
     def _rank(self, foot: Stretch) -> tuple[bool, float]:
         """Higher pieces go on later; of the two at the highest corner the one that reaches further up the slope."""
         dams = not (foot.sheds or foot.falls)
-        up = np.cross(foot.normal, foot.across)
+        up = cross(foot.normal, foot.across)
         return dams, round(self._width(foot) / abs(float(foot.away @ up)) if dams else foot.height, 3)
 
     def _piece(self, group: tuple[int, ...], order: list[int]) -> Body:
@@ -254,7 +254,18 @@ class Chimney(Form):
         )
 
     def _width(self, here: Stretch) -> float:
-        return self.apron if here.sheds else self.flange if here.falls else self.pan
+        if here.sheds or here.falls:
+            return self.apron if here.sheds else self.flange
+        return max(self.pan, *(self._up_to_valley(here, beside) for beside in self._beside(self._place(here))))
+
+    def _up_to_valley(self, here: Stretch, beside: Stretch) -> float:
+        """How far up a pan must reach to lie over a side whose flange goes up to where a valley's metal begins."""
+        mate = next((foot for foot in self.feet if foot.side == beside.side and foot is not beside), None)
+        if not (self.roof.valley and mate and beside.falls and beside.side != here.side):
+            return 0.0
+        way = self.roof.line if self.roof.line @ beside.out > 0 else -self.roof.line
+        reach = max(self._width(foot) / float(way @ foot.away) for foot in (mate, beside))
+        return abs(float(way @ beside.along)) * reach - beside.length + 20.0 if way[2] > 0 else 0.0
 
     def _beyond(self, here: Stretch, beside: Stretch, order: list[int]) -> float:
         """How far a flange goes on past a corner, so that water always comes from the one on top to the one beneath.
@@ -263,7 +274,7 @@ class Chimney(Form):
         other; where neither does (the highest), the one on top goes on over the other; else the upper one stays within
         the lower one's flange, and that one reaches a little further.
         """
-        if here.falls and not (here.sheds and beside.sheds):
+        if here.falls and not beside.falls:
             return self.lap
         later = order.index(self._place(here)) > order.index(self._place(beside))
         if here.sheds == beside.sheds and (here.sheds or not beside.falls):
@@ -286,7 +297,7 @@ class Chimney(Form):
 
     def _by_neighbour(self, here: Stretch, beside: Stretch) -> bool:
         """Whether a flange that sheds ends along the outer edge of its neighbour's, beneath it."""
-        return beside.falls and not here.falls and here.sheds and not beside.sheds
+        return beside.falls and not here.falls and here.sheds
 
     def _place(self, here: Stretch) -> int:
         return next(n for n, foot in enumerate(self.feet) if foot is here)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yattle.details.feet import UP, Array, Stretch
+from yattle.details.feet import UP, Array, Stretch, cross
 from yattle.errors import InputError
 from yattle.pattern.body import Body
 
@@ -42,7 +42,7 @@ def straight(
     body.fold(face, kerf, a, b)
     if sizes.kick:
         along = (b - a) / np.linalg.norm(b - a)
-        down = np.cross(out, along)
+        down = cross(out, along)
         down = down if down[2] < 0 else -down
         lean = math.radians(30)
         way = (down * math.cos(lean) + out * math.sin(lean)) * sizes.kick
@@ -51,7 +51,7 @@ def straight(
             a - drop,
             b - drop,
             way,
-            np.cross(along, way) * (1 if np.cross(along, way) @ out > 0 else -1),
+            cross(along, way) * (1 if cross(along, way) @ out > 0 else -1),
             "kick",
             "brake",
             (0.0, 0.0),

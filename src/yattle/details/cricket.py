@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yattle.details.feet import UP, Array, angle
+from yattle.details.feet import UP, Array, angle, cross
 from yattle.details.upstand import CUT, LIFT, SLIT
 from yattle.errors import InputError
 from yattle.pattern.body import Body
@@ -199,7 +199,7 @@ class Cricket:
 
     def _out(self, hand: int) -> Array:
         """In the roof, square to a valley, away from the cricket."""
-        out = np.cross(self._down(hand), self._roof)
+        out = cross(self._down(hand), self._roof)
         return np.asarray(out if out[1] > 0 else -out)
 
     def _at(self, hand: int, off: float, x: float) -> Array:

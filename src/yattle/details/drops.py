@@ -98,7 +98,7 @@ def _look(
     on_top = np.where(heights > highest - _NEAR, np.arange(len(pieces))[:, None, None], -1).max(axis=0)
     bare = ~np.isfinite(highest)
     top = np.where(bare, roof(gx, gy), highest)
-    stands = shapely.contains_xy(shapely.Polygon(wall), gx, gy) & ~(~bare & (highest > np.inf))
+    stands = shapely.contains_xy(shapely.Polygon(wall).buffer(_SEALED, join_style="mitre"), gx, gy)
     falls = np.take_along_axis(ways, np.maximum(on_top, 0)[None, None], axis=0)[0]
     return _Seen(xs, ys, np.where(stands, np.inf, top), np.where(stands, -2, np.where(bare, -1, on_top)), heights,
                  falls)

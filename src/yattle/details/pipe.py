@@ -9,6 +9,7 @@ import numpy as np
 from pydantic import Field
 
 from yattle.details.common import Finding
+from yattle.details.feet import cross
 from yattle.details.forms import Array, Form, NotNegative, Positive, corner, parts_for, ruled, true_to_girth
 from yattle.details.rounds import circle
 from yattle.errors import InputError
@@ -118,8 +119,8 @@ class Pipe(Form):
 
     def _tab(self, a: Array, b: Array) -> Face:
         """A tab on one flat part's foot, turned out onto the plate."""
-        along = (b - a) / np.linalg.norm(b - a)
-        out = np.cross(along, self.normal)
+        along = (b - a) / math.dist(a, b)
+        out = cross(along, self.normal)
         out = out if out[:2] @ (a + b)[:2] > 0 else -out
         taper = min(0.25 * math.dist(a, b), self.tabs)
         ring = [b, a, a + out * self.tabs + along * taper, b + out * self.tabs - along * taper]

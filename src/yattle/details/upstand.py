@@ -7,11 +7,11 @@ flat sheet has left there; the neighbour covers the rest.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from yattle.details.feet import UP, Array, RoofHere, Stretch, angle
+from yattle.details.feet import UP, Array, RoofHere, Stretch, angle, cross
 from yattle.errors import InputError
 from yattle.pattern.body import Body
 
@@ -61,6 +61,9 @@ def through_valley(
     body = Body(name)
     way = _End(one, other, sizes[0], roof, False).meeting
     reach = max(size.flange / float(way @ foot.away) for size, foot in zip(sizes, feet, strict=True))
+    if way[2] > 0:  # the valley comes in from above
+        tip = one.b + way * reach
+        sizes = _up_to(one, one.a - tip, sizes[0]), _up_to(other, tip - other.b, sizes[1])
     first = (_End(one, before, sizes[0], roof, True), _End(one, other, sizes[0], roof, False, reach))
     second = (_End(other, one, sizes[1], roof, True, reach), _End(other, after, sizes[1], roof, False))
     flange, wall = _stand(body, one, first)
@@ -68,6 +71,16 @@ def through_valley(
     first[0].finish(body, flange, wall)
     second[1].finish(body, beyond, wall2)
     return body
+
+
+def _up_to(here: Stretch, tip: Array, sizes: Sizes) -> Sizes:
+    """The sizes of a foot down the slope beside a valley that comes in: its flange as wide and as far up as where that
+    one's metal begins, ``tip`` from its corner along the foot, so that water finds metal on both sides of the line."""
+    if not here.falls:
+        return sizes
+    on = float(tip @ here.along)
+    return replace(sizes, flange=max(sizes.flange, abs(float(tip @ here.away))), before=max(sizes.before, on),
+                   after=max(sizes.after, on))
 
 
 def _stand(body: Body, here: Stretch, ends: tuple[_End, _End], parent: int | None = None,
@@ -120,10 +133,20 @@ class _End:
         inner, outer = self._reaches(cut), self._reaches(self.sizes.flange)
         return [
             self.at + self.on * outer + away * self.sizes.flange,
-            self.at + self.on * inner + away * cut,
+            self.at + self.on * inner + away * max(cut, inner * self._aside),
             self.at + away * cut,
             self.at,
         ]
+
+    @property
+    def _aside(self) -> float:
+        """How far water goes aside, away from the opening, for each mm down past the lowest corner: there the end of a
+        flange that runs down the slope is cut along the fall, so that nothing gets in under it from the corner."""
+        if not (self.here.falls and self.here.sheds and not self.beside.falls):
+            return 0.0
+        fall = cross(self.here.across, self.here.normal)
+        down = float(self.on @ fall)
+        return float(self.here.away @ fall) / down if down * float(fall[2]) < 0 else 0.0
 
     def _reaches(self, out: float) -> float:
         """How far beyond this end the flange goes, ``out`` mm from the foot."""
@@ -131,7 +154,7 @@ class _End:
         if self.sizes.by_neighbour[0 if self.first else 1]:
             away = self.beside.away
             return (more - out * float(self.here.away @ away)) / float(self.on @ away)
-        if self.here.falls and not (self.here.sheds and self.beside.sheds):
+        if self.here.falls and not self.beside.falls:
             return more + self.sizes.slant[0 if self.first else 1] * out / self.sizes.flange
         over = float(self.on @ self.here.across)
         return (more * math.copysign(1.0, over) - float(self.here.away @ self.here.across) * out) / over
@@ -163,7 +186,7 @@ class _End:
         way, lap = self.meeting, self.sizes.lap
         reach = self.sizes.flange / float(way @ self.here.away)
         normal = self.roof.normal(self.beside.plane)
-        out = np.cross(way, normal)
+        out = cross(way, normal)
         out = out if out[:2] @ self.on[:2] > 0 else -out
         body.flap(
             flange, self.at, self.at + way * reach, out * lap, normal, "lap", "brake", (min(lap, 0.8 * reach), 0.0)

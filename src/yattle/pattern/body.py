@@ -6,17 +6,19 @@ both have. Relief cuts are not its business: they follow from how the sheet lies
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from itertools import pairwise
 from typing import Literal
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import NDArray
 
 from yattle.errors import InputError
-from yattle.pattern.surface import Crease, Face, Surface
+from yattle.pattern.surface import Corner, Crease, Face, Surface
 
-Array = NDArray[np.float64]
+Place = NDArray[np.float64] | Sequence[float]
 _SAME = 1e-6  # mm
 
 
@@ -24,8 +26,8 @@ _SAME = 1e-6  # mm
 class _Crease:
     parent: int
     child: int
-    a: Array
-    b: Array
+    a: Corner
+    b: Corner
     by: Literal["brake", "tongs"]
     soft: bool
 
@@ -37,19 +39,17 @@ class Body:
     name: str
     qty: int = 1
     names: list[str] = field(default_factory=list)
-    rings: list[list[Array]] = field(default_factory=list)
+    rings: list[list[Corner]] = field(default_factory=list)
     creases: list[_Crease] = field(default_factory=list)
     paper: bool = False
 
-    def add(self, name: str, points: Sequence[ArrayLike], paint: ArrayLike) -> int:
+    def add(self, name: str, points: Sequence[Place], paint: Place) -> int:
         """A face through ``points`` in either order, its paint looking to the side of ``paint``."""
-        ring = [np.asarray(p, dtype=float) for p in points]
-        ring = [p for n, p in enumerate(ring) if np.abs(p - ring[n - 1]).max() > _SAME]
+        ring = [_tuple(p) for p in points]
+        ring = [p for n, p in enumerate(ring) if max(abs(a - b) for a, b in zip(p, ring[n - 1], strict=True)) > _SAME]
         if len(ring) < 3:
             raise InputError(name, "a face without area", "sizes that leave something of it")
-        at = np.array(ring)
-        area = np.cross(at - at[0], np.roll(at, -1, axis=0) - at[0]).sum(axis=0)
-        if area @ np.asarray(paint, dtype=float) < 0:
+        if _looks_away(ring, _tuple(paint)):
             ring.reverse()
         self.names.append(name)
         self.rings.append(ring)
@@ -59,14 +59,14 @@ class Body:
         self,
         parent: int,
         child: int,
-        a: ArrayLike,
-        b: ArrayLike,
+        a: Place,
+        b: Place,
         by: Literal["brake", "tongs"] = "brake",
         soft: bool = False,
     ) -> None:
         """Fold ``child`` from ``parent`` along a to b, which lie on an edge of both; ``soft`` folds take no
         allowance."""
-        one, other = np.asarray(a, dtype=float), np.asarray(b, dtype=float)
+        one, other = _tuple(a), _tuple(b)
         for end in (one, other):
             _with_corner(self.rings[child], end)
             _with_corner(self.rings[parent], end)
@@ -75,10 +75,10 @@ class Body:
     def flap(
         self,
         parent: int,
-        a: ArrayLike,
-        b: ArrayLike,
-        out: ArrayLike,
-        paint: ArrayLike,
+        a: Place,
+        b: Place,
+        out: Place,
+        paint: Place,
         name: str = "tab",
         by: Literal["brake", "tongs"] = "tongs",
         cut: tuple[float, float] = (0.0, 0.0),
@@ -94,8 +94,7 @@ class Body:
         """What :func:`~yattle.pattern.unfold.unfold` takes."""
         rings = self.rings
         faces = tuple(
-            Face(name, tuple(_tuple(p) for p in ring))
-            for n, (name, ring) in enumerate(zip(self.names, rings, strict=True))
+            Face(name, tuple(ring)) for name, ring in zip(self.names, rings, strict=True)
         )
         return Surface(
             self.name,
@@ -109,27 +108,39 @@ class Body:
         )
 
 
-def _tuple(point: Array) -> tuple[float, float, float]:
-    return float(point[0]), float(point[1]), float(point[2])
+def _tuple(point: Place) -> Corner:
+    x, y, z = point.tolist() if isinstance(point, np.ndarray) else point
+    return float(x), float(y), float(z)
 
 
-def _with_corner(ring: list[Array], point: Array, near: float = 1e-4) -> None:
+def _looks_away(ring: list[Corner], paint: Corner) -> bool:
+    """Whether a ring runs clockwise as seen from where ``paint`` points."""
+    (ox, oy, oz), (px, py, pz) = ring[0], paint
+    area = 0.0
+    for (ax, ay, az), (bx, by, bz) in pairwise(ring[1:]):
+        ax, ay, az, bx, by, bz = ax - ox, ay - oy, az - oz, bx - ox, by - oy, bz - oz
+        area += px * (ay * bz - az * by) + py * (az * bx - ax * bz) + pz * (ax * by - ay * bx)
+    return area < 0
+
+
+def _with_corner(ring: list[Corner], point: Corner, near: float = 1e-4) -> None:
     """Give the ring a corner at ``point`` on one of its edges, if it has none within ``near`` mm."""
-    if any(float(np.linalg.norm(p - point)) < near for p in ring):
+    if any(math.dist(p, point) < near for p in ring):
         return
     for k, p in enumerate(ring):
-        step = ring[(k + 1) % len(ring)] - p
-        share = float((point - p) @ step / (step @ step))
-        if 0 < share < 1 and float(np.linalg.norm(p + share * step - point)) < 1e-4:
+        q = ring[(k + 1) % len(ring)]
+        step = [b - a for a, b in zip(p, q, strict=True)]
+        share = sum((c - a) * s for a, c, s in zip(p, point, step, strict=True)) / sum(s * s for s in step)
+        if 0 < share < 1 and math.dist([a + share * s for a, s in zip(p, step, strict=True)], point) < 1e-4:
             ring.insert(k + 1, point)
             return
 
 
-def _edge(ring: list[Array], a: Array, b: Array, name: str) -> int:
+def _edge(ring: list[Corner], a: Corner, b: Corner, name: str) -> int:
     """Which edge of the ring the stretch from one to the other lies on."""
     for k, p in enumerate(ring):
         q = ring[(k + 1) % len(ring)]
-        long = float(np.linalg.norm(q - p))
-        if max(float(np.linalg.norm(e - p) + np.linalg.norm(e - q)) for e in (a, b)) < long + 1e-7 * (1 + long):
+        long = math.dist(p, q)
+        if max(math.dist(e, p) + math.dist(e, q) for e in (a, b)) < long + 1e-7 * (1 + long):
             return k
     raise InputError(name, "a fold that is not on an edge of both its parts", "parts that meet along the fold")

@@ -18,9 +18,11 @@ _NEAR = 1.6  # mm: how far a part's corner may be from the end of its fold, wher
 
 @dataclass(frozen=True)
 class Line:
-    """A crease in the flat sheet: from ``ends[0]`` to ``ends[1]`` as its parent's edge runs; ``half`` its deduction."""
+    """A crease in the flat sheet: from ``ends[0]`` to ``ends[1]`` as its parent's edge runs, on the child's edge
+    ``back`` as it was drawn; ``half`` its deduction."""
 
     crease: Crease
+    back: int
     ends: Array
     half: float
 
@@ -50,8 +52,8 @@ def _walked(rings: list[Array], lines: list[Line]) -> Array | None:
     for line in lines:
         parent, child = corners[line.crease.parent], corners[line.crease.child]
         a, b = (complex(x, y) for x, y in line.ends.tolist())
-        (start, off), (end, off_too) = _nearest(parent, a), _nearest(parent, b)
-        (first, far), (last, far_too) = _nearest(child, a), _nearest(child, b)
+        (start, off), (end, off_too) = _nearest(parent, a, line.crease.at), _nearest(parent, b, line.crease.at + 1)
+        (first, far), (last, far_too) = _nearest(child, a, line.back + 1), _nearest(child, b, line.back)
         if max(off, off_too, far, far_too) > _NEAR or end != (start + 1) % len(parent):
             return None
         doors[line.crease.parent, start] = line.crease.child, first, (last - first) % len(child) + 1
@@ -67,8 +69,11 @@ def _walked(rings: list[Array], lines: list[Line]) -> Array | None:
     return apart(np.array(out), 1e-7)
 
 
-def _nearest(ring: list[complex], point: complex) -> tuple[int, float]:
+def _nearest(ring: list[complex], point: complex, likely: int) -> tuple[int, float]:
     """Which corner of a ring is nearest to a point, and how far it is."""
+    likely %= len(ring)
+    if abs(ring[likely] - point) < 1e-9:
+        return likely, 0.0
     off, which = min((abs(corner - point), k) for k, corner in enumerate(ring))
     return which, off
 

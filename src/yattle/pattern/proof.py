@@ -175,15 +175,15 @@ def _from_corner(found: FoldedFacet, first: Array, target: Array) -> Array:
     """A facet's corners from the one that is the face's first: near ``first``, sides as long as the face's."""
     start = found.space[int(np.linalg.norm(found.flat - first, axis=1).argmin())]
     space = _apart(found.space)
-    rolled = [np.roll(space, -k, axis=0) for k in range(len(space))]
-    if len(space) != len(target):
+    count = len(space)
+    if count != len(target):
         return space
-
-    def sides(ring: Array) -> Array:
-        return np.asarray(np.linalg.norm(ring - np.concatenate((ring[-1:], ring[:-1])), axis=1))
-    off = [float(np.abs(sides(ring) - sides(target)).sum()) for ring in rolled]
-    alike = [ring for ring, much in zip(rolled, off, strict=True) if much < min(off) + 1e-3]
-    return min(alike, key=lambda ring: float(np.linalg.norm(ring[0] - start)))
+    ours, theirs = (np.sqrt(((ring - np.concatenate((ring[-1:], ring[:-1]))) ** 2).sum(axis=1))
+                    for ring in (space, target))
+    order = (np.arange(count) + np.arange(count)[:, None]) % count  # each row begins one corner further
+    off = np.abs(ours[order] - theirs).sum(axis=1)
+    far = np.where(off < off.min() + 1e-3, ((space - start) ** 2).sum(axis=1), np.inf)
+    return np.asarray(space[order[far.argmin()]])
 
 
 def _which(folded: tuple[FoldedFacet, ...], inside: list[Point]) -> dict[int, int]:

@@ -29,16 +29,21 @@ def relieved(surface: Surface, placed: list[Sheet]) -> list[Array]:
 
     creases = {(c.child, c.parent): c for c in (*surface.closing, *surface.creases)}
     rolls = {crease.child for crease in surface.creases if crease.roll}
+    soft = {crease.child for crease in surface.creases if crease.soft and not surface.closing}
     rings = [sheet.ring for sheet in placed]
     shapes = polygons(rings)
     crossed = np.nonzero(~shapely.is_valid(shapes))[0]
     if crossed.size:
         raise InputError(surface.name, f"{surface.faces[crossed[0]].name} that crosses itself",
                          "a narrower one, or corners further apart")
+    boxes, slits = shapely.bounds(shapes), _at_a_corner(shapes, soft)
     for n, whole in enumerate(shapes):
         if not n or n in rolls:
             continue
-        near, shape = [int(m) for m in shapely.dwithin(whole, shapes[:n], _CUT).nonzero()[0]], whole
+        shape, close = whole, _by_box(boxes, n)
+        near = close[shapely.dwithin(whole, shapes[close], _CUT)].tolist()
+        if n in soft:  # dressed by hand: beside its fold a slit will do
+            near = [m for m in near if (n, m) not in slits]
         for some in [[m] for m in near] if surface.closing else [near]:
             if surface.closing and shape.intersection(shapes[some[0]]).area < 1e-6:
                 continue  # round a pocket the sheet stays whole: nothing is cut where its parts meet
@@ -46,6 +51,25 @@ def relieved(surface: Surface, placed: list[Sheet]) -> list[Array]:
         if shape is not whole:
             shapes[n], rings[n] = _clean(surface, n, shape, whole)
     return rings
+
+
+def _by_box(boxes: Array, n: int) -> Any:
+    """Which parts before part ``n`` have a box near its own."""
+    before, own = boxes[:n], boxes[n]
+    return ((before[:, :2] < own[2:] + _CUT) & (before[:, 2:] > own[:2] - _CUT)).all(axis=1).nonzero()[0]
+
+
+def _at_a_corner(shapes: Any, these: set[int]) -> set[tuple[int, int]]:
+    """Which of ``these`` parts touch which others at a corner and nowhere else."""
+    import shapely
+
+    if not these:
+        return set()
+    some = np.array(sorted(these))
+    one, other = shapely.STRtree(shapes).query(shapes[some], predicate="dwithin", distance=1e-7)
+    one = some[one]
+    touch = shapely.length(shapely.intersection(shapes[one], shapes[other])) < 1e-6
+    return set(zip(one[touch].tolist(), other[touch].tolist(), strict=True))
 
 
 def _clear(shape: Any, shapes: Any, n: int, near: list[int], creases: dict[tuple[int, int], Crease],
@@ -58,8 +82,19 @@ def _clear(shape: Any, shapes: Any, n: int, near: list[int], creases: dict[tuple
         shape = shape.difference(shapely.union_all(shapely.buffer(shapes[strange], _CUT, join_style="mitre")))
     for m in near:
         if (n, m) in creases and (m, n) not in creases and not shape.is_empty:
-            shape = _beside_fold(shape, shapes[m], placed[m].edges[creases[n, m].at])
+            edge = placed[m].edges[creases[n, m].at]
+            if not _only_at(edge, placed[n].ring, placed[m].ring):
+                shape = _beside_fold(shape, shapes[m], edge)
     return shape
+
+
+def _only_at(edge: Array, child: Array, parent: Array) -> bool:
+    """Whether two rings lie on either side of a fold line and meet there nowhere but on the fold."""
+    a, way = complex(*edge[0]), complex(*(edge[1] - edge[0]))
+    turn, long = way.conjugate() / abs(way), abs(way) + 1e-7
+    beyond, before = ([(complex(x, y) - a) * turn for x, y in ring.tolist()] for ring in (child, parent))
+    return (all(p.imag < 1e-7 for p in beyond) and all(p.imag > -1e-7 for p in before)
+            and any(all(-1e-7 < p.real < long for p in ring if abs(p.imag) < 1e-5) for ring in (beyond, before)))
 
 
 def _clean(surface: Surface, n: int, shape: Any, whole: Any) -> tuple[Any, Array]:

@@ -7,7 +7,6 @@ import math
 from collections import defaultdict
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 
@@ -20,8 +19,8 @@ ON_EDGE = 1e-5  # mm: how near a corner must be to an edge to lie on it
 @dataclass(frozen=True)
 class Sheet:
     """One face flat, in the pattern's coordinates: its mould corners; for each of its edges where the edge runs once
-    drawn in, (edges, 2, 2); its holes; how it got there from its place in space (``origin``, ``axes``): ``turn``, then
-    ``by``."""
+    drawn in, (edges, 2, 2), and the ``ring`` they make; its holes; how it got there from its place in space
+    (``origin``, ``axes``): ``turn``, then ``by``."""
 
     mould: Array
     edges: Array
@@ -30,6 +29,7 @@ class Sheet:
     axes: Array
     turn: Array
     by: Array
+    ring: Array
 
     def space(self, ring: Array, lines: list[tuple[Array, float]]) -> tuple[Corner, ...]:
         """Where the corners of the flat face, cut to ``ring``, lie installed: its edges on fold ``lines`` (with half
@@ -39,33 +39,31 @@ class Sheet:
         own = (ring - self.by) @ self.turn
         return tuple((x, y, z) for x, y, z in (self.origin + own @ self.axes).tolist())
 
-    @cached_property
-    def ring(self) -> Array:
-        """Its outline without repeats."""
-        return apart(self.edges.reshape(-1, 2))
-
 
 def _moved_out(ring: Array, lines: list[tuple[Array, float]]) -> Array:
     """The corners of a ring once its edges on ``lines`` are each moved outward by the half that comes with it."""
-    z = ring[:, 0] + 1j * ring[:, 1]
-    step = np.roll(z, -1) - z
-    drawn = np.zeros(len(z))
+    z = [complex(x, y) for x, y in ring.tolist()]  # in plain numbers: rings are short, and there are many
+    drawn = [0.0] * len(z)
     for (a, b), half in lines:
         start, way = complex(*a), complex(*(b - a))
         long = abs(way)
-        seen = (z - start) * (way.conjugate() / long)  # along the line, and off it
-        off, far = np.abs(seen.imag), seen.real
-        middle = (far + np.roll(far, -1)) / 2
-        drawn[(np.maximum(off, np.roll(off, -1)) < ON_EDGE) & (middle > 0) & (middle < long)] = half
-    along = step / np.abs(step)
-    shift = along * -1j * drawn
-    before, pushed = np.roll(along, 1), np.roll(shift, 1)
-    cross, gap = (before.conj() * along).imag, shift - pushed
-    straight = np.abs(cross) < 1e-5  # of which only a part may be folded
-    first = z + pushed + np.where(straight, 0, before * (gap.conj() * along).imag / np.where(straight, 1, cross))
-    moved = np.stack((first, z + shift), axis=1)[np.stack((np.ones(len(z), bool), straight & (np.abs(gap) > 1e-12)),
-                                                          axis=1)]
-    return np.column_stack((moved.real, moved.imag))
+        seen = [(p - start) * (way.conjugate() / long) for p in z]  # along the line, and off it
+        for k in range(len(z)):
+            one, other = seen[k], seen[(k + 1) % len(z)]
+            if max(abs(one.imag), abs(other.imag)) < ON_EDGE and 0 < (one.real + other.real) / 2 < long:
+                drawn[k] = half
+    steps = [z[(k + 1) % len(z)] - p for k, p in enumerate(z)]
+    along = [step / abs(step) for step in steps]
+    moved = []
+    for k, p in enumerate(z):
+        before, after = along[k - 1], along[k]
+        pushed, shift = before * -1j * drawn[k - 1], after * -1j * drawn[k]
+        across, gap = (before.conjugate() * after).imag, shift - pushed
+        if abs(across) < 1e-5:  # straight, of which only a part may be folded
+            moved += [p + pushed, p + shift] if abs(gap) > 1e-12 else [p + pushed]
+        else:
+            moved.append(p + pushed + before * ((gap.conjugate() * after).imag / across))
+    return np.array([(p.real, p.imag) for p in moved])
 
 
 def apart(ring: Array, least: float = 1e-9) -> Array:
@@ -170,11 +168,14 @@ class _Group:
         by = np.array([[b.real, b.imag] for _, b in moves])
         mould = np.einsum("mkc,mac->mka", self.mould, turn) + by[:, None]
         edges = np.einsum("mkec,mac->mkea", self.edges, turn) + by[:, None, None]
+        whole = (np.abs(edges[:, :, 1] - np.roll(edges[:, :, 0], -1, axis=1)).max(axis=(1, 2)) < 1e-9) & (
+            np.abs(edges[:, :, 1] - edges[:, :, 0]).max(axis=2).min(axis=1) > 1e-6)
         made = []
         for k, n in enumerate(self.faces):
             holes = tuple((np.array(hole) - self.origin[k]) @ self.axes[k].T @ turn[k].T + by[k]
                           for hole in faces[n].holes)
-            made.append((n, Sheet(mould[k], edges[k], holes, self.origin[k], self.axes[k], turn[k], by[k])))
+            ring = edges[k, :, 0] if whole[k] else apart(edges[k].reshape(-1, 2))
+            made.append((n, Sheet(mould[k], edges[k], holes, self.origin[k], self.axes[k], turn[k], by[k], ring)))
         return made
 
 

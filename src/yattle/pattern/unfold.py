@@ -59,8 +59,8 @@ def unfold(surface: Surface, metal: MetalSpec, piece_id: str,
     halves = _halves(surface, joints, metal, measured)
     placed = laid_out(surface, joints, halves)
     rings = relieved(surface, placed)
-    turns = [joint.turn for joint in joints] + [joint_of(surface, crease).turn for crease in surface.closing]
-    lines = _lines(surface, placed, rings, halves)
+    joints += [joint_of(surface, crease) for crease in surface.closing]
+    lines = _lines(surface, joints, placed, rings, halves)
     own: dict[int, list[tuple[Array, float]]] = {n: [] for n in range(len(rings))}
     for line in lines:
         if not line.crease.roll:
@@ -72,7 +72,7 @@ def unfold(surface: Surface, metal: MetalSpec, piece_id: str,
     rings += [hole for part in parts for hole in part.holes]
     outline, *inner = (_ring(ring @ turn.T + by, n == 0) for n, ring in enumerate(rings))
     ends = (np.array([line.ends for line in lines]).reshape(-1, 2, 2) @ turn.T + by).tolist()
-    folds = tuple(_fold(n, line, turns[n - 1], ends[n - 1]) for n, line in enumerate(lines, 1))
+    folds = tuple(_fold(n, line, joints[n - 1].turn, ends[n - 1]) for n, line in enumerate(lines, 1))
     size = np.ptp(np.array(outline), axis=0)
     pattern = Pattern(id=piece_id, name=surface.name, qty=surface.qty, metal=metal, outline=outline,
                       holes=tuple(inner), folds=folds, girth=float(size[1]), length=float(size[0]))
@@ -90,16 +90,19 @@ def _halves(surface: Surface, joints: list[Joint], metal: MetalSpec, measured: L
     return halves
 
 
-def _lines(surface: Surface, placed: list[Sheet], rings: list[Array], halves: Halves) -> list[Line]:
+def _lines(surface: Surface, joints: list[Joint], placed: list[Sheet], rings: list[Array],
+           halves: Halves) -> list[Line]:
     """Where each crease lies in the flat sheet; raises :class:`InputError` where nothing is left of it."""
     lines = []
-    for crease in (*surface.creases, *surface.closing):
+    for crease, joint in zip((*surface.creases, *surface.closing), joints, strict=True):
         edge = placed[crease.parent].edges[crease.at]
-        ends = edge if crease.roll else _reach(edge, rings[crease.parent], rings[crease.child])
+        whole = all(rings[n] is placed[n].ring for n in (crease.parent, crease.child))
+        alike = whole and np.abs(edge[::-1] - placed[crease.child].edges[joint.back]).max() < 1e-9
+        ends = edge if crease.roll or alike else _reach(edge, rings[crease.parent], rings[crease.child])
         if ends is None:
             raise InputError(surface.name, f"nothing left of the fold between {surface.faces[crease.parent].name} and "
                              f"{surface.faces[crease.child].name}", "a longer fold, or a seam there")
-        lines.append(Line(crease, ends, halves.get((crease.parent, crease.at), 0.0)))
+        lines.append(Line(crease, joint.back, ends, halves.get((crease.parent, crease.at), 0.0)))
     return lines
 
 
@@ -124,19 +127,25 @@ def _part(face: Face, sheet: Sheet, ring: Array, lines: list[tuple[Array, float]
     """The face with a corner wherever a fold ends, and where its corners lie installed."""
     if not lines and len(ring) == len(face.corners):
         return _Part(ring, face.corners if ring is sheet.ring else sheet.space(ring, lines), sheet.holes)
+    corners = [(x, y) for x, y in ring.tolist()]
     for line, _ in lines:
-        for end in line:
-            ring = _with_corner(ring, end)
+        for x, y in line.tolist():
+            _give_corner(corners, (x, y))
+    if ring is sheet.ring and len(corners) == len(face.corners) and not any(half for _, half in lines):
+        return _Part(ring, face.corners, sheet.holes)
+    ring = np.array(corners)
     return _Part(ring, sheet.space(ring, lines), sheet.holes)
 
 
-def _with_corner(ring: Array, point: Array) -> Array:
-    """The ring with a corner at a place on one of its edges, where it has none within a few hundredths."""
-    if np.hypot(*(ring - point).T).min() < _CLOSE:
-        return ring
-    after = np.concatenate((ring[1:], ring[:1]))
-    more = np.hypot(*(ring - point).T) + np.hypot(*(after - point).T) - np.hypot(*(after - ring).T)
-    return np.insert(ring, int(more.argmin()) + 1, point, axis=0) if more.min() < 1e-7 else ring
+def _give_corner(ring: list[Point], point: Point) -> None:
+    """Give the ring a corner at a place on one of its edges, where it has none within a few hundredths."""
+    far = [math.dist(corner, point) for corner in ring]
+    if min(far) < _CLOSE:
+        return
+    more = [far[k] + far[(k + 1) % len(ring)] - math.dist(corner, ring[(k + 1) % len(ring)])
+            for k, corner in enumerate(ring)]
+    if min(more) < 1e-7:
+        ring.insert(more.index(min(more)) + 1, point)
 
 
 def _reach(line: Array, one: Array, other: Array) -> Array | None:
