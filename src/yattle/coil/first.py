@@ -13,6 +13,7 @@ from yattle.coil.kinds import longest_block
 from yattle.coil.price import stock_cost
 from yattle.coil.sizes import Lie, lies, may_use, usable_rect
 from yattle.coil.slit import slit_strips
+from yattle.coil.tree import Tree, of_strips
 
 _EPS = 1e-7
 
@@ -56,11 +57,11 @@ def lots_of(job: NestJob) -> dict[str, tuple[str | None]]:
 
 @dataclass(frozen=True)
 class Laid:
-    """What one stock piece is cut into: blocks with where each begins, the lower edge of their strips and the trim at
-    the end of the piece."""
+    """What one stock piece is cut into: blocks with where each begins, how long it is and how it is cut up; the lower
+    edge of what is used, and the trim at the end of the piece."""
 
     stock: Stock
-    blocks: tuple[tuple[float, float, tuple[Strip, ...]], ...]
+    blocks: tuple[tuple[float, float, Tree], ...]
     low: float
     end: float
 
@@ -151,4 +152,4 @@ class FirstPlan:
             self._lay(stock, [(end, length, strips)], edge, end)
 
     def _lay(self, stock: Stock, blocks: list[tuple[float, float, list[Strip]]], low: float, end: float) -> None:
-        self.laid.append(Laid(stock, tuple((x, length, tuple(strips)) for x, length, strips in blocks), low, end))
+        self.laid.append(Laid(stock, tuple((x, length, of_strips(strips)) for x, length, strips in blocks), low, end))

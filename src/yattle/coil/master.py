@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from yattle.coil.kinds import Kind, Source
 from yattle.coil.pricing import Block, block_of
-from yattle.coil.sizes import Lie
+from yattle.coil.tree import Leaf, changed
 
 Floats = NDArray[np.float64]
 _NODES = 4000  # of the branch and bound: a count, so that a run without a clock ends the same each time
@@ -92,28 +92,19 @@ def without_surplus(blocks: list[Block], demand: Floats, gap: float, endless: li
     for block in blocks:
         for kind, qty in block.counts:
             over[kind] += qty
+
+    def less(leaf: Leaf) -> Leaf | None:
+        if over[leaf.item] <= 0:
+            return leaf
+        over[leaf.item] -= 1
+        return None
     kept = []
     for block in sorted(blocks, key=lambda b: sum(qty for _, qty in b.counts)):
         if not any(over[kind] > 0 for kind, _ in block.counts):
             kept.append(block)
             continue
-        rows = []
-        for long, strips in block.rows:
-            left = [(width, row) for width, row in (_less(strip, over) for strip in strips) if row]
-            if left:
-                rows.append((0.0 if endless[block.source] else long, left))
+        rows = [(0.0 if endless[block.source] else long, changed(tree, less)) for long, tree in block.rows]
+        rows = [row for row in rows if row[1] is not None]
         if rows:
             kept.append(block_of(block.source, rows, 0.0 if endless[block.source] else block.length, gap))
     return kept
-
-
-def _less(strip: tuple[float, tuple[tuple[int, Lie], ...]], over: Floats) -> tuple[float, list[tuple[int, Lie]]]:
-    """A strip without the pieces there are too many of; made narrower if what is left allows it."""
-    left = []
-    for kind, lie in strip[1][::-1]:
-        if over[kind] > 0:
-            over[kind] -= 1
-        else:
-            left.append((kind, lie))
-    narrow = len(left) < len(strip[1]) and left
-    return max(lie.across for _, lie in left) if narrow else strip[0], left

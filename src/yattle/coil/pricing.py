@@ -8,69 +8,53 @@ from __future__ import annotations
 
 import math
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import groupby
 
 import numpy as np
 
-from yattle.coil.block import Spacing, Spot, Strip
-from yattle.coil.job import Part
+from yattle.coil.block import Spacing
 from yattle.coil.kinds import Kind, Source
 from yattle.coil.sizes import Lie
 from yattle.coil.sums import Sums
+from yattle.coil.tree import Leaf, Tree, extent, in_turn, is_fine, leaves
 
 _EPS = 1e-7
 _LENGTHS = 70  # different block lengths looked at in one go
 _WIDTHS = 60  # different strip widths in one block's sum
+Strips = list[tuple[float, list[tuple[int, Lie]]]]  # width, and the pieces one after another
 
-
-Row = tuple[float, tuple[tuple[float, tuple[tuple[int, Lie], ...]], ...]]  # length, strips: width, pieces in order
+Row = tuple[float, Tree]  # length, and how it is cut up
 
 
 @dataclass(frozen=True)
 class Block:
     """One crosscut of a source, or a whole sheet or offcut: ``length`` along; ``rows`` one after another along it (one
-    of a coil), each of strips side by side; how many of each kind."""
+    of a coil); how many of each kind, and the mm² they cover."""
 
     source: int
     length: float
     rows: tuple[Row, ...]
     counts: tuple[tuple[int, int], ...]
-
-    @property
-    def filled(self) -> float:
-        """mm² that pieces cover."""
-        return sum(lie.along * lie.across for _, strips in self.rows for _, row in strips for _, lie in row)
+    filled: float
 
 
-def block_of(source: int, rows: list[tuple[float, list[tuple[float, list[tuple[int, Lie]]]]]], length: float,
-             gap: float) -> Block:
-    """A block with its pieces counted; a row's length 0: as long as its longest strip; ``length`` 0: as its rows."""
-    counts: dict[int, int] = {}
-    made: list[Row] = []
-    for given, strips in rows:
-        long = given or max(sum(lie.along for _, lie in row) + gap * (len(row) - 1) for _, row in strips)
-        made.append((long, tuple((width, tuple(sorted(row, key=lambda piece: (-piece[1].across, -piece[1].along))))
-                                 for width, row in sorted(strips, key=lambda s: -s[0]))))
-        for _, row in strips:
-            for kind, _ in row:
-                counts[kind] = counts.get(kind, 0) + 1
+def block_of(source: int, rows: Sequence[Row], length: float, gap: float) -> Block:
+    """A block with its pieces counted; a row's length 0: as far as its pieces reach; ``length`` 0: as its rows."""
+    found = [leaf for _, tree in rows for leaf, _, _ in leaves(tree, gap)]
+    made = tuple((long or extent(tree, gap), tree) for long, tree in rows)
     whole = length or sum(long for long, _ in made) + gap * (len(made) - 1)
-    return Block(source, whole, tuple(made), tuple(sorted(counts.items())))
+    return Block(source, whole, made, tuple(sorted(Counter(leaf.item for leaf in found).items())),
+                 sum(leaf.lie.along * leaf.lie.across for leaf in found))
 
 
-def laid(row: Row, spacing: Spacing, part: Callable[[int], Part]) -> tuple[Strip, ...]:
-    """A row's strips with their pieces in place; ``part`` gives the next part of a kind."""
-    found, y = [], 0.0
-    for width, pieces in row[1]:
-        spots, x = [], 0.0
-        for kind, lie in pieces:
-            spots.append(Spot(part(kind), lie, x))
-            x += lie.along + spacing.gap
-        found.append(Strip(y, width, tuple(spots)))
-        y += width + spacing.gap
-    return tuple(found)
+def _striped(strips: Sequence[tuple[float, Sequence[tuple[int, Lie]]]]) -> Tree:
+    """Strips (width, pieces) side by side, the widest first; in each the widest piece first."""
+    return in_turn(False, [
+        (width, in_turn(True, [(lie.along, Leaf(kind, lie)) for kind, lie in
+                               sorted(row, key=lambda piece: (-piece[1].across, -piece[1].along))]))
+        for width, row in sorted(strips, key=lambda strip: -strip[0])])
 
 
 @dataclass(frozen=True)
@@ -98,12 +82,12 @@ def best_blocks(n: int, source: Source, kinds: list[Kind], worth: np.ndarray, sp
     for k in np.argsort(-most, kind="stable"):
         if most[k] <= 1 + 1e-9 or len(found) >= keep:
             break  # even if the width were used to the last mm
-        block, value = _across(n, source, strips, float(lengths[k]), values[:, k], spacing, counts or {})
-        if block is not None and counts:
-            block, more = _topped_up(block, n, source, kinds, worth, spacing, counts)
+        rows, value = _across(source, strips, float(lengths[k]), values[:, k], spacing, counts or {})
+        if rows and counts:
+            rows, more = _topped_up(rows, source, kinds, worth, spacing, counts)
             value += more
-        if block is not None and value > costs[k] * (1 + 1e-7):
-            found.append((value / costs[k], block))
+        if rows and value > costs[k] * (1 + 1e-7):
+            found.append((value / costs[k], _made(n, source, rows, spacing.gap)))
     found.sort(key=lambda pair: -pair[0])
     return [block for _, block in found]
 
@@ -145,9 +129,9 @@ def _lengths(source: Source, strips: _Strips) -> list[float]:
     return found[::-1][::step]
 
 
-def _across(n: int, source: Source, strips: _Strips, length: float, values: np.ndarray, spacing: Spacing,
-            counts: dict[int, int]) -> tuple[Block | None, float]:
-    """The best strips side by side in a block of one length."""
+def _across(source: Source, strips: _Strips, length: float, values: np.ndarray, spacing: Spacing,
+            counts: dict[int, int]) -> tuple[Strips, float]:
+    """The best strips side by side in a block of one length, and what they are worth."""
     wide = Sums(source.across + spacing.gap)
     before = np.concatenate(([0.0], np.maximum.accumulate(values)[:-1]))
     rises = [k for k in range(len(values)) if values[k] > before[k] + 1e-12]
@@ -156,23 +140,27 @@ def _across(n: int, source: Source, strips: _Strips, length: float, values: np.n
         wide.add(k, strips.widths[k] + spacing.gap, float(values[k]), 1000 if not counts else _fits(
             strips, k, length + spacing.gap, counts, spacing.sliver))
     which = wide.at(source.across + spacing.gap, 0.0 if source.edge else spacing.sliver)
-    rows: list[tuple[float, list[tuple[int, Lie]]]] = []
+    rows: Strips = []
     for k, many in wide.taken(which):
         line = strips.lists[k]
         at = line.at(length + spacing.gap, spacing.sliver)
         row = [strips.options[item] for item, count in line.taken(at) for _ in range(count)]
         rows += [(strips.widths[k], row)] * many
-    if not rows:
-        return None, 0.0
+    return rows, float(wide.worth[which])
+
+
+def _made(n: int, source: Source, strips: Strips, gap: float) -> Block:
     whole = 0.0 if source.endless else source.longest
-    return block_of(n, [(whole, rows)], whole, spacing.gap), float(wide.worth[which])
+    return block_of(n, [(whole, _striped(strips))], whole, gap)
 
 
-def _topped_up(block: Block, n: int, source: Source, kinds: list[Kind], worth: np.ndarray, spacing: Spacing,
-               counts: dict[int, int]) -> tuple[Block, float]:
-    """The block with what is left of its width filled from what is left of the pieces, and what that adds: where the
-    best strip of a width has used its pieces up, the next best takes its place."""
-    rows, more, length = list(block.rows[0][1]), 0.0, block.rows[0][0]
+def _topped_up(rows: Strips, source: Source, kinds: list[Kind], worth: np.ndarray, spacing: Spacing,
+               counts: dict[int, int]) -> tuple[Strips, float]:
+    """A block's strips with what is left of its width filled from what is left of the pieces, and what that adds: where
+    the best strip of a width has used its pieces up, the next best takes its place."""
+    more = 0.0
+    whole = max(sum(lie.along + spacing.gap for _, lie in row) for _, row in rows) - spacing.gap
+    length = whole if source.endless else source.longest
     left, new = dict(counts), rows
     while True:
         for kind, qty in _counted(new):
@@ -182,21 +170,15 @@ def _topped_up(block: Block, n: int, source: Source, kinds: list[Kind], worth: n
         rest = replace(source, across=room, longest=length)
         strips = _strips(rest, kinds, worth_left, spacing, left) if room > 0 else None
         if strips is None or not strips.widths:
-            break
+            return rows, more
         values = np.array([row.worth[row.at(length + spacing.gap, spacing.sliver)] for row in strips.lists])
-        other, value = _across(n, rest, strips, length, values, spacing, left)
-        if other is None or value <= 0:
-            break
-        new = list(other.rows[0][1])
+        new, value = _across(rest, strips, length, values, spacing, left)
+        if not new or value <= 0:
+            return rows, more
         rows, more = rows + new, more + value
-    if not more:
-        return block, 0.0
-    strips_now = [(width, list(row)) for width, row in rows]
-    return block_of(n, [(0.0 if source.endless else source.longest, strips_now)],
-                    0.0 if source.endless else source.longest, spacing.gap), more
 
 
-def _counted(rows: list[tuple[float, tuple[tuple[int, Lie], ...]]]) -> list[tuple[int, int]]:
+def _counted(rows: Strips) -> list[tuple[int, int]]:
     return list(Counter(kind for _, row in rows for kind, _ in row).items())
 
 
@@ -208,20 +190,4 @@ def _fits(strips: _Strips, k: int, room: float, counts: dict[int, int], sliver: 
 
 def fine(block: Block, source: Source, spacing: Spacing, edge: float) -> bool:
     """Whether the shear can take every strip and piece of a block off: nothing left, or enough."""
-    return all(_fine_row(row, source, spacing, edge) for row in block.rows)
-
-
-def _fine_row(row: Row, source: Source, spacing: Spacing, edge: float) -> bool:
-    y = source.across
-    for width, pieces in row[1]:
-        y -= width
-        if not spacing.rest_is_fine(y, edge):
-            return False
-        y -= spacing.gap
-        x = row[0]
-        for _, lie in pieces:
-            x -= lie.along
-            if not (spacing.rest_is_fine(x) and spacing.rest_is_fine(width - lie.across)):
-                return False
-            x -= spacing.gap
-    return True
+    return all(is_fine(tree, long, source.across, spacing, edge) for long, tree in block.rows)

@@ -1,9 +1,7 @@
-"""The search for the cheapest cuts: blocks made to the prices of the program over them, whole numbers of them, then
-again and again a few blocks taken apart and cut anew, until the time or the work is up."""
+"""The program over blocks: blocks made to its prices, whole numbers of them, the best choice of all that are known."""
 
 from __future__ import annotations
 
-import random
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, replace
@@ -18,12 +16,9 @@ from yattle.coil.pricing import Block, best_blocks, fine
 
 Floats = NDArray[np.float64]
 _ROUNDS = 100  # of making blocks
-_PROGRAMMED = 0.15
-_IDLE = 150  # tries in a row that bring nothing, after which a run ends by itself
 _AT_ONCE = 10  # new blocks of a source in one round
 _FEW = 30  # blocks in a plan up to which all that were made are chosen from at once
 _KINDS = 300  # up to so many are looked at all together
-_POOL = 3000  # blocks kept to choose from
 _NEAR = 1e-9
 
 
@@ -51,14 +46,19 @@ class Clock:
     def left(self) -> float:
         return self.until - time.perf_counter()
 
+    @property
+    def over(self) -> bool:
+        """Whether the moment has passed or somebody asked."""
+        return self.left <= 0 or self.asked()
+
 
 class Search:
     """Of one metal: ``kinds`` and what they come from. ``found`` tells every better plan as it comes."""
 
-    def __init__(self, kinds: list[Kind], sources: list[Source], spacing: Spacing, edges: list[float],
-                 clock: Clock, seed: int, found: Callable[[list[Block]], None] = lambda _: None) -> None:
-        self.kinds, self.sources, self.spacing, self.edges = kinds, sources, spacing, edges
-        self.clock, self.random, self.found = clock, random.Random(seed), found
+    def __init__(self, kinds: list[Kind], sources: list[Source], spacing: Spacing, clock: Clock,
+                 found: Callable[[list[Block]], None] = lambda _: None) -> None:
+        self.kinds, self.sources, self.spacing = kinds, sources, spacing
+        self.clock, self.found = clock, found
         self.demand = np.array([kind.qty for kind in kinds], dtype=float)
         self.master = self._master(self.demand)
         self.best: list[Block] = []
@@ -87,22 +87,20 @@ class Search:
             self.master.add(block)
         if len(self.kinds) <= _KINDS:
             self._as_a_whole()
-        self._again()
-        self._chosen()
         return self.best
 
     def _as_a_whole(self) -> None:
         """All pieces looked at together; too slow where there are very many kinds."""
-        self._take(self._filled(self.demand.copy()))
+        self._take(self.filled(self.demand.copy()))
         for block in self.best:
             self.master.add(block)
         self._make_blocks(self.master, share=0.45)
         if not self.clock.up():
             self.clock.done += 1
             self._take(self._dived())
-        self._chosen()
+        self.chosen()
 
-    def _chosen(self) -> None:
+    def chosen(self) -> None:
         """The best choice of whole blocks among all that were ever made, while they are few enough to look through."""
         if len(self.best) <= _FEW and not self.clock.up():
             self.clock.done += 1
@@ -110,12 +108,10 @@ class Search:
 
     # -- down to whole blocks ----------------------------------------------------------------------------------
 
-    def _filled(self, left: Floats, shake: float = 0.0, kept: list[Block] | None = None) -> list[Block] | None:
-        """Block after block, each as full as can be; long pieces count a little more, so that they go first. ``shake``:
-        by what share chance changes what pieces count; ``kept``: blocks that are cut besides."""
+    def filled(self, left: Floats, kept: list[Block] | None = None) -> list[Block] | None:
+        """Block after block, each as full as can be; long pieces count a little more, so that they go first. ``kept``:
+        blocks that are cut besides."""
         worth = np.array([kind.lies[0].along ** 1.1 * kind.lies[0].across for kind in self.kinds])
-        if shake:
-            worth = worth * np.array([1 + shake * (self.random.random() - 0.5) for _ in self.kinds])
         made: list[Block] = []
         while left.any():
             sources = self._after([*(kept or ()), *made])
@@ -143,7 +139,7 @@ class Search:
             for block in best_blocks(n, cheap, self.kinds, np.where(left > 0, worth, 0.0), self.spacing, looks, counts):
                 block = self._within(block, left) or block
                 share = sum(worth[kind] * qty for kind, qty in block.counts) / max(self.master.cost(block), 1e-9)
-                if share > most and fine(block, source, self.spacing, self.edges[n]):
+                if share > most and fine(block, source, self.spacing, self.sources[n].edge):
                     best, most = block, share
         return best
 
@@ -190,13 +186,13 @@ class Search:
         return sum(self.master.cost(block) for block in blocks) + float(self.master.dear @ np.maximum(left, 0))
 
     def _take(self, blocks: list[Block] | None) -> bool:
-        if blocks is None or not self._has_room(blocks) or self.value(blocks) >= self.value(self.best) - _NEAR:
+        if blocks is None or not self.has_room(blocks) or self.value(blocks) >= self.value(self.best) - _NEAR:
             return False
         self.best = blocks
         self.found(blocks)
         return True
 
-    def _has_room(self, blocks: list[Block]) -> bool:
+    def has_room(self, blocks: list[Block]) -> bool:
         """Whether no source gives more than there is of it."""
         for n, source in enumerate(self.sources):
             mine = [block for block in blocks if block.source == n]
@@ -224,7 +220,7 @@ class Search:
                 dear = _dearer(source, limits[n], self.spacing.gap)
                 blocks = best_blocks(n, dear, self.kinds, worth, self.spacing, _AT_ONCE, counts)
                 for block in blocks:
-                    if fine(block, source, self.spacing, self.edges[n]):
+                    if fine(block, source, self.spacing, self.sources[n].edge):
                         new |= master.add(block)
                 if self.clock.up():
                     return
@@ -238,66 +234,6 @@ class Search:
         counts, _ = done
         blocks = [block for block, many in zip(master.blocks, counts, strict=True) for _ in range(many)]
         return without_surplus(blocks, master.demand, self.spacing.gap, [source.endless for source in self.sources])
-
-    # -- a few blocks cut anew ----------------------------------------------------------------------------------------
-
-    def _again(self) -> None:
-        idle = 0
-        while idle < _IDLE and not self.clock.up() and len(self.best) > 1:
-            self.clock.done += 1
-            idle = 0 if self._try() else idle + 1
-
-    def _try(self) -> bool:
-        """Take some blocks apart, the wasteful ones rather, and cut what was in them anew: filled to chance weights,
-        now and then by the program."""
-        many = min(len(self.best), self.random.randint(2, 5))
-        order = sorted(self.best, key=lambda b: self.random.random() ** (1 / (0.02 + self._waste(b))), reverse=True)
-        out, kept = order[:many], order[many:]
-        demand = self._missing()
-        for block in out:
-            for kind, qty in block.counts:
-                demand[kind] += qty
-        made = (self._programmed(demand, out, kept) if self.random.random() < _PROGRAMMED
-                else self._filled(demand, 0.25, kept))
-        for block in made or ():
-            if len(self.master.blocks) < _POOL:
-                self.master.add(block)
-        if made is None or not self._has_room([*kept, *made]):
-            return False
-        before, after = self._rank(out), self._rank(made)
-        if after >= before or self.value([*kept, *made]) > self.value(self.best) + _NEAR:
-            return False
-        better = after[0] < before[0] - _NEAR
-        self.best = [*kept, *made]
-        if better:
-            self.found(self.best)
-        return better
-
-    def _rank(self, blocks: list[Block]) -> tuple[float, float]:
-        """Cost; among equals it is better to have some blocks full and one nearly empty, which may go next."""
-        return (round(sum(self.master.cost(block) for block in blocks), 6),
-                -sum((1 - self._waste(block)) ** 2 * self.master.cost(block) for block in blocks))
-
-    def _programmed(self, demand: Floats, out: list[Block], kept: list[Block]) -> list[Block] | None:
-        counts = {n: int(demand[n]) for n in range(len(self.kinds)) if demand[n] > 0}
-        small = self._master(demand, self._after(kept))
-        for block in self.master.blocks + out:
-            if all(qty <= counts.get(kind, 0) for kind, qty in block.counts):
-                small.add(block)
-        self._make_blocks(small, 8, counts)
-        return None if self.clock.up() else self._whole(small, 1.5)
-
-    def _missing(self) -> Floats:
-        left = self.demand.copy()
-        for block in self.best:
-            for kind, qty in block.counts:
-                left[kind] -= qty
-        return np.asarray(np.maximum(left, 0))
-
-    def _waste(self, block: Block) -> float:
-        """The share of a block that no piece covers."""
-        source = self.sources[block.source]
-        return max(0.0, 1 - block.filled / (block.length * source.across))
 
 
 def _dearer(source: Source, limit: float, gap: float) -> Source:

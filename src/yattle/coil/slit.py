@@ -1,13 +1,27 @@
-"""Slit-first shops: the used length is slit into strips, each strip then cut across."""
+"""Slit-first shops: the used length is slit into strips, each strip then cut across.
+
+A first plan at once (:func:`slit_strips`), then better ones: for a used length the strips are what crosscut blocks are
+on a coil as wide as that length, and the sum of their widths is made least. The least length at which it is no more
+than the coil's width is looked for by halving.
+"""
 
 from __future__ import annotations
 
+import time
+from dataclasses import replace
+
 from yattle.coil.block import Pool, Spacing, Spot, Strip
 from yattle.coil.job import Part
+from yattle.coil.kinds import Kind, Source
+from yattle.coil.search import Clock, Search
 from yattle.coil.sizes import Lie, lies
+from yattle.coil.tree import Leaf, Split, Tree, extent
+from yattle.coil.warm import ready
 
 _EPS = 1e-7
 _STEP = 1.01
+_CLOSE = 1.0005  # lengths nearer to each other are not told apart
+_LOOKS = 12  # lengths looked at, each for its share of the time
 
 
 def slit_strips(pool: Pool, most: float, width: float, spacing: Spacing, trim: float) -> tuple[float, list[Strip]]:
@@ -56,3 +70,65 @@ def _pack(items: list[tuple[Part, Lie]], length: float, width: float, spacing: S
                 y += lie.across + spacing.gap
                 placed += 1
     return [Strip(at, wide, tuple(spots)) for at, wide, spots in lanes], placed
+
+
+def shorter(kinds: list[Kind], source: Source, spacing: Spacing, clock: Clock, length: float,
+            seed: int) -> tuple[float, Tree] | None:
+    """A shorter used length than ``length`` of one coil for all pieces, with its cuts; ``None``: none was found."""
+    turned = [Kind(tuple(_over(lie) for lie in kind.lies), kind.parts, kind.qty) for kind in kinds]
+    area = sum(kind.lies[0].along * kind.lies[0].across * kind.qty for kind in kinds)
+    low, high = max(area / source.across, max(min(lie.along for lie in kind.lies) for kind in kinds)), length
+    best: tuple[float, Tree] | None = None
+    if not ready(clock.until):
+        return None
+    for look in range(_LOOKS):
+        if clock.up() or high <= low * _CLOSE:
+            break
+        clock.done += 1
+        middle = low + (high - low) * 0.4
+        share = clock.left / (_LOOKS - look) if clock.work is None else None
+        tree = _at_length(turned, source, spacing, middle, share, seed + look)
+        if tree is None:
+            low = middle
+        else:
+            high = extent(tree, spacing.gap)
+            best = high, tree
+    return best
+
+
+def _at_length(kinds: list[Kind], source: Source, spacing: Spacing, length: float, seconds: float | None,
+               seed: int) -> Tree | None:
+    """All pieces in strips of one length, where the strips are no wider than the coil."""
+    from yattle.coil.anew import Anew, Pace, tries_for
+
+    strip = replace(source, across=length, longest=source.across, length=1e9, price=1.0, edge=0.0,
+                    kinds=tuple(range(len(kinds))))
+    now = time.perf_counter()
+    search = Search(kinds, [strip], spacing, Clock(now + (seconds or 1e6)))
+    first = search.filled(search.demand.copy())
+    if first is None:
+        return None
+    anew = Anew(kinds, [strip], spacing, first)
+    pieces = sum(kind.qty for kind in kinds)
+    anew.run(Pace(now + (seconds or 1e6), tries_for(pieces) // 4, now), seed,
+             stop=lambda: anew.cost <= source.across + spacing.gap + _EPS)
+    blocks = anew.best
+    if search.value(blocks) > source.across + spacing.gap + _EPS:
+        return None
+    tree: Tree = None
+    for block in sorted(blocks, key=lambda block: block.length):
+        tree = Split(False, block.length, _upright(block.rows[0][1]), tree)
+    return tree
+
+
+def _over(lie: Lie) -> Lie:
+    return Lie(lie.turn, lie.across, lie.along)
+
+
+def _upright(tree: Tree) -> Tree:
+    """A tree with along and across exchanged."""
+    if isinstance(tree, Leaf):
+        return Leaf(tree.item, _over(tree.lie))
+    if tree is None:
+        return None
+    return Split(not tree.across, tree.at, _upright(tree.low), _upright(tree.high))

@@ -4,23 +4,26 @@ from __future__ import annotations
 
 import math
 import time
-from collections import deque
+from collections import Counter, deque
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from functools import lru_cache
 
 from yattle.coil.answer import NO_BOUND, NestAnswer
-from yattle.coil.block import Spacing, Strip
+from yattle.coil.block import Spacing
 from yattle.coil.bound import bound_of
 from yattle.coil.check import faults
 from yattle.coil.first import FirstPlan, Laid, lots_of, trims_of
-from yattle.coil.job import NestJob, Part
+from yattle.coil.job import NestJob, Part, ring_area
 from yattle.coil.kinds import Kind, Source, kinds_of, sources_of
 from yattle.coil.price import stock_cost
 from yattle.coil.pricing import Block, Row, block_of
-from yattle.coil.pricing import laid as strips_of
-from yattle.coil.search import Clock, Search
+from yattle.coil.rounds import Rounds
+from yattle.coil.search import Clock
 from yattle.coil.shapes import nest_shapes
 from yattle.coil.sizes import usable_rect
+from yattle.coil.slit import shorter
+from yattle.coil.tree import Leaf, Tree, changed, is_fine, leaves
 from yattle.coil.write import Writer
 
 _FOREVER = 1e9
@@ -49,8 +52,6 @@ def nest(job: NestJob, asked: Callable[[], bool] = lambda: False,
 
 def _shear(job: NestJob, clock: Clock, first: NestAnswer,
            found: Callable[[NestAnswer], None] | None) -> list[NestAnswer]:
-    if job.rules.first == "slit":
-        return []
     told = None if found is None else lambda plan: found(_written(job, plan, first))
     return [_written(job, _Better(job, clock, told).run(), first)]
 
@@ -83,9 +84,10 @@ def _written(job: NestJob, laid: list[Laid], first: NestAnswer) -> NestAnswer:
     return Writer(job, laid).answer(first.bound)
 
 
-def _rank(answer: NestAnswer) -> tuple[int, float, int]:
-    """Fewest left over, then cheapest, then fewest cuts."""
-    return sum(u.copies for u in answer.unplaced), round(answer.objective, 6), len(answer.cuts)
+def _rank(answer: NestAnswer) -> tuple[int, float, int, float]:
+    """Fewest left over, then cheapest, then fewest cuts, then the larger kept offcut."""
+    return (sum(u.copies for u in answer.unplaced), round(answer.objective, 6), len(answer.cuts),
+            -max((abs(ring_area(offcut.outline)) for offcut in answer.offcuts), default=0.0))
 
 
 class _Better:
@@ -124,10 +126,40 @@ class _Better:
         able = {kind for source in sources for kind in source.kinds}
         if not able:
             return
-        search = Search(kinds, sources, self.spacing, [trims[s.stock.id][0] for s in sources], self.clock,
-                        rules.seed, lambda blocks: self._tell(metal, blocks, kinds, sources))
+        if rules.first == "slit":
+            self._slit(metal, kinds, [source for source in sources if source.endless])
+            return
+        search = Rounds(kinds, sources, self.spacing, self.clock, rules.seed,
+                        lambda blocks: self._tell(metal, blocks, kinds, sources))
         blocks = search.run(self._first(self.done.get(metal, []), kinds, sources))
         self._take(metal, blocks, kinds, sources)
+
+    def _slit(self, metal: str, kinds: list[Kind], coils: list[Source]) -> None:
+        """What the first plan slits from one coil, from a shorter length of it, or of another that costs less."""
+        mine = [laid for laid in self.done.get(metal, []) if laid.stock.kind == "coil"]
+        if len(mine) != 1:
+            return
+        held = Counter(leaf.item for leaf, _, _ in leaves(mine[0].blocks[0][2], self.spacing.gap))
+        wanted = [replace(kind, qty=sum(held[part] for part in kind.parts)) for kind in kinds]
+        numbers = {n for n, kind in enumerate(wanted) if kind.qty}
+        wanted = [kind for kind in wanted if kind.qty]
+        rules, until = self.job.rules, self.clock.until
+        least = stock_cost(mine[0].stock, sum(mine[0].blocks[0][:2]), rules)
+        fit = [coil for coil in coils if numbers <= set(coil.kinds)]
+        for n, coil in enumerate(fit):
+            edge, end = trims_of(coil.stock, rules)
+            most = min(coil.stock.box[2] - end, rules.max_cut or math.inf,
+                       (least / max(stock_cost(coil.stock, 1.0, rules), 1e-12)) - end)
+            self.clock.until = time.perf_counter() + (until - time.perf_counter()) / (len(fit) - n)
+            found = shorter(wanted, coil, self.spacing, self.clock, most, rules.seed)
+            self.clock.until = until
+            if found is None or not is_fine(found[1], found[0], coil.across, self.spacing, edge):
+                continue
+            tree = _with_parts(found[1], {k: deque(p for p in kind.parts for _ in range(held[p]))
+                                          for k, kind in enumerate(wanted)})
+            others = [laid for laid in self.done[metal] if laid.stock.kind != "coil"]
+            self.done[metal] = [*others, Laid(coil.stock, ((end, found[0], tree),), edge, end)]
+            least = stock_cost(coil.stock, end + found[0], rules)
 
     def _first(self, laid: list[Laid], kinds: list[Kind], sources: list[Source]) -> list[Block]:
         """The first plan's blocks as the search counts them."""
@@ -135,8 +167,7 @@ class _Better:
         at = {source.stock.id: n for n, source in enumerate(sources)}
         found = []
         for one in laid:
-            rows = [(length, [(s.width, [(of[p.part], p.lie) for p in s.spots]) for s in strips])
-                    for _, length, strips in one.blocks]
+            rows = [(long, changed(tree, lambda leaf: Leaf(of[leaf.item], leaf.lie))) for _, long, tree in one.blocks]
             source = at[one.stock.id]
             if sources[source].endless:
                 found += [block_of(source, [row], 0.0, self.spacing.gap) for row in rows]
@@ -172,9 +203,14 @@ class _Better:
             self.found(self._all())
 
     def _along(self, rows: Sequence[Row], x: float,
-               supply: dict[int, deque[Part]]) -> tuple[tuple[float, float, tuple[Strip, ...]], ...]:
+               supply: dict[int, deque[Part]]) -> tuple[tuple[float, float, Tree], ...]:
         placed = []
-        for row in rows:
-            placed.append((x, row[0], strips_of(row, self.spacing, lambda kind: supply[kind].popleft())))
-            x += row[0] + self.spacing.gap
+        for long, tree in rows:
+            placed.append((x, long, _with_parts(tree, supply)))
+            x += long + self.spacing.gap
         return tuple(placed)
+
+
+def _with_parts(tree: Tree, supply: dict[int, deque[Part]]) -> Tree:
+    """The tree with the next part of each kind in place of the kind's number."""
+    return changed(tree, lambda leaf: Leaf(supply[leaf.item].popleft(), leaf.lie))

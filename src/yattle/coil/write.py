@@ -6,13 +6,14 @@ import math
 from collections import defaultdict
 
 from yattle.coil.answer import Bound, NestAnswer, Offcut, Placement, Unplaced, Used
-from yattle.coil.block import Strip
+from yattle.coil.block import Spacing
 from yattle.coil.cutter import Cutter
 from yattle.coil.first import Laid, lots_of
 from yattle.coil.job import NestJob, Part, Stock
 from yattle.coil.price import stock_cost, used_area
 from yattle.coil.shapes import Nested
 from yattle.coil.sizes import lies, may_use, usable_rect
+from yattle.coil.tree import Leaf, Tree
 
 _EPS = 1e-7
 
@@ -23,7 +24,7 @@ class Writer:
     def __init__(self, job: NestJob, laid: list[Laid]) -> None:
         self.job, self.rules = job, job.rules
         self.copies: dict[str, int] = defaultdict(int)
-        self.cutter = Cutter()
+        self.cutter, self.gap = Cutter(), Spacing.of(job.rules).gap
         self.placements: list[Placement] = []
         self.used: list[Used] = []
         self.named: dict[str, int] = defaultdict(int)
@@ -47,10 +48,10 @@ class Writer:
             rest = self.cutter.trimmed(rest, usable_rect(stock))
         elif end:
             rest = self.cutter.across(rest, end, keep)[1]
-        for x, length, strips in laid.blocks:
+        for x, length, tree in laid.blocks:
             rest = self.cutter.across(rest, x, keep)[1]
             piece, rest = self.cutter.across(rest, x + length, keep)
-            self._cut_block(name, piece, x, laid.low, strips)
+            self._cut_up(name, self.cutter.along(piece, laid.low)[1], x, laid.low, tree)
         used = laid.blocks[-1][0] + laid.blocks[-1][1]
         self.used.append(Used(name, used if stock.kind == "coil" else stock.box[2] - stock.box[0],
                               used_area(stock, used), stock_cost(stock, used, self.rules)))
@@ -59,20 +60,29 @@ class Writer:
         self.named[stock.id] += 1
         return stock.id if stock.qty == 1 else f"{stock.id} {self.named[stock.id]}"
 
-    def _cut_block(self, stock: str, piece: str, x: float, low: float, strips: tuple[Strip, ...]) -> None:
-        for strip in strips:
-            bottom, top = low + strip.y, low + strip.y + strip.width
-            piece = self.cutter.along(piece, bottom)[1]
-            lane, piece = self.cutter.along(piece, top)
-            for spot in strip.spots:
-                lane = self.cutter.across(lane, x + spot.x)[1]
-                cut, lane = self.cutter.across(lane, x + spot.x + spot.lie.along)
-                cut = self.cutter.along(cut, bottom + spot.lie.across)[0]
-                self.copies[spot.part.id] += 1
-                self.placements.append(Placement(
-                    spot.part.id, self.copies[spot.part.id], stock, spot.lie.turn, False,
-                    x + spot.x, bottom, spot.lie.along, spot.lie.across,
-                    cut if self.rules.cutting == "shear" else None))
+    def _cut_up(self, stock: str, piece: str, x: float, y: float, tree: Tree) -> None:
+        """Make a tree's cuts, what lies lower and nearer to the start first."""
+        stack: list[tuple[str, float, float, Tree]] = [(piece, x, y, tree)]
+        while stack:
+            piece, x, y, node = stack.pop()
+            if isinstance(node, Leaf):
+                self._place(stock, piece, x, y, node)
+            elif node is not None:
+                cut, at = (self.cutter.across, x) if node.across else (self.cutter.along, y)
+                low, rest = cut(piece, at + node.at)
+                step = node.at + self.gap
+                if node.high is not None:
+                    rest = cut(rest, at + step)[1]
+                    stack.append((rest, x + step, y, node.high) if node.across else (rest, x, y + step, node.high))
+                stack.append((low, x, y, node.low))
+
+    def _place(self, stock: str, piece: str, x: float, y: float, leaf: Leaf) -> None:
+        part, lie = leaf.item, leaf.lie
+        piece = self.cutter.across(piece, x + lie.along)[0]
+        piece = self.cutter.along(piece, y + lie.across)[0]
+        self.copies[part.id] += 1
+        self.placements.append(Placement(part.id, self.copies[part.id], stock, lie.turn, False, x, y, lie.along,
+                                         lie.across, piece if self.rules.cutting == "shear" else None))
 
     def answer(self, bound: Bound) -> NestAnswer:
         parts = {part.id: part for part in self.job.parts}

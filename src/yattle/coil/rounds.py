@@ -1,0 +1,141 @@
+"""Several ways of looking for a better plan side by side, in rounds: the program over blocks and the compiled search,
+then the compiled search twice from the best so far, then the best choice among all blocks that were ever good."""
+
+from __future__ import annotations
+
+import math
+import threading
+import time
+from collections.abc import Callable
+
+from yattle.coil.block import Spacing
+from yattle.coil.joined import without_waste
+from yattle.coil.kinds import Kind, Source
+from yattle.coil.pricing import Block, fine
+from yattle.coil.search import Clock, Search
+from yattle.coil.warm import ready
+
+_FIRST = 0.4  # of the time: the first round
+_JOINED = 0.25  # of the time at most: joining equal sides
+_WITHOUT_CLOCK = 20.0  # seconds for it where only the work is counted
+_LAST = 0.12  # the choice at the end
+_MORE = 3  # rounds between, each cooling down anew
+_SHORT = 4.0  # seconds under which there is one of them only
+_TRIES_A_STEP = 400  # tries that count as one step of work
+_PART = 0.5  # of a whole cooling down in the later rounds
+
+
+class Rounds:
+    """The search over one metal. ``found`` is told every better plan."""
+
+    def __init__(self, kinds: list[Kind], sources: list[Source], spacing: Spacing, clock: Clock, seed: int,
+                 found: Callable[[list[Block]], None] = lambda _: None) -> None:
+        self.kinds, self.sources, self.spacing = kinds, sources, spacing
+        self.clock, self.seed, self.found = clock, seed, found
+        self.pieces = sum(kind.qty for kind in kinds)
+        self.program = Search(kinds, sources, spacing, clock, self._take)
+        self.best: list[Block] = []
+        self.value = float("inf")
+        rate = min((source.cost(source.longest) / source.longest / source.across for source in sources), default=0.0)
+        area = sum(kind.lies[0].along * kind.lies[0].across * kind.qty for kind in kinds)
+        self.least = rate * area  # no plan can be under it
+
+    def run(self, first: list[Block]) -> list[Block]:
+        begun, until = time.perf_counter(), self.clock.until
+        self._take(first)
+        span = until - begun
+        self._take(self._joined(begun + min(_JOINED * span, 4.0)))
+        self.clock.until = begun + _FIRST * span
+        if self._least:
+            return self.best
+        self._together([(self.best, 1.0)], lambda: self.program.run(self.best))
+        rounds = _MORE if span > _SHORT else 1
+        for n in range(1, rounds + 1):
+            if self.clock.stopped in ("asked", "work") or len(self.best) < 2 or self._least:
+                break
+            self.clock.stopped = ""
+            self.clock.until = begun + (_FIRST + (1 - _FIRST - _LAST) * n / rounds) * span
+            self._together([(self.best, 0.3), (self.program.best, 1.0)], None, n)
+        late = self.clock.stopped
+        self.clock.stopped = "" if late == "seconds" else late
+        self.clock.until = until
+        self.program.chosen()
+        self.clock.stopped = self.clock.stopped or late
+        return self.best
+
+    @property
+    def _least(self) -> bool:
+        return self.value <= self.least * (1 + 1e-7)
+
+    def _joined(self, until: float) -> list[Block] | None:
+        """What joining equal sides comes to, and the rest of the pieces cut as well as can be at once."""
+        if self.clock.work is not None:
+            until = time.perf_counter() + _WITHOUT_CLOCK
+        blocks = without_waste(self.kinds, self.sources, self.spacing.gap, until)
+        left = self.program.demand.copy()
+        for block in blocks:
+            for kind, qty in block.counts:
+                left[kind] -= qty
+        rest = self.program.filled(left, blocks) if blocks else None
+        return None if rest is None else blocks + rest
+
+    def _take(self, blocks: list[Block] | None) -> None:
+        """Keep a plan that is better than the best so far."""
+        if blocks is None or not blocks:
+            return
+        value = self.program.value(blocks)
+        if value < self.value - 1e-9 and self.program.has_room(blocks) and self._clean(blocks):
+            self.best, self.value = blocks, value
+            self.found(blocks)
+
+    def _clean(self, blocks: list[Block]) -> bool:
+        return not self.spacing.sliver or all(
+            fine(block, self.sources[block.source], self.spacing, self.sources[block.source].edge) for block in blocks)
+
+    def _together(self, begin: list[tuple[list[Block], float]], beside: Callable[[], object] | None,
+                  n: int = 0) -> None:
+        """The compiled search from each plan of ``begin`` (with how hot), each in a thread, ``beside`` in this one."""
+        searches = [_Beside(self, blocks, hot, self.seed + 100 * n + k) for k, (blocks, hot) in enumerate(begin)]
+        if self.clock.work is None:
+            for search in searches:
+                search.start()
+        if beside is not None:
+            beside()
+        for search in searches:
+            if self.clock.work is None:
+                while search.is_alive() and not self.clock.over:
+                    search.join(0.02)
+                search.join(0.1)
+            else:
+                search.run()
+            if search.made is not None:
+                for block in search.made:
+                    self.program.master.add(block)
+                self._take(search.made)
+            if search.by_clock:
+                self.clock.up()
+
+
+class _Beside(threading.Thread):
+    """One compiled search, whose result is there when it is over."""
+
+    def __init__(self, rounds: Rounds, blocks: list[Block], hot: float, seed: int) -> None:
+        super().__init__(daemon=True)
+        self.rounds, self.blocks, self.hot, self.start_at = rounds, blocks, hot, seed
+        self.until, self.begun = rounds.clock.until, time.perf_counter()
+        self.made: list[Block] | None = None
+        self.by_clock = True
+
+    def run(self) -> None:
+        clock = self.rounds.clock
+        if not ready(self.until if clock.work is None else math.inf):
+            return
+        from yattle.coil.anew import Anew, Pace, tries_for
+
+        tries = tries_for(self.rounds.pieces)
+        if clock.work is not None:
+            tries = min(tries, _TRIES_A_STEP * max(clock.work - clock.done, 1))
+        pace = Pace(self.until, int(tries * (1.0 if self.hot == 1.0 else _PART)), time.perf_counter())
+        search = Anew(self.rounds.kinds, self.rounds.sources, self.rounds.spacing, self.blocks)
+        search.run(pace, self.start_at, self.hot, clock.asked)
+        self.made, self.by_clock = search.best, pace.by_clock

@@ -1,0 +1,39 @@
+"""The compiled search made ready: loaded from its cache in a moment, the first time ever compiled, which takes some
+seconds. Nobody waits for it longer than they have time; the set-up does it once (``python -m yattle.coil.warm``)."""
+
+from __future__ import annotations
+
+import threading
+import time
+
+_started = threading.Lock()
+_ready = threading.Event()
+
+
+def ready(until: float) -> bool:
+    """Whether the compiled search can be used, at the moment ``until`` at the latest."""
+    if not _ready.is_set() and _started.acquire(blocking=False):
+        threading.Thread(target=_warm, daemon=True).start()
+    return _ready.wait(max(0.0, min(until - time.perf_counter(), 1e6)))
+
+
+def _warm() -> None:
+    from yattle.coil.anew import Anew, Pace
+    from yattle.coil.block import Spacing
+    from yattle.coil.job import Part, Stock
+    from yattle.coil.kinds import Kind, Source
+    from yattle.coil.pricing import block_of
+    from yattle.coil.sizes import lies
+    from yattle.coil.tree import Leaf
+
+    part = Part(id="w", outline=((0.0, 0.0), (10.0, 0.0), (10.0, 5.0), (0.0, 5.0)), qty=2, metal="w")
+    stock = Stock(id="w", kind="coil", width=10.0, metal="w")
+    source = Source(stock, 10.0, 30.0, 1.0, 0.0, 1_000_000, 1e12, (0,))
+    blocks = [block_of(0, [(0.0, Leaf(0, lies(part)[0]))], 0.0, 0.0)] * 2
+    search = Anew([Kind(lies(part), (part,), 2)], [source], Spacing(0.0, 0.0), blocks)
+    search.run(Pace(time.perf_counter() + 1, 2, 0.0), 1)
+    _ready.set()
+
+
+if __name__ == "__main__":
+    ready(time.perf_counter() + 600)
