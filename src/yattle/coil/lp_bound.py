@@ -43,6 +43,8 @@ class _Class:
 def block_bound(kinds: list[Kind], sources: list[Source], demand: Floats, until: float) -> float:
     """The program's value for ``demand`` pieces of each kind; 0 where there is no time for a first look. ``until`` is a
     moment."""
+    if sum(_about(source, kinds) for source in sources) > _MOST:
+        return 0.0
     classes = [c for n, source in enumerate(sources) for c in _classes(n, source, kinds)]
     if not classes or sum(len(c.long) + len(c.short) for c in classes) > _MOST:
         return 0.0
@@ -55,6 +57,12 @@ def block_bound(kinds: list[Kind], sources: list[Source], demand: Floats, until:
         if not new:
             break
     return best * (1 - 1e-7)
+
+
+def _about(source: Source, kinds: list[Kind]) -> int:
+    """How many columns a source begins with, at least about."""
+    lengths = {lie.along for kind in source.kinds for lie in kinds[kind].lies}
+    return len(source.kinds) * (len(lengths) if source.endless else 1) // 2
 
 
 def _classes(n: int, source: Source, kinds: list[Kind]) -> list[_Class]:

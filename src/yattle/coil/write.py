@@ -96,23 +96,25 @@ class Writer:
     def _offcuts(self) -> list[Offcut]:
         taken = {p.piece for p in self.placements} | {s.id for s in self.job.stock if s.kind == "coil"}
         least = sorted(self.rules.min_offcut)
+        parents = {give: cut.piece for cut in reversed(self.cutter.cuts) for give in cut.gives if give != cut.piece}
         found = []
         for name, (x0, y0, x1, y1) in self.cutter.table.items():
             sides = sorted((x1 - x0, y1 - y0))
             if name not in taken and sides[0] >= least[0] - _EPS and sides[1] >= least[1] - _EPS:
-                found.append(Offcut(self._root(name), ((x0, y0), (x1, y0), (x1, y1), (x0, y1))))
+                found.append(Offcut(_root(name, parents), ((x0, y0), (x1, y0), (x1, y1), (x0, y1))))
         return found if self.rules.cutting == "shear" else []
-
-    def _root(self, name: str) -> str:
-        parents = {give: cut.piece for cut in reversed(self.cutter.cuts) for give in cut.gives if give != cut.piece}
-        while name in parents:
-            name = parents[name]
-        return name
 
     def _unplaced(self) -> list[Unplaced]:
         lots = lots_of(self.job)
         left = ((part, part.qty - self.copies[part.id]) for part in self.job.parts)
         return [Unplaced(part.id, count, _reason(self.job, part, lots)) for part, count in left if count]
+
+
+def _root(name: str, parents: dict[str, str]) -> str:
+    """The stock piece that a piece was cut from."""
+    while name in parents:
+        name = parents[name]
+    return name
 
 
 def _reason(job: NestJob, part: Part, lots: dict[str, tuple[str | None]]) -> str:
