@@ -59,7 +59,8 @@ class Stock(Value):
 
 
 class Part(Value):
-    """``qty`` pieces of one outline; ``turns`` anticlockwise degrees allowed, or ``any``."""
+    """``qty`` pieces of one outline; ``turns`` anticlockwise degrees allowed, or ``any``. Of what is cut off a coil
+    that with the lowest ``priority`` comes first."""
 
     id: Annotated[str, Field(min_length=1)]
     outline: Ring
@@ -69,6 +70,7 @@ class Part(Value):
     turns: Annotated[tuple[float, ...], Field(min_length=1)] | Literal["any"] = (0.0, 180.0)
     mirror: bool = False
     match: str | None = None
+    priority: int = 0
 
     @model_validator(mode="after")
     def _simple(self) -> Self:

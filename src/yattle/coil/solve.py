@@ -18,6 +18,7 @@ from yattle.coil.job import NestJob, Part, ring_area
 from yattle.coil.kinds import Kind, Source, kinds_of, sources_of
 from yattle.coil.price import stock_cost
 from yattle.coil.pricing import Block, Row, block_of
+from yattle.coil.read import in_priority
 from yattle.coil.rounds import Rounds
 from yattle.coil.search import Clock
 from yattle.coil.shapes import nest_shapes
@@ -47,6 +48,7 @@ def nest(job: NestJob, asked: Callable[[], bool] = lambda: False,
     tried = _shapes(job, clock, first) if job.rules.cutting == "snips" else _shear(job, clock, first, found)
     best = min((first, *tried), key=_rank)
     until = max(started + limit, time.perf_counter() + _LAST) if limit < _FOREVER else time.perf_counter() + _PROOF
+    best = in_priority(job, best)
     return best.with_bound(bound_of(job, best, until)).after(time.perf_counter() - started, clock.stopped)
 
 
@@ -71,7 +73,7 @@ def _shapes(job: NestJob, clock: Clock, first: NestAnswer) -> list[NestAnswer]:
 @lru_cache(maxsize=64)
 def first_answer(job: NestJob) -> NestAnswer:
     """The first plan, within a fraction of a second."""
-    answer = Writer(job, _first_plan(job).laid).answer(NO_BOUND)
+    answer = in_priority(job, Writer(job, _first_plan(job).laid).answer(NO_BOUND))
     return answer.with_bound(bound_of(job, answer, 0.0))
 
 

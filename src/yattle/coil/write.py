@@ -19,12 +19,12 @@ _EPS = 1e-7
 
 
 class Writer:
-    """``laid``: what each stock piece is cut into."""
+    """``laid``: what each stock piece is cut into; ``gap`` beyond every cut of its trees, if not that of the rules."""
 
-    def __init__(self, job: NestJob, laid: list[Laid]) -> None:
+    def __init__(self, job: NestJob, laid: list[Laid], gap: float | None = None) -> None:
         self.job, self.rules = job, job.rules
         self.copies: dict[str, int] = defaultdict(int)
-        self.cutter, self.gap = Cutter(), Spacing.of(job.rules).gap
+        self.cutter, self.gap = Cutter(), Spacing.of(job.rules).gap if gap is None else gap
         self.placements: list[Placement] = []
         self.used: list[Used] = []
         self.named: dict[str, int] = defaultdict(int)

@@ -33,7 +33,7 @@ from yattle.job.layers import layers_of, schools_of
 from yattle.job.meetings import meetings
 from yattle.job.model import Job, Run
 from yattle.job.openings import DerivedOpening, derive_meeting, derive_opening, derive_own, is_own
-from yattle.job.roof_runs import roof_runs
+from yattle.job.roof_runs import base_id, roof_runs
 from yattle.metal import metal_spec
 from yattle.pattern import Pattern
 from yattle.roof import Roof, build
@@ -307,8 +307,31 @@ def _water_findings(run: Run) -> tuple[Finding, ...]:
 def nest_job(derived: Derived) -> NestJob:
     """The cutting job of all pieces, like pieces told apart by their ids."""
     metal = derived.job.metal_name
-    return _nest_job(derived.patterns, metal, derived.job.stock,
-                     _rules(derived.job))
+    lots = len({stock.lot for stock in derived.job.stock if stock.metal == metal}) > 1
+    return _nest_job(derived.patterns, metal, derived.job.stock, _rules(derived.job), _wanted(derived),
+                     _matches(derived) if lots else ())
+
+
+WANTED = ("eave", "valley", "pitch-break", "headwall", "sidewall", "skew-wall", "rake", "hip", "half-ridge", "ridge")
+"""Kinds of edge in the order in which the roof wants their trims: from the eave up."""
+
+
+def _wanted(derived: Derived) -> tuple[int, ...]:
+    """For each pattern how early it is wanted; counterflashings last, openings with the walls."""
+    found = []
+    for run in derived.runs:
+        kind = run.run.kind
+        place = WANTED.index(kind) if kind in WANTED else 0
+        late = len(WANTED) if run.family is not None and run.family.name == "counterflashing" else place
+        found += [late] * len(run.pieces)
+    return (*found, *[WANTED.index("headwall")] * (len(derived.patterns) - len(found)))
+
+
+def _matches(derived: Derived) -> tuple[str | None, ...]:
+    """For each pattern the face of the roof on which its colour is to match, where there are several lots."""
+    faces = {found.run.id: found.edge.facets[0] for found in roof_runs(derived.job) if found.edge.facets}
+    made: list[str | None] = [faces.get(base_id(run.run.id)) for run in derived.runs for _ in run.pieces]
+    return (*made, *[None] * (len(derived.patterns) - len(made)))
 
 
 _BETTER: dict[NestJob, NestAnswer] = {}
@@ -341,6 +364,8 @@ def _rules(job: Job) -> NestRules:
 
 
 @lru_cache(maxsize=16)
-def _nest_job(patterns: tuple[Pattern, ...], metal: str, stock: Any, rules: NestRules) -> NestJob:
-    parts = tuple(Part(id=p.id, outline=p.outline, holes=p.holes, qty=p.qty, metal=metal) for p in patterns)
+def _nest_job(patterns: tuple[Pattern, ...], metal: str, stock: Any, rules: NestRules, wanted: tuple[int, ...],
+              matches: tuple[str | None, ...]) -> NestJob:
+    parts = tuple(Part(id=p.id, outline=p.outline, holes=p.holes, qty=p.qty, metal=metal, priority=wanted[n],
+                       match=matches[n] if matches else None) for n, p in enumerate(patterns))
     return NestJob(stock=stock, parts=parts, rules=rules)

@@ -126,12 +126,32 @@ class Printed(Value):
     mark: Annotated[str, Field(min_length=1)]
 
 
+class LedgerEntry(Value):
+    """Stock that came in, went out or was counted: mm of a coil, or pieces."""
+
+    when: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]
+    what: Literal["in", "out", "count"]
+    stock: Annotated[str, Field(min_length=1)]
+    amount: Annotated[float, Field(ge=0)]
+    note: str = ""
+
+
+class Shop(Value):
+    """What the shop's time is worth: ``an_hour`` in the job's currency, ``minutes_a_cut`` with handling; kept offcuts
+    count as so much of their metal's price (``offcuts_worth``, 0 … 1)."""
+
+    an_hour: Annotated[float, Field(ge=0)] = 45.0
+    minutes_a_cut: Annotated[float, Field(ge=0)] = 0.5
+    offcuts_worth: Annotated[float, Field(ge=0, le=1)] = 0.5
+
+
 class Job(Value):
     """A whole job. ``system`` picks the standard's defaults, ``unit`` how lengths are shown.
 
     ``roof`` is what was surveyed, ``edges``, ``openings`` and ``faces`` what was chosen for those of it, ``taped`` all
     measures taken beside worked-out ones; ``rain`` mm an hour; ``panels`` how faces are laid unless a face has
-    its own. ``printed`` is what the papers last written hold. ``runs`` are eaves entered by themselves.
+    its own. ``stock`` is what there is to cut from, ``ledger`` what came and went of it, ``shop`` its rates.
+    ``printed`` is what the papers last written hold. ``runs`` are eaves entered by themselves.
     """
 
     format: Literal["yattle-job/1"] = "yattle-job/1"
@@ -161,6 +181,8 @@ class Job(Value):
     brake: Brake = SHOP_BRAKE
     stock: tuple[Stock, ...] = ()
     rules: NestRules = NestRules()
+    shop: Shop = Shop()
+    ledger: tuple[LedgerEntry, ...] = ()
 
     @model_validator(mode="after")
     def _known_and_once(self) -> Self:

@@ -61,6 +61,16 @@ class Paper:
         self.canvas.setLineWidth(0.2 * MM)
         self.canvas.rect(x * MM, y * MM, side * MM, side * MM)
 
+    def squares(self, rows: list[list[int]], x: float, y: float, side: float) -> None:
+        """A square code: ``rows`` of 1 (black) and 0, in a square with ``side``."""
+        step = side / len(rows)
+        self.canvas.setFillGray(0)
+        for n, row in enumerate(rows):
+            for k, black in enumerate(row):
+                if black:
+                    self.canvas.rect((x + k * step) * MM, (y + side - (n + 1) * step) * MM, step * MM, step * MM,
+                                     stroke=0, fill=1)
+
     def cross(self, x: float, y: float, arm: float = 3.0) -> None:
         """A cross to lay sheets on each other by."""
         self.canvas.setStrokeGray(0)

@@ -1,0 +1,125 @@
+"""A plan changed by hand: a piece moved onto metal that is left, blocks kept while the rest is planned anew, and what
+is still to be done once some of it is cut."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable
+from dataclasses import replace
+
+from yattle.coil.answer import Cut, NestAnswer, Placement, Rect
+from yattle.coil.check import faults
+from yattle.coil.job import NestJob, Stock
+from yattle.coil.read import held, laid_of, stock_of, written
+from yattle.coil.sizes import Lie, lies
+from yattle.coil.solve import nest
+from yattle.errors import InputError
+
+_EPS = 1e-7
+_LEAST = 20.0  # mm: what is narrower than this is scrap
+
+
+def table_after(job: NestJob, answer: NestAnswer, made: int) -> dict[str, tuple[str, Rect]]:
+    """After the first ``made`` cuts: every piece by its name, with the stock piece it comes from."""
+    table: dict[str, tuple[str, Rect]] = {used.stock: (used.stock, stock_of(job, used.stock).box)
+                                          for used in answer.used}
+    for cut in answer.cuts[:made]:
+        stock, (x0, y0, x1, y1) = table.pop(cut.piece)
+        low = (x0, y0, cut.at, y1) if cut.axis == "across" else (x0, y0, x1, cut.at)
+        high = (cut.at, y0, x1, y1) if cut.axis == "across" else (x0, cut.at, x1, y1)
+        table[cut.gives[0]], table[cut.gives[1]] = (stock, low), (stock, high)
+    return table
+
+
+def moved(job: NestJob, answer: NestAnswer, part: str, copy: int, to: tuple[str, float, float]) -> NestAnswer:
+    """The plan with one piece moved onto what is left at a place (stock piece, x, y); raises :class:`InputError` where
+    nothing is left there or the piece does not fit."""
+    name, x, y = to
+    place = next(p for p in answer.placements if (p.part, p.copy) == (part, copy))
+    taken = {p.piece for p in answer.placements}
+    coils = {stock.id for stock in job.stock if stock.kind == "coil"}
+    left = [(piece, rect) for piece, (stock, rect) in table_after(job, answer, len(answer.cuts)).items()
+            if stock == name and piece not in taken and piece not in coils
+            and rect[0] <= x <= rect[2] and rect[1] <= y <= rect[3]]
+    if not left:
+        raise InputError("piece", "another piece or the coil itself there", "metal that is left over, shown pale")
+    piece, rect = left[0]
+    of = next(p for p in job.parts if p.id == part)
+    wide, tall = rect[2] - rect[0] + _EPS, rect[3] - rect[1] + _EPS
+    lie = next((lie for lie in lies(of) if lie.along <= wide and lie.across <= tall), None)
+    if lie is None:
+        raise InputError("piece", f"{place.width:.0f} × {place.height:.0f} mm on {wide:.0f} × {tall:.0f} mm that is "
+                         "left", "a larger place or a smaller piece")
+    cuts, last = _freed(piece, rect, lie, answer)
+    new = replace(place, stock=name, turn=lie.turn, x=rect[0], y=rect[1], width=lie.along, height=lie.across,
+                  piece=last)
+    changed = replace(answer, cuts=answer.cuts + cuts,
+                      placements=tuple(new if p == place else p for p in answer.placements))
+    shaken = written(job, [one for one in laid_of(job, changed) if one.blocks], changed)
+    wrong = faults(job, shaken.answer())
+    if wrong:
+        raise InputError("piece", wrong[0], "a place where it can be cut out")
+    return shaken
+
+
+def _freed(piece: str, rect: Rect, lie: Lie, answer: NestAnswer) -> tuple[tuple[Cut, ...], str]:
+    """The cuts that take a piece out of the corner of a rectangle, and what it is called then."""
+    names = sum(1 for _ in answer.cuts) * 2 + 1
+    made: list[Cut] = []
+    for axis, size, room in (("across", lie.along, rect[2] - rect[0]), ("along", lie.across, rect[3] - rect[1])):
+        if size < room - _EPS:
+            gives = f"h{names + 2 * len(made)}", f"h{names + 2 * len(made) + 1}"
+            at = (rect[0] if axis == "across" else rect[1]) + size
+            made.append(Cut(len(answer.cuts) + len(made) + 1, piece, axis, at, gives))
+            piece = gives[0]
+    return tuple(made), piece
+
+
+def planned_around(job: NestJob, answer: NestAnswer, locked: frozenset[str],
+                   asked: Callable[[], bool] = lambda: False,
+                   found: Callable[[NestAnswer], None] | None = None) -> NestAnswer:
+    """Everything but the blocks that hold a ``locked`` piece (``part/copy``) planned anew."""
+    kept, rest = held(job, answer, locked)
+    if not rest.parts:
+        return answer
+
+    def whole(part: NestAnswer) -> NestAnswer:
+        both = written(job, [*kept, *laid_of(rest, part)], part)
+        return replace(both, bound=answer.bound)
+    tell = None if found is None else lambda part: found(whole(part))
+    return whole(nest(rest, asked, tell))
+
+
+def still_to_cut(job: NestJob, answer: NestAnswer, made: int, spoiled: tuple[tuple[str, int], ...] = ()) -> NestJob:
+    """The job that is left after the first ``made`` cuts, some pieces (part, copy) of it ``spoiled``: parts that are
+    not free yet, and for stock what is on the floor and on the decoiler."""
+    table = table_after(job, answer, made)
+    done = {(p.part, p.copy) for p in answer.placements if _is_free(p, table)}
+    got = Counter(part for part, copy in done - set(spoiled))
+    parts = tuple(part.but(qty=part.qty - got[part.id]) for part in job.parts if part.qty > got[part.id])
+    begun = {cut.piece for cut in answer.cuts[:made]}
+    finished = {p.piece for p in answer.placements if (p.part, p.copy) in done}
+    floor = [_offcut(job, name, stock, rect) for name, (stock, rect) in table.items()
+             if name not in finished and name != stock and min(rect[2] - rect[0], rect[3] - rect[1]) >= _LEAST]
+    left = [_left_of(stock, begun, table) for stock in job.stock]
+    return job.but(parts=parts, stock=(*(stock for stock in left if stock is not None), *floor))
+
+
+def _is_free(place: Placement, table: dict[str, tuple[str, Rect]]) -> bool:
+    return place.piece in table and place.piece != place.stock
+
+
+def _offcut(job: NestJob, name: str, stock: str, rect: Rect) -> Stock:
+    of, wide, tall = stock_of(job, stock), rect[2] - rect[0], rect[3] - rect[1]
+    return Stock(id=f"{stock} {name}", kind="offcut", metal=of.metal, lot=of.lot, cost=0.0, direction=of.direction,
+                 outline=((0.0, 0.0), (wide, 0.0), (wide, tall), (0.0, tall)))
+
+
+def _left_of(stock: Stock, begun: set[str], table: dict[str, tuple[str, Rect]]) -> Stock | None:
+    """What is left of a stock piece as it lay at first: the rest of a coil, sheets and offcuts not begun."""
+    if stock.kind == "coil":
+        rest = table.get(stock.id)
+        cut = rest[1][0] if rest is not None else 0.0
+        return stock if stock.length is None or not cut else stock.but(length=max(stock.length - cut, 1.0))
+    many = sum(1 for name in begun if name == stock.id or name.rpartition(" ")[0] == stock.id)
+    return stock.but(qty=stock.qty - many) if stock.qty > many else None

@@ -1,0 +1,155 @@
+"""An answer read back into how each stock piece is cut up, so that it can be changed: blocks in another order, some of
+them kept, a piece moved by hand."""
+
+from __future__ import annotations
+
+from collections import Counter, defaultdict
+from dataclasses import replace
+
+from yattle.coil.answer import Cut, NestAnswer, Placement
+from yattle.coil.block import Spacing
+from yattle.coil.first import Laid
+from yattle.coil.job import NestJob, Part, Stock
+from yattle.coil.sizes import Lie
+from yattle.coil.tree import Leaf, Split, Tree, leaves
+from yattle.coil.write import Writer
+
+
+def stock_of(job: NestJob, name: str) -> Stock:
+    """The stock that a piece of it named ``name`` in an answer is one of."""
+    known = {stock.id: stock for stock in job.stock}
+    return known.get(name) or known[name.rpartition(" ")[0]]
+
+
+def laid_of(job: NestJob, answer: NestAnswer) -> list[Laid]:
+    """What each stock piece of a shear's answer is cut into; gaps stand in the trees as cuts of their own."""
+    parts = {part.id: part for part in job.parts}
+    at = {place.piece: Leaf(parts[place.part], Lie(place.turn, place.width, place.height))
+          for place in answer.placements if place.piece is not None}
+    cuts: dict[str, list[Cut]] = defaultdict(list)
+    for cut in answer.cuts:
+        cuts[cut.piece].append(cut)
+    return [_laid(stock_of(job, used.stock), used.stock, at, cuts) for used in answer.used]
+
+
+def _laid(stock: Stock, name: str, at: dict[str, Leaf], cuts: dict[str, list[Cut]]) -> Laid:
+    x0, y0, x1, _ = stock.box
+    if stock.kind != "coil":
+        return Laid(stock, ((x0, x1 - x0, _tree(name, x0, y0, at, cuts)),), y0, 0.0)
+    blocks: list[tuple[float, float, Tree]] = []
+    start, own = x0, [cut for cut in cuts.get(name, ()) if cut.gives[1] == name]
+    for cut in own:
+        blocks.append((start, cut.at - start, _tree(cut.gives[0], start, y0, at, cuts)))
+        start = cut.at
+    last = {**cuts, name: cuts[name][len(own):]} if len(cuts.get(name, ())) > len(own) else {}
+    blocks.append((start, x1 - start, _tree(name, start, y0, at, last)))  # of a coil used to its very end
+    return Laid(stock, tuple(block for block in blocks if block[2] is not None), y0, 0.0)
+
+
+def _tree(piece: str, x: float, y: float, at: dict[str, Leaf], cuts: dict[str, list[Cut]]) -> Tree:
+    if piece in at:
+        return at[piece]
+    if piece not in cuts:
+        return None
+    cut = cuts[piece][0]
+    across = cut.axis == "across"
+    low, high = cut.gives
+    step = cut.at - (x if across else y)
+    made = (_tree(low, x, y, at, cuts),
+            _tree(high, cut.at if across else x, y if across else cut.at, at, cuts))
+    return Split(across, step, *made) if made != (None, None) else None
+
+
+def in_priority(job: NestJob, answer: NestAnswer) -> NestAnswer:
+    """The same plan with the blocks of each coil in the order in which their pieces are wanted, the longest first among
+    equals."""
+    if job.rules.cutting != "shear" or job.rules.first != "crosscut" or len({p.priority for p in job.parts}) < 2:
+        return answer
+    return written(job, laid_of(job, answer), answer)
+
+
+def written(job: NestJob, laid: list[Laid], like: NestAnswer) -> NestAnswer:
+    """Plans put together from what was read back, each coil's blocks one after another by priority."""
+    gap = Spacing.of(job.rules).gap
+    blocks: dict[str, list[tuple[float, Tree]]] = defaultdict(list)
+    for one in laid:
+        if one.stock.kind == "coil":
+            blocks[one.stock.id] += [(length, tree) for _, length, tree in one.blocks]
+    made = [one for one in laid if one.stock.kind != "coil"]
+    for stock in job.stock:
+        if stock.id in blocks:
+            made.append(_in_row(stock, sorted(blocks[stock.id], key=_wanted), job.rules.end_trim, gap))
+    answer = Writer(job, made, 0.0).answer(like.bound)
+    return replace(answer, seconds=like.seconds, stopped=like.stopped)
+
+
+def _wanted(block: tuple[float, Tree]) -> tuple[int, float]:
+    return min(leaf.item.priority for leaf, _, _ in leaves(block[1], 0.0)), -block[0]
+
+
+def _in_row(stock: Stock, blocks: list[tuple[float, Tree]], trim: float, gap: float) -> Laid:
+    x, row = trim, []
+    for length, tree in blocks:
+        row.append((x, length, tree))
+        x += length + gap
+    return Laid(stock, tuple(row), 0.0, trim)
+
+
+def block_of_piece(answer: NestAnswer, place: Placement) -> str:
+    """The name of the crosscut a piece comes from: what its block is called when it leaves the coil."""
+    parents = {give: cut.piece for cut in reversed(answer.cuts) for give in cut.gives if give != cut.piece}
+    name = place.piece or ""
+    while parents.get(name, place.stock) != place.stock:
+        name = parents[name]
+    return name
+
+
+def held(job: NestJob, answer: NestAnswer, locked: frozenset[str]) -> tuple[list[Laid], NestJob]:
+    """The blocks that hold a piece named in ``locked`` (``part/copy``), and the job of all that is left."""
+    places = {place.piece: place for place in answer.placements}
+    names = {block_of_piece(answer, place) for place in places.values() if f"{place.part}/{place.copy}" in locked}
+    kept, held_parts = [], Counter[str]()
+    lengths: dict[str, float] = defaultdict(float)
+    whole = {place.stock for place in places.values() if f"{place.part}/{place.copy}" in locked}
+    starts = {name: start for name, start in _block_starts(answer).items() if name in names}
+    gap = Spacing.of(job.rules).gap
+    for one, used in zip(laid_of(job, answer), answer.used, strict=True):
+        if one.stock.kind == "coil":
+            blocks = tuple(b for b in one.blocks if any(abs(b[0] - at) < 1e-6 and of == used.stock
+                                                        for of, at in starts.values()))
+            lengths[one.stock.id] += sum(length + gap for _, length, _ in blocks)
+        else:
+            blocks = one.blocks if used.stock in whole else ()
+            lengths[one.stock.id] += 1 if blocks else 0
+        if blocks:
+            kept.append(replace(one, blocks=blocks))
+            held_parts.update(leaf.item.id for _, _, tree in blocks for leaf, _, _ in leaves(tree, 0.0))
+    parts = [(part, part.qty - held_parts[part.id]) for part in job.parts]
+    rest = tuple(_with_qty(part, qty) for part, qty in parts if qty)
+    return kept, job.but(parts=rest, stock=tuple(left for stock in job.stock if (left := _less(stock, lengths))))
+
+
+def _with_qty(part: Part, qty: int) -> Part:
+    return part if qty == part.qty else part.but(qty=qty)
+
+
+def _less(stock: Stock, lengths: dict[str, float]) -> Stock | None:
+    """What is left of a stock piece; ``None``: nothing."""
+    taken = lengths.get(stock.id, 0.0)
+    if not taken:
+        return stock
+    if stock.kind == "coil":
+        return stock if stock.length is None else stock.but(length=max(stock.length - taken, 1.0))
+    return stock.but(qty=int(stock.qty - taken)) if stock.qty > taken else None
+
+
+def _block_starts(answer: NestAnswer) -> dict[str, tuple[str, float]]:
+    """For each piece cut off a coil the coil and where on it the piece began."""
+    found: dict[str, tuple[str, float]] = {}
+    start: dict[str, float] = defaultdict(float)
+    coils = {cut.piece for cut in answer.cuts if cut.axis == "across" and cut.piece in cut.gives}
+    for cut in answer.cuts:
+        if cut.piece in coils and cut.axis == "across":
+            found[cut.gives[0]] = cut.piece, start[cut.piece]
+            start[cut.piece] = cut.at
+    return found

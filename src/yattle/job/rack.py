@@ -1,0 +1,157 @@
+"""Coils, sheets and the offcut rack as a ledger: what a plan promises, takes off and puts back, what was counted; CSV.
+
+The job's ``stock`` is what is there now, its ``ledger`` how that came about. Lengths mm.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections import defaultdict
+from dataclasses import dataclass
+
+from yattle.coil import NestAnswer, Stock
+from yattle.errors import InputError
+from yattle.job.model import Job, LedgerEntry
+from yattle.measure import Sum, Term
+from yattle.values import check
+
+COLUMNS = ("id", "kind", "metal", "width_mm", "length_mm", "qty", "lot", "price_per_m", "price", "direction",
+           "outline_mm")
+
+
+@dataclass(frozen=True)
+class Promise:
+    """What a plan takes of one stock piece: mm of a coil or pieces; ``left`` afterwards, ``None``: enough."""
+
+    stock: str
+    takes: float
+    left: float | None
+
+
+def promises(stock: tuple[Stock, ...], answer: NestAnswer) -> tuple[Promise, ...]:
+    """What the plan has reserved, coil by coil and sheet by sheet."""
+    taken: dict[str, float] = defaultdict(float)
+    known = {piece.id: piece for piece in stock}
+    for used in answer.used:
+        piece = known.get(used.stock) or known[used.stock.rpartition(" ")[0]]
+        taken[piece.id] += used.length if piece.kind == "coil" else 1
+    return tuple(Promise(name, much, _left(known[name], much)) for name, much in taken.items())
+
+
+def _left(stock: Stock, taken: float) -> float | None:
+    if stock.kind != "coil":
+        return stock.qty - taken
+    return None if stock.length is None else stock.length - taken
+
+
+def with_plan_taken(job: Job, answer: NestAnswer, when: str) -> Job:
+    """The job once its plan is cut: coils shorter, sheets and offcuts gone, what is worth keeping on the rack, and all
+    of it in the ledger."""
+    entries: list[LedgerEntry] = []
+    kept: list[Stock] = []
+    takes = {promise.stock: promise for promise in promises(job.stock, answer)}
+    stock = []
+    for piece in job.stock:
+        promise = takes.get(piece.id)
+        if promise is None:
+            stock.append(piece)
+            continue
+        entries.append(LedgerEntry(when=when, what="out", stock=piece.id, amount=promise.takes))
+        if piece.kind == "coil":
+            stock.append(piece if promise.left is None else piece.but(length=max(promise.left, 1.0)))
+        elif promise.left:
+            stock.append(piece.but(qty=int(promise.left)))
+    known = {piece.id: piece for piece in job.stock}
+    for offcut in answer.offcuts:
+        of = known.get(offcut.stock) or known[offcut.stock.rpartition(" ")[0]]
+        new = _offcut(of, offcut.outline, {*known, *(piece.id for piece in kept)})
+        kept.append(new)
+        entries.append(LedgerEntry(when=when, what="in", stock=new.id, amount=1, note=f"from {offcut.stock}"))
+    return job.but(stock=(*stock, *kept), ledger=(*job.ledger, *entries))
+
+
+def _offcut(of: Stock, outline: tuple[tuple[float, float], ...], taken: set[str]) -> Stock:
+    low = [min(p[k] for p in outline) for k in (0, 1)]
+    name = next(f"off {n}" for n in range(1, len(taken) + 2) if f"off {n}" not in taken)
+    return Stock(id=name, kind="offcut", metal=of.metal, lot=of.lot, direction=of.direction,
+                 outline=tuple((round(x - low[0], 3), round(y - low[1], 3)) for x, y in outline))
+
+
+def with_counted(job: Job, stock_id: str, amount: float, when: str) -> Job:
+    """The job with a stock piece counted: mm left on a coil, or how many sheets; 0 takes it out."""
+    found = next((piece for piece in job.stock if piece.id == stock_id), None)
+    if found is None:
+        raise InputError("stock", repr(stock_id), "one of " + ", ".join(piece.id for piece in job.stock))
+    if amount < 0 or (found.kind == "offcut" and amount not in (0, 1)) or (found.kind == "sheet" and amount % 1):
+        raise InputError("counted", f"{amount:g}", "mm left on a coil, a whole number of sheets, 0 or 1 offcut")
+    new = None if not amount else found.but(length=amount) if found.kind == "coil" else found.but(qty=int(amount))
+    entry = LedgerEntry(when=when, what="count", stock=stock_id, amount=amount)
+    stock = tuple(new if piece is found else piece for piece in job.stock)
+    return job.but(stock=tuple(piece for piece in stock if piece is not None), ledger=(*job.ledger, entry))
+
+
+# -- CSV --------------------------------------------------------------------------------------------------
+
+
+def stock_csv(stock: tuple[Stock, ...]) -> str:
+    """One row a stock piece; an outline as ``x y; x y; …``."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(COLUMNS)
+    for piece in stock:
+        outline = "; ".join(f"{x:g} {y:g}" for x, y in piece.outline or ())
+        row = (piece.id, piece.kind, piece.metal, piece.width, piece.length, piece.qty, piece.lot, piece.cost_per_m,
+               piece.cost, piece.direction, outline)
+        writer.writerow(["" if value is None else value for value in row])
+    return out.getvalue()
+
+
+def stock_from_csv(text: str) -> tuple[Stock, ...]:
+    """What :func:`stock_csv` wrote, or anybody else with those columns (``id``, ``kind`` and ``metal`` at least)."""
+    rows = csv.DictReader(io.StringIO(text.lstrip("\ufeff")))
+    unknown = [name for name in rows.fieldnames or () if name not in COLUMNS]
+    if unknown or not {"id", "kind", "metal"} <= set(rows.fieldnames or ()):
+        raise InputError("head line", ", ".join(rows.fieldnames or ()) or "nothing", "columns of " + ", ".join(COLUMNS))
+    found = [check(lambda row=row: _stock(row), f"line {n}") for n, row in enumerate(rows, 2)]  # type: ignore[misc]
+    twice = [piece.id for n, piece in enumerate(found) if piece.id in {other.id for other in found[:n]}]
+    if twice:
+        raise InputError("id", f"{twice[0]!r} twice", "every id once")
+    return tuple(found)
+
+
+def _stock(row: dict[str, str]) -> Stock:
+    names = {"width_mm": "width", "length_mm": "length", "price_per_m": "cost_per_m", "price": "cost"}
+    given = {names.get(name, name): text.strip() for name, text in row.items() if name and text and text.strip()}
+    outline = given.pop("outline_mm", "")
+    values: dict[str, object] = {}
+    for name, text in given.items():
+        try:
+            values[name] = float(text) if name in ("width", "length", "cost_per_m", "cost") else (
+                int(float(text)) if name == "qty" else text)
+        except ValueError:
+            raise InputError(name, repr(text), "a number") from None
+    if outline:
+        try:
+            values["outline"] = tuple((float(a), float(b)) for a, b in (point.split() for point in outline.split(";")))
+        except ValueError:
+            raise InputError("outline_mm", repr(outline[:40]), "x y; x y; x y and so on") from None
+    return Stock(**values)  # type: ignore[arg-type]
+
+
+# -- what a plan comes to -----------------------------------------------------------------------------------
+
+
+def plan_price(job: Job, answer: NestAnswer) -> Sum:
+    """What a plan costs the shop: metal, the time of its cuts at the shop's rate, less what kept offcuts are worth."""
+    shop = job.shop
+    metal = answer.objective if job.rules.objective == "cost" else 0.0
+    hours = len(answer.cuts) * shop.minutes_a_cut / 60
+    area = sum(_area(offcut.outline) for offcut in answer.offcuts) / 1e6
+    a_metre = metal / answer.used_area if answer.used_area else 0.0
+    return Sum("plan", (Term("metal", metal), Term(f"{len(answer.cuts)} cuts", hours * shop.an_hour),
+                        Term(f"{len(answer.offcuts)} offcuts kept", -area * a_metre * shop.offcuts_worth)))
+
+
+def _area(outline: tuple[tuple[float, float], ...]) -> float:
+    return abs(sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(outline, (*outline[1:], outline[0]), strict=True))) / 2

@@ -1,0 +1,85 @@
+"""Labels to stick on: every piece with its number, hand, ends and place, offcuts with their size; each with a square
+code that opens it in Yattle's search field."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from yattle.coil import Stock
+from yattle.job.derive import Derived
+from yattle.measure import UNITS, say_length
+from yattle.papers.cards import paper_size
+from yattle.papers.sheet import Paper
+
+_COLUMNS, _ROWS = 3, 8
+CODE = "yattle:"
+
+
+@dataclass(frozen=True)
+class Label:
+    """``code`` is what the square code says: ``yattle:`` and what is to be opened."""
+
+    head: str
+    lines: tuple[str, ...]
+    code: str
+
+
+def piece_labels(derived: Derived) -> tuple[Label, ...]:
+    """One for every piece, like pieces each their own."""
+    unit, found = UNITS[derived.job.unit], []
+    for run in derived.runs:
+        for piece in run.pieces:
+            size = (f"{say_length(piece.pattern.length, unit, 0, mark=True)} × "
+                    f"{say_length(piece.pattern.girth, unit, mark=True)}")
+            label = Label(piece.id, (piece.pattern.name, f"{piece.hand} hand · {size}",
+                                     f"left {piece.ends[0].says(unit)} · right {piece.ends[1].says(unit)}",
+                                     f"{run.run.id} {run.run.name or run.run.layer} · paint face up"),
+                          f"{CODE}piece/{piece.id}")
+            found += [label] * piece.pattern.qty
+    for opening in derived.openings:
+        for n, made in enumerate(piece for piece in opening.pieces if not piece.paper):
+            pattern = made.pattern
+            found += [Label(pattern.id, (pattern.name, opening.title, f"goes on as number {n + 1} · paint face up"),
+                            f"{CODE}piece/{pattern.id}")] * pattern.qty
+    return tuple(found)
+
+
+def offcut_labels(derived: Derived) -> tuple[Label, ...]:
+    """One for every offcut on the rack."""
+    unit = UNITS[derived.job.unit]
+
+    def one(piece: Stock) -> Label:
+        x0, y0, x1, y1 = piece.box
+        size = f"{say_length(x1 - x0, unit, 0, mark=True)} × {say_length(y1 - y0, unit, 0, mark=True)}"
+        lot = f"lot {piece.lot}" if piece.lot else "lot not known"
+        return Label(piece.id, (piece.metal, size, f"{lot} · rolled along the first size"), f"{CODE}stock/{piece.id}")
+    return tuple(one(piece) for piece in derived.job.stock if piece.kind == "offcut")
+
+
+def write_labels(derived: Derived, path: Path) -> None:
+    """All labels, three across and eight down a sheet."""
+    paper = Paper(path, f"{derived.job.name} · labels", paper_size(derived))
+    wide, tall = (paper.width - 16) / _COLUMNS, (paper.height - 20) / _ROWS
+    labels = (*piece_labels(derived), *offcut_labels(derived))
+    for n, label in enumerate(labels):
+        place = n % (_COLUMNS * _ROWS)
+        if n and not place:
+            paper.next_page()
+        x, y = 8 + place % _COLUMNS * wide, paper.height - 10 - (place // _COLUMNS + 1) * tall
+        paper.text(x + 3, y + tall - 8, label.head, 15, bold=True)
+        for k, line in enumerate(label.lines):
+            paper.text(x + 3, y + tall - 13.5 - 4 * k, _short(line, 40), 7.5, bold=k == 0)
+        _square_code(paper, label.code, x + wide - 17, y + 3, 14)
+    paper.save()
+
+
+def _short(text: str, most: int) -> str:
+    return text if len(text) <= most else text[:most - 1] + "…"
+
+
+def _square_code(paper: Paper, text: str, x: float, y: float, side: float) -> None:
+    import segno
+
+    rows = [list(row) for row in segno.make(text, error="m", micro=False).matrix]
+    paper.squares(rows, x, y, side)
