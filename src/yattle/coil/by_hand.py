@@ -92,9 +92,13 @@ def planned_around(job: NestJob, answer: NestAnswer, locked: frozenset[str],
 
 def still_to_cut(job: NestJob, answer: NestAnswer, made: int, spoiled: tuple[tuple[str, int], ...] = ()) -> NestJob:
     """The job that is left after the first ``made`` cuts, some pieces (part, copy) of it ``spoiled``: parts that are
-    not free yet, and for stock what is on the floor and on the decoiler."""
+    not free yet, and for stock what is on the floor and on the decoiler. Raises :class:`InputError` for a spoiled piece
+    that is not cut yet."""
     table = table_after(job, answer, made)
     done = {(p.part, p.copy) for p in answer.placements if _is_free(p, table)}
+    for part, copy in set(spoiled) - done:
+        raise InputError("spoiled", f"{part} (copy {copy}) not cut yet after cut {made}",
+                         "a piece that is free by then")
     got = Counter(part for part, copy in done - set(spoiled))
     parts = tuple(part.but(qty=part.qty - got[part.id]) for part in job.parts if part.qty > got[part.id])
     begun = {cut.piece for cut in answer.cuts[:made]}

@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections import Counter, defaultdict
 from dataclasses import replace
 
-from yattle.coil.answer import Cut, NestAnswer, Placement
+from yattle.coil.answer import Cut, NestAnswer
 from yattle.coil.block import Spacing
 from yattle.coil.first import Laid
 from yattle.coil.job import NestJob, Part, Stock
@@ -95,19 +95,24 @@ def _in_row(stock: Stock, blocks: list[tuple[float, Tree]], trim: float, gap: fl
     return Laid(stock, tuple(row), 0.0, trim)
 
 
-def block_of_piece(answer: NestAnswer, place: Placement) -> str:
-    """The name of the crosscut a piece comes from: what its block is called when it leaves the coil."""
-    parents = {give: cut.piece for cut in reversed(answer.cuts) for give in cut.gives if give != cut.piece}
-    name = place.piece or ""
-    while parents.get(name, place.stock) != place.stock:
-        name = parents[name]
-    return name
+def blocks_of(answer: NestAnswer) -> dict[str, tuple[str, str]]:
+    """For every piece that a sheared plan comes to (its name): the stock and the crosscut of it that it comes from, by
+    the name it leaves the coil with; of sheets and offcuts the whole."""
+    found = {used.stock: (used.stock, used.stock) for used in answer.used}
+    coils = {cut.piece for cut in answer.cuts if cut.piece in cut.gives}
+    for cut in answer.cuts:
+        stock, block = found[cut.piece]
+        off_coil = cut.piece in coils and cut.axis == "across" and cut.piece == stock
+        for give in cut.gives:
+            found[give] = (stock, give if off_coil and give != stock else block)
+    return found
 
 
 def held(job: NestJob, answer: NestAnswer, locked: frozenset[str]) -> tuple[list[Laid], NestJob]:
     """The blocks that hold a piece named in ``locked`` (``part/copy``), and the job of all that is left."""
     places = {place.piece: place for place in answer.placements}
-    names = {block_of_piece(answer, place) for place in places.values() if f"{place.part}/{place.copy}" in locked}
+    of = blocks_of(answer)
+    names = {of[place.piece or ""][1] for place in places.values() if f"{place.part}/{place.copy}" in locked}
     kept, held_parts = [], Counter[str]()
     lengths: dict[str, float] = defaultdict(float)
     whole = {place.stock for place in places.values() if f"{place.part}/{place.copy}" in locked}
@@ -115,8 +120,8 @@ def held(job: NestJob, answer: NestAnswer, locked: frozenset[str]) -> tuple[list
     gap = Spacing.of(job.rules).gap
     for one, used in zip(laid_of(job, answer), answer.used, strict=True):
         if one.stock.kind == "coil":
-            blocks = tuple(b for b in one.blocks if any(abs(b[0] - at) < 1e-6 and of == used.stock
-                                                        for of, at in starts.values()))
+            mine = [at for stock, at in starts.values() if stock == used.stock]
+            blocks = tuple(b for b in one.blocks if any(abs(b[0] - at) < 1e-6 for at in mine))
             lengths[one.stock.id] += sum(length + gap for _, length, _ in blocks)
         else:
             blocks = one.blocks if used.stock in whole else ()

@@ -5,31 +5,46 @@ from __future__ import annotations
 import numpy as np
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from yattle.coil import NestAnswer, Stock
+from yattle.coil import NestAnswer, NestJob, Stock
 from yattle.details import Finding
+from yattle.devices.coil_line import CutOff
+from yattle.devices.line import check_address
 from yattle.drawing import crosscuts, stock_drawing
 from yattle.job.derive import nest_job
 from yattle.job.order import proposals
 from yattle.measure import Sum, Term, parse_angle, say_length
 from yattle.ui.benches.base import BenchPage
+from yattle.ui.benches.coil_hand import CoilByHand, KeptPlan
 from yattle.ui.benches.nest_search import NestSearch
 from yattle.ui.benches.stock_view import Lane, StockView
 from yattle.ui.frame.slate import Shown
-from yattle.ui.store import Desk, Store
+from yattle.ui.store import Desk, Store, Worker
 from yattle.ui.widgets.card import Card, foot
 from yattle.ui.widgets.slide import slider
 
 _LINE = 3000.0  # mm of coil on a line where no crosscut parts it
 
 
-class CoilBench(BenchPage):
+def counted(many: int, what: str) -> str:
+    """So many of something, in words."""
+    return f"{many} {what}{'' if many == 1 else 's'}"
+
+
+class CoilBench(CoilByHand, BenchPage):
     name, title = "coil", "Coil"
 
     def __init__(self, store: Store) -> None:
         super().__init__(store)
         self.answer: NestAnswer | None = None
+        self.locked: frozenset[str] = frozenset()
+        self.kept_plan: KeptPlan | None = None
+        self.rest: NestJob | None = None  # what is left after a spoiled piece, while that plan is shown
+        self.cut_off: tuple[CutOff, ...] = ()
+        self.address, self.line = "stand-in", Worker(self)
         self.view = StockView()
         self.view.pressed.connect(self._pressed)
+        self.view.dropped.connect(self.drop)
+        self.view.tell = self._where
         self.cut = slider("cuts made so far", lambda _: self._show_stock(), 0)
         self.said = QLabel()
         self.back, self.next = QPushButton("‹  cut"), QPushButton("cut  ›")
@@ -43,6 +58,7 @@ class CoilBench(BenchPage):
         self.finder = NestSearch(store)
         self.finder.told.connect(self._told)
         self.finder.done.connect(self._searched)
+        self.finder.rest.connect(self._take_rest)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.card)
@@ -59,10 +75,21 @@ class CoilBench(BenchPage):
         s.read("at the least", self._bound, "what no plan can be under: the pieces' bare area on the cheapest stock")
         s.widget_row(self._search_row(), self._show_search)
         s.said("cuts", lambda: str(len(self.answer.cuts)) if self.answer else "working it out …")
+        s.read("plan costs", self.price_shown, "metal, cutting time, less what kept offcuts are worth")
+        s.said("waste beside", self.waste_says)
+        s.said("compared", self.compared)
         s.group("The coil")
         self._coil_field("width", "width")
         self._coil_field("length", "length left")
         s.number("price a metre", self._price, self._put_price)
+        s.said("promised", self.promised)
+        s.said("coil line", self.cut_off_says)
+        s.words("line's address", lambda: Shown(self.address), self._put_address,
+                "stand-in, tcp:HOST:PORT or serial:PORT")
+        s.group("The shop")
+        self._shop("an_hour", "an hour", "what an hour at the shear costs")
+        self._shop("minutes_a_cut", "minutes a cut", "with handling")
+        self._shop("offcuts_worth", "offcuts worth", "share of the metal's price that a kept offcut counts for, 0 to 1")
         s.group("The shear")
         self._rule("max_crosscut", "longest piece", "longest piece cut off the coil")
         self._rule("end_trim", "end trim", "scrap off the coil's fresh end")
@@ -99,14 +126,48 @@ class CoilBench(BenchPage):
             self.finder.stop()
         elif self.answer is not None and self.answer.placements:
             self.progress.setText("searching …")
-            self.finder.start()
+            self.finder.start(self.locked)
         self._show_search()
+
+    def again(self, job: NestJob) -> None:
+        """Plan what is left after a spoiled piece, beside the window, and show that plan."""
+        self.progress.setText("planning what is left …")
+        self.finder.plan_rest(job)
 
     def _show_search(self) -> None:
         self.look_on.setText("stop" if self.finder.busy else "search on")
         self.look_on.setEnabled(self.answer is not None and bool(self.answer.placements))
         if not self.finder.busy and (self.answer is None or not self.answer.seconds):
             self.progress.setText("")
+
+    def _shop(self, name: str, title: str, hint: str) -> None:
+        def put(text: str) -> str | None:
+            return self.store.attempt(lambda: self.store.session.edit(title, lambda job: job.but(
+                shop=job.shop.but(**{name: parse_angle(text, title)}))))
+        self.slate.number(title, lambda: Shown(f"{getattr(self.store.session.job.shop, name):g}"), put, hint)
+
+    def _put_address(self, text: str) -> str | None:
+        def deed() -> None:
+            self.address = check_address(text)
+        return self.store.attempt(deed)
+
+    def _where(self, key: str) -> str:
+        """Where on the roof a piece goes, for the hand that points at it."""
+        for run in self.store.session.derived.runs:
+            for n, piece in enumerate(run.pieces):
+                if piece.id == key:
+                    name = run.run.name or run.run.layer or run.detail.name
+                    kept = ", its block is kept" if any(k.startswith(f"{key}/") for k in self.locked) else ""
+                    return f"{key}: {name}, {n + 1} of {len(run.pieces)} from the left, {piece.hand} hand{kept}"
+        found = next((o for o in self.store.session.derived.openings for p in o.pieces if p.pattern.id == key), None)
+        return f"{key}: {found.title}" if found else key
+
+    def _take_rest(self, job: NestJob, answer: NestAnswer) -> None:
+        """Show how what is left after a spoiled piece is cut."""
+        self.take(answer)
+        self.rest = job
+        self.progress.setText("the plan of what is left")
+        self.refresh()
 
     def _told(self, answer: NestAnswer) -> None:
         over = f", {answer.over_bound:.1%} over the least" if answer.bound.value else ""
@@ -150,7 +211,7 @@ class CoilBench(BenchPage):
         waste = self.answer.used_area - self.answer.placed_area
         terms = (Term("taken, m²", self.answer.used_area), Term("in pieces, m²", -self.answer.placed_area))
         cost = self.answer.objective * (1 - self.answer.share_used)
-        return Shown(f"{waste:.2f} m²", f"costs {cost:.0f}, {len(self.answer.offcuts)} offcuts kept",
+        return Shown(f"{waste:.2f} m²", f"costs {cost:.0f}, {counted(len(self.answer.offcuts), 'offcut')} kept",
                      Sum("waste, m²", terms), lambda v: f"{v:.3f}")
 
     def _bound(self) -> Shown:
@@ -245,7 +306,10 @@ class CoilBench(BenchPage):
 
     def take(self, answer: NestAnswer | None) -> None:
         """Show ``answer``, or that it is being worked out."""
-        self.answer = answer
+        if answer is not self.answer:
+            there = {f"{p.part}/{p.copy}" for p in answer.placements} if answer else set()
+            self.locked, self.cut_off = frozenset(self.locked & there), ()
+        self.answer, self.rest = answer, None
         count = len(answer.cuts) if answer else 0
         self.cut.blockSignals(True)
         self.cut.setRange(0, count)
@@ -258,7 +322,10 @@ class CoilBench(BenchPage):
     def refresh(self) -> None:
         super().refresh()
         job, answer = self.store.session.job, self.answer
-        if answer is None:
+        if self.rest is not None and answer is not None:
+            self.card.say("What is left", f"{len(answer.placements)} pieces on what lies there and the coil; any edit "
+                          "shows the whole plan again", "every piece placed" if answer.ok else "")
+        elif answer is None:
             self.card.say("Working it out …")
         elif not answer.used:
             self.card.say("Nothing to cut", "no pieces yet" if not self.store.session.derived.pieces else
@@ -273,7 +340,7 @@ class CoilBench(BenchPage):
         if answer is None:
             return
         upto = self.cut.value()
-        by_id = {stock.id: stock for stock in job.stock}
+        by_id = {stock.id: stock for stock in (self.rest or job).stock}
         lanes, breaks = [], {}
         piece = self._selected_piece()
         folded = next((p for p in self.store.session.derived.patterns if p.id == piece), None)
@@ -291,6 +358,7 @@ class CoilBench(BenchPage):
         lanes.sort(key=lambda lane: lane.start - lane.end)
         now = f"cut:{upto}" if answer.cuts and upto < len(answer.cuts) else ""
         chosen = (piece, self.store.session.selection.fold or "", now)
+        self.view.kept = self.kept_blocks()
         self.view.show_stock(lanes, breaks, chosen, self.metal_colour)
         self.said.setText(self._cut_says(upto))
 

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from yattle.drawing import Drawing
@@ -14,6 +14,7 @@ from yattle.ui.drawing.paint import Ink, View, paint
 from yattle.ui.theme import theme, type_of
 
 _SIDE, _ABOVE = 44, 34  # px beside and above a row
+_DRAGGED = 12  # px: less is a press
 
 
 @dataclass(frozen=True)
@@ -31,6 +32,7 @@ class StockView(QWidget):
     """All stock used, to one scale; a long coil goes on in the next line at a crosscut."""
 
     pressed = pyqtSignal(str)
+    dropped = pyqtSignal(str, str, float, float)
 
     def __init__(self) -> None:
         super().__init__()
@@ -38,6 +40,11 @@ class StockView(QWidget):
         self.breaks: dict[str, list[float]] = {}
         self.selected, self.fold, self.cut, self.metal = "", "", "", "#4a6b80"
         self.hits: list[tuple[QRectF, str]] = []
+        self.shown: list[tuple[QRectF, View, str]] = []
+        self.kept: list[tuple[str, tuple[float, float, float, float]]] = []  # rectangles on stock
+        self.pressed_at: tuple[str, float, float] | None = None
+        self.tell: Callable[[str], str] = lambda key: key
+        self._drag: tuple[str, QPointF, QPointF] | None = None
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("stock with the pieces on it")
@@ -99,12 +106,30 @@ class StockView(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self.hits = []
+        self.hits, self.shown = [], []
         if self.lanes:
             rows, scale = self._best_rows()
             for row, x, y in rows:
                 self._row(painter, row, scale, x, y)
+        self._over(painter)
         painter.end()
+
+    def _over(self, painter: QPainter) -> None:
+        """Kept blocks are framed; a piece that is dragged hangs on the hand."""
+        t = theme()
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(QColor(t.verdigris), 3))
+        for stock, (x0, y0, x1, y1) in self.kept:
+            for frame, view, name in self.shown:
+                box = QRectF(view.at((x0, y1)), view.at((x1, y0)))
+                if name == stock and frame.contains(box.center()):
+                    painter.drawRect(box)
+        if self._drag is not None:
+            key, began, now = self._drag
+            rect = next((rect for rect, name in self.hits if name == key and rect.contains(began)), None)
+            if rect is not None:
+                painter.setPen(QPen(QColor(t.copper), 1.6, Qt.PenStyle.DashLine))
+                painter.drawRect(rect.translated(now - began))
 
     def _row(self, painter: QPainter, row: Lane, scale: float, x: float, y: float) -> None:
         t = theme()
@@ -113,6 +138,7 @@ class StockView(QWidget):
         painter.drawText(QPointF(x, y + 15), _named(row, scale, painter.fontMetrics().horizontalAdvance))
         view = View(scale, x - row.start * scale, y + 22 + row.width * scale)
         frame = QRectF(x, y + 20, (row.end - row.start) * scale, row.width * scale + 4)
+        self.shown.append((frame, view, row.name))
         painter.save()
         painter.setClipRect(frame.adjusted(-_SIDE + 4 if row.start == 0 else 0, -2, 0.5, 2))
         ink = Ink(self.metal, self.selected, 8.5 if scale > 0.05 else 7.5, also=self.fold if self.fold else self.cut)
@@ -125,14 +151,35 @@ class StockView(QWidget):
         assert event is not None
         for rect, key in reversed(self.hits):
             if rect.contains(event.position()):
+                self.pressed_at = self._stock_at(event.position())
                 self.pressed.emit(key)
+                self._drag = key, event.position(), event.position()
                 return
+
+    def _stock_at(self, place: QPointF) -> tuple[str, float, float] | None:
+        """The stock piece at a place and where on it, mm."""
+        return next(((name, (place.x() - view.dx) / view.scale, (view.dy - place.y()) / view.scale)
+                     for frame, view, name in self.shown if frame.contains(place)), None)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        drag, self._drag = self._drag, None
+        if drag is None or (event.position() - drag[1]).manhattanLength() < _DRAGGED:
+            return
+        self.update()
+        at = self._stock_at(event.position())
+        if at is not None:
+            self.dropped.emit(drag[0], *at)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
+        if self._drag is not None:
+            self._drag = *self._drag[:2], event.position()
+            self.update()
+            return
         hit = next((key for rect, key in reversed(self.hits) if rect.contains(event.position())), "")
         self.setCursor(Qt.CursorShape.PointingHandCursor if hit else Qt.CursorShape.ArrowCursor)
-        self.setToolTip(hit)
+        self.setToolTip(self.tell(hit) if hit else "")
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None

@@ -21,7 +21,7 @@ class Action:
     rule_before: bool = False
 
 
-MENUS = ("Job", "Edit", "Roof", "Piece", "Papers", "View", "Help")
+MENUS = ("Job", "Edit", "Roof", "Piece", "Coil", "Papers", "View", "Help")
 
 ACTIONS: tuple[Action, ...] = (
     Action("job.new", "New job", "Job", "new_job", "Ctrl+N"),
@@ -76,6 +76,15 @@ ACTIONS: tuple[Action, ...] = (
     Action("piece.folder", "Fold a piece on the folder", "Piece", "fold_on_folder", "Ctrl+G", "pieces"),
     Action("piece.machine-open", "Open a machine …", "Piece", "open_machine", "Ctrl+M", rule_before=True),
     Action("piece.machine-save", "Save this machine …", "Piece", "save_machine", "Ctrl+Shift+M"),
+    Action("coil.search", "Search for a better plan, or stop", "Coil", "search_on", "F10", "pieces"),
+    Action("coil.keep-block", "Keep this piece's block, or let it go", "Coil", "keep_block", "Ctrl+B", "pieces"),
+    Action("coil.keep-plan", "Keep this plan to compare", "Coil", "keep_plan", "Ctrl+Shift+B", "pieces"),
+    Action("coil.spoiled", "This piece is spoiled: plan the rest again", "Coil", "spoiled", "Ctrl+Alt+R", "pieces"),
+    Action("coil.line", "Follow the cuts on the coil line", "Coil", "follow_line", "F11", "pieces"),
+    Action("coil.take", "The plan is cut: take it off the stock", "Coil", "take_plan", "Ctrl+Alt+I", "pieces", True),
+    Action("coil.read-stock", "Read a stock list, CSV …", "Coil", "read_stock", "Ctrl+Alt+U"),
+    Action("coil.write-stock", "Stock list, CSV …", "Coil", "write_stock", "Ctrl+Alt+V"),
+    Action("coil.together", "Plan together with other jobs …", "Coil", "plan_together", "Ctrl+Alt+Y", "pieces", True),
     Action("papers.pack", "Write the whole shop pack …", "Papers", "write_pack", "Ctrl+E", "pieces"),
     Action("papers.card", "Fold card of this run, PDF …", "Papers", "write_card", "Ctrl+P", "pieces", True),
     Action("papers.cuts", "Cut sheet, PDF …", "Papers", "write_cuts", "Ctrl+Shift+P", "pieces"),
@@ -84,6 +93,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("papers.practice", "Paper practice of this piece, 1:1 PDF …", "Papers", "write_practice", "Ctrl+Alt+J",
            "pieces"),
     Action("papers.csv", "Cut list, CSV …", "Papers", "write_csv", "Ctrl+L", "pieces"),
+    Action("papers.labels", "Labels, PDF …", "Papers", "write_labels", "Ctrl+Shift+L", "pieces"),
     Action("view.survey", "Survey", "View", "show_survey", "Ctrl+1"),
     Action("view.trim", "Trim", "View", "show_trim", "Ctrl+2"),
     Action("view.brake", "Brake", "View", "show_brake", "Ctrl+3"),

@@ -25,6 +25,7 @@ from yattle.coil import NestAnswer
 from yattle.job import Job, demo_path, load
 from yattle.job.settings import THEMES, Settings, keep_settings, load_settings
 from yattle.measure import UNITS
+from yattle.papers.labels import CODE
 from yattle.ui import theme as themes
 from yattle.ui.benches.base import BenchPage
 from yattle.ui.benches.brake import BrakeBench
@@ -33,6 +34,7 @@ from yattle.ui.benches.opening import OpeningBench
 from yattle.ui.benches.survey import SurveyBench
 from yattle.ui.benches.trim import TrimBench
 from yattle.ui.frame.actions import ACTIONS, MENUS, Action
+from yattle.ui.frame.coil_deeds import CoilDeeds
 from yattle.ui.frame.dialogs import AboutBox, KeysBox
 from yattle.ui.frame.files import FileDeeds
 from yattle.ui.frame.finder import Entry, Finder
@@ -46,7 +48,7 @@ BENCHES: tuple[type[BenchPage], ...] = (SurveyBench, TrimBench, BrakeBench, Coil
 PAGES: tuple[type[BenchPage], ...] = (*BENCHES, OpeningBench)  # the last in the place of the trim bench
 
 
-class Window(FileDeeds, RoofDeeds, TrimDeeds, QMainWindow):
+class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
     """Everything on the screen belongs to one job and one selection."""
 
     def __init__(self, job: Job, path: Path | None = None, settings: Settings | None = None) -> None:
@@ -249,8 +251,14 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, QMainWindow):
             run_id = run.run.id
             entries.append((f"{run_id} {run.run.name}", "run", lambda run_id=run_id: select(run=run_id)))
             for n, piece in enumerate(run.pieces):
-                entries.append((piece.id, f"piece, {piece.hand}",
-                                lambda run_id=run_id, n=n: select(run=run_id, piece=n)))
+                for name in (piece.id, f"{CODE}piece/{piece.id}"):  # as it is called, and as its label's code says
+                    entries.append((name, f"piece, {piece.hand}",
+                                    lambda run_id=run_id, n=n: select(run=run_id, piece=n)))
+        for opening in self.store.session.derived.openings:
+            for n, made in enumerate(opening.pieces):
+                for name in (made.pattern.id, f"{CODE}piece/{made.pattern.id}"):
+                    entries.append((name, f"piece, {opening.title}",
+                                    lambda of=opening.id, n=n: select(opening=of, piece=n)))
         return entries
 
     # -- actions ----------------------------------------------------------------------------------

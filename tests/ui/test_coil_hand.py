@@ -1,0 +1,170 @@
+"""The coil bench by hand: a piece dragged, its block kept, plans compared, metal taken off the stock, the line followed."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+from hands import keys, settle, type_into
+from pypdf import PdfReader
+from PyQt6.QtCore import QPointF, Qt
+
+from yattle.coil import faults
+from yattle.coil.by_hand import table_after
+from yattle.job import demo_path, load
+from yattle.job.derive import nest_job
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+@pytest.fixture(params=["net-shed"])
+def bench(request, open_window, qtbot):
+    window = open_window(load(demo_path(request.param)))
+    keys(window, "Ctrl+4", qtbot)
+    settle(window, qtbot)
+    found = window.benches["coil"]
+    qtbot.waitUntil(lambda: found.answer is not None and bool(found.view.shown), timeout=20000)
+    return window, found
+
+
+def on_screen(coil, stock, x, y):
+    """Where a place on a stock piece is drawn."""
+    return next(view.at((x, y)) for frame, view, name in coil.view.shown
+                if name == stock and frame.contains(view.at((x, y)))).toPoint()
+
+
+def free_for(coil):
+    """A piece and a place on left-over metal that has room for it."""
+    answer, job = coil.answer, nest_job(coil.store.session.derived)
+    taken = {p.piece for p in answer.placements}
+    coils = {stock.id for stock in job.stock if stock.kind == "coil"}
+    rects = [(stock, rect) for name, (stock, rect) in table_after(job, answer, len(answer.cuts)).items()
+             if name not in taken and name not in coils]
+    rects.sort(key=lambda row: -min(row[1][2] - row[1][0], row[1][3] - row[1][1]))  # one that hands can hit
+    for place in answer.placements:
+        for stock, (x0, y0, x1, y1) in rects:
+            if x1 - x0 >= place.width + 5 and y1 - y0 >= place.height + 5 and (stock, round(x0)) != (place.stock, round(place.x)):
+                return place, (stock, (x0 + x1) / 2, (y0 + y1) / 2)
+    raise AssertionError("no metal is left that a piece fits on")
+
+
+@pytest.mark.parametrize("bench", ["sail-loft"], indirect=True)
+def test_a_piece_is_dragged_onto_what_is_left(bench, qtbot):
+    window, coil = bench
+    place, (stock, x, y) = free_for(coil)
+    start = on_screen(coil, place.stock, place.x + place.width / 2, place.y + place.height / 2)
+    qtbot.mousePress(coil.view, LEFT, pos=start)
+    assert window.store.session.selection.run == place.part.rpartition("-")[0] or window.store.session.selection.opening
+    coil.view.pressed_at = (place.stock, place.x + place.width / 2, place.y + place.height / 2)
+    coil.view._drag = (place.part, QPointF(start), QPointF(start))  # the plan may have been drawn anew
+    end = on_screen(coil, stock, x, y)
+    qtbot.mouseMove(coil.view, end)
+    qtbot.mouseRelease(coil.view, LEFT, pos=end)
+    new = next(p for p in coil.answer.placements if (p.part, p.copy) == (place.part, place.copy))
+    assert window.trouble.text.text().startswith(f"{place.part} is moved")
+    assert (new.stock, new.x, new.y) != (place.stock, place.x, place.y)
+    derived = window.store.session.derived
+    assert derived.nest is coil.answer
+    assert faults(nest_job(derived), json.loads(json.dumps(coil.answer.answer()))) == []
+
+
+def test_a_kept_block_stays_while_the_rest_is_searched(bench, qtbot):
+    window, coil = bench
+    place = coil.answer.placements[0]
+    qtbot.mouseClick(coil.view, LEFT, pos=on_screen(coil, place.stock, place.x + place.width / 2, place.y + place.height / 2))
+    keys(window, "Ctrl+B", qtbot)
+    assert f"{place.part}/{place.copy}" in coil.locked and coil.view.kept
+    mates = {key.rpartition("/")[0] for key in coil.locked}
+    coil.finder.seconds = 2.0
+    keys(window, "F10", qtbot)
+    qtbot.waitUntil(lambda: not coil.finder.busy, timeout=20000)
+    derived = window.store.session.derived
+    assert faults(nest_job(derived), json.loads(json.dumps(coil.answer.answer()))) == []
+    assert {key.rpartition("/")[0] for key in coil.mates(place.part)} == mates
+    keys(window, "Ctrl+B", qtbot)
+    assert not coil.locked or coil.locked != coil.mates(place.part)
+
+
+def test_plans_are_compared_and_priced(bench, qtbot):
+    window, coil = bench
+    before = coil.price().value
+    keys(window, "Ctrl+Shift+B", qtbot)
+    assert coil.compared().startswith("costs +0.0, coil +0.00 m, cuts +0")
+    type_into(coil.slate.row("minutes a cut"), "2", qtbot)
+    settle(window, qtbot)
+    qtbot.waitUntil(lambda: coil.answer is not None, timeout=20000)
+    assert coil.price().value > before and f"costs +{coil.price().value - before:.1f}" in coil.compared()
+    assert coil.slate.row("plan costs").button.text() == f"{coil.price().value:.1f}"
+    assert coil.waste_says() != "…"
+
+
+def test_the_plan_is_taken_off_the_stock_and_undone(bench, qtbot):
+    window, coil = bench
+    before, plan = window.store.session.job, coil.answer
+    assert any(line.startswith("coil") for line in coil.promised().splitlines())
+    keys(window, "Ctrl+Alt+I", qtbot)
+    after = window.store.session.job
+    assert after.ledger and after.stock != before.stock
+    coils = [(a, b) for a, b in zip(before.stock, after.stock, strict=False) if a.kind == "coil" and a.length]
+    used = {u.stock: u.length for u in plan.used}
+    assert all(a.length - b.length == pytest.approx(used.get(a.id, 0.0)) for a, b in coils)
+    keys(window, "Ctrl+Z", qtbot)
+    assert window.store.session.job == before
+
+
+def test_after_a_spoiled_piece_only_the_rest_is_planned(bench, qtbot):
+    window, coil = bench
+    place = coil.answer.placements[0]
+    coil.cut.setValue(0)
+    coil._pressed(place.part)
+    keys(window, "Ctrl+Alt+R", qtbot)
+    assert "not cut yet after cut 0" in window.trouble.text.text()
+    coil.cut.setValue(coil.cut.maximum())
+    keys(window, "Ctrl+Alt+R", qtbot)
+    qtbot.waitUntil(lambda: coil.rest is not None, timeout=30000)
+    assert [p.part for p in coil.answer.placements] == [place.part] and coil.card.head.text() == "What is left"
+    window.store.session.edit("colour", lambda job: job.but(colour="sand"))
+    settle(window, qtbot)
+    qtbot.waitUntil(lambda: coil.answer is not None and coil.rest is None, timeout=20000)
+
+
+def test_the_coil_line_follows_the_cuts(bench, qtbot):
+    window, coil = bench
+    assert coil.cut_off_says() == "not followed yet (F11)"
+    keys(window, "F11", qtbot)
+    qtbot.waitUntil(lambda: bool(coil.cut_off), timeout=10000)
+    assert "pieces cut off" in coil.cut_off_says() and "a metre" in coil.cut_off_says()
+    type_into(coil.slate.row("line's address"), "somewhere", qtbot)
+    assert coil.address == "stand-in"
+
+
+def test_stock_lists_labels_and_jobs_together(bench, qtbot, tmp_path):
+    window, coil = bench
+    window.ask_save = lambda suggestion, kinds: str(tmp_path / suggestion)
+    keys(window, "Ctrl+Alt+V", qtbot)
+    settle(window, qtbot)
+    text = (tmp_path / "stock.csv").read_text()
+    (tmp_path / "more.csv").write_text(text + "coil 99,coil,prepainted steel 0.60,1000,,1,,9.5,,along,\n")
+    window.ask_open = lambda kinds="": str(tmp_path / "more.csv")
+    keys(window, "Ctrl+Alt+U", qtbot)
+    assert [piece.id for piece in window.store.session.job.stock][-1] == "coil 99"
+    keys(window, "Ctrl+Shift+L", qtbot)
+    settle(window, qtbot)
+    pages = PdfReader(tmp_path / "labels.pdf").pages
+    said = "".join(page.extract_text() for page in pages)
+    assert all(piece.id in said for piece in window.store.session.derived.pieces[:5]) and "paint face up" in said
+    window.ask_jobs, window.ask_folder = lambda: [str(demo_path("net-shed"))], lambda: str(tmp_path)
+    keys(window, "Ctrl+Alt+Y", qtbot)
+    qtbot.waitUntil(lambda: (tmp_path / "together.csv").exists() and not window.writer.busy, timeout=60000)
+    answer = json.loads((tmp_path / "together.json").read_text())
+    assert answer["ok"] and len(answer["placements"]) == 2 * len(coil.answer.placements)
+    assert (tmp_path / "together.csv").read_text().startswith("cut,piece,axis,at_mm,gives\n1,")
+
+
+def test_a_label_s_code_opens_its_piece(bench, qtbot):
+    window, _ = bench
+    piece = window.store.session.derived.pieces[3]
+    deed = next(do for name, _, do in window._entries() if name == f"yattle:piece/{piece.id}")
+    deed()
+    selection = window.store.session.selection
+    assert window.store.session.derived.run(selection.run).pieces[selection.piece].id == piece.id
