@@ -9,8 +9,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from yattle.coil import NestJob, NestRules, Part, Stock, faults, first_answer, nest
-from yattle.coil.by_hand import moved, planned_around, still_to_cut, table_after
-from yattle.coil.read import laid_of, written
+from yattle.coil.by_hand import moved, planned_around, still_to_cut
+from yattle.coil.read import laid_of, table_after, written
 from yattle.errors import InputError
 
 COIL = Stock(id="coil 1", kind="coil", width=1220.0, metal="m", cost_per_m=10.0)

@@ -85,3 +85,50 @@ def test_the_validator_sees_shapes_that_overlap(damage):
     else:
         document["placements"][0]["turn"] = (document["placements"][0]["turn"] + 180) % 360
     assert faults(question, document)
+
+
+OFFCUT = Stock(id="off 1", kind="offcut", metal="m", outline=((0.0, 0.0), (700.0, 0.0), (700.0, 200.0), (250.0, 200.0), (0.0, 450.0)))
+
+
+def test_an_offcut_is_used_to_its_own_outline():
+    """A triangle in the slanting corner, where the largest rectangle inside would have no room for it."""
+    corner = Part(id="C", outline=((0.0, 0.0), (150.0, 0.0), (0.0, 180.0)), metal="m", turns=(0.0,), qty=2)
+    answer = checked(job(corner, stock=(OFFCUT, COIL)))
+    assert {place.stock for place in answer.placements} == {"off 1"} and answer.objective == 0
+
+
+def strip(name, long, wide, qty=1):
+    return Part(id=name, outline=((0.0, 0.0), (long, 0.0), (long, wide), (0.0, wide)), qty=qty, metal="m")
+
+
+@pytest.mark.parametrize("gap", [0.0, 3.0])
+def test_mixed_strips_are_sheared_and_the_rest_comes_out_of_what_they_leave(gap):
+    question = job(strip("S", 2000.0, 120.0, 3), strip("T", 900.0, 90.0, 2), WEDGE.but(qty=3), stock=(OFFCUT, COIL),
+                   cutting="mixed", gap=gap, max_crosscut=3000.0)
+    answer = checked(question)
+    assert answer.ok and len(answer.placements) == 8
+    assert gap or all((place.piece is None) == (place.part == "W") for place in answer.placements)
+    sheared = checked(question.but(rules=question.rules.but(cutting="shear")))
+    assert answer.objective <= sheared.objective + 1e-6 and answer.cuts
+
+
+def test_mixed_without_anything_irregular_is_a_shear_s_plan():
+    question = job(strip("S", 2000.0, 120.0, 3), cutting="mixed", max_crosscut=3000.0)
+    answer = checked(question)
+    assert answer.ok and all(place.piece for place in answer.placements)
+    only = checked(job(WEDGE, cutting="mixed"))
+    assert only.ok and not any(place.piece for place in only.placements)
+
+
+def test_a_part_across_a_cut_is_found_out():
+    question = job(strip("S", 2000.0, 120.0, 3), WEDGE.but(qty=1), cutting="mixed", max_crosscut=3000.0)
+    said = json.loads(json.dumps(nest(question).answer()))
+    wedge = next(place for place in said["placements"] if place["part"] == "W")
+    wedge["x"] = wedge["y"] = 0.0
+    assert any("across a cut" in fault or "apart" in fault for fault in faults(question, said))
+
+
+def test_of_several_widths_the_one_that_takes_least():
+    wide = COIL.but(id="wide", width=960.0, cost_per_m=10.0)
+    answer = checked(job(WEDGE.but(qty=6), stock=(COIL, wide), seconds=6.0))
+    assert {used.stock for used in answer.used} == {"wide"}

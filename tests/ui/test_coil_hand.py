@@ -10,7 +10,7 @@ from pypdf import PdfReader
 from PyQt6.QtCore import QPointF, Qt
 
 from yattle.coil import faults
-from yattle.coil.by_hand import table_after
+from yattle.coil.read import table_after
 from yattle.job import demo_path, load
 from yattle.job.derive import nest_job
 
@@ -41,7 +41,7 @@ def free_for(coil):
     rects = [(stock, rect) for name, (stock, rect) in table_after(job, answer, len(answer.cuts)).items()
              if name not in taken and name not in coils]
     rects.sort(key=lambda row: -min(row[1][2] - row[1][0], row[1][3] - row[1][1]))  # one that hands can hit
-    for place in answer.placements:
+    for place in sorted(answer.placements, key=lambda p: -p.width * p.height):
         for stock, (x0, y0, x1, y1) in rects:
             if x1 - x0 >= place.width + 5 and y1 - y0 >= place.height + 5 and (stock, round(x0)) != (place.stock, round(place.x)):
                 return place, (stock, (x0 + x1) / 2, (y0 + y1) / 2)

@@ -74,7 +74,7 @@ class Spacing:
 
     @staticmethod
     def of(rules: NestRules) -> Spacing:
-        sliver = rules.min_sliver if rules.cutting == "shear" else 0.0
+        sliver = rules.min_sliver if rules.cutting != "snips" else 0.0
         return Spacing(max(rules.gap, sliver) if rules.gap else 0.0, sliver)
 
     def rest_is_fine(self, rest: float, trim: float = 0.0) -> bool:

@@ -10,25 +10,13 @@ from dataclasses import replace
 from yattle.coil.answer import Cut, NestAnswer, Placement, Rect
 from yattle.coil.check import faults
 from yattle.coil.job import NestJob, Stock
-from yattle.coil.read import held, laid_of, stock_of, written
+from yattle.coil.read import held, laid_of, stock_of, table_after, written
 from yattle.coil.sizes import Lie, lies
 from yattle.coil.solve import nest
 from yattle.errors import InputError
 
 _EPS = 1e-7
 _LEAST = 20.0  # mm: what is narrower than this is scrap
-
-
-def table_after(job: NestJob, answer: NestAnswer, made: int) -> dict[str, tuple[str, Rect]]:
-    """After the first ``made`` cuts: every piece by its name, with the stock piece it comes from."""
-    table: dict[str, tuple[str, Rect]] = {used.stock: (used.stock, stock_of(job, used.stock).box)
-                                          for used in answer.used}
-    for cut in answer.cuts[:made]:
-        stock, (x0, y0, x1, y1) = table.pop(cut.piece)
-        low = (x0, y0, cut.at, y1) if cut.axis == "across" else (x0, y0, x1, cut.at)
-        high = (cut.at, y0, x1, y1) if cut.axis == "across" else (x0, cut.at, x1, y1)
-        table[cut.gives[0]], table[cut.gives[1]] = (stock, low), (stock, high)
-    return table
 
 
 def moved(job: NestJob, answer: NestAnswer, part: str, copy: int, to: tuple[str, float, float]) -> NestAnswer:

@@ -25,7 +25,7 @@ def faults(job: NestJob, answer: dict[str, Any]) -> list[str]:
     found += _inside(job, stock, boxes)
     found += _apart(job, boxes)
     found += _lots(job, stock, answer)
-    if job.rules.cutting == "shear":
+    if job.rules.cutting != "snips":
         found += _cuts(job, stock, answer, boxes)
     return found
 
@@ -100,7 +100,7 @@ def _apart(job: NestJob, boxes: list[tuple[dict[str, Any], Part, list[Any]]]) ->
                 if b[0] > a[2] + job.rules.gap:
                     break
                 across = max(b[0] - a[2], a[0] - b[2], b[1] - a[3], a[1] - b[3])
-                if across < job.rules.gap - _TOLERANCE and job.rules.cutting == "snips":
+                if across < job.rules.gap - _TOLERANCE and job.rules.cutting != "shear":
                     across = _between(_shape(*one), _shape(*two))  # type: ignore[arg-type]
                 if across < job.rules.gap - _TOLERANCE:
                     wrong.append(f"{name} and {other}: {across:.3f} mm apart")
@@ -152,14 +152,27 @@ def _cuts(job: NestJob, stock: dict[str, Stock], answer: dict[str, Any],
     for cut in answer["cuts"]:
         wrong += _one_cut(job, stock, table, roots, cut)
     for place, part, ring in boxes:
-        rect = table.get(place["piece"])
         want = [min(x for x, _ in ring), min(y for _, y in ring), max(x for x, _ in ring), max(y for _, y in ring)]
+        if job.rules.cutting == "mixed" and "piece" not in place:
+            wrong += _by_hand(place, want, table, roots)
+            continue
+        rect = table.get(place["piece"])
         if rect is None or max(abs(a - b) for a, b in zip(rect, want, strict=True)) > _TOLERANCE:
             wrong.append(f"{part.id} copy {place['copy']}: its piece {place['piece']} is not its rectangle")
     for name, row in used.items():
-        if stock[name].kind == "coil" and name in table and abs(table[name][0] - row["length"]) > _TOLERANCE:
+        sheared = job.rules.cutting == "shear" and stock[name].kind == "coil" and name in table
+        if sheared and abs(table[name][0] - row["length"]) > _TOLERANCE:
             wrong.append(f"{name}: cut off at {table[name][0]}, used {row['length']}")
     return wrong
+
+
+def _by_hand(place: dict[str, Any], want: list[float], table: dict[str, list[float]],
+             roots: dict[str, str]) -> list[str]:
+    """A part cut by hand must lie on one piece that the shear has left whole."""
+    if any(roots[name] == place["stock"] and rect[0] <= want[0] + _TOLERANCE and rect[1] <= want[1] + _TOLERANCE
+           and want[2] <= rect[2] + _TOLERANCE and want[3] <= rect[3] + _TOLERANCE for name, rect in table.items()):
+        return []
+    return [f"{place['part']} copy {place['copy']}: lies across a cut"]
 
 
 def _one_cut(job: NestJob, stock: dict[str, Stock], table: dict[str, list[float]], roots: dict[str, str],

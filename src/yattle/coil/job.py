@@ -86,9 +86,10 @@ class Part(Value):
 
 
 class NestRules(Value):
-    """How the shop cuts; see the contract of ``yattle nest``."""
+    """How the shop cuts: ``shear`` edge to edge, ``snips`` true shapes, ``mixed`` long strips by shear and the
+    irregular rest by snips out of what they leave. See the contract of ``yattle nest``."""
 
-    cutting: Literal["shear", "snips"] = "shear"
+    cutting: Literal["shear", "snips", "mixed"] = "shear"
     first: Literal["crosscut", "slit"] = "crosscut"
     objective: Literal["cost", "area"] = "cost"
     gap: NotNegative = 0.0

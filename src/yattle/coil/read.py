@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections import Counter, defaultdict
 from dataclasses import replace
 
-from yattle.coil.answer import Cut, NestAnswer
+from yattle.coil.answer import Cut, NestAnswer, Rect
 from yattle.coil.block import Spacing
 from yattle.coil.first import Laid
 from yattle.coil.job import NestJob, Part, Stock
@@ -93,6 +93,18 @@ def _in_row(stock: Stock, blocks: list[tuple[float, Tree]], trim: float, gap: fl
         row.append((x, length, tree))
         x += length + gap
     return Laid(stock, tuple(row), 0.0, trim)
+
+
+def table_after(job: NestJob, answer: NestAnswer, made: int) -> dict[str, tuple[str, Rect]]:
+    """After the first ``made`` cuts: every piece by its name, with the stock piece it comes from."""
+    table: dict[str, tuple[str, Rect]] = {used.stock: (used.stock, stock_of(job, used.stock).box)
+                                          for used in answer.used}
+    for cut in answer.cuts[:made]:
+        stock, (x0, y0, x1, y1) = table.pop(cut.piece)
+        low = (x0, y0, cut.at, y1) if cut.axis == "across" else (x0, y0, x1, cut.at)
+        high = (cut.at, y0, x1, y1) if cut.axis == "across" else (x0, cut.at, x1, y1)
+        table[cut.gives[0]], table[cut.gives[1]] = (stock, low), (stock, high)
+    return table
 
 
 def blocks_of(answer: NestAnswer) -> dict[str, tuple[str, str]]:

@@ -7,6 +7,7 @@ large ones first.
 
 from __future__ import annotations
 
+import time
 from collections import defaultdict
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -15,12 +16,14 @@ from yattle.coil.answer import Placement, Used
 from yattle.coil.first import in_order, lots_of
 from yattle.coil.holes import fill_holes, for_holes
 from yattle.coil.job import NestJob, Part, Stock
+from yattle.coil.outlines import laid_within
 from yattle.coil.price import stock_cost, used_area
 from yattle.coil.search import Clock
 from yattle.coil.sizes import box_of, lies, may_use, turned, usable_rect
 
 MOST = 400  # pieces: beyond that the engine finds nothing better in the time than rectangles do
 _LOOSE = 0.8  # of the strip's width: taller parts may be more than the engine can place
+_LOOK = 1.5  # seconds for a quick look at a coil
 _EPS = 1e-6
 _SAFE = 0.004  # mm more than the gap asked for, since the engine reckons in single precision
 
@@ -40,23 +43,31 @@ def nest_shapes(job: NestJob, clock: Clock) -> Nested | None:
         return None
     found, lots = Nested([], []), lots_of(job)
     named: dict[str, int] = defaultdict(int)
-    stocks = [stock for stock in in_order(job) for _ in range(stock.qty)]
+    stocks = [stock for stock in _cheapest_first(job, left, clock) for _ in range(stock.qty)]
     for n, stock in enumerate(stocks):
         able = [part for part in left if _fits(part, stock, job) and (
             part.match is None or lots.get(part.match) == (stock.lot,))]
         if not able or clock.up():
             continue
         share = clock.left if stock.kind == "coil" and stock.length is None else clock.left / (len(stocks) - n)
+        if stock.outline is not None:
+            laid = laid_within(stock.outline, able, job.rules.gap, time.perf_counter() + share)
+            if laid:
+                found.placements += [placed(part, turn, at, stock.id) for part, turn, at in laid]
+                found.used.append(Used(stock.id, stock.box[2] - stock.box[0], used_area(stock, 0.0),
+                                       stock_cost(stock, 0.0, job.rules)))
+                for part, _, _ in laid:
+                    left.remove(part)
+            continue
         kept = for_holes(able, stock, job.rules.gap)  # they go into holes when it is known where these come to lie
         for part in kept:
             able.remove(part)
-        placed = _on(stock, able, job, share)
-        if not placed:
+        lain = _on(stock, able, job, share)
+        if not lain:
             continue
         named[stock.id] += 1
         name = stock.id if stock.qty == 1 else f"{stock.id} {named[stock.id]}"
-        rows = [(part, Placement(part.id, 0, name, turn, False, *_corner(part, turn, at), *_size(part, turn)))
-                for part, turn, at in placed]
+        rows = [(part, placed(part, turn, at, name)) for part, turn, at in lain]
         for part, _ in rows:
             left.remove(part)
         rows += fill_holes(rows, left, stock, job.rules.gap)
@@ -67,6 +78,11 @@ def nest_shapes(job: NestJob, clock: Clock) -> Nested | None:
     return Nested(list(_numbered(found.placements)), found.used)
 
 
+def placed(part: Part, turn: float, at: tuple[float, float], stock: str) -> Placement:
+    """A part on a stock piece, its own origin ``at``."""
+    return Placement(part.id, 0, stock, turn, False, *_corner(part, turn, at), *_size(part, turn))
+
+
 def _numbered(placements: list[Placement]) -> Iterator[Placement]:
     from dataclasses import replace
 
@@ -74,6 +90,22 @@ def _numbered(placements: list[Placement]) -> Iterator[Placement]:
     for place in placements:
         copies[place.part] += 1
         yield replace(place, copy=copies[place.part])
+
+
+def _cheapest_first(job: NestJob, parts: list[Part], clock: Clock) -> list[Stock]:
+    """The stock in its usual order, but of several coils the one first on which a quick look takes least."""
+    stock = in_order(job)
+    coils = [piece for piece in stock if piece.kind == "coil" and piece.length is None]
+    able = [piece for piece in coils if all(_fits(part, piece, job) for part in parts)]
+    if len(able) < 2 or clock.left < 4:
+        return stock
+
+    def looked(coil: Stock) -> float:
+        far = max((at[0] + box_of(turned(part.outline, turn))[2] for part, turn, at in _on(coil, parts, job, _LOOK)),
+                  default=float("inf"))
+        return stock_cost(coil, far, job.rules)
+    best = min(able, key=looked)
+    return [piece for piece in stock if piece not in coils] + [best] + [piece for piece in coils if piece is not best]
 
 
 def _room(stock: Stock, job: NestJob) -> tuple[float, float, float, float]:

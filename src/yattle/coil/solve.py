@@ -16,6 +16,7 @@ from yattle.coil.check import faults
 from yattle.coil.first import FirstPlan, Laid, lots_of, trims_of
 from yattle.coil.job import NestJob, Part, ring_area
 from yattle.coil.kinds import Kind, Source, kinds_of, sources_of
+from yattle.coil.mixed import nest_mixed
 from yattle.coil.price import stock_cost
 from yattle.coil.pricing import Block, Row, block_of
 from yattle.coil.read import in_priority
@@ -45,11 +46,21 @@ def nest(job: NestJob, asked: Callable[[], bool] = lambda: False,
         found(first)
     limit = job.rules.seconds if job.rules.seconds is not None else _FOREVER
     clock = Clock(started + limit - max(min(_LAST, 0.2 * limit), 0.15 * limit), job.rules.work, asked)
-    tried = _shapes(job, clock, first) if job.rules.cutting == "snips" else _shear(job, clock, first, found)
+    if job.rules.cutting == "mixed":
+        mixed = nest_mixed(job, clock.until if clock.left < _FOREVER / 2 else time.perf_counter() + _SHAPES,
+                           lambda strips: nest(strips, asked) if strips.parts else _empty(strips), asked)
+        tried = [] if faults(job, mixed.answer()) else [mixed]
+        clock.stopped = clock.stopped or "seconds"
+    else:
+        tried = _shapes(job, clock, first) if job.rules.cutting == "snips" else _shear(job, clock, first, found)
     best = min((first, *tried), key=_rank)
     until = max(started + limit, time.perf_counter() + _LAST) if limit < _FOREVER else time.perf_counter() + _PROOF
     best = in_priority(job, best)
     return best.with_bound(bound_of(job, best, until)).after(time.perf_counter() - started, clock.stopped)
+
+
+def _empty(job: NestJob) -> NestAnswer:
+    return Writer(job, []).answer(NO_BOUND)
 
 
 def _shear(job: NestJob, clock: Clock, first: NestAnswer,

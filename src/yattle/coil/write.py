@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections import defaultdict
+from collections.abc import Mapping
 
 from yattle.coil.answer import Bound, NestAnswer, Offcut, Placement, Unplaced, Used
 from yattle.coil.block import Spacing
@@ -82,15 +83,15 @@ class Writer:
         piece = self.cutter.along(piece, y + lie.across)[0]
         self.copies[part.id] += 1
         self.placements.append(Placement(part.id, self.copies[part.id], stock, lie.turn, False, x, y, lie.along,
-                                         lie.across, piece if self.rules.cutting == "shear" else None))
+                                         lie.across, piece if self.rules.cutting != "snips" else None))
 
     def answer(self, bound: Bound) -> NestAnswer:
         parts = {part.id: part for part in self.job.parts}
         placed = [parts[placement.part] for placement in self.placements]
-        shear = self.rules.cutting == "shear"
+        shear = self.rules.cutting != "snips"
         return NestAnswer(
             tuple(self.placements), tuple(self.used), tuple(self.cutter.cuts) if shear else (),
-            tuple(self._offcuts()), tuple(self._unplaced()), self.rules.objective,
+            tuple(self._offcuts()), self.unplaced(self.copies), self.rules.objective,
             sum(used.cost for used in self.used), bound, sum(part.area for part in placed) / 1e6)
 
     def _offcuts(self) -> list[Offcut]:
@@ -102,12 +103,13 @@ class Writer:
             sides = sorted((x1 - x0, y1 - y0))
             if name not in taken and sides[0] >= least[0] - _EPS and sides[1] >= least[1] - _EPS:
                 found.append(Offcut(_root(name, parents), ((x0, y0), (x1, y0), (x1, y1), (x0, y1))))
-        return found if self.rules.cutting == "shear" else []
+        return found if self.rules.cutting != "snips" else []
 
-    def _unplaced(self) -> list[Unplaced]:
+    def unplaced(self, copies: Mapping[str, int]) -> tuple[Unplaced, ...]:
+        """What is missing where so many ``copies`` of each part are placed, with the reasons."""
         lots = lots_of(self.job)
-        left = ((part, part.qty - self.copies[part.id]) for part in self.job.parts)
-        return [Unplaced(part.id, count, _reason(self.job, part, lots)) for part, count in left if count]
+        left = ((part, part.qty - copies.get(part.id, 0)) for part in self.job.parts)
+        return tuple(Unplaced(part.id, count, _reason(self.job, part, lots)) for part, count in left if count)
 
 
 def _root(name: str, parents: dict[str, str]) -> str:

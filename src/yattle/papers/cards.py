@@ -138,7 +138,7 @@ def _stock_pictures(derived: Derived) -> Iterator[tuple[str, float, list[Drawing
     """Each stock piece used: its name, the length used, and a picture for each piece cut off it."""
     unit, answer = UNITS[derived.job.unit], derived.nest
     stock = {piece.id: piece for piece in derived.job.stock}
-    snips = derived.job.rules.cutting == "snips"
+    snips = derived.job.rules.cutting != "shear"
     outlines = {pattern.id: pattern.outline for pattern in derived.patterns} if snips else None
     for used in answer.used:
         base = stock.get(used.stock) or stock[used.stock.rpartition(" ")[0]]

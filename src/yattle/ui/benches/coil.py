@@ -94,7 +94,8 @@ class CoilBench(CoilByHand, BenchPage):
         self._rule("max_crosscut", "longest piece", "longest piece cut off the coil")
         self._rule("end_trim", "end trim", "scrap off the coil's fresh end")
         self._rule("min_sliver", "least sliver", "narrowest strip the shear can take off")
-        s.choice("cutting", lambda: [("shear", "shear, edge to edge"), ("snips", "snips, true shapes")],
+        s.choice("cutting", lambda: [("shear", "shear, edge to edge"), ("snips", "snips, true shapes"),
+                                      ("mixed", "strips sheared, rest by snips")],
                  lambda: self.store.session.job.rules.cutting, lambda key: self._set_rules("cutting", cutting=key),
                  "with snips pieces lie closer: search on for the best")
         s.choice("first", lambda: [("crosscut", "cut across, then slit"), ("slit", "slit, then cut across")],
@@ -344,7 +345,7 @@ class CoilBench(CoilByHand, BenchPage):
         lanes, breaks = [], {}
         piece = self._selected_piece()
         folded = next((p for p in self.store.session.derived.patterns if p.id == piece), None)
-        snips = job.rules.cutting == "snips"
+        snips = job.rules.cutting != "shear"
         outlines = {p.id: p.outline for p in self.store.session.derived.patterns} if snips else None
         for used in answer.used:
             stock = by_id.get(used.stock) or by_id.get(used.stock.rpartition(" ")[0])

@@ -1,0 +1,135 @@
+"""Shear and snips together: long strips are sheared; what is irregular is cut by hand out of what they leave and out of
+offcuts, and only then from fresh metal."""
+
+from __future__ import annotations
+
+import time
+from collections import Counter
+from collections.abc import Callable
+from dataclasses import replace
+
+from yattle.coil.answer import NestAnswer, Placement, Used
+from yattle.coil.job import NestJob, Part, Ring, Stock
+from yattle.coil.outlines import laid_within
+from yattle.coil.price import stock_cost, used_area
+from yattle.coil.read import table_after
+from yattle.coil.search import Clock
+from yattle.coil.shapes import nest_shapes, placed
+from yattle.coil.sizes import lies, may_use
+
+_FILLED = 0.97  # of its rectangle: from there on a part is as well sheared
+_LONG = 1200.0  # mm: longer ones are sheared anyway
+_SHEAR = 0.5  # of the time
+
+
+def irregular(part: Part) -> bool:
+    """Whether a part is rather cut by hand than sheared."""
+    lie = lies(part)[0]
+    return part.area < _FILLED * lie.along * lie.across and max(lie.along, lie.across) <= _LONG
+
+
+def nest_mixed(job: NestJob, until: float, shear: Callable[[NestJob], NestAnswer],
+               asked: Callable[[], bool]) -> NestAnswer:
+    """The whole: ``shear`` plans the strips; then the rest."""
+    strips = tuple(part for part in job.parts if not irregular(part))
+    rest = [part for part in job.parts if irregular(part) for _ in range(part.qty)]
+    now = time.perf_counter()
+    rules = job.rules.but(cutting="shear", seconds=max(0.2, (until - now) * (_SHEAR if rest else 1.0)))
+    answer = shear(job.but(parts=strips, rules=rules))
+    if not rest:
+        return answer
+    answer = _into_what_is_left(job, answer, rest, (time.perf_counter() + until) / 2)
+    return _from_fresh(job, answer, rest, Clock(until, None, asked))
+
+
+def _into_what_is_left(job: NestJob, answer: NestAnswer, rest: list[Part], until: float) -> NestAnswer:
+    """Parts of ``rest`` (they are taken out of it) on offcuts not used and on what the shear leaves."""
+    known = {stock.id: stock for stock in job.stock}
+    places: list[tuple[Stock, str, Ring]] = []
+    begun = {used.stock for used in answer.used}
+    for stock in job.stock:
+        if stock.kind == "offcut" and stock.id not in begun and stock.outline is not None:
+            places.append((stock, stock.id, stock.outline))
+    taken = {place.piece for place in answer.placements}
+    for name, (of, (x0, y0, x1, y1)) in table_after(job, answer, len(answer.cuts)).items():
+        stock = known.get(of) or known[of.rpartition(" ")[0]]
+        if name not in taken and not (stock.kind == "coil" and name == of):
+            places.append((stock, of, ((x0, y0), (x1, y0), (x1, y1), (x0, y1))))
+    found: list[Placement] = []
+    for stock, name, ring in places:
+        laid = laid_within(ring, [part for part in rest if may_use(part, stock)], job.rules.gap, until)
+        found += [placed(part, turn, at, name) for part, turn, at in laid]
+        for part, _, _ in laid:
+            rest.remove(part)
+    new = [_used(stock, name, 0.0, job) for stock, name, _ in places
+           if name not in begun and any(p.stock == name for p in found)]
+    return _with(answer, found, (*answer.used, *new), job)
+
+
+def _from_fresh(job: NestJob, answer: NestAnswer, rest: list[Part], clock: Clock) -> NestAnswer:
+    """What is still left of ``rest`` by true shapes from coils beyond what the shear takes, and from sheets."""
+    if not rest:
+        return answer
+    counts = Counter(part.id for part in rest)
+    cut = {used.stock: used.length for used in answer.used}
+    begun = Counter(used.stock.rpartition(" ")[0] for used in answer.used)
+    stock = []
+    for piece in job.stock:
+        if piece.kind == "coil":
+            left = None if piece.length is None else piece.length - cut.get(piece.id, 0.0)
+            stock += [piece.but(length=left)] if left is None or left > 1 else []
+        elif piece.kind == "sheet" and piece.qty > begun[piece.id]:
+            stock.append(piece.but(id=f"{piece.id}+", qty=piece.qty - begun[piece.id]))
+    parts = tuple(part.but(qty=counts[part.id]) for part in job.parts if counts[part.id])
+    nested = nest_shapes(job.but(parts=parts, stock=tuple(stock), rules=job.rules.but(cutting="snips")), clock)
+    if nested is None:
+        return answer
+    found = [_moved(place, cut, begun) for place in nested.placements]
+    used = dict.fromkeys(answer.used)
+    for more in nested.used:
+        name = _name(more.stock, begun)
+        stock_of = next(s for s in job.stock if s.id in (name, name.rpartition(" ")[0]))
+        before = next((u for u in used if u.stock == name), None)
+        if before is not None:
+            del used[before]
+        used[_used(stock_of, name, more.length + (before.length if before else 0.0), job)] = None
+    return _with(answer, found, tuple(used), job)
+
+
+def _moved(place: Placement, cut: dict[str, float], begun: Counter[str]) -> Placement:
+    """A place on what is left of a coil as a place on the whole coil."""
+    return replace(place, stock=_name(place.stock, begun), x=place.x + cut.get(place.stock, 0.0))
+
+
+def _name(name: str, begun: Counter[str]) -> str:
+    """A sheet's name among all sheets of its kind."""
+    kind, plus, number = name.partition("+")
+    return f"{kind} {int(number or 1) + begun[kind]}" if plus else name
+
+
+def _used(stock: Stock, name: str, length: float, job: NestJob) -> Used:
+    x0, _, x1, _ = stock.box
+    long = length if stock.kind == "coil" else x1 - x0
+    return Used(name, long, used_area(stock, long), stock_cost(stock, long, job.rules))
+
+
+def _with(answer: NestAnswer, more: list[Placement], used: tuple[Used, ...], job: NestJob) -> NestAnswer:
+    """The answer with more placed, copies numbered, what is not placed and what it costs told anew."""
+    from yattle.coil.write import Writer
+
+    parts = {part.id: part for part in job.parts}
+    copies: Counter[str] = Counter()
+    placements = []
+    for place in (*answer.placements, *more):
+        copies[place.part] += 1
+        placements.append(replace(place, copy=copies[place.part]))
+    kept = tuple(offcut for offcut in answer.offcuts if not any(
+        p.stock == offcut.stock and _inside(p, offcut.outline) for p in more))
+    return replace(answer, placements=tuple(placements), used=used, offcuts=kept,
+                   unplaced=Writer(job, []).unplaced(copies), objective=sum(u.cost for u in used),
+                   placed_area=sum(parts[p.part].area for p in placements) / 1e6)
+
+
+def _inside(place: Placement, outline: Ring) -> bool:
+    xs, ys = zip(*outline, strict=True)
+    return bool(min(xs) - 1 < place.x < max(xs) and min(ys) - 1 < place.y < max(ys))
