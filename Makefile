@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 
-.PHONY: setup demo test lint types imports unit bench screenshots picture formats fold-table nest-table details clean
+.PHONY: setup demo test lint types imports unit bench screenshots picture formats fold-table nest-table shapes-table details clean
 
 setup: $(READY)
 
@@ -52,6 +52,9 @@ clean:
 
 nest-table: setup
 	$(BIN)/python tools/nest_table.py docs/nesting.md
+
+shapes-table: setup
+	$(BIN)/python tools/shapes_table.py docs/true-shapes.md
 
 fold-table: setup
 	$(BIN)/python tools/fold_table.py docs/fold-orders.md

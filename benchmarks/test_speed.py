@@ -10,7 +10,7 @@ import sys
 import pytest
 
 from yattle.brake import SHOP_BRAKE, FoldJob, plain_order
-from yattle.coil import NestJob, NestRules, Part, Stock, nest
+from yattle.coil import NestJob, NestRules, Part, Stock, first_answer
 from yattle.details.chimney import Chimney
 from yattle.details.forms import develop_form
 from yattle.details.pipe import Pipe
@@ -138,7 +138,7 @@ def test_one_stroke(benchmark):
 
 
 def test_nest_of_200_pieces(benchmark):
-    """The quick shear plan."""
+    """The first valid plan of 200 pieces. Wanted: 0.5 s at most."""
     sizes = itertools.count(0)
     coil = Stock(id="coil 1", kind="coil", width=1220.0, metal="m", cost_per_m=14.2)
 
@@ -147,7 +147,7 @@ def test_nest_of_200_pieces(benchmark):
         sides = [(900.0 + 37 * n + extra, 150.0 + 7 * (n % 9)) for n in range(50)]
         parts = tuple(Part(id=f"P{n}", qty=4, metal="m", outline=((0.0, 0.0), (x, 0.0), (x, y), (0.0, y)))
                       for n, (x, y) in enumerate(sides))
-        return nest(NestJob(stock=(coil,), parts=parts, rules=NestRules(max_crosscut=3200.0)))
+        return first_answer(NestJob(stock=(coil,), parts=parts, rules=NestRules(max_crosscut=3200.0)))
     benchmark.pedantic(plan, rounds=3)
 
 

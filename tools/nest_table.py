@@ -84,8 +84,8 @@ HEAD = """# Cutting plans
 
 Costs of made-up jobs (metres of coil at a price by the width; `make nest-table` makes this page anew, which takes four
 minutes). *By hand* is a shelf plan on paper: the longest first, side by side until the coil is full. *Best known* comes
-from runs of five minutes; of the zero-waste jobs it is the least there is. *Over* is how far the plan found is above it,
-*proven* how far it can be from the least at most by the bound that is shown with it.
+from runs of five minutes; of the zero-waste jobs it is the least there is. *Over* is how far the plan found is above
+it, *proven* how far it can be from the least at most by the bound that is shown with it.
 
 | job | by hand | best known | 2 s | over | 20 s | over | proven |
 |---|---|---|---|---|---|---|---|

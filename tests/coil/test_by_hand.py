@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from yattle.coil import NestJob, NestRules, Part, Stock, faults, first_answer, nest
 from yattle.coil.by_hand import moved, planned_around, still_to_cut
 from yattle.coil.read import laid_of, table_after, written
+from yattle.coil.together import cuts_csv, together
 from yattle.errors import InputError
 
 COIL = Stock(id="coil 1", kind="coil", width=1220.0, metal="m", cost_per_m=10.0)
@@ -50,10 +51,10 @@ def test_a_piece_is_moved_onto_what_is_left():
     table = table_after(question, answer, len(answer.cuts))
     free = [rect for name, (_, rect) in table.items() if name not in {p.piece for p in answer.placements} and name != "coil 1"]
     x0, y0, x1, y1 = max((r for r in free if r[2] - r[0] >= 2000 and r[3] - r[1] >= 200), key=lambda r: r[0], default=free[0])
-    if x1 - x0 >= 2000 and y1 - y0 >= 200:
-        other = moved(question, answer, "P1", small.copy, ("coil 1", x0 + 1, y0 + 1))
-        assert faults(question, other.answer()) == []
-        assert next(p for p in other.placements if p.part == "P1") != small
+    assert x1 - x0 >= 2000 and y1 - y0 >= 200
+    other = moved(question, answer, "P1", small.copy, ("coil 1", x0 + 1, y0 + 1))
+    assert faults(question, other.answer()) == []
+    assert next(p for p in other.placements if p.part == "P1") != small
     with pytest.raises(InputError, match="another piece"):
         moved(question, answer, "P1", 1, ("coil 1", answer.placements[0].x + 5, answer.placements[0].y + 5))
     with pytest.raises(InputError, match="that is left"):
@@ -92,3 +93,35 @@ def test_after_a_spoiled_piece_what_is_cut_stays_cut():
         p.width * p.height for p in free) <= table["coil 1"][1][0] * 1220 + 1
     assert still_to_cut(question, answer, 0) == question
     assert not still_to_cut(question, answer, len(answer.cuts)).parts
+
+
+def test_several_jobs_are_planned_as_one():
+    one, other = job([(3000.0, 700.0, 2)]), job([(3000.0, 500.0, 2)], (COIL, SHEET.but(id="sheet")))
+    whole = together({"loft": one, "shed": other})
+    assert {part.id for part in whole.parts} == {"loft: P0", "shed: P0"} and len(whole.stock) == 2
+    answer = nest(whole)
+    assert faults(whole, answer.answer()) == [] and answer.objective < nest(one).objective + nest(other).objective
+    rows = cuts_csv(answer).splitlines()
+    assert rows[0] == "cut,piece,axis,at_mm,gives" and sum(row.startswith(("loft: P0", "shed: P0")) for row in rows) == 4
+    assert [s.id for s in together({"a": one, "b": one.but(stock=(COIL.but(width=1000.0),))}).stock] == ["coil 1", "b: coil 1"]
+    with pytest.raises(InputError):
+        together({})
+
+
+@given(st.lists(st.floats(0.02, 1.0), min_size=1, max_size=7), st.integers(1, 6))
+def test_dual_feasible_functions_are_feasible(shares, k):
+    """Whatever lies beside each other within the whole width comes to no more than the whole."""
+    import numpy as np
+
+    from yattle.coil.dual import _raised, _rounded
+
+    x = np.array(shares) / max(1.0, sum(shares))
+    for least in (0.1, 0.25, 0.4, 0.5):
+        assert _raised(x, least).sum() <= 1 + 1e-6 and _rounded(_raised(x, least), k).sum() <= 1 + 1e-6
+    assert _rounded(x, k).sum() <= 1 + 1e-6
+
+
+def test_two_wide_pieces_never_lie_beside_each_other():
+    """Ten of 620 in 1,220: area says 5.1 blocks, the dual function says ten."""
+    answer = first_answer(job([(1000.0, 620.0, 10)]))
+    assert answer.bound.proof == "dual" and answer.bound.value == pytest.approx(100.0) and answer.proved_best

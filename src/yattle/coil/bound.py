@@ -13,6 +13,7 @@ from collections import Counter, defaultdict
 import numpy as np
 
 from yattle.coil.answer import Bound, NestAnswer
+from yattle.coil.dual import dual_length
 from yattle.coil.first import trims_of
 from yattle.coil.job import NestJob, Part, Stock
 from yattle.coil.kinds import kinds_of, sources_of
@@ -26,15 +27,34 @@ def bound_of(job: NestJob, answer: NestAnswer, until: float) -> Bound:
     counts = Counter(place.part for place in answer.placements)
     value, by_metal = area_bound(job, [parts[name] for name in counts.elements()])
     area = Bound(value, by_metal, "area", "the pieces' bare area on the cheapest usable stock")
-    if job.rules.cutting != "shear" or not until:
+    if job.rules.cutting != "shear":
         return area
     placed = [(parts[name], many) for name, many in counts.items()]
+    dual = {metal: _dual(job, metal, [row for row in placed if row[0].metal == metal]) for metal in by_metal}
+    better = _best(area, dual, "dual", "dual-feasible functions of the widths beside each other")
+    if not until:
+        return better
     cut = {metal: _blocks(job, metal, [row for row in placed if row[0].metal == metal], until) for metal in by_metal}
-    best = {metal: max(cut[metal], by_metal[metal]) for metal in by_metal}
-    if all(cut[metal] <= by_metal[metal] for metal in best):
-        return area
-    return Bound(sum(best.values()), best, "lp", "a linear program over crosscut blocks: long pieces side by side, the "
-                 "others at least within the area left")
+    return _best(better, cut, "lp", "a linear program over crosscut blocks: long pieces side by side, the others at "
+                 "least within the area left")
+
+
+def _best(known: Bound, other: dict[str, float], proof: str, says: str) -> Bound:
+    """The stronger of two bounds, metal by metal; named after ``proof`` where that one adds anything."""
+    best = {metal: max(other[metal], value) for metal, value in known.by_metal.items()}
+    if all(other[metal] <= value + 1e-12 for metal, value in known.by_metal.items()):
+        return known
+    return Bound(sum(best.values()), best, proof, says)
+
+
+def _dual(job: NestJob, metal: str, parts: list[tuple[Part, int]]) -> float:
+    """The bound by dual-feasible functions; 0 unless all stock of the metal is coil of one usable width."""
+    stock = [piece for piece in job.stock if piece.metal == metal]
+    widths = {round((piece.width or 0.0) - 2 * trims_of(piece, job.rules)[0], 6) for piece in stock}
+    if any(piece.kind != "coil" for piece in stock) or len(widths) != 1:
+        return 0.0
+    length = dual_length(kinds_of(parts), widths.pop())
+    return min(stock_cost(piece, length, job.rules) for piece in stock)
 
 
 def _blocks(job: NestJob, metal: str, parts: list[tuple[Part, int]], until: float) -> float:

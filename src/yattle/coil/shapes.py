@@ -10,7 +10,9 @@ from __future__ import annotations
 import time
 from collections import defaultdict
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from typing import Any
 
 from yattle.coil.answer import Placement, Used
 from yattle.coil.first import in_order, lots_of
@@ -23,6 +25,7 @@ from yattle.coil.sizes import box_of, lies, may_use, turned, usable_rect
 
 MOST = 400  # pieces: beyond that the engine finds nothing better in the time than rectangles do
 _LOOSE = 0.8  # of the strip's width: taller parts may be more than the engine can place
+_TWICE = 30  # pieces: with more of them two searches side by side find more than one on both processors
 _LOOK = 1.5  # seconds for a quick look at a coil
 _EPS = 1e-6
 _SAFE = 0.004  # mm more than the gap asked for, since the engine reckons in single precision
@@ -148,17 +151,24 @@ def _strip(parts: list[Part], height: float, job: NestJob,
     items = [spyrrow.Item(name, list(of[name].outline), many,
                           None if of[name].turns == "any" else [float(turn) for turn in of[name].turns])
              for name, many in count.items()]
-    config = spyrrow.StripPackingConfig(
-        early_termination=True, min_items_separation=job.rules.gap + _SAFE, seed=job.rules.seed, num_workers=2,
-        total_computation_time=max(1, int(seconds - 0.4)))
     away = job.rules.gap + _SAFE  # the engine keeps as far from the strip's edges as parts are apart
-    try:
-        done = spyrrow.StripPackingInstance("strip", height + 2 * away + _SAFE, items).solve(config)
-    except BaseException as trouble:
-        if type(trouble).__name__ != "PanicException":
-            raise
+    runs = 2 if len(parts) > _TWICE else 1
+
+    def run(n: int) -> Any:
+        config = spyrrow.StripPackingConfig(
+            early_termination=True, min_items_separation=job.rules.gap + _SAFE, seed=job.rules.seed + n,
+            num_workers=3 - runs, total_computation_time=max(1, int(seconds - 0.4)))
+        return spyrrow.StripPackingInstance("strip", height + 2 * away + _SAFE, items).solve(config)
+    with ThreadPoolExecutor(runs) as pool:
+        waiting = [pool.submit(run, n) for n in range(runs)]
+    wrong = [run.exception() for run in waiting if run.exception() is not None]
+    for trouble in wrong:
+        if trouble is not None and type(trouble).__name__ != "PanicException":
+            raise trouble
+    if len(wrong) == runs:
         loose = [part for part in parts if min(lie.across for lie in lies(part)) < _LOOSE * height]
         return _strip(loose, height, job, seconds) if 0 < len(loose) < len(parts) else []  # it fits only just
+    done = min((run.result() for run in waiting if run.exception() is None), key=lambda answer: answer.width)
     return [(of[place.id], float(place.rotation) % 360, (float(place.translation[0]) - away,
                                                          float(place.translation[1]) - away))
             for place in done.placed_items]

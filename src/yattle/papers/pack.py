@@ -16,6 +16,7 @@ from yattle.metal import library
 from yattle.papers.cards import write_cut_sheet, write_fold_cards
 from yattle.papers.dxf import drawing_to_dxf
 from yattle.papers.gltf import piece_to_glb
+from yattle.papers.labels import write_labels
 from yattle.papers.practice import write_hand_cards
 from yattle.papers.roof import roof_to_dxf, roof_to_glb
 from yattle.papers.selected import cards_of
@@ -61,6 +62,8 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None]) -> dict[str,
     if derived.nest.used:
         write_cut_sheet(derived, out / "papers" / "cut-sheet.pdf")
         written.append("papers/cut-sheet.pdf")
+        write_labels(derived, out / "papers" / "labels.pdf")
+        written.append("papers/labels.pdf")
     for run in derived.runs:
         if run.pieces:
             write_fold_cards(derived, run.run.id, out / "papers" / f"fold-card-{run.run.id}.pdf")

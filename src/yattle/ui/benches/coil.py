@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 import numpy as np
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
@@ -12,6 +14,7 @@ from yattle.devices.line import check_address
 from yattle.drawing import crosscuts, stock_drawing
 from yattle.job.derive import nest_job
 from yattle.job.order import proposals
+from yattle.job.rack import with_counted
 from yattle.measure import Sum, Term, parse_angle, say_length
 from yattle.ui.benches.base import BenchPage
 from yattle.ui.benches.coil_hand import CoilByHand, KeptPlan
@@ -256,7 +259,12 @@ class CoilBench(CoilByHand, BenchPage):
     def _put_coil(self, title: str, name: str, text: str) -> str | None:
         def deed() -> None:
             enough = name == "length" and text.strip() in ("", "enough")
-            self._change_coil(title, **{name: None if enough else self.length_from(text, title)})
+            value = None if enough else self.length_from(text, title)
+            if name == "length" and value and self._coil is not None:  # counted: that goes into the ledger
+                coil_id, today = self._coil.id, date.today().isoformat()
+                self.store.session.edit(f"coil {title}", lambda job: with_counted(job, coil_id, value, today))
+            else:
+                self._change_coil(title, **{name: value})
 
         return self.store.attempt(deed)
 

@@ -162,7 +162,8 @@ class CoilByHand:
     def waste_says(self) -> str:
         """Which runs the waste is beside."""
         rows = [(name, cost) for name, cost in self.dearest()[:3] if cost > 0.05]
-        return ", ".join(f"{name} {cost:.1f}" for name, cost in rows) or "–"
+        said = ", ".join(f"{name} {cost:.1f}" for name, cost in rows)
+        return f"{said} · girths that save: Ctrl+Shift+G" if rows else "–"
 
     # -- the stock ------------------------------------------------------------------------------------------------
 

@@ -1,0 +1,46 @@
+"""A bound by dual-feasible functions: at every place along a coil the widths of the pieces beside each other come to no
+more than its own; a function f for which Σ f(xᵢ) ≤ 1 whenever Σ xᵢ ≤ 1 may be applied to them first. The coil is then
+at least as long as the sum of length · f(width / coil's width). Functions after S. Martello, P. Toth (raising what is
+nearly the whole width, leaving out what is thin) and G. Lueker (rounding to k + 1 parts).
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yattle.coil.kinds import Kind
+
+Floats = NDArray[np.float64]
+_PARTS = 24  # largest k
+_EPS = 1e-9
+
+
+def dual_length(kinds: list[Kind], width: float) -> float:
+    """The least length of coil with the usable ``width`` for all pieces of ``kinds``, mm, whatever the cuts."""
+    lies = max((len(kind.lies) for kind in kinds), default=1)
+    along = np.array([[kind.lies[min(n, len(kind.lies) - 1)].along for n in range(lies)] for kind in kinds])
+    share = np.array([[kind.lies[min(n, len(kind.lies) - 1)].across / width for n in range(lies)] for kind in kinds])
+    many = np.array([kind.qty for kind in kinds])
+    fits = share <= 1 + 1e-7
+    share = np.minimum(share, 1.0)
+
+    def length(values: Floats) -> float:
+        each = np.where(fits, along * values, np.inf).min(axis=1)
+        return float((each[np.isfinite(each)] * many[np.isfinite(each)]).sum())
+    thin = sorted({float(x) for x in share.ravel() if x <= 0.5} | {float(1 - x) for x in share.ravel() if 0.5 < x < 1})
+    found = [share, *(_raised(share, at) for at in thin), *(_rounded(share, k) for k in range(1, _PARTS))]
+    found += [_rounded(_raised(share, at), k) for at in thin[:: max(1, len(thin) // 20)] for k in range(1, 8)]
+    return max(length(values) for values in found) * (1 - 1e-9)
+
+
+def _raised(x: Floats, least: float) -> Floats:
+    """1 over 1 − ``least``, 0 under ``least``, as it is between."""
+    return np.where(x > 1 - least + _EPS, 1.0, np.where(x < least - _EPS, 0.0, x))
+
+
+def _rounded(x: Floats, k: int) -> Floats:
+    """Down to whole k-ths of (k + 1)x, but as it is where (k + 1)x is whole."""
+    steps = (k + 1) * x
+    whole = np.abs(steps - np.round(steps)) < 1e-7
+    return np.where(whole, x, np.floor(steps + _EPS) / k)
