@@ -275,7 +275,6 @@ def test_a_collar(benchmark):
     sizes = itertools.count(11000)
 
     def make():
-        pipe = Pipe(metal=METAL, diameter=next(sizes) / 100, pitch=30.0)
-        collar = next(surface for surface in pipe.surfaces() if surface.name == "collar")
+        collar = Pipe(metal=METAL, diameter=next(sizes) / 100, pitch=30.0).collar()
         return unfold(collar, METAL, "C1", "outside")
     assert benchmark(make).pattern.area > 0

@@ -22,7 +22,11 @@ def laid_within(outline: Ring, parts: Iterable[Part], gap: float, until: float) 
     """Those of ``parts`` that find room, large ones first, ``gap`` mm apart; none is needed toward the outline."""
     import shapely
 
-    free = shapely.Polygon(outline).buffer(_EPS, join_style="mitre")
+    return laid_in(shapely.Polygon(outline).buffer(_EPS, join_style="mitre"), parts, gap, until)
+
+
+def laid_in(free: Any, parts: Iterable[Part], gap: float, until: float) -> list[Laid]:
+    """The same in whatever is ``free``, an area of any kind."""
     found: list[Laid] = []
     failed: set[Part] = set()
     for part in sorted(parts, key=lambda p: -p.area):

@@ -16,9 +16,9 @@ from typing import Any
 
 from yattle.coil.answer import Placement, Used
 from yattle.coil.first import in_order, lots_of
-from yattle.coil.holes import fill_holes, for_holes
+from yattle.coil.holes import Row, fill_holes, for_holes
 from yattle.coil.job import NestJob, Part, Stock
-from yattle.coil.outlines import laid_within
+from yattle.coil.outlines import laid_in, laid_within
 from yattle.coil.price import stock_cost, used_area
 from yattle.coil.search import Clock
 from yattle.coil.sizes import box_of, lies, may_use, turned, usable_rect
@@ -26,6 +26,7 @@ from yattle.coil.sizes import box_of, lies, may_use, turned, usable_rect
 MOST = 400  # pieces: beyond that the engine finds nothing better in the time than rectangles do
 _LOOSE = 0.8  # of the strip's width: taller parts may be more than the engine can place
 _TWICE = 30  # pieces: with more of them two searches side by side find more than one on both processors
+_GAPS = 2.0  # seconds at most for what goes into the gaps
 _LOOK = 1.5  # seconds for a quick look at a coil
 _EPS = 1e-6
 _SAFE = 0.004  # mm more than the gap asked for, since the engine reckons in single precision
@@ -53,32 +54,61 @@ def nest_shapes(job: NestJob, clock: Clock) -> Nested | None:
         if not able or clock.up():
             continue
         share = clock.left if stock.kind == "coil" and stock.length is None else clock.left / (len(stocks) - n)
-        if stock.outline is not None:
-            laid = laid_within(stock.outline, able, job.rules.gap, time.perf_counter() + share)
-            if laid:
-                found.placements += [placed(part, turn, at, stock.id) for part, turn, at in laid]
-                found.used.append(Used(stock.id, stock.box[2] - stock.box[0], used_area(stock, 0.0),
-                                       stock_cost(stock, 0.0, job.rules)))
-                for part, _, _ in laid:
-                    left.remove(part)
-            continue
-        kept = for_holes(able, stock, job.rules.gap)  # they go into holes when it is known where these come to lie
-        for part in kept:
-            able.remove(part)
-        lain = _on(stock, able, job, share)
-        if not lain:
+        name = stock.id if stock.qty == 1 else f"{stock.id} {named[stock.id] + 1}"
+        rows = _on_stock(stock, name, able, job, share)
+        if not rows:
             continue
         named[stock.id] += 1
-        name = stock.id if stock.qty == 1 else f"{stock.id} {named[stock.id]}"
-        rows = [(part, placed(part, turn, at, name)) for part, turn, at in lain]
         for part, _ in rows:
             left.remove(part)
-        rows += fill_holes(rows, left, stock, job.rules.gap)
         far = max(place.x + place.width for _, place in rows)
         found.placements += [place for _, place in rows]
         found.used.append(Used(name, far if stock.kind == "coil" else stock.box[2] - stock.box[0],
                                used_area(stock, far), stock_cost(stock, far, job.rules)))
     return Nested(list(_numbered(found.placements)), found.used)
+
+
+def _on_stock(stock: Stock, name: str, able: list[Part], job: NestJob, seconds: float) -> list[Row]:
+    """What comes to lie on one stock piece: the large ones by the engine, small ones in their holes, then whatever is
+    left in the gaps between them."""
+    until, gap = time.perf_counter() + seconds, job.rules.gap
+    if stock.outline is not None:
+        return [(part, placed(part, turn, at, name)) for part, turn, at in laid_within(stock.outline, able, gap, until)]
+    left = list(able)
+    kept = for_holes(able, stock, gap)  # they go into holes when it is known where these come to lie
+    for part in kept:
+        left.remove(part)
+    rows = [(part, placed(part, turn, at, name)) for part, turn, at in _on(stock, left, job, seconds)]
+    left = list(able)
+    for part, _ in rows:
+        left.remove(part)
+    rows += fill_holes(rows, left, stock, gap)
+    return rows + _into_gaps(rows, left, stock, name, job) if rows else []
+
+
+def _into_gaps(rows: list[Row], left: list[Part], stock: Stock, name: str, job: NestJob) -> list[Row]:
+    """Parts of ``left`` in what is free between those on the stock; on a coil also beyond them."""
+    import shapely
+
+    if not left:
+        return []
+    x0, y0, x1, y1 = _room(stock, job)
+    far = max(place.x + place.width for _, place in rows)
+    more = sum(min(lie.along for lie in lies(part)) + job.rules.gap for part in left)
+    taken = shapely.union_all([_shape(part, place).buffer(job.rules.gap, join_style="mitre") for part, place in rows])
+    whole = shapely.box(x0, y0, min(x1, far + more + job.rules.gap), y1).buffer(_EPS, join_style="mitre")
+    laid = laid_in(whole.difference(taken), left, job.rules.gap, time.perf_counter() + _GAPS)
+    return [(part, placed(part, turn, at, name)) for part, turn, at in laid]
+
+
+def _shape(part: Part, place: Placement) -> Any:
+    """A part as it lies, with its holes."""
+    import shapely
+
+    x0, y0, _, _ = box_of(turned(part.outline, place.turn))
+    outer, *holes = ([(x - x0 + place.x, y - y0 + place.y) for x, y in turned(ring, place.turn)]
+                     for ring in (part.outline, *part.holes))
+    return shapely.Polygon(outer, holes)
 
 
 def placed(part: Part, turn: float, at: tuple[float, float], stock: str) -> Placement:
@@ -157,7 +187,7 @@ def _strip(parts: list[Part], height: float, job: NestJob,
     def run(n: int) -> Any:
         config = spyrrow.StripPackingConfig(
             early_termination=True, min_items_separation=job.rules.gap + _SAFE, seed=job.rules.seed + n,
-            num_workers=3 - runs, total_computation_time=max(1, int(seconds - 0.4)))
+            num_workers=3 - runs, total_computation_time=max(1, round(seconds)))
         return spyrrow.StripPackingInstance("strip", height + 2 * away + _SAFE, items).solve(config)
     with ThreadPoolExecutor(runs) as pool:
         waiting = [pool.submit(run, n) for n in range(runs)]

@@ -45,7 +45,9 @@ def nest(job: NestJob, asked: Callable[[], bool] = lambda: False,
     if found is not None:
         found(first)
     limit = job.rules.seconds if job.rules.seconds is not None else _FOREVER
-    clock = Clock(started + limit - max(min(_LAST, 0.2 * limit), 0.15 * limit), job.rules.work, asked)
+    kept = min(_LAST, 0.2 * limit)  # the bound takes no time where shapes are cut by hand
+    kept = max(kept, 0.15 * limit) if job.rules.cutting == "shear" else kept
+    clock = Clock(started + limit - kept, job.rules.work, asked)
     if job.rules.cutting == "mixed":
         mixed = nest_mixed(job, clock.until if clock.left < _FOREVER / 2 else time.perf_counter() + _SHAPES,
                            lambda strips: nest(strips, asked) if strips.parts else _empty(strips), asked)

@@ -89,6 +89,10 @@ class Pipe(Form):
             raise InputError("from_seam", f"{self.from_seam:g} mm", f"{self.bore:g} mm or more to either seam: move "
                              "the pipe, shift the pans, or make a pan of another width")
 
+    def collar(self) -> Surface:
+        """The collar or cone by itself."""
+        return self._collar(*self._rows())
+
     # -- collar and cone --------------------------------------------------------------------------------
 
     def _rows(self) -> tuple[Array, Array]:
