@@ -25,6 +25,7 @@ from yattle.coil.sizes import box_of, lies, may_use, turned, usable_rect
 
 MOST = 400  # pieces: beyond that the engine finds nothing better in the time than rectangles do
 _LOOSE = 0.8  # of the strip's width: taller parts may be more than the engine can place
+_SMALL = 12  # pieces: with so few the engine may end before its time is up
 _TWICE = 30  # pieces: with more of them two searches side by side find more than one on both processors
 _GAPS = 2.0  # seconds at most for what goes into the gaps
 _LOOK = 1.5  # seconds for a quick look at a coil
@@ -186,7 +187,7 @@ def _strip(parts: list[Part], height: float, job: NestJob,
 
     def run(n: int) -> Any:
         config = spyrrow.StripPackingConfig(
-            early_termination=True, min_items_separation=job.rules.gap + _SAFE, seed=job.rules.seed + n,
+            early_termination=len(parts) <= _SMALL, min_items_separation=job.rules.gap + _SAFE, seed=job.rules.seed + n,
             num_workers=3 - runs, total_computation_time=max(1, round(seconds)))
         return spyrrow.StripPackingInstance("strip", height + 2 * away + _SAFE, items).solve(config)
     with ThreadPoolExecutor(runs) as pool:

@@ -19,6 +19,7 @@ from yattle.details.ends import RunEnd
 from yattle.details.free import Mitre, Shape
 from yattle.details.schools import Schools
 from yattle.errors import InputError
+from yattle.fit.rules import FitRules
 from yattle.metal import library
 from yattle.roof import RoofPlan
 from yattle.roof.edges import Kind as EdgeKind
@@ -145,6 +146,13 @@ class Shop(Value):
     offcuts_worth: Annotated[float, Field(ge=0, le=1)] = 0.5
 
 
+class LapNote(Value):
+    """Somebody's own word that one item of the fitting order lies ``over`` another."""
+
+    over: Annotated[str, Field(min_length=1)]
+    under: Annotated[str, Field(min_length=1)]
+
+
 class Job(Value):
     """A whole job. ``system`` picks the standard's defaults, ``unit`` how lengths are shown.
 
@@ -182,6 +190,8 @@ class Job(Value):
     stock: tuple[Stock, ...] = ()
     rules: NestRules = NestRules()
     shop: Shop = Shop()
+    fit: FitRules = FitRules()
+    laps: tuple[LapNote, ...] = ()
     ledger: tuple[LedgerEntry, ...] = ()
 
     @model_validator(mode="after")
