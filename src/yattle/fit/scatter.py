@@ -28,12 +28,12 @@ class FarEnd:
 
 
 def far_end(pieces: int, length: float, scatter: Scatter, allowed: float, seed: int = 1, tries: int = 4000) -> FarEnd:
-    """The far end of a run of ``pieces`` over ``length`` mm; angles add sideways over what is still to come."""
+    """The far end of a run of ``pieces`` over ``length`` mm. Lengths and laps add up; every piece is laid to the
+    string, so only the last one's own angle stands out sideways."""
     draw = np.random.default_rng(seed)
     along = draw.normal(0, scatter.length, (tries, pieces)).sum(axis=1)
     laid = draw.normal(0, scatter.laying, (tries, max(pieces - 1, 1))).sum(axis=1) * (pieces > 1)
-    rest = length * (1 - (np.arange(pieces) + 1) / pieces)
-    side = (np.tan(np.radians(draw.normal(0, scatter.angle, (tries, pieces)))) * rest).sum(axis=1)
+    side = np.tan(np.radians(draw.normal(0, scatter.angle, tries))) * length / pieces
     total = np.hypot(along + laid, side)
     parts = {"lengths": along.std(), "laying in the laps": laid.std(), "angles at the joints": side.std()}
     return FarEnd(float(np.quantile(total, 0.95)), float((total > allowed).mean()), max(parts, key=lambda k: parts[k]))

@@ -62,7 +62,12 @@ class RunFit:
     movement: Movement
     fights: float
     slides: int
-    far_end: FarEnd
+    spans: tuple[int, float]  # pieces in a row, and how long they are together
+
+    @cached_property
+    def far_end(self) -> FarEnd:
+        """How far the run's end may be off by the shop's scatter."""
+        return far_end(*self.spans, Scatter(), _ALLOWED)
 
 
 @dataclass(frozen=True)
@@ -252,7 +257,7 @@ def _run_fit(derived: Derived, run: DerivedRun) -> RunFit:
     slides = slides_wanted(whole, metal.expansion, rules) if whole > _LONG and riveted else 0
     return RunFit(run, needs, movement_of(whole / pieces, metal.expansion, rules),
                   fights(whole, metal.expansion, rules), min(slides, max(pieces - 1, 0)),
-                  far_end(pieces, whole, Scatter(), _ALLOWED))
+                  (pieces, whole))
 
 
 def fitting(derived: Derived) -> Fitting:

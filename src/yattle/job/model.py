@@ -146,6 +146,22 @@ class Shop(Value):
     offcuts_worth: Annotated[float, Field(ge=0, le=1)] = 0.5
 
 
+class LogEntry(Value):
+    """A line of the logbook: of a piece, run or opening (``of``; empty: the job). ``fold`` with the angle or length
+    ``wanted``, the leaf ``set`` and what was ``found``; ``metal`` and ``brake`` it was measured on."""
+
+    when: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]
+    what: Literal["measured", "fitted", "changed", "spoiled", "weather", "time", "photo", "lesson"]
+    of: str = ""
+    text: str = ""
+    fold: str = ""
+    wanted: float | None = None
+    set: float | None = None
+    found: float | None = None
+    metal: str = ""
+    brake: str = ""
+
+
 class LapNote(Value):
     """Somebody's own word that one item of the fitting order lies ``over`` another."""
 
@@ -158,7 +174,8 @@ class Job(Value):
 
     ``roof`` is what was surveyed, ``edges``, ``openings`` and ``faces`` what was chosen for those of it, ``taped`` all
     measures taken beside worked-out ones; ``rain`` mm an hour; ``panels`` how faces are laid unless a face has
-    its own. ``stock`` is what there is to cut from, ``ledger`` what came and went of it, ``shop`` its rates.
+    its own. ``stock`` is what there is to cut from, ``ledger`` what came and went of it, ``shop`` its rates;
+    ``fit`` how things are fixed, ``laps`` what somebody said of the order, ``log`` what was measured and learnt.
     ``printed`` is what the papers last written hold. ``runs`` are eaves entered by themselves.
     """
 
@@ -192,6 +209,7 @@ class Job(Value):
     shop: Shop = Shop()
     fit: FitRules = FitRules()
     laps: tuple[LapNote, ...] = ()
+    log: tuple[LogEntry, ...] = ()
     ledger: tuple[LedgerEntry, ...] = ()
 
     @model_validator(mode="after")

@@ -11,6 +11,7 @@ from yattle.brake import FoldOrder, best_order
 from yattle.drawing import pattern_drawing
 from yattle.errors import FileProblem
 from yattle.job.derive import Derived
+from yattle.job.log import log_csv
 from yattle.measure import UNITS
 from yattle.metal import library
 from yattle.papers.cards import write_cut_sheet, write_fold_cards
@@ -20,6 +21,7 @@ from yattle.papers.labels import write_labels
 from yattle.papers.practice import write_hand_cards
 from yattle.papers.roof import roof_to_dxf, roof_to_glb
 from yattle.papers.selected import cards_of
+from yattle.papers.site import order_list, write_site_pack
 from yattle.papers.svg import drawing_to_svg
 from yattle.papers.tables import cut_list, panel_list
 
@@ -64,6 +66,12 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None]) -> dict[str,
         written.append("papers/cut-sheet.pdf")
         write_labels(derived, out / "papers" / "labels.pdf")
         written.append("papers/labels.pdf")
+    if derived.roof.facets:
+        write_site_pack(derived, out / "papers" / "site-pack.pdf")
+        written.append("papers/site-pack.pdf")
+        put("order-list.csv", order_list(derived))
+    if derived.job.log:
+        put("log.csv", log_csv(derived.job.log))
     for run in derived.runs:
         if run.pieces:
             write_fold_cards(derived, run.run.id, out / "papers" / f"fold-card-{run.run.id}.pdf")

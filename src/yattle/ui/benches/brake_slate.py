@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 from yattle.brake import LIBRARY, FoldJob, FoldOrder, Refusal, Suggestion, Trial, suggestions
 from yattle.brake.batch import batch
 from yattle.brake.order import Step
 from yattle.brake.state import Limit
 from yattle.brake.trial import TrialStep
 from yattle.details import Finding
-from yattle.devices import Folder, StandInFolder, check_address, fold_piece, open_line
+from yattle.devices import Folder, Measured, StandInFolder, check_address, fold_piece, open_line
 from yattle.drawing import fold_letter
+from yattle.job.log import measured_folds, with_entries
 from yattle.job.settings import keep_address, load_settings
 from yattle.measure import Sum, Term, parse_angle, say_length
 from yattle.section import Girth
@@ -19,11 +22,10 @@ from yattle.ui.frame.slate import Shown
 from yattle.ui.store import Desk, Store, Worker
 
 
-def _fold_on(address: str, stand_in: StandInFolder, steps: tuple[Step, ...]) -> str:
+def _fold_on(address: str, stand_in: StandInFolder, steps: tuple[Step, ...]) -> tuple[Measured, ...] | str:
     try:
         with open_line(address, stand_in) as exchange:
-            return "\n".join(f"{m.fold} {m.wanted:.0f}° came out {m.angle:.1f}°"
-                             for m in fold_piece(Folder(exchange), steps))
+            return fold_piece(Folder(exchange), steps)
     except OSError as trouble:
         return f"the folder at {address} does not answer ({(trouble.strerror or str(trouble)).lower()})"
 
@@ -109,8 +111,18 @@ class BrakeSlate(BenchPage):
         self.refresh()
 
     def _take_measured(self, result: object) -> None:
-        self.measured = str(result)
+        if isinstance(result, tuple):  # what came out goes into the log as well
+            self.measured = "\n".join(f"{m.fold} {m.wanted:.0f}° came out {m.angle:.1f}°" for m in result)
+            of, today = self._piece_id(), date.today().isoformat()
+            self.store.session.edit("measured folds", lambda job: with_entries(
+                job, measured_folds(job, of, result, today)))
+        else:
+            self.measured = str(result)
         self.refresh()
+
+    def _piece_id(self) -> str:
+        run, piece = self.run, self.store.session.selection.piece
+        return run.pieces[piece].id if run is not None and piece < len(run.pieces) else ""
 
     def _brakes(self) -> list[tuple[str, str]]:
         names = [brake.name for brake in LIBRARY]

@@ -202,6 +202,21 @@ class FileDeeds:
 
         self._write("cut-list.csv", "CSV (*.csv)", write)
 
+    def write_site(self) -> None:
+        from yattle.papers.site import write_site_pack
+
+        self._write("site-pack.pdf", "PDF (*.pdf)", write_site_pack)
+
+    def write_order(self) -> None:
+        from yattle.papers.site import order_list
+
+        self._write("order-list.csv", "CSV (*.csv)", lambda derived, path: _put_text(path, order_list(derived)))
+
+    def write_log(self) -> None:
+        from yattle.job.log import log_csv
+
+        self._write("log.csv", "CSV (*.csv)", lambda derived, path: _put_text(path, log_csv(derived.job.log)))
+
     def write_dxf(self) -> None:
         self._write_pattern("dxf")
 

@@ -148,6 +148,11 @@ class Rail(QWidget):
         self.buttons["trim"].tell(f"{pieces} piece{'' if pieces == 1 else 's'}", looks["trim"])
         sections = len({(run.detail.name, run.detail.girth.girth) for run in derived.runs if run.detail.girth})
         self.buttons["brake"].tell(f"{sections} order{'' if sections == 1 else 's'}", 0)
+        entries = len(self.store.session.job.log)
+        self.buttons["log"].tell(f"{entries} entr{'y' if entries == 1 else 'ies'}", 0)
+
+    def tell_fit(self, stages: int, looks: int) -> None:
+        self.buttons["fit"].tell(f"{stages} stage{'' if stages == 1 else 's'}", looks)
 
     def tell_coil(self, under: str, looks: int) -> None:
         self.buttons["coil"].tell(under, looks)

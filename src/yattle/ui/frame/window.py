@@ -23,6 +23,7 @@ from PyQt6.QtWidgets import (
 
 from yattle.coil import NestAnswer
 from yattle.job import Job, demo_path, load
+from yattle.job.fitting import fitting
 from yattle.job.settings import THEMES, Settings, keep_settings, load_settings
 from yattle.measure import UNITS
 from yattle.papers.labels import CODE
@@ -30,6 +31,8 @@ from yattle.ui import theme as themes
 from yattle.ui.benches.base import BenchPage
 from yattle.ui.benches.brake import BrakeBench
 from yattle.ui.benches.coil import CoilBench
+from yattle.ui.benches.fit import FitBench
+from yattle.ui.benches.log import LogBench
 from yattle.ui.benches.opening import OpeningBench
 from yattle.ui.benches.survey import SurveyBench
 from yattle.ui.benches.trim import TrimBench
@@ -44,7 +47,7 @@ from yattle.ui.frame.tape import GirthTape
 from yattle.ui.frame.trim_deeds import TrimDeeds
 from yattle.ui.store import Store, Worker
 
-BENCHES: tuple[type[BenchPage], ...] = (SurveyBench, TrimBench, BrakeBench, CoilBench)
+BENCHES: tuple[type[BenchPage], ...] = (SurveyBench, TrimBench, BrakeBench, CoilBench, FitBench, LogBench)
 PAGES: tuple[type[BenchPage], ...] = (*BENCHES, OpeningBench)  # the last in the place of the trim bench
 
 
@@ -198,6 +201,7 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
 
         def work() -> NestAnswer:
             derived.misfits  # noqa: B018  (folds every piece up beside the window)
+            fitting(derived).findings  # noqa: B018
             return derived.nest
 
         self.nester.ask(work, self._nest_done, after=120)  # first the drawing, then what it means for the coil
@@ -213,6 +217,8 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
             assert isinstance(coil, CoilBench)
             coil.take(result)
             self.tell_coil()
+            fit = fitting(self.store.session.derived)
+            self.rail.tell_fit(len(fit.order.stages), len(fit.findings))
         else:
             self.show_trouble(str(result))
 
@@ -358,6 +364,12 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
 
     def show_coil(self) -> None:
         self.show_bench("coil")
+
+    def show_fit(self) -> None:
+        self.show_bench("fit")
+
+    def show_log(self) -> None:
+        self.show_bench("log")
 
     def next_unit(self) -> None:
         names = list(UNITS)

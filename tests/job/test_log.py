@@ -1,0 +1,78 @@
+"""The logbook: springback learnt from measured folds, offered and taken; searched; as CSV."""
+
+from __future__ import annotations
+
+import csv
+import io
+
+import pytest
+
+from samples import eaves_path
+from yattle.brake import FoldJob, plain_order
+from yattle.devices import Folder, StandInFolder, fold_piece
+from yattle.job import load
+from yattle.job.derive import derive
+from yattle.job.log import folds_of, log_csv, measured_folds, offer, searched, with_entries, with_offer_taken
+from yattle.job.model import LogEntry
+
+JOB = load(eaves_path())
+DAY = "2026-11-28"
+RUN = next(run.run.id for run in derive(JOB).runs if run.pieces)
+STEPS = plain_order(derive(JOB).fold_job(RUN)).steps
+
+
+def folded(job, hidden, pieces, scatter=0.25):
+    """So many pieces folded on a stand-in with a springback that nobody else knows."""
+    for n in range(pieces):
+        device = StandInFolder(springback=hidden, scatter=scatter, seed=n + 1)
+        job = with_entries(job, measured_folds(job, RUN, fold_piece(Folder(device), STEPS), DAY))
+    return job
+
+
+@pytest.mark.parametrize("hidden", [1.01, 1.037, 1.06])
+def test_the_hidden_springback_is_found_within_its_spread(hidden):
+    found = offer(folded(JOB, hidden, 8))
+    assert found.found == pytest.approx(hidden, abs=max(3 * found.sure, 0.001))
+    assert found.many == 8 * sum(step.set_angle is not None for step in STEPS) and found.spread < 0.02
+
+
+def test_one_wild_fold_does_not_pull():
+    job = folded(JOB, 1.037, 5)
+    wild = LogEntry(when=DAY, what="measured", fold="f1", wanted=90.0, set=92.0, found=60.0, metal=job.metal_name,
+                    brake=job.brake.name)
+    assert offer(with_entries(job, (wild,))).found == pytest.approx(offer(job).found, abs=0.002)
+
+
+def test_nothing_is_offered_from_few_folds_or_of_another_metal():
+    assert offer(JOB) is None
+    job = folded(JOB, 1.037, 4)
+    assert offer(job) is not None and offer(job.but(thickness=0.7)) is None
+    assert not folds_of(job, job.metal_name, "another brake")
+
+
+def test_what_is_taken_sets_the_next_angles():
+    job = folded(JOB, 1.05, 6)
+    found = offer(job)
+    assert found.worth_taking and job.brake == JOB.brake  # never taken by itself
+    after = with_offer_taken(job, found, DAY)
+    assert after.brake.springback.ratio == pytest.approx(found.found, abs=1e-5) and after.log[-1].what == "lesson"
+    before, now = (plain_order(derive(one).fold_job(RUN)).steps for one in (job, after))
+    for a, b in zip(before, now, strict=True):
+        if a.set_angle is not None and b.set_angle < job.brake.max_turn - 1e-6:
+            assert b.set_angle > a.set_angle
+    assert not offer(after).worth_taking and isinstance(derive(after).fold_job(RUN), FoldJob)
+
+
+def test_found_by_words_newest_first():
+    job = with_entries(JOB, (LogEntry(when=DAY, what="weather", text="north wind, wet"),
+                             LogEntry(when=DAY, what="fitted", of="E1-2", text="wet, slid well"),
+                             LogEntry(when=DAY, what="photo", text="loft-3.jpg")))
+    assert [entry.what for entry in searched(job.log, "wet")] == ["fitted", "weather"]
+    assert [entry.of for entry in searched(job.log, "E1-2 slid")] == ["E1-2"] and not searched(job.log, "snow")
+    assert len(searched(job.log, "")) == len(job.log)
+
+
+def test_as_csv():
+    job = folded(JOB, 1.03, 1)
+    rows = list(csv.DictReader(io.StringIO(log_csv(job.log))))
+    assert len(rows) == len(job.log) and float(rows[0]["found"]) == job.log[0].found and rows[0]["metal"] == job.metal_name

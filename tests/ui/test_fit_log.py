@@ -1,0 +1,127 @@
+"""The last third of the way in the real window: the order on the roof, what it takes, papers; the log and what is learnt."""
+
+from __future__ import annotations
+
+import csv
+
+import pytest
+from hands import keys, press_key_of, settle, type_into
+from pypdf import PdfReader
+from PyQt6.QtCore import Qt
+
+from yattle.job import demo_path, load
+from yattle.job.fitting import fitting
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+@pytest.fixture
+def window(open_window, qtbot):
+    found = open_window(load(demo_path()))
+    qtbot.waitUntil(lambda: "stage" in found.rail.buttons["fit"].under, timeout=30000)
+    return found
+
+
+def test_from_the_eave_up_by_keyboard_and_mouse(window, qtbot):
+    keys(window, "Ctrl+5", qtbot)
+    bench = window.benches["fit"]
+    order = fitting(window.store.session.derived).order
+    assert window.rail.buttons["fit"].under == f"{len(order.stages)} stages"
+    bench.slide.setValue(0)
+    for n, stage in enumerate(order.stages):
+        assert bench.stage == n and [bench.list.item(k).data(Qt.ItemDataRole.UserRole) for k in range(bench.list.count())] == list(stage)
+        qtbot.mouseClick(bench.next, LEFT)
+    press_key_of(bench.plan, "R1", qtbot)
+    assert window.store.session.selection.run == "R1" and bench.stage == order.stage_of("R1")
+    assert bench.list.currentItem().data(Qt.ItemDataRole.UserRole) == "R1"
+    assert bench.slate.row("screws").button.text() == f"{bench.here.needs[0].many:.0f}"
+    qtbot.mouseClick(bench.slate.row("screws").button, LEFT)  # its sum unfolds
+    assert bench.slate.row("screws").sum.isVisibleTo(window)
+
+
+def test_the_house_standard_of_fixing_changes_the_counts(window, qtbot):
+    keys(window, "Ctrl+5", qtbot)
+    window.store.session.select(run="R1")
+    bench = window.benches["fit"]
+    before = next(need.many for need in bench.here.needs if need.what == "screws")
+    type_into(bench.slate.row("screws every"), "150", qtbot)
+    after = next(need.many for need in bench.here.needs if need.what == "screws")
+    assert after > 1.8 * before
+    type_into(bench.slate.row("screws every"), "nothing", qtbot)
+    assert window.store.session.job.fit.screw_pitch == 150
+    keys(window, "Ctrl+Z", qtbot)
+    assert next(need.many for need in bench.here.needs if need.what == "screws") == before
+
+
+def test_a_word_against_the_water_is_told_and_taken_back(window, qtbot):
+    keys(window, "Ctrl+5", qtbot)
+    window.store.session.select(run="E1")
+    bench = window.benches["fit"]
+    assert bench._say_lap("R1") is None
+    settle(window, qtbot)
+    assert bench.fit.order.troubles and not bench.card.right.text()
+    assert any("both before and after" in finding.says() for _, finding in bench._looks())
+    assert bench._say_lap("") is None and not bench.fit.order.troubles
+
+
+def test_quarrelling_metals_are_told(window, qtbot):
+    keys(window, "Ctrl+5", qtbot)
+    bench = window.benches["fit"]
+    assert bench._change("screws", screws="copper") is None
+    assert any("copper screws" in finding.says() for _, finding in bench._looks())
+
+
+def test_site_pack_order_list_and_log_as_papers(window, qtbot, tmp_path):
+    window.ask_save = lambda suggestion, kinds: str(tmp_path / suggestion)
+    for shortcut in ("Ctrl+Alt+Z", "Ctrl+Shift+E", "Ctrl+Alt+A"):
+        keys(window, shortcut, qtbot)
+        settle(window, qtbot)
+    said = " ".join(page.extract_text() for page in PdfReader(tmp_path / "site-pack.pdf").pages)
+    fit = fitting(window.store.session.derived)
+    assert all(f"Stage {n + 1}" in said for n in range(len(fit.order.stages)))
+    assert all(caution[:40] in said for n in range(len(fit.order.stages)) for caution in fit.cautions(n))
+    assert "outrank every line" in said and "complian" not in said.lower()
+    rows = list(csv.DictReader((tmp_path / "order-list.csv").read_text().splitlines()))
+    assert {row["what"]: int(row["packs"]) for row in rows} == {pack.what: pack.packs for pack in fit.packs}
+    assert (tmp_path / "log.csv").read_text().startswith("when,of,what")
+
+
+def test_folded_on_the_folder_measured_in_the_log_and_learnt(window, qtbot):
+    brake, log = window.benches["brake"], window.benches["log"]
+    keys(window, "Ctrl+3", qtbot)
+    for run in ("E1", "R1", "G1"):
+        window.store.session.select(run=run)
+        settle(window, qtbot)
+        qtbot.waitUntil(lambda: bool(brake.steps), timeout=20000)
+        keys(window, "Ctrl+G", qtbot)
+        settle(window, qtbot)
+    keys(window, "Ctrl+6", qtbot)
+    job = window.store.session.job
+    assert len(job.log) >= 8 and all(entry.what == "measured" for entry in job.log) and len(log.plot.points) == len(job.log)
+    assert log.take.isVisibleTo(window) and log.plot.offer.found == pytest.approx(1.037, abs=0.01)
+    before = job.brake.springback.ratio
+    qtbot.mouseClick(log.take, LEFT)
+    assert window.store.session.job.brake.springback.ratio == pytest.approx(log.plot.offer.found, abs=1e-4)
+    assert not log.take.isVisibleTo(window)
+    keys(window, "Ctrl+Z", qtbot)
+    assert window.store.session.job.brake.springback.ratio == before
+
+
+def test_notes_are_written_found_and_undone(window, qtbot):
+    keys(window, "Ctrl+6", qtbot)
+    log = window.benches["log"]
+    for kind, text in (("weather", "north wind, wet"), ("spoiled", "cut on the fold line")):
+        assert log._choose(kind) is None
+        type_into(log.slate.row("note"), text, qtbot)
+    assert [entry.what for entry in window.store.session.job.log] == ["weather", "spoiled"]
+    assert log.list.item(0).text().endswith("cut on the fold line")
+    qtbot.keyClicks(log.words, "wind")
+    assert log.list.count() == 1 and "1 of 2" in log.list_card.right.text()
+    log._choose("measured")
+    for name, text in (("fold wanted", "90"), ("leaf set to", "93"), ("found", "90.4")):
+        type_into(log.slate.row(name), text, qtbot)
+    assert window.store.session.job.log[-1].found == 90.4 and window.store.session.job.log[-1].set == 93
+    type_into(log.slate.row("found"), "askew", qtbot)
+    assert len(window.store.session.job.log) == 3
+    keys(window, "Ctrl+Z", qtbot)
+    assert len(window.store.session.job.log) == 2
