@@ -19,3 +19,4 @@ settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "steady"))
 def own_settings(tmp_path, monkeypatch):
     """Every test has settings of its own."""
     monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config"))
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import csv
+import subprocess
+import sys
 
 import pytest
 from hands import keys, press_key_of, settle, type_into
 from pypdf import PdfReader
 from PyQt6.QtCore import Qt
 
-from yattle.job import demo_path, load
+from yattle.job import demo_path, load, save
 from yattle.job.fitting import fitting
 
 LEFT = Qt.MouseButton.LeftButton
@@ -125,3 +127,24 @@ def test_notes_are_written_found_and_undone(window, qtbot):
     assert len(window.store.session.job.log) == 3
     keys(window, "Ctrl+Z", qtbot)
     assert len(window.store.session.job.log) == 2
+
+
+def test_edits_of_a_killed_program_are_offered(open_window, qtbot, tmp_path):
+    """Another process edits and dies; this window asks, shows what differs, takes them, and they can be undone."""
+    path = tmp_path / "loft.yattle"
+    save(load(demo_path("net-shed")), path)
+    child = subprocess.run([sys.executable, "-c", "import sys; from pathlib import Path\n"
+                            "from yattle.job import Session, load; from yattle.job.journal import Journal\n"
+                            "s = Session(load(Path(sys.argv[1])), Path(sys.argv[1])); Journal(s)\n"
+                            "s.edit('colour', lambda job: job.but(colour='sand'))", str(path)], check=False)
+    assert child.returncode == 0
+    window = open_window(load(path), path)
+    asked = []
+    window.ask_recover = lambda said: asked.append(said) or True
+    window.offer_recovery()
+    assert len(asked) == 1 and "colour" in asked[0] and "loft.yattle" in asked[0]
+    assert window.store.session.job.colour == "sand" and "*" in window.windowTitle()
+    window.offer_recovery()
+    assert len(asked) == 1
+    keys(window, "Ctrl+Z", qtbot)
+    assert window.store.session.job == load(path)

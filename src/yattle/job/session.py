@@ -9,11 +9,11 @@ from pathlib import Path
 from yattle.details import ENTRIES, Own
 from yattle.details.free import Shape
 from yattle.details.schools import Schools
-from yattle.errors import InputError
+from yattle.errors import FileProblem, InputError, YattleError
 from yattle.job.derive import Derived, derive
 from yattle.job.model import Job, Run
 from yattle.job.roof_runs import all_runs, run_of, with_run
-from yattle.job.store import load, save
+from yattle.job.store import load, mark_of, save
 from yattle.measure import UNITS
 
 _MOST_STEPS = 500
@@ -48,6 +48,7 @@ class Session:
         self._future: list[_Step] = []
         self._listeners: list[Callable[[str], None]] = []
         self.job, self.path, self._saved = job, path, job
+        self._mark = mark_of(path)
         self.derived: Derived = derive(job)
         self.selection = Selection(_first(self.derived))
 
@@ -66,6 +67,15 @@ class Session:
         """Whether there is anything that is not saved."""
         return self.job != self._saved
 
+    def recover(self, job: Job, path: Path | None) -> None:
+        """Begin with edits that were never saved: the file's own job is what they are compared with."""
+        try:
+            saved = load(path) if path is not None else None
+        except YattleError:  # the file is gone or spoiled: what was recovered is all there is
+            saved = None
+        self.start(saved or Job(name="new job"), path if saved is not None else None)
+        self.edit("recovered edits", lambda _: job)
+
     def open(self, path: Path) -> None:
         """Read ``path``; on any error this session stays as it was."""
         self.start(load(path), path)
@@ -74,17 +84,22 @@ class Session:
         """Begin anew with ``job``."""
         derived = derive(job)
         self.job, self.path, self._saved, self.derived = job, path, job, derived
+        self._mark = mark_of(path)
         self._past, self._future = [], []
         self.selection = Selection(_first(self.derived))
         self._tell("job")
 
     def save(self, path: Path | None = None) -> None:
-        """Write to ``path`` or where it came from; raises :class:`~yattle.errors.FileProblem`."""
+        """Write to ``path`` or where it came from; raises :class:`~yattle.errors.FileProblem`, also where somebody else
+        has changed the file since: it is not written over."""
         target = path or self.path
         if target is None:
             raise InputError("file", "no name yet", "a name to save under")
+        if target == self.path and self._mark and mark_of(target) not in ("", self._mark):
+            raise FileProblem(f"{target.name}: changed on the disk since it was opened; nothing was written over, save "
+                              "under another name and compare")
         save(self.job, target)
-        self.path, self._saved = target, self.job
+        self.path, self._saved, self._mark = target, self.job, mark_of(target)
         self._tell("saved")
 
     # -- edits ------------------------------------------------------------------------------------

@@ -7,6 +7,7 @@ is kept as ``NAME.before``.
 from __future__ import annotations
 
 import contextlib
+import hashlib
 import json
 import os
 import tempfile
@@ -92,6 +93,14 @@ def save(job: Job, path: Path) -> None:
     finally:
         with contextlib.suppress(FileNotFoundError):
             os.unlink(temporary)
+
+
+def mark_of(path: Path | None) -> str:
+    """What tells one content of a file from another; empty where there is no file to be read."""
+    try:
+        return hashlib.sha256(path.read_bytes()).hexdigest() if path is not None else ""
+    except OSError:
+        return ""
 
 
 def _keep_before(path: Path) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import sys
 from pathlib import Path
 
+from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
@@ -51,6 +52,7 @@ def run_window(path: Path | None) -> int:
     window = make_window(path)
     sys.excepthook = lambda kind, fault, trace: _report(window, fault, trace)
     window.show()
+    QTimer.singleShot(0, window.offer_recovery)
     return app.exec()
 
 

@@ -8,8 +8,10 @@ from pathlib import Path
 from PyQt6.QtWidgets import QFileDialog, QMessageBox
 
 from yattle.brake import Brake
-from yattle.errors import FileProblem
+from yattle.errors import FileProblem, YattleError
+from yattle.job import load
 from yattle.job.derive import Derived, DerivedRun
+from yattle.job.journal import Left, kept_elsewhere, left_behind
 from yattle.job.settings import Settings, keep_settings
 from yattle.measure import UNITS
 from yattle.ui.store import Store, Worker
@@ -62,6 +64,28 @@ class FileDeeds:
         if (asked or self.may_leave()) and self.store.attempt_aloud(lambda: self.store.session.open(path)):
             self._remember(path)
             self.show_bench("trim" if self.store.session.derived.pieces else "survey")
+            if kept_elsewhere(path):
+                self.store.said.emit(f"{path.name} is open in another Yattle with edits that are not saved: close one "
+                                     "of them first, or save under another name")
+
+    def ask_recover(self, said: str) -> bool | None:
+        """Whether edits that were not saved are taken (``False``: let go; ``None``: later)."""
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(self, "Edits that were not saved", said,  # type: ignore[call-overload]
+                                      buttons.Yes | buttons.Discard | buttons.Cancel, buttons.Yes)
+        return {buttons.Yes: True, buttons.Discard: False}.get(answer)
+
+    def offer_recovery(self) -> None:
+        """What a program that was killed has left is offered, with what differs from the file."""
+        for left in left_behind():
+            answer = self.ask_recover(_recovery_says(left))
+            if answer:
+                self.store.session.recover(left.job, left.path)
+                left.drop()
+                self.show_bench("trim" if self.store.session.derived.pieces else "survey")
+                return  # one job in one window: others wait for the next start
+            if answer is False:
+                left.drop()
 
     def save_job(self) -> None:
         if self.store.session.path is None:
@@ -240,6 +264,18 @@ class FileDeeds:
                             encoding="utf-8")
 
         self._write(f"{piece.pattern.id}.{kind}", f"{kind.upper()} (*.{kind})", write)
+
+
+def _recovery_says(left: Left) -> str:
+    name = left.path.name if left.path else "a job that was never saved"
+    try:
+        saved = load(left.path) if left.path else None
+    except YattleError:
+        saved = None
+    differs = ", ".join(left.differs(saved)) if saved is not None else "all of it"
+    return (f"{left.job.name} ({name}): the program ended before the last edits were saved.\n\n"
+            f"Last edit: {left.title}.\n"
+            f"Differs from the file in: {differs or 'nothing'}.\n\nTake these edits? Discard lets them go for good.")
 
 
 def _put_text(path: Path, text: str) -> None:

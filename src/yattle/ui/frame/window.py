@@ -24,6 +24,7 @@ from PyQt6.QtWidgets import (
 from yattle.coil import NestAnswer
 from yattle.job import Job, demo_path, load
 from yattle.job.fitting import fitting
+from yattle.job.journal import Journal
 from yattle.job.settings import THEMES, Settings, keep_settings, load_settings
 from yattle.measure import UNITS
 from yattle.papers.labels import CODE
@@ -57,6 +58,7 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
     def __init__(self, job: Job, path: Path | None = None, settings: Settings | None = None) -> None:
         super().__init__()
         self.store = Store(job, path)
+        self.journal = Journal(self.store.session)
         self.settings = settings or load_settings()
         self.nester, self.writer = Worker(self), Worker(self)
         self.setMinimumSize(1000, 660)
@@ -423,6 +425,7 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
         assert event is not None
         if self.may_leave():
             self.store.leaving.emit()
+            self.journal.close()
             event.accept()
         else:
             event.ignore()
