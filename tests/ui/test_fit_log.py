@@ -13,6 +13,7 @@ from PyQt6.QtCore import Qt
 
 from yattle.job import demo_path, load, save
 from yattle.job.fitting import fitting
+from yattle.job.settings import load_settings
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -148,3 +149,53 @@ def test_edits_of_a_killed_program_are_offered(open_window, qtbot, tmp_path):
     assert len(asked) == 1
     keys(window, "Ctrl+Z", qtbot)
     assert window.store.session.job == load(path)
+
+
+def test_the_tour_has_six_stops_and_can_be_left(window, qtbot):
+    assert not window.settings.toured and not window.tour.isVisible()
+    window.first_look()
+    seen = []
+    for _ in range(6):
+        assert window.tour.isVisibleTo(window)
+        seen.append(window._bench.name)
+        qtbot.mouseClick(window.tour.on, LEFT)
+    assert seen == ["survey", "trim", "brake", "coil", "fit", "log"] and not window.tour.isVisible()
+    assert window.settings.toured and load_settings().toured
+    window.first_look()
+    assert not window.tour.isVisible()
+    keys(window, "Ctrl+Shift+F1", qtbot)
+    assert window.tour.isVisibleTo(window)
+    qtbot.mouseClick(window.tour.out, LEFT)
+    assert not window.tour.isVisible()
+
+
+def test_every_bench_has_a_page_of_help(window, qtbot):
+    for bench in window.rail.buttons:
+        window.show_bench(bench)
+        keys(window, "Shift+F1", qtbot)
+        text = window.help_box.page.toPlainText()
+        assert text.splitlines()[0].lower() == bench and len(text) > 200
+        window.help_box.reject()
+
+
+def test_the_whole_way_from_survey_to_log(window, qtbot, tmp_path):
+    """The demo job: a measure changed, its trim, order, plan, stage and a line in the log, one after another."""
+    keys(window, "Ctrl+1", qtbot)
+    before = window.store.session.derived.run("E1").run.pitch
+    window.benches["survey"].press("face:loft.1")
+    type_into(window.benches["survey"].slate.row("pitch left"), "38°", qtbot)
+    settle(window, qtbot)
+    assert {window.store.session.derived.run(name).run.pitch for name in ("E1", "E2")} == {before, 38.0}
+    window.store.session.select(run="E1")
+    for shortcut, bench in (("Ctrl+2", "trim"), ("Ctrl+3", "brake"), ("Ctrl+4", "coil"), ("Ctrl+5", "fit"), ("Ctrl+6", "log")):
+        keys(window, shortcut, qtbot)
+        settle(window, qtbot)
+        assert window._bench.name == bench and window.store.session.selection.run == "E1"
+    qtbot.waitUntil(lambda: window.benches["coil"].answer is not None, timeout=30000)
+    assert window.benches["coil"].answer.ok
+    log = window.benches["log"]
+    log._choose("fitted")
+    type_into(log.slate.row("note"), "first eave straight", qtbot)
+    window.store.session.save(tmp_path / "way.yattle")
+    again = load(tmp_path / "way.yattle")
+    assert again.log[-1].of == "E1-1" and again.log[-1].text == "first eave straight"

@@ -67,7 +67,7 @@ def _texts(pattern: Pattern, profile: Profile | None, unit: Unit, keep: float | 
             middle = (x0 + along if n % 2 == 0 else x1 - along, middle[1])
         push = ((1.0 if middle[0] < (x0 + x1) / 2 else -1.0), 0.0) if upright else (0.0, 0.0)
         texts.append(Tag(middle, fold_letter(fold.id, fold.turn, profile, unit), push, fold.id, fold.by == "tongs"))
-    for mark in pattern.marks:
+    for mark in (mark for mark in pattern.marks if mark.text):
         inward = 1.0 if mark.a[0] < (x0 + x1) / 2 else -1.0
         texts.append(Label(((mark.a[0] + mark.b[0]) / 2, mark.a[1] * 0.8 + mark.b[1] * 0.2), mark.text, (inward, 0.0)))
     return texts

@@ -14,12 +14,13 @@ THEMES = ("desktop", "light", "dark")
 @dataclass(frozen=True)
 class Settings:
     """``recent``: paths, the newest first; ``theme``: one of ``THEMES``; ``folder`` and ``instrument``:
-    the addresses of devices."""
+    the addresses of devices; ``toured``: the first look round is done."""
 
     recent: tuple[str, ...] = ()
     theme: str = "desktop"
     folder: str = "stand-in"
     instrument: str = "stand-in"
+    toured: bool = False
 
     def with_recent(self, path: Path) -> Settings:
         rest = tuple(old for old in self.recent if old != str(path))
@@ -38,7 +39,8 @@ def load_settings() -> Settings:
         kept = json.loads(settings_path().read_text(encoding="utf-8"))
         recent = tuple(str(path) for path in kept["recent"])[:_MOST_RECENT]
         return Settings(recent, kept["theme"] if kept["theme"] in THEMES else "desktop",
-                        str(kept.get("folder", "stand-in")), str(kept.get("instrument", "stand-in")))
+                        str(kept.get("folder", "stand-in")), str(kept.get("instrument", "stand-in")),
+                        bool(kept.get("toured", False)))
     except (OSError, ValueError, KeyError, TypeError):
         return Settings()
 

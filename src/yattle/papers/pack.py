@@ -11,7 +11,9 @@ from yattle.brake import FoldOrder, best_order
 from yattle.drawing import pattern_drawing
 from yattle.errors import FileProblem
 from yattle.job.derive import Derived
+from yattle.job.fitting import fitting
 from yattle.job.log import log_csv
+from yattle.job.predrill import drilled
 from yattle.measure import UNITS
 from yattle.metal import library
 from yattle.papers.cards import write_cut_sheet, write_fold_cards
@@ -66,7 +68,7 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None]) -> dict[str,
         written.append("papers/cut-sheet.pdf")
         write_labels(derived, out / "papers" / "labels.pdf")
         written.append("papers/labels.pdf")
-    if derived.roof.facets:
+    if fitting(derived).items:
         write_site_pack(derived, out / "papers" / "site-pack.pdf")
         written.append("papers/site-pack.pdf")
         put("order-list.csv", order_list(derived))
@@ -87,11 +89,12 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None]) -> dict[str,
 def _patterns(derived: Derived, put: Callable[[str, str | bytes], None]) -> None:
     colour, unit = library().find(derived.job.metal).colour, UNITS[derived.job.unit]
     for run in derived.runs:
-        for piece in run.pieces:
+        for n, piece in enumerate(run.pieces):
             assert run.detail.profile is not None
-            drawing = pattern_drawing(piece.pattern, run.detail.profile, unit)
+            pattern = drilled(derived, run.run.id, n)
+            drawing = pattern_drawing(pattern, run.detail.profile, unit)
             name = f"patterns/{piece.id}"
-            put(f"{name}.json", _json(piece.pattern.model_dump(mode="json")))
+            put(f"{name}.json", _json(pattern.model_dump(mode="json")))
             put(f"{name}.dxf", drawing_to_dxf(drawing))
             put(f"{name}.svg", drawing_to_svg(drawing, f"{piece.id} · {piece.pattern.name} · {piece.hand}"))
             put(f"models/{piece.id}.glb", piece_to_glb(piece.pattern, colour))

@@ -53,6 +53,8 @@ def run_window(path: Path | None) -> int:
     sys.excepthook = lambda kind, fault, trace: _report(window, fault, trace)
     window.show()
     QTimer.singleShot(0, window.offer_recovery)
+    if path is None:
+        QTimer.singleShot(0, window.first_look)
     return app.exec()
 
 

@@ -86,6 +86,9 @@ ACTIONS: tuple[Action, ...] = (
     Action("coil.write-stock", "Stock list, CSV …", "Coil", "write_stock", "Ctrl+Alt+V"),
     Action("coil.together", "Plan together with other jobs …", "Coil", "plan_together", "Ctrl+Alt+Y", "pieces", True),
     Action("papers.pack", "Write the whole shop pack …", "Papers", "write_pack", "Ctrl+E", "pieces"),
+    Action("papers.book", "All papers in one book, PDF …", "Papers", "write_book", "Ctrl+Shift+Y", "pieces"),
+    Action("papers.versions", "What changed since another version …", "Papers", "compare_version", "Ctrl+Alt+8",
+           "pieces"),
     Action("papers.card", "Fold card of this run, PDF …", "Papers", "write_card", "Ctrl+P", "pieces", True),
     Action("papers.cuts", "Cut sheet, PDF …", "Papers", "write_cuts", "Ctrl+Shift+P", "pieces"),
     Action("papers.site", "Site pack, PDF …", "Papers", "write_site", "Ctrl+Alt+Z", "pieces", True),
@@ -109,6 +112,8 @@ ACTIONS: tuple[Action, ...] = (
     Action("view.panels", "Panels on a face", "View", "show_panels", "F8"),
     Action("view.units", "Next unit: mm, inches at 1/8, 1/16, 1/32", "View", "next_unit", "Ctrl+U", rule_before=True),
     Action("view.theme", "Next theme: desktop, light, dark", "View", "next_theme", "Ctrl+T"),
+    Action("help.page", "Help for this bench", "Help", "show_help", "Shift+F1"),
+    Action("help.tour", "A look round", "Help", "take_tour", "Ctrl+Shift+F1"),
     Action("help.keys", "All keys", "Help", "show_keys", "F1"),
     Action("help.about", "About Yattle", "Help", "show_about", "Ctrl+F1"),
 )

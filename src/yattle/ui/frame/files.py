@@ -226,6 +226,29 @@ class FileDeeds:
 
         self._write("cut-list.csv", "CSV (*.csv)", write)
 
+    def write_book(self) -> None:
+        from yattle.papers.book import write_book
+
+        self._write("all-papers.pdf", "PDF (*.pdf)", write_book)
+
+    def compare_version(self) -> None:
+        """Which pieces are not as they are in another version of the job, as a list."""
+        from yattle.job.derive import derive
+        from yattle.job.versions import changes, changes_csv
+
+        name = self.ask_open()
+        if not name:
+            return
+        other, now, found = Path(name), self.store.session.derived, []
+        if not self.store.attempt_aloud(lambda: found.extend(changes(derive(load(other)), now))):
+            return
+        told = ", ".join(f"{change.piece} {change.what}" for change in found[:12])
+        more = f" and {len(found) - 12} more" if len(found) > 12 else ""
+        self.store.said.emit(f"against {other.name}: {told}{more}" if told else f"no piece differs from {other.name}")
+        if told:
+            said = changes_csv(tuple(found))
+            self._write("changed-pieces.csv", "CSV (*.csv)", lambda derived, path: _put_text(path, said))
+
     def write_site(self) -> None:
         from yattle.papers.site import write_site_pack
 

@@ -45,6 +45,7 @@ from yattle.ui.frame.finder import Entry, Finder
 from yattle.ui.frame.rail import Rail
 from yattle.ui.frame.roof_deeds import RoofDeeds
 from yattle.ui.frame.tape import GirthTape
+from yattle.ui.frame.tour import HelpBox, TourBar
 from yattle.ui.frame.trim_deeds import TrimDeeds
 from yattle.ui.store import Store, Worker
 
@@ -91,10 +92,13 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
         self.rail = Rail(self.store, [(b.name, b.title) for b in BENCHES])
         self.rail.chosen.connect(self.show_bench)
         self.tape = GirthTape(self.store)
-        self.trouble = TroubleBar()
+        self.trouble, self.tour = TroubleBar(), TourBar()
+        self.tour.stop.connect(self.show_bench)
+        self.tour.ended.connect(self._toured)
         middle = QVBoxLayout()
         middle.setContentsMargins(8, 8, 8, 8)
         middle.setSpacing(8)
+        middle.addWidget(self.tour)
         middle.addWidget(self.trouble)
         row = QHBoxLayout()
         row.setSpacing(8)
@@ -393,6 +397,24 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
         self.refresh()
         self.tape.update()
         self.rail.update()
+
+    def take_tour(self) -> None:
+        """The first look round, from its first stop."""
+        self.tour.go(0)
+
+    def first_look(self) -> None:
+        """The tour of the demo, the first time Yattle is started."""
+        if not self.settings.toured:
+            self.take_tour()
+
+    def _toured(self) -> None:
+        self.settings = replace(self.settings, toured=True)
+        keep_settings(self.settings)
+
+    def show_help(self) -> None:
+        """The page of the bench in front."""
+        self.help_box = HelpBox(self, "trim" if self._bench.name == "opening" else self._bench.name)
+        self.help_box.open()
 
     def show_keys(self) -> None:
         KeysBox(self).exec()

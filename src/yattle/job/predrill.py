@@ -1,0 +1,41 @@
+"""Holes marked on the flat pattern, to be drilled on the bench with a template, in stacks."""
+
+from __future__ import annotations
+
+from yattle.details import DetailPiece
+from yattle.job.derive import Derived
+from yattle.job.fitting import RunFit, fitting
+from yattle.pattern import Mark, Pattern
+from yattle.roof.edges import WALLS
+
+_ARM = 4.0  # mm: half of a cross
+
+
+def drilled(derived: Derived, run_id: str, n: int) -> Pattern:
+    """The pattern of a run's piece ``n`` with a small cross for every screw of the run that comes to lie on it, the
+    standard's distance in from the edge it holds: edge A's, against a wall edge B's, of two rows both."""
+    fit = fitting(derived).runs[run_id]
+    piece = fit.run.pieces[n]
+    marks = [mark for x in _places(fit, piece) for y in _rows(derived, fit, piece) for mark in _cross(x, y)]
+    return piece.pattern.but(marks=(*piece.pattern.marks, *marks))
+
+
+def _places(fit: RunFit, piece: DetailPiece) -> list[float]:
+    """Where on the piece the run's screws come: a pattern's x is counted from where its share of the run begins."""
+    need = next((need for need in fit.needs if need.what == "screws" and need.places), None)
+    if need is None:
+        return []
+    return [x - piece.start for x in need.places if piece.start <= x <= piece.start + piece.share]
+
+
+def _rows(derived: Derived, fit: RunFit, piece: DetailPiece) -> list[float]:
+    """The heights of the rows on the pattern, where edge A lies at the top; hems count as the edge."""
+    away, folds = derived.job.fit.edge, {fold.id: fold.a[1] for fold in piece.pattern.folds}
+    _, low, _, high = piece.pattern.box
+    a, b = folds.get("hA", high) - away, folds.get("hB", low) + away
+    need = next(need for need in fit.needs if need.what == "screws")
+    return [a, b] if need.rows == 2 else [b if fit.run.run.kind in WALLS else a]
+
+
+def _cross(x: float, y: float) -> tuple[Mark, Mark]:
+    return (Mark(a=(x - _ARM, y), b=(x + _ARM, y), text=""), Mark(a=(x, y - _ARM), b=(x, y + _ARM), text=""))

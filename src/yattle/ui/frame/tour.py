@@ -1,0 +1,93 @@
+"""The first look round: six stops, one a bench, that can be left at any time; and the pages of help."""
+
+from __future__ import annotations
+
+from importlib.resources import files
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import (
+    QDialog,
+    QDialogButtonBox,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QTextBrowser,
+    QVBoxLayout,
+    QWidget,
+)
+
+from yattle.ui.theme import theme
+
+STOPS: tuple[tuple[str, str], ...] = (
+    ("survey", "The roof comes first: press a face, drag its block or type its measures. Every edge becomes a run."),
+    ("trim", "Each run has its section. Press a number on it and type: girth, marks, pieces and patterns follow."),
+    ("brake", "The piece in the machine, stroke by stroke, in the order with the least handling. Press play."),
+    ("coil", "All pieces on the coil, cut by cut. F10 searches on for a plan that takes less."),
+    ("fit", "What goes on when, from the eave up, with its screws, tape and checks. Go from stage to stage."),
+    ("log", "What was measured and learnt. Ctrl+K finds any piece, run or action; F1 lists all keys."),
+)
+"""Bench and what is said there."""
+
+
+class TourBar(QFrame):
+    """One sentence above the bench, with the way on and the way out; ``stop(bench)`` when a bench is to be shown."""
+
+    stop = pyqtSignal(str)
+    ended = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.at = 0
+        row = QHBoxLayout(self)
+        row.setContentsMargins(14, 7, 8, 7)
+        self.text = QLabel()
+        self.text.setWordWrap(True)
+        self.on, self.out = QPushButton("next"), QPushButton("leave the tour")
+        self.on.clicked.connect(lambda: self.go(self.at + 1))
+        self.out.clicked.connect(self.end)
+        row.addWidget(self.text, 1)
+        row.addWidget(self.on)
+        row.addWidget(self.out)
+        self.hide()
+
+    def go(self, at: int) -> None:
+        """To a stop; past the last one the tour ends."""
+        if at >= len(STOPS):
+            self.end()
+            return
+        self.at = at
+        bench, said = STOPS[at]
+        t = theme()
+        self.setStyleSheet(f"TourBar {{ background: {t.copper_soft}; border: 1px solid {t.copper}; "
+                           "border-radius: 6px; }")
+        self.text.setText(f"<b>{at + 1} of {len(STOPS)}</b>&nbsp; {said}")
+        self.on.setText("done" if at == len(STOPS) - 1 else "next")
+        self.show()
+        self.on.setFocus()
+        self.stop.emit(bench)
+
+    def end(self) -> None:
+        self.hide()
+        self.ended.emit()
+
+
+def help_page(bench: str) -> str:
+    """The page of a bench, Markdown."""
+    return files("yattle.help").joinpath(f"{bench}.md").read_text(encoding="utf-8")
+
+
+class HelpBox(QDialog):
+    """A bench's page of help, which ships with the program."""
+
+    def __init__(self, parent: QWidget, bench: str) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Help")
+        self.page = QTextBrowser()
+        self.page.setMarkdown(help_page(bench))
+        self.page.setMinimumSize(560, 400)
+        column = QVBoxLayout(self)
+        column.addWidget(self.page)
+        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
+        buttons.rejected.connect(self.reject)
+        column.addWidget(buttons)
