@@ -185,7 +185,7 @@ def test_the_whole_way_from_survey_to_log(window, qtbot, tmp_path):
     window.benches["survey"].press("face:loft.1")
     type_into(window.benches["survey"].slate.row("pitch left"), "38°", qtbot)
     settle(window, qtbot)
-    assert {window.store.session.derived.run(name).run.pitch for name in ("E1", "E2")} == {before, 38.0}
+    assert before != 38 and window.store.session.derived.run("E1").run.pitch == 38
     window.store.session.select(run="E1")
     for shortcut, bench in (("Ctrl+2", "trim"), ("Ctrl+3", "brake"), ("Ctrl+4", "coil"), ("Ctrl+5", "fit"), ("Ctrl+6", "log")):
         keys(window, shortcut, qtbot)

@@ -10,6 +10,7 @@ from yattle.papers.lines import PAPER
 
 _TEXT = 6.0
 _LINETYPES = {"FOLD_PAINT": "DASHED", "FOLD_BACK": "DASHDOT", "MARK": "DOT"}
+_DASHES = {"DASHED": [9.0, 6.0, -3.0], "DASHDOT": [10.0, 6.0, -2.0, 0.0, -2.0], "DOT": [3.0, 0.0, -3.0]}  # mm
 
 
 def drawing_to_dxf(drawing: Drawing, text: float = _TEXT) -> str:
@@ -17,7 +18,9 @@ def drawing_to_dxf(drawing: Drawing, text: float = _TEXT) -> str:
     import ezdxf
     from ezdxf.units import MM
 
-    document = ezdxf.new("R2010", setup=["linetypes"])
+    document = ezdxf.new("R2010")
+    for name, dashes in _DASHES.items():
+        document.linetypes.add(name, pattern=dashes)
     document.units = MM
     document.header["$MEASUREMENT"] = 1
     for line in {pen.layer: pen for pen in PAPER.values()}.values():

@@ -4,6 +4,7 @@ code that opens it in Yattle's search field."""
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from pathlib import Path
 
 from yattle.coil import Stock
@@ -79,7 +80,11 @@ def _short(text: str, most: int) -> str:
 
 
 def _square_code(paper: Paper, text: str, x: float, y: float, side: float) -> None:
+    paper.squares([list(row) for row in _code(text)], x, y, side)
+
+
+@lru_cache(maxsize=512)
+def _code(text: str) -> tuple[tuple[int, ...], ...]:
     import segno
 
-    rows = [list(row) for row in segno.make(text, error="m", micro=False).matrix]
-    paper.squares(rows, x, y, side)
+    return tuple(tuple(row) for row in segno.make(text, error="m", micro=False, mask=2).matrix)

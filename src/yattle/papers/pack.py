@@ -4,16 +4,19 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable
+from concurrent.futures import Future, ProcessPoolExecutor
+from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
 
 from yattle.brake import FoldOrder, best_order
 from yattle.drawing import pattern_drawing
 from yattle.errors import FileProblem
-from yattle.job.derive import Derived
+from yattle.job.derive import Derived, derive
 from yattle.job.fitting import fitting
 from yattle.job.log import log_csv
 from yattle.job.predrill import drilled
+from yattle.job.store import as_text, parse
 from yattle.measure import UNITS
 from yattle.metal import library
 from yattle.papers.cards import write_cut_sheet, write_fold_cards
@@ -26,6 +29,8 @@ from yattle.papers.selected import cards_of
 from yattle.papers.site import order_list, write_site_pack
 from yattle.papers.svg import drawing_to_svg
 from yattle.papers.tables import cut_list, panel_list
+
+_LARGE = 60  # pieces
 
 
 def write_pack(derived: Derived, out: Path, say: Callable[[str], None] = lambda _: None) -> dict[str, Any]:
@@ -50,6 +55,7 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None]) -> dict[str,
         path.write_bytes(content.encode() if isinstance(content, str) else content)
         written.append(name)
 
+    cards = _cards_beside(derived, out)
     say("patterns")
     _patterns(derived, put)
     say("fold orders")
@@ -74,16 +80,37 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None]) -> dict[str,
         put("order-list.csv", order_list(derived))
     if derived.job.log:
         put("log.csv", log_csv(derived.job.log))
+    written += cards.result()
+    return _summary(derived, orders, written)
+
+
+def _cards_beside(derived: Derived, out: Path) -> Future[list[str]]:
+    """The fold cards; of a large job written by a process of its own, since they take as long as all the rest."""
+    if len(derived.patterns) < _LARGE:
+        done: Future[list[str]] = Future()
+        done.set_result(_fold_cards(derived, out))
+        return done
+    pool = ProcessPoolExecutor(1, mp_context=get_context("spawn"))
+    waiting = pool.submit(_fold_cards_of, as_text(derived.job), out)
+    pool.shutdown(wait=False)
+    return waiting
+
+
+def _fold_cards_of(text: str, out: Path) -> list[str]:
+    return _fold_cards(derive(parse(text)), out)
+
+
+def _fold_cards(derived: Derived, out: Path) -> list[str]:
+    written = []
     for run in derived.runs:
         if run.pieces:
-            write_fold_cards(derived, run.run.id, out / "papers" / f"fold-card-{run.run.id}.pdf")
             written.append(f"papers/fold-card-{run.run.id}.pdf")
+            write_fold_cards(derived, run.run.id, out / written[-1])
     for opening in derived.openings:
         if opening.pieces:
-            name = f"papers/fold-card-{opening.pieces[0].pattern.id.rpartition('-')[0]}.pdf"
-            write_hand_cards(cards_of(derived, opening.id), out / name)
-            written.append(name)
-    return _summary(derived, orders, written)
+            written.append(f"papers/fold-card-{opening.pieces[0].pattern.id.rpartition('-')[0]}.pdf")
+            write_hand_cards(cards_of(derived, opening.id), out / written[-1])
+    return written
 
 
 def _patterns(derived: Derived, put: Callable[[str, str | bytes], None]) -> None:

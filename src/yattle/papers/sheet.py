@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from functools import cache
 from importlib.resources import files
+from itertools import groupby
 from pathlib import Path
 from typing import Any
 
@@ -63,13 +64,16 @@ class Paper:
 
     def squares(self, rows: list[list[int]], x: float, y: float, side: float) -> None:
         """A square code: ``rows`` of 1 (black) and 0, in a square with ``side``."""
-        step = side / len(rows)
-        self.canvas.setFillGray(0)
+        step, path = side / len(rows), self.canvas.beginPath()
         for n, row in enumerate(rows):
-            for k, black in enumerate(row):
+            at = 0
+            for black, run in groupby(row):  # black squares in a row are one bar
+                wide = len(list(run))
                 if black:
-                    self.canvas.rect((x + k * step) * MM, (y + side - (n + 1) * step) * MM, step * MM, step * MM,
-                                     stroke=0, fill=1)
+                    path.rect((x + at * step) * MM, (y + side - (n + 1) * step) * MM, wide * step * MM, step * MM)
+                at += wide
+        self.canvas.setFillGray(0)
+        self.canvas.drawPath(path, stroke=0, fill=1)
 
     def cross(self, x: float, y: float, arm: float = 3.0) -> None:
         """A cross to lay sheets on each other by."""
