@@ -14,8 +14,10 @@ from yattle.coil import NestJob, NestRules, Part, Stock, first_answer
 from yattle.details.chimney import Chimney
 from yattle.details.forms import develop_form
 from yattle.details.pipe import Pipe
-from yattle.job import demo_path, derive, load
+from yattle.job import Job, demo_path, derive, load, save
 from yattle.job.derive import spec_of
+from yattle.job.fitting import Fitting
+from yattle.job.model import Run
 from yattle.job.roof_runs import run_of, with_run
 from yattle.pattern.unfold import unfold
 
@@ -278,3 +280,43 @@ def test_a_collar(benchmark):
         collar = Pipe(metal=METAL, diameter=next(sizes) / 100, pitch=30.0).collar()
         return unfold(collar, METAL, "C1", "outside")
     assert benchmark(make).pattern.area > 0
+
+
+def test_fitting_the_demo(benchmark):
+    """Order of fitting and schedules of the demo job. Wanted: 100 ms at most."""
+    derived = derive(load(demo_path()))
+    _ = derived.openings, derived.roof
+
+    def fit():
+        found = Fitting(derived)
+        return found.order, found.packs, found.findings
+    assert benchmark(fit)[0].stages
+
+
+@pytest.fixture(scope="module")
+def large():
+    """A job of 2,000 pieces and more: 400 eaves of six pieces each."""
+    runs = tuple(Run(id=f"E{n}", name=f"eave {n}", pitch=20.0 + n % 25, length=15_000.0 + n, at=(0.0, -2500.0 * n))
+                 for n in range(1, 401))
+    return Job(name="large", runs=runs)
+
+
+def test_fitting_two_thousand_pieces(benchmark, large):
+    """Wanted: 2 s at most."""
+    derived = derive(large)
+    assert derived.piece_count >= 2000
+
+    def fit():
+        found = Fitting(derived)
+        return found.order, found.packs, found.findings
+    benchmark.pedantic(fit, rounds=3)
+
+
+def test_saving_and_opening_two_thousand_pieces(benchmark, large, tmp_path):
+    """Wanted: 1 s at most for either; here both."""
+    path = tmp_path / "large.yattle"
+
+    def both():
+        save(large, path)
+        return load(path)
+    assert benchmark.pedantic(both, rounds=3) == large

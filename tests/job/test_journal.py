@@ -139,3 +139,23 @@ def test_flipped_bytes_never_crash_it(flips, cut):
         parse(bytes(spoiled).decode("utf-8", "replace"), "spoiled")
     except YattleError as wrong:
         assert "\n" not in str(wrong)
+
+
+def test_a_newer_job_is_opened_to_read(tmp_path):
+    """What this Yattle does not know is left out; the file stays as it is, and saving wants another name."""
+    document = json.loads(TEXT) | {"format": "yattle-job/2", "hologram": {"on": True}}
+    document["runs"][0]["scent"] = "pine"
+    path = tmp_path / "newer.yattle"
+    path.write_text(json.dumps(document))
+    before = path.read_bytes()
+    session = Session(DEMO)
+    session.open(path)
+    assert session.job == load(eaves_path()) and session.path is None
+    with pytest.raises(YattleError, match="no name yet"):
+        session.save()
+    assert path.read_bytes() == before
+    document["runs"] = "many"
+    path.write_text(json.dumps(document))
+    with pytest.raises(FileProblem, match="too different"):
+        session.open(path)
+    assert session.job == load(eaves_path())

@@ -10,9 +10,20 @@ import pytest
 from samples import eaves_path
 from yattle.brake import FoldJob, plain_order
 from yattle.devices import Folder, StandInFolder, fold_piece
+from yattle.fit.scatter import Scatter
 from yattle.job import load
 from yattle.job.derive import derive
-from yattle.job.log import folds_of, log_csv, measured_folds, offer, searched, with_entries, with_offer_taken
+from yattle.job.log import (
+    folds_of,
+    log_csv,
+    measured_folds,
+    offer,
+    offer_k,
+    scatter_of,
+    searched,
+    with_entries,
+    with_offer_taken,
+)
 from yattle.job.model import LogEntry
 
 JOB = load(eaves_path())
@@ -76,3 +87,35 @@ def test_as_csv():
     job = folded(JOB, 1.03, 1)
     rows = list(csv.DictReader(io.StringIO(log_csv(job.log))))
     assert len(rows) == len(job.log) and float(rows[0]["found"]) == job.log[0].found and rows[0]["metal"] == job.metal_name
+
+
+def test_the_shop_s_own_scatter_of_angles():
+    assert scatter_of(JOB) == Scatter()
+    ours = JOB.but(brake=JOB.brake.but(springback=JOB.brake.springback.but(ratio=1.037)))
+    quiet, wild = (scatter_of(folded(ours, 1.037, 12, scatter=s)).angle for s in (0.1, 0.8))
+    assert quiet < 0.25 < wild
+
+
+def measured_legs(job, k, many=6):
+    """Legs as a metal with another k would give them: each fold at 90° takes ½π·t·(k − reckoned) less off."""
+    now = job.k if job.k is not None else 0.33
+    more = -3.14159265 / 2 * job.thickness * (k - now)  # of the deduction
+    return with_entries(job, [LogEntry(when=DAY, what="measured", fold="leg", folds=1 + n % 2, wanted=95.0,
+                                       found=95.0 + more * (1 + n % 2) / 2 + 0.005 * (n % 3 - 1), metal=job.metal_name,
+                                       brake=job.brake.name) for n in range(many)])
+
+
+@pytest.mark.parametrize("k", [0.25, 0.33, 0.45])
+def test_the_k_factor_is_learnt_from_legs(k):
+    job = measured_legs(JOB, k)
+    found = offer_k(job)
+    assert found.found == pytest.approx(k, abs=0.02) and found.now == 0.33 and offer(job) is None
+    assert offer_k(measured_legs(JOB, k, 3)) is None
+
+
+def test_a_k_that_is_taken_changes_the_girths():
+    job = measured_legs(JOB, 0.45)
+    after = with_offer_taken(job, offer_k(job), DAY)
+    assert after.k == pytest.approx(0.45, abs=0.02) and offer_k(after) is None  # what was measured has been heard
+    before, now = (next(run for run in derive(one).runs if run.pieces).detail.girth.girth for one in (job, after))
+    assert now > before

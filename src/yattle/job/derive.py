@@ -88,7 +88,7 @@ class Derived:
     def openings(self) -> tuple[DerivedOpening, ...]:
         """The roof's openings and corners, each with its pieces."""
         job = self.job
-        spec = spec_of(job.metal, job.thickness, job.allowance)
+        spec = spec_of(job.metal, job.thickness, job.allowance, job.k)
         return (*(derive_opening(job, self.roof, placed, spec) for placed in self.roof.openings),
                 *(derive_meeting(job, self.roof, meeting, spec) for meeting in meetings(self.roof)),
                 *(derive_own(job, note, spec) for note in job.openings if is_own(note)))
@@ -199,15 +199,17 @@ class _Common:
 
 
 def _common(job: Job) -> _Common:
-    metal = spec_of(job.metal, job.thickness, job.allowance)
+    metal = spec_of(job.metal, job.thickness, job.allowance, job.k)
     return _Common(job.system, job.own, job.schools, metal, job.measured, job.weather, job.joints, job.tape_tolerance,
                    job.brake.throat)
 
 
 @lru_cache(maxsize=64)
-def spec_of(metal: str, thickness: float, allowance: str = "metal") -> MetalSpec:
-    """The metal as a profile carries it, with the job's own allowance rule if it has one."""
+def spec_of(metal: str, thickness: float, allowance: str = "metal", k: float | None = None) -> MetalSpec:
+    """The metal as a profile carries it, with the job's own allowance rule or learnt k-factor if it has one."""
     spec = metal_spec(metal, thickness)
+    if k is not None and spec["allowance"].get("rule") == "k-factor":
+        spec["allowance"] = {"rule": "k-factor", "k": k}
     if allowance != "metal":
         spec["allowance"] = {"rule": allowance}
     return check(lambda: MetalSpec.model_validate(spec), "metal")

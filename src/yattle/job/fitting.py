@@ -14,6 +14,7 @@ from yattle.fit.movement import Movement, fights, movement_of, slides_wanted
 from yattle.fit.scatter import FarEnd, Scatter, far_end
 from yattle.job.derive import Derived, DerivedRun
 from yattle.job.layers import schools_of
+from yattle.job.log import scatter_of
 from yattle.job.meetings import meetings
 from yattle.job.roof_runs import RoofRun, base_id, roof_runs
 from yattle.metal import library
@@ -63,11 +64,12 @@ class RunFit:
     fights: float
     slides: int
     spans: tuple[int, float]  # pieces in a row, and how long they are together
+    scatter: Scatter
 
     @cached_property
     def far_end(self) -> FarEnd:
         """How far the run's end may be off by the shop's scatter."""
-        return far_end(*self.spans, Scatter(), _ALLOWED)
+        return far_end(*self.spans, self.scatter, _ALLOWED)
 
 
 @dataclass(frozen=True)
@@ -257,7 +259,7 @@ def _run_fit(derived: Derived, run: DerivedRun) -> RunFit:
     slides = slides_wanted(whole, metal.expansion, rules) if whole > _LONG and riveted else 0
     return RunFit(run, needs, movement_of(whole / pieces, metal.expansion, rules),
                   fights(whole, metal.expansion, rules), min(slides, max(pieces - 1, 0)),
-                  (pieces, whole))
+                  (pieces, whole), scatter_of(job))
 
 
 def fitting(derived: Derived) -> Fitting:

@@ -15,7 +15,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yattle.devices.folder import Measured
+from yattle.fit.scatter import Scatter
 from yattle.job.model import Job, LogEntry
+from yattle.metal import library
 
 COLUMNS = ("when", "of", "what", "text", "fold", "wanted", "set", "found", "metal", "brake")
 _FEWEST = 4  # folds under which nothing is offered
@@ -55,8 +57,8 @@ def measured_folds(job: Job, of: str, folds: Iterable[Measured], when: str) -> t
 
 def folds_of(job: Job, metal: str, brake: str) -> tuple[LogEntry, ...]:
     """Measured folds of one metal on one brake that say what the leaf was set to."""
-    return tuple(entry for entry in job.log if entry.what == "measured" and entry.set and entry.found
-                 and (entry.metal, entry.brake) == (metal, brake))
+    return tuple(entry for entry in job.log if entry.what == "measured" and not entry.folds and entry.set
+                 and entry.found and (entry.metal, entry.brake) == (metal, brake))
 
 
 def offer(job: Job) -> Offer | None:
@@ -79,12 +81,44 @@ def _robust(leaf: NDArray[np.float64], came: NDArray[np.float64]) -> tuple[float
     return float(done.x[0]), float(scale)
 
 
+def offer_k(job: Job) -> Offer | None:
+    """The k-factor that measured legs show; ``None``: too few, or the metal goes by another rule.
+
+    A leg that comes out e mm too long with n folds at 90° says that each fold takes 2e/n mm more off than was reckoned;
+    the deduction falls by ½π·t for each 1 of k.
+    """
+    legs = [entry for entry in job.log if entry.what == "measured" and entry.folds and entry.wanted and entry.found
+            and entry.metal == job.metal_name]
+    rule = library().find(job.metal).allowance
+    if len(legs) < _FEWEST or rule.get("rule") != "k-factor" or job.allowance != "metal":
+        return None
+    now = job.k if job.k is not None else float(rule["k"])
+    each = np.array([now - 2 * ((entry.found or 0) - (entry.wanted or 0)) / entry.folds / (np.pi / 2 * job.thickness)
+                     for entry in legs])
+    middle = float(np.median(each))
+    spread = max(float(np.median(np.abs(each - middle))) * 1.4826, 1e-3)
+    held = each[np.abs(each - middle) <= 3 * spread]  # wild ones do not count
+    return Offer("k", float(np.clip(held.mean(), 0, 1)), spread, len(legs), now)
+
+
+def scatter_of(job: Job) -> Scatter:
+    """The shop's scatter: of angles as its own measured folds show it, the defaults where there are too few."""
+    off = np.array([entry.found - entry.wanted for entry in job.log
+                    if entry.what == "measured" and entry.found and entry.wanted and entry.set])
+    if len(off) < 2 * _FEWEST:
+        return Scatter()
+    return Scatter(angle=max(0.01, float(np.median(np.abs(off - np.median(off)))) * 1.4826))
+
+
 def with_offer_taken(job: Job, taken: Offer, when: str) -> Job:
-    """The job whose brake has the springback that was learnt, with a line in the log."""
-    springback = job.brake.springback.but(ratio=round(taken.found, 5))
+    """The job with the springback of its brake or the k-factor that was learnt, with a line in the log."""
     line = LogEntry(when=when, what="lesson", metal=job.metal_name, brake=job.brake.name,
-                    text=f"springback {taken.found:.4f} ± {taken.spread:.4f} from {taken.many} folds taken, "
+                    text=f"{taken.what} {taken.found:.4f} ± {taken.spread:.4f} from {taken.many} measures taken, "
                          f"{taken.now:.4f} before")
+    if taken.what == "k":  # what was measured stands against the old k: it has been heard
+        heard = tuple(entry.but(what="lesson") if entry.folds else entry for entry in job.log)
+        return with_entries(job.but(k=round(taken.found, 4), log=heard), (line,))
+    springback = job.brake.springback.but(ratio=round(taken.found, 5))
     return with_entries(job.but(brake=job.brake.but(springback=springback)), (line,))
 
 

@@ -148,7 +148,8 @@ class Shop(Value):
 
 class LogEntry(Value):
     """A line of the logbook: of a piece, run or opening (``of``; empty: the job). ``fold`` with the angle or length
-    ``wanted``, the leaf ``set`` and what was ``found``; ``metal`` and ``brake`` it was measured on."""
+    ``wanted``, the leaf ``set`` and what was ``found`` (``folds``: a leg's length in mm, with so many folds at 90°);
+    ``metal`` and ``brake`` it was measured on."""
 
     when: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]
     what: Literal["measured", "fitted", "changed", "spoiled", "weather", "time", "photo", "lesson"]
@@ -158,6 +159,7 @@ class LogEntry(Value):
     wanted: float | None = None
     set: float | None = None
     found: float | None = None
+    folds: Annotated[int, Field(ge=0, le=2)] = 0
     metal: str = ""
     brake: str = ""
 
@@ -175,7 +177,8 @@ class Job(Value):
     ``roof`` is what was surveyed, ``edges``, ``openings`` and ``faces`` what was chosen for those of it, ``taped`` all
     measures taken beside worked-out ones; ``rain`` mm an hour; ``panels`` how faces are laid unless a face has
     its own. ``stock`` is what there is to cut from, ``ledger`` what came and went of it, ``shop`` its rates;
-    ``fit`` how things are fixed, ``laps`` what somebody said of the order, ``log`` what was measured and learnt.
+    ``k`` the k-factor learnt where it is not the metal's; ``fit`` how things are fixed, ``laps`` what somebody said of
+    the order, ``log`` what was measured and learnt.
     ``printed`` is what the papers last written hold. ``runs`` are eaves entered by themselves.
     """
 
@@ -189,6 +192,7 @@ class Job(Value):
     colour: str = "slate blue"
     measured: Literal["outside", "inside"] = "outside"
     allowance: Literal["metal", "din6935", "sum"] = "metal"
+    k: Annotated[float, Field(ge=0, le=1)] | None = None
     weather: Literal["left", "right"] = "left"
     joints: Literal["even", "full"] = "even"
     tape_tolerance: Annotated[float, Field(ge=0)] = 10.0

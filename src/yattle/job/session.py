@@ -13,7 +13,7 @@ from yattle.errors import FileProblem, InputError, YattleError
 from yattle.job.derive import Derived, derive
 from yattle.job.model import Job, Run
 from yattle.job.roof_runs import all_runs, run_of, with_run
-from yattle.job.store import load, mark_of, save
+from yattle.job.store import NewerFormat, load, load_to_read, mark_of, save
 from yattle.measure import UNITS
 
 _MOST_STEPS = 500
@@ -77,8 +77,12 @@ class Session:
         self.edit("recovered edits", lambda _: job)
 
     def open(self, path: Path) -> None:
-        """Read ``path``; on any error this session stays as it was."""
-        self.start(load(path), path)
+        """Read ``path``; on any error this session stays as it was. A newer job is opened to read: it has no file here,
+        so that saving asks for another name."""
+        try:
+            self.start(load(path), path)
+        except NewerFormat:
+            self.start(load_to_read(path))
 
     def start(self, job: Job, path: Path | None = None) -> None:
         """Begin anew with ``job``."""

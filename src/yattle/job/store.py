@@ -13,6 +13,9 @@ import os
 import tempfile
 from importlib.resources import files
 from pathlib import Path
+from typing import Any
+
+from pydantic import ValidationError
 
 from yattle.errors import FileProblem, InputError
 from yattle.job.model import FORMAT, Job
@@ -64,9 +67,36 @@ def _check_format(text: str, name: str) -> None:
     if found == FORMAT:
         return
     if isinstance(found, str) and found.startswith("yattle-job/"):
-        raise FileProblem(f"{name}: written by a newer Yattle ({found}, this one reads {FORMAT}); nothing was changed")
+        raise NewerFormat(f"{name}: written by a newer Yattle ({found}, this one reads {FORMAT}); nothing was changed")
     said = f"its format is {found!r}" if found else "it has no format"
     raise FileProblem(f"{name}: not a Yattle job ({said}, expected {FORMAT!r}); nothing was changed")
+
+
+class NewerFormat(FileProblem):
+    """A job that a newer Yattle wrote; :func:`load_to_read` shows what this one understands of it."""
+
+
+def load_to_read(path: Path) -> Job:
+    """As much of a newer job as this Yattle understands; fields it does not know are left out. Raises what
+    :func:`load` raises where even that cannot be read."""
+    document = json.loads(path.read_text(encoding="utf-8"))
+    document["format"] = FORMAT
+    while True:
+        try:
+            return Job.model_validate_json(json.dumps(document))
+        except ValidationError as wrong:
+            strange = [error["loc"] for error in wrong.errors() if error["type"] == "extra_forbidden"]
+            if not strange or len(strange) < wrong.error_count():
+                raise NewerFormat(f"{path.name}: written by a newer Yattle, and too different to be read here; nothing "
+                                  "was changed") from None
+            for place in strange:
+                _leave_out(document, place)
+
+
+def _leave_out(document: Any, place: tuple[int | str, ...]) -> None:
+    for step in place[:-1]:
+        document = document[step]
+    del document[place[-1]]
 
 
 def save(job: Job, path: Path) -> None:

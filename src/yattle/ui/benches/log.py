@@ -8,7 +8,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
 
-from yattle.job.log import Offer, folds_of, offer, searched, with_entries, with_offer_taken
+from yattle.errors import InputError
+from yattle.job.log import Offer, folds_of, offer, offer_k, searched, with_entries, with_offer_taken
 from yattle.job.model import LogEntry
 from yattle.measure import parse_angle
 from yattle.ui.benches.base import BenchPage
@@ -92,7 +93,9 @@ class LogBench(BenchPage):
 
     def __init__(self, store: Store) -> None:
         super().__init__(store)
-        self.kind, self.wanted, self.leaf = "fitted", None, None
+        self.kind, self.wanted, self.leaf, self.leg, self.leg_folds = "fitted", None, None, None, 1
+        self.take_k = QPushButton("take the k-factor")
+        self.take_k.clicked.connect(lambda: self._take(offer_k(self.store.session.job)))
         self.plot, self.list, self.words = SpringPlot(), QListWidget(), QLineEdit()
         self.words.setPlaceholderText("find in the log")
         self.words.setAccessibleName("find in the log")
@@ -129,9 +132,15 @@ class LogBench(BenchPage):
             s.number("fold wanted", lambda: self._angle("wanted"), lambda text: self._keep("wanted", text), "degrees")
             s.number("leaf set to", lambda: self._angle("leaf"), lambda text: self._keep("leaf", text), "degrees")
             s.number("found", lambda: Shown("", "degrees"), self._measured, "by the angle finder; Return writes it")
+            s.number("leg wanted", lambda: self._leg_shown("leg"), self._keep_leg, "outside, as drawn")
+            s.choice("its folds", lambda: [("1", "one, an end leg"), ("2", "two, between folds")],
+                     lambda: str(self.leg_folds), self._choose_folds)
+            s.number("leg found", lambda: Shown(""), self._measured_leg, "by the tape; Return writes it")
         s.words("note", lambda: Shown("", HINTS[self.kind]), self._note, "Return writes it into the log")
         s.group("Learnt")
         s.read("springback", self._learnt, "of this metal on this brake; never taken by itself")
+        s.read("k-factor", self._learnt_k, "from legs measured; girths and marks follow when it is taken")
+        s.widget_row(self.take_k, self._show_k)
         s.group("Stock")
         s.said("last", self._stock)
         s.group("In all")
@@ -159,6 +168,41 @@ class LogBench(BenchPage):
                                  found=parse_angle(text, "found"), metal=job.metal_name, brake=job.brake.name))
         return self.store.attempt(deed)
 
+    def _leg_shown(self, name: str) -> Shown:
+        value = getattr(self, name)
+        return Shown("" if value is None else self.say(value))
+
+    def _keep_leg(self, text: str) -> str | None:
+        def deed() -> None:
+            self.leg = self.length_from(text, "leg wanted") if text.strip() else None
+            self.refresh()
+        return self.store.attempt(deed)
+
+    def _choose_folds(self, key: str) -> None:
+        self.leg_folds = int(key)
+        self.refresh()
+
+    def _measured_leg(self, text: str) -> str | None:
+        job = self.store.session.job
+
+        def deed() -> None:
+            if self.leg is None:
+                raise InputError("leg wanted", "nothing", "the leg as drawn, before what was found")
+            self._write(LogEntry(when=_today(), what="measured", of=self.of, fold="leg", wanted=self.leg,
+                                 found=self.length_from(text, "leg found"), folds=self.leg_folds,
+                                 metal=job.metal_name, brake=job.brake.name))
+        return self.store.attempt(deed)
+
+    def _learnt_k(self) -> Shown:
+        found = offer_k(self.store.session.job)
+        if found is None:
+            return Shown("–", "from four legs on")
+        return Shown(f"{found.found:.3f}", f"± {found.spread:.3f} a leg, {found.many} legs; {found.now:.3f} in use")
+
+    def _show_k(self) -> None:
+        found = offer_k(self.store.session.job)
+        self.take_k.setVisible(found is not None and found.worth_taking)
+
     def _note(self, text: str) -> str | None:
         if not text.strip():
             return None
@@ -180,10 +224,12 @@ class LogBench(BenchPage):
 
     def take_offer(self) -> None:
         """Let the brake have the springback that was found; undo gives the old one back."""
-        found = offer(self.store.session.job)
+        self._take(offer(self.store.session.job))
+
+    def _take(self, found: Offer | None) -> None:
         if found is not None:
             self.store.attempt_aloud(lambda: self.store.session.edit(
-                "springback learnt", lambda job: with_offer_taken(job, found, _today())))
+                f"{found.what} learnt", lambda job: with_offer_taken(job, found, _today())))
 
     def refresh(self) -> None:
         job = self.store.session.job
@@ -210,8 +256,10 @@ def says(entry: LogEntry) -> str:
     """An entry as one line."""
     parts = [entry.when, entry.what, entry.of]
     if entry.found is not None:
-        parts.append(f"{entry.fold} found {entry.found:g}°" + (f", wanted {entry.wanted:g}°" if entry.wanted else "")
-                     + (f", leaf {entry.set:g}°" if entry.set else ""))
+        of = " mm" if entry.folds else "°"
+        wanted = f", wanted {entry.wanted:g}{of}" if entry.wanted else ""
+        leaf = f", leaf {entry.set:g}°" if entry.set else ""
+        parts.append(f"{entry.fold} found {entry.found:g}{of}{wanted}{leaf}")
     return "  ·  ".join(part for part in (*parts, entry.text) if part)
 
 

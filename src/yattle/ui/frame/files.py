@@ -64,7 +64,10 @@ class FileDeeds:
         if (asked or self.may_leave()) and self.store.attempt_aloud(lambda: self.store.session.open(path)):
             self._remember(path)
             self.show_bench("trim" if self.store.session.derived.pieces else "survey")
-            if kept_elsewhere(path):
+            if self.store.session.path is None:
+                self.store.said.emit(f"{path.name} was written by a newer Yattle: opened to read, what this one does "
+                                     "not know is left out; save it under another name")
+            elif kept_elsewhere(path):
                 self.store.said.emit(f"{path.name} is open in another Yattle with edits that are not saved: close one "
                                      "of them first, or save under another name")
 
