@@ -8,7 +8,7 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
-os.environ["XDG_CONFIG_HOME"] = tempfile.mkdtemp()
+os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
 
 from PyQt6.QtTest import QTest
 
@@ -88,6 +88,21 @@ def _opening(window: Window) -> None:
     window.show_bench("trim")
 
 
+def _log(window: Window) -> None:
+    """The log after three pieces folded on the stand-in and two notes."""
+    brake, log = window.benches["brake"], window.benches["log"]
+    for run in ("E1", "R1", "G1"):
+        _bench("brake", run)(window)
+        _settled(window, "brake")
+        window.fold_on_folder()
+        brake.folder.finish()  # type: ignore[attr-defined]
+        QTest.qWait(100)
+    window.show_bench("log")
+    for kind, text in (("weather", "north wind, 6 degrees, dry"), ("fitted", "wrap 2 mm long, nipped off")):
+        log._choose(kind)  # type: ignore[attr-defined]
+        log._note(text)  # type: ignore[attr-defined]
+
+
 def _brake_step(window: Window) -> None:
     _bench("brake", "E2")(window)
     window.benches["brake"].go(3)  # type: ignore[attr-defined]
@@ -124,6 +139,8 @@ VIEWS: dict[str, tuple[str, str, Callable[[Window], None]]] = {
     "brake-outline-dark": ("sail-loft", "dark", _outline),
     "coil-light": ("sail-loft", "light", _coil),
     "coil-dark": ("sail-loft", "dark", _bench("coil", "E2")),
+    "fit-light": ("sail-loft", "light", _bench("fit", "V1")),
+    "log-light": ("sail-loft", "light", _log),
 }
 
 
