@@ -33,7 +33,7 @@ def piece_labels(derived: Derived) -> tuple[Label, ...]:
         for piece in run.pieces:
             size = (f"{say_length(piece.pattern.length, unit, 0, mark=True)} × "
                     f"{say_length(piece.pattern.girth, unit, mark=True)}")
-            label = Label(piece.id, (piece.pattern.name, f"{piece.hand} hand · {size}",
+            label = Label(piece.id, (piece.pattern.name, f"{piece.hand} · {size}",
                                      f"left {piece.ends[0].says(unit)} · right {piece.ends[1].says(unit)}",
                                      f"{run.run.id} {run.run.name or run.run.layer} · paint face up"),
                           f"{CODE}piece/{piece.id}")
@@ -70,7 +70,7 @@ def write_labels(derived: Derived, path: Path) -> None:
         x, y = 8 + place % _COLUMNS * wide, paper.height - 10 - (place // _COLUMNS + 1) * tall
         paper.text(x + 3, y + tall - 8, label.head, 15, bold=True)
         for k, line in enumerate(label.lines):
-            paper.text(x + 3, y + tall - 13.5 - 4 * k, _short(line, 40), 7.5, bold=k == 0)
+            paper.text(x + 3, y + tall - 13.5 - 4 * k, _short(line, 33), 7.5, bold=k == 0)
         _square_code(paper, label.code, x + wide - 17, y + 3, 14)
     paper.save()
 

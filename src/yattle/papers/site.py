@@ -54,7 +54,8 @@ def _takes(fit: RunFit, unit: Unit) -> str:
     long = say_length(fit.run.run.length, unit, 0, mark=True)
     needs = ", ".join(_need(need, unit) for need in fit.needs)
     slides = f"; {fit.slides} joints free to slide" if fit.slides else ""
-    return f"{long}, {len(fit.run.pieces)} pieces: {needs}; moves {fit.movement.whole:.1f} mm a piece{slides}"
+    many = len(fit.run.pieces)
+    return f"{long}, {many} piece{'' if many == 1 else 's'}: {needs}; moves {fit.movement.whole:.1f} mm a piece{slides}"
 
 
 def _need(need: Need, unit: Unit) -> str:
