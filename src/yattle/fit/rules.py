@@ -37,6 +37,8 @@ class FitRules(Value):
     screws_a_pack: Annotated[int, Field(ge=1)] = 250
     rivets_a_pack: Annotated[int, Field(ge=1)] = 500
     clips_a_pack: Annotated[int, Field(ge=1)] = 100
+    underlay_roll: Positive = 75.0
+    underlay_laps: Annotated[float, Field(ge=0, le=1)] = 0.1
     spare: Annotated[float, Field(ge=0, le=1)] = 0.05
     coldest: float = -20.0
     hottest: float = 70.0
@@ -58,6 +60,8 @@ SAID: dict[str, Said] = {
     "screws_a_pack": Said("screws a pack", "", "as they are sold"),
     "rivets_a_pack": Said("rivets a pack", "", "as they are sold"),
     "clips_a_pack": Said("clips a pack", "", "as they are sold"),
+    "underlay_roll": Said("underlay roll", "m²", "as it is sold"),
+    "underlay_laps": Said("its laps", "share", "side laps and turned up at walls"),
     "spare": Said("spare", "share", "what falls into the gutter"),
     "coldest": Said("coldest", "°C", "metal on a clear winter night; local figures come first"),
     "hottest": Said("hottest", "°C", "dark metal in the summer sun; local figures come first"),

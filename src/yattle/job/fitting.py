@@ -103,7 +103,15 @@ class Fitting:
     @cached_property
     def packs(self) -> tuple[Packed, ...]:
         """Everything summed up, to order."""
-        return packed((need for fit in self.runs.values() for need in fit.needs), self.derived.job.fit)
+        rules = self.derived.job.fit
+        needs = [need for fit in self.runs.values() for need in fit.needs]
+        area = sum(self.underlay.values()) * (1 + rules.underlay_laps)
+        return packed([*needs, Need("underlay", area)] if area else needs, rules)
+
+    @cached_property
+    def underlay(self) -> dict[str, float]:
+        """m² of every face, on the slope."""
+        return {facet.id: float(facet.shape.area / facet.plane.normal[2] / 1e6) for facet in self.derived.roof.facets}
 
     def cautions(self, stage: int) -> tuple[str, ...]:
         """What has to be said at a stage, each caution at the first stage where it applies."""

@@ -15,7 +15,7 @@ from yattle.papers.sheet import Paper
 
 _DEFER = "Local codes, makers' instructions and licensed practice outrank every line here."
 ORDER_COLUMNS = ("what", "in_all", "unit", "packs", "a_pack")
-_UNITS = {"tape": "mm", "sealant": "ml"}
+_UNITS = {"tape": "mm", "sealant": "ml", "underlay": "m²"}
 
 
 def write_site_pack(derived: Derived, path: Path) -> None:
@@ -66,7 +66,7 @@ def _need(need: Need, unit: Unit) -> str:
 def _many(what: str, many: float, unit: Unit) -> str:
     if what == "tape":
         return say_length(many, unit, 0, mark=True)
-    return f"{many:.0f} ml" if what == "sealant" else f"{many:.0f}"
+    return f"{many:.0f}" + {"sealant": " ml", "underlay": " m²"}.get(what, "")
 
 
 def order_list(derived: Derived) -> str:

@@ -137,10 +137,11 @@ class FitBench(BenchPage):
                 with s.when(lambda what=what: self._need(what) is not None):
                     s.read(what, lambda what=what: self._need_shown(what))
             s.read("moves", self._moves, "a piece held at one end, from the coldest night to the hottest day")
+            s.said("clearance", self._clear)
             s.said("far end", self._far)
             s.choice("goes on after", self._others, lambda: "", self._say_lap, "said by hand; undo takes it back")
         s.group("To order, the whole job")
-        for what in ("screws", "clips", "wedges", "rivets", "tape", "sealant"):
+        for what in ("screws", "clips", "wedges", "rivets", "tape", "sealant", "underlay"):
             with s.when(lambda what=what: self._pack(what) is not None):
                 s.read(f"{what} in all", lambda what=what: self._pack_shown(what))
         s.look_list(self._looks, self._go)
@@ -213,6 +214,11 @@ class FitBench(BenchPage):
         held = f"fights by {self.here.fights:.1f} if held at both ends" if self.here.fights else "its play takes it"
         return Shown(f"{move.whole:.1f} mm", held, move.sum, lambda v: f"{v:.2f}")
 
+    def _clear(self) -> str:
+        """How much room hooks, clips and holes need at a piece's free end."""
+        move = self.here.movement if self.here else None
+        return f"{move.longer:.1f} mm longer, {move.shorter:.1f} shorter at hooks, clips, holes" if move else ""
+
     def _far(self) -> str:
         if self.here is None:
             return ""
@@ -235,11 +241,15 @@ class FitBench(BenchPage):
         pack = self._pack(what)
         if pack is None:
             return Shown("")
-        one = {"tape": "roll", "sealant": "tube"}.get(what, "pack")
+        one = {"tape": "roll", "underlay": "roll", "sealant": "tube"}.get(what, "pack")
         units = one if pack.packs == 1 else f"{one}s"
-        many = self._metres(pack.many) if what == "tape" else f"{pack.many:.0f}" + (" ml" if what == "sealant" else "")
+        unit = {"sealant": " ml", "underlay": " m²"}.get(what, "")
+        many = self._metres(pack.many) if what == "tape" else f"{pack.many:.0f}{unit}"
         terms = tuple(Term(run_id, need.many) for run_id, fit in self.fit.runs.items() for need in fit.needs
                       if need.what == what)
+        if what == "underlay":
+            laps = 1 + self.rules.underlay_laps
+            terms = tuple(Term(f"face {face}", area * laps) for face, area in self.fit.underlay.items())
         return Shown(many, f"{pack.packs} {units} with spare", Sum(what, terms),
                      self._metres if what == "tape" else lambda v: f"{v:.0f}")
 
