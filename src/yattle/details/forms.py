@@ -148,7 +148,7 @@ def corner(point: Array) -> Corner:
 def ruled(name: str, lower: Array, upper: Array, lap: float = 0.0) -> Surface:
     """A surface between two rows of points (n, 3) with rulings between them, seen from outside with ``lower`` below
     running anticlockwise: flat parts rolled against each other. ``lap`` mm more at its end, going on straight."""
-    low, high = [corner(p) for p in lower], [corner(p) for p in upper]
+    low, high = ([(x, y, z) for x, y, z in row.tolist()] for row in (lower, upper))
     faces, creases = [], []
     for n in range(len(low) - 1):
         ring = (low[n], low[n + 1], high[n + 1], high[n])

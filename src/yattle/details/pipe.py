@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
+from functools import cached_property
 from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
 
 from yattle.details.common import Finding
-from yattle.details.feet import cross
 from yattle.details.forms import Array, Form, NotNegative, Positive, corner, parts_for, ruled, true_to_girth
 from yattle.details.rounds import circle
 from yattle.errors import InputError
@@ -64,7 +64,7 @@ class Pipe(Form):
         """How high the collar ends over the middle of its foot, mm."""
         return self.bore * (1.6 if self.school == "boot" else 1.0) * math.tan(math.radians(self.pitch)) + self.height
 
-    @property
+    @cached_property
     def normal(self) -> Array:
         slope = math.radians(self.pitch)
         return np.array([math.sin(slope), 0.0, math.cos(slope)])
@@ -123,12 +123,15 @@ class Pipe(Form):
 
     def _tab(self, a: Array, b: Array) -> Face:
         """A tab on one flat part's foot, turned out onto the plate."""
-        along = (b - a) / math.dist(a, b)
-        out = cross(along, self.normal)
-        out = out if out[:2] @ (a + b)[:2] > 0 else -out
-        taper = min(0.25 * math.dist(a, b), self.tabs)
-        ring = [b, a, a + out * self.tabs + along * taper, b + out * self.tabs - along * taper]
-        return Face("tab", tuple(corner(p) for p in ring))
+        (ax, ay, az), (bx, by, bz), (nx, ny, nz) = a.tolist(), b.tolist(), self.normal.tolist()
+        long = math.dist((ax, ay, az), (bx, by, bz))
+        x, y, z = (bx - ax) / long, (by - ay) / long, (bz - az) / long
+        out = (y * nz - z * ny, z * nx - x * nz, x * ny - y * nx)
+        far = self.tabs if out[0] * (ax + bx) + out[1] * (ay + by) > 0 else -self.tabs
+        taper = min(0.25 * long, self.tabs)
+        low, high = ((px + out[0] * far + x * t, py + out[1] * far + y * t, pz + out[2] * far + z * t)
+                     for px, py, pz, t in ((ax, ay, az, taper), (bx, by, bz, -taper)))
+        return Face("tab", ((bx, by, bz), (ax, ay, az), low, high))
 
     def _base(self, foot: Array) -> Surface:
         """The plate on the roof; in its own plane the hole is an ellipse."""

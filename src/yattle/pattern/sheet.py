@@ -86,16 +86,26 @@ def joint_of(surface: Surface, crease: Crease) -> Joint:
     """Where and how far a crease is folded; raises :class:`InputError` where its two edges do not meet."""
     parent, child = surface.faces[crease.parent], surface.faces[crease.child]
     a, b = (parent.corners[(crease.at + k) % len(parent.corners)] for k in (0, 1))
+    long, k = math.dist(a, b), _back(child, a, b)
+    if k >= 0:
+        (x, y, z), (u, v, w) = parent.normal.tolist(), child.normal.tolist()
+        p, q, r = ((b[n] - a[n]) / long for n in range(3))
+        across = (y * w - z * v) * p + (z * u - x * w) * q + (x * v - y * u) * r
+        return Joint(-math.degrees(math.atan2(across, x * u + y * v + z * w)), k, math.dist(child.corners[k], b))
+    raise InputError(surface.name, f"a crease between {parent.name} and {child.name} whose edges do not meet",
+                     "one edge that both have")
+
+
+def _back(child: Face, a: Corner, b: Corner) -> int:
+    """Which edge of the child runs back along the edge from a to b; −1: none does."""
     count, long = len(child.corners), math.dist(a, b)
+    if b in child.corners and child.corners[(child.corners.index(b) + 1) % count] == a:
+        return child.corners.index(b)  # most are just as long as the parent's
     for k, corner in enumerate(child.corners):
         after = child.corners[(k + 1) % count]
         if _between(corner, a, b, long) and _between(after, a, b, long) and math.dist(after, b) > math.dist(corner, b):
-            (x, y, z), (u, v, w) = parent.normal.tolist(), child.normal.tolist()
-            p, q, r = ((b[n] - a[n]) / long for n in range(3))
-            across = (y * w - z * v) * p + (z * u - x * w) * q + (x * v - y * u) * r
-            return Joint(-math.degrees(math.atan2(across, x * u + y * v + z * w)), k, math.dist(corner, b))
-    raise InputError(surface.name, f"a crease between {parent.name} and {child.name} whose edges do not meet",
-                     "one edge that both have")
+            return k
+    return -1
 
 
 def _between(point: Corner, a: Corner, b: Corner, long: float) -> bool:

@@ -96,9 +96,9 @@ def _lines(surface: Surface, joints: list[Joint], placed: list[Sheet], rings: li
     lines = []
     for crease, joint in zip((*surface.creases, *surface.closing), joints, strict=True):
         edge = placed[crease.parent].edges[crease.at]
-        whole = all(rings[n] is placed[n].ring for n in (crease.parent, crease.child))
-        alike = whole and np.abs(edge[::-1] - placed[crease.child].edges[joint.back]).max() < 1e-9
-        ends = edge if crease.roll or alike else _reach(edge, rings[crease.parent], rings[crease.child])
+        whole = crease.roll or (all(rings[n] is placed[n].ring for n in (crease.parent, crease.child)) and np.abs(
+            edge[::-1] - placed[crease.child].edges[joint.back]).max() < 1e-9)
+        ends = edge if whole else _reach(edge, rings[crease.parent], rings[crease.child])
         if ends is None:
             raise InputError(surface.name, f"nothing left of the fold between {surface.faces[crease.parent].name} and "
                              f"{surface.faces[crease.child].name}", "a longer fold, or a seam there")
