@@ -26,7 +26,7 @@ from yattle.coil.sizes import box_of, lies, may_use, turned, usable_rect
 MOST = 400  # pieces: beyond that the engine finds nothing better in the time than rectangles do
 _LOOSE = 0.8  # of the strip's width: taller parts may be more than the engine can place
 _SMALL = 12  # pieces: with so few the engine may end before its time is up
-_TWICE = 30  # pieces: with more of them two searches side by side find more than one on both processors
+_TWICE, _SOON = 30, 10.0  # more pieces and less time: two searches side by side find more than one on both processors
 _GAPS = 2.0  # seconds at most for what goes into the gaps
 _LOOK = 1.5  # seconds for a quick look at a coil
 _EPS = 1e-6
@@ -183,7 +183,7 @@ def _strip(parts: list[Part], height: float, job: NestJob,
                           None if of[name].turns == "any" else [float(turn) for turn in of[name].turns])
              for name, many in count.items()]
     away = job.rules.gap + _SAFE  # the engine keeps as far from the strip's edges as parts are apart
-    runs = 2 if len(parts) > _TWICE else 1
+    runs = 2 if len(parts) > _TWICE and seconds < _SOON else 1
 
     def run(n: int) -> Any:
         config = spyrrow.StripPackingConfig(
