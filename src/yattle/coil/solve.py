@@ -26,6 +26,7 @@ from yattle.coil.shapes import nest_shapes
 from yattle.coil.sizes import usable_rect
 from yattle.coil.slit import shorter
 from yattle.coil.tree import Leaf, Tree, changed, is_fine, leaves
+from yattle.coil.warm import begin
 from yattle.coil.write import Writer
 
 _FOREVER = 1e9
@@ -39,6 +40,8 @@ def nest(job: NestJob, asked: Callable[[], bool] = lambda: False,
     """Place every part of ``job`` it can; what it cannot is listed with its reason. ``found`` is told each better
     answer, ``asked`` whether to stop with the best so far."""
     started = time.perf_counter()
+    if job.rules.cutting != "snips":
+        begin()
     first = first_answer(job)
     if first.proved_best or not first.placements:
         return first.after(time.perf_counter() - started)

@@ -10,10 +10,16 @@ _started = threading.Lock()
 _ready = threading.Event()
 
 
-def ready(until: float) -> bool:
-    """Whether the compiled search can be used, at the moment ``until`` at the latest."""
+def begin() -> bool:
+    """Begin to load it beside whatever else is done; whether it is ready already."""
     if not _ready.is_set() and _started.acquire(blocking=False):
         threading.Thread(target=_warm, daemon=True).start()
+    return _ready.is_set()
+
+
+def ready(until: float) -> bool:
+    """Whether the compiled search can be used, at the moment ``until`` at the latest."""
+    begin()
     return _ready.wait(max(0.0, min(until - time.perf_counter(), 1e6)))
 
 
