@@ -6,11 +6,13 @@ import math
 
 import numpy as np
 import pytest
+from hypothesis import assume, given
+from hypothesis import strategies as st
 
 from samples import metal
 from yattle.details.chimney import Chimney
 from yattle.details.drops import Piece, leaks
-from yattle.details.feet import Meets, corners_of
+from yattle.details.feet import Meets, RoofHere, corners_of
 from yattle.details.forms import develop_form
 from yattle.errors import InputError
 
@@ -105,6 +107,56 @@ def test_both_roofs_falling_to_one_place_on_the_wall_are_refused():
     assert wrong.value.field == "meets.turn"
 
 
+@pytest.mark.parametrize(("given", "field", "says"), [
+    ({"across": 700.0, "along": 700.0, "pitch": 15.0, "meets": Meets(kind="valley", pitch=50.0, turn=-60.0, away=-350.0)},
+     "meets.turn", "runs on over the other"),
+    ({"across": 400.0, "along": 700.0, "meets": Meets(kind="valley", pitch=8.0, turn=117.8, away=-407.9)},
+     "meets.away", "under a flange"),
+    ({"across": 900.0, "along": 400.0, "pitch": 15.0,
+      "meets": Meets(kind="valley", pitch=50.0, turn=124.38095381269862, away=11.883969642394089)},
+     "meets.turn", "each piece would have to lie over the next one")])
+def test_where_a_valley_leaves_no_way_for_the_water_that_is_said(given, field, says):
+    with pytest.raises(InputError, match=says) as wrong:
+        develop_form(chimney(**given))
+    assert wrong.value.field == field
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_by_any_valley_the_drops_stay_on_top_or_it_is_refused(seed):
+    """Made-up valleys: what is not refused is watertight."""
+    made, here, kept = np.random.default_rng(seed), 0, 0
+    while kept < 2 and here < 40:
+        here += 1
+        form = chimney(across=made.uniform(400, 900), along=made.uniform(400, 900), pitch=made.uniform(8, 50),
+                       meets=Meets(kind="valley", pitch=made.uniform(8, 50), away=made.uniform(-600, 600),
+                                   turn=made.choice([-1, 1]) * made.uniform(45, 135)))
+        try:
+            develop_form(form)
+        except InputError:
+            continue
+        kept += 1
+        pieces, wall, roof = installed(form)
+        assert leaks(pieces, wall, roof, step=9.0) == []
+    assert kept == 2
+
+
+@given(own=st.floats(3, 70), other=st.floats(3, 70), turn=st.floats(-180, 180))
+def test_a_valley_drains_when_water_of_both_roofs_comes_to_its_line(own, other, turn):
+    """Against drops: one put down a step beside the line is nearer to it a step down its roof's fall."""
+    roof = RoofHere.of(own, Meets(kind="valley", pitch=other, turn=turn, away=300.0))
+    assume(abs(turn) > 1 and abs(own - other) > 0.01)
+    (ax, ay, az), (bx, by, bz) = roof.planes
+    apart = np.array([ax - bx, ay - by])
+    nearer = []
+    for n, (gx, gy, _) in enumerate(roof.planes):
+        at = -apart * (az - bz) / (apart @ apart) + (apart if n == 0 else -apart)
+        assert roof.on(*at) == n
+        fall = -np.array([gx, gy])
+        nearer.append(abs((at + 1e-6 * fall) @ apart + az - bz) < abs(at @ apart + az - bz))
+    assume(abs(ax * apart[0] + ay * apart[1]) > 1e-6 and abs(bx * apart[0] + by * apart[1]) > 1e-6)
+    assert roof.drains == all(nearer)
+
+
 def installed(form):
     """The pieces as they lie, with what stands there, as the tracer wants them."""
     sheds = [any(form.feet[n].sheds for n in group) for group in form.groups]
@@ -119,7 +171,7 @@ def test_a_piece_left_out_or_put_on_too_early_is_found_by_the_drops():
     assert any("runs in under the" in leak.says for leak in leaks(pieces[::-1], wall, roof, step=9.0))
 
 
-@pytest.mark.parametrize("away", [250.0, 400.0])
+@pytest.mark.parametrize("away", [250.0, 400.0, 700.0])
 @pytest.mark.parametrize("pitch", [20.0, 50.0])
 def test_by_a_valley_pieces_go_through_it_in_one(pitch, away):
     """Where the line runs clear of the corners; else that is said."""
@@ -127,7 +179,7 @@ def test_by_a_valley_pieces_go_through_it_in_one(pitch, away):
     try:
         result = develop_form(form)
     except InputError as wrong:
-        assert wrong.field == "meets.away" and "corner of the chimney" in str(wrong)
+        assert wrong.field == "meets.away" and ("corner of the chimney" if away < 300 else "under a flange") in str(wrong)
         return
     assert result.max_gap < 1e-6
     assert sum("through the valley" in piece.pattern.name for piece in result.pieces) in (0, 2)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from functools import cached_property
-from graphlib import TopologicalSorter
+from graphlib import CycleError, TopologicalSorter
 from itertools import pairwise
 from typing import Annotated, Literal
 
@@ -131,15 +131,7 @@ class Chimney(Form):
             raise InputError(
                 "kerf_room", f"{self.kerf_room:g} mm", f"less than the kerf's depth, {self.kerf_depth:g} mm"
             )
-        short = min(foot.length for foot in stretches(self.roof, self.across, self.along, self.turned))
-        if self.roof.valley and short < _SHORT:
-            raise InputError("meets.away", f"a valley {short:.0f} mm from a corner of the chimney",
-                             f"{_SHORT:g} mm or more, to fold the sheet round both: move the one or the other")
-        if any(foot.kinks[1] and self.roof.valley and foot.b[2] < min(foot.a[2], after.b[2]) - 1.0
-               for foot, after in pairwise(stretches(self.roof, self.across, self.along, self.turned))):
-            raise InputError("meets.turn", f"{self.meets.turn:g}°: both roofs fall to one place on the wall"
-                             if self.meets else "a hollow", "a saddle in the roof there first, or a wall that does not "
-                             "stand in the valley's way: water would stand")
+        self._check_valley()
         if self.school == "folded" and not (self._straight and self.with_cricket == "none"):
             raise InputError("school", "'folded' round a chimney that is turned, has a cricket or meets another plane",
                              "'cut' there: pans folded without a cut want a straight chimney on one plane")
@@ -149,6 +141,33 @@ class Chimney(Form):
                 f"{self.cricket!r} behind a chimney that is turned or meets another plane",
                 "none there: its back sheds by itself, or is a matter for the roof's own planes",
             )
+
+    def _check_valley(self) -> None:
+        """Whether the valley it stands by is one, and leaves room to fold the sheet and a way for the water."""
+        if self.meets is None or not self.roof.valley:
+            return
+        feet = stretches(self.roof, self.across, self.along, self.turned)
+        meets = any(any(foot.kinks) for foot in feet)
+        short = min(foot.length for foot in feet)
+        if meets and not self.roof.drains:
+            raise InputError("meets.turn", f"{self.meets.turn:g}° at {self.meets.pitch:g}°: the water of one roof "
+                             "crosses the line and runs on over the other",
+                             "a valley to which both roofs fall: turned further, or the chimney clear of the line")
+        if short < _SHORT or not (meets or self._clear_of_line(feet)):
+            near = f"{short:.0f} mm from a corner of the chimney" if meets else "under a flange beside the chimney"
+            raise InputError("meets.away", f"a valley {near}",
+                             f"{_SHORT:g} mm or more, to fold the sheet round both, or the line clear of the flanges: "
+                             "narrower ones, or move the one or the other")
+        if any(foot.kinks[1] and foot.b[2] < min(foot.a[2], after.b[2]) - 0.01 for foot, after in pairwise(feet)):
+            raise InputError("meets.turn", f"{self.meets.turn:g}°: both roofs fall to one place on the wall",
+                             "a saddle in the roof there first, or a wall that does not stand in the valley's way: "
+                             "water would stand")
+
+    def _clear_of_line(self, feet: list[Stretch]) -> bool:
+        """Whether all flanges lie on the roof that the chimney stands on, where no valley meets its walls."""
+        out = [foot.away * (self.apron if foot.sheds else self.flange if foot.falls else self.pan) for foot in feet]
+        corners = [foot.a + out[n - 1] + out[n] for n, foot in enumerate(feet)]
+        return all(self.roof.on(*corner[:2].tolist()) == feet[0].plane for corner in corners)
 
     @cached_property
     def behind(self) -> Cricket | None:
@@ -202,7 +221,11 @@ class Chimney(Form):
             other = (n + 1) % len(found)
             above = self._rank(feet[found[other][0]]) > self._rank(feet[group[-1]])
             uphill[other if above else n].add(n if above else other)
-        return [found[n] for n in TopologicalSorter(uphill).static_order()]
+        try:
+            return [found[n] for n in TopologicalSorter(uphill).static_order()]
+        except CycleError as round_about:
+            raise InputError("meets.turn", "a valley by which each piece would have to lie over the next one, all "
+                             "round the chimney", "the chimney turned, or moved along the valley") from round_about
 
     def _rank(self, foot: Stretch) -> tuple[bool, float]:
         """Higher pieces go on later; of the two at the highest corner the one that reaches further up the slope."""

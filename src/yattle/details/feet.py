@@ -84,6 +84,13 @@ class RoofHere:
         share = one / (one - other)
         return self.at(*(a[:2] + share * (b[:2] - a[:2])))
 
+    @property
+    def drains(self) -> bool:
+        """Whether both planes fall to the line where they meet. Where one falls away from it, the other's water
+        crosses the line and runs on over that one."""
+        (ax, ay, _), (bx, by, _) = self.planes
+        return ax * (ax - bx) + ay * (ay - by) > 0 and bx * (bx - ax) + by * (by - ay) > 0
+
     @cached_property
     def line(self) -> Array:
         """The direction of the line where two planes meet."""

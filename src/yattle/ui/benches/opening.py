@@ -324,7 +324,7 @@ class OpeningBench(BenchPage):
             return "…"
         if not isinstance(found, tuple):
             return "not followed for folded pans"
-        return "\n".join(f"{leak.piece}: {leak.says}: solder there" for leak in found) or "all stay on the metal"
+        return "\n".join(f"{leak.piece}: {leak.says}" for leak in found) or "all stay on the metal"
 
     def _order(self) -> str:
         """The selected piece's folds in the order that hands make them."""
