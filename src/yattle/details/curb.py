@@ -17,6 +17,10 @@ from yattle.pattern.body import Body
 from yattle.pattern.surface import Surface
 
 _SIDES = ("lower flashing", "right side", "upper flashing", "left side")
+_EDGE = 25.0  # mm from an edge to its row of tape and screws
+_WIDE = 150.0  # mm of lap from which there is a second row
+_APART = 75.0  # mm between two rows
+_ARM = 4.0  # mm: half of the cross at a screw
 _PLUG, _CAP = "seam plug", "rib cap"
 
 
@@ -26,7 +30,9 @@ class Curb(Form):
     ``panel``: on a ``standing-seam`` roof seams that run in are plugged, on a ``ribbed`` one capped; ``coverage`` is
     the panels', ``from_seam`` how far the curb's left side is from the next seam on its left. ``lower``, ``side`` and
     ``upper`` are the flanges. ``diverter``: how high the saddle behind the curb stands at it, and how far it reaches
-    back; 0: none. Corners are mitred, laps go down the slope; tape in two rows where a lap is wide.
+    back; 0: none. Corners are mitred, laps go down the slope. Rows of tape, two where a lap is over 150 wide, and the
+    screws in them are marked on the flanges: through the lower one into the panels, on a ribbed roof through the
+    panels into the others too.
     """
 
     detail: Literal["curb"] = "curb"
@@ -95,7 +101,29 @@ class Curb(Form):
             low, top, turned = at + UP * 3.0, at + UP * self.height, -out * self.tab
             tab = body.add("tab", [low, low + turned + UP * 0.03 * self.tab, top + turned - UP * 3, top], way)
             body.fold(wall, tab, low, top)
+        self._mark(body, face, n, (a - along * beyond, b + along * beyond, out), flange)
         return body
+
+    def _mark(self, body: Body, face: int, n: int, foot: tuple[Array, Array, Array], flange: float) -> None:
+        """Rows of tape along the outer edge, with the screws in them, and across where it laps over what lies below."""
+        a, b, out = foot
+        along = (b - a) / np.linalg.norm(b - a)
+        for off in _rows(flange):
+            one, other = (end + out * (flange - off) for end in (a + along * _EDGE, b - along * _EDGE))
+            screwed = off == _EDGE and (n == 0 or self.panel == "ribbed")
+            body.mark(face, one, other, "tape and screws" if screwed else "tape")
+            for at in self._screws(float(np.linalg.norm(other - one))) if screwed else ():
+                for arm in (along * _ARM, out * _ARM):
+                    body.mark(face, one + along * at - arm, one + along * at + arm)
+        ends = {1: ((a, along),), 2: ((a, along), (b, -along)), 3: ((b, -along),)}.get(n, ())
+        reach = min(flange - _EDGE, self.lap) if n == 2 else flange - _EDGE
+        for end, inward in ends:  # across the flange, where it lies on the piece below
+            for off in _rows(self.side if n == 2 else self.lap):
+                body.mark(face, end + inward * off + out * 10.0, end + inward * off + out * reach, "tape")
+
+    def _screws(self, row: float) -> tuple[float, ...]:
+        """Where the screws come in a row of so many mm: one at each end, no further apart than their pitch."""
+        return tuple(np.linspace(0.0, row, math.ceil(row / self.screw_pitch - 1e-9) + 1).tolist())
 
     def _saddle(self, hand: int) -> Body:
         """Half of the diverter: a plane from the curb's upper corner to the saddle's ridge, with a leg up the curb
@@ -158,9 +186,10 @@ class Curb(Form):
 
     @property
     def notes(self) -> tuple[str, ...]:
-        screws = math.ceil((self.across + 2 * self.side) / self.screw_pitch) + 1
-        return (f"Lower flange over the panels: {screws} screws at {self.screw_pitch:g}, 25 from its edge, tape in the "
-                "same line; a second row of tape where the lap is over 150 wide.",
+        row = self.across + 2 * (self.side + 20 - _EDGE)
+        screws = self._screws(row)
+        return (f"Lower flange over the panels: {len(screws)} screws at {screws[1]:.0f}, {_EDGE:g} from its edge, tape "
+                f"in the same line; a second row of tape where a lap is over {_WIDE:g} wide.",
                 "Order: lower flashing, sides, upper flashing, diverter; panels below go under, panels above over it.",
                 f"{len(self.seams)} seams run in; a plug stands in each above and below." if self.seams else
                 "No seam runs in.",
@@ -178,3 +207,8 @@ class Curb(Form):
         return (Finding("look", f"a seam {min(left, right):.0f} mm beside the curb",
                         f"the side flange of {self.side:g} wants the flat of the pan: shift the panels or the curb",
                         "from_seam"),)
+
+
+def _rows(lap: float) -> tuple[float, ...]:
+    """How far from the edge the rows of tape of a lap lie, mm."""
+    return (_EDGE, _EDGE + _APART) if lap > _WIDE else (_EDGE,)

@@ -121,7 +121,8 @@ def tilted(surface: Surface, pitch: float, by: Array | None = None, turned: bool
 
     return replace(surface, faces=tuple(
         replace(face, corners=tuple(at(p) for p in face.corners),
-                holes=tuple(tuple(at(p) for p in hole) for hole in face.holes)) for face in surface.faces))
+                holes=tuple(tuple(at(p) for p in hole) for hole in face.holes),
+                marks=tuple((at(a), at(b), text) for a, b, text in face.marks)) for face in surface.faces))
 
 
 # -- curved surfaces by rulings -------------------------------------------------------------------------

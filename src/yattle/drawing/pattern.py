@@ -68,8 +68,10 @@ def _texts(pattern: Pattern, profile: Profile | None, unit: Unit, keep: float | 
         push = ((1.0 if middle[0] < (x0 + x1) / 2 else -1.0), 0.0) if upright else (0.0, 0.0)
         texts.append(Tag(middle, fold_letter(fold.id, fold.turn, profile, unit), push, fold.id, fold.by == "tongs"))
     for mark in (mark for mark in pattern.marks if mark.text):
-        inward = 1.0 if mark.a[0] < (x0 + x1) / 2 else -1.0
-        texts.append(Label(((mark.a[0] + mark.b[0]) / 2, mark.a[1] * 0.8 + mark.b[1] * 0.2), mark.text, (inward, 0.0)))
+        inward = (1.0 if mark.a[0] < (x0 + x1) / 2 else -1.0, 0.0)
+        if abs(mark.b[0] - mark.a[0]) > 2 * abs(mark.b[1] - mark.a[1]):  # beneath or above a level line, not on it
+            inward = (0.0, 1.0 if mark.a[1] < (y0 + y1) / 2 else -1.0)
+        texts.append(Label(((mark.a[0] + mark.b[0]) / 2, mark.a[1] * 0.8 + mark.b[1] * 0.2), mark.text, inward))
     return texts
 
 

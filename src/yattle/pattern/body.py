@@ -42,6 +42,7 @@ class Body:
     rings: list[list[Corner]] = field(default_factory=list)
     creases: list[_Crease] = field(default_factory=list)
     paper: bool = False
+    marks: dict[int, list[tuple[Corner, Corner, str]]] = field(default_factory=dict)
 
     def add(self, name: str, points: Sequence[Place], paint: Place) -> int:
         """A face through ``points`` in either order, its paint looking to the side of ``paint``."""
@@ -90,11 +91,16 @@ class Body:
         self.fold(parent, child, one, other, by)
         return child
 
+    def mark(self, face: int, a: Place, b: Place, text: str = "") -> None:
+        """A line drawn on a face, with what is written at it."""
+        self.marks.setdefault(face, []).append((_tuple(a), _tuple(b), text))
+
     def surface(self) -> Surface:
         """What :func:`~yattle.pattern.unfold.unfold` takes."""
         rings = self.rings
         faces = tuple(
-            Face(name, tuple(ring)) for name, ring in zip(self.names, rings, strict=True)
+            Face(name, tuple(ring), marks=tuple(self.marks.get(n, ())))
+            for n, (name, ring) in enumerate(zip(self.names, rings, strict=True))
         )
         return Surface(
             self.name,

@@ -19,12 +19,13 @@ ON_EDGE = 1e-5  # mm: how near a corner must be to an edge to lie on it
 @dataclass(frozen=True)
 class Sheet:
     """One face flat, in the pattern's coordinates: its mould corners; for each of its edges where the edge runs once
-    drawn in, (edges, 2, 2), and the ``ring`` they make; its holes; how it got there from its place in space
+    drawn in, (edges, 2, 2), and the ``ring`` they make; its holes and marks; how it got there from its place in space
     (``origin``, ``axes``): ``turn``, then ``by``."""
 
     mould: Array
     edges: Array
     holes: tuple[Array, ...]
+    marks: tuple[Array, ...]
     origin: Array
     axes: Array
     turn: Array
@@ -182,10 +183,12 @@ class _Group:
             np.abs(edges[:, :, 1] - edges[:, :, 0]).max(axis=2).min(axis=1) > 1e-6)
         made = []
         for k, n in enumerate(self.faces):
-            holes = tuple((np.array(hole) - self.origin[k]) @ self.axes[k].T @ turn[k].T + by[k]
-                          for hole in faces[n].holes)
+            holes, marks = (tuple((np.array(line) - self.origin[k]) @ self.axes[k].T @ turn[k].T + by[k]
+                                  for line in lines)
+                            for lines in (faces[n].holes, [mark[:2] for mark in faces[n].marks]))
             ring = edges[k, :, 0] if whole[k] else apart(edges[k].reshape(-1, 2))
-            made.append((n, Sheet(mould[k], edges[k], holes, self.origin[k], self.axes[k], turn[k], by[k], ring)))
+            made.append((n, Sheet(mould[k], edges[k], holes, marks, self.origin[k], self.axes[k], turn[k], by[k],
+                                  ring)))
         return made
 
 

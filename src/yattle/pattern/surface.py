@@ -19,11 +19,13 @@ FLAT = 1e-6  # mm: how far a face's corners may be off its plane
 
 @dataclass(frozen=True)
 class Face:
-    """A flat face: its corners anticlockwise as its paint face is seen, mm; ``holes`` clockwise."""
+    """A flat face: its corners anticlockwise as its paint face is seen, mm; ``holes`` clockwise; ``marks``: lines drawn
+    on it, from where to where, with what is written there."""
 
     name: str
     corners: tuple[Corner, ...]
     holes: tuple[tuple[Corner, ...], ...] = ()
+    marks: tuple[tuple[Corner, Corner, str], ...] = ()
 
     @cached_property
     def normal(self) -> Array:

@@ -16,7 +16,7 @@ import numpy as np
 
 from yattle.errors import InputError
 from yattle.pattern.joined import Line, joined
-from yattle.pattern.pattern import Pattern, PatternFold, Point
+from yattle.pattern.pattern import Mark, Pattern, PatternFold, Point
 from yattle.pattern.relief import relieved
 from yattle.pattern.sheet import ON_EDGE, Halves, Joint, Sheet, joint_of, laid_out
 from yattle.pattern.surface import Array, Corner, Face, Surface
@@ -73,9 +73,11 @@ def unfold(surface: Surface, metal: MetalSpec, piece_id: str,
     outline, *inner = (_ring(ring @ turn.T + by, n == 0) for n, ring in enumerate(rings))
     ends = (np.array([line.ends for line in lines]).reshape(-1, 2, 2) @ turn.T + by).tolist()
     folds = tuple(_fold(n, line, joints[n - 1].turn, ends[n - 1]) for n, line in enumerate(lines, 1))
+    marks = tuple(_mark(line @ turn.T + by, said[2]) for face, sheet in zip(surface.faces, placed, strict=True)
+                  for line, said in zip(sheet.marks, face.marks, strict=True))
     size = np.ptp(np.array(outline), axis=0)
     pattern = Pattern(id=piece_id, name=surface.name, qty=surface.qty, metal=metal, outline=outline,
-                      holes=tuple(inner), folds=folds, girth=float(size[1]), length=float(size[0]))
+                      holes=tuple(inner), folds=folds, marks=marks, girth=float(size[1]), length=float(size[0]))
     return Unfolded(pattern, _seats(parts, shapes, turn, by),
                     tuple(replace(face, corners=part.corners)
                           for face, part in zip(surface.faces, parts, strict=True)))
@@ -104,6 +106,11 @@ def _lines(surface: Surface, joints: list[Joint], placed: list[Sheet], rings: li
                              f"{surface.faces[crease.child].name}", "a longer fold, or a seam there")
         lines.append(Line(crease, joint.back, ends, halves.get((crease.parent, crease.at), 0.0)))
     return lines
+
+
+def _mark(line: Array, text: str) -> Mark:
+    (ax, ay), (bx, by) = line.tolist()
+    return Mark(a=(ax, ay), b=(bx, by), text=text)
 
 
 def _fold(n: int, line: Line, turn: float, ends: list[list[float]]) -> PatternFold:
