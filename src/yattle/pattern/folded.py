@@ -236,18 +236,16 @@ def _toward(child: Array, line: _Line) -> Array:
 
 def _hinge(joint: _Joint, degrees: float) -> Array:
     """Where a child lies in its parent's frame: shifted onto the parent's mould line, then turned."""
-    deduction = joint.fold.deduction
-    out = np.array([*joint.out, 0.0])
-    axis = np.array([out[1], -out[0], 0.0])  # out × z
-    turn = np.radians(degrees)
-    cos, sin = np.cos(turn), np.sin(turn)
-    skew = np.array([[0, -axis[2], axis[1]], [axis[2], 0, -axis[0]], [-axis[1], axis[0], 0]])
-    rotation = cos * np.eye(3) + sin * skew + (1 - cos) * np.outer(axis, axis)
-    pivot = np.array([*joint.fold.a, 0.0]) + out * deduction / 2
-    place = np.eye(4)
-    place[:3, :3] = rotation
-    place[:3, 3] = pivot + rotation @ (out * deduction - pivot)
-    return place
+    deduction, (ox, oy), (ax, ay) = joint.fold.deduction, joint.out.tolist(), joint.fold.a
+    cos, sin = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
+    x, y = oy, -ox  # the axis: out × z
+    rest = 1 - cos
+    rows = ((cos + rest * x * x, rest * x * y, sin * y), (rest * x * y, cos + rest * y * y, -sin * x),
+            (-sin * y, sin * x, cos))  # O. Rodrigues
+    px, py = ax + ox * deduction / 2, ay + oy * deduction / 2
+    dx, dy = ox * deduction - px, oy * deduction - py
+    return np.array([(a, b, c, pivot + a * dx + b * dy) for (a, b, c), pivot in zip(rows, (px, py, 0.0), strict=True)]
+                    + [(0.0, 0.0, 0.0, 1.0)])
 
 
 def _apply(place: Array, flat: Array) -> Array:

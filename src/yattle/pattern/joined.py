@@ -57,16 +57,16 @@ def _walked(rings: list[Array], lines: list[Line]) -> Array | None:
         if max(off, off_too, far, far_too) > _NEAR or end != (start + 1) % len(parent):
             return None
         doors[line.crease.parent, start] = line.crease.child, first, (last - first) % len(child) + 1
-    out: list[Array] = []
-    stack = [[0, 0, len(rings[0])]]
+    out: list[complex] = []
+    stack = [[0, 0, len(corners[0])]]
     while stack:
         part, at, left = stack.pop()
-        out.append(rings[part][at])
+        out.append(corners[part][at])
         if left > 1:
-            stack.append([part, (at + 1) % len(rings[part]), left - 1])
+            stack.append([part, (at + 1) % len(corners[part]), left - 1])
         if (part, at) in doors and (left > 1 or len(stack) == 0):
             stack.append(list(doors[part, at]))
-    return apart(np.array(out), 1e-7)
+    return apart(np.array(out).view(float).reshape(-1, 2), 1e-7)
 
 
 def _nearest(ring: list[complex], point: complex, likely: int) -> tuple[int, float]:

@@ -150,7 +150,7 @@ def prove_against_faces(pattern: Pattern, seats: tuple[tuple[Point, Point], ...]
             return Proof(math.inf, 0, names[n])
         found = folded[places[n]]
         target = _apart(np.array(faces[n]))
-        pairs.append((_from_corner(found, np.array(first), target), target))
+        pairs.append((_from_corner(found, first, target), target))
     alike = [(space, target) for space, target in pairs if len(space) == len(target)]
     if not alike:
         return Proof(math.inf, 0, names[0])
@@ -168,29 +168,31 @@ def prove_against_faces(pattern: Pattern, seats: tuple[tuple[Point, Point], ...]
 
 def _apart(ring: Array) -> Array:
     """A ring in space without corners that repeat."""
-    return np.asarray(ring[np.linalg.norm(ring - np.concatenate((ring[-1:], ring[:-1])), axis=1) > 1e-6])
+    corners = ring.tolist()
+    kept = [k for k, corner in enumerate(corners) if math.dist(corner, corners[k - 1]) > 1e-6]
+    return ring if len(kept) == len(corners) else np.asarray(ring[kept])
 
 
-def _from_corner(found: FoldedFacet, first: Array, target: Array) -> Array:
+def _from_corner(found: FoldedFacet, first: Point, target: Array) -> Array:
     """A facet's corners from the one that is the face's first: near ``first``, sides as long as the face's."""
-    start = found.space[int(np.linalg.norm(found.flat - first, axis=1).argmin())]
+    near = [math.dist(corner, first) for corner in found.flat.tolist()]
+    start = found.space[near.index(min(near))].tolist()
     space = _apart(found.space)
-    count = len(space)
-    if count != len(target):
+    if len(space) != len(target):
         return space
-    ours, theirs = (np.sqrt(((ring - np.concatenate((ring[-1:], ring[:-1]))) ** 2).sum(axis=1))
-                    for ring in (space, target))
-    order = (np.arange(count) + np.arange(count)[:, None]) % count  # each row begins one corner further
-    off = np.abs(ours[order] - theirs).sum(axis=1)
-    far = np.where(off < off.min() + 1e-3, ((space - start) ** 2).sum(axis=1), np.inf)
-    return np.asarray(space[order[far.argmin()]])
+    ours, theirs = ([math.dist(corner, ring[k - 1]) for k, corner in enumerate(ring)]
+                    for ring in (space.tolist(), target.tolist()))
+    off = [sum(abs(a - b) for a, b in zip(ours[k:] + ours[:k], theirs, strict=True)) for k in range(len(ours))]
+    likely = [k for k, far in enumerate(off) if far < min(off) + 1e-3]
+    begin = min(likely, key=lambda k: math.dist(space[k].tolist(), start))
+    return np.concatenate((space[begin:], space[:begin]))
 
 
 def _which(folded: tuple[FoldedFacet, ...], inside: list[Point]) -> dict[int, int]:
     """Which facet each place lies in."""
     import shapely
 
-    tree = shapely.STRtree(shapely.buffer([shapely.Polygon(facet.flat) for facet in folded], 1e-6))
+    tree = shapely.STRtree([shapely.Polygon(facet.flat) for facet in folded])
     places, facets = tree.query(shapely.points(inside), predicate="within")
     return dict(zip(places.tolist(), facets.tolist(), strict=True))
 

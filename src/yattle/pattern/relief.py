@@ -36,7 +36,7 @@ def relieved(surface: Surface, placed: list[Sheet]) -> list[Array]:
     if crossed.size:
         raise InputError(surface.name, f"{surface.faces[crossed[0]].name} that crosses itself",
                          "a narrower one, or corners further apart")
-    boxes, slits = shapely.bounds(shapes), _at_a_corner(shapes, soft)
+    boxes, slits = shapely.bounds(shapes), _at_a_corner(shapes, soft, creases)
     for n, whole in enumerate(shapes):
         if not n or n in rolls:
             continue
@@ -59,8 +59,8 @@ def _by_box(boxes: Array, n: int) -> Any:
     return ((before[:, :2] < own[2:] + _CUT) & (before[:, 2:] > own[:2] - _CUT)).all(axis=1).nonzero()[0]
 
 
-def _at_a_corner(shapes: Any, these: set[int]) -> set[tuple[int, int]]:
-    """Which of ``these`` parts touch which others at a corner and nowhere else."""
+def _at_a_corner(shapes: Any, these: set[int], creases: dict[tuple[int, int], Crease]) -> set[tuple[int, int]]:
+    """Which of ``these`` parts touch which others, laid out before them, at a corner and nowhere else."""
     import shapely
 
     if not these:
@@ -68,6 +68,8 @@ def _at_a_corner(shapes: Any, these: set[int]) -> set[tuple[int, int]]:
     some = np.array(sorted(these))
     one, other = shapely.STRtree(shapes).query(shapes[some], predicate="dwithin", distance=1e-7)
     one = some[one]
+    before = [m < n and (n, m) not in creases for n, m in zip(one.tolist(), other.tolist(), strict=True)]
+    one, other = one[before], other[before]
     touch = shapely.length(shapely.intersection(shapes[one], shapes[other])) < 1e-6
     return set(zip(one[touch].tolist(), other[touch].tolist(), strict=True))
 
@@ -116,7 +118,8 @@ def _beside_fold(shape: Any, parent: Any, edge: Array) -> Any:
     """A part cut clear of the one it is folded from, along the fold ``edge``, wherever else it would touch."""
     import shapely
 
-    touch = shape.boundary.intersection(parent.buffer(1e-5)).difference(shapely.LineString(edge).buffer(1e-4))
+    near, fold = parent.buffer(1e-5, join_style="mitre"), shapely.LineString(edge).buffer(1e-4, quad_segs=1)
+    touch = shape.boundary.intersection(near).difference(fold)
     if touch.length > 1e-3:  # beside the fold: they would hang together there
         way = (edge[1] - edge[0]) / math.dist(*edge) * _CUT
         fold = _along(edge + np.array([way, -way]))

@@ -89,7 +89,7 @@ def joint_of(surface: Surface, crease: Crease) -> Joint:
     a, b = (parent.corners[(crease.at + k) % len(parent.corners)] for k in (0, 1))
     long, k = math.dist(a, b), _back(child, a, b)
     if k >= 0:
-        (x, y, z), (u, v, w) = parent.normal.tolist(), child.normal.tolist()
+        (x, y, z), (u, v, w) = parent.paint, child.paint
         p, q, r = ((b[n] - a[n]) / long for n in range(3))
         across = (y * w - z * v) * p + (z * u - x * w) * q + (x * v - y * u) * r
         return Joint(-math.degrees(math.atan2(across, x * u + y * v + z * w)), k, math.dist(child.corners[k], b))
@@ -160,7 +160,7 @@ class _Group:
 
     @classmethod
     def of(cls, faces: list[Face], numbers: list[int], halves: Halves) -> _Group:
-        points, normals = np.array([face.corners for face in faces]), np.array([face.normal for face in faces])
+        points, normals = np.array([face.corners for face in faces]), np.array([face.paint for face in faces])
         apart = points - points[:, :1]
         off = np.abs(np.einsum("mkc,mc->mk", apart, normals)).max(axis=1)
         bad = np.nonzero(off > FLAT * np.maximum(1.0, np.ptp(points, axis=(1, 2))))[0]
@@ -179,7 +179,7 @@ class _Group:
         by = np.array([[b.real, b.imag] for _, b in moves])
         mould = np.einsum("mkc,mac->mka", self.mould, turn) + by[:, None]
         edges = np.einsum("mkec,mac->mkea", self.edges, turn) + by[:, None, None]
-        whole = (np.abs(edges[:, :, 1] - np.roll(edges[:, :, 0], -1, axis=1)).max(axis=(1, 2)) < 1e-9) & (
+        whole = (np.abs(edges[:, :, 1] - _after(edges[:, :, 0])).max(axis=(1, 2)) < 1e-9) & (
             np.abs(edges[:, :, 1] - edges[:, :, 0]).max(axis=2).min(axis=1) > 1e-6)
         made = []
         for k, n in enumerate(self.faces):
@@ -194,10 +194,10 @@ class _Group:
 
 def _drawn_in(mould: Array, sizes: Array) -> Array:
     """Where the edges of faces (m, k, 2) run once each is moved inward by its size (m, k): (m, k, 2, 2)."""
-    step = np.roll(mould, -1, axis=1) - mould
+    step = _after(mould) - mould
     step = step / np.hypot(step[..., 0], step[..., 1])[..., None]
     shift = np.stack((-step[..., 1], step[..., 0]), axis=-1) * sizes[..., None]
-    before, pushed = np.roll(step, 1, axis=1), np.roll(shift, 1, axis=1)
+    before, pushed = (np.concatenate((row[:, -1:], row[:, :-1]), axis=1) for row in (step, shift))
     cross = before[..., 0] * step[..., 1] - before[..., 1] * step[..., 0]
     gap = shift - pushed
     straight = np.abs(cross) < 1e-9  # one straight side, of which only a part is folded
@@ -205,4 +205,9 @@ def _drawn_in(mould: Array, sizes: Array) -> Array:
     corner = mould + pushed + before * far[..., None]
     starts = np.where(straight[..., None], mould + shift, corner)
     ends = np.where(straight[..., None], mould + pushed, corner)
-    return np.stack((starts, np.roll(ends, -1, axis=1)), axis=2)
+    return np.stack((starts, _after(ends)), axis=2)
+
+
+def _after(rows: Array) -> Array:
+    """For every corner of many rings (m, k, …) the one after it."""
+    return np.concatenate((rows[:, 1:], rows[:, :1]), axis=1)

@@ -27,9 +27,14 @@ class Face:
     holes: tuple[tuple[Corner, ...], ...] = ()
     marks: tuple[tuple[Corner, Corner, str], ...] = ()
 
-    @cached_property
+    @property
     def normal(self) -> Array:
-        """The unit normal, out of the paint face (by the area vector: right for any simple outline)."""
+        """The unit normal, out of the paint face."""
+        return np.array(self.paint)
+
+    @cached_property
+    def paint(self) -> Corner:
+        """The same in plain numbers (by the area vector: right for any simple outline)."""
         x = y = z = 0.0
         ax, ay, az = self.corners[0]
         before = (0.0, 0.0, 0.0)
@@ -42,7 +47,7 @@ class Face:
         size = math.sqrt(x * x + y * y + z * z)
         if size < FLAT:
             raise InputError(self.name, "a face without area", "corners that are not all on one line")
-        return np.array([x / size, y / size, z / size])
+        return x / size, y / size, z / size
 
 
 @dataclass(frozen=True)

@@ -71,7 +71,8 @@ def unfold(surface: Surface, metal: MetalSpec, piece_id: str,
     turn, by = _level(rings[0], lines)
     rings += [hole for part in parts for hole in part.holes]
     outline, *inner = (_ring(ring @ turn.T + by, n == 0) for n, ring in enumerate(rings))
-    ends = (np.array([line.ends for line in lines]).reshape(-1, 2, 2) @ turn.T + by).tolist()
+    ends = np.concatenate([line.ends for line in lines] or [np.empty((0, 2))]).reshape(-1, 2, 2)
+    ends = (ends @ turn.T + by).tolist()
     folds = tuple(_fold(n, line, joints[n - 1].turn, ends[n - 1]) for n, line in enumerate(lines, 1))
     marks = tuple(_mark(line @ turn.T + by, said[2]) for face, sheet in zip(surface.faces, placed, strict=True)
                   for line, said in zip(sheet.marks, face.marks, strict=True))
@@ -79,7 +80,7 @@ def unfold(surface: Surface, metal: MetalSpec, piece_id: str,
     pattern = Pattern(id=piece_id, name=surface.name, qty=surface.qty, metal=metal, outline=outline,
                       holes=tuple(inner), folds=folds, marks=marks, girth=float(size[1]), length=float(size[0]))
     return Unfolded(pattern, _seats(parts, shapes, turn, by),
-                    tuple(replace(face, corners=part.corners)
+                    tuple(face if part.corners is face.corners else replace(face, corners=part.corners)
                           for face, part in zip(surface.faces, parts, strict=True)))
 
 
@@ -158,21 +159,23 @@ def _give_corner(ring: list[Point], point: Point) -> None:
 def _reach(line: Array, one: Array, other: Array) -> Array | None:
     """The fold line in the sense of ``line``: as far as both parts have an edge on it; where they differ by no more
     than drawing them in has done, as far as the longer one."""
-    long = math.dist(*line)
-    way = (line[1] - line[0]) / long
-    across, spans = np.array([-way[1], way[0]]), []
+    start, way = complex(*line[0].tolist()), complex(*(line[1] - line[0]).tolist())
+    long, spans = abs(way), []
+    turn = way.conjugate() / long
     for ring in (one, other):
-        after = np.concatenate((ring[1:], ring[:1]))
-        on = np.abs((np.stack((ring, after)) - line[0]) @ across).max(axis=0) < ON_EDGE
-        where = np.sort((np.stack((ring[on], after[on])) - line[0]) @ way, axis=0)
-        where = where[:, (where[0] < long - 1e-6) & (where[1] > 1e-6)]
-        if not where.size:
+        seen = [(complex(x, y) - start) * turn for x, y in ring.tolist()]  # along the line, and off it
+        sides = [sorted((p.real, seen[k - 1].real)) for k, p in enumerate(seen)
+                 if abs(p.imag) < ON_EDGE and abs(seen[k - 1].imag) < ON_EDGE]
+        found = [(low, high) for low, high in sides if low < long - 1e-6 and high > 1e-6]
+        if not found:
             return None
-        spans.append((where[0].min(), where[1].max()))
+        spans.append((min(low for low, _ in found), max(high for _, high in found)))
     (a, b), (c, d) = spans
     low = min(a, c) if abs(a - c) < _LONG else max(a, c)
     high = max(b, d) if abs(b - d) < _LONG else min(b, d)
-    return None if high - low < 1e-3 else np.array([line[0] + way * low, line[0] + way * high])
+    if high - low < 1e-3:
+        return None
+    return np.array([[p.real, p.imag] for p in (start + way * (low / long), start + way * (high / long))])
 
 
 def _seats(parts: list[_Part], shapes: Any, turn: Array, by: Array) -> tuple[tuple[Point, Point], ...]:
@@ -186,7 +189,8 @@ def _seats(parts: list[_Part], shapes: Any, turn: Array, by: Array) -> tuple[tup
 
 def _level(outline: Array, lines: list[Line]) -> tuple[Array, Array]:
     """The turn that lays the longest fold along x, and the shift that brings the piece to the origin."""
-    longest = max(lines, key=lambda line: math.dist(*line.ends) * (0.001 if line.crease.roll else 1.0), default=None)
+    told = [line for line in lines if not line.crease.roll] or lines
+    longest = max(told, key=lambda line: math.dist(*line.ends), default=None)
     turn = np.eye(2)
     if longest is not None:
         dx, dy = (longest.ends[1] - longest.ends[0]) / math.dist(*longest.ends)
