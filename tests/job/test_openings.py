@@ -6,9 +6,12 @@ import math
 
 import pytest
 
+from yattle.errors import InputError
 from yattle.job import demo_path, derive, load
 from yattle.job.openings import short_id, with_choice
 from yattle.papers.tables import cut_list
+from yattle.roof.build import build
+from yattle.roof.model import Box
 from yattle.roof.starts import STARTS, with_part
 
 DEMO = load(demo_path())
@@ -42,6 +45,52 @@ def test_what_cannot_be_flashed_is_a_finding():
     wide = DEMO.but(roof=with_part(DEMO.roof, "vent pipe", diameter=700.0))
     assert "narrower than its pan" in opening(wide, "vent pipe").findings[0].says()
     assert any(run == "vent pipe" for run, _ in derive(wide).findings)
+
+
+@pytest.mark.parametrize("given", [{"across": 20000.0}, {"along": 9000.0}, {"y": -5000.0}], ids=str)
+def test_a_chimney_wider_than_the_roof_or_off_it_is_refused_with_its_corner(given):
+    with pytest.raises(InputError, match="off the roof") as wrong:
+        _ = derive(DEMO.but(roof=with_part(DEMO.roof, "chimney", **given))).roof
+    assert "chimney" in str(wrong.value)
+
+
+def test_a_chimney_across_a_hip_and_a_pipe_across_a_ridge_are_refused():
+    hipped = STARTS["hip"]
+    edge = next(edge for edge in build(hipped).edges if edge.kind == "hip")
+    x, y = ((a + b) / 2 for a, b in zip(edge.a[:2], edge.b[:2], strict=True))
+    astride = hipped.but(openings=(Box(id="stack", kind="chimney", x=x, y=y, across=500.0, along=500.0),))
+    job = DEMO.but(roof=astride, runs=(), taped=(), edges=(), faces=(), openings=())
+    said = opening(job, "stack").findings[0].says()
+    assert "stack across a hip" in said and "a place on one face" in said
+    ridge = opening(DEMO.but(roof=with_part(DEMO.roof, "vent pipe", y=0.0)), "vent pipe")
+    assert not ridge.pieces and "across ridge" in ridge.findings[0].says()
+
+
+def beside_the_wing_s_valley(name, dx, **given):
+    edge = next(edge for edge in build(DEMO.roof).edges if edge.kind == "valley")
+    x, y = ((a + b) / 2 for a, b in zip(edge.a[:2], edge.b[:2], strict=True))
+    return opening(DEMO.but(roof=with_part(DEMO.roof, name, x=x + dx, y=y, **given)), name)
+
+
+@pytest.mark.parametrize(("dx", "meets", "says"), [
+    (-900.0, False, ""), (-700.0, False, "under a flange"), (-400.0, True, "a valley runs into it"),
+    (300.0, True, "a valley runs into it"), (450.0, False, "59 mm from a corner"), (700.0, False, "under a flange"),
+    (800.0, False, "")])
+def test_a_chimney_by_a_valley_is_flashed_through_it_clear_of_it_or_refused(dx, meets, says):
+    found = beside_the_wing_s_valley("chimney", dx, across=600.0, along=500.0)
+    assert says in "".join(finding.says() for finding in found.findings)
+    assert bool(found.findings) == bool(says)
+    assert any("through the valley" in piece.pattern.name for piece in found.pieces) == meets
+    assert bool(found.pieces) == (meets or not says)
+
+
+def test_a_curb_s_flange_in_a_valley_s_water_is_told_how_far_to_move():
+    near, far = (beside_the_wing_s_valley("fan curb", dx) for dx in (-800.0, -1100.0))
+    said = next(f for f in near.findings if "valley" in f.says())
+    short = float(said.reason().split("move the curb ")[1].split(" mm")[0])
+    away = float(said.says().split(" mm from the valley")[0])
+    assert away + short == pytest.approx(max(near.form.upper, near.form.lower, near.form.side) + 100, abs=1.1)
+    assert not any("valley" in finding.says() for finding in far.findings)
 
 
 def test_choices_are_kept_and_taken_back():

@@ -131,3 +131,44 @@ def test_a_piece_of_its_own_without_a_roof(window, qtbot):
     assert not [n for n in window.store.session.job.openings if n.of == "piece 1"]
     window.undo()
     assert window.store.session.derived.opening("piece 1").detail == "bend"
+
+
+def test_a_chimney_moved_beside_a_valley_is_told_why_and_comes_back_with_undo(window, qtbot):
+    """Typed on the survey: the sentence stands where its pieces were, nothing else is lost."""
+    window.show_bench("survey")
+    survey = window.benches["survey"]
+    survey.press("opening:chimney")
+    before = len(window.store.session.derived.patterns)
+    type_into(survey.slate.row("from north"), "-1500", qtbot)
+    type_into(survey.slate.row("from east"), "-6100", qtbot)
+    settle(window, qtbot)
+    window.show_bench("trim")
+    bench = page(window)
+    assert not bench.opening.pieces and bench.why.isVisible() and not bench.pattern.isVisible()
+    assert bench.why.text().startswith("A valley under a flange") and "\nWhat would do: a valley clear" in bench.why.text()
+    assert bench.slate.row("side flange").field.text() == "120.0" and bench._drops() == "–"
+    assert 0 < len(window.store.session.derived.patterns) < before
+    for narrower in ("apron", "side flange"):  # what would do is done right there
+        type_into(bench.slate.row(narrower), "60", qtbot)
+    settle(window, qtbot)
+    assert bench.opening.pieces and bench.pattern.isVisible() and not bench.why.isVisible()
+    for _ in range(4):
+        window.undo()
+    settle(window, qtbot)
+    assert len(window.store.session.derived.patterns) == before and page(window).opening.pieces
+
+
+def test_a_curb_s_rows_are_drawn_on_its_pattern_and_on_paper(window, qtbot, tmp_path):
+    window.store.session.select(opening="fan curb", piece=0)
+    window.show_bench("trim")
+    bench = page(window)
+    settle(window, qtbot)
+    assert bench.piece.pattern.name == "lower flashing" and "second row of tape" in bench.slate.row("notes").said.text()
+    drawn = bench.pattern.drawing.shapes
+    assert any(getattr(shape, "text", "") == "tape and screws" for shape in drawn)
+    marks = [shape for shape in drawn if getattr(shape, "role", "") == "mark"]
+    assert len(marks) == len(bench.piece.pattern.marks) == 1 + 2 * 7
+    type_into(bench.slate.row("screws every"), "100", qtbot)
+    settle(window, qtbot)
+    assert len(bench.piece.pattern.marks) == 1 + 2 * 10
+    window.undo()

@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 from functools import cached_property
 from graphlib import CycleError, TopologicalSorter
-from itertools import pairwise
 from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
 
+from yattle.details import chimney_site as site
+from yattle.details.chimney_site import CLEAR
 from yattle.details.common import Finding
 from yattle.details.counter import CounterSizes, stepped, straight
 from yattle.details.cricket import Cricket
@@ -25,8 +26,6 @@ from yattle.pattern.body import Body
 from yattle.pattern.surface import Surface
 
 WIDE = 750.0  # mm across the slope from which many codes ask for a cricket
-_SHORT = 120.0  # mm: the shortest foot between a corner and a valley
-_CLEAR = 10.0  # mm from the kerf down to the upstand's top
 
 
 class Chimney(Form):
@@ -79,7 +78,7 @@ class Chimney(Form):
     @property
     def height(self) -> float:
         """The upstands, plumb: up to just under the kerf."""
-        return self.kerf_plumb - _CLEAR
+        return self.kerf_plumb - CLEAR
 
     @property
     def turn_in(self) -> Sum:
@@ -97,7 +96,7 @@ class Chimney(Form):
     @cached_property
     def feet(self) -> list[Stretch]:
         """Every foot, anticlockwise from the front's left corner."""
-        self._check()
+        site.check(self)
         return stretches(self.roof, self.across, self.along, self.turned)
 
     @property
@@ -105,69 +104,18 @@ class Chimney(Form):
         """The cricket in force: ``none``, ``two`` or ``one``."""
         if self.cricket is not None:
             return self.cricket
-        wide = self.across > WIDE and self._straight and self.pitch > 0
+        wide = self.across > WIDE and self.straight and self.pitch > 0
         return "two" if wide and self.school == "cut" else "none"
 
     @property
-    def _straight(self) -> bool:
+    def straight(self) -> bool:
+        """Whether it stands square on one plane."""
         return abs(self.turned) < 0.5 and self.meets is None
 
-    def _check(self) -> None:
-        if self.pitch < 1:
-            raise InputError(
-                "pitch", f"{self.pitch:g}°", "a roof that falls by 1° or more: on a flat one a curb is wanted"
-            )
-        if self.height < 40:
-            raise InputError(
-                "saw",
-                f"a kerf {self.kerf_square.value:g} mm over the roof",
-                "50 mm or more: the upstands under it would be too low",
-            )
-        if self.counter_face < _CLEAR + 20:
-            raise InputError(
-                "counter_face", f"{self.counter_face:g} mm", f"{_CLEAR + 20:g} mm or more, to lap over the upstand"
-            )
-        if self.kerf_room >= self.kerf_depth:
-            raise InputError(
-                "kerf_room", f"{self.kerf_room:g} mm", f"less than the kerf's depth, {self.kerf_depth:g} mm"
-            )
-        self._check_valley()
-        if self.school == "folded" and not (self._straight and self.with_cricket == "none"):
-            raise InputError("school", "'folded' round a chimney that is turned, has a cricket or meets another plane",
-                             "'cut' there: pans folded without a cut want a straight chimney on one plane")
-        if self.cricket not in (None, "none") and not self._straight:
-            raise InputError(
-                "cricket",
-                f"{self.cricket!r} behind a chimney that is turned or meets another plane",
-                "none there: its back sheds by itself, or is a matter for the roof's own planes",
-            )
-
-    def _check_valley(self) -> None:
-        """Whether the valley it stands by is one, and leaves room to fold the sheet and a way for the water."""
-        if self.meets is None or not self.roof.valley:
-            return
-        feet = stretches(self.roof, self.across, self.along, self.turned)
-        meets = any(any(foot.kinks) for foot in feet)
-        short = min(foot.length for foot in feet)
-        if meets and not self.roof.drains:
-            raise InputError("meets.turn", f"{self.meets.turn:g}° at {self.meets.pitch:g}°: the water of one roof "
-                             "crosses the line and runs on over the other",
-                             "a valley to which both roofs fall: turned further, or the chimney clear of the line")
-        if short < _SHORT or not (meets or self._clear_of_line(feet)):
-            near = f"{short:.0f} mm from a corner of the chimney" if meets else "under a flange beside the chimney"
-            raise InputError("meets.away", f"a valley {near}",
-                             f"{_SHORT:g} mm or more, to fold the sheet round both, or the line clear of the flanges: "
-                             "narrower ones, or move the one or the other")
-        if any(foot.kinks[1] and foot.b[2] < min(foot.a[2], after.b[2]) - 0.01 for foot, after in pairwise(feet)):
-            raise InputError("meets.turn", f"{self.meets.turn:g}°: both roofs fall to one place on the wall",
-                             "a saddle in the roof there first, or a wall that does not stand in the valley's way: "
-                             "water would stand")
-
-    def _clear_of_line(self, feet: list[Stretch]) -> bool:
-        """Whether all flanges lie on the roof that the chimney stands on, where no valley meets its walls."""
-        out = [foot.away * (self.apron if foot.sheds else self.flange if foot.falls else self.pan) for foot in feet]
-        corners = [foot.a + out[n - 1] + out[n] for n, foot in enumerate(feet)]
-        return all(self.roof.on(*corner[:2].tolist()) == feet[0].plane for corner in corners)
+    @property
+    def clear_of_valley(self) -> bool:
+        """Whether all walls and flanges lie on the roof that the chimney stands on."""
+        return site.clear_of_valley(self)
 
     @cached_property
     def behind(self) -> Cricket | None:
@@ -244,7 +192,7 @@ class Chimney(Form):
 
     def surfaces(self) -> tuple[Surface, ...]:
         if self.school == "folded":
-            self._check()
+            site.check(self)
             pans = folded_pans(self.across, self.along, self.pitch, self.height, (self.apron, self.flange, self.pan),
                                self.metal)
             return (*pans[:4], *(body.surface() for body in self._counters()), *pans[4:])

@@ -10,7 +10,9 @@ from functools import lru_cache
 from typing import Any
 
 from yattle.details.all_forms import FORMS, FREE, OPENINGS, beginning
+from yattle.details.chimney import Chimney
 from yattle.details.common import Finding
+from yattle.details.curb import Curb
 from yattle.details.feet import Meets
 from yattle.details.forms import Form, FormPiece, FormResult, develop_form
 from yattle.details.pipe import Pipe
@@ -34,8 +36,9 @@ _STRAIGHT = 1.0  # degrees: an opening turned by less stands straight
 
 @dataclass(frozen=True)
 class DerivedOpening:
-    """One opening or corner: its form worked out (or not: then findings say why). ``kind`` what it is on the roof,
-    ``detail`` the form it gets ("none" at a corner that gets nothing), ``made`` the forms there are for it."""
+    """One opening or corner: its form, worked out (or there is no ``result``, and the findings say why). ``kind`` what
+    it is on the roof, ``detail`` the form it gets ("none" at a corner that gets nothing), ``made`` the forms there are
+    for it."""
 
     id: str
     title: str
@@ -57,33 +60,41 @@ def derive_opening(job: Job, roof: Roof, placed: Placed, metal: MetalSpec) -> De
     note, rule = job.opening_note(own.id), job.panel_rule(placed.facets[0])
     found = _derived(lambda: form_of(roof, placed, rule, metal, job.measured, note),
                      (own.id, own.id, own.kind, OPENINGS[own.kind]), ())
-    beside = _by_a_valley(roof, placed, found.form) if isinstance(found.form, Pipe) else ()
+    beside = _by_a_valley(roof, placed, found.form) if isinstance(found.form, Pipe | Curb) else ()
     return replace(found, findings=(*found.findings, *beside))
 
 
-def _by_a_valley(roof: Roof, placed: Placed, pipe: Pipe) -> tuple[Finding, ...]:
-    """Whether a pipe's plate comes into a valley's water, and what can be done."""
-    opening, reach = placed.opening, pipe.bore + pipe.skirt
-    near = [(_away(edge, opening.x, opening.y), edge) for edge in roof.edges
-            if edge.kind == "valley" and set(edge.facets) & set(placed.facets)]
-    if not near:
+def _by_a_valley(roof: Roof, placed: Placed, form: Pipe | Curb) -> tuple[Finding, ...]:
+    """Whether a pipe's plate or a curb's flange comes into a valley's water, and what can be done."""
+    near = _nearest_valley(roof, placed)
+    if near is None:
         return ()
-    away, edge = min(near, key=lambda pair: pair[0])
-    short = reach + _VALLEY - away
+    away, edge = near
+    if isinstance(form, Pipe):
+        away += form.diameter / 2
+        short, name = form.bore + form.skirt + _VALLEY - away, "plate"
+        how = ("a special pan with the plate folded in, its upper edge under the valley sheet: one piece more, "
+               "soldered; a narrower plate only if the open width stays free")
+    else:
+        short, name = max(form.lower, form.side, form.upper) + _VALLEY - away, "flange"
+        how = "narrower flanges, if the open width stays free"
     if short <= 0:
         return ()
-    return (Finding("look", f"{away:.0f} mm from the valley {edge.id}, into whose water its plate reaches",
-                    f"move the pipe {short:.0f} mm away from it: no metal; or a special pan with the plate folded in, "
-                    "its upper edge under the valley sheet: one piece more, soldered; a narrower plate only if the "
-                    "open width stays free", "skirt"),)
+    return (Finding("look", f"{away:.0f} mm from the valley {edge.id}, into whose water its {name} reaches",
+                    f"move the {form.detail} {short:.0f} mm away from it: no metal; or {how}",
+                    "skirt" if isinstance(form, Pipe) else "side"),)
 
 
-def _away(edge: Edge, x: float, y: float) -> float:
-    """How far a place is from an edge in plan, mm."""
-    (ax, ay, _), (bx, by, _) = edge.a, edge.b
-    size = (bx - ax) ** 2 + (by - ay) ** 2
-    share = max(0.0, min(1.0, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / size))
-    return math.hypot(x - ax - share * (bx - ax), y - ay - share * (by - ay))
+def _nearest_valley(roof: Roof, placed: Placed) -> tuple[float, Edge] | None:
+    """How far in plan the nearest valley of the opening's faces is from its sides, mm, and which."""
+    from shapely import LineString, Point, Polygon
+
+    own = placed.opening
+    ground = Polygon([corner[:2] for corner in placed.corners]) if isinstance(own, Box) else \
+        Point(own.x, own.y).buffer(own.diameter / 2, quad_segs=32)
+    near = [(ground.distance(LineString((edge.a[:2], edge.b[:2]))), edge) for edge in roof.edges
+            if edge.kind == "valley" and set(edge.facets) & set(placed.facets)]
+    return min(near, key=lambda pair: pair[0], default=None)
 
 
 def derive_meeting(job: Job, roof: Roof, meeting: Meeting, metal: MetalSpec) -> DerivedOpening:
@@ -130,11 +141,12 @@ def is_own(note: OpeningNote) -> bool:
 
 
 def _derived(make: Callable[[], Form], named: tuple[str, str, str, str], made: tuple[str, ...]) -> DerivedOpening:
+    form = None
     try:
         form = check(make)
         result = _developed(form)
     except InputError as wrong:
-        return DerivedOpening(*named, None, None, (Finding("stop", str(wrong), field=wrong.field),), made)
+        return DerivedOpening(*named, form, None, (Finding("stop", str(wrong), field=wrong.field),), made)
     return DerivedOpening(*named, form, result, form.looks(), made)
 
 
@@ -163,7 +175,17 @@ def form_of(roof: Roof, placed: Placed, rule: PanelRule, metal: MetalSpec, measu
         values |= {"coverage": rule.coverage, "from_seam": _from_seam(roof, placed, rule)}
     if opening.kind in ("curb", "skylight"):
         values["along"] /= math.cos(math.radians(plane.pitch))
-    return model(**values | note.values)
+    form = model(**values | note.values)
+    return _beside_valley(roof, placed, form) if isinstance(form, Chimney) and len(placed.facets) == 1 else form
+
+
+def _beside_valley(roof: Roof, placed: Placed, form: Chimney) -> Chimney:
+    """The chimney as it is, or with the valley beside it if one of its flanges would lie in that one."""
+    near = _nearest_valley(roof, placed)
+    if near is None or near[0] > max(form.apron, form.flange, form.pan):
+        return form
+    beside = form.but(meets=_across(roof, placed, near[1]))
+    return form if beside.clear_of_valley else beside
 
 
 def short_id(name: str) -> str:
@@ -202,13 +224,20 @@ def _meets(roof: Roof, placed: Placed) -> Meets | None:
     if len(placed.facets) > 2 or edge.kind not in ("ridge", "valley"):
         raise InputError("x", f"{placed.opening.id} across a {edge.kind}", "a place on one face, over a ridge or by a "
                          "valley: nobody can flash it there in sheet that lasts")
-    own, other = (roof.facet(name).plane for name in placed.facets)
+    return _across(roof, placed, edge)
+
+
+def _across(roof: Roof, placed: Placed, edge: Edge) -> Meets:
+    """The roof on the other side of a ridge or valley, as an opening on this side wants it told."""
+    beyond = next(name for name in edge.facets if name != placed.facets[0])
+    own, other = roof.facet(placed.facets[0]).plane, roof.facet(beyond).plane
     here = math.atan2(*reversed(axes(own)[1]))
     there = math.atan2(*reversed(axes(other)[1]))
     x, y = placed.opening.x, placed.opening.y
     (ax, ay, _), (bx, by, _) = edge.a, edge.b
     away = abs((bx - ax) * (y - ay) - (by - ay) * (x - ax)) / math.hypot(bx - ax, by - ay)
-    return Meets(kind=edge.kind, pitch=other.pitch, turn=math.degrees(there - here), away=away)
+    return Meets(kind="ridge" if edge.kind == "ridge" else "valley", pitch=other.pitch,
+                 turn=math.degrees(there - here), away=away)
 
 
 @lru_cache(maxsize=64)

@@ -115,6 +115,7 @@ def _style(t: Theme) -> str:
     QLabel#proof {{ color: {t.verdigris}; font-weight: 600; }}
     QLabel#wrong {{ color: {t.oxide}; }}
     QLabel#group {{ color: {t.dim}; font-weight: 600; font-size: 10.5pt; padding-top: 4px; }}
+    QLabel#why {{ font-size: 14pt; padding: 8px 0; }}
     QLabel#big {{ font-weight: 700; font-size: 22pt; }}
     QLineEdit, QComboBox {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.line}; border-radius: 5px;
         padding: 1px 7px; selection-background-color: {t.copper}; selection-color: {t.on_copper}; }}

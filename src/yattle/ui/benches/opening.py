@@ -5,17 +5,17 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
-from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtWidgets import QLabel, QSizePolicy, QWidget
 
 from yattle.details.all_forms import ANSWERS, FORMS, OWN_TITLES, SAYS, TITLES
 from yattle.details.chimney import Chimney
 from yattle.details.common import Finding
 from yattle.details.curb import Curb
-from yattle.details.feet import corners_of
+from yattle.details.feet import corners_of, stretches
 from yattle.details.forms import Form, FormPiece
 from yattle.details.pipe import Pipe
-from yattle.drawing import Drawing, fold_letter, pattern_drawing
+from yattle.drawing import fold_letter, pattern_drawing
 from yattle.errors import InputError
 from yattle.job.compare import answers_of, opening_costs
 from yattle.job.openings import OWN, DerivedOpening, with_choice
@@ -112,8 +112,13 @@ class OpeningBench(BenchPage):
     def _lay_out(self) -> None:
         self.set_card = Card(self.set_view)
         self.solid_card = Card(self.solid, foot(QWidget(), self.slider, QWidget(), wide=self.slider))
-        self.pattern_card = Card(self.pattern)
-        steps(self.pattern_card, self.step_piece)
+        self.why = QLabel()
+        self.why.setObjectName("why")
+        self.why.setWordWrap(True)
+        self.why.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.why.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Expanding)
+        self.pattern_card = Card(self.pattern, self.why)
+        self.steppers = steps(self.pattern_card, self.step_piece)
         two_over_one(self, self.set_card, self.solid_card, self.pattern_card)
 
     # -- what is selected -----------------------------------------------------------------------------
@@ -144,23 +149,31 @@ class OpeningBench(BenchPage):
             return
         count = len(found.pieces)
         named = found.title if found.made or found.kind in found.title else f"{found.title} · {found.kind}"
-        nothing = ("nothing of its own: choose under “made as”" if found.detail == "none" else
-                   "cannot be made: see what to look at")
+        nothing = "nothing of its own: choose under “made as”" if found.detail == "none" else "cannot be made"
         said = f"{count} pieces in the order they go on" if count > 1 else "1 piece"
         self.set_card.say(named, said if count else nothing)
+        for widget in (self.solid_card, self.pattern, *self.steppers):
+            widget.setVisible(piece is not None)
+        self.why.setVisible(piece is None)
         self.set_view.show_set(found, self.store.session.selection.piece, self.metal_colour)
         self.solid.show_piece(piece.pattern if piece else None, self.metal_colour, 0.0)
         ink = Ink(self.metal_colour, self.store.session.selection.fold or "")
         if piece is None:
-            self.solid_card.say("folded")
-            self.pattern_card.say("flat pattern")
-            self.pattern.show_drawing(Drawing(()), ink)
+            self.pattern_card.say("why" if found.findings else "")
+            self.why.setText("\n".join(self._told(finding) for finding in found.findings))
             return
         self.solid_card.say("folded", f"proof {piece.proof.max_gap:.2f} mm")
         many = f" · {piece.pattern.qty} like this" if piece.pattern.qty > 1 else ""
         self.pattern_card.say(f"{piece.pattern.name}", f"{piece.pattern.id}{many} · piece "
                               f"{self.store.session.selection.piece + 1} of {count} · paint face up")
         self.pattern.show_drawing(pattern_drawing(piece.pattern, None, self.store.unit), ink)
+
+    def _told(self, finding: Finding) -> str:
+        """Why a piece cannot be made and, on a line of its own, what would do."""
+        head, _, wanted = finding.says(self.store.unit).partition(", expected ")
+        field, _, said = head.rpartition(": found ")
+        title = (OWN_TITLES if self._own else TITLES).get(self._form, {}).get(field, "")
+        return f"{title} {said}".strip().capitalize() + (f"\nWhat would do: {wanted}" if wanted else "")
 
     # -- the slate ------------------------------------------------------------------------------------
 
@@ -265,7 +278,7 @@ class OpeningBench(BenchPage):
         def change() -> None:
             if value is not None:  # a wrong value is said here, before the job takes it
                 form = found.form.but(**{field: value}) if found.form is not None else None
-                form.surfaces() if form is not None else None
+                form.surfaces() if form is not None and found.pieces else None
             session.edit(f"{found.id} {field}", lambda job: with_choice(job, found.id, field, value))
         return self.store.attempt(change)
 
@@ -314,7 +327,7 @@ class OpeningBench(BenchPage):
 
     def _drops(self) -> str:
         """Whether rain stays on top of the pieces as they lie; traced beside the window."""
-        form = self.opening.form if self.opening is not None else None
+        form = self.opening.form if self.opening is not None and self.opening.pieces else None
         if form is None:
             return "–"
         if not self._at_rest(form):
@@ -357,7 +370,8 @@ class OpeningBench(BenchPage):
         if getattr(form, "turned", 0.0):
             said.append(f"turned {form.turned:.0f}°")
         if getattr(form, "meets", None) is not None:
-            said.append(f"a {form.meets.kind} beneath it")
+            beneath = any(any(foot.kinks) for foot in stretches(form.roof, form.across, form.along, form.turned))
+            said.append(f"a {form.meets.kind} {'beneath' if beneath else 'beside'} it")
         if hasattr(form, "diameter"):
             said.append(f"diameter {self.say(form.diameter)}, {self.say(form.clear)} clear of the seam")
         return ", ".join(said) or "–"
