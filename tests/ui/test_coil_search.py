@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 
 import pytest
-from hands import settle, type_into
+from hands import keys, settle, type_into
 from PyQt6.QtCore import Qt
 
 from yattle.coil import faults
@@ -73,3 +73,54 @@ def test_what_to_order_comes_beside_the_window(bench, qtbot):
     _, coil = bench
     qtbot.waitUntil(lambda: not coil.desk.busy and "wide:" in coil._order(), timeout=20000)
     assert coil.slate.row("fresh coil") is not None and coil._order().count("m²") >= 3
+
+
+def test_the_least_money_counts_cuts_and_offcuts_at_the_shop_s_rates(bench, qtbot):
+    """Chosen on the slate; the plan's price is what is made least then, and rates typed change it."""
+    window, coil = bench
+    assert coil._set_rules("the least of", objective="money") is None
+    settle(window, qtbot)
+    qtbot.waitUntil(lambda: coil.answer is not None and coil.answer.objective_of == "money", timeout=20000)
+    assert coil.slate.row("find the least").box.currentText() == "money, all counted"
+    assert coil.answer.objective == pytest.approx(coil.price().value)
+    assert nest_job(window.store.session.derived).rules.cut_cost == pytest.approx(45 / 60 * 0.5)
+    begun = coil.answer
+    coil.finder.seconds = 2.0
+    coil.search()
+    qtbot.waitUntil(lambda: not coil.finder.busy, timeout=20000)
+    assert coil.answer.objective <= begun.objective
+    type_into(coil.slate.row("minutes a cut"), "2", qtbot)
+    settle(window, qtbot)
+    qtbot.waitUntil(lambda: coil.answer is not None and coil.answer.objective > begun.objective, timeout=20000)
+    assert coil.answer.objective == pytest.approx(coil.price().value)
+    assert nest_job(window.store.session.derived).rules.cut_cost == pytest.approx(1.5)
+
+
+def test_cuts_play_by_themselves_until_the_last_one_or_until_stopped(bench, qtbot):
+    window, coil = bench
+    coil.playback.timer.setInterval(2)
+    keys(window, "Ctrl+Space", qtbot)
+    assert coil.play.isChecked() and coil.play.text() == "stop" and coil.cut.value() == 0, "from the first cut on"
+    qtbot.waitUntil(lambda: coil.cut.value() >= 3, timeout=5000)
+    qtbot.mouseClick(coil.play, Qt.MouseButton.LeftButton)
+    here = coil.cut.value()
+    qtbot.wait(30)
+    assert coil.cut.value() == here and coil.play.text() == "play"
+    coil.cut.setValue(coil.cut.maximum() - 2)
+    qtbot.mouseClick(coil.play, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: not coil.play.isChecked(), timeout=5000)
+    assert coil.cut.value() == coil.cut.maximum()
+    keys(window, "Ctrl+Space", qtbot)
+    window.show_bench("fit")
+    qtbot.waitUntil(lambda: not coil.playback.timer.isActive(), timeout=5000)
+    fit = window.benches["fit"]
+    fit.playback.timer.setInterval(2)
+    keys(window, "Ctrl+Space", qtbot)
+    assert fit.stage == 0
+    qtbot.waitUntil(lambda: not fit.play.isChecked(), timeout=5000)
+    assert fit.stage == len(fit.fit.order.stages) - 1
+    window.show_bench("survey")
+    told = []
+    window.store.said.connect(told.append)
+    keys(window, "Ctrl+Space", qtbot)
+    assert told == ["nothing plays here: folds play on the brake, cuts on the coil, stages on fit"]

@@ -30,7 +30,9 @@ from yattle.coil.compiled import (
     improve,
     seed,
 )
+from yattle.coil.job import NestRules
 from yattle.coil.kinds import Kind, Source
+from yattle.coil.money import a_square_mm, besides
 from yattle.coil.pricing import Block, block_of
 from yattle.coil.tree import Leaf, Split, Tree, leaves
 
@@ -69,8 +71,9 @@ def tries_for(pieces: int) -> int:
 class Anew:
     """The compiled search over ``blocks``; what it found stands in :attr:`best`."""
 
-    def __init__(self, kinds: list[Kind], sources: list[Source], spacing: Spacing, blocks: list[Block]) -> None:
-        self.kinds, self.sources, self.gap = kinds, sources, spacing.gap
+    def __init__(self, kinds: list[Kind], sources: list[Source], spacing: Spacing, blocks: list[Block],
+                 rules: NestRules = NestRules()) -> None:  # noqa: B008 - a value that never changes
+        self.kinds, self.sources, self.gap, self.rules = kinds, sources, spacing.gap, rules
         self.given = [block for block in blocks if _many(block) <= MOST and len(block.rows) == 1]
         self.kept = [block for block in blocks if not (_many(block) <= MOST and len(block.rows) == 1)]
         self.shop = self._shop(spacing)
@@ -90,7 +93,15 @@ class Anew:
         return Shop(size, np.array([min(2, len(kind.lies)) for kind in self.kinds]), size[:, 0, 0] * size[:, 0, 1],
                     self._each("across"), self._each("longest"), self._each("price"), self._each("fixed"),
                     np.array([source.endless for source in self.sources]), np.array(room) - np.array(taken), allowed,
-                    spacing.gap, spacing.sliver)
+                    spacing.gap, spacing.sliver, *self._money())
+
+    def _money(self) -> tuple[float, Floats, float, float]:
+        """What a cut costs, what a mm² of each source is worth when kept, and the least sides of what is kept."""
+        short, long = sorted(self.rules.min_offcut)
+        if self.rules.objective != "money":
+            return 0.0, np.zeros(len(self.sources)), short, long
+        worth = [a_square_mm(source) * self.rules.offcuts_worth for source in self.sources]
+        return self.rules.cut_cost, np.array(worth), short, long
 
     def _each(self, name: str) -> Floats:
         return np.array([float(getattr(source, name)) for source in self.sources])
@@ -99,15 +110,16 @@ class Anew:
         pieces = max(sum(_many(block) for block in self.given), 1)
         count, most = min(2 * len(self.given) + 64, pieces + 64), min(pieces, MOST)
         plan = Plan(np.zeros(count, np.int64), np.zeros(count), np.zeros(count, np.int64),
-                    np.zeros((count, most, COLUMNS)), np.zeros(count), np.full(count, -1), np.zeros(len(self.sources)),
-                    np.zeros(STATE))
+                    np.zeros((count, most, COLUMNS)), np.zeros(count), np.full(count, -1), np.zeros(count),
+                    np.zeros(len(self.sources)), np.zeros(STATE))
         for b, block in enumerate(self.given):
             plan.source[b], plan.length[b], plan.filled[b], plan.origin[b] = block.source, block.length, block.filled, b
             found = [leaf for leaf, _, _ in leaves(block.rows[0][1], self.gap)]
             plan.many[b] = len(found)
             plan.rows[b, :len(found), KIND] = [leaf.item for leaf in found]
             plan.used[block.source] += block.length + self.gap if self.sources[block.source].endless else 1.0
-            plan.state[COST] += cost_of(self.shop, block.source, block.length)
+            plan.extra[b] = besides(block, self.sources[block.source], self.rules, self.gap)
+            plan.state[COST] += cost_of(self.shop, block.source, block.length) + plan.extra[b]
         plan.state[BLOCKS], plan.state[BEST] = len(self.given), plan.state[COST]
         return plan
 

@@ -95,6 +95,11 @@ class NestAnswer:
         return sum(used.area for used in self.used)
 
     @property
+    def metal_cost(self) -> float:
+        """What the metal alone costs (or its area where that is the objective)."""
+        return sum(used.cost for used in self.used)
+
+    @property
     def share_used(self) -> float:
         """Placed area over used area, 0 … 1."""
         return self.placed_area / self.used_area if self.used_area else 0.0

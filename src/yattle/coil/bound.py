@@ -23,6 +23,36 @@ from yattle.coil.price import stock_cost
 
 def bound_of(job: NestJob, answer: NestAnswer, until: float) -> Bound:
     """The strongest bound that there is time for (``until``: a moment; 0: the quick one)."""
+    return _in_money(job, answer, _of_metal(job, answer, until))
+
+
+def _in_money(job: NestJob, answer: NestAnswer, metal: Bound) -> Bound:
+    """A bound of the metal as one of the money: were all that becomes no piece kept as an offcut, its share would come
+    off; off a coil every piece takes a cut of its own."""
+    rules = job.rules
+    if rules.objective != "money":
+        return metal
+    parts = {part.id: part for part in job.parts}
+    value = {}
+    for name, least in metal.by_metal.items():
+        placed = [parts[place.part] for place in answer.placements if parts[place.part].metal == name]
+        stock = [one for one in job.stock if one.metal == name]
+        rate = min((_a_square_mm(one) for one in stock), default=0.0)
+        cuts = len(placed) - sum(one.qty for one in stock if one.kind != "coil") if rules.cutting == "shear" else 0
+        kept = rules.offcuts_worth * (least - rate * sum(part.area for part in placed))
+        value[name] = least - max(kept, 0.0) + rules.cut_cost * max(cuts, 0)
+    return Bound(sum(value.values()), value, metal.proof, f"{metal.says}; all waste kept, a cut for each piece")
+
+
+def _a_square_mm(stock: Stock) -> float:
+    """What stock costs by its whole width, a mm²."""
+    if stock.kind == "coil":
+        return stock.cost_per_m / 1000 / (stock.width or 1.0) if stock.cost_per_m is not None else 1e-6
+    x0, y0, x1, y1 = stock.box
+    return (stock.cost or 0.0) / ((x1 - x0) * (y1 - y0))
+
+
+def _of_metal(job: NestJob, answer: NestAnswer, until: float) -> Bound:
     parts = {part.id: part for part in job.parts}
     counts = Counter(place.part for place in answer.placements)
     value, by_metal = area_bound(job, [parts[name] for name in counts.elements()])

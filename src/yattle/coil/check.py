@@ -25,9 +25,33 @@ def faults(job: NestJob, answer: dict[str, Any]) -> list[str]:
     found += _inside(job, stock, boxes)
     found += _apart(job, boxes)
     found += _lots(job, stock, answer)
+    found += _price(job, stock, answer)
     if job.rules.cutting != "snips":
         found += _cuts(job, stock, answer, boxes)
     return found
+
+
+def _price(job: NestJob, stock: dict[str, Stock], answer: dict[str, Any]) -> list[str]:
+    """The objective reckoned again from what is used, cut and kept."""
+    rules, metal, rates = job.rules, 0.0, {}
+    for row in answer["used"]:
+        piece = stock[row["stock"]]
+        area = _area(piece.outline) if piece.outline is not None else (
+            row["length"] if piece.kind == "coil" else piece.length or 0.0) * (piece.width or 0.0)
+        cost = area / 1e6
+        if rules.objective != "area":
+            by_metre = row["length"] / 1000 * piece.cost_per_m if piece.cost_per_m is not None else cost
+            cost = by_metre if piece.kind == "coil" else piece.cost or 0.0
+        metal, rates[row["stock"]] = metal + cost, cost / area if area else 0.0
+    if rules.objective == "money":
+        metal += len(answer["cuts"]) * rules.cut_cost - rules.offcuts_worth * sum(
+            _area(offcut["outline"]) * rates[offcut["stock"]] for offcut in answer["offcuts"])
+    said = answer["objective"]["value"]
+    return [] if abs(said - metal) <= 1e-6 * max(1.0, metal) else [f"objective: says {said}, comes to {metal}"]
+
+
+def _area(ring: Any) -> float:
+    return 0.5 * abs(sum(float(a[0] * b[1] - b[0] * a[1]) for a, b in zip(ring, (*ring[1:], ring[0]), strict=True)))
 
 
 def _pieces(job: NestJob) -> dict[str, Stock]:

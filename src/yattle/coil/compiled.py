@@ -13,7 +13,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-KIND, LIE, X, Y, WIDE, TALL, ALONG_FIRST, COLUMNS = 0, 1, 2, 3, 4, 5, 6, 7
+KIND, LIE, X, Y, WIDE, TALL, ALONG_FIRST, TRIMMED, COLUMNS = 0, 1, 2, 3, 4, 5, 6, 7, 8
 BLOCKS, COST, BEST, IDLE, STATE = 0, 1, 2, 3, 4  # of a plan's state: how many, what they cost, the least, tries in vain
 EPS = 1e-6
 _OPEN = 64  # blocks that a try may open
@@ -27,7 +27,8 @@ Ints = NDArray[np.int64]
 class Shop(NamedTuple):
     """What is cut from what. ``size`` (kinds, lies, along and across), ``ways`` each kind may lie, its ``area``; of
     each source the usable width ``across``, the ``longest`` block, ``price`` a mm or ``fixed`` a piece, whether
-    ``endless``, ``room`` in mm or pieces, ``allowed`` (sources, kinds); the clear ``gap`` and the least ``sliver``."""
+    ``endless``, ``room`` in mm or pieces, ``allowed`` (sources, kinds); the clear ``gap`` and the least ``sliver``;
+    what a ``cut`` costs, what a mm² kept is ``worth`` and from which sides on (``short``, ``long``) a rest is kept."""
 
     size: Floats
     ways: Ints
@@ -41,11 +42,16 @@ class Shop(NamedTuple):
     allowed: NDArray[np.bool_]
     gap: float
     sliver: float
+    cut: float
+    worth: Floats
+    short: float
+    long: float
 
 
 class Plan(NamedTuple):
     """Blocks: their source, length, number of pieces, rows (block, piece, column), mm² filled, and which of the blocks
-    begun with they are (−1: cut anew); mm or pieces ``used`` of each source; the ``state``."""
+    begun with they are (−1: cut anew), what each costs ``extra`` besides its metal; mm or pieces ``used`` of each
+    source; the ``state``."""
 
     source: Ints
     length: Floats
@@ -53,12 +59,14 @@ class Plan(NamedTuple):
     rows: Floats
     filled: Floats
     origin: Ints
+    extra: Floats
     used: Floats
     state: Floats
 
 
 class Free(NamedTuple):
-    """Free rectangles (x, y, along, across) and the block each is in."""
+    """Free rectangles (x, y, along, across; the side on which the rules' gap lies before it: 0 none, 1 toward the
+    start, 2 below) and the block each is in."""
 
     rects: Floats
     block: Ints
@@ -79,7 +87,7 @@ def _energy(shop, plan, b):
     """What a block counts for: its cost, less a little where it is full."""
     s = plan.source[b]
     share = plan.filled[b] / (plan.length[b] * shop.across[s])
-    return cost_of(shop, s, plan.length[b]) * (1.0 - _FULL * share * share)
+    return cost_of(shop, s, plan.length[b]) * (1.0 - _FULL * share * share) + plan.extra[b]
 
 
 @njit(cache=True, nogil=True)
@@ -220,18 +228,20 @@ def _put(shop, made, free, frees, f, kind, lie, cutting):
     along_first = _along_first(cutting, rest, over, w, h, a, c)
     row = made.rows[b, made.many[b]]
     row[KIND], row[LIE], row[X], row[Y], row[WIDE], row[TALL] = kind, lie, x, y, a, c
-    row[ALONG_FIRST] = 1.0 if along_first else 0.0
+    row[ALONG_FIRST], row[TRIMMED] = 1.0 if along_first else 0.0, 1.0 if w - a > EPS else 0.0
+    gap = 1.0 if shop.gap > EPS and free.rects[f, 4] > 0.0 else 0.0  # the gap before it is cut off too
+    made.extra[b] += shop.cut * (row[TRIMMED] + (1.0 if h - c > EPS else 0.0) + gap)
     made.many[b] += 1
     made.filled[b] += shop.area[kind]
     frees -= 1
     free.rects[f], free.block[f] = free.rects[frees], free.block[frees]
     if rest > EPS:
         free.rects[frees, 0], free.rects[frees, 1], free.rects[frees, 2] = x + a + shop.gap, y, rest
-        free.rects[frees, 3], free.block[frees] = c if along_first else h, b
+        free.rects[frees, 3], free.rects[frees, 4], free.block[frees] = c if along_first else h, 1.0, b
         frees += 1
     if over > EPS:
         free.rects[frees, 0], free.rects[frees, 1], free.rects[frees, 3] = x, y + c + shop.gap, over
-        free.rects[frees, 2], free.block[frees] = w if along_first else a, b
+        free.rects[frees, 2], free.rects[frees, 4], free.block[frees] = w if along_first else a, 2.0, b
         frees += 1
     return frees
 
@@ -248,9 +258,31 @@ def _shrink(shop, made, b):
     for p in range(made.many[b]):
         row = made.rows[b, p]
         fine = fine and _clean(shop, far - row[X] - row[WIDE])
-    if fine:
-        made.used[made.source[b]] += far - made.length[b]
-        made.length[b] = far
+    if not fine:
+        return
+    if made.length[b] > far + EPS:
+        for p in range(made.many[b]):
+            row = made.rows[b, p]
+            if row[TRIMMED] > 0.0 and row[X] + row[WIDE] > far - EPS:
+                made.extra[b] -= shop.cut  # nothing is left beside it any more
+    made.used[made.source[b]] += far - made.length[b]
+    made.length[b] = far
+
+
+@njit(cache=True, nogil=True)
+def _keep(shop, made, free, frees):
+    """Count what is left and worth keeping."""
+    for f in range(frees):
+        b = free.block[f]
+        wide, tall = min(free.rects[f, 2], made.length[b] - free.rects[f, 0]), free.rects[f, 3]
+        if wide <= EPS:
+            continue
+        if free.rects[f, 4] == 1.0:  # nothing lies in it: the gap is left on it
+            wide += shop.gap
+        elif free.rects[f, 4] == 2.0:
+            tall += shop.gap
+        if min(wide, tall) > shop.short - EPS and max(wide, tall) > shop.long - EPS:
+            made.extra[b] -= wide * tall * shop.worth[made.source[b]]
 
 
 @njit(cache=True, nogil=True)
@@ -274,15 +306,18 @@ def _cut_anew(shop, made, free, items, worth):
             length = _length_for(shop, made.used, s, shop.size[kind, lie, 0], items, at)
             made.source[opened], made.length[opened] = s, length
             made.many[opened], made.filled[opened], made.origin[opened] = 0, 0.0, -1
+            made.extra[opened] = shop.cut if shop.endless[s] else 0.0
             made.used[s] += length + shop.gap if shop.endless[s] else 1.0
             f, frees = frees, frees + 1
             free.rects[f, 0], free.rects[f, 1], free.rects[f, 2], free.rects[f, 3] = 0.0, 0.0, length, shop.across[s]
-            free.block[f] = opened
+            free.rects[f, 4], free.block[f] = 0.0, opened
             opened += 1
         frees = _put(shop, made, free, frees, f, kind, lie, cutting)
     made.state[BLOCKS] = opened
     for b in range(opened):
         _shrink(shop, made, b)
+    if shop.cut > 0.0 or shop.worth.max() > 0.0:
+        _keep(shop, made, free, frees)
     return True
 
 
@@ -290,7 +325,7 @@ def _cut_anew(shop, made, free, items, worth):
 def _copy(source, b, target, c):
     """Block ``b`` of one plan becomes block ``c`` of another."""
     target.source[c], target.length[c], target.many[c] = source.source[b], source.length[b], source.many[b]
-    target.filled[c], target.origin[c] = source.filled[b], source.origin[b]
+    target.filled[c], target.origin[c], target.extra[c] = source.filled[b], source.origin[b], source.extra[b]
     for p in range(source.many[b]):
         target.rows[c, p] = source.rows[b, p]
 
@@ -321,7 +356,7 @@ def _set_apart(shop, plan, out, made):
     for b in out:
         s = plan.source[b]
         before += _energy(shop, plan, b)
-        cost += cost_of(shop, s, plan.length[b])
+        cost += cost_of(shop, s, plan.length[b]) + plan.extra[b]
         made.used[s] -= plan.length[b] + shop.gap if shop.endless[s] else 1.0
     return before, cost
 
@@ -334,9 +369,9 @@ def improve(tries, heat, shop, plan, best):
     most = plan.rows.shape[1]
     items, keys, out = np.empty(total, np.int64), np.empty(total), np.empty(8, np.int64)
     made = Plan(np.empty(_OPEN, np.int64), np.empty(_OPEN), np.empty(_OPEN, np.int64),
-                np.empty((_OPEN, most, COLUMNS)), np.empty(_OPEN), np.empty(_OPEN, np.int64), np.empty(sources),
-                np.zeros(STATE))
-    free = Free(np.empty((2 * total + 8, 4)), np.empty(2 * total + 8, np.int64))
+                np.empty((_OPEN, most, COLUMNS)), np.empty(_OPEN), np.empty(_OPEN, np.int64), np.zeros(_OPEN),
+                np.empty(sources), np.zeros(STATE))
+    free = Free(np.empty((2 * total + 8, 5)), np.empty(2 * total + 8, np.int64))
     worth = np.empty(sources)
     for _ in range(tries):
         plan.state[IDLE] += 1
@@ -350,7 +385,7 @@ def improve(tries, heat, shop, plan, best):
         after, new, opened = 0.0, 0.0, int(made.state[BLOCKS])
         for b in range(opened):
             after += _energy(shop, made, b)
-            new += cost_of(shop, made.source[b], made.length[b])
+            new += cost_of(shop, made.source[b], made.length[b]) + made.extra[b]
         worse = after - before
         if plan.state[BLOCKS] - len(old) + opened > len(plan.source) or (worse > 1e-9 and (
                 heat <= 0.0 or np.random.random() >= np.exp(-worse / heat))):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -18,15 +19,18 @@ _NODES = 4000  # of the branch and bound: a count, so that a run without a clock
 
 @dataclass
 class Master:
-    """Blocks to choose from. ``demand``: how many of each kind; what no block covers costs ``dear`` a piece."""
+    """Blocks to choose from. ``demand``: how many of each kind; what no block covers costs ``dear`` a piece;
+    ``besides``: what a block costs besides its metal."""
 
     kinds: list[Kind]
     sources: list[Source]
     demand: Floats
     gap: float
     dear: Floats
+    besides: Callable[[Block], float] = lambda _: 0.0
     blocks: list[Block] = field(default_factory=list)
     _known: set[object] = field(default_factory=set)
+    _costs: dict[int, tuple[float, Block]] = field(default_factory=dict)
 
     def add(self, block: Block) -> bool:
         """Take a block up unless it, or one as good, is there already."""
@@ -38,7 +42,11 @@ class Master:
         return True
 
     def cost(self, block: Block) -> float:
-        return self.sources[block.source].cost(block.length + self.gap)
+        """With what it costs besides its metal."""
+        if id(block) not in self._costs:
+            cost = self.sources[block.source].cost(block.length + self.gap) + self.besides(block)
+            self._costs[id(block)] = cost, block
+        return self._costs[id(block)][0]
 
     # -- the program -------------------------------------------------------------------------------------------
 

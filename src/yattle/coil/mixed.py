@@ -10,6 +10,7 @@ from dataclasses import replace
 
 from yattle.coil.answer import NestAnswer, Placement, Used
 from yattle.coil.job import NestJob, Part, Ring, Stock
+from yattle.coil.money import objective_of
 from yattle.coil.outlines import laid_within
 from yattle.coil.price import stock_cost, used_area
 from yattle.coil.read import table_after
@@ -126,7 +127,8 @@ def _with(answer: NestAnswer, more: list[Placement], used: tuple[Used, ...], job
     kept = tuple(offcut for offcut in answer.offcuts if not any(
         p.stock == offcut.stock and _inside(p, offcut.outline) for p in more))
     return replace(answer, placements=tuple(placements), used=used, offcuts=kept,
-                   unplaced=Writer(job, []).unplaced(copies), objective=sum(u.cost for u in used),
+                   unplaced=Writer(job, []).unplaced(copies),
+                   objective=objective_of(job.rules, used, answer.cuts, kept),
                    placed_area=sum(parts[p.part].area for p in placements) / 1e6)
 
 

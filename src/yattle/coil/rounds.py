@@ -9,8 +9,10 @@ import time
 from collections.abc import Callable
 
 from yattle.coil.block import Spacing
+from yattle.coil.job import NestRules
 from yattle.coil.joined import without_waste
 from yattle.coil.kinds import Kind, Source
+from yattle.coil.money import besides
 from yattle.coil.pricing import Block, fine
 from yattle.coil.search import Clock, Search
 from yattle.coil.warm import begin, ready
@@ -28,12 +30,13 @@ _PART = 0.5  # of a whole cooling down in the later rounds
 class Rounds:
     """The search over one metal. ``found`` is told every better plan."""
 
-    def __init__(self, kinds: list[Kind], sources: list[Source], spacing: Spacing, clock: Clock, seed: int,
+    def __init__(self, kinds: list[Kind], sources: list[Source], spacing: Spacing, clock: Clock, rules: NestRules,
                  found: Callable[[list[Block]], None] = lambda _: None) -> None:
         self.kinds, self.sources, self.spacing = kinds, sources, spacing
-        self.clock, self.seed, self.found = clock, seed, found
+        self.clock, self.rules, self.seed, self.found = clock, rules, rules.seed, found
         self.pieces = sum(kind.qty for kind in kinds)
-        self.program = Search(kinds, sources, spacing, clock, self._take)
+        self.program = Search(kinds, sources, spacing, clock, self._take,
+                              lambda block: besides(block, sources[block.source], rules, spacing.gap))
         self.best: list[Block] = []
         self.value = float("inf")
         rate = min((source.cost(source.longest) / source.longest / source.across for source in sources), default=0.0)
@@ -140,6 +143,6 @@ class _Beside(threading.Thread):
         if clock.work is not None:
             tries = min(tries, _TRIES_A_STEP * max(clock.work - clock.done, 1))
         pace = Pace(self.until, int(tries * (1.0 if self.hot == 1.0 else _PART)), time.perf_counter())
-        search = Anew(self.rounds.kinds, self.rounds.sources, self.rounds.spacing, self.blocks)
+        search = Anew(self.rounds.kinds, self.rounds.sources, self.rounds.spacing, self.blocks, self.rounds.rules)
         search.run(pace, self.start_at, self.hot, clock.asked)
         self.made, self.by_clock = search.best, pace.by_clock

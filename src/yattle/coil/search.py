@@ -56,9 +56,10 @@ class Search:
     """Of one metal: ``kinds`` and what they come from. ``found`` tells every better plan as it comes."""
 
     def __init__(self, kinds: list[Kind], sources: list[Source], spacing: Spacing, clock: Clock,
-                 found: Callable[[list[Block]], None] = lambda _: None) -> None:
+                 found: Callable[[list[Block]], None] = lambda _: None,
+                 besides: Callable[[Block], float] = lambda _: 0.0) -> None:
         self.kinds, self.sources, self.spacing = kinds, sources, spacing
-        self.clock, self.found = clock, found
+        self.clock, self.found, self.besides = clock, found, besides
         self.demand = np.array([kind.qty for kind in kinds], dtype=float)
         self.master = self._master(self.demand)
         self.best: list[Block] = []
@@ -66,7 +67,7 @@ class Search:
     def _master(self, demand: Floats, sources: list[Source] | None = None) -> Master:
         dearest = max((source.cost(min(source.longest, 1e4)) for source in self.sources), default=1.0)
         dear = np.full(len(self.kinds), 20 * max(dearest, 1.0))
-        return Master(self.kinds, sources or self.sources, demand, self.spacing.gap, dear)
+        return Master(self.kinds, sources or self.sources, demand, self.spacing.gap, dear, self.besides)
 
     def _after(self, blocks: list[Block]) -> list[Source]:
         """What is left of each source when these blocks are cut."""

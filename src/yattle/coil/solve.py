@@ -147,7 +147,7 @@ class _Better:
         if rules.first == "slit":
             self._slit(metal, kinds, [source for source in sources if source.endless])
             return
-        search = Rounds(kinds, sources, self.spacing, self.clock, rules.seed,
+        search = Rounds(kinds, sources, self.spacing, self.clock, rules,
                         lambda blocks: self._tell(metal, blocks, kinds, sources))
         blocks = search.run(self._first(self.done.get(metal, []), kinds, sources))
         self._take(metal, blocks, kinds, sources)

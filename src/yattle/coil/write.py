@@ -11,6 +11,7 @@ from yattle.coil.block import Spacing
 from yattle.coil.cutter import Cutter
 from yattle.coil.first import Laid, lots_of
 from yattle.coil.job import NestJob, Part, Stock
+from yattle.coil.money import objective_of
 from yattle.coil.price import stock_cost, used_area
 from yattle.coil.shapes import Nested
 from yattle.coil.sizes import lies, may_use, usable_rect
@@ -89,10 +90,10 @@ class Writer:
         parts = {part.id: part for part in self.job.parts}
         placed = [parts[placement.part] for placement in self.placements]
         shear = self.rules.cutting != "snips"
+        cuts, offcuts = tuple(self.cutter.cuts) if shear else (), tuple(self._offcuts())
         return NestAnswer(
-            tuple(self.placements), tuple(self.used), tuple(self.cutter.cuts) if shear else (),
-            tuple(self._offcuts()), self.unplaced(self.copies), self.rules.objective,
-            sum(used.cost for used in self.used), bound, sum(part.area for part in placed) / 1e6)
+            tuple(self.placements), tuple(self.used), cuts, offcuts, self.unplaced(self.copies), self.rules.objective,
+            objective_of(self.rules, self.used, cuts, offcuts), bound, sum(part.area for part in placed) / 1e6)
 
     def _offcuts(self) -> list[Offcut]:
         taken = {p.piece for p in self.placements} | {s.id for s in self.job.stock if s.kind == "coil"}

@@ -360,9 +360,13 @@ def search_nest(derived: Derived, seconds: float) -> None:
 
 
 def _rules(job: Job) -> NestRules:
-    if job.rules.max_crosscut is not None:
-        return job.rules
-    return job.rules.but(max_crosscut=job.brake.max_length)
+    """The shear's rules, with the brake's length and, where money is to be least, the shop's rates."""
+    rules = job.rules
+    if rules.max_crosscut is None:
+        rules = rules.but(max_crosscut=job.brake.max_length)
+    if rules.objective == "money":
+        rules = rules.but(cut_cost=job.shop.a_cut, offcuts_worth=job.shop.offcuts_worth)
+    return rules
 
 
 @lru_cache(maxsize=16)

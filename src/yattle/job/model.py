@@ -145,6 +145,11 @@ class Shop(Value):
     minutes_a_cut: Annotated[float, Field(ge=0)] = 0.5
     offcuts_worth: Annotated[float, Field(ge=0, le=1)] = 0.5
 
+    @property
+    def a_cut(self) -> float:
+        """What one cut costs with its handling."""
+        return self.an_hour / 60 * self.minutes_a_cut
+
 
 class LogEntry(Value):
     """A line of the logbook: of a piece, run or opening (``of``; empty: the job). ``fold`` with the angle or length

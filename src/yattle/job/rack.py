@@ -11,6 +11,7 @@ from collections import defaultdict
 from dataclasses import dataclass
 
 from yattle.coil import NestAnswer, Stock
+from yattle.coil.money import kept_value
 from yattle.errors import InputError
 from yattle.job.model import Job, LedgerEntry
 from yattle.measure import Sum, Term
@@ -144,14 +145,8 @@ def _stock(row: dict[str, str]) -> Stock:
 
 def plan_price(job: Job, answer: NestAnswer) -> Sum:
     """What a plan costs the shop: metal, the time of its cuts at the shop's rate, less what kept offcuts are worth."""
-    shop = job.shop
-    metal = answer.objective if job.rules.objective == "cost" else 0.0
-    hours = len(answer.cuts) * shop.minutes_a_cut / 60
-    area = sum(_area(offcut.outline) for offcut in answer.offcuts) / 1e6
-    a_metre = metal / answer.used_area if answer.used_area else 0.0
-    return Sum("plan", (Term("metal", metal), Term(f"{len(answer.cuts)} cuts", hours * shop.an_hour),
-                        Term(f"{len(answer.offcuts)} offcuts kept", -area * a_metre * shop.offcuts_worth)))
-
-
-def _area(outline: tuple[tuple[float, float], ...]) -> float:
-    return abs(sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(outline, (*outline[1:], outline[0]), strict=True))) / 2
+    by_area = answer.objective_of == "area"  # what its metal costs is not known then
+    kept = 0.0 if by_area else kept_value(answer.used, answer.offcuts)
+    return Sum("plan", (Term("metal", 0.0 if by_area else answer.metal_cost),
+                        Term(f"{len(answer.cuts)} cuts", len(answer.cuts) * job.shop.a_cut),
+                        Term(f"{len(answer.offcuts)} offcuts kept", -kept * job.shop.offcuts_worth)))

@@ -22,9 +22,11 @@ from yattle.ui.benches.nest_search import NestSearch
 from yattle.ui.benches.stock_view import Lane, StockView
 from yattle.ui.frame.slate import Shown
 from yattle.ui.store import Desk, Store, Worker
-from yattle.ui.widgets.card import Card, foot
-from yattle.ui.widgets.slide import slider
+from yattle.ui.widgets.card import Card
+from yattle.ui.widgets.playback import Playback
 
+_LEAST = (("cost", "metal, by its price"), ("money", "money, all counted"), ("area", "metal, by its area"))
+_PACE = 450  # ms a cut while it plays
 _LINE = 3000.0  # mm of coil on a line where no crosscut parts it
 
 
@@ -48,13 +50,9 @@ class CoilBench(CoilByHand, BenchPage):
         self.view.pressed.connect(self._pressed)
         self.view.dropped.connect(self.drop)
         self.view.tell = self._where
-        self.cut = slider("cuts made so far", lambda _: self._show_stock(), 0)
-        self.said = QLabel()
-        self.back, self.next = QPushButton("‹  cut"), QPushButton("cut  ›")
-        for button, name, step in ((self.back, "cut before", -1), (self.next, "next cut", 1)):
-            button.setAccessibleName(name)
-            button.clicked.connect(lambda _, step=step: self.cut.setValue(self.cut.value() + step))
-        self.card = Card(self.view, foot(self.back, self.next, self.cut, self.said, wide=self.cut))
+        self.playback = Playback("cut", lambda _: self._show_stock(), _PACE)
+        self.cut, self.said, self.play = self.playback.slider, self.playback.said, self.playback.play
+        self.card = Card(self.view, self.playback)
         self.desk = Desk(self)
         self.desk.ready.connect(self.refresh)
         self.desk.trouble.connect(store.trouble)
@@ -90,6 +88,9 @@ class CoilBench(CoilByHand, BenchPage):
         s.words("line's address", lambda: Shown(self.address), self._put_address,
                 "stand-in, tcp:HOST:PORT or serial:PORT")
         s.group("The shop")
+        s.choice("find the least", lambda: list(_LEAST), lambda: self.store.session.job.rules.objective,
+                 lambda key: self._set_rules("the least of", objective=key),
+                 "what the search makes least: money counts metal, cuts with handling, and what kept offcuts are worth")
         self._shop("an_hour", "an hour", "what an hour at the shear costs")
         self._shop("minutes_a_cut", "minutes a cut", "with handling")
         self._shop("offcuts_worth", "offcuts worth", "share of the metal's price that a kept offcut counts for, 0 to 1")
@@ -214,7 +215,7 @@ class CoilBench(CoilByHand, BenchPage):
             return Shown("…")
         waste = self.answer.used_area - self.answer.placed_area
         terms = (Term("taken, m²", self.answer.used_area), Term("in pieces, m²", -self.answer.placed_area))
-        cost = self.answer.objective * (1 - self.answer.share_used)
+        cost = self.answer.metal_cost * (1 - self.answer.share_used)
         return Shown(f"{waste:.2f} m²", f"costs {cost:.0f}, {counted(len(self.answer.offcuts), 'offcut')} kept",
                      Sum("waste, m²", terms), lambda v: f"{v:.3f}")
 
@@ -324,8 +325,7 @@ class CoilBench(CoilByHand, BenchPage):
         self.cut.setRange(0, count)
         self.cut.setValue(count)
         self.cut.blockSignals(False)
-        for control in (self.back, self.next, self.cut):
-            control.setVisible(count > 0)
+        self.playback.show_controls(count > 0)
         self.refresh()
 
     def refresh(self) -> None:

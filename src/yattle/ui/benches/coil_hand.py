@@ -133,7 +133,7 @@ class CoilByHand:
         answer = self.answer
         if answer is None or not answer.cuts or not answer.used_area:
             return []
-        share = answer.objective / answer.used_area
+        share = answer.metal_cost / answer.used_area
         of = {pattern.id: pattern.area / 1e6 for pattern in self.store.session.derived.patterns}
         blocks: dict[tuple[str, str], list[str]] = defaultdict(list)
         block = blocks_of(answer)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QListWidgetItem, QPushButton
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QListWidgetItem
 
 from yattle.details import Finding
 from yattle.drawing import Drawing, PlanEdge, Tag, roof_drawing
@@ -22,9 +22,10 @@ from yattle.ui.drawing.paint import Ink, paint
 from yattle.ui.frame.slate import Shown
 from yattle.ui.store import Store
 from yattle.ui.theme import theme
-from yattle.ui.widgets.card import Card, foot
-from yattle.ui.widgets.slide import slider
+from yattle.ui.widgets.card import Card
+from yattle.ui.widgets.playback import Playback
 
+_PACE = 1500  # ms a stage while it plays
 
 class StagePlan(Canvas):
     """The roof in plan: what is on already in verdigris, this stage in copper."""
@@ -66,12 +67,10 @@ class FitBench(BenchPage):
         self.list.setAccessibleName("what goes on at this stage")
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.currentItemChanged.connect(self._picked)
-        self.back, self.next = QPushButton("‹  stage"), QPushButton("stage  ›")
-        self.slide, self.said = slider("stage", self._slid, 0), QLabel()
-        for button, name, step in ((self.back, "stage before", -1), (self.next, "next stage", 1)):
-            button.setAccessibleName(name)
-            button.clicked.connect(lambda _, step=step: self.step(step))
-        self.card = Card(self.plan, foot(self.back, self.next, self.slide, self.said, wide=self.slide))
+        self.playback = Playback("stage", self._slid, _PACE)
+        self.slide, self.said, self.play = self.playback.slider, self.playback.said, self.playback.play
+        self.back, self.next = self.playback.back, self.playback.next
+        self.card = Card(self.plan, self.playback)
         self.note = QLabel()
         self.note.setWordWrap(True)
         self.note.setObjectName("dim")
@@ -98,10 +97,6 @@ class FitBench(BenchPage):
     @property
     def here(self) -> RunFit | None:
         return self.fit.runs.get(self.item)
-
-    def step(self, by: int) -> None:
-        """Another stage."""
-        self.slide.setValue(self.slide.value() + by)
 
     def _slid(self, value: int) -> None:
         self.stage = value

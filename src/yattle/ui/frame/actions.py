@@ -106,6 +106,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("view.coil", "Coil", "View", "show_coil", "Ctrl+4"),
     Action("view.fit", "Fit", "View", "show_fit", "Ctrl+5"),
     Action("view.log", "Log", "View", "show_log", "Ctrl+6"),
+    Action("view.play", "Play step by step, or stop", "View", "play", "Ctrl+Space"),
     Action("view.plan", "Roof in plan", "View", "show_plan", "F5", rule_before=True),
     Action("view.space", "Roof in space", "View", "show_space", "F6"),
     Action("view.cut", "Roof cut along a line", "View", "show_cut", "F7"),

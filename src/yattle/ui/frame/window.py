@@ -371,6 +371,14 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
     def show_coil(self) -> None:
         self.show_bench("coil")
 
+    def play(self) -> None:
+        """Let the bench in front go through its strokes, cuts or stages by itself, or stop."""
+        button = getattr(self.stack.currentWidget(), "play", None)
+        if button is not None and button.isVisible():
+            button.toggle()
+        else:
+            self.store.said.emit("nothing plays here: folds play on the brake, cuts on the coil, stages on fit")
+
     def show_fit(self) -> None:
         self.show_bench("fit")
 
