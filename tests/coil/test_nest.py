@@ -79,7 +79,44 @@ def test_one_roof_face_comes_from_one_lot():
     assert {p["stock"] for p in answer["placements"]} == {"coil 2"}
 
 
+def test_faces_share_the_lots_out_so_that_each_finds_room():
+    """Two lots of 4 m: each face wants three metres of one, the larger one could not hold both."""
+    coils = (COIL.but(length=4100.0, lot="L1"), COIL.but(id="coil 2", length=4000.0, lot="L2"))
+    faces = [part(name, 2900.0, 600.0, 2, match=name) for name in ("north", "south")]
+    answer = checked(job(*faces, stock=coils))
+    assert answer["ok"]
+    assert len({(p["part"], p["stock"]) for p in answer["placements"]}) == 2
+
+
+def test_a_face_that_is_too_wide_for_one_lot_takes_the_other_though_it_has_less_metal():
+    coils = (COIL.but(width=500.0, length=90000.0, lot="L1"), COIL.but(id="coil 2", length=9000.0, lot="L2"))
+    answer = checked(job(part("P", 2400.0, 600.0, 2, match="south"), stock=coils))
+    assert answer["ok"] and {p["stock"] for p in answer["placements"]} == {"coil 2"}
+
+
+@pytest.mark.parametrize("cutting", ["shear", "snips"])
+def test_pieces_that_match_come_off_one_coil_where_that_is_asked(cutting):
+    """Of one lot, on two coils: by lot both may be used, by coil each face stays on one."""
+    coils = (COIL.but(length=5000.0, lot="L1"), COIL.but(id="coil 2", length=5000.0, lot="L1", cost_per_m=9.0))
+    faces = [part(name, 2400.0, 600.0, 3, match=name) for name in ("north", "south")]
+    rules = {"cutting": cutting, "seconds": 2.0, "work": 20 if cutting == "shear" else None}
+    question = job(*faces, stock=coils, match_by="coil", **rules)
+    answer = checked(question)
+    for name in ("north", "south"):
+        assert len({p["stock"] for p in answer["placements"] if p["part"] == name}) == 1
+    assert answer["ok"]
+    split = {**answer, "placements": [{**p, "stock": "coil 2" if p["copy"] == 1 else "coil 1"} for p in answer["placements"]]}
+    assert any("cut from 2 coils" in line for line in faults(question, split))
+
+
+def test_one_offcut_is_not_cut_twice():
+    """Three pieces that go into it one at a time, and no other stock: one is placed, the others say why."""
+    answer = checked(job(part("P", 751.0, 151.0, 3), stock=(OFFCUT,), objective="area"))
+    assert 1 <= len(answer["placements"]) < 3 and answer["unplaced"][0]["reason"] == "no stock left"
+
+
 RULES = st.fixed_dictionaries({
+    "match_by": st.sampled_from(["lot", "coil"]),
     "first": st.sampled_from(["crosscut", "slit"]), "gap": st.sampled_from([0.0, 2.0]),
     "edge_trim": st.sampled_from([0.0, 3.0, 12.0]), "end_trim": st.sampled_from([0.0, 20.0]),
     "min_sliver": st.sampled_from([0.0, 5.0]), "max_crosscut": st.sampled_from([None, 3200.0]),

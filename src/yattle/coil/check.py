@@ -163,8 +163,9 @@ def _lots(job: NestJob, stock: dict[str, Stock], answer: dict[str, Any]) -> list
     lots = defaultdict(set)
     for place in answer["placements"]:
         if match[place["part"]] is not None:
-            lots[match[place["part"]]].add(stock[place["stock"]].lot)
-    return [f"{name}: cut from {len(found)} lots" for name, found in lots.items() if len(found) > 1]
+            one = stock[place["stock"]]
+            lots[match[place["part"]]].add(one.id if job.rules.match_by == "coil" else one.lot)
+    return [f"{name}: cut from {len(found)} {job.rules.match_by}s" for name, found in lots.items() if len(found) > 1]
 
 
 def _cuts(job: NestJob, stock: dict[str, Stock], answer: dict[str, Any],

@@ -4,14 +4,14 @@ worked along its length block by block (crosscut first), or slit over the used l
 from __future__ import annotations
 
 import math
-from collections import defaultdict
 from dataclasses import dataclass
 
 from yattle.coil.block import Pool, Spacing, Strip, fill_block
 from yattle.coil.job import NestJob, NestRules, Part, Stock
 from yattle.coil.kinds import longest_block
+from yattle.coil.lots import lots_of, may_come_from
 from yattle.coil.price import stock_cost
-from yattle.coil.sizes import Lie, lies, may_use, usable_rect
+from yattle.coil.sizes import Lie, lies, usable_rect
 from yattle.coil.slit import slit_strips
 from yattle.coil.tree import Tree, of_strips
 
@@ -38,21 +38,6 @@ def trims_of(stock: Stock, rules: NestRules) -> tuple[float, float]:
     sliver = Spacing.of(rules).sliver
     edge, end = (max(trim, sliver) if trim else 0.0 for trim in (rules.edge_trim, rules.end_trim))
     return edge, end
-
-
-def lots_of(job: NestJob) -> dict[str, tuple[str | None]]:
-    """For each ``match`` text the lot its parts are cut from: the one with the most metal of theirs."""
-    chosen: dict[str, tuple[str | None]] = {}
-    for match in sorted({part.match for part in job.parts if part.match is not None}):
-        metals = {part.metal for part in job.parts if part.match == match}
-        room: dict[tuple[str | None], float] = defaultdict(float)
-        for stock in job.stock:
-            if stock.metal in metals:
-                x0, y0, x1, y1 = stock.box
-                room[(stock.lot,)] += (x1 - x0) * (y1 - y0) * stock.qty
-        if room:
-            chosen[match] = max(room, key=lambda lot: room[lot])
-    return chosen
 
 
 @dataclass(frozen=True)
@@ -82,7 +67,7 @@ class FirstPlan:
 
     def pool_for(self, stock: Stock) -> Pool:
         return Pool({part: count for part, count in self.left.counts.items()
-                     if may_use(part, stock) and (part.match is None or self.lots.get(part.match) == (stock.lot,))})
+                     if may_come_from(part, stock, self.lots, self.rules)})
 
     def work(self, stock: Stock) -> None:
         pool = self.pool_for(stock)

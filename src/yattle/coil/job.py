@@ -89,13 +89,14 @@ class NestRules(Value):
     """How the shop cuts: ``shear`` edge to edge, ``snips`` true shapes, ``mixed`` long strips by shear and the
     irregular rest by snips out of what they leave. ``objective``: the metal's ``cost`` or ``area``, or ``money``: the
     metal, ``cut_cost`` for every cut with its handling, less ``offcuts_worth`` (0 … 1) of what kept offcuts have cost.
-    See the contract of ``yattle nest``."""
+    Parts that match come from one lot, or (``match_by``) off one coil. See the contract of ``yattle nest``."""
 
     cutting: Literal["shear", "snips", "mixed"] = "shear"
     first: Literal["crosscut", "slit"] = "crosscut"
     objective: Literal["cost", "area", "money"] = "cost"
     cut_cost: NotNegative = 0.0
     offcuts_worth: Annotated[float, Field(ge=0, le=1)] = 0.0
+    match_by: Literal["lot", "coil"] = "lot"
     gap: NotNegative = 0.0
     edge_trim: NotNegative = 0.0
     end_trim: NotNegative = 0.0

@@ -7,7 +7,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from yattle.coil.job import NestJob, NestRules, Part, Stock
-from yattle.coil.sizes import Lie, lies, may_use, usable_rect
+from yattle.coil.lots import Lots, may_come_from
+from yattle.coil.sizes import Lie, lies, usable_rect
 
 _EPS = 1e-7
 _LONG, _TIMES = 6000.0, 3  # mm, or times the longest piece: blocks where nothing limits them
@@ -58,15 +59,14 @@ def kinds_of(parts: list[tuple[Part, int]]) -> list[Kind]:
     return sorted(found, key=lambda kind: (-kind.lies[0].along, -kind.lies[0].across, kind.parts[0].id))
 
 
-def sources_of(job: NestJob, kinds: list[Kind], lots: dict[str, tuple[str | None]] | None,
+def sources_of(job: NestJob, kinds: list[Kind], lots: Lots | None,
                trims: dict[str, tuple[float, float]],
                cost: Callable[[Stock, float], float]) -> list[Source]:
     """Every stock piece that any of the kinds can come from (``lots``: those chosen for matches; ``None``: any);
     ``trims`` of each, along the edges and at the end; ``cost`` of so many mm of it."""
     found = []
     for stock in job.stock:
-        allowed = tuple(n for n, kind in enumerate(kinds) if may_use(kind.parts[0], stock) and (
-            lots is None or kind.parts[0].match is None or lots.get(kind.parts[0].match) == (stock.lot,)))
+        allowed = tuple(n for n, kind in enumerate(kinds) if may_come_from(kind.parts[0], stock, lots, job.rules))
         source = _source(job.rules, stock, kinds, allowed, trims[stock.id], cost)
         if allowed and source is not None:
             found.append(source)

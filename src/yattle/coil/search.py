@@ -170,12 +170,17 @@ class Search:
             chosen += [n for _, n in sorted(sure, reverse=True)[:max(1, len(sure) // 8)]]
             if not sure:
                 return None
+            before = len(made)
             for n in chosen:
                 fits = self._within(small.blocks[n], left)
-                if fits is not None and (n == chosen[0] or fits.counts == small.blocks[n].counts):
+                if fits is None or not self.has_room([*made, fits]):  # several of one sheet were each in part
+                    continue
+                if n == chosen[0] or fits.counts == small.blocks[n].counts:
                     made.append(fits)
                     for kind, qty in fits.counts:
                         left[kind] -= qty
+            if len(made) == before:
+                return None
         return made
 
     def value(self, blocks: list[Block]) -> float:

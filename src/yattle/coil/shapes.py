@@ -15,9 +15,10 @@ from dataclasses import dataclass
 from typing import Any
 
 from yattle.coil.answer import Placement, Used
-from yattle.coil.first import in_order, lots_of
+from yattle.coil.first import in_order
 from yattle.coil.holes import Row, fill_holes, for_holes
 from yattle.coil.job import NestJob, Part, Stock
+from yattle.coil.lots import lots_of, may_come_from
 from yattle.coil.outlines import laid_in, laid_within
 from yattle.coil.price import stock_cost, used_area
 from yattle.coil.search import Clock
@@ -50,8 +51,7 @@ def nest_shapes(job: NestJob, clock: Clock) -> Nested | None:
     named: dict[str, int] = defaultdict(int)
     stocks = [stock for stock in _cheapest_first(job, left, clock) for _ in range(stock.qty)]
     for n, stock in enumerate(stocks):
-        able = [part for part in left if _fits(part, stock, job) and (
-            part.match is None or lots.get(part.match) == (stock.lot,))]
+        able = [part for part in left if _fits(part, stock, job) and may_come_from(part, stock, lots, job.rules)]
         if not able or clock.up():
             continue
         share = clock.left if stock.kind == "coil" and stock.length is None else clock.left / (len(stocks) - n)

@@ -13,9 +13,10 @@ from yattle.coil.answer import NO_BOUND, NestAnswer
 from yattle.coil.block import Spacing
 from yattle.coil.bound import bound_of
 from yattle.coil.check import faults
-from yattle.coil.first import FirstPlan, Laid, lots_of, trims_of
+from yattle.coil.first import FirstPlan, Laid, trims_of
 from yattle.coil.job import NestJob, Part, ring_area
 from yattle.coil.kinds import Kind, Source, kinds_of, sources_of
+from yattle.coil.lots import lots_of
 from yattle.coil.mixed import nest_mixed
 from yattle.coil.price import stock_cost
 from yattle.coil.pricing import Block, Row, block_of

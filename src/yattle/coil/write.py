@@ -9,8 +9,9 @@ from collections.abc import Mapping
 from yattle.coil.answer import Bound, NestAnswer, Offcut, Placement, Unplaced, Used
 from yattle.coil.block import Spacing
 from yattle.coil.cutter import Cutter
-from yattle.coil.first import Laid, lots_of
+from yattle.coil.first import Laid
 from yattle.coil.job import NestJob, Part, Stock
+from yattle.coil.lots import Lots, lot_of, lots_of
 from yattle.coil.money import objective_of
 from yattle.coil.price import stock_cost, used_area
 from yattle.coil.shapes import Nested
@@ -120,7 +121,7 @@ def _root(name: str, parents: dict[str, str]) -> str:
     return name
 
 
-def _reason(job: NestJob, part: Part, lots: dict[str, tuple[str | None]]) -> str:
+def _reason(job: NestJob, part: Part, lots: Lots) -> str:
     same = [stock for stock in job.stock if may_use(part, stock)]
     if not same:
         return "metal"
@@ -133,6 +134,7 @@ def _reason(job: NestJob, part: Part, lots: dict[str, tuple[str | None]]) -> str
     if all(lie.along > min(b[2] - b[0], longest if s.kind == "coil" else math.inf) + _EPS
            for lie in lies(part) for b, s in zip(boxes, same, strict=True)):
         return "too long"
-    if part.match is not None and all((stock.lot,) != lots.get(part.match) for stock in same):
+    if part.match is not None and all(
+            lot_of(stock, job.rules) != lots.get(part.match) for stock in same):
         return "lot"
     return "no stock left"

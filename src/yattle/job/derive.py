@@ -309,7 +309,8 @@ def _water_findings(run: Run) -> tuple[Finding, ...]:
 def nest_job(derived: Derived) -> NestJob:
     """The cutting job of all pieces, like pieces told apart by their ids."""
     metal = derived.job.metal_name
-    lots = len({stock.lot for stock in derived.job.stock if stock.metal == metal}) > 1
+    by_coil = derived.job.rules.match_by == "coil"
+    lots = len({stock.id if by_coil else stock.lot for stock in derived.job.stock if stock.metal == metal}) > 1
     return _nest_job(derived.patterns, metal, derived.job.stock, _rules(derived.job), _wanted(derived),
                      _matches(derived) if lots else ())
 
@@ -330,7 +331,8 @@ def _wanted(derived: Derived) -> tuple[int, ...]:
 
 
 def _matches(derived: Derived) -> tuple[str | None, ...]:
-    """For each pattern the face of the roof on which its colour is to match, where there are several lots."""
+    """For each pattern the face of the roof on which its colour is to match, where there are several lots (or coils, if
+    it is to come off one)."""
     faces = {found.run.id: found.edge.facets[0] for found in roof_runs(derived.job) if found.edge.facets}
     made: list[str | None] = [faces.get(base_id(run.run.id)) for run in derived.runs for _ in run.pieces]
     return (*made, *[None] * (len(derived.patterns) - len(made)))

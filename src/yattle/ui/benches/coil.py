@@ -104,6 +104,9 @@ class CoilBench(CoilByHand, BenchPage):
                  "with snips pieces lie closer: search on for the best")
         s.choice("first", lambda: [("crosscut", "cut across, then slit"), ("slit", "slit, then cut across")],
                  lambda: self.store.session.job.rules.first, lambda key: self._set_rules("first cut", first=key))
+        s.choice("one face from", lambda: [("lot", "one lot"), ("coil", "one coil")],
+                 lambda: self.store.session.job.rules.match_by, lambda key: self._set_rules("one face from",
+                 match_by=key), "pieces of one roof face come from one lot of paint, or off one coil")
         s.group("To order")
         s.said("fresh coil", self._order)
         s.look_list(self._unplaced, lambda run_id, finding: self.store.session.select(run=run_id))
