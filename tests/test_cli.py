@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import subprocess
 import sys
+import time
 
 import pytest
 
@@ -112,3 +113,31 @@ def test_nothing_outside_ui_needs_qt():
     code = "import sys; sys.modules['PyQt6'] = None\nimport yattle.cli, yattle.job, yattle.papers, yattle.schemas\n" \
            "from yattle.papers import cards, gltf, tables"
     assert subprocess.run([sys.executable, "-c", code]).returncode == 0
+
+
+def nest_job(pieces=40, **rules):
+    sizes = [(400.0 + 61.0 * n, 80.0 + 7.0 * n) for n in range(pieces)]
+    return json.dumps({"format": "yattle-nest-job/1", "rules": {"max_crosscut": 3200, **rules},
+                       "stock": [{"id": "coil 1", "kind": "coil", "width": 1220, "metal": "m", "cost_per_m": 14.2}],
+                       "parts": [{"id": f"P{n}", "outline": [[0, 0], [a, 0], [a, b], [0, b]], "qty": 2, "metal": "m"}
+                                 for n, (a, b) in enumerate(sizes)]})
+
+
+def test_a_nest_s_seconds_are_those_of_the_clock_on_the_wall():
+    """Start, search, proof and answer in a process of its own; generous, since other tests run beside it."""
+    began = time.perf_counter()
+    done = outside("nest", "-", text=nest_job(seconds=3.0))
+    wall = time.perf_counter() - began
+    answer = json.loads(done.stdout)
+    assert done.returncode == 0 and answer["stopped"] == "seconds" and 2.0 < wall < 6.0
+    assert answer["seconds"] < wall + 0.5
+
+
+def test_a_reader_that_stops_reading_is_no_trouble():
+    process = subprocess.Popen([sys.executable, "-m", "yattle", "nest", "-"], stdin=subprocess.PIPE, stdout=subprocess.PIPE,
+                               stderr=subprocess.PIPE, text=True)
+    process.stdout.close()
+    process.stdin.write(nest_job(pieces=2, work=1))
+    process.stdin.close()
+    assert process.wait(timeout=60) == 1 and process.stderr.read() == ""
+    process.stderr.close()

@@ -1,3 +1,3 @@
-from yattle.cli import main
+from yattle.cli import run
 
-raise SystemExit(main())
+run()

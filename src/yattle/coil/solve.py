@@ -37,10 +37,10 @@ _LAST = 0.35  # seconds kept for bound and writing
 
 
 def nest(job: NestJob, asked: Callable[[], bool] = lambda: False,
-         found: Callable[[NestAnswer], None] | None = None) -> NestAnswer:
+         found: Callable[[NestAnswer], None] | None = None, begun: float | None = None) -> NestAnswer:
     """Place every part of ``job`` it can; what it cannot is listed with its reason. ``found`` is told each better
-    answer, ``asked`` whether to stop with the best so far."""
-    started = time.perf_counter()
+    answer, ``asked`` whether to stop with the best so far; ``begun``: the moment from which its seconds count."""
+    started = min(time.perf_counter(), begun if begun is not None else math.inf)
     if job.rules.cutting != "snips":
         begin()
     first = first_answer(job)
