@@ -13,6 +13,7 @@ from PyQt6.QtCore import Qt
 
 from yattle.job import demo_path, load, save
 from yattle.job.fitting import fitting
+from yattle.job.predrill import drilled
 from yattle.job.settings import load_settings
 
 LEFT = Qt.MouseButton.LeftButton
@@ -199,3 +200,47 @@ def test_the_whole_way_from_survey_to_log(window, qtbot, tmp_path):
     window.store.session.save(tmp_path / "way.yattle")
     again = load(tmp_path / "way.yattle")
     assert again.log[-1].of == "E1-1" and again.log[-1].text == "first eave straight"
+
+
+def test_joints_that_stand_by_sealant_alone_are_ringed_told_and_on_paper(window, qtbot, tmp_path):
+
+    keys(window, "Ctrl+5", qtbot)
+    bench = window.benches["fit"]
+    window.store.session.select(run="E1")
+    many = len(window.store.session.derived.run("E1").pieces) - 1
+    assert bench.slate.row("joints").said.text() == f"{many} in nested hems" and bench.plan.sealed == []
+    before = bench.plan.grab().toImage()
+    window.store.session.edit("joints", lambda job: job.but(schools=job.schools.but(joint="plain")))
+    settle(window, qtbot)
+    assert bench.slate.row("joints").said.text() == f"{many} by sealant alone"
+    bench.slide.setValue(bench.slide.maximum())
+    sealed = bench.fit.water.sealed
+    assert len(bench.plan.sealed) == len([joint for joint in sealed if joint.at]) > many
+    assert "a ring: sealant alone" in bench.plan.corners[0] and bench.plan.grab().toImage() != before
+    window.store.session.select(run="V1")
+    assert "with the upper piece over the lower" in bench.slate.row("joints").said.text()
+    path = tmp_path / "site.pdf"
+    window.ask_save = lambda *_: str(path)
+    window.write_site()
+    window.writer.finish()
+    settle(window, qtbot)
+    text = " ".join(page.extract_text() for page in PdfReader(path).pages)
+    assert f"E1: by sealant alone {many} joints" in text and "V1: by sealant alone" not in text
+    window.undo()
+    assert bench.plan.sealed == []
+
+
+def test_a_wider_lap_gets_a_second_row_by_the_house_standard(window, qtbot):
+    keys(window, "Ctrl+5", qtbot)
+    window.store.session.select(run="R1")
+    bench = window.benches["fit"]
+    screws = next(need for need in bench.here.needs if need.what == "screws")
+    type_into(bench.slate.row("second row from"), "150", qtbot)  # its wings are 170
+    settle(window, qtbot)
+    doubled = next(need for need in bench.here.needs if need.what == "screws")
+    assert (doubled.many, doubled.rows) == (2 * screws.many, 2 * screws.rows)
+    holes = drilled(window.store.session.derived, "R1", 0)
+    rows = {round(mark.a[1], 2) for mark in holes.marks if not mark.text and mark.a[1] == mark.b[1]}
+    assert len(rows) >= 4
+    window.undo()
+    assert next(need for need in bench.here.needs if need.what == "screws") == screws

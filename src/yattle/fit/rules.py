@@ -30,6 +30,7 @@ class FitRules(Value):
     wedge_pitch: Positive = 300.0
     rivet_pitch: Positive = 60.0
     edge: NotNegative = 25.0
+    wide: Positive = 200.0
     free: NotNegative = 150.0
     tape_roll: Positive = 15_000.0
     sealant_a_metre: Positive = 25.0
@@ -53,6 +54,7 @@ SAID: dict[str, Said] = {
     "wedge_pitch": Said("wedges every", "mm", "usual for a counterflashing in a kerf"),
     "rivet_pitch": Said("rivets every", "mm", "usual for sealed laps of trim"),
     "edge": Said("off the edge", "mm", "so that the sheet does not tear out"),
+    "wide": Said("second row from", "mm", "a wider lap on the panels lifts between one row and its edge"),
     "free": Said("free at ridge", "mm", "the cap and its closures cover that stretch"),
     "tape_roll": Said("tape a roll", "mm", "as it is sold"),
     "sealant_a_metre": Said("a bead takes", "ml/m", "a bead of about 5.6 mm"),

@@ -42,6 +42,15 @@ class Need:
     only: bool = False
 
 
+_ON_PANELS = ("ridge", "hip", "half-ridge", "headwall", "sidewall", "skew-wall")
+"""Kinds of which a leg lies over the panels: where that is wide it takes a second row on each side."""
+
+
+def rows_of(kind: str, rows: int, lap: float, rules: FitRules) -> int:
+    """How many rows a run takes whose lap on the panels is ``lap`` mm wide (0: it has none, or is not told)."""
+    return 2 * rows if kind in _ON_PANELS and lap > rules.wide else rows
+
+
 def positions(length: float, pitch: float, edge: float,
               free: tuple[tuple[float, float], ...] = ()) -> tuple[float, ...]:
     """Places along a run, mm from its left end: the first and last ``edge`` from the ends, the others evenly between
@@ -63,13 +72,15 @@ def _out_of(x: float, free: tuple[tuple[float, float], ...], length: float) -> f
 
 def needs_of(kind: str, length: float, girth: float, joints: tuple[float, ...], rules: FitRules,
              gaps: tuple[tuple[float, int], ...] = (), riveted: bool = True,
-             free: tuple[tuple[float, float], ...] = ()) -> tuple[Need, ...]:
+             free: tuple[tuple[float, float], ...] = (), level: bool = True, lap: float = 0.0) -> tuple[Need, ...]:
     """Everything one run takes. ``joints``: where its pieces lap, mm; ``gaps``: between seams, for closures, which are
-    fixed each by itself; ``riveted``: plain laps with two beads and rivets, which stand by the sealant alone, else
-    hems nested in one bead; ``free``: zones without screws."""
+    fixed each by itself; ``riveted``: plain laps with two beads and rivets, which stand by the sealant alone where
+    the run is ``level``, else hems nested in one bead; ``free``: zones without screws; ``lap``: how
+    wide its leg on the panels is."""
     made: list[Need] = []
     spans = [(gap, many) for gap, many in gaps] or [(length, 1)]
     for what, rows, hidden in _ROWS.get(kind, ()):
+        rows = rows_of(kind, rows, lap, rules)
         pitch = {"screws": rules.screw_pitch, "clips": rules.clip_pitch, "wedges": rules.wedge_pitch}.get(what)
         if pitch is None:
             made.append(Need(what, rows * sum(span * many for span, many in spans), rows, hidden=hidden))
@@ -83,7 +94,7 @@ def needs_of(kind: str, length: float, girth: float, joints: tuple[float, ...], 
             rivets = max(2, math.ceil(girth / rules.rivet_pitch))
             made.append(Need("rivets", rivets * len(joints), 1, joints, False))
         made.append(Need("sealant", beads * girth / 1000 * rules.sealant_a_metre * len(joints), beads, joints, True,
-                         only=riveted))
+                         only=riveted and level))
     return tuple(made)
 
 

@@ -37,7 +37,6 @@ from yattle.job.roof_runs import base_id, roof_runs
 from yattle.metal import metal_spec
 from yattle.pattern import Pattern
 from yattle.roof import Roof, build
-from yattle.roof.edges import WALLS
 from yattle.section import MetalSpec
 from yattle.values import check
 
@@ -258,8 +257,8 @@ def detail_of(run: Run, family: Family, standard: Standard, common: _Common) -> 
     values |= {"left_plane": run.left_plane, "right_plane": run.right_plane, "left_plane_b": run.left_plane_b,
                "right_plane_b": run.right_plane_b, "avoid": run.avoid,
                "slope": run.slope}
-    if run.slope > 0.5:  # against a wall edge A is the wall's, elsewhere the roof's: seen from A, ends change sides
-        values["low"] = "left" if run.turned == (run.kind in WALLS) else "right"
+    if run.low is not None:
+        values["low"] = run.low
     if family.name == "free":
         values |= _own_section(run)
     values |= _mitres(run)

@@ -17,8 +17,10 @@ from yattle.job.layers import schools_of
 from yattle.job.log import scatter_of
 from yattle.job.meetings import meetings
 from yattle.job.roof_runs import RoofRun, base_id, roof_runs
+from yattle.job.water import Water, is_level, split_faces, top_panels, water_of
 from yattle.metal import library
 from yattle.roof.build import middle
+from yattle.roof.drain import foot_on
 from yattle.roof.edges import WALLS
 
 _LONG = 6000.0  # mm: from there on movement is looked at
@@ -88,6 +90,11 @@ class Fitting:
         return (*dict.fromkeys(_laps(self.derived)), *said)
 
     @cached_property
+    def water(self) -> Water:
+        """Rain followed over everything as it lies."""
+        return water_of(self.derived, self.laps)
+
+    @cached_property
     def order(self) -> Order:
         return order_of(self.items, self.laps)
 
@@ -138,6 +145,7 @@ class Fitting:
                                    f"leave {fit.slides} of {len(fit.run.pieces) - 1} joints free to slide, no rivets",
                                    "movement"))
                   for run_id, fit in self.runs.items() if fit.slides]
+        found += self.water.findings()
         metal, rules = library().find(self.derived.job.metal), self.derived.job.fit
         found += [("", Finding("look", reason, "", "screws")) for reason in (
             quarrel(metal.family, rules.screws), run_off(metal.family, rules.drains_from)) if reason]
@@ -145,13 +153,13 @@ class Fitting:
 
 
 def _items(derived: Derived) -> Iterator[Item]:
-    split = _split_faces(derived)
+    split = split_faces(derived.roof)
     for facet in derived.roof.facets:
         yield Item(f"underlay {facet.id}", f"underlay, face {facet.id}", "underlay", facet.id)
-        below = ", below the openings" if facet.id in split else ""
+        below = ", the lower ones" if facet.id in split else ""
         yield Item(f"panels {facet.id}", f"panels, face {facet.id}{below}", "panels", facet.id)
         if facet.id in split:
-            yield Item(f"panels {facet.id} above", f"panels, face {facet.id}, above the openings", "panels", facet.id)
+            yield Item(f"panels {facet.id} above", f"panels, face {facet.id}, the upper ones", "panels", facet.id)
     for run in derived.runs:
         if run.pieces:
             kind = run.run.layer or run.run.kind
@@ -162,16 +170,11 @@ def _items(derived: Derived) -> Iterator[Item]:
             yield Item(opening.id, opening.title, opening.kind, opening.id)
 
 
-def _split_faces(derived: Derived) -> set[str]:
-    """Faces with an opening: their panels go on in two goes."""
-    return {face for placed in derived.roof.openings for face in placed.facets}
-
-
 def _laps(derived: Derived) -> Iterator[Lap]:
-    split = _split_faces(derived)
+    split = split_faces(derived.roof)
 
     def top(face: str) -> str:
-        return f"panels {face} above" if face in split else f"panels {face}"
+        return top_panels(face, split)
     for facet in derived.roof.facets:
         yield Lap(f"panels {facet.id}", f"underlay {facet.id}", "panels lie on the underlay")
         if facet.id in split:
@@ -209,9 +212,12 @@ def _laps_of_run(derived: Derived, found: RoofRun, layers: list[tuple[str, str]]
     for face in faces if kind not in WALLS else faces[:1]:
         twins = [layer for layer, what in layers if what == "twin"]
         if kind in ("eave", "valley") or twins:
+            foot = kind == "valley" and foot_on(derived.roof, found.edge) == face
             for item in (name, *twins):
                 yield Lap(item, f"underlay {face}", "its flange lies on the underlay")
-                yield Lap(f"panels {face}", item, "the panels end over it")
+                yield Lap(top(face) if foot else f"panels {face}", item, "the panels end over it")
+            if foot:
+                yield Lap(name, f"panels {face}", "its foot lies over the panels below")
             continue
         for layer in beneath:
             yield Lap(layer, f"underlay {face}", "it is fixed through the underlay")
@@ -261,13 +267,21 @@ def _run_fit(derived: Derived, run: DerivedRun) -> RunFit:
     if kind in ("rake", "sidewall") and rules.free:  # below a ridge the cap covers that stretch
         free = ((-1.0, rules.free),) if run.run.turned else ((run.run.length - rules.free, run.run.length + 1.0),)
     riveted = schools_of(run.run, job.schools).joint == "plain"
-    needs = needs_of(kind, run.run.length, girth, joints, rules, run.run.gaps, riveted, free)
+    needs = needs_of(kind, run.run.length, girth, joints, rules, run.run.gaps, riveted, free,
+                     is_level(run), _lap_on_panels(run))
     whole = run.run.length if not run.run.gaps else max(gap for gap, _ in run.run.gaps)
     pieces = max(len(run.pieces), 1) if not run.run.gaps else 1
     slides = slides_wanted(whole, metal.expansion, rules) if whole > _LONG and riveted else 0
     return RunFit(run, needs, movement_of(whole / pieces, metal.expansion, rules),
                   fights(whole, metal.expansion, rules), min(slides, max(pieces - 1, 0)),
                   (pieces, whole), scatter_of(job))
+
+
+def _lap_on_panels(run: DerivedRun) -> float:
+    """How wide the leg is that lies on the panels, hems left out; of two the wider one, mm."""
+    profile, roles = run.detail.profile, run.detail.roles
+    legs = roles.wings or roles.water
+    return max((profile.legs[leg] for leg in legs), default=0.0) if profile is not None else 0.0
 
 
 def fitting(derived: Derived) -> Fitting:

@@ -22,6 +22,7 @@ from yattle.errors import InputError
 from yattle.fit.rules import FitRules
 from yattle.metal import library
 from yattle.roof import RoofPlan
+from yattle.roof.edges import WALLS
 from yattle.roof.edges import Kind as EdgeKind
 from yattle.roof.measured import Taped
 from yattle.roof.panels import PanelRule
@@ -81,6 +82,13 @@ class Run(Value):
             _check_detail(self.kind, self.detail)
         _check_own(self.own)
         return self
+
+    @property
+    def low(self) -> Literal["left", "right"] | None:
+        """Which end lies lower, seen from edge A (against a wall that is the wall's, elsewhere the roof's)."""
+        if self.slope <= 0.5:
+            return None
+        return "left" if self.turned == (self.kind in WALLS) else "right"
 
 
 class EdgeNote(Value):

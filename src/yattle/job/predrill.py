@@ -8,12 +8,14 @@ from yattle.job.fitting import RunFit, fitting
 from yattle.pattern import Mark, Pattern
 from yattle.roof.edges import WALLS
 
+_APART = 75.0  # mm from one row to the second one of a wide lap
 _ARM = 4.0  # mm: half of a cross
 
 
 def drilled(derived: Derived, run_id: str, n: int) -> Pattern:
     """The pattern of a run's piece ``n`` with a small cross for every screw of the run that comes to lie on it, the
-    standard's distance in from the edge it holds: edge A's, against a wall edge B's, of two rows both."""
+    standard's distance in from the edge it holds: edge A's, against a wall edge B's, of a cap both; of a wide lap a
+    second row further in."""
     fit = fitting(derived).runs[run_id]
     piece = fit.run.pieces[n]
     marks = [mark for x in _places(fit, piece) for y in _rows(derived, fit, piece) for mark in _cross(x, y)]
@@ -34,7 +36,9 @@ def _rows(derived: Derived, fit: RunFit, piece: DetailPiece) -> list[float]:
     _, low, _, high = piece.pattern.box
     a, b = folds.get("hA", high) - away, folds.get("hB", low) + away
     need = next(need for need in fit.needs if need.what == "screws")
-    return [a, b] if need.rows == 2 else [b if fit.run.run.kind in WALLS else a]
+    kind = fit.run.run.layer or fit.run.run.kind
+    sides = [(a, -1), (b, 1)] if kind in ("ridge", "hip") else [(b, 1)] if fit.run.run.kind in WALLS else [(a, -1)]
+    return [at + inward * _APART * n for n in range(need.rows // len(sides)) for at, inward in sides]
 
 
 def _cross(x: float, y: float) -> tuple[Mark, Mark]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+from collections import Counter
 from pathlib import Path
 
 from yattle.fit import Need
@@ -43,8 +44,11 @@ def write_site_pack(derived: Derived, path: Path) -> None:
 
 
 def _to_look_at(fit: Fitting, page: _Page) -> None:
-    if fit.findings:
+    sealed = Counter(joint.run for joint in fit.water.sealed)
+    if fit.findings or sealed:
         page.head("Look at")
+    for run, many in sealed.items():
+        page.box(f"{run}: by sealant alone {many} joint{'' if many == 1 else 's'}: clean and dry, two unbroken beads")
     for item, finding in fit.findings:
         page.box(f"{item} {finding.says()}: {finding.reason()}")
 

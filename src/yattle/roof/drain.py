@@ -31,11 +31,13 @@ RUNS_ALONG = ("valley", "skew-wall", "sidewall")
 @dataclass(frozen=True)
 class Drop:
     """The way of one drop: its places, the edges it came to, and how it ended: ``off`` the roof, standing
-    against a ``wall``, or on a ``flat`` roof or in a level valley."""
+    against a ``wall``, or on a ``flat`` roof or in a level valley; the ``faces`` it ran over, one before each edge,
+    each with where it came onto it and left it."""
 
     places: tuple[Point3, ...]
     edges: tuple[str, ...]
     end: End
+    faces: tuple[tuple[str, Point, Point], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -59,27 +61,39 @@ def drop(roof: Roof, at: Point) -> Drop:
 
 
 def _follow(roof: Roof, facet: Facet, at: Point) -> Drop:
-    places, edges = [facet.plane.at(at)], list[str]()
+    places, edges, faces = [facet.plane.at(at)], list[str](), list[tuple[str, Point, Point]]()
+    end: End = "off"
     for _ in range(_MOST):
         if facet.plane.fall is None:
-            return Drop(tuple(places), tuple(edges), "flat")
+            faces.append((facet.id, at, at))
+            end = "flat"
+            break
         reached = _downhill(roof, facet, at)
         if reached is None:
             break
+        faces.append((facet.id, at, reached[0]))
         at, edge = reached
         places.append(facet.plane.at(at))
         edges.append(edge.id)
-        if edge.kind == "headwall":
-            return Drop(tuple(places), tuple(edges), "wall")
-        if edge.kind == "valley" and edge.slope <= _LEVEL:
-            return Drop(tuple(places), tuple(edges), "flat")
+        if edge.kind == "headwall" or (edge.kind == "valley" and edge.slope <= _LEVEL):
+            end = "wall" if edge.kind == "headwall" else "flat"
+            break
         if edge.kind in RUNS_ALONG and edge.slope > _LEVEL:
             places.append(edge.a)
         onward = _beyond(roof, facet, edge, at)
         if onward is None:
             break
         facet, at = onward
-    return Drop(tuple(places), tuple(edges), "off")
+    return Drop(tuple(places), tuple(edges), end, tuple(faces))
+
+
+def foot_on(roof: Roof, edge: Edge) -> str | None:
+    """The face onto which a valley's or a sloping wall's water comes at its low end; ``None`` where it leaves there."""
+    if edge.kind not in RUNS_ALONG or edge.slope <= _LEVEL:
+        return None
+    upper = _upper(roof, edge)
+    onward = _beyond(roof, upper, edge, edge.a[:2]) if upper.plane.fall else None
+    return onward[0].id if onward is not None else None
 
 
 def _beyond(roof: Roof, facet: Facet, edge: Edge, at: Point) -> tuple[Facet, Point] | None:
@@ -129,9 +143,16 @@ def _downhill(roof: Roof, facet: Facet, at: Point) -> tuple[Point, Edge] | None:
 
 def edge_at(roof: Roof, facet_id: str, at: Point, near: float = 1.0) -> Edge | None:
     """The edge of a facet that passes ``at`` in plan, the one that collects water first."""
-    point = shapely.Point(at)
-    here = [e for e in roof.edges_of(facet_id) if shapely.LineString([e.a[:2], e.b[:2]]).distance(point) < near]
+    here = [e for e in roof.edges_of(facet_id) if _away(at, e) < near]
     return min(here, default=None, key=lambda e: (e.kind not in RUNS_ALONG, e.id)) if here else None
+
+
+def _away(at: Point, edge: Edge) -> float:
+    """How far a place is from an edge in plan, mm."""
+    (ax, ay, _), (bx, by, _) = edge.a, edge.b
+    size = (bx - ax) ** 2 + (by - ay) ** 2
+    share = max(0.0, min(1.0, ((at[0] - ax) * (bx - ax) + (at[1] - ay) * (by - ay)) / size)) if size else 0.0
+    return math.hypot(at[0] - ax - share * (bx - ax), at[1] - ay - share * (by - ay))
 
 
 def drainage(roof: Roof) -> Drainage:

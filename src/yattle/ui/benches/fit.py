@@ -2,59 +2,32 @@
 
 from __future__ import annotations
 
+from collections import Counter
+
 from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QPolygonF
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QListWidgetItem
 
 from yattle.details import Finding
-from yattle.drawing import Drawing, PlanEdge, Tag, roof_drawing
+from yattle.drawing import PlanEdge, roof_drawing
 from yattle.fit import FitRules, Packed
 from yattle.fit.rules import SAID
 from yattle.job.fitting import Fitting, RunFit, fitting
 from yattle.job.model import LapNote
 from yattle.job.roof_runs import base_id, roof_runs
+from yattle.job.water import STANDS, Joint
 from yattle.measure import Sum, Term, parse_angle, say_length
 from yattle.roof import Roof
 from yattle.roof.openings import outline
 from yattle.ui.benches.base import BenchPage
-from yattle.ui.drawing.canvas import Canvas
-from yattle.ui.drawing.paint import Ink, paint
+from yattle.ui.benches.stage_plan import StagePlan
+from yattle.ui.drawing.paint import Ink
 from yattle.ui.frame.slate import Shown
 from yattle.ui.store import Store
-from yattle.ui.theme import theme
 from yattle.ui.widgets.card import Card
 from yattle.ui.widgets.playback import Playback
 
 _PACE = 1500  # ms a stage while it plays
-
-class StagePlan(Canvas):
-    """The roof in plan: what is on already in verdigris, this stage in copper."""
-
-    def __init__(self) -> None:
-        super().__init__("roof in plan, by stages", (64, 34, 64, 40))
-        self.done: list[QPolygonF] = []
-        self.now: list[QPolygonF] = []
-        self.lines: tuple[list[tuple[QPointF, QPointF]], list[tuple[QPointF, QPointF]]] = ([], [])
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        super().paintEvent(event)
-        painter, t = QPainter(self), theme()
-        tags = Drawing(tuple(shape for shape in self.drawing.shapes if isinstance(shape, Tag)))
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        for faces, lines, colour, wide in ((self.done, self.lines[0], t.verdigris, 3.0),
-                                           (self.now, self.lines[1], t.copper, 5.0)):
-            soft = QColor(colour)
-            soft.setAlpha(46)
-            painter.setBrush(soft)
-            painter.setPen(Qt.PenStyle.NoPen)
-            for face in faces:
-                painter.drawPolygon(QPolygonF([self._view.at((p.x(), p.y())) for p in face]))
-            painter.setPen(QPen(QColor(colour), wide, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
-            for a, b in lines:
-                painter.drawLine(self._view.at((a.x(), a.y())), self._view.at((b.x(), b.y())))
-        paint(painter, tags, self._view, self.ink)  # letters stay on top
-        painter.end()
-
 
 class FitBench(BenchPage):
     name, title = "fit", "Fit"
@@ -131,6 +104,8 @@ class FitBench(BenchPage):
             for what in ("screws", "clips", "wedges", "rivets", "tape", "sealant"):
                 with s.when(lambda what=what: self._need(what) is not None):
                     s.read(what, lambda what=what: self._need_shown(what))
+            with s.when(lambda: bool(self._joints())):
+                s.said("joints", self._joints_say)
             s.read("moves", self._moves, "a piece held at one end, from the coldest night to the hottest day")
             s.said("clearance", self._clear)
             s.said("far end", self._far)
@@ -179,6 +154,14 @@ class FitBench(BenchPage):
         beneath = [lap for lap in self.fit.laps if lap.over == self.item][:2]
         why = "; ".join(f"over {lap.under}: {lap.why}" for lap in beneath)
         return f"stage {order.stage_of(self.item) + 1} of {len(order.stages)}" + (f", {why}" if why else "")
+
+    def _joints(self) -> list[Joint]:
+        """The joints between the pieces of this run."""
+        return [joint for joint in self.fit.water.joints if joint.run == self.item]
+
+    def _joints_say(self) -> str:
+        found = Counter(joint.by for joint in self._joints())
+        return "; ".join(f"{many} {STANDS[by]}" for by, many in sorted(found.items()))
 
     def _need(self, what: str):
         return next((need for need in self.here.needs if need.what == what), None) if self.here else None
@@ -283,10 +266,13 @@ class FitBench(BenchPage):
         now = set(stages[self.stage]) if stages else set()
         self.plan.done, self.plan.now = (self._areas(roof, names) for names in (done, now))
         self.plan.lines = tuple(self._edges(runs, names) for names in (done, now))
+        sealed = [joint for joint in fit.water.sealed if joint.at is not None and joint.run in done | now]
+        self.plan.sealed = [joint.at[:2] for joint in sealed if joint.at is not None]
         self.plan.update()
-        troubles = len(fit.order.troubles)
-        self.plan.corners = ("green is on, copper goes on now", "north is up")
-        self.card.say("From the eave up", "", "" if troubles else "no lap against the water")
+        against = len(fit.order.troubles) + sum(not passage.over for passage in fit.water.passages)
+        rings = ", a ring: sealant alone" if sealed else ""
+        self.plan.corners = (f"green is on, copper goes on now{rings}", "north is up")
+        self.card.say("From the eave up", "", "" if against else "no lap against the water")
         self.said.setText(f"stage {self.stage + 1} of {len(stages)}" if stages else "nothing to fit yet")
         self.items_card.say(f"Stage {self.stage + 1}" if stages else "No roof yet", f"{len(now)} items")
         self._fill_list(fit, stages[self.stage] if stages else ())
