@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import os
 import random
+import resource
 import signal
 import time
 
@@ -14,7 +15,7 @@ from hypothesis import strategies as st
 
 from samples import eaves_path
 from yattle.errors import FileProblem, YattleError
-from yattle.job import Job, Session, load, save
+from yattle.job import Job, Session, derive, load, save
 from yattle.job.journal import Journal, kept_elsewhere, left_behind
 from yattle.job.store import as_text, parse
 
@@ -159,3 +160,113 @@ def test_a_newer_job_is_opened_to_read(tmp_path):
     with pytest.raises(FileProblem, match="too different"):
         session.open(path)
     assert session.job == load(eaves_path())
+
+
+def full_disk(work):
+    """Run ``work`` where no file can grow beyond 512 bytes, as on a disk that has filled up; what it returns."""
+    out, into = os.pipe()
+    child = os.fork()
+    if child == 0:
+        try:
+            signal.signal(signal.SIGXFSZ, signal.SIG_IGN)
+            resource.setrlimit(resource.RLIMIT_FSIZE, (512, 512))
+            os.write(into, json.dumps(work()).encode())
+        finally:
+            os._exit(0)
+    os.close(into)
+    os.waitpid(child, 0)
+    told = os.read(out, 1 << 16)
+    os.close(out)
+    return json.loads(told)
+
+
+def test_on_a_full_disk_edits_go_on_that_is_said_once_and_what_was_kept_stays_whole(tmp_path):
+    path, folder = tmp_path / "loft.yattle", tmp_path / "journal"
+    save(DEMO, path)
+    session = Session(load(path), path)
+    Journal(session, folder)
+    session.edit("colour", lambda job: job.but(colour="kept"))
+    before = next(folder.glob("*.json")).read_text()
+
+    def work():
+        said = []
+        mine = Session(load(path), path)
+        Journal(mine, folder, said.append)
+        for colour in ("a", "b", "c"):
+            mine.edit("colour", lambda job, colour=colour: job.but(colour=colour))
+        return [said, mine.job.colour, mine.changed]
+    said, colour, changed = full_disk(work)
+    assert colour == "c" and changed and len(said) == 1
+    assert said[0].startswith("edits between saves are not kept (file too large)")
+    assert [one.name for one in folder.iterdir()] == [next(folder.glob("*.json")).name], "no halves are left"
+    assert next(folder.glob("*.json")).read_text() == before
+
+
+def test_on_a_full_disk_the_file_stays_as_it_was_and_that_is_said(tmp_path):
+    path = tmp_path / "loft.yattle"
+    save(DEMO, path)
+    before = path.read_bytes()
+
+    def work():
+        mine = Session(load(path), path)
+        mine.edit("colour", lambda job: job.but(colour="new"))
+        try:
+            mine.save()
+        except FileProblem as wrong:
+            return [str(wrong), mine.job.colour, mine.changed]
+        return None
+    said, colour, changed = full_disk(work)
+    assert "cannot be written (file too large); save it somewhere else, nothing is lost" in said
+    assert colour == "new" and changed and path.read_bytes() == before
+    assert sorted(one.name for one in tmp_path.iterdir()) == ["loft.yattle"], "nothing is left half written"
+
+
+def test_when_its_folder_is_gone_that_is_said_and_it_can_be_saved_when_it_is_back(tmp_path):
+    """A network folder that goes away and comes back, with the file as it was or changed by somebody else."""
+    share, away = tmp_path / "share", tmp_path / "away"
+    share.mkdir()
+    path = share / "loft.yattle"
+    save(DEMO, path)
+    session = Session(load(path), path)
+    Journal(session, tmp_path / "journal")
+    share.rename(away)
+    session.edit("colour", lambda job: job.but(colour="mine"))
+    with pytest.raises(FileProblem, match=r"cannot be written to .*share"):
+        session.save()
+    assert session.changed and session.job.colour == "mine" and len(list((tmp_path / "journal").glob("*.json"))) == 1
+    away.rename(share)
+    session.save()
+    assert load(path).colour == "mine" and not session.changed
+    session.edit("colour", lambda job: job.but(colour="later"))
+    share.rename(away)
+    save(load(away / "loft.yattle").but(colour="theirs"), away / "loft.yattle")
+    away.rename(share)
+    with pytest.raises(FileProblem, match="changed on the disk"):
+        session.save()
+    assert load(path).colour == "theirs" and session.job.colour == "later"
+
+
+def test_a_file_that_cannot_be_read_back_is_not_written_over(tmp_path):
+    path = tmp_path / "loft.yattle"
+    save(DEMO, path)
+    session = Session(load(path), path)
+    session.edit("colour", lambda job: job.but(colour="mine"))
+    path.unlink()
+    path.mkdir()  # there, but nobody can read it
+    with pytest.raises(FileProblem, match="cannot be read, so nobody can tell"):
+        session.save()
+    assert session.changed
+
+
+@pytest.mark.parametrize(("name", "pieces"), [("first-sail-loft", 26), ("early-roof", 133), ("six-eaves", 26)])
+def test_jobs_of_older_yattles_open_derive_and_are_saved_as_today_s(tmp_path, name, pieces):
+    """Written before roofs, openings, rack, shop and log were in a job: what they say is kept, the rest begins as usual."""
+    old = eaves_path().with_name(f"{name}.yattle")
+    job = load(old)
+    assert len(derive(job).pieces) >= 0.9 * pieces and job.shop == Job(name="x").shop and job.log == ()
+    said = json.loads(old.read_text())
+    save(job, tmp_path / "today.yattle")
+    again = load(tmp_path / "today.yattle")
+    assert again == job
+    kept = json.loads((tmp_path / "today.yattle").read_text())
+    assert kept["name"] == said["name"] and len(kept["runs"]) == len(said["runs"])

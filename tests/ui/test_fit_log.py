@@ -244,3 +244,25 @@ def test_a_wider_lap_gets_a_second_row_by_the_house_standard(window, qtbot):
     assert len(rows) >= 4
     window.undo()
     assert next(need for need in bench.here.needs if need.what == "screws") == screws
+
+
+def test_a_lost_folder_and_a_full_disk_are_said_and_nothing_is_lost(open_window, qtbot, tmp_path):
+    """The share with the file goes away; so does the place where edits are kept; then it is saved elsewhere."""
+    share = tmp_path / "share"
+    share.mkdir()
+    save(load(demo_path("net-shed")), share / "loft.yattle")
+    window = open_window(load(share / "loft.yattle"), share / "loft.yattle")
+    told = []
+    window.store.trouble.connect(told.append)
+    share.rename(tmp_path / "away")
+    (tmp_path / "blocked").write_text("a file where the folder should be")
+    window.journal.folder = tmp_path / "blocked"
+    for colour in ("sand", "zinc"):
+        window.store.session.edit("colour", lambda job, colour=colour: job.but(colour=colour))
+    assert len(told) == 1 and told[0].startswith("edits between saves are not kept (")
+    keys(window, "Ctrl+S", qtbot)
+    assert "cannot be written to" in told[-1] and "nothing is lost" in told[-1]
+    assert window.store.session.changed and "not saved" in window.title.text()
+    window.ask_save = lambda *_: str(tmp_path / "elsewhere.yattle")
+    keys(window, "Ctrl+Shift+S", qtbot)
+    assert load(tmp_path / "elsewhere.yattle").colour == "zinc" and not window.store.session.changed

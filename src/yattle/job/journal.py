@@ -11,6 +11,7 @@ import hashlib
 import json
 import os
 import uuid
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -50,10 +51,13 @@ class Left:
 
 
 class Journal:
-    """Keeps what is not saved of one session; a folder that cannot be written to is no reason to stop anybody."""
+    """Keeps what is not saved of one session; a folder that cannot be written to is no reason to stop anybody, but
+    ``told`` says so, once until it can be written to again."""
 
-    def __init__(self, session: Session, folder: Path | None = None) -> None:
-        self.session, self.folder = session, folder or journal_folder()
+    def __init__(self, session: Session, folder: Path | None = None,
+                 told: Callable[[str], None] = lambda _: None) -> None:
+        self.session, self.folder, self.told = session, folder or journal_folder(), told
+        self._said = False
         self._fresh = f"unsaved-{uuid.uuid4()}"
         self._written: Path | None = None
         session.listen(self._hear)
@@ -68,9 +72,17 @@ class Journal:
             return
         if not self.session.changed or self._written != self.place:
             self.close()
-        if self.session.changed:
-            with contextlib.suppress(OSError):
-                self._write()
+        if not self.session.changed:
+            return
+        try:
+            self._write()
+        except OSError as trouble:
+            if not self._said:
+                why = (trouble.strerror or str(trouble)).lower()
+                self.told(f"edits between saves are not kept ({why}): save now and then, if need be somewhere else")
+            self._said = True
+        else:
+            self._said = False
 
     def close(self) -> None:
         """The person has let go of what is not saved: so does the journal."""
@@ -86,8 +98,13 @@ class Journal:
         document = {"format": FORMAT, "path": str(path.resolve()) if path else None, "pid": os.getpid(),
                     "title": self.session.undo_title or "", "job": as_text(self.session.job)}
         beside = place.with_suffix(f".{os.getpid()}")
-        beside.write_text(json.dumps(document), encoding="utf-8")
-        os.replace(beside, place)
+        try:
+            beside.write_text(json.dumps(document), encoding="utf-8")
+            os.replace(beside, place)
+        except OSError:
+            with contextlib.suppress(OSError):  # half of it is of no use to anybody
+                beside.unlink()
+            raise
         self._written = place
 
 

@@ -99,7 +99,11 @@ class Session:
         target = path or self.path
         if target is None:
             raise InputError("file", "no name yet", "a name to save under")
-        if target == self.path and self._mark and mark_of(target) not in ("", self._mark):
+        mark = mark_of(target) if target == self.path else ""
+        if target == self.path and not mark and target.exists():
+            raise FileProblem(f"{target.name}: cannot be read, so nobody can tell whether it has been changed; "
+                              "nothing was written over, save under another name")
+        if self._mark and mark not in ("", self._mark):
             raise FileProblem(f"{target.name}: changed on the disk since it was opened; nothing was written over, save "
                               "under another name and compare")
         save(self.job, target)

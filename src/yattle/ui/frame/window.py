@@ -59,7 +59,7 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
     def __init__(self, job: Job, path: Path | None = None, settings: Settings | None = None) -> None:
         super().__init__()
         self.store = Store(job, path)
-        self.journal = Journal(self.store.session)
+        self.journal = Journal(self.store.session, told=self.store.trouble.emit)
         self.settings = settings or load_settings()
         self.nester, self.writer = Worker(self), Worker(self)
         self.setMinimumSize(1000, 660)
