@@ -21,7 +21,7 @@ from yattle.errors import FileProblem, YattleError
 _BEGUN = time.perf_counter()  # before anything heavy is imported
 _GRACE = 0.4  # seconds of the start that do not count against those that a search was given
 Answer = dict[str, Any]
-PLAN_SECONDS = 4.0  # of searching for a better cutting plan when a whole job is written
+PLAN_SECONDS = 3.0  # of searching for a better cutting plan when a whole job is written
 
 
 def girth(text: str, out: Path | None) -> Answer:
@@ -82,8 +82,8 @@ def plan(text: str, out: Path | None) -> Answer:
     if out is None:
         raise InputError("--out", "nothing", "a folder to write the shop pack to")
     derived = derive(parse(text))
-    search_nest(derived, PLAN_SECONDS)
-    return write_pack(derived, out, lambda stage: print(stage, file=sys.stderr))
+    return write_pack(derived, out, lambda stage: print(stage, file=sys.stderr),
+                      lambda: search_nest(derived, PLAN_SECONDS))
 
 
 VERBS: dict[str, Callable[[str, Path | None], Answer]] = {

@@ -163,3 +163,25 @@ def test_the_roof_in_the_pack(tmp_path):
     write_pack(derived, tmp_path)
     assert {"roof.json", "roof-plan.dxf", "panel-list.csv", "models/roof.glb"} <= {
         p.relative_to(tmp_path).as_posix() for p in tmp_path.rglob("*") if p.is_file()}
+
+
+def test_drawings_made_beside_each_other_are_each_whole_and_the_same_again():
+    """One template serves them all: no drawing has another's lines, every file passes the reader's own audit."""
+    from concurrent.futures import ThreadPoolExecutor
+
+    import ezdxf
+
+    derived = derive(load(demo_path()))
+    drawings = [pattern_drawing(piece.pattern, run.detail.profile) for run in derived.runs for piece in run.pieces[:1]]
+    alone = [drawing_to_dxf(drawing) for drawing in drawings]
+    with ThreadPoolExecutor(4) as pool:
+        assert list(pool.map(drawing_to_dxf, drawings)) == alone
+    for drawing, text in list(zip(drawings, alone, strict=True))[::7]:
+        document = ezdxf.read(io.StringIO(text))
+        audit = document.audit()
+        assert not audit.errors and not audit.fixes and document.header["$INSUNITS"] == 4
+        lines = [shape for shape in drawing.shapes if isinstance(shape, Line | Ring)]
+        polylines = document.modelspace().query("LWPOLYLINE")
+        assert len(polylines) == len(lines)
+        handles = [entity.dxf.handle for entity in document.entitydb.values()]
+        assert len(handles) == len(set(handles))

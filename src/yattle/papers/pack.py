@@ -33,19 +33,21 @@ from yattle.papers.tables import cut_list, panel_list
 _LARGE = 60  # pieces
 
 
-def write_pack(derived: Derived, out: Path, say: Callable[[str], None] = lambda _: None) -> dict[str, Any]:
-    """Write patterns, nest, fold orders, lists and papers into ``out``; the summary is returned.
+def write_pack(derived: Derived, out: Path, say: Callable[[str], None] = lambda _: None,
+               first: Callable[[], None] = lambda: None) -> dict[str, Any]:
+    """Write patterns, nest, fold orders, lists and papers into ``out``; the summary is returned. ``first`` is done
+    while the fold cards are begun beside it: a search for a better cutting plan, say.
 
     Raises :class:`FileProblem` when the folder cannot be written to.
     """
     try:
-        return _write(derived, out, say)
+        return _write(derived, out, say, first)
     except OSError as trouble:
         raise FileProblem(f"{out}: cannot be written to ({(trouble.strerror or str(trouble)).lower()}); "
                           "choose another folder") from None
 
 
-def _write(derived: Derived, out: Path, say: Callable[[str], None]) -> dict[str, Any]:
+def _write(derived: Derived, out: Path, say: Callable[[str], None], first: Callable[[], None]) -> dict[str, Any]:
     for folder in ("patterns", "folds", "models", "papers"):
         (out / folder).mkdir(parents=True, exist_ok=True)
     written: list[str] = []
@@ -56,6 +58,7 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None]) -> dict[str,
         written.append(name)
 
     cards = _cards_beside(derived, out)
+    first()
     say("patterns")
     _patterns(derived, put)
     say("fold orders")
