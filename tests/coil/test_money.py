@@ -26,7 +26,7 @@ MONEY = {"objective": "money", "cut_cost": 0.5, "offcuts_worth": 0.5}
 
 def made(sizes, n=3, stock=(COIL,), **rules):
     random.seed(n)
-    return job(sizes, stock, **{"work": 40, **MONEY, **rules})
+    return job(sizes, stock, **{"work": 20, **MONEY, **rules})
 
 
 def random_sizes(seed, many=10):
@@ -82,7 +82,7 @@ def test_the_compiled_search_reckons_as_the_blocks_do(seed, gap):
     assert sum(qty for b in found for _, qty in b.counts) == sum(kind.qty for kind in kinds)
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", range(2))
 def test_it_costs_no_more_money_than_the_plan_of_least_metal(seed):
     question = made(random_sizes(seed, 8))
     by_metal = nest(question.model_copy(update={"rules": question.rules.but(objective="cost")}))
@@ -104,8 +104,8 @@ def test_no_plan_is_under_the_bound_in_money(seed, cut, worth, sheets):
 def test_dear_cuts_and_cheap_metal_make_fewer_cuts():
     """Where a cut costs as much as a metre, strips are not slit for the sake of a little metal."""
     sizes = [(1500.0, 300.0, 6), (1480.0, 290.0, 6), (700.0, 150.0, 8)]
-    dear = nest(made(sizes, cut_cost=10.0, offcuts_worth=0.0, work=80))
-    cheap = nest(made(sizes, cut_cost=0.0, offcuts_worth=0.0, work=80))
+    dear = nest(made(sizes, cut_cost=10.0, offcuts_worth=0.0, work=25))
+    cheap = nest(made(sizes, cut_cost=0.0, offcuts_worth=0.0, work=25))
     assert len(dear.cuts) <= len(cheap.cuts) and dear.metal_cost >= cheap.metal_cost - 1e-6
     assert cheap.objective == pytest.approx(cheap.metal_cost)
 

@@ -114,7 +114,7 @@ def test_a_search_that_is_stopped_gives_the_best_so_far():
     answer = nest(job(sizes, work=None, seconds=60.0), lambda: next(asked) > 5)
     assert answer.stopped == "asked" and len(answer.placements) == 80 and answer.seconds < 20
     by_clock = nest(job(sizes, work=None, seconds=1.0))
-    assert by_clock.stopped == "seconds" and by_clock.seconds < 2.5 and by_clock.answer()["stopped"] == "seconds"
+    assert by_clock.stopped == "seconds" and by_clock.seconds < 8 and by_clock.answer()["stopped"] == "seconds"
     by_work = [nest(NestJob.model_validate(job(sizes, work=4).model_dump())) for _ in range(2)]
     assert by_work[0].stopped == "work" and by_work[0].placements == by_work[1].placements
 
@@ -124,3 +124,27 @@ def test_every_better_plan_is_told_and_none_is_worse():
     told = []
     answer = nest(job(sizes), found=lambda plan: told.append(plan.objective))
     assert answer.objective == pytest.approx(min(told)) and len(told) >= 2
+
+
+def test_where_steps_are_counted_a_busy_machine_changes_nothing():
+    """The same answer while three threads take the processor away from it."""
+    import threading
+
+    question = job([(900.0 + 37 * n, 150.0 + 11 * n, 3) for n in range(9)], work=6, seconds=60.0)
+    alone = nest(question).answer()
+    stop = threading.Event()
+
+    def busy():
+        while not stop.is_set():
+            sum(range(5000))
+    threads = [threading.Thread(target=busy) for _ in range(3)]
+    for thread in threads:
+        thread.start()
+    try:
+        beside = nest(NestJob.model_validate(question.model_dump())).answer()
+    finally:
+        stop.set()
+        for thread in threads:
+            thread.join()
+    assert alone["stopped"] == beside["stopped"] == "work"
+    assert {**alone, "seconds": 0} == {**beside, "seconds": 0}

@@ -124,3 +124,11 @@ def test_cuts_play_by_themselves_until_the_last_one_or_until_stopped(bench, qtbo
     window.store.said.connect(told.append)
     keys(window, "Ctrl+Space", qtbot)
     assert told == ["nothing plays here: folds play on the brake, cuts on the coil, stages on fit"]
+
+
+def test_the_slate_says_how_often_the_fence_is_set(bench, qtbot):
+    """Counted again from the cuts on the drawing: a new setting wherever a strip is another width than the one before."""
+    _, coil = bench
+    many, _, said = coil.slate.row("cuts").said.text().partition(", the fence set ")
+    alongs = [cut for cut in coil.answer.cuts if cut.axis == "along"]
+    assert int(many) == len(coil.answer.cuts) and 0 < int(said.split()[0]) < len(alongs)

@@ -221,7 +221,7 @@ def test_the_coil_bench(window, qtbot):
     qtbot.mouseClick(coil.view, LEFT, pos=rect.center().toPoint())
     assert window.store.session.selection.run == "E3" and window.store.session.selection.piece == 3
     before = coil.cut.value()
-    qtbot.mouseClick(coil.back, LEFT)
+    qtbot.mouseClick(coil.playback.back, LEFT)
     assert coil.cut.value() == before - 1 and f"cut {before - 1} of {before}" in coil.said.text()
     type_into(coil.slate.row("width"), "1000", qtbot)
     qtbot.waitUntil(lambda: not window.nester.busy, timeout=10000)

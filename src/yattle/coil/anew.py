@@ -40,23 +40,28 @@ MOST = 256  # pieces in a block that can be taken apart
 _HOT, _COLD = 0.03, 0.0004  # of a block's cost in the mean: how much worse a plan may get, at first and at last
 _TRIES = 10_000  # for each piece
 _MOST_TRIES = 3_000_000
+_STEADY = 500  # tries between two looks where only they count
 _TURN = 0.04  # seconds of tries between two looks at the clock
 
 
 @dataclass
 class Pace:
-    """How long to go on: ``until`` a moment or so many ``tries``, whichever comes first."""
+    """How long to go on: ``until`` a moment or so many ``tries``, whichever comes first. Not ``timed``: how hot it is
+    follows from the tries alone, so that it goes the same way each time, and the moment only ends it."""
 
     until: float
     tries: int
     begun: float
     done: int = 0
+    timed: bool = True
 
     def share(self) -> float:
         """How much of it is over, 0 … 1."""
-        span = self.until - self.begun
-        by_time = (time.perf_counter() - self.begun) / span if span > 0 else 1.0
-        return max(by_time, self.done / max(self.tries, 1))
+        by_tries = self.done / max(self.tries, 1)
+        now, span = time.perf_counter(), self.until - self.begun
+        if not self.timed:
+            return by_tries if now < self.until else 1.0
+        return max((now - self.begun) / span if span > 0 else 1.0, by_tries)
 
     @property
     def by_clock(self) -> bool:
@@ -130,7 +135,7 @@ class Anew:
             pace.done = pace.tries
             return
         seed(start)
-        turn = 50
+        turn = 50 if pace.timed else _STEADY
         mean = self.plan.state[COST] / self.plan.state[BLOCKS]
         while pace.done < pace.tries and (share := pace.share()) < 1 and not stop():
             turn = min(turn, pace.tries - pace.done)
@@ -138,6 +143,8 @@ class Anew:
             improve(turn, mean * _HOT * hot * (_COLD / _HOT / hot) ** share, self.shop, self.plan, self._best)
             pace.done += turn
             took = time.perf_counter() - began
+            if not pace.timed:
+                continue
             turn = max(20, min(20_000, int(turn * min(2.0, _TURN / max(took, 1e-6)))))
 
     @property

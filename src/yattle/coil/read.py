@@ -8,6 +8,7 @@ from dataclasses import replace
 
 from yattle.coil.answer import Cut, NestAnswer, Rect
 from yattle.coil.block import Spacing
+from yattle.coil.fence import with_fewer
 from yattle.coil.first import Laid
 from yattle.coil.job import NestJob, Part, Stock
 from yattle.coil.sizes import Lie
@@ -61,9 +62,9 @@ def _tree(piece: str, x: float, y: float, at: dict[str, Leaf], cuts: dict[str, l
 
 
 def in_priority(job: NestJob, answer: NestAnswer) -> NestAnswer:
-    """The same plan with the blocks of each coil in the order in which their pieces are wanted, the longest first among
-    equals."""
-    if job.rules.cutting != "shear" or job.rules.first != "crosscut" or len({p.priority for p in job.parts}) < 2:
+    """The same plan with the blocks of each coil in the order in which their pieces are wanted, among equals so that
+    the slitter's fence is set to another width as seldom as can be."""
+    if job.rules.cutting != "shear" or job.rules.first != "crosscut":
         return answer
     return written(job, laid_of(job, answer), answer)
 
@@ -78,13 +79,13 @@ def written(job: NestJob, laid: list[Laid], like: NestAnswer) -> NestAnswer:
     made = [one for one in laid if one.stock.kind != "coil"]
     for stock in job.stock:
         if stock.id in blocks:
-            made.append(_in_row(stock, sorted(blocks[stock.id], key=_wanted), job.rules.end_trim, gap))
+            made.append(_in_row(stock, with_fewer(blocks[stock.id], _wanted, not gap), job.rules.end_trim, gap))
     answer = Writer(job, made, 0.0).answer(like.bound)
     return replace(answer, seconds=like.seconds, stopped=like.stopped)
 
 
-def _wanted(block: tuple[float, Tree]) -> tuple[int, float]:
-    return min(leaf.item.priority for leaf, _, _ in leaves(block[1], 0.0)), -block[0]
+def _wanted(block: tuple[float, Tree]) -> int:
+    return min(int(leaf.item.priority) for leaf, _, _ in leaves(block[1], 0.0))
 
 
 def _in_row(stock: Stock, blocks: list[tuple[float, Tree]], trim: float, gap: float) -> Laid:

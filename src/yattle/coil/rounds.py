@@ -3,7 +3,6 @@ then the compiled search twice from the best so far, then the best choice among 
 
 from __future__ import annotations
 
-import math
 import threading
 import time
 from collections.abc import Callable
@@ -52,7 +51,8 @@ class Rounds:
             self._together([(self.best, 1.0), (self.best, 0.6)], None)
             return self.best
         self._take(self._joined(begun + min(_JOINED * span, 4.0)))
-        self.clock.until = begun + _FIRST * span
+        timed = self.clock.work is None  # where steps are counted time only ends it all
+        self.clock.until = begun + _FIRST * span if timed else until
         if self._least:
             return self.best
         self._together([(self.best, 1.0)], lambda: self.program.run(self.best))
@@ -61,7 +61,8 @@ class Rounds:
             if self.clock.stopped in ("asked", "work") or len(self.best) < 2 or self._least:
                 break
             self.clock.stopped = ""
-            self.clock.until = begun + (_FIRST + (1 - _FIRST - _LAST) * n / rounds) * span
+            share = _FIRST + (1 - _FIRST - _LAST) * n / rounds
+            self.clock.until = begun + share * span if timed else until
             self._together([(self.best, 0.3), (self.program.best, 1.0)], None, n)
         late = self.clock.stopped
         self.clock.stopped = "" if late == "seconds" else late
@@ -135,14 +136,15 @@ class _Beside(threading.Thread):
 
     def run(self) -> None:
         clock = self.rounds.clock
-        if not ready(self.until if clock.work is None else math.inf):
+        if not ready(self.until):
             return
         from yattle.coil.anew import Anew, Pace, tries_for
 
         tries = tries_for(self.rounds.pieces)
         if clock.work is not None:
             tries = min(tries, _TRIES_A_STEP * max(clock.work - clock.done, 1))
-        pace = Pace(self.until, int(tries * (1.0 if self.hot == 1.0 else _PART)), time.perf_counter())
+        pace = Pace(self.until, int(tries * (1.0 if self.hot == 1.0 else _PART)), time.perf_counter(),
+                    timed=clock.work is None)
         search = Anew(self.rounds.kinds, self.rounds.sources, self.rounds.spacing, self.blocks, self.rounds.rules)
         search.run(pace, self.start_at, self.hot, clock.asked)
         self.made, self.by_clock = search.best, pace.by_clock

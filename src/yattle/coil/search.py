@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, replace
@@ -105,7 +106,8 @@ class Search:
         """The best choice of whole blocks among all that were ever made, while they are few enough to look through."""
         if len(self.best) <= _FEW and not self.clock.up():
             self.clock.done += 1
-            self._take(self._whole(self.master, max(0.3 * self.clock.left, 0.1)))
+            left = self.clock.left
+            self._take(self._whole(self.master, max(0.3 * left, 0.1) if self.clock.work is None else left))
 
     # -- down to whole blocks ----------------------------------------------------------------------------------
 
@@ -213,7 +215,7 @@ class Search:
                      share: float = 1.0) -> None:
         """Blocks for the prices of the program over those at hand, until none is worth more than it costs; at most that
         share of the time left."""
-        least = self.clock.left * (1 - share)
+        least = self.clock.left * (1 - share) if self.clock.work is None else -math.inf  # steps are counted, not time
         for _ in range(rounds):
             if self.clock.up() or self.clock.left < least:
                 return

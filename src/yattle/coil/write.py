@@ -16,7 +16,7 @@ from yattle.coil.money import objective_of
 from yattle.coil.price import stock_cost, used_area
 from yattle.coil.shapes import Nested
 from yattle.coil.sizes import lies, may_use, usable_rect
-from yattle.coil.tree import Leaf, Tree
+from yattle.coil.tree import Leaf, Split, Tree
 
 _EPS = 1e-7
 
@@ -71,13 +71,23 @@ class Writer:
             if isinstance(node, Leaf):
                 self._place(stock, piece, x, y, node)
             elif node is not None:
-                cut, at = (self.cutter.across, x) if node.across else (self.cutter.along, y)
-                low, rest = cut(piece, at + node.at)
-                step = node.at + self.gap
-                if node.high is not None:
-                    rest = cut(rest, at + step)[1]
-                    stack.append((rest, x + step, y, node.high) if node.across else (rest, x, y + step, node.high))
-                stack.append((low, x, y, node.low))
+                stack += reversed(self._parted(piece, x, y, node))
+
+    def _parted(self, piece: str, x: float, y: float, node: Split) -> list[tuple[str, float, float, Tree]]:
+        """All the cuts one way through a rectangle, one after another; the pieces, that nearest to the start first."""
+        made: list[tuple[str, float, float, Tree]] = []
+        cut, across = (self.cutter.across if node.across else self.cutter.along), node.across
+        rest: Tree = node
+        while isinstance(rest, Split) and rest.across == across:
+            at, step = x if across else y, rest.at + self.gap
+            low, piece = cut(piece, at + rest.at)
+            made.append((low, x, y, rest.low))
+            if rest.high is None:
+                return made
+            piece = cut(piece, at + step)[1]
+            x, y = (x + step, y) if across else (x, y + step)
+            rest = rest.high
+        return [*made, (piece, x, y, rest)]
 
     def _place(self, stock: str, piece: str, x: float, y: float, leaf: Leaf) -> None:
         part, lie = leaf.item, leaf.lie

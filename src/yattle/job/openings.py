@@ -19,11 +19,11 @@ from yattle.details.pipe import Pipe
 from yattle.errors import InputError
 from yattle.job.meetings import Meeting, chosen_form, measures
 from yattle.job.model import Job, OpeningNote
-from yattle.roof import Edge, Roof, RoofPlan, build
+from yattle.roof import Edge, Roof
 from yattle.roof.drain import axes
 from yattle.roof.model import Box
 from yattle.roof.openings import Placed
-from yattle.roof.panels import PanelPlan, PanelRule, face_frame, lay
+from yattle.roof.panels import PanelRule, face_frame, seams_of
 from yattle.roof.plane import Plane
 from yattle.section import MetalSpec
 from yattle.values import check
@@ -240,22 +240,15 @@ def _across(roof: Roof, placed: Placed, edge: Edge) -> Meets:
                  turn=math.degrees(there - here), away=away)
 
 
-@lru_cache(maxsize=64)
-def _laid(plan: RoofPlan, facet: str, rule: PanelRule) -> PanelPlan:
-    """A face's panels; kept, since most edits leave them as they are."""
-    return lay(build(plan), facet, rule)
-
-
 def _from_seam(roof: Roof, placed: Placed, rule: PanelRule) -> float:
     """From the next seam on the left to the opening's left side, or to a pipe's middle, mm."""
     facet = roof.facet(placed.facets[0])
-    laid = _laid(roof.plan, facet.id, rule)
     frame = face_frame(facet)
     opening = placed.opening
     places = [frame.at(corner[:2])[0] for corner in placed.corners] if isinstance(opening, Box) else [
         frame.at((opening.x, opening.y))[0]]
     left = min(places)
-    before = [seam for seam in (0.0, *laid.seams) if seam <= left + 1e-9]
+    before = [seam for seam in (0.0, *seams_of(roof, facet.id, rule).places) if seam <= left + 1e-9]
     return float(left - max(before, default=left))
 
 

@@ -7,6 +7,7 @@ the slope (true lengths, mm), both from the lowest left corner of the face's bou
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
@@ -192,30 +193,27 @@ def _panels(roof: Roof, facet: Facet, frame: _Frame, rule: PanelRule, left: floa
     part = shapely.intersection(frame.shape, shapely.box(left, -1, right, frame.height + 1))
     pieces = [p for p in shapely.get_parts(part) if isinstance(p, Polygon) and p.area > 100]
     made: list[Panel] = []
+    sides = [(edge, shapely.LineString([frame.at(edge.a[:2]), frame.at(edge.b[:2])]))
+             for edge in roof.edges_of(facet.id)]
     for piece in sorted(pieces, key=lambda p: p.bounds[1]):
-        low = piece.bounds[1]
-        at_eave = any(e.kind == "eave" and _touches(frame, e, piece) for e in roof.edges_of(facet.id))
+        low, wide = piece.bounds[1], piece.buffer(0.5, quad_segs=2)
+        beside = [(edge, line) for edge, line in sides if line.intersection(wide).length > _NOTHING]
+        at_eave = any(edge.kind == "eave" for edge, _ in beside)
         length = piece.bounds[3] - low + ((rule.overhang + rule.hem) if at_eave else 0.0)
         ring = tuple((float(x), float(y)) for x, y in piece.exterior.coords[:-1])
         made.append(Panel(count + len(made) + 1, piece.bounds[0], piece.bounds[2], ring, length,
-                          tuple(_cuts(roof, facet, frame, piece))))
+                          tuple(_cuts(beside))))
     return made
 
 
-def _touches(frame: _Frame, edge: Edge, piece: Polygon) -> bool:
-    return bool(shapely.LineString([frame.at(edge.a[:2]), frame.at(edge.b[:2])]).intersection(
-        piece.buffer(0.5)).length > _NOTHING)
-
-
-def _cuts(roof: Roof, facet: Facet, frame: _Frame, piece: Polygon) -> list[Cut]:
-    cuts = []
-    for edge in roof.edges_of(facet.id):
-        a, b = frame.at(edge.a[:2]), frame.at(edge.b[:2])
-        angle = math.degrees(math.atan2(b[1] - a[1], b[0] - a[0]))
+def _cuts(beside: list[tuple[Edge, shapely.LineString]]) -> Iterator[Cut]:
+    """How a panel is cut along the edges beside it that run neither level nor up the slope."""
+    for edge, line in beside:
+        (ax, ay), (bx, by) = line.coords
+        angle = math.degrees(math.atan2(by - ay, bx - ax))
         off = abs((angle + 90) % 180 - 90)  # from level
-        if 0.05 < off < 89.95 and _touches(frame, edge, piece):
-            cuts.append(Cut(edge.id, off))
-    return cuts
+        if 0.05 < off < 89.95:
+            yield Cut(edge.id, off)
 
 
 def _on_edge(frame: _Frame, edge: Edge, seams: list[float]) -> tuple[float, ...]:

@@ -22,10 +22,11 @@ def make_app(arguments: list[str] | None = None) -> QApplication:
     app = existing if isinstance(existing, QApplication) else QApplication(arguments or ["yattle"])
     app.setApplicationName("Yattle")
     app.setDesktopFileName("yattle")
-    app.setStyle("Fusion")
-    icon = Path(__file__).with_name("yattle.svg")
-    app.setWindowIcon(QIcon(str(icon)))
-    themes.load_fonts()
+    if not app.property("dressed"):  # once: it makes every widget anew
+        app.setStyle("Fusion")
+        app.setWindowIcon(QIcon(str(Path(__file__).with_name("yattle.svg"))))
+        themes.load_fonts()
+        app.setProperty("dressed", True)
     chosen = {"light": themes.LIGHT, "dark": themes.DARK}.get(load_settings().theme)
     themes.use(chosen or themes.desktop_theme(), app)
     return app

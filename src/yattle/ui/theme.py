@@ -79,7 +79,10 @@ def theme() -> Theme:
 
 
 def use(chosen: Theme, app: QApplication) -> None:
-    """Show the whole program in ``chosen``."""
+    """Show the whole program in ``chosen``; nothing is done anew where it already is."""
+    style = _style(chosen)
+    if chosen is _Current.theme and app.styleSheet() == style:
+        return
     _Current.theme = chosen
     palette = QPalette()
     for role, colour in ((QPalette.ColorRole.Window, chosen.ground), (QPalette.ColorRole.Base, chosen.field),
@@ -92,7 +95,7 @@ def use(chosen: Theme, app: QApplication) -> None:
         palette.setColor(role, QColor(colour))
     app.setPalette(palette)
     app.setFont(type_of(11))
-    app.setStyleSheet(_style(chosen))
+    app.setStyleSheet(style)
 
 
 def _icon(name: str) -> str:

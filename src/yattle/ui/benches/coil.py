@@ -8,6 +8,7 @@ import numpy as np
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from yattle.coil import NestAnswer, NestJob, Stock
+from yattle.coil.fence import settings
 from yattle.details import Finding
 from yattle.devices.coil_line import CutOff
 from yattle.devices.line import check_address
@@ -75,7 +76,7 @@ class CoilBench(CoilByHand, BenchPage):
         s.read("waste", self._waste, "what is taken and becomes no piece; offcuts kept are in it")
         s.read("at the least", self._bound, "what no plan can be under: the pieces' bare area on the cheapest stock")
         s.widget_row(self._search_row(), self._show_search)
-        s.said("cuts", lambda: str(len(self.answer.cuts)) if self.answer else "working it out …")
+        s.said("cuts", self._cuts_say)
         s.read("plan costs", self.price_shown, "metal, cutting time, less what kept offcuts are worth")
         s.said("waste beside", self.waste_says)
         s.said("compared", self.compared)
@@ -381,6 +382,15 @@ class CoilBench(CoilByHand, BenchPage):
             return pieces[selection.piece].pattern.id if selection.piece < len(pieces) else ""
         run, index = self.run, self.store.session.selection.piece
         return run.pieces[index].id if run and index < len(run.pieces) else ""
+
+    def _cuts_say(self) -> str:
+        """How many cuts, and how often the slitter's fence is set to another width for them."""
+        if self.answer is None:
+            return "working it out …"
+        by_id = {stock.id: stock for stock in (self.rest or self.store.session.job).stock}
+        boxes = {used.stock: (by_id.get(used.stock) or by_id[used.stock.rpartition(" ")[0]]).box
+                 for used in self.answer.used}
+        return f"{len(self.answer.cuts)}, the fence set {settings(self.answer.cuts, boxes)} times"
 
     def _cut_says(self, upto: int) -> str:
         if self.answer is None or not self.answer.cuts:
