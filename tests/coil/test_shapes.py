@@ -7,9 +7,13 @@ import math
 import random
 
 import pytest
+import shapely
+from hypothesis import assume, given
+from hypothesis import strategies as st
 
 from yattle.coil import NestJob, NestRules, Part, Stock, faults, first_answer, nest
 from yattle.coil.holes import fill_holes
+from yattle.coil.outlines import ROUGH, coarse
 
 COIL = Stock(id="coil 1", kind="coil", width=500.0, metal="m", cost_per_m=10.0)
 SHEET = Stock(id="sheet", kind="sheet", width=500.0, length=700.0, qty=2, metal="m", cost=4.0)
@@ -132,3 +136,34 @@ def test_of_several_widths_the_one_that_takes_least():
     wide = COIL.but(id="wide", width=960.0, cost_per_m=10.0)
     answer = checked(job(WEDGE.but(qty=6), stock=(COIL, wide), seconds=6.0))
     assert {used.stock for used in answer.used} == {"wide"}
+
+
+@given(st.integers(50, 400), st.floats(20, 600), st.floats(0, 0.3), st.integers(0, 1000))
+def test_an_outline_with_fewer_corners_is_never_smaller_and_hardly_larger(corners, radius, rough, seed):
+    """Of rounds, some of them rough at the edge."""
+    dice = random.Random(seed)
+    ring = tuple((radius * (1 + rough * dice.random()) * math.cos(2 * math.pi * k / corners),
+                  radius * (1 + rough * dice.random()) * math.sin(2 * math.pi * k / corners)) for k in range(corners))
+    true = shapely.Polygon(ring)
+    assume(true.is_valid)
+    made = coarse(ring)
+    shape = shapely.Polygon(made)
+    assert shape.covers(true) and len(made) <= len(ring)
+    assert true.buffer(2 * ROUGH + 1e-6, join_style="mitre").covers(shape)
+    if rough == 0.0 and corners >= 120 and radius < 200:
+        assert len(made) < 0.8 * corners
+
+
+def test_outlines_with_few_corners_stay_as_they_are():
+    ring = ((0.0, 0.0), (100.0, 0.0), (100.0, 50.0), (0.0, 50.0))
+    assert coarse(ring) is ring
+
+
+def test_rounds_with_hundreds_of_corners_are_nested_and_hold_against_their_true_shapes():
+    ring = tuple((60 * math.cos(k * math.pi / 150), 60 * math.sin(k * math.pi / 150)) for k in range(300))
+    question = NestJob(stock=(Stock(id="coil 1", kind="coil", width=500.0, metal="m", cost_per_m=10.0),),
+                       parts=(Part(id="round", outline=ring, qty=12, metal="m", turns="any"),),
+                       rules=NestRules(cutting="snips", gap=2.0, seconds=2.0))
+    answer = nest(question).answer()
+    assert answer["ok"] and faults(question, json.loads(json.dumps(answer))) == []
+    assert answer["used"][0]["length"] < 420.0, "four in a row of 122, three and a bit rows"

@@ -17,9 +17,9 @@ from typing import Any
 from yattle.coil.answer import Placement, Used
 from yattle.coil.first import in_order
 from yattle.coil.holes import Row, fill_holes, for_holes
-from yattle.coil.job import NestJob, Part, Stock
+from yattle.coil.job import NestJob, Part, Ring, Stock
 from yattle.coil.lots import lots_of, may_come_from
-from yattle.coil.outlines import laid_in, laid_within
+from yattle.coil.outlines import ROUGH, coarse, laid_in, laid_within
 from yattle.coil.price import stock_cost, used_area
 from yattle.coil.search import Clock
 from yattle.coil.sizes import box_of, lies, may_use, turned, usable_rect
@@ -179,7 +179,10 @@ def _strip(parts: list[Part], height: float, job: NestJob,
     of = {part.id: part for part in parts}
     for part in parts:
         count[part.id] += 1
-    items = [spyrrow.Item(name, list(of[name].outline), many,
+    def shape(part: Part) -> Ring:
+        tight = max(lie.across for lie in lies(part)) + 2 * ROUGH > height  # every hundredth counts
+        return part.outline if tight else coarse(part.outline)
+    items = [spyrrow.Item(name, list(shape(of[name])), many,
                           None if of[name].turns == "any" else [float(turn) for turn in of[name].turns])
              for name, many in count.items()]
     away = job.rules.gap + _SAFE  # the engine keeps as far from the strip's edges as parts are apart
