@@ -332,7 +332,15 @@ class CoilBench(CoilByHand, BenchPage):
         self.playback.show_controls(count > 0)
         self.refresh()
 
+    def _of_this_job(self) -> bool:
+        """Whether the plan in hand is cut from stock that the job has: not that of a job that has just been left."""
+        known = {stock.id for stock in (self.rest or self.store.session.job).stock}
+        return self.answer is None or all(
+            {used.stock, used.stock.rpartition(" ")[0]} & known for used in self.answer.used)
+
     def refresh(self) -> None:
+        if not self._of_this_job():
+            self.answer = None
         super().refresh()
         job, answer = self.store.session.job, self.answer
         if self.rest is not None and answer is not None:
@@ -387,6 +395,8 @@ class CoilBench(CoilByHand, BenchPage):
         """How many cuts, and how often the slitter's fence is set to another width for them."""
         if self.answer is None:
             return "working it out …"
+        if not self.answer.cuts:
+            return "none"
         by_id = {stock.id: stock for stock in (self.rest or self.store.session.job).stock}
         boxes = {used.stock: (by_id.get(used.stock) or by_id[used.stock.rpartition(" ")[0]]).box
                  for used in self.answer.used}
