@@ -11,7 +11,7 @@ from samples import eaves_path
 from yattle.brake import FoldJob, plain_order
 from yattle.devices import Folder, StandInFolder, fold_piece
 from yattle.fit.scatter import Scatter
-from yattle.job import load
+from yattle.job import Job, demo_path, load
 from yattle.job.derive import derive
 from yattle.job.log import (
     folds_of,
@@ -25,8 +25,9 @@ from yattle.job.log import (
     with_offer_taken,
 )
 from yattle.job.model import LogEntry
+from yattle.job.next_job import next_job
 
-JOB = load(eaves_path())
+JOB, DEMO = load(eaves_path()), load(demo_path())
 DAY = "2026-11-28"
 RUN = next(run.run.id for run in derive(JOB).runs if run.pieces)
 STEPS = plain_order(derive(JOB).fold_job(RUN)).steps
@@ -119,3 +120,19 @@ def test_a_k_that_is_taken_changes_the_girths():
     assert after.k == pytest.approx(0.45, abs=0.02) and offer_k(after) is None  # what was measured has been heard
     before, now = (next(run for run in derive(one).runs if run.pieces).detail.girth.girth for one in (job, after))
     assert now > before
+
+
+def test_the_next_job_uses_what_was_taken_for_its_angles_and_girths():
+    """Springback and k-factor go along with brake and metal; the roof, its runs and what was measured stay behind."""
+    job = DEMO.but(brake=DEMO.brake.but(springback=DEMO.brake.springback.but(ratio=1.031)), k=0.44, log=(
+        LogEntry(when="2026-11-02", what="lesson", text="springback 1.0310 ± 0.0010 from 9 measures taken, 1.0200 before"),
+        LogEntry(when="2026-11-02", what="measured", wanted=90.0, set=92.0, found=89.5, metal=DEMO.metal_name,
+                 brake=DEMO.brake.name)))
+    following = next_job(job)
+    assert following.brake.springback.ratio == 1.031 and following.k == 0.44 and following.stock == job.stock
+    assert [entry.what for entry in following.log] == ["lesson"]
+    assert following.roof == Job(name="x").roof and not following.runs and not following.edges and not following.printed
+    with_roof, plain = (derive(one.but(roof=DEMO.roof)) for one in (following, Job(name="x", brake=DEMO.brake)))
+    name = next(run.run.id for run in with_roof.runs if run.detail.girth)
+    assert with_roof.run(name).detail.girth.girth != pytest.approx(plain.run(name).detail.girth.girth, abs=1e-6)
+    assert with_roof.fold_job(name).brake.springback.ratio == 1.031

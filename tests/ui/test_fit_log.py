@@ -10,6 +10,7 @@ import pytest
 from hands import keys, press_key_of, settle, type_into
 from pypdf import PdfReader
 from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QMessageBox
 
 from yattle.job import demo_path, load, save
 from yattle.job.fitting import fitting
@@ -266,3 +267,18 @@ def test_a_lost_folder_and_a_full_disk_are_said_and_nothing_is_lost(open_window,
     window.ask_save = lambda *_: str(tmp_path / "elsewhere.yattle")
     keys(window, "Ctrl+Shift+S", qtbot)
     assert load(tmp_path / "elsewhere.yattle").colour == "zinc" and not window.store.session.changed
+
+
+def test_a_new_job_begins_in_the_same_shop_with_what_was_learnt(window, qtbot):
+    session = window.store.session
+    session.edit("learnt", lambda job: job.but(k=0.41, shop=job.shop.but(an_hour=52.0), brake=job.brake.but(
+        springback=job.brake.springback.but(ratio=1.027))))
+    before, told = session.job, []
+    window.store.said.connect(told.append)
+    window.ask_unsaved = lambda: QMessageBox.StandardButton.Discard
+    window.new_job()
+    settle(window, qtbot)
+    job = session.job
+    assert (job.k, job.shop.an_hour, job.brake.springback.ratio) == (0.41, 52.0, 1.027) and job.stock == before.stock
+    assert not session.derived.pieces and job.name == "new job" and session.path is None and session.undo_title is None
+    assert window.rail.buttons["survey"].isChecked() and any("same shop" in text for text in told)

@@ -25,6 +25,7 @@ from yattle.coil import NestAnswer
 from yattle.job import Job, demo_path, load
 from yattle.job.fitting import fitting
 from yattle.job.journal import Journal
+from yattle.job.next_job import next_job
 from yattle.job.settings import THEMES, Settings, keep_settings, load_settings
 from yattle.measure import UNITS
 from yattle.papers.labels import CODE
@@ -432,8 +433,10 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
 
     def new_job(self) -> None:
         if self.may_leave():
-            self.store.session.start(Job(name="new job", stock=load(demo_path()).stock[:1]))
+            self.store.session.start(next_job(self.store.session.job))
             self.show_bench("survey")
+            self.store.said.emit("a new roof in the same shop: brake, metal, coils and standards are those of the job "
+                                 "before, with what was learnt")
 
     def open_demo(self) -> None:
         self._start_demo("sail-loft")
