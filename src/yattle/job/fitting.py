@@ -52,6 +52,7 @@ CHECKS: dict[str, str] = {
     "panels": "first seam square to the eave; film off; coverage by the tape every fifth panel",
     "closure": "tape on three sides, pressed, not stretched", "ridge": "straight, washers neither crushed nor loose",
     "headwall": "turned up behind it to its full height", "sidewall": "kick-out throws clear of the wall",
+    "cladding": "10 mm clear of the flange, so that it dries",
     "rake": "hooked on its cleat over the whole length", "counterflashing": "sits in the kerf, wedged, pointed",
 }
 
@@ -165,9 +166,18 @@ def _items(derived: Derived) -> Iterator[Item]:
             kind = run.run.layer or run.run.kind
             said = kind if run.run.layer else run.run.name or run.detail.name
             yield Item(run.run.id, f"{base_id(run.run.id)} {said}", kind, base_id(run.run.id))
+    for name in _clad(derived):
+        yield Item(f"wall {name}", f"{name} wall closed, its cladding down over the upstand", "cladding", name)
     for opening in derived.openings:
         if any(not piece.paper for piece in opening.pieces):
             yield Item(opening.id, opening.title, opening.kind, opening.id)
+
+
+def _clad(derived: Derived) -> list[str]:
+    """Wall flashings without a counterflashing: the wall's own cladding comes down over them."""
+    covered = {base_id(run.run.id) for run in derived.runs if run.run.layer == "counterflashing" and run.pieces}
+    return [run.run.id for run in derived.runs
+            if run.pieces and not run.run.layer and run.run.kind in WALLS and run.run.id not in covered]
 
 
 def _laps(derived: Derived) -> Iterator[Lap]:
@@ -189,6 +199,8 @@ def _laps(derived: Derived) -> Iterator[Lap]:
         for face in placed.facets:
             yield Lap(placed.opening.id, f"panels {face}", "its lower flange lies over the panels below")
             yield Lap(top(face), placed.opening.id, "the panels above lap over its upper flange")
+    for name in _clad(derived):
+        yield Lap(f"wall {name}", name, "it must be in before the wall is closed")
     names = {found.edge.id: found.run.id for found in by_run.values()}
     for meeting in meetings(derived.roof):
         for edge in meeting.edges:
