@@ -150,8 +150,6 @@ def test_an_outline_with_fewer_corners_is_never_smaller_and_hardly_larger(corner
     shape = shapely.Polygon(made)
     assert shape.covers(true) and len(made) <= len(ring)
     assert true.buffer(2 * ROUGH + 1e-6, join_style="mitre").covers(shape)
-    if rough == 0.0 and corners >= 120 and radius < 200:
-        assert len(made) < 0.8 * corners
 
 
 def test_outlines_with_few_corners_stay_as_they_are():
@@ -164,6 +162,7 @@ def test_rounds_with_hundreds_of_corners_are_nested_and_hold_against_their_true_
     question = NestJob(stock=(Stock(id="coil 1", kind="coil", width=500.0, metal="m", cost_per_m=10.0),),
                        parts=(Part(id="round", outline=ring, qty=12, metal="m", turns="any"),),
                        rules=NestRules(cutting="snips", gap=2.0, seconds=2.0))
+    assert len(coarse(ring)) < 150, "half as many corners will do for 60 mm"
     answer = nest(question).answer()
     assert answer["ok"] and faults(question, json.loads(json.dumps(answer))) == []
     assert answer["used"][0]["length"] < 420.0, "four in a row of 122, three and a bit rows"
