@@ -167,7 +167,7 @@ def _items(derived: Derived) -> Iterator[Item]:
             said = kind if run.run.layer else run.run.name or run.detail.name
             yield Item(run.run.id, f"{base_id(run.run.id)} {said}", kind, base_id(run.run.id))
     for name in _clad(derived):
-        yield Item(f"wall {name}", f"{name} wall closed, its cladding down over the upstand", "cladding", name)
+        yield Item(f"wall {name}", f"{name} wall closed over it", "cladding", name)
     for opening in derived.openings:
         if any(not piece.paper for piece in opening.pieces):
             yield Item(opening.id, opening.title, opening.kind, opening.id)

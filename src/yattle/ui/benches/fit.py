@@ -301,5 +301,5 @@ class FitBench(BenchPage):
 
     @staticmethod
     def _edges(runs, names: set[str]) -> list[tuple[QPointF, QPointF]]:
-        wanted = {base_id(name) for name in names}
+        wanted = {base_id(name.removeprefix("wall ")) for name in names}
         return [(QPointF(*found.edge.a[:2]), QPointF(*found.edge.b[:2])) for found in runs if found.run.id in wanted]
