@@ -8,22 +8,44 @@ least can only be higher.
 from __future__ import annotations
 
 import math
+import time
 from collections import Counter, defaultdict
+from collections.abc import Callable
+from dataclasses import replace
 
 import numpy as np
 
 from yattle.coil.answer import Bound, NestAnswer
 from yattle.coil.dual import dual_length
+from yattle.coil.exact import MOST, Known, Patience, least_of_all
 from yattle.coil.first import trims_of
 from yattle.coil.job import NestJob, Part, Stock
 from yattle.coil.kinds import kinds_of, sources_of
 from yattle.coil.lp_bound import block_bound
 from yattle.coil.price import stock_cost
+from yattle.coil.read import stock_of
+
+_PROGRAM = 0.3  # of the time: for the linear program, where all plans may be looked at after it
+_MORE = 1e-6  # of a bound: what is stronger by less adds nothing
+_STEPS = 0.1  # of the solver's own, for a proof that goes the same way each time: half a second or so
 
 
-def bound_of(job: NestJob, answer: NestAnswer, until: float) -> Bound:
-    """The strongest bound that there is time for (``until``: a moment; 0: the quick one)."""
-    return _in_money(job, answer, _of_metal(job, answer, until))
+def bound_of(job: NestJob, answer: NestAnswer, until: float, asked: Callable[[], bool] = lambda: False) -> Bound:
+    """The strongest bound that there is time for (``until``: a moment; 0: the quick one); ``asked``: whether to be
+    content with what there is."""
+    return _in_money(job, answer, _of_metal(job, answer, until, asked))
+
+
+def stronger(one: Bound, other: Bound) -> Bound:
+    """Metal by metal the stronger of two bounds of the same pieces."""
+    if set(one.by_metal) != set(other.by_metal):
+        return one if one.value >= other.value else other
+    return _best(one, other.by_metal, other.proof, other.says)
+
+
+def is_small(job: NestJob) -> bool:
+    """Whether all plans may be looked at."""
+    return job.rules.cutting == "shear" and 0 < sum(part.qty for part in job.parts) <= MOST
 
 
 def _in_money(job: NestJob, answer: NestAnswer, metal: Bound) -> Bound:
@@ -52,7 +74,7 @@ def _a_square_mm(stock: Stock) -> float:
     return (stock.cost or 0.0) / ((x1 - x0) * (y1 - y0))
 
 
-def _of_metal(job: NestJob, answer: NestAnswer, until: float) -> Bound:
+def _of_metal(job: NestJob, answer: NestAnswer, until: float, asked: Callable[[], bool]) -> Bound:
     parts = {part.id: part for part in job.parts}
     counts = Counter(place.part for place in answer.placements)
     value, by_metal = area_bound(job, [parts[name] for name in counts.elements()])
@@ -64,9 +86,43 @@ def _of_metal(job: NestJob, answer: NestAnswer, until: float) -> Bound:
     better = _best(area, dual, "dual", "dual-feasible functions of the widths beside each other")
     if not until:
         return better
-    cut = {metal: _blocks(job, metal, [row for row in placed if row[0].metal == metal], until) for metal in by_metal}
-    return _best(better, cut, "lp", "a linear program over crosscut blocks: long pieces side by side, the others at "
-                 "least within the area left")
+    small, now = len(answer.placements) <= MOST, time.perf_counter()
+    soon = now + _PROGRAM * (until - now) if small else until
+    cut = {metal: _blocks(job, metal, [row for row in placed if row[0].metal == metal], soon) for metal in by_metal}
+    better = _best(better, cut, "lp", "a linear program over crosscut blocks: long pieces side by side, the others at "
+                   "least within the area left")
+    patience = Patience(until, _STEPS if _is_counted(job) else None, asked)
+    cost: dict[str, float] = defaultdict(float)
+    for used in answer.used:
+        cost[stock_of(job, used.stock).metal] += used.cost
+    seen = {metal: _seen(job, [row for row in placed if row[0].metal == metal], cost[metal], least, patience)
+            for metal, least in better.by_metal.items()}
+    return _best(better, seen, "search", "every way to lay the pieces out in blocks looked at")
+
+
+def _seen(job: NestJob, parts: list[tuple[Part, int]], cost: float, least: float, patience: Patience) -> float:
+    """The bound for a few pieces of one metal by looking at every plan; 0 where they are too many."""
+    if least >= cost * (1 - 1e-4) or sum(many for _, many in parts) > MOST:
+        return 0.0
+    kinds, trims = kinds_of(parts), {stock.id: trims_of(stock, job.rules) for stock in job.stock}
+    sources = sources_of(job, kinds, None, trims, lambda stock, length: stock_cost(stock, length, job.rules))
+    if any(source.stock.kind == "offcut" for source in sources):
+        return 0.0
+    if _is_loose(job):  # one length of coil is cut up as it comes
+        sources = [replace(source, longest=source.length) if source.endless else source for source in sources]
+    known = Known(cost, least, [trims[source.stock.id][1] for source in sources])
+    value = least_of_all(kinds, sources, job.rules.gap, known, patience)
+    return value if value > least * (1 + _MORE) else 0.0
+
+
+def _is_counted(job: NestJob) -> bool:
+    """Whether the clock does not end it, so that it has to go the same way each time."""
+    return job.rules.work is not None or job.rules.seconds is None
+
+
+def _is_loose(job: NestJob) -> bool:
+    """Whether what is cut off a coil may be of any length."""
+    return job.rules.first == "slit" or job.rules.max_crosscut is None
 
 
 def _best(known: Bound, other: dict[str, float], proof: str, says: str) -> Bound:
@@ -90,14 +146,14 @@ def _dual(job: NestJob, metal: str, parts: list[tuple[Part, int]]) -> float:
 def _blocks(job: NestJob, metal: str, parts: list[tuple[Part, int]], until: float) -> float:
     """The program's bound for one metal; 0 where blocks may be of any length, since it knows nothing then."""
     kinds = kinds_of(parts)
-    loose = job.rules.first == "slit" or job.rules.max_crosscut is None
-    if any(stock.kind == "coil" and stock.metal == metal for stock in job.stock) and loose:
+    if any(stock.kind == "coil" and stock.metal == metal for stock in job.stock) and _is_loose(job):
         return 0.0
     trims = {stock.id: trims_of(stock, job.rules) for stock in job.stock}
     sources = sources_of(job, kinds, None, trims, lambda stock, length: stock_cost(stock, length, job.rules))
     if any(source.stock.kind == "offcut" for source in sources):
         return 0.0  # parts may lie anywhere in its outline, not only in its largest rectangle
-    return block_bound(kinds, sources, np.array([float(kind.qty) for kind in kinds]), until)
+    demand = np.array([float(kind.qty) for kind in kinds])
+    return block_bound(kinds, sources, demand, until, not _is_counted(job))
 
 
 def area_bound(job: NestJob, placed: list[Part]) -> tuple[float, dict[str, float]]:

@@ -28,10 +28,14 @@ def dual_length(kinds: list[Kind], width: float) -> float:
     def length(values: Floats) -> float:
         each = np.where(fits, along * values, np.inf).min(axis=1)
         return float((each[np.isfinite(each)] * many[np.isfinite(each)]).sum())
+    return max(length(values) for values in dual_values(share)) * (1 - 1e-9)
+
+
+def dual_values(share: Floats) -> list[Floats]:
+    """Shares of a whole, none over 1, by each function; first as they are."""
     thin = sorted({float(x) for x in share.ravel() if x <= 0.5} | {float(1 - x) for x in share.ravel() if 0.5 < x < 1})
     found = [share, *(_raised(share, at) for at in thin), *(_rounded(share, k) for k in range(1, _PARTS))]
-    found += [_rounded(_raised(share, at), k) for at in thin[:: max(1, len(thin) // 20)] for k in range(1, 8)]
-    return max(length(values) for values in found) * (1 - 1e-9)
+    return found + [_rounded(_raised(share, at), k) for at in thin[:: max(1, len(thin) // 20)] for k in range(1, 8)]
 
 
 def _raised(x: Floats, least: float) -> Floats:

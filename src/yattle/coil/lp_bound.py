@@ -20,7 +20,8 @@ from yattle.coil.kinds import Kind, Source
 from yattle.coil.sizes import Lie
 
 Floats = NDArray[np.float64]
-_STEP = 1.02  # from one class's length to the next at most
+_STEPS = (1.02, 1.01, 1.005, 1.0025)  # from one class's length to the next at most: the finer the nearer
+_TIMES = 2.5  # as long at most with steps half as large
 _GRID = 2000  # widths are rounded down to so many parts of the width, which lets a little more in
 _MOST = 60000  # columns to begin with: beyond that the program takes too long
 _EPS = 1e-9
@@ -40,12 +41,23 @@ class _Class:
     short: tuple[tuple[int, Lie], ...]
 
 
-def block_bound(kinds: list[Kind], sources: list[Source], demand: Floats, until: float) -> float:
+def block_bound(kinds: list[Kind], sources: list[Source], demand: Floats, until: float, finer: bool = True) -> float:
     """The program's value for ``demand`` pieces of each kind; 0 where there is no time for a first look. ``until`` is a
-    moment."""
+    moment; ``finer``: with classes as fine as there is time for, else the same each time."""
     if sum(_about(source, kinds) for source in sources) > _MOST:
         return 0.0
-    classes = [c for n, source in enumerate(sources) for c in _classes(n, source, kinds)]
+    best = 0.0
+    for step in _STEPS:
+        began = time.perf_counter()
+        best = max(best, _with_classes(kinds, sources, demand, step, until))
+        now = time.perf_counter()
+        if not finer or now + _TIMES * (now - began) > until:
+            break
+    return best * (1 - 1e-7)
+
+
+def _with_classes(kinds: list[Kind], sources: list[Source], demand: Floats, step: float, until: float) -> float:
+    classes = [c for n, source in enumerate(sources) for c in _classes(n, source, kinds, step)]
     if not classes or sum(len(c.long) + len(c.short) for c in classes) > _MOST:
         return 0.0
     program = _Program(kinds, sources, classes, demand)
@@ -56,7 +68,7 @@ def block_bound(kinds: list[Kind], sources: list[Source], demand: Floats, until:
         best = max(best, value * share)
         if not new:
             break
-    return best * (1 - 1e-7)
+    return best
 
 
 def _about(source: Source, kinds: list[Kind]) -> int:
@@ -65,7 +77,7 @@ def _about(source: Source, kinds: list[Kind]) -> int:
     return len(source.kinds) * (len(lengths) if source.endless else 1) // 2
 
 
-def _classes(n: int, source: Source, kinds: list[Kind]) -> list[_Class]:
+def _classes(n: int, source: Source, kinds: list[Kind], step: float) -> list[_Class]:
     lies = [(kind, lie) for kind in source.kinds for lie in kinds[kind].lies
             if lie.along <= source.longest + 1e-7 and lie.across <= source.across + 1e-7]
     if not lies:
@@ -75,7 +87,7 @@ def _classes(n: int, source: Source, kinds: list[Kind]) -> list[_Class]:
     edges = sorted({lie.along for _, lie in lies} | {source.longest})
     found, low = [], edges[0]
     for high in edges[1:]:
-        steps = max(1, int(np.ceil(np.log(high / low) / np.log(_STEP))))
+        steps = max(1, int(np.ceil(np.log(high / low) / np.log(step))))
         cuts = low * (high / low) ** (np.arange(steps + 1) / steps)
         found += [_class(n, source, lies, float(a), float(b), source.price * float(a))
                   for a, b in pairwise(cuts)]

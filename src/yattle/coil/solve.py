@@ -11,8 +11,9 @@ from functools import lru_cache
 
 from yattle.coil.answer import NO_BOUND, NestAnswer
 from yattle.coil.block import Spacing
-from yattle.coil.bound import bound_of
+from yattle.coil.bound import bound_of, is_small, stronger
 from yattle.coil.check import faults
+from yattle.coil.exact import Patience, in_time
 from yattle.coil.first import FirstPlan, Laid, trims_of
 from yattle.coil.job import NestJob, Part, ring_area
 from yattle.coil.kinds import Kind, Source, kinds_of, sources_of
@@ -34,6 +35,7 @@ _FOREVER = 1e9
 _SHAPES = 20.0  # seconds for true shapes where none are given: the engine never ends by itself
 _PROOF = 10.0  # seconds for the bound where none are given
 _LAST = 0.35  # seconds kept for bound and writing
+_EARLY, _SOON, _LOOK = 0.2, 1.0, 0.4  # of the time, seconds: until a small job's plans are all looked at; for that
 
 
 def nest(job: NestJob, asked: Callable[[], bool] = lambda: False,
@@ -57,12 +59,19 @@ def nest(job: NestJob, asked: Callable[[], bool] = lambda: False,
                            lambda strips: nest(strips, asked) if strips.parts else _empty(strips), asked)
         tried = [] if faults(job, mixed.answer()) else [mixed]
         clock.stopped = clock.stopped or "seconds"
+    elif job.rules.cutting == "snips":
+        tried = _shapes(job, clock, first)
     else:
-        tried = _shapes(job, clock, first) if job.rules.cutting == "snips" else _shear(job, clock, first, found)
+        tried = _shear(job, clock, first, found)
     best = min((first, *tried), key=_rank)
-    until = max(started + limit, time.perf_counter() + _LAST) if limit < _FOREVER else time.perf_counter() + _PROOF
+    if best.proved_best:
+        return in_priority(job, best).after(time.perf_counter() - started)
+    now = time.perf_counter()
+    until = max(started + limit, now + _LAST) if limit < _FOREVER else now + _PROOF
+    until = now + _LAST if clock.stopped == "asked" else until  # whoever asks does not wait for a proof
     best = in_priority(job, best)
-    return best.with_bound(bound_of(job, best, until)).after(time.perf_counter() - started, clock.stopped)
+    bound = stronger(best.bound, bound_of(job, best, until, asked))
+    return best.with_bound(bound).after(time.perf_counter() - started, clock.stopped)
 
 
 def _empty(job: NestJob) -> NestAnswer:
@@ -72,7 +81,21 @@ def _empty(job: NestJob) -> NestAnswer:
 def _shear(job: NestJob, clock: Clock, first: NestAnswer,
            found: Callable[[NestAnswer], None] | None) -> list[NestAnswer]:
     told = None if found is None else lambda plan: found(_written(job, plan, first))
-    return [_written(job, _Better(job, clock, told).run(), first)]
+    better = _Better(job, clock, told)
+    if not is_small(job) or clock.work is not None:
+        return [_written(job, better.run(), first)]
+    whole, span = clock.until, min(clock.left, _SHAPES)
+    if not in_time(Patience(time.perf_counter() + _LOOK * span)):
+        return [_written(job, better.run(), first)]
+    clock.until = time.perf_counter() + min(_EARLY * span, _SOON)
+    early = min((first, _written(job, better.run(), first)), key=_rank)
+    if clock.asked():
+        return [early]
+    early = early.with_bound(bound_of(job, early, time.perf_counter() + _LOOK * span, clock.asked))
+    clock.until, clock.stopped = whole, ""
+    if early.proved_best:
+        return [early]
+    return [early, _written(job, better.run(), early)]
 
 
 def _shapes(job: NestJob, clock: Clock, first: NestAnswer) -> list[NestAnswer]:
