@@ -87,7 +87,7 @@ def test_joining_takes_every_piece_once():
        st.sampled_from([(COIL,), (COIL, COIL.but(id="b", width=1000.0, cost_per_m=8.0)),
                         (COIL, Stock(id="s", kind="sheet", width=1000.0, length=2000.0, qty=2, metal="m", cost=15.0)),
                         (COIL.but(length=4000.0), COIL.but(id="b", width=1250.0))]),
-       st.sampled_from(["cost", "area"]), st.sampled_from([0.0, 8.0]))
+       st.sampled_from(["cost", "area", "length"]), st.sampled_from([0.0, 8.0]))
 def test_every_plan_is_valid_and_none_worse_than_the_first(sizes, first, gap, sliver, stock, objective, trim):
     question = job(sizes, stock, first=first, gap=gap, min_sliver=sliver, objective=objective, edge_trim=trim,
                    end_trim=trim, work=6)

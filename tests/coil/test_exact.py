@@ -86,7 +86,7 @@ PIECES = st.lists(st.tuples(st.floats(300, 3100), st.floats(60, 780), st.integer
 @given(PIECES, st.sampled_from([(COIL,), (COIL, NARROW), (COIL, SHEET), (SHEET, COIL.but(length=9000.0))]),
        st.fixed_dictionaries({"gap": st.sampled_from([0.0, 3.0]), "end_trim": st.sampled_from([0.0, 20.0]),
                               "edge_trim": st.sampled_from([0.0, 8.0]), "first": st.sampled_from(["crosscut", "slit"]),
-                              "objective": st.sampled_from(["cost", "area"])}))
+                              "objective": st.sampled_from(["cost", "area", "length"])}))
 def test_it_is_never_over_a_plan_that_can_be_cut(pieces, stock, rules):
     """Told of a plan that costs twice as much as the one there is, so that all of them are left to look at."""
     from yattle.coil.bound import _seen

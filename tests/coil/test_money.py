@@ -126,3 +126,34 @@ def test_one_piece_as_wide_as_the_coil_takes_one_cut():
     """Nothing is kept, and that it is the least is proven."""
     answer = checked(made([(1000.0, 1220.0, 1)]))
     assert answer.objective == pytest.approx(10.0 + 0.5) and answer.proved_best
+
+
+# -- metres -----------------------------------------------------------------------------------------------------------
+
+
+NARROW = COIL.but(id="narrow", width=610.0, cost_per_m=2.0)
+
+
+def test_metres_are_least_on_the_wide_coil_though_the_narrow_one_is_cheap():
+    """Four of 3 m × 600: on the narrow coil 12 m at 2 each, on the wide one 6 m at 10."""
+    sizes = [(3000.0, 600.0, 4)]
+    cheap = checked(job(sizes, (COIL, NARROW)))
+    short = checked(job(sizes, (COIL, NARROW), objective="length"))
+    assert {used.stock for used in cheap.used} == {"narrow"} and cheap.objective == pytest.approx(24.0)
+    assert {used.stock for used in short.used} == {"coil 1"} and short.objective == pytest.approx(6.0)
+    assert short.objective_of == "length" and short.proved_best
+
+
+def test_a_sheet_counts_its_length_and_an_offcut_nothing():
+    sheet = Stock(id="sheet", kind="sheet", width=1000.0, length=2000.0, qty=1, metal="m", cost=1.0)
+    offcut = Stock(id="off", kind="offcut", outline=((0.0, 0.0), (1000.0, 0.0), (1000.0, 300.0), (0.0, 300.0)), metal="m", cost=50.0)
+    answer = checked(job([(1900.0, 900.0, 1), (900.0, 250.0, 1)], (sheet, offcut), objective="length"))
+    assert {used.stock: used.cost for used in answer.used} == {"sheet": 2.0, "off": 0.0} and answer.objective == 2.0
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_no_plan_is_under_the_bound_in_metres(seed):
+    question = job(random_sizes(seed, 6), (COIL, NARROW), objective="length", work=20)
+    answer, first = checked(question), first_answer(question)
+    assert answer.bound.value <= answer.objective + 1e-9 and answer.objective <= first.objective + 1e-9
+    assert answer.objective == pytest.approx(sum(used.length for used in answer.used) / 1000)

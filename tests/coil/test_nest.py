@@ -121,7 +121,7 @@ RULES = st.fixed_dictionaries({
     "edge_trim": st.sampled_from([0.0, 3.0, 12.0]), "end_trim": st.sampled_from([0.0, 20.0]),
     "min_sliver": st.sampled_from([0.0, 5.0]), "max_crosscut": st.sampled_from([None, 3200.0]),
     "max_cut": st.sampled_from([None, 3300.0]), 
-    "objective": st.sampled_from(["cost", "area"])})
+    "objective": st.sampled_from(["cost", "area", "length"])})
 PARTS = st.lists(st.tuples(st.floats(50, 3100), st.floats(20, 1190), st.integers(1, 4),
                            st.sampled_from([(0.0, 180.0), (0.0,), (0.0, 90.0), "any", (45.0,)])), min_size=1, max_size=14)
 

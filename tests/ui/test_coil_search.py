@@ -132,3 +132,65 @@ def test_the_slate_says_how_often_the_fence_is_set(bench, qtbot):
     many, _, said = coil.slate.row("cuts").said.text().partition(", the fence set ")
     alongs = [cut for cut in coil.answer.cuts if cut.axis == "along"]
     assert int(many) == len(coil.answer.cuts) and 0 < int(said.split()[0]) < len(alongs)
+
+
+SMALL = DEMO.but(runs=DEMO.runs[:1])
+
+
+@pytest.fixture
+def small(open_window, qtbot):
+    """A job of a few pieces."""
+    window = open_window(SMALL)
+    window.show_bench("coil")
+    settle(window, qtbot)
+    found = window.benches["coil"]
+    qtbot.waitUntil(lambda: found.answer is not None, timeout=20000)
+    return window, found
+
+
+def test_of_a_few_pieces_the_least_is_proven_long_before_the_time_is_up(small, qtbot):
+    """The slate and the line beside the button say so; the plan holds against the validator."""
+    window, coil = small
+    job = nest_job(window.store.session.derived)
+    assert 1 < sum(part.qty for part in job.parts) <= 40
+    coil.finder.seconds = 60.0
+    qtbot.mouseClick(coil.look_on, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: not coil.finder.busy, timeout=40000)
+    assert coil.answer.proved_best and coil.progress.text() == "the least there is, proven"
+    assert "the plan is the least there is" in coil.slate.row("at the least").note.text()
+    assert faults(job, json.loads(json.dumps(coil.answer.answer()))) == []
+
+
+def test_metres_of_coil_can_be_asked_for(bench, qtbot):
+    """Chosen in the list on the slate: what is made least is then what is cut off the coil, and undo takes it back."""
+    window, coil = bench
+    before = coil.answer
+    box = coil.slate.row("find the least").box
+    box.setFocus()
+    qtbot.keyClick(box, Qt.Key.Key_End)
+    assert box.currentText() == "metres of coil"
+    settle(window, qtbot)
+    qtbot.waitUntil(lambda: coil.answer is not None and coil.answer.objective_of == "length", timeout=20000)
+    taken = sum(used.length for used in coil.answer.used) / 1000
+    assert coil.answer.objective == pytest.approx(taken) and coil.used_says() == coil._metres(taken * 1000)
+    assert coil.price().terms[0].amount == 0.0, "what the metal costs is not known then"
+    window.undo()
+    settle(window, qtbot)
+    qtbot.waitUntil(lambda: coil.answer is not None and coil.answer.objective_of == before.objective_of, timeout=20000)
+
+
+def test_by_true_shapes_better_plans_come_while_it_searches_and_it_stops_when_told(bench, qtbot):
+    window, coil = bench
+    assert coil._set_rules("cutting", cutting="snips") is None
+    settle(window, qtbot)
+    qtbot.waitUntil(lambda: coil.answer is not None and not coil.answer.cuts, timeout=20000)
+    first, told = coil.answer, []
+    coil.finder.told.connect(told.append)
+    coil.finder.seconds = 90.0
+    qtbot.mouseClick(coil.look_on, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: len(told) >= 2, timeout=60000)
+    assert "over the least" in coil.progress.text()
+    qtbot.mouseClick(coil.look_on, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: not coil.finder.busy, timeout=20000)
+    assert coil.answer.objective < first.objective and coil.answer.objective <= told[-1].objective + 1e-9
+    assert faults(nest_job(window.store.session.derived), json.loads(json.dumps(coil.answer.answer()))) == []

@@ -180,14 +180,16 @@ def _price_and_room(stock: Stock, job: NestJob) -> tuple[float, float]:
     """Cost per usable mm² and how many mm² there are."""
     from yattle.coil.job import ring_area
 
-    by_area = job.rules.objective == "area"
+    by_area, by_length = job.rules.objective == "area", job.rules.objective == "length"
     if stock.outline is not None:
         room = abs(ring_area(stock.outline))
-        return (1e-6 if by_area else (stock.cost or 0.0) / room), room
+        return (1e-6 if by_area else 0.0 if by_length else (stock.cost or 0.0) / room), room
     width = stock.width or 0.0
     usable = max(width - 2 * job.rules.edge_trim, 1e-9)
     length = stock.length if stock.length is not None else math.inf
     room = usable * length * stock.qty
+    if by_length:
+        return 1e-3 / usable, room
     if by_area or (stock.kind == "coil" and stock.cost_per_m is None):
         return 1e-6 * width / usable, room
     if stock.kind == "coil":

@@ -39,7 +39,10 @@ def _price(job: NestJob, stock: dict[str, Stock], answer: dict[str, Any]) -> lis
         area = _area(piece.outline) if piece.outline is not None else (
             row["length"] if piece.kind == "coil" else piece.length or 0.0) * (piece.width or 0.0)
         cost = area / 1e6
-        if rules.objective != "area":
+        if rules.objective == "length":
+            long = row["length"] if piece.kind == "coil" else piece.length or 0.0
+            cost = 0.0 if piece.kind == "offcut" else long / 1000
+        elif rules.objective != "area":
             by_metre = row["length"] / 1000 * piece.cost_per_m if piece.cost_per_m is not None else cost
             cost = by_metre if piece.kind == "coil" else piece.cost or 0.0
         metal, rates[row["stock"]] = metal + cost, cost / area if area else 0.0

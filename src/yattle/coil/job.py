@@ -87,13 +87,14 @@ class Part(Value):
 
 class NestRules(Value):
     """How the shop cuts: ``shear`` edge to edge, ``snips`` true shapes, ``mixed`` long strips by shear and the
-    irregular rest by snips out of what they leave. ``objective``: the metal's ``cost`` or ``area``, or ``money``: the
-    metal, ``cut_cost`` for every cut with its handling, less ``offcuts_worth`` (0 … 1) of what kept offcuts have cost.
+    irregular rest by snips out of what they leave. ``objective``: the metal's ``cost``, ``area`` or ``length`` (metres
+    of coil and sheet), or ``money``: the metal, ``cut_cost`` for every cut with its handling, less ``offcuts_worth``
+    (0 … 1) of what kept offcuts have cost.
     Parts that match come from one lot, or (``match_by``) off one coil. See the contract of ``yattle nest``."""
 
     cutting: Literal["shear", "snips", "mixed"] = "shear"
     first: Literal["crosscut", "slit"] = "crosscut"
-    objective: Literal["cost", "area", "money"] = "cost"
+    objective: Literal["cost", "area", "length", "money"] = "cost"
     cut_cost: NotNegative = 0.0
     offcuts_worth: Annotated[float, Field(ge=0, le=1)] = 0.0
     match_by: Literal["lot", "coil"] = "lot"

@@ -29,9 +29,14 @@ def laid_within(outline: Ring, parts: Iterable[Part], gap: float, until: float) 
 
 def laid_in(free: Any, parts: Iterable[Part], gap: float, until: float) -> list[Laid]:
     """The same in whatever is ``free``, an area of any kind."""
+    return laid_in_turn(free, sorted(parts, key=lambda p: -p.area), gap, until)
+
+
+def laid_in_turn(free: Any, parts: Iterable[Part], gap: float, until: float) -> list[Laid]:
+    """The same in the order in which they come."""
     found: list[Laid] = []
     failed: set[Part] = set()
-    for part in sorted(parts, key=lambda p: -p.area):
+    for part in parts:
         if part in failed or time.perf_counter() > until:
             continue
         best = _best(free, part)

@@ -6,9 +6,12 @@ from yattle.coil.job import NestRules, Stock
 
 
 def stock_cost(stock: Stock, length: float, rules: NestRules) -> float:
-    """What ``length`` mm of a coil, a whole sheet or an offcut costs under the objective."""
+    """What ``length`` mm of a coil, a whole sheet or an offcut costs under the objective; where it is the length, its
+    metres, offcuts counting nothing."""
     if rules.objective == "area":
         return used_area(stock, length)
+    if rules.objective == "length":
+        return 0.0 if stock.kind == "offcut" else (length if stock.kind == "coil" else stock.length or 0.0) / 1000
     if stock.kind == "coil":
         return length / 1000 * stock.cost_per_m if stock.cost_per_m is not None else used_area(stock, length)
     return stock.cost or 0.0

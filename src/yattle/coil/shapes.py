@@ -9,29 +9,28 @@ from __future__ import annotations
 
 import time
 from collections import defaultdict
-from collections.abc import Iterator
-from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
 from typing import Any
 
 from yattle.coil.answer import Placement, Used
+from yattle.coil.closer import closer
+from yattle.coil.engine import DoesNotFit, Strip, packed
 from yattle.coil.first import in_order
 from yattle.coil.holes import Row, fill_holes, for_holes
-from yattle.coil.job import NestJob, Part, Ring, Stock
+from yattle.coil.job import NestJob, Part, Stock
 from yattle.coil.lots import lots_of, may_come_from
-from yattle.coil.outlines import ROUGH, coarse, laid_in, laid_within
+from yattle.coil.outlines import Laid, laid_in, laid_within
 from yattle.coil.price import stock_cost, used_area
 from yattle.coil.search import Clock
 from yattle.coil.sizes import box_of, lies, may_use, turned, usable_rect
 
 MOST = 400  # pieces: beyond that the engine finds nothing better in the time than rectangles do
 _LOOSE = 0.8  # of the strip's width: taller parts may be more than the engine can place
-_SMALL = 12  # pieces: with so few the engine may end before its time is up
-_TWICE, _SOON = 30, 10.0  # more pieces and less time: two searches side by side find more than one on both processors
 _GAPS = 2.0  # seconds at most for what goes into the gaps
 _LOOK = 1.5  # seconds for a quick look at a coil
+_CLOSE = 1.0  # seconds at most for pushing closer what has come into gaps
 _EPS = 1e-6
-_SAFE = 0.004  # mm more than the gap asked for, since the engine reckons in single precision
 
 
 @dataclass
@@ -42,8 +41,18 @@ class Nested:
     used: list[Used]
 
 
-def nest_shapes(job: NestJob, clock: Clock) -> Nested | None:
-    """All parts by their true shapes; ``None`` where there are too many for the engine."""
+@dataclass(frozen=True)
+class Until:
+    """How long the engine has: up to a moment, or until somebody asks it to stop; ``told``: its plans as they come."""
+
+    moment: float
+    asked: Callable[[], bool]
+    told: Callable[[list[Laid]], None] | None = None
+
+
+def nest_shapes(job: NestJob, clock: Clock, told: Callable[[Nested], None] | None = None) -> Nested | None:
+    """All parts by their true shapes; ``None`` where there are too many for the engine. ``told`` is shown whole plans
+    as they come."""
     left = [part for part in job.parts for _ in range(part.qty)]
     if not 0 < len(left) <= MOST:
         return None
@@ -56,35 +65,74 @@ def nest_shapes(job: NestJob, clock: Clock) -> Nested | None:
             continue
         share = clock.left if stock.kind == "coil" and stock.length is None else clock.left / (len(stocks) - n)
         name = stock.id if stock.qty == 1 else f"{stock.id} {named[stock.id] + 1}"
-        rows = _on_stock(stock, name, able, job, share)
+        until = Until(time.perf_counter() + share, clock.asked)
+        if told is not None and len(able) == len(left):
+            until = replace(until, told=_whole(found, stock, name, able, job, told))
+        rows = _on_stock(stock, name, able, job, until)
         if not rows:
             continue
         named[stock.id] += 1
         for part, _ in rows:
             left.remove(part)
-        far = max(place.x + place.width for _, place in rows)
-        found.placements += [place for _, place in rows]
-        found.used.append(Used(name, far if stock.kind == "coil" else stock.box[2] - stock.box[0],
-                               used_area(stock, far), stock_cost(stock, far, job.rules)))
+        found = _with(found, stock, name, rows, job)
+    return _as_numbered(found)
+
+
+def _with(found: Nested, stock: Stock, name: str, rows: list[Row], job: NestJob) -> Nested:
+    """What has been placed with one stock piece more."""
+    far = max(place.x + place.width for _, place in rows)
+    used = Used(name, far if stock.kind == "coil" else stock.box[2] - stock.box[0], used_area(stock, far),
+                stock_cost(stock, far, job.rules))
+    return Nested([*found.placements, *(place for _, place in rows)], [*found.used, used])
+
+
+def _as_numbered(found: Nested) -> Nested:
     return Nested(list(_numbered(found.placements)), found.used)
 
 
-def _on_stock(stock: Stock, name: str, able: list[Part], job: NestJob, seconds: float) -> list[Row]:
+def _whole(found: Nested, stock: Stock, name: str, able: list[Part], job: NestJob,
+           told: Callable[[Nested], None]) -> Callable[[list[Laid]], None]:
+    """Makes a plan of this stock piece one of all parts, if all of them are in it."""
+    def tell(laid: list[Laid]) -> None:
+        rows = _filled(stock, name, able, _placed(laid, stock, name, job), job)
+        if len(rows) == len(able):
+            told(_as_numbered(_with(found, stock, name, rows, job)))
+    return tell
+
+
+def _on_stock(stock: Stock, name: str, able: list[Part], job: NestJob, until: Until) -> list[Row]:
     """What comes to lie on one stock piece: the large ones by the engine, small ones in their holes, then whatever is
     left in the gaps between them."""
-    until, gap = time.perf_counter() + seconds, job.rules.gap
+    gap = job.rules.gap
     if stock.outline is not None:
-        return [(part, placed(part, turn, at, name)) for part, turn, at in laid_within(stock.outline, able, gap, until)]
+        return [(part, placed(part, turn, at, name))
+                for part, turn, at in laid_within(stock.outline, able, gap, until.moment)]
     left = list(able)
-    kept = for_holes(able, stock, gap)  # they go into holes when it is known where these come to lie
-    for part in kept:
+    for part in for_holes(able, stock, gap):  # they go into holes when it is known where these come to lie
         left.remove(part)
-    rows = [(part, placed(part, turn, at, name)) for part, turn, at in _on(stock, left, job, seconds)]
+    rows = _placed(_on(stock, left, job, until), stock, name, job)
+    return _filled(stock, name, able, rows, job) if rows else []
+
+
+def _filled(stock: Stock, name: str, able: list[Part], rows: list[Row], job: NestJob) -> list[Row]:
+    """What has been placed, with the rest of ``able`` in holes and gaps; on a coil all pushed closer after that."""
     left = list(able)
     for part, _ in rows:
         left.remove(part)
-    rows += fill_holes(rows, left, stock, gap)
-    return rows + _into_gaps(rows, left, stock, name, job) if rows else []
+    rows = rows + fill_holes(rows, left, stock, job.rules.gap)
+    more = _into_gaps(rows, left, stock, name, job)
+    if not more or stock.kind != "coil":
+        return rows + more
+    x0, y0, _, y1 = _room(stock, job)
+    laid = [(part, place.turn, (x - x0, y - y0)) for part, place in rows + more for x, y in [_origin(part, place)]]
+    laid = closer(laid, y1 - y0, job.rules.gap, time.perf_counter() + _CLOSE)
+    return [(part, placed(part, turn, (x + x0, y + y0), name)) for part, turn, (x, y) in laid]
+
+
+def _origin(part: Part, place: Placement) -> tuple[float, float]:
+    """Where a part's own origin comes to lie."""
+    x0, y0, _, _ = box_of(turned(part.outline, place.turn))
+    return place.x - x0, place.y - y0
 
 
 def _into_gaps(rows: list[Row], left: list[Part], stock: Stock, name: str, job: NestJob) -> list[Row]:
@@ -135,7 +183,8 @@ def _cheapest_first(job: NestJob, parts: list[Part], clock: Clock) -> list[Stock
         return stock
 
     def looked(coil: Stock) -> float:
-        far = max((at[0] + box_of(turned(part.outline, turn))[2] for part, turn, at in _on(coil, parts, job, _LOOK)),
+        quick = Until(time.perf_counter() + _LOOK, clock.asked)
+        far = max((at[0] + box_of(turned(part.outline, turn))[2] for part, turn, at in _on(coil, parts, job, quick)),
                   default=float("inf"))
         return stock_cost(coil, far, job.rules)
     best = min(able, key=looked)
@@ -157,55 +206,32 @@ def _fits(part: Part, stock: Stock, job: NestJob) -> bool:
         lie.along <= x1 - x0 + _EPS and lie.across <= y1 - y0 + _EPS for lie in lies(part))
 
 
-def _on(stock: Stock, parts: list[Part], job: NestJob,
-        seconds: float) -> list[tuple[Part, float, tuple[float, float]]]:
-    """Parts on one stock piece: (part, turn, where its own origin comes to lie)."""
+def _on(stock: Stock, parts: list[Part], job: NestJob, until: Until) -> list[Laid]:
+    """The engine's answer for one stock piece, along it from where it may be used."""
+    _, y0, _, y1 = _room(stock, job)
+    return _strip(parts, y1 - y0, job, until)
+
+
+def _placed(laid: list[Laid], stock: Stock, name: str, job: NestJob) -> list[Row]:
+    """Of parts on a strip those that come to lie on the stock piece."""
     x0, y0, x1, y1 = _room(stock, job)
-    found = []
-    for part, turn, (x, y) in _strip(parts, y1 - y0, job, seconds):
+    rows = []
+    for part, turn, (x, y) in laid:
         least, low, most, high = box_of(turned(part.outline, turn))
         if x + most > x1 - x0 + _EPS or low + y < -0.005 or high + y > y1 - y0 + 0.005 or least + x < -0.005:
             continue
-        found.append((part, turn, (x0 + x + max(0.0, -(least + x)), y0 + y + min(max(0.0, -(low + y)), 0.005))))
-    return found
+        at = (x0 + x + max(0.0, -(least + x)), y0 + y + min(max(0.0, -(low + y)), 0.005))
+        rows.append((part, placed(part, turn, at, name)))
+    return rows
 
 
-def _strip(parts: list[Part], height: float, job: NestJob,
-           seconds: float) -> list[tuple[Part, float, tuple[float, float]]]:
+def _strip(parts: list[Part], height: float, job: NestJob, until: Until) -> list[Laid]:
     """The engine's answer for a strip of ``height``."""
-    import spyrrow
-
-    count: dict[str, int] = defaultdict(int)
-    of = {part.id: part for part in parts}
-    for part in parts:
-        count[part.id] += 1
-    def shape(part: Part) -> Ring:
-        tight = max(lie.across for lie in lies(part)) + 2 * ROUGH > height  # every hundredth counts
-        return part.outline if tight else coarse(part.outline)
-    items = [spyrrow.Item(name, list(shape(of[name])), many,
-                          None if of[name].turns == "any" else [float(turn) for turn in of[name].turns])
-             for name, many in count.items()]
-    away = job.rules.gap + _SAFE  # the engine keeps as far from the strip's edges as parts are apart
-    runs = 2 if len(parts) > _TWICE and seconds < _SOON else 1
-
-    def run(n: int) -> Any:
-        config = spyrrow.StripPackingConfig(
-            early_termination=len(parts) <= _SMALL, min_items_separation=job.rules.gap + _SAFE, seed=job.rules.seed + n,
-            num_workers=3 - runs, total_computation_time=max(1, round(seconds)))
-        return spyrrow.StripPackingInstance("strip", height + 2 * away + _SAFE, items).solve(config)
-    with ThreadPoolExecutor(runs) as pool:
-        waiting = [pool.submit(run, n) for n in range(runs)]
-    wrong = [run.exception() for run in waiting if run.exception() is not None]
-    for trouble in wrong:
-        if trouble is not None and type(trouble).__name__ != "PanicException":
-            raise trouble
-    if len(wrong) == runs:
+    try:
+        return packed(Strip(parts, height, job.rules.gap, job.rules.seed, until.moment, until.asked, until.told))
+    except DoesNotFit:
         loose = [part for part in parts if min(lie.across for lie in lies(part)) < _LOOSE * height]
-        return _strip(loose, height, job, seconds) if 0 < len(loose) < len(parts) else []  # it fits only just
-    done = min((run.result() for run in waiting if run.exception() is None), key=lambda answer: answer.width)
-    return [(of[place.id], float(place.rotation) % 360, (float(place.translation[0]) - away,
-                                                         float(place.translation[1]) - away))
-            for place in done.placed_items]
+        return _strip(loose, height, job, until) if 0 < len(loose) < len(parts) else []
 
 
 def _corner(part: Part, turn: float, at: tuple[float, float]) -> tuple[float, float]:

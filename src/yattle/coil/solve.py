@@ -24,7 +24,7 @@ from yattle.coil.pricing import Block, Row, block_of
 from yattle.coil.read import in_priority
 from yattle.coil.rounds import Rounds
 from yattle.coil.search import Clock
-from yattle.coil.shapes import nest_shapes
+from yattle.coil.shapes import Nested, nest_shapes
 from yattle.coil.sizes import usable_rect
 from yattle.coil.slit import shorter
 from yattle.coil.tree import Leaf, Tree, changed, is_fine, leaves
@@ -60,7 +60,7 @@ def nest(job: NestJob, asked: Callable[[], bool] = lambda: False,
         tried = [] if faults(job, mixed.answer()) else [mixed]
         clock.stopped = clock.stopped or "seconds"
     elif job.rules.cutting == "snips":
-        tried = _shapes(job, clock, first)
+        tried = _shapes(job, clock, first, found)
     else:
         tried = _shear(job, clock, first, found)
     best = min((first, *tried), key=_rank)
@@ -98,16 +98,26 @@ def _shear(job: NestJob, clock: Clock, first: NestAnswer,
     return [early, _written(job, better.run(), early)]
 
 
-def _shapes(job: NestJob, clock: Clock, first: NestAnswer) -> list[NestAnswer]:
+def _shapes(job: NestJob, clock: Clock, first: NestAnswer,
+            found: Callable[[NestAnswer], None] | None) -> list[NestAnswer]:
     """By true shapes, if exact geometry agrees."""
     if clock.left > _FOREVER / 2:
         clock.until = time.perf_counter() + _SHAPES
-    nested = nest_shapes(job, clock)
-    if nested is None:
-        return []
-    clock.stopped = clock.stopped or "seconds"  # the engine works until its time is up
-    answer = Writer(job, []).take(nested).answer(first.bound)
-    return [] if faults(job, answer.answer()) else [answer]
+    best = [first]
+
+    def held(nested: Nested) -> NestAnswer | None:
+        answer = Writer(job, []).take(nested).answer(first.bound)
+        return None if faults(job, answer.answer()) else answer
+
+    def told(nested: Nested) -> None:
+        answer = held(nested)
+        if found is not None and answer is not None and _rank(answer) < _rank(best[0]):
+            best[0] = answer
+            found(answer)
+    nested = nest_shapes(job, clock, told if found is not None else None)
+    clock.stopped = "asked" if clock.asked() else clock.stopped or "seconds"  # the engine works until its time is up
+    answer = held(nested) if nested is not None else None
+    return best if answer is None else [*best, answer]
 
 
 @lru_cache(maxsize=64)

@@ -145,8 +145,8 @@ def _stock(row: dict[str, str]) -> Stock:
 
 def plan_price(job: Job, answer: NestAnswer) -> Sum:
     """What a plan costs the shop: metal, the time of its cuts at the shop's rate, less what kept offcuts are worth."""
-    by_area = answer.objective_of == "area"  # what its metal costs is not known then
-    kept = 0.0 if by_area else kept_value(answer.used, answer.offcuts)
-    return Sum("plan", (Term("metal", 0.0 if by_area else answer.metal_cost),
+    unpriced = answer.objective_of in ("area", "length")  # what its metal costs is not known then
+    kept = 0.0 if unpriced else kept_value(answer.used, answer.offcuts)
+    return Sum("plan", (Term("metal", 0.0 if unpriced else answer.metal_cost),
                         Term(f"{len(answer.cuts)} cuts", len(answer.cuts) * job.shop.a_cut),
                         Term(f"{len(answer.offcuts)} offcuts kept", -kept * job.shop.offcuts_worth)))

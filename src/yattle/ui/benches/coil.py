@@ -26,7 +26,8 @@ from yattle.ui.store import Desk, Store, Worker
 from yattle.ui.widgets.card import Card
 from yattle.ui.widgets.playback import Playback
 
-_LEAST = (("cost", "metal, by its price"), ("money", "money, all counted"), ("area", "metal, by its area"))
+_LEAST = (("cost", "metal, by its price"), ("money", "money, all counted"), ("area", "metal, by its area"),
+          ("length", "metres of coil"))
 _PACE = 450  # ms a cut while it plays
 _LINE = 3000.0  # mm of coil on a line where no crosscut parts it
 
@@ -74,7 +75,7 @@ class CoilBench(CoilByHand, BenchPage):
         s.read("used", self._used, "length cut off the coils", big=True)
         s.read("used well", self._share, "pieces' area over the area taken")
         s.read("waste", self._waste, "what is taken and becomes no piece; offcuts kept are in it")
-        s.read("at the least", self._bound, "what no plan can be under: the pieces' bare area on the cheapest stock")
+        s.read("at the least", self._bound, "what no plan can be under")
         s.widget_row(self._search_row(), self._show_search)
         s.said("cuts", self._cuts_say)
         s.read("plan costs", self.price_shown, "metal, cutting time, less what kept offcuts are worth")
@@ -228,7 +229,8 @@ class CoilBench(CoilByHand, BenchPage):
             return Shown("–")
         bound = self.answer.bound
         per_metal = tuple(Term(metal, value) for metal, value in bound.by_metal.items())
-        return Shown(f"{bound.value:.1f}", f"plan {self.answer.objective:.1f}, {self.answer.over_bound:.1%} over",
+        said = f"plan {self.answer.objective:.1f}, {self.answer.over_bound:.1%} over"
+        return Shown(f"{bound.value:.1f}", "the plan is the least there is" if self.answer.proved_best else said,
                      Sum("no plan is under", per_metal), lambda value: f"{value:.2f}")
 
     def _order(self) -> str:
