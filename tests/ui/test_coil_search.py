@@ -156,6 +156,7 @@ def test_of_a_few_pieces_the_least_is_proven_long_before_the_time_is_up(small, q
     coil.finder.seconds = 60.0
     qtbot.mouseClick(coil.look_on, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: not coil.finder.busy, timeout=40000)
+    assert coil.slate.row("cuts").said.text() == f"{len(coil.answer.cuts)}, the fence set once", "three strips of one width"
     assert coil.answer.proved_best and coil.progress.text() == "the least there is, proven"
     assert "the plan is the least there is" in coil.slate.row("at the least").note.text()
     assert faults(job, json.loads(json.dumps(coil.answer.answer()))) == []
@@ -194,3 +195,14 @@ def test_by_true_shapes_better_plans_come_while_it_searches_and_it_stops_when_to
     qtbot.waitUntil(lambda: not coil.finder.busy, timeout=20000)
     assert coil.answer.objective < first.objective and coil.answer.objective <= told[-1].objective + 1e-9
     assert faults(nest_job(window.store.session.derived), json.loads(json.dumps(coil.answer.answer()))) == []
+
+
+def test_a_long_coil_in_feet_and_sixteenths_is_not_cut_off_on_the_slate(bench, qtbot):
+    """The big figure has room for all of its text, by the font it is written in."""
+    window, coil = bench
+    assert coil._set_rules("cutting", cutting="snips") is None
+    settle(window, qtbot)
+    qtbot.waitUntil(lambda: coil.answer is not None and not coil.answer.cuts, timeout=20000)
+    for name in ("used", "used well", "waste", "at the least"):
+        button = coil.slate.row(name).button
+        assert button.fontMetrics().horizontalAdvance(button.text()) <= button.contentsRect().width(), name

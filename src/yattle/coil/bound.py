@@ -20,7 +20,7 @@ from yattle.coil.dual import dual_length
 from yattle.coil.exact import MOST, Known, Patience, least_of_all
 from yattle.coil.first import trims_of
 from yattle.coil.job import NestJob, Part, Stock
-from yattle.coil.kinds import kinds_of, sources_of
+from yattle.coil.kinds import Source, kinds_of, sources_of
 from yattle.coil.lp_bound import block_bound
 from yattle.coil.price import stock_cost
 from yattle.coil.read import stock_of
@@ -105,14 +105,23 @@ def _seen(job: NestJob, parts: list[tuple[Part, int]], cost: float, least: float
     if least >= cost * (1 - 1e-4) or sum(many for _, many in parts) > MOST:
         return 0.0
     kinds, trims = kinds_of(parts), {stock.id: trims_of(stock, job.rules) for stock in job.stock}
-    sources = sources_of(job, kinds, None, trims, lambda stock, length: stock_cost(stock, length, job.rules))
-    if any(source.stock.kind == "offcut" for source in sources):
-        return 0.0
+    sources = _roomy(job, sources_of(job, kinds, None, trims, lambda stock, long: stock_cost(stock, long, job.rules)))
     if _is_loose(job):  # one length of coil is cut up as it comes
         sources = [replace(source, longest=source.length) if source.endless else source for source in sources]
     known = Known(cost, least, [trims[source.stock.id][1] for source in sources])
     value = least_of_all(kinds, sources, job.rules.gap, known, patience)
     return value if value > least * (1 + _MORE) else 0.0
+
+
+def _roomy(job: NestJob, sources: list[Source]) -> list[Source]:
+    """Sources with all of an offcut's own rectangle for parts, since they may lie anywhere in its outline and not only
+    in the largest rectangle inside; none where the search leaves an offcut out that somebody else may cut."""
+    offcuts = {stock.id for stock in job.stock if stock.kind == "offcut"}
+    if offcuts - {source.stock.id for source in sources} and job.rules.max_cut is not None:
+        return []
+    boxes = {source.stock.id: source.stock.box for source in sources}
+    return [replace(source, longest=box[2] - box[0], across=box[3] - box[1]) if source.stock.id in offcuts else source
+            for source in sources for box in [boxes[source.stock.id]]]
 
 
 def _is_counted(job: NestJob) -> bool:
@@ -149,9 +158,7 @@ def _blocks(job: NestJob, metal: str, parts: list[tuple[Part, int]], until: floa
     if any(stock.kind == "coil" and stock.metal == metal for stock in job.stock) and _is_loose(job):
         return 0.0
     trims = {stock.id: trims_of(stock, job.rules) for stock in job.stock}
-    sources = sources_of(job, kinds, None, trims, lambda stock, length: stock_cost(stock, length, job.rules))
-    if any(source.stock.kind == "offcut" for source in sources):
-        return 0.0  # parts may lie anywhere in its outline, not only in its largest rectangle
+    sources = _roomy(job, sources_of(job, kinds, None, trims, lambda stock, long: stock_cost(stock, long, job.rules)))
     demand = np.array([float(kind.qty) for kind in kinds])
     return block_bound(kinds, sources, demand, until, not _is_counted(job))
 

@@ -24,6 +24,7 @@ _STEPS = (1.02, 1.01, 1.005, 1.0025)  # from one class's length to the next at m
 _TIMES = 2.5  # as long at most with steps half as large
 _GRID = 2000  # widths are rounded down to so many parts of the width, which lets a little more in
 _MOST = 60000  # columns to begin with: beyond that the program takes too long
+_DEAR = 10.0  # times the dearest block: what a piece costs that no pattern at hand has room for
 _EPS = 1e-9
 
 
@@ -64,8 +65,8 @@ def _with_classes(kinds: list[Kind], sources: list[Source], demand: Floats, step
     best = 0.0
     while time.perf_counter() < until:
         value, worth, rents, scarce = program.solve()
-        new, share = program.price(worth, rents, scarce)
-        best = max(best, value * share)
+        new, share, more = program.price(worth, rents, scarce)
+        best = max(best, (value - more) * share)
         if not new:
             break
     return best
@@ -110,6 +111,8 @@ class _Program:
         self.columns: list[tuple[float, dict[int, float]]] = []
         self.rents = len(kinds)  # rows: kinds, then the classes' areas, then the sources' lengths or numbers
         self.scarce = self.rents + len(classes)
+        dear = _DEAR * max(one.cost for one in classes) + _EPS
+        self.columns += [(dear, {kind: 1.0}) for kind in range(len(kinds))]  # so that there is a solution to begin with
         for c, one in enumerate(classes):
             self._pattern(c, one, [])
             for kind, lie in one.short:
@@ -139,7 +142,9 @@ class _Program:
         height = self.scarce + len(self.sources)
         limits = np.zeros(height)
         limits[:self.rents] = -self.demand
-        limits[self.scarce:] = [min(s.length if s.endless else float(s.most), 1e12) for s in self.sources]
+        only = sum(source.endless for source in self.sources) == 1  # then its end is no matter: what costs comes off it
+        limits[self.scarce:] = [1e12 if s.endless and only else min(s.length if s.endless else float(s.most), 1e12)
+                                for s in self.sources]
         matrix = csc_matrix((data, rows, starts), shape=(height, len(self.columns)))
         done = linprog([cost for cost, _ in self.columns], A_ub=matrix, b_ub=limits, method="highs")
         if done.x is None:
@@ -147,10 +152,11 @@ class _Program:
         duals = -done.ineqlin.marginals
         return float(done.fun), duals[:self.rents], duals[self.rents:self.scarce], duals[self.scarce:]
 
-    def price(self, worth: Floats, rents: Floats, scarce: Floats) -> tuple[int, float]:
-        """Add the patterns that are worth more than they cost; how many, and by what share the duals have to be scaled
-        so that none would be."""
-        new, share = 0, 1.0
+    def price(self, worth: Floats, rents: Floats, scarce: Floats) -> tuple[int, float, float]:
+        """Add the patterns that are worth more than they cost; how many, by what share the duals have to be scaled so
+        that none would be, and how much comes off before: of sheets and offcuts (which may cost nothing, so that no
+        share would do) all there are may be that much dearer."""
+        new, share, more = 0, 1.0, 0.0
         for c, one in enumerate(self.classes):
             gains = [(float(worth[kind]) - float(rents[c]) * lie.along * lie.across / 1e6, kind, lie)
                      for kind, lie in one.long]
@@ -158,10 +164,13 @@ class _Program:
             rate = float(scarce[one.source]) * (one.least if self.sources[one.source].endless else 1.0)
             wanted = value + float(rents[c]) * one.area / 1e6 - rate
             if wanted > one.cost * (1 + 1e-7) + 1e-9:
-                share = min(share, one.cost / wanted)
+                if self.sources[one.source].endless:
+                    share = min(share, one.cost / wanted)
+                else:
+                    more += self.sources[one.source].most * (wanted - one.cost)
                 self._pattern(c, one, taken)
                 new += 1
-        return new, share
+        return new, share, more
 
 
 def _fullest(gains: list[tuple[float, int, Lie]], across: float, demand: Floats) -> tuple[float, list[tuple[int, Lie]]]:

@@ -402,7 +402,8 @@ class CoilBench(CoilByHand, BenchPage):
         by_id = {stock.id: stock for stock in (self.rest or self.store.session.job).stock}
         boxes = {used.stock: (by_id.get(used.stock) or by_id[used.stock.rpartition(" ")[0]]).box
                  for used in self.answer.used}
-        return f"{len(self.answer.cuts)}, the fence set {settings(self.answer.cuts, boxes)} times"
+        often = settings(self.answer.cuts, boxes)
+        return f"{len(self.answer.cuts)}, the fence set {'once' if often == 1 else f'{often} times'}"
 
     def _cut_says(self, upto: int) -> str:
         if self.answer is None or not self.answer.cuts:

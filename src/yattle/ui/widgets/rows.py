@@ -183,7 +183,7 @@ class ReadRow(Row):
         super().__init__(name, get, hint)
         self.button = QPushButton()
         self.button.setObjectName("girth" if big else "number")
-        self.button.setFixedWidth(104 if big else 92)
+        self.button.setMinimumWidth(104 if big else 92)  # feet and sixteenths of a long coil need more
         self.button.clicked.connect(self.toggle)
         self.line.addWidget(self.button)
         self.line.addWidget(self.note, 1)
