@@ -148,3 +148,11 @@ def test_where_steps_are_counted_a_busy_machine_changes_nothing():
             thread.join()
     assert alone["stopped"] == beside["stopped"] == "work"
     assert {**alone, "seconds": 0} == {**beside, "seconds": 0}
+
+
+def test_parts_alike_but_drawn_the_other_way_lie_each_in_its_own_turn():
+    """306 × 407 and 407 × 306: of one kind for the search, but a quarter turn of one is the other as it is drawn."""
+    parts = (Part(id="A", outline=rect(306.0, 407.0), metal="m", turns=(0.0, 90.0)),
+             Part(id="B", outline=rect(407.0, 306.0), qty=3, metal="m", turns=(0.0, 90.0)))
+    for first in ("crosscut", "slit"):
+        checked(NestJob(stock=(COIL,), parts=parts, rules=NestRules(work=20, seconds=20.0, max_crosscut=3200.0, first=first)))

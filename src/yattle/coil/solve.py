@@ -25,7 +25,7 @@ from yattle.coil.read import in_priority
 from yattle.coil.rounds import Rounds
 from yattle.coil.search import Clock
 from yattle.coil.shapes import Nested, nest_shapes
-from yattle.coil.sizes import usable_rect
+from yattle.coil.sizes import lies, usable_rect
 from yattle.coil.slit import shorter
 from yattle.coil.tree import Leaf, Tree, changed, is_fine, leaves
 from yattle.coil.warm import begin
@@ -264,5 +264,10 @@ class _Better:
 
 
 def _with_parts(tree: Tree, supply: dict[int, deque[Part]]) -> Tree:
-    """The tree with the next part of each kind in place of the kind's number."""
-    return changed(tree, lambda leaf: Leaf(supply[leaf.item].popleft(), leaf.lie))
+    """The tree with the next part of each kind in place of the kind's number, as it lies itself: parts of one kind have
+    the same sizes, but what is a quarter turn of one may be how another is drawn."""
+    def own(leaf: Leaf) -> Leaf:
+        part: Part = supply[leaf.item].popleft()
+        return Leaf(part, min(lies(part), key=lambda lie: abs(lie.along - leaf.lie.along)
+                              + abs(lie.across - leaf.lie.across)))
+    return changed(tree, own)
