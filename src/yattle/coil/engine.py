@@ -68,7 +68,7 @@ def _searched(strip: Strip, searches: list[_Search], end: float) -> list[list[La
     for search in searches:
         search.start()
     load()
-    told, tries = time.perf_counter(), _Tries(strip)
+    told, tries, shown = time.perf_counter(), _Tries(strip), list[list[Laid]]()
     if len(strip.parts) <= _SMALL:
         tries.one(strip.until)
     while time.perf_counter() < end and not strip.asked():
@@ -80,9 +80,9 @@ def _searched(strip: Strip, searches: list[_Search], end: float) -> list[list[La
             searches[-1].start()
         tries.one(end) if len(strip.parts) <= _SMALL else time.sleep(_LOOK)
         if strip.told is not None and time.perf_counter() > told + _TELL:
-            _tell(strip, _laid(strip, searches))
+            shown += _shown(strip, _laid(strip, searches))
             told = time.perf_counter()
-    found = _laid(strip, searches) + tries.best
+    found = _laid(strip, searches) + tries.best + sorted(shown, key=far)[:1]  # a longer one may close up to less
     while not found and any(search.is_alive() for search in searches) and not strip.asked():
         time.sleep(_LOOK)  # the engine is late with its first plan: better late than none
         found = _laid(strip, searches)
@@ -93,10 +93,14 @@ def _searched(strip: Strip, searches: list[_Search], end: float) -> list[list[La
     return found
 
 
-def _tell(strip: Strip, found: list[list[Laid]]) -> None:
+def _shown(strip: Strip, found: list[list[Laid]]) -> list[list[Laid]]:
+    """The shortest of what there is, pushed closer and told."""
     short = min(found, key=far, default=[])
-    if short and strip.told is not None:
-        strip.told(closer(short, strip.high, strip.gap, time.perf_counter() + _TELL))
+    if not short or strip.told is None:
+        return []
+    short = closer(short, strip.high, strip.gap, time.perf_counter() + _TELL)
+    strip.told(short)
+    return [short]
 
 
 class _Tries:
