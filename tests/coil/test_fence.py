@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import random
+import time
 from collections import Counter
+from itertools import pairwise
 
 import pytest
 from hypothesis import given, settings
@@ -97,3 +100,17 @@ def test_the_demo_s_like_is_cut_with_fewer_settings_than_blocks_by_length(seed):
     alongs = sum(cut.axis == "along" for cut in answer.cuts)
     boxes = {"coil 1": (0.0, 0.0, 1e9, COIL.width)}
     assert set_anew(answer.cuts, boxes) < 0.75 * alongs
+
+
+def test_thousands_of_blocks_are_put_in_order_at_once():
+    """Six widths and two wishes: those wanted first come first, among them each width in one go."""
+    dice = random.Random(4)
+    rows = [(float(dice.randint(500, 3000)), Split(False, dice.choice([100.0, 150.0, 200.0, 250.0, 300.0, 350.0]), Leaf(n % 2, Lie(0.0, 500.0, 100.0)), None))
+            for n in range(3000)]
+    began = time.perf_counter()
+    made = with_fewer(rows, lambda row: row[1].low.item, True)
+    assert time.perf_counter() - began < 5.0
+    assert Counter((long, tree.at) for long, tree in made) == Counter((long, tree.at) for long, tree in rows)
+    assert [row[1].low.item for row in made] == [0] * 1500 + [1] * 1500
+    widths = [row[1].at for row in made]
+    assert sum(a != b for a, b in pairwise(widths)) <= 11

@@ -7,6 +7,7 @@ blocks of a coil may be cut in any order: equal widths are put behind each other
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from itertools import takewhile
 
 from yattle.coil.answer import Cut, Rect
 from yattle.coil.tree import Split, Tree, in_turn
@@ -45,11 +46,12 @@ def with_fewer(rows: Sequence[Row], wanted: Callable[[Row], int], slits: bool) -
     """Blocks in the order in which they are ``wanted``, among those wanted alike with equal widths behind each other.
     ``slits``: the strips within a block may change places too (not where a gap lies between them)."""
     plain = sorted(rows, key=lambda row: (wanted(row), -row[0]))
-    left, made, held = list(plain), list[Row](), -1.0
+    left = [(wanted(row), row, _first_widths(row, slits)) for row in plain]  # once each: there may be thousands
+    made, held = list[Row](), -1.0
     while left:
-        alike = [row for row in left if wanted(row) == wanted(left[0])]
-        best = min(alike, key=lambda row: (not _begins(row, held, slits), alike.index(row)))
-        left.remove(best)
+        alike = takewhile(lambda one: one[0] == left[0][0], left)
+        fits = (n for n, (_, _, widths) in enumerate(alike) if any(abs(width - held) <= _SAME for width in widths))
+        _, best, _ = left.pop(next(fits, 0))
         made.append(_turned(best, held) if slits else best)
         held = next(reversed(_widths(made[-1])), held)
     return made if _changes(made) < _changes(plain) else plain
@@ -68,10 +70,10 @@ def _changes(rows: Sequence[Row]) -> int:
     return count
 
 
-def _begins(row: Row, held: float, slits: bool) -> bool:
-    """Whether a block can begin with the width that the fence is set to."""
+def _first_widths(row: Row, slits: bool) -> list[float]:
+    """The widths that a block can begin with."""
     widths = _widths(row)
-    return any(abs(width - held) <= _SAME for width in (widths if slits else widths[:1]))
+    return sorted(set(widths)) if slits else widths[:1]
 
 
 def _turned(row: Row, held: float) -> Row:
