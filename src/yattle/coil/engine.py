@@ -58,7 +58,11 @@ def packed(strip: Strip) -> list[Laid]:
     seconds = round(end - now - _LATE)
     many = 1 if span > _SOON else 2
     searches = [_Search(strip, n, seconds, 3 - many) for n in range(many)]
-    found = _searched(strip, searches, end)
+    try:
+        found = _searched(strip, searches, end)
+    finally:
+        for search in searches:
+            search.stop()
     until = max(strip.until, time.perf_counter() + _CLOSE)
     return min((closer(one, strip.high, strip.gap, until) for one in found), key=far, default=[])
 
@@ -86,8 +90,6 @@ def _searched(strip: Strip, searches: list[_Search], end: float) -> list[list[La
     while not found and any(search.is_alive() for search in searches) and not strip.asked():
         time.sleep(_LOOK)  # the engine is late with its first plan: better late than none
         found = _laid(strip, searches)
-    for search in searches:
-        search.stop()
     if not found:
         _complain(searches)
     return found
