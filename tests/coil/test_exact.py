@@ -78,6 +78,15 @@ def test_jobs_of_a_dozen_pieces_end_by_themselves_with_the_proof(seed):
     assert answer.proved_best and answer.stopped == "" and answer.seconds < 9.0
 
 
+def test_a_coil_that_costs_nothing_and_never_ends_is_no_trouble():
+    """Cut in any length: beside one at 10 a metre that the plan is told to be on; the least is nothing then."""
+    piece = part("P", 900.0, 700.0, 3)
+    sources = [Source(COIL, 1220.0, float("inf"), price, 0.0, 1_000_000, float("inf"), (0,)) for price in (0.01, 0.0)]
+    kinds = [Kind(lies(piece), (piece,), 3)]
+    assert least_of_all(kinds, sources, 0.0, Known(27.0, 0.0, [0.0, 0.0]), Patience(time.perf_counter() + 10)) == 0.0
+    assert least_of_all(kinds, sources[:1], 0.0, Known(30.0, 0.0, [0.0]), Patience(time.perf_counter() + 10)) == pytest.approx(27.0, abs=1e-2)
+
+
 PIECES = st.lists(st.tuples(st.floats(300, 3100), st.floats(60, 780), st.integers(1, 3),
                             st.sampled_from([(0.0, 180.0), (0.0, 90.0), "any", (0.0, 45.0, 90.0)])), min_size=1, max_size=5)
 

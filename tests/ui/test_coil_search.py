@@ -15,14 +15,18 @@ from yattle.job.derive import nest_job
 DEMO = load(demo_path("net-shed"))
 
 
-@pytest.fixture
-def bench(open_window, qtbot):
-    window = open_window(DEMO)
+def at_the_coil(window, qtbot):
+    """The window on its coil bench, with a plan."""
     window.show_bench("coil")
     settle(window, qtbot)
     found = window.benches["coil"]
     qtbot.waitUntil(lambda: found.answer is not None, timeout=20000)
     return window, found
+
+
+@pytest.fixture
+def bench(open_window, qtbot):
+    return at_the_coil(open_window(DEMO), qtbot)
 
 
 def test_a_better_plan_is_found_and_kept(bench, qtbot):
@@ -140,12 +144,7 @@ SMALL = DEMO.but(runs=DEMO.runs[:1])
 @pytest.fixture
 def small(open_window, qtbot):
     """A job of a few pieces."""
-    window = open_window(SMALL)
-    window.show_bench("coil")
-    settle(window, qtbot)
-    found = window.benches["coil"]
-    qtbot.waitUntil(lambda: found.answer is not None, timeout=20000)
-    return window, found
+    return at_the_coil(open_window(SMALL), qtbot)
 
 
 def test_of_a_few_pieces_the_least_is_proven_long_before_the_time_is_up(small, qtbot):

@@ -20,7 +20,7 @@ from yattle.coil.dual import dual_length
 from yattle.coil.exact import MOST, Known, Patience, least_of_all
 from yattle.coil.first import trims_of
 from yattle.coil.job import NestJob, Part, Stock
-from yattle.coil.kinds import Source, kinds_of, sources_of
+from yattle.coil.kinds import Kind, Source, kinds_of, sources_of
 from yattle.coil.lp_bound import block_bound
 from yattle.coil.price import stock_cost
 from yattle.coil.read import stock_of
@@ -81,22 +81,27 @@ def _of_metal(job: NestJob, answer: NestAnswer, until: float, asked: Callable[[]
     area = Bound(value, by_metal, "area", "the pieces' bare area on the cheapest usable stock")
     if job.rules.cutting != "shear":
         return area
-    placed = [(parts[name], many) for name, many in counts.items()]
-    dual = {metal: _dual(job, metal, [row for row in placed if row[0].metal == metal]) for metal in by_metal}
+    placed = {metal: [(parts[name], many) for name, many in counts.items() if parts[name].metal == metal]
+              for metal in by_metal}
+    dual = {metal: _dual(job, metal, placed[metal]) for metal in by_metal}
     better = _best(area, dual, "dual", "dual-feasible functions of the widths beside each other")
     if not until:
         return better
-    small, now = len(answer.placements) <= MOST, time.perf_counter()
-    soon = now + _PROGRAM * (until - now) if small else until
-    cut = {metal: _blocks(job, metal, [row for row in placed if row[0].metal == metal], soon) for metal in by_metal}
+    return _with_time(job, answer, placed, better, Patience(until, _STEPS if _is_counted(job) else None, asked))
+
+
+def _with_time(job: NestJob, answer: NestAnswer, placed: dict[str, list[tuple[Part, int]]], better: Bound,
+               patience: Patience) -> Bound:
+    """The stronger bounds that take time: the program over blocks, then every plan of a few pieces."""
+    now = time.perf_counter()
+    soon = now + _PROGRAM * (patience.until - now) if len(answer.placements) <= MOST else patience.until
+    cut = {metal: _blocks(job, metal, parts, soon) for metal, parts in placed.items()}
     better = _best(better, cut, "lp", "a linear program over crosscut blocks: long pieces side by side, the others at "
                    "least within the area left")
-    patience = Patience(until, _STEPS if _is_counted(job) else None, asked)
     cost: dict[str, float] = defaultdict(float)
     for used in answer.used:
         cost[stock_of(job, used.stock).metal] += used.cost
-    seen = {metal: _seen(job, [row for row in placed if row[0].metal == metal], cost[metal], least, patience)
-            for metal, least in better.by_metal.items()}
+    seen = {metal: _seen(job, placed[metal], cost[metal], least, patience) for metal, least in better.by_metal.items()}
     return _best(better, seen, "search", "every way to lay the pieces out in blocks looked at")
 
 
@@ -104,24 +109,30 @@ def _seen(job: NestJob, parts: list[tuple[Part, int]], cost: float, least: float
     """The bound for a few pieces of one metal by looking at every plan; 0 where they are too many."""
     if least >= cost * (1 - 1e-4) or sum(many for _, many in parts) > MOST:
         return 0.0
-    kinds, trims = kinds_of(parts), {stock.id: trims_of(stock, job.rules) for stock in job.stock}
-    sources = _roomy(job, sources_of(job, kinds, None, trims, lambda stock, long: stock_cost(stock, long, job.rules)))
+    kinds = kinds_of(parts)
+    sources = _sources(job, kinds)
     if _is_loose(job):  # one length of coil is cut up as it comes
         sources = [replace(source, longest=source.length) if source.endless else source for source in sources]
-    known = Known(cost, least, [trims[source.stock.id][1] for source in sources])
+    known = Known(cost, least, [trims_of(source.stock, job.rules)[1] for source in sources])
     value = least_of_all(kinds, sources, job.rules.gap, known, patience)
     return value if value > least * (1 + _MORE) else 0.0
 
 
-def _roomy(job: NestJob, sources: list[Source]) -> list[Source]:
-    """Sources with all of an offcut's own rectangle for parts, since they may lie anywhere in its outline and not only
-    in the largest rectangle inside; none where the search leaves an offcut out that somebody else may cut."""
+def _sources(job: NestJob, kinds: list[Kind]) -> list[Source]:
+    """What the kinds can come from, with all of an offcut's own rectangle for parts, since they may lie anywhere in its
+    outline and not only in the largest rectangle inside; none where the search leaves an offcut out that somebody else
+    may cut."""
+    trims = {stock.id: trims_of(stock, job.rules) for stock in job.stock}
+    sources = sources_of(job, kinds, None, trims, lambda stock, length: stock_cost(stock, length, job.rules))
     offcuts = {stock.id for stock in job.stock if stock.kind == "offcut"}
     if offcuts - {source.stock.id for source in sources} and job.rules.max_cut is not None:
         return []
-    boxes = {source.stock.id: source.stock.box for source in sources}
-    return [replace(source, longest=box[2] - box[0], across=box[3] - box[1]) if source.stock.id in offcuts else source
-            for source in sources for box in [boxes[source.stock.id]]]
+    return [_roomy(source) if source.stock.id in offcuts else source for source in sources]
+
+
+def _roomy(offcut: Source) -> Source:
+    x0, y0, x1, y1 = offcut.stock.box
+    return replace(offcut, longest=x1 - x0, across=y1 - y0)
 
 
 def _is_counted(job: NestJob) -> bool:
@@ -157,10 +168,8 @@ def _blocks(job: NestJob, metal: str, parts: list[tuple[Part, int]], until: floa
     kinds = kinds_of(parts)
     if any(stock.kind == "coil" and stock.metal == metal for stock in job.stock) and _is_loose(job):
         return 0.0
-    trims = {stock.id: trims_of(stock, job.rules) for stock in job.stock}
-    sources = _roomy(job, sources_of(job, kinds, None, trims, lambda stock, long: stock_cost(stock, long, job.rules)))
     demand = np.array([float(kind.qty) for kind in kinds])
-    return block_bound(kinds, sources, demand, until, not _is_counted(job))
+    return block_bound(kinds, _sources(job, kinds), demand, until, not _is_counted(job))
 
 
 def area_bound(job: NestJob, placed: list[Part]) -> tuple[float, dict[str, float]]:

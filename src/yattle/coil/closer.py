@@ -17,7 +17,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from yattle.coil.job import Part, Ring
+from yattle.coil.job import Ring
+from yattle.coil.outlines import Laid
 from yattle.coil.sizes import turned
 
 Floats = NDArray[np.float64]
@@ -39,7 +40,7 @@ class Nest:
     of: Whole
 
     @staticmethod
-    def of_parts(laid: Sequence[tuple[Part, float, tuple[float, float]]]) -> Nest:
+    def of_parts(laid: Sequence[Laid]) -> Nest:
         """Parts, each with its turn and where its own origin lies."""
         rings = [(np.array(ring) + at, n) for n, (part, turn, at) in enumerate(laid)
                  for ring in _convex(part.outline, part.holes, turn)]
@@ -60,8 +61,7 @@ def load() -> None:
     import scipy.optimize  # noqa: F401
 
 
-def closer(laid: Sequence[tuple[Part, float, tuple[float, float]]], high: float, gap: float,
-           until: float) -> list[tuple[Part, float, tuple[float, float]]]:
+def closer(laid: Sequence[Laid], high: float, gap: float, until: float) -> list[Laid]:
     """The same parts on a strip from x = 0, 0 ≤ y ≤ ``high``, the last of them no farther than it was; ``until``: the
     moment after which no new round is begun. Parts ``gap`` apart stay so; where they are not, they are left as they
     are."""

@@ -87,8 +87,9 @@ def _slots(kinds: list[Kind], sources: list[Source], gap: float, known: float) -
     pieces, slots, low = sum(kind.qty for kind in kinds), list[_Slot](), 0
     if not 0 < pieces <= MOST:
         return []
+    row = sum(kind.qty * (kind.lies[0].along + gap) for kind in kinds)  # all of them one behind the other
     for n, source in enumerate(sources):
-        longest = min(source.longest, source.length, known / source.price) if source.price > 0 else source.longest
+        longest = min(source.longest, source.length, row, known / source.price if source.price > 0 else row)
         for k in range(_blocks(source, known, pieces, gap)):
             slots.append(_Slot(n, k == 0, _steps(longest), _steps(source.across), low))
             low += _steps(source.across + gap) + 1

@@ -206,12 +206,6 @@ def _fits(part: Part, stock: Stock, job: NestJob) -> bool:
         lie.along <= x1 - x0 + _EPS and lie.across <= y1 - y0 + _EPS for lie in lies(part))
 
 
-def _on(stock: Stock, parts: list[Part], job: NestJob, until: Until) -> list[Laid]:
-    """The engine's answer for one stock piece, along it from where it may be used."""
-    _, y0, _, y1 = _room(stock, job)
-    return _strip(parts, y1 - y0, job, until)
-
-
 def _placed(laid: list[Laid], stock: Stock, name: str, job: NestJob) -> list[Row]:
     """Of parts on a strip those that come to lie on the stock piece."""
     x0, y0, x1, y1 = _room(stock, job)
@@ -225,13 +219,15 @@ def _placed(laid: list[Laid], stock: Stock, name: str, job: NestJob) -> list[Row
     return rows
 
 
-def _strip(parts: list[Part], height: float, job: NestJob, until: Until) -> list[Laid]:
-    """The engine's answer for a strip of ``height``."""
+def _on(stock: Stock, parts: list[Part], job: NestJob, until: Until) -> list[Laid]:
+    """The engine's answer for one stock piece, along it from where it may be used."""
+    _, y0, _, y1 = _room(stock, job)
+    height = y1 - y0
     try:
         return packed(Strip(parts, height, job.rules.gap, job.rules.seed, until.moment, until.asked, until.told))
     except DoesNotFit:
         loose = [part for part in parts if min(lie.across for lie in lies(part)) < _LOOSE * height]
-        return _strip(loose, height, job, until) if 0 < len(loose) < len(parts) else []
+        return _on(stock, loose, job, until) if 0 < len(loose) < len(parts) else []
 
 
 def _corner(part: Part, turn: float, at: tuple[float, float]) -> tuple[float, float]:
