@@ -84,11 +84,11 @@ def window(tmp_path_factory):
     window = make_window(demo_path())
     window.resize(1280, 800)
     window.show()
-    window.nester.finish()
+    window.store.finish("results")
     yield app, window
-    window.nester.finish()
+    window.store.finish("results")
     window.store.session.start(window.store.session.job)
-    window.nester.finish()
+    window.store.finish("results")
 
 
 def test_a_leg_edited_to_redrawn(benchmark, window):
@@ -98,7 +98,7 @@ def test_a_leg_edited_to_redrawn(benchmark, window):
     def edit():
         shown.store.session.set_own("E1", "face", _fresh_face())
         app.processEvents()
-    benchmark.pedantic(edit, setup=lambda: shown.nester.finish() and None, rounds=20)
+    benchmark.pedantic(edit, setup=lambda: shown.store.finish() and None, rounds=20)
 
 
 def test_the_standard_edited_to_redrawn(benchmark, window):
@@ -108,7 +108,7 @@ def test_the_standard_edited_to_redrawn(benchmark, window):
     def edit():
         shown.store.session.set_standard("face", _fresh_face())
         app.processEvents()
-    benchmark.pedantic(edit, setup=lambda: shown.nester.finish() and None, rounds=20)
+    benchmark.pedantic(edit, setup=lambda: shown.store.finish() and None, rounds=20)
 
 
 @pytest.mark.parametrize("name", ["coping", "eight-fold stair", "twelve-fold wave", "sixteen-fold wave"])

@@ -1,3 +1,4 @@
 from yattle.cli import run
 
-run()
+if __name__ == "__main__":  # a process that works beside the window reads this file too
+    run()

@@ -17,6 +17,7 @@ from typing import Any
 
 from yattle import __version__
 from yattle.errors import FileProblem, YattleError
+from yattle.files import text_of, why, write_whole
 
 _BEGUN = time.perf_counter()  # before anything heavy is imported
 _GRACE = 0.4  # seconds of the start that do not count against those that a search was given
@@ -83,7 +84,7 @@ def plan(text: str, out: Path | None) -> Answer:
         raise InputError("--out", "nothing", "a folder to write the shop pack to")
     derived = derive(parse(text))
     return write_pack(derived, out, lambda stage: print(stage, file=sys.stderr),
-                      lambda: search_nest(derived, PLAN_SECONDS))
+                      lambda found: search_nest(found, PLAN_SECONDS))
 
 
 VERBS: dict[str, Callable[[str, Path | None], Answer]] = {
@@ -170,10 +171,9 @@ def _run(options: argparse.Namespace, begun: float | None) -> int:
 
 def _read(name: str) -> str:
     try:
-        raw = sys.stdin.buffer.read() if name == "-" else Path(name).read_bytes()
-        return raw.decode("utf-8")
+        return text_of(sys.stdin.buffer.read() if name == "-" else Path(name).read_bytes())
     except OSError as trouble:
-        raise FileProblem(f"{name}: cannot be read ({(trouble.strerror or str(trouble)).lower()})") from None
+        raise FileProblem(f"{name}: cannot be read ({why(trouble)})") from None
     except UnicodeDecodeError:
         raise FileProblem(f"{name}: found bytes that are not UTF-8 text, expected one JSON document") from None
 
@@ -181,9 +181,9 @@ def _read(name: str) -> str:
 def _write(out: Path, verb: str, answer: Answer) -> None:
     try:
         out.mkdir(parents=True, exist_ok=True)
-        (out / f"{verb}.json").write_text(json.dumps(answer, indent=1) + "\n", encoding="utf-8")
+        write_whole(out / f"{verb}.json", json.dumps(answer, indent=1) + "\n")
     except OSError as trouble:
-        raise FileProblem(f"{out}: cannot be written to ({(trouble.strerror or str(trouble)).lower()})") from None
+        raise FileProblem(f"{out}: cannot be written to ({why(trouble)})") from None
 
 
 def _print(answer: Answer) -> int:

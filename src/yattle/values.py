@@ -31,6 +31,12 @@ class Value(BaseModel):
     def __hash__(self) -> int:
         return self._hash
 
+    def __getstate__(self) -> dict[Any, Any]:
+        """What goes to another process: the fields, without what was worked out here (a text's hash differs there)."""
+        state = dict(super().__getstate__())
+        state["__dict__"] = {name: self.__dict__[name] for name in type(self).model_fields}
+        return state
+
     def __eq__(self, other: object) -> bool:
         if type(other) is not type(self):
             return NotImplemented

@@ -8,6 +8,7 @@ import random
 import resource
 import signal
 import time
+from pathlib import Path
 
 import pytest
 from hypothesis import given, settings
@@ -15,8 +16,9 @@ from hypothesis import strategies as st
 
 from samples import eaves_path
 from yattle.errors import FileProblem, YattleError
+from yattle.files import shown
 from yattle.job import Job, Session, derive, load, save
-from yattle.job.journal import Journal, kept_elsewhere, left_behind
+from yattle.job.journal import Journal, left_behind, open_elsewhere
 from yattle.job.store import as_text, parse
 
 DEMO = Job(name="0", runs=load(eaves_path()).runs[:1])
@@ -34,43 +36,85 @@ def edits_for_ever(path, folder, pipe):
         os.write(pipe, n.to_bytes(4, "big"))
 
 
-def test_killed_two_hundred_times_nothing_is_lost(tmp_path):
+def recovered_for_ever(path, folder, pipe):
+    """A child that takes what was left behind, tells what it came to, and goes on editing until it is killed too."""
+    session = Session(load(path), path)
+    journal = Journal(session, folder)
+    for left in left_behind(folder).offers:
+        session.recover(left.job, left.path)
+        if journal.holds(left.job) or not session.changed:
+            left.drop()
+    n = int(session.job.name)
+    os.write(pipe, n.to_bytes(4, "big"))
+    for n in range(n + 1, n + 100_000):
+        session.edit("name", lambda job, n=n: job.but(name=str(n)))
+        os.write(pipe, n.to_bytes(4, "big"))
+
+
+def killed(work, path, folder, seconds):
+    """Let ``work`` run in a child for so long, kill it, and give the last edit that it told was done."""
+    out, into = os.pipe()
+    child = os.fork()
+    if child == 0:
+        try:
+            work(path, folder, into)
+        finally:
+            os._exit(1)
+    os.close(into)
+    time.sleep(seconds)
+    os.kill(child, signal.SIGKILL)
+    os.waitpid(child, 0)
+    told = os.read(out, 1 << 20)
+    os.close(out)
+    return int.from_bytes(told[-4:], "big") if told else 0
+
+
+def there(path, folder):
+    """The newest edit that can still be had: in the file or in what is offered."""
+    found = left_behind(folder)
+    names = [int(load(path).name), *(int(left.job.name) for left in found.offers)]
+    for left in found.offers:
+        left.put_off()
+    assert not found.damaged
+    return max(names)
+
+
+def test_killed_five_hundred_times_taken_up_and_killed_again_nothing_is_lost(tmp_path):
+    """Half of the time what is left is taken up by a program that is killed as well, at any moment of it."""
     draw, path, folder = random.Random(1), tmp_path / "loft.yattle", tmp_path / "journal"
-    for _ in range(200):
+    kills = 0
+    while kills < 500:
         save(DEMO, path)
         for old in folder.glob("*"):
             old.unlink()
-        out, into = os.pipe()
-        child = os.fork()
-        if child == 0:
-            try:
-                edits_for_ever(path, folder, into)
-            finally:
-                os._exit(1)
-        os.close(into)
-        time.sleep(draw.uniform(0.002, 0.03))
-        os.kill(child, signal.SIGKILL)
-        os.waitpid(child, 0)
-        told = os.read(out, 1 << 20)
-        os.close(out)
-        last = int.from_bytes(told[-4:], "big") if told else 0
-        there = [int(load(path).name), *(int(left.job.name) for left in left_behind(folder))]
-        assert max(there) >= last, f"edit {last} was done, {there} are there"
+        last = killed(edits_for_ever, path, folder, draw.uniform(0.002, 0.02))
+        kills += 1
+        assert there(path, folder) >= last, f"edit {last} was done and is not there"
+        while draw.random() < 0.6:
+            last = max(last, killed(recovered_for_ever, path, folder, draw.uniform(0.001, 0.012)))
+            kills += 1
+            assert there(path, folder) >= last, f"edit {last} was there, taken up, and is gone"
+
+
+def leave(session_of, folder, *colours):
+    """A program that edits and ends without a word."""
+    child = os.fork()
+    if child == 0:
+        try:
+            session = session_of()
+            Journal(session, folder)
+            for colour in colours:
+                session.edit("colour", lambda job, colour=colour: job.but(colour=colour))
+        finally:
+            os._exit(0)
+    os.waitpid(child, 0)
 
 
 def test_what_is_left_is_offered_with_what_differs(tmp_path):
     path, folder = tmp_path / "loft.yattle", tmp_path / "journal"
     save(DEMO, path)
-    child = os.fork()
-    if child == 0:
-        try:
-            session = Session(load(path), path)
-            Journal(session, folder)
-            session.edit("colour", lambda job: job.but(colour="sand"))
-        finally:
-            os._exit(0)
-    os.waitpid(child, 0)
-    (left,) = left_behind(folder)
+    leave(lambda: Session(load(path), path), folder, "sand")
+    (left,) = left_behind(folder).offers
     assert left.path == path and left.title == "colour" and left.differs(load(path)) == ("colour",)
     session = Session(DEMO)
     session.recover(left.job, left.path)
@@ -78,33 +122,84 @@ def test_what_is_left_is_offered_with_what_differs(tmp_path):
     session.undo()
     assert session.job == load(path)
     left.drop()
-    assert left_behind(folder) == ()
+    assert left_behind(folder).offers == () and list(folder.iterdir()) == []
+
+
+def test_later_and_one_edit_and_two_left_behind_lose_nothing(tmp_path):
+    """What was put off is there after this window has edited the same file; two of one file are both offered."""
+    path, folder = tmp_path / "loft.yattle", tmp_path / "journal"
+    save(DEMO, path)
+    leave(lambda: Session(load(path), path), folder, "sand")
+    leave(lambda: Session(load(path), path), folder, "zinc")
+    mine = Session(load(path), path)
+    journal = Journal(mine, folder)
+    offers = left_behind(folder).offers
+    assert sorted(left.job.colour for left in offers) == ["sand", "zinc"]
+    assert left_behind(folder).offers == (), "what one window is being asked about another is not"
+    for left in offers:
+        left.put_off()
+    mine.edit("colour", lambda job: job.but(colour="mine"))
+    assert sorted(left.job.colour for left in left_behind(folder).offers) == ["sand", "zinc"]
+    assert journal.holds(mine.job)
+
+
+def test_a_process_number_in_use_again_keeps_nothing_from_being_offered(tmp_path):
+    """A lock, not a number, tells whether a window lives: a journal of a number that is in use is offered."""
+    path, folder = tmp_path / "loft.yattle", tmp_path / "journal"
+    save(DEMO, path)
+    leave(lambda: Session(load(path), path), folder, "sand")
+    (kept,) = folder.glob("*.json")
+    document = json.loads(kept.read_text()) | {"pid": os.getppid(), "format": "yattle-journal/1"}
+    kept.write_text(json.dumps(document))
+    assert [left.job.colour for left in left_behind(folder).offers] == ["sand"]
 
 
 def test_saved_or_undone_there_is_nothing_to_keep(tmp_path):
     path, folder = tmp_path / "loft.yattle", tmp_path / "journal"
     session = Session(DEMO, path)
-    Journal(session, folder)
+    journal = Journal(session, folder)
     session.edit("colour", lambda job: job.but(colour="sand"))
-    assert len(list(folder.glob("*.json"))) == 1 and left_behind(folder) == ()  # its program is still there
+    assert len(list(folder.glob("*.json"))) == 1 and left_behind(folder).offers == ()  # its window is still there
     session.save()
-    assert not list(folder.glob("*"))
+    assert not list(folder.glob("*.json"))
     session.edit("colour", lambda job: job.but(colour="zinc"))
     session.undo()
-    assert not list(folder.glob("*"))
+    assert not list(folder.glob("*.json"))
+    journal.close()
+    assert not list(folder.iterdir())
 
 
-def test_a_job_never_saved_is_kept_too_and_moves_with_its_name(tmp_path):
+def test_a_job_never_saved_is_kept_too_and_knows_its_file_once_it_has_one(tmp_path):
     folder = tmp_path / "journal"
     session = Session(DEMO)
-    Journal(session, folder)
+    journal = Journal(session, folder)
     session.edit("colour", lambda job: job.but(colour="sand"))
-    (kept,) = folder.glob("*.json")
-    assert json.loads(kept.read_text())["path"] is None
+    assert json.loads(journal.place.read_text())["path"] is None
     session.save(tmp_path / "new.yattle")
     session.edit("colour", lambda job: job.but(colour="zinc"))
-    (moved,) = folder.glob("*.json")
-    assert moved != kept and not kept_elsewhere(tmp_path / "new.yattle", folder)
+    assert json.loads(journal.place.read_text())["path"] == str(tmp_path / "new.yattle")
+    assert not open_elsewhere(tmp_path / "new.yattle", journal, folder)
+
+
+def test_two_windows_on_one_job_are_told_and_each_keeps_its_own(tmp_path):
+    """Another window is seen at once, before anybody has edited anything; in this program or in another one."""
+    path, folder = tmp_path / "loft.yattle", tmp_path / "journal"
+    save(DEMO, path)
+    first = Session(load(path), path)
+    one = Journal(first, folder)
+    assert not open_elsewhere(path, one, folder)
+    second = Session(load(path), path)
+    two = Journal(second, folder)
+    assert open_elsewhere(path, one, folder) and open_elsewhere(path, two, folder) and open_elsewhere(path, None, folder)
+    first.edit("colour", lambda job: job.but(colour="first"))
+    second.edit("colour", lambda job: job.but(colour="second"))
+    assert sorted(json.loads(json.loads(j.place.read_text())["job"])["colour"] for j in (one, two)) == ["first", "second"]
+    second.start(DEMO)
+    assert not open_elsewhere(path, one, folder), "it has gone to another job"
+    second.open(path)
+    assert open_elsewhere(path, one, folder)
+    two.close()
+    assert not open_elsewhere(path, one, folder)
 
 
 def test_a_file_changed_by_somebody_else_is_not_written_over(tmp_path):
@@ -121,11 +216,35 @@ def test_a_file_changed_by_somebody_else_is_not_written_over(tmp_path):
     assert load(tmp_path / "mine.yattle").colour == "mine" and load(path).colour == "theirs"
 
 
-def test_journals_that_cannot_be_read_are_passed_over(tmp_path):
-    (tmp_path / "a.json").write_text("{")
-    (tmp_path / "b.json").write_text('{"format": "yattle-journal/1", "path": null, "pid": 999999999, "title": "", "job": "{}"}')
-    (tmp_path / "c.json").write_text("[]")
-    assert left_behind(tmp_path) == () and len(list(tmp_path.iterdir())) == 3
+def test_damaged_journals_are_set_aside_and_said_and_stop_nothing(tmp_path):
+    """Cut off, nested a thousand deep, of another kind: kept under another name, and the good one is offered."""
+    spoiled = {"a": "{", "b": '{"format": "yattle-journal/1", "path": null, "pid": 9, "title": "", "job": "{}"}', "c": "[]",
+               "d": "[" * 100_000, "e": '{"format": "yattle-journal/2", "path": 7, "title": 1, "job": []}', "f": "\x00\xff"}
+    for name, text in spoiled.items():
+        (tmp_path / f"{name}.json").write_bytes(text.encode("latin-1"))
+    leave(lambda: Session(DEMO), tmp_path, "sand")
+    found = left_behind(tmp_path)
+    assert [left.job.colour for left in found.offers] == ["sand"]
+    assert sorted(aside.name for aside in found.damaged) == [f"{name}.damaged" for name in sorted(spoiled)]
+    assert all((tmp_path / f"{name}.damaged").read_bytes() == text.encode("latin-1") for name, text in spoiled.items())
+    assert left_behind(tmp_path).damaged == ()
+
+
+def test_a_file_whose_name_is_no_text_and_a_job_with_a_byte_order_mark(tmp_path):
+    path = Path(os.fsdecode(os.fsencode(tmp_path) + b"/l\xf6ft.yattle"))
+    save(DEMO, path)
+    session = Session(load(path), path)
+    journal = Journal(session, tmp_path / "journal")
+    session.edit("colour", lambda job: job.but(colour="sand"))
+    assert Path(json.loads(journal.place.read_text())["path"]) == path and not open_elsewhere(path, journal)
+    session.save()
+    assert load(path).colour == "sand" and shown(path) == "l?ft.yattle"
+    path.write_bytes(b"{")
+    with pytest.raises(FileProblem, match=r"l\?ft.yattle: not a Yattle job"):
+        load(path)
+    marked = tmp_path / "marked.yattle"
+    marked.write_bytes(b"\xef\xbb\xbf" + TEXT)
+    assert load(marked) == load(eaves_path())
 
 
 @settings(max_examples=150, deadline=None)
@@ -198,7 +317,7 @@ def test_on_a_full_disk_edits_go_on_that_is_said_once_and_what_was_kept_stays_wh
     said, colour, changed = full_disk(work)
     assert colour == "c" and changed and len(said) == 1
     assert said[0].startswith("edits between saves are not kept (file too large)")
-    assert [one.name for one in folder.iterdir()] == [next(folder.glob("*.json")).name], "no halves are left"
+    assert not list(folder.glob(".yattle-*")), "no halves are left"
     assert next(folder.glob("*.json")).read_text() == before
 
 
@@ -216,7 +335,7 @@ def test_on_a_full_disk_the_file_stays_as_it_was_and_that_is_said(tmp_path):
             return [str(wrong), mine.job.colour, mine.changed]
         return None
     said, colour, changed = full_disk(work)
-    assert "cannot be written (file too large); save it somewhere else, nothing is lost" in said
+    assert "(file too large); save it somewhere else, nothing is lost" in said
     assert colour == "new" and changed and path.read_bytes() == before
     assert sorted(one.name for one in tmp_path.iterdir()) == ["loft.yattle"], "nothing is left half written"
 

@@ -37,7 +37,7 @@ def folded(job, hidden, pieces, scatter=0.25):
     """So many pieces folded on a stand-in with a springback that nobody else knows."""
     for n in range(pieces):
         device = StandInFolder(springback=hidden, scatter=scatter, seed=n + 1)
-        job = with_entries(job, measured_folds(job, RUN, fold_piece(Folder(device), STEPS), DAY))
+        job = with_entries(job, measured_folds(job, RUN, fold_piece(Folder(device), STEPS), DAY, False))
     return job
 
 

@@ -9,7 +9,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yattle.errors import InputError
-from yattle.measure import UNITS, parse_angle, parse_length, parse_pitch, say_length, say_pitch, tape_mark
+from yattle.measure import (
+    UNITS,
+    parse_angle,
+    parse_length,
+    parse_pitch,
+    say_length,
+    say_pitch,
+    say_thickness,
+    tape_mark,
+)
 
 
 @pytest.mark.parametrize(("typed", "mm"), [
@@ -47,9 +56,37 @@ def test_what_is_printed_reads_back_to_its_step(mm, unit):
     assert abs(parse_length(said) - mm) <= unit.step / 2 + 1e-6, said
 
 
+@pytest.mark.parametrize("unit", [unit for unit in UNITS.values() if unit.parts], ids=lambda unit: unit.name)
+@pytest.mark.parametrize("mark", [False, True])
+def test_every_inch_that_is_written_reads_back_exactly(unit, mark):
+    """Up to forty feet in steps of the tape; what was written without inches or marks was read as a division."""
+    wrong = [said for step in range(40 * 12 * unit.parts + 1)
+             if abs(parse_length(said := say_length(step * 25.4 / unit.parts, unit, mark=mark), "in")
+                    - step * 25.4 / unit.parts) > 1e-9]
+    assert wrong == []
+
+
+@pytest.mark.parametrize(("typed", "inches"), [
+    ("10-6", 126), ("32-4 1/2", 388.5), ("32-4-1/2", 388.5), ("3½", 3.5), ("½", 0.5), ("10' 3⅝", 123.625),
+    ("4' 1/16", 48.0625), ("4' 1/16\"", 48.0625), ("4' 0 1/16\"", 48.0625), ("4'-1/16", 48.0625), ("10 - 6", 4),
+    ("96-14", 82), ("0-11", 11), ("3-3/4", 3.75), ("12' / 2", 72), ("5 ft 3 in", 63)])
+def test_feet_and_inches_as_carpenters_write_them(typed, inches):
+    assert parse_length(typed, "in") == pytest.approx(inches * 25.4, abs=1e-9)
+
+
+def test_a_dash_between_millimetres_takes_off():
+    assert parse_length("10-6") == 4 and parse_length("32-4") == 28
+
+
+@pytest.mark.parametrize(("mm", "unit", "said"), [(0.6, "mm", "0.60 mm"), (0.75, "mm", "0.75 mm"), (0.6, "in16", '0.0236"'),
+                                                  (1.0, "in8", '0.0394"')])
+def test_a_thickness_is_not_rounded_to_the_tape(mm, unit, said):
+    assert say_thickness(mm, UNITS[unit], mark=True) == said
+
+
 def test_printing():
     assert say_length(0.0) == "0.0" and say_length(-0.01) == "0.0" and say_length(-2) == "-2.0"
-    assert say_length(152.4, UNITS["in8"]) == "6" and say_length(12 * 304.8 + 15.875, UNITS["in8"]) == "12' 5/8"
+    assert say_length(152.4, UNITS["in8"]) == "6" and say_length(12 * 304.8 + 15.875, UNITS["in8"]) == "12' 0 5/8\""
 
 
 @given(st.floats(0, 3000), st.sampled_from(list(UNITS.values())))

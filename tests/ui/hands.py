@@ -25,6 +25,12 @@ def type_into(row, text, qtbot, key=Qt.Key.Key_Return):
     qtbot.keyClick(row.field, key)
 
 
+def escape(row, qtbot):
+    """Let go of what stands in a field and was refused."""
+    row.field.setFocus()
+    qtbot.keyClick(row.field, Qt.Key.Key_Escape)
+
+
 def keys(window, shortcut, qtbot):
     """Use an action the way its shortcut does, only if it is enabled."""
     action = next(a for a in window.actions_by_id.values() if a.shortcut().toString() == shortcut)
@@ -33,7 +39,5 @@ def keys(window, shortcut, qtbot):
 
 
 def settle(window: Window, qtbot) -> None:
-    workers = [window.nester, window.writer, *(getattr(b, name) for b in window.benches.values()
-                                                for name in ("desk", "folder", "adviser") if hasattr(b, name))]
-    qtbot.waitUntil(lambda: not any(worker.busy for worker in workers), timeout=20000)
+    qtbot.waitUntil(lambda: not window.store.board.busy(), timeout=20000)
     qtbot.wait(1)  # answers that have come are told

@@ -155,7 +155,7 @@ def test_stock_lists_labels_and_jobs_together(bench, qtbot, tmp_path):
     assert all(piece.id in said for piece in window.store.session.derived.pieces[:5]) and "paint face up" in said
     window.ask_jobs, window.ask_folder = lambda: [str(demo_path("net-shed"))], lambda: str(tmp_path)
     keys(window, "Ctrl+Alt+Y", qtbot)
-    qtbot.waitUntil(lambda: (tmp_path / "together.csv").exists() and not window.writer.busy, timeout=60000)
+    qtbot.waitUntil(lambda: (tmp_path / "together.csv").exists() and not window.store.board.busy("files", "papers"), timeout=60000)
     answer = json.loads((tmp_path / "together.json").read_text())
     assert answer["ok"] and len(answer["placements"]) == 2 * len(coil.answer.placements)
     assert (tmp_path / "together.csv").read_text().startswith("cut,piece,axis,at_mm,gives\n1,")

@@ -143,7 +143,7 @@ def test_every_action_that_can_be_used_goes_without_a_fault(open_window, qtbot, 
                 if window.store.session.undo_title is not None:
                     window.undo()
         assert faults == [], f"{spec.id}: {faults}"
-    qtbot.waitUntil(lambda: not (window.nester.busy or window.writer.busy), timeout=60000)
+    qtbot.waitUntil(lambda: not (window.store.board.busy("results") or window.store.board.busy("files", "papers")), timeout=60000)
     assert window.isVisible() and window.store.session.job is not None and faults == []
 
 

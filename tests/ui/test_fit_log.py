@@ -7,11 +7,12 @@ import subprocess
 import sys
 
 import pytest
-from hands import keys, press_key_of, settle, type_into
+from hands import escape, keys, press_key_of, settle, type_into
 from pypdf import PdfReader
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QMessageBox
 
+from yattle.devices import StandInFolder, served
 from yattle.job import demo_path, load, save
 from yattle.job.fitting import fitting
 from yattle.job.predrill import drilled
@@ -50,11 +51,14 @@ def test_the_house_standard_of_fixing_changes_the_counts(window, qtbot):
     bench = window.benches["fit"]
     before = next(need.many for need in bench.here.needs if need.what == "screws")
     type_into(bench.slate.row("screws every"), "150", qtbot)
+    settle(window, qtbot)
     after = next(need.many for need in bench.here.needs if need.what == "screws")
     assert after > 1.8 * before
     type_into(bench.slate.row("screws every"), "nothing", qtbot)
     assert window.store.session.job.fit.screw_pitch == 150
+    escape(bench.slate.row("screws every"), qtbot)
     keys(window, "Ctrl+Z", qtbot)
+    settle(window, qtbot)
     assert next(need.many for need in bench.here.needs if need.what == "screws") == before
 
 
@@ -66,13 +70,16 @@ def test_a_word_against_the_water_is_told_and_taken_back(window, qtbot):
     settle(window, qtbot)
     assert bench.fit.order.troubles and not bench.card.right.text()
     assert any("both before and after" in finding.says() for _, finding in bench._looks())
-    assert bench._say_lap("") is None and not bench.fit.order.troubles
+    assert bench._say_lap("") is None
+    settle(window, qtbot)
+    assert not bench.fit.order.troubles
 
 
 def test_quarrelling_metals_are_told(window, qtbot):
     keys(window, "Ctrl+5", qtbot)
     bench = window.benches["fit"]
     assert bench._change("screws", screws="copper") is None
+    settle(window, qtbot)
     assert any("copper screws" in finding.says() for _, finding in bench._looks())
 
 
@@ -91,8 +98,9 @@ def test_site_pack_order_list_and_log_as_papers(window, qtbot, tmp_path):
     assert (tmp_path / "log.csv").read_text().startswith("when,of,what")
 
 
-def test_folded_on_the_folder_measured_in_the_log_and_learnt(window, qtbot):
-    brake, log = window.benches["brake"], window.benches["log"]
+def fold_three(window, qtbot):
+    """A piece of three runs folded on the folder, one after another."""
+    brake = window.benches["brake"]
     keys(window, "Ctrl+3", qtbot)
     for run in ("E1", "R1", "G1"):
         window.store.session.select(run=run)
@@ -101,8 +109,35 @@ def test_folded_on_the_folder_measured_in_the_log_and_learnt(window, qtbot):
         keys(window, "Ctrl+G", qtbot)
         settle(window, qtbot)
     keys(window, "Ctrl+6", qtbot)
-    job = window.store.session.job
+    return window.store.session.job
+
+
+def shop_folder():
+    """A folder of the shop: one that does not call itself a stand-in."""
+    device = StandInFolder()
+    return lambda line: device(line).replace("stand-in", "shop")
+
+
+def test_what_a_stand_in_says_is_marked_and_nothing_is_learnt_from_it(window, qtbot):
+    job = fold_three(window, qtbot)
+    log = window.benches["log"]
+    assert len(job.log) >= 8 and {entry.by for entry in job.log} == {"stand-in"}
+    assert log.plot.points == [] and not log.take.isVisibleTo(window) and log.slate.row("springback").button.text() == "–"
+    assert "stand-in, not measured" in log.list.item(0).text()
+    assert "by a stand-in: not measured" in window.benches["brake"].measured
+    with served(StandInFolder()) as address:  # behind a real line it is a stand-in all the same
+        window.benches["brake"].folder_at = address
+        job = fold_three(window, qtbot)
+    assert {entry.by for entry in job.log} == {"stand-in"}
+
+
+def test_folded_on_the_folder_measured_in_the_log_and_learnt(window, qtbot):
+    log = window.benches["log"]
+    with served(shop_folder()) as address:
+        window.benches["brake"].folder_at = address
+        job = fold_three(window, qtbot)
     assert len(job.log) >= 8 and all(entry.what == "measured" for entry in job.log) and len(log.plot.points) == len(job.log)
+    assert {entry.by for entry in job.log} == {"device"}
     assert log.take.isVisibleTo(window) and log.plot.offer.found == pytest.approx(1.037, abs=0.01)
     before = job.brake.springback.ratio
     qtbot.mouseClick(log.take, LEFT)
@@ -128,6 +163,7 @@ def test_notes_are_written_found_and_undone(window, qtbot):
     assert window.store.session.job.log[-1].found == 90.4 and window.store.session.job.log[-1].set == 93
     type_into(log.slate.row("found"), "askew", qtbot)
     assert len(window.store.session.job.log) == 3
+    escape(log.slate.row("found"), qtbot)
     keys(window, "Ctrl+Z", qtbot)
     assert len(window.store.session.job.log) == 2
 
@@ -223,11 +259,12 @@ def test_joints_that_stand_by_sealant_alone_are_ringed_told_and_on_paper(window,
     path = tmp_path / "site.pdf"
     window.ask_save = lambda *_: str(path)
     window.write_site()
-    window.writer.finish()
+    window.store.finish("files", "papers")
     settle(window, qtbot)
     text = " ".join(page.extract_text() for page in PdfReader(path).pages)
     assert f"E1: by sealant alone {many} joints" in text and "V1: by sealant alone" not in text
     window.undo()
+    settle(window, qtbot)
     assert bench.plan.sealed == []
 
 
@@ -244,6 +281,7 @@ def test_a_wider_lap_gets_a_second_row_by_the_house_standard(window, qtbot):
     rows = {round(mark.a[1], 2) for mark in holes.marks if not mark.text and mark.a[1] == mark.b[1]}
     assert len(rows) >= 4
     window.undo()
+    settle(window, qtbot)
     assert next(need for need in bench.here.needs if need.what == "screws") == screws
 
 
@@ -257,7 +295,7 @@ def test_a_lost_folder_and_a_full_disk_are_said_and_nothing_is_lost(open_window,
     window.store.trouble.connect(told.append)
     share.rename(tmp_path / "away")
     (tmp_path / "blocked").write_text("a file where the folder should be")
-    window.journal.folder = tmp_path / "blocked"
+    window.journal.place = tmp_path / "blocked" / "journal.json"
     for colour in ("sand", "zinc"):
         window.store.session.edit("colour", lambda job, colour=colour: job.but(colour=colour))
     assert len(told) == 1 and told[0].startswith("edits between saves are not kept (")

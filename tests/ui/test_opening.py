@@ -58,7 +58,7 @@ def test_found_in_the_list_and_on_the_coil(window, qtbot):
     window.rail.runs.setCurrentRow(row)
     assert window.store.session.selection.opening == "soil pipe"
     window.show_bench("coil")
-    window.nester.finish()
+    window.store.finish("results")
     window.benches["coil"]._pressed("CHIM-2")
     assert window.store.session.selection.opening == "chimney" and window.store.session.selection.piece == 1
 
@@ -102,7 +102,7 @@ def test_papers_of_an_opening_s_piece(window, qtbot, tmp_path):
         path = tmp_path / name
         window.ask_save = lambda *_, path=path: str(path)
         getattr(window, deed)()
-        window.writer.finish()
+        window.store.finish("files", "papers")
         settle(window, qtbot)
         assert path.stat().st_size > 500
     practice, cards = PdfReader(tmp_path / "practice.pdf"), PdfReader(tmp_path / "cards.pdf")

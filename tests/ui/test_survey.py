@@ -6,7 +6,7 @@ from itertools import pairwise
 
 import ezdxf
 import pytest
-from hands import LEFT, keys, press_key_of, settle, type_into
+from hands import LEFT, escape, keys, press_key_of, settle, type_into
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QAbstractButton, QLineEdit
 
@@ -240,7 +240,11 @@ def test_wrong_measures_are_said_where_they_were_typed(survey, qtbot):
         assert row.wrong.isVisible()
     spoiled = survey.slate.row("span")
     assert "expected a number above 0" in spoiled.wrong.text() and job_of(survey) == DEMO
-    survey.press("")
+    survey.press("E1")
+    assert survey.part == "face:wing.1", "what is refused stays with its face"
+    for name in ("span", "pitch left", "length"):
+        escape(next(r for r in survey.slate.rows if r.name == name and r.isVisible()), qtbot)
+    survey.press("E1")
     survey.remove_part()
     assert "found nothing selected" in survey.window_of.trouble.text.text()
 

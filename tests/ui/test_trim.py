@@ -72,7 +72,7 @@ def test_girth_advice_is_offered_and_taken(open_window, qtbot):
     window = open_window(job.but(stock=job.stock[:1]))
     trim = window.benches["trim"]
     keys(window, "Ctrl+Shift+G", qtbot)
-    qtbot.waitUntil(lambda: not trim.adviser.busy, timeout=60000)
+    qtbot.waitUntil(lambda: not trim.advising, timeout=60000)
     settle(window, qtbot)
     offers = [b for b in trim.slate.findChildren(QAbstractButton) if "→" in b.accessibleName()]
     assert offers and "of coil" in trim.slate.row("advice").said.text()

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QLabel
 
 from yattle.details.free import Shape
 from yattle.job import demo_path, load
+from yattle.job.printed import with_printed
 from yattle.job.roof_runs import run_of
 from yattle.job.standards import HouseStandard, save_standard
 
@@ -172,7 +173,7 @@ def test_standards_saved_taken_and_compared(trim, qtbot, tmp_path):
 
 def test_what_changed_since_the_print_is_marked(trim, qtbot):
     session = trim.store.session
-    trim.window_of._mark_printed(session.derived)
+    session.edit("papers written", lambda job: with_printed(job, session.derived))
     session.select(run="E1")
     assert "since the print" not in trim.pattern_card.under.text()
     type_into(trim.slate.row("face"), "91", qtbot)

@@ -14,6 +14,7 @@ from samples import eaves_path
 from yattle.devices import StandInFolder, served
 from yattle.job import Job, demo_path, load
 from yattle.job.roof_runs import run_of
+from yattle.tasks import On
 from yattle.ui import theme as themes
 from yattle.ui.frame.actions import ACTIONS, MENUS
 from yattle.ui.frame.dialogs import AboutBox, KeysBox
@@ -31,7 +32,7 @@ def test_from_the_demo_to_a_written_dxf(window, qtbot, tmp_path, monkeypatch):
     target = tmp_path / "piece.dxf"
     monkeypatch.setattr(window, "ask_save", lambda name, kinds: str(target))
     keys(window, "Ctrl+D", qtbot)
-    qtbot.waitUntil(lambda: target.exists() and not window.writer.busy, timeout=20000)
+    qtbot.waitUntil(lambda: target.exists() and not window.store.board.busy("files", "papers"), timeout=20000)
     outline = next(iter(ezdxf.readfile(target).modelspace().query('LWPOLYLINE[layer=="CUT"]')))
     ys = [point[1] for point in outline.get_points()]
     assert max(ys) - min(ys) == pytest.approx(203.579, abs=1e-3)
@@ -143,6 +144,7 @@ def test_the_tape_reads_from_either_edge(window, qtbot):
 
 def test_the_slider_folds_and_the_piece_turns(window, qtbot):
     trim = window.benches["trim"]
+    qtbot.waitUntil(lambda: not trim._soon.isActive(), timeout=3000)
     folded = trim.solid.grab().toImage()
     trim.slider.setValue(0)
     assert trim.solid.share == 0
@@ -206,8 +208,9 @@ def test_an_empty_job_says_what_to_do_and_nothing_breaks(open_window, qtbot):
         window.show_bench(name)
         window.grab()
     assert not window.actions_by_id["papers.pack"].isEnabled()
-    type_into(window.benches["survey"].slate.row("pitch"), "30", qtbot)
-    assert "no run yet" in window.benches["survey"].slate.row("pitch").wrong.text()
+    for bench, row in (("survey", "pitch"), ("trim", "face")):  # nothing there that could not be taken
+        window.show_bench(bench)
+        assert not window.benches[bench].slate.row(row).isVisible()
     keys(window, "Ctrl+Shift+N", qtbot)
     assert window.store.session.derived.pieces
 
@@ -224,10 +227,10 @@ def test_the_coil_bench(window, qtbot):
     qtbot.mouseClick(coil.playback.back, LEFT)
     assert coil.cut.value() == before - 1 and f"cut {before - 1} of {before}" in coil.said.text()
     type_into(coil.slate.row("width"), "1000", qtbot)
-    qtbot.waitUntil(lambda: not window.nester.busy, timeout=10000)
+    qtbot.waitUntil(lambda: not window.store.board.busy("results"), timeout=10000)
     assert coil.slate.row("used").button.text() != "13.33 m"
     type_into(coil.slate.row("width"), "150", qtbot)
-    qtbot.waitUntil(lambda: not window.nester.busy, timeout=10000)
+    qtbot.waitUntil(lambda: not window.store.board.busy("results"), timeout=10000)
     assert coil.answer.unplaced and coil.card.right.text() == ""
 
 
@@ -237,10 +240,10 @@ def test_another_metal_gets_a_coil_of_its_own(window, qtbot):
     survey, coil = window.benches["survey"].slate, window.benches["coil"]
     survey.row("metal").box.setCurrentIndex(survey.row("metal").box.findData("copper"))
     window.show_bench("coil")
-    qtbot.waitUntil(lambda: not window.nester.busy and bool(coil.answer.unplaced), timeout=10000)
+    qtbot.waitUntil(lambda: not window.store.board.busy("results") and bool(coil.answer.unplaced), timeout=10000)
     assert "no stock of this metal" in coil.card.under.text() and coil.slate.row("width").field.text() == ""
     type_into(coil.slate.row("width"), "1000", qtbot)
-    qtbot.waitUntil(lambda: not window.nester.busy and coil.answer.ok, timeout=10000)
+    qtbot.waitUntil(lambda: not window.store.board.busy("results") and coil.answer.ok, timeout=10000)
     stock = window.store.session.job.stock
     assert [s.metal for s in stock if s.kind == "coil"] == ["prepainted steel 0.60", "copper 0.60"]
     assert len({s.id for s in stock}) == len(stock) and coil.card.right.text() == "every piece placed"
@@ -318,7 +321,7 @@ def test_a_machine_is_an_open_file(window, qtbot, tmp_path, monkeypatch):
     target = tmp_path / "mine.json"
     monkeypatch.setattr(window, "ask_save", lambda name, kinds: str(target))
     keys(window, "Ctrl+Shift+M", qtbot)
-    qtbot.waitUntil(lambda: not window.writer.busy, timeout=10000)
+    qtbot.waitUntil(lambda: not window.store.board.busy("files", "papers"), timeout=10000)
     window.open_demo()
     monkeypatch.setattr(window, "ask_open", lambda *kinds: str(target))
     keys(window, "Ctrl+M", qtbot)
@@ -383,12 +386,12 @@ def test_a_long_section_is_worked_out_beside_the_window(window, qtbot):
     """The window waits no longer than nobody sees; then the order comes by itself."""
     window.show_bench("brake")
     brake, release = window.benches["brake"], Event()
-    assert brake.desk.get("slow", lambda: release.wait(5)) is None and brake.desk.busy
+    assert brake.desk.get(("slow",), release.wait, 5, on=On.THREAD) is None and brake.desk.busy
     with qtbot.waitSignal(brake.desk.ready, timeout=3000):
         release.set()
-    assert brake.desk.get("slow", lambda: 1 / 0) is True
+    assert brake.desk.get(("slow",), lambda: 1 / 0, on=On.THREAD) is True
     with qtbot.waitSignal(brake.desk.trouble, timeout=3000):
-        brake.desk.get("broken", lambda: 1 / 0)
+        brake.desk.get(("broken",), lambda: 1 / 0, on=On.THREAD)
 
 
 def press_text(widget, text, qtbot):
@@ -483,7 +486,7 @@ def test_every_paper_is_reachable(window, qtbot, tmp_path, monkeypatch, shortcut
     target = tmp_path / name
     monkeypatch.setattr(window, "ask_save", lambda suggestion, kinds: str(target))
     keys(window, shortcut, qtbot)
-    qtbot.waitUntil(lambda: not window.writer.busy, timeout=20000)
+    qtbot.waitUntil(lambda: not window.store.board.busy("files", "papers"), timeout=20000)
     assert target.stat().st_size > 500 and "is written" in window.trouble.text.text()
 
 
@@ -491,7 +494,7 @@ def test_the_whole_pack_from_the_window(open_window, qtbot, tmp_path, monkeypatc
     window = open_window(load(demo_path("net-shed")))
     monkeypatch.setattr(window, "ask_folder", lambda: str(tmp_path))
     keys(window, "Ctrl+E", qtbot)
-    qtbot.waitUntil(lambda: not window.writer.busy, timeout=60000)
+    qtbot.waitUntil(lambda: not window.store.board.busy("files", "papers"), timeout=60000)
     assert (tmp_path / "nest.json").exists() and (tmp_path / "papers" / "fold-card-E1.pdf").exists()
 
 

@@ -17,7 +17,7 @@ import random
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from yattle.devices.folder import DeviceProblem
+from yattle.devices.folder import STAND_IN, DeviceProblem
 from yattle.devices.line import Exchange
 
 
@@ -51,6 +51,11 @@ class CoilLine:
             raise DeviceProblem(f"the coil line: {answer.removeprefix('ERR ') or 'no answer'}")
         return value
 
+    @property
+    def is_stand_in(self) -> bool:
+        """Whether it is the stand-in, wherever it hangs: what it says was not measured."""
+        return STAND_IN in self.name
+
     def shear(self) -> None:
         answer = self._ask("SHEAR")
         if answer != "OK SHEAR":
@@ -65,11 +70,15 @@ class CoilLine:
 
 
 def follow(line: CoilLine, lengths: Sequence[float], most_off: float = 5.0,
-           told: Callable[[CutOff], None] = lambda _: None) -> tuple[CutOff, ...]:
-    """Cut pieces of these lengths off the coil; stops with :class:`DeviceProblem` before a piece that would come out
-    shorter than wanted by more than ``most_off`` mm: nothing too short is cut."""
+           told: Callable[[CutOff], None] = lambda _: None,
+           stopped: Callable[[], bool] = lambda: False) -> tuple[CutOff, ...]:
+    """Cut pieces of these lengths off the coil, each ``told`` as it is cut; ``stopped`` ends it before the next. Raises
+    :class:`DeviceProblem` before a piece that would come out shorter than wanted by more than ``most_off`` mm: nothing
+    too short is cut."""
     done = []
     for n, wanted in enumerate(lengths, 1):
+        if stopped():
+            break
         came = line.feed(wanted)
         if came < wanted - most_off:
             raise DeviceProblem(f"piece {n}: found {came:.1f} mm under the shear, expected {wanted:.1f} mm; not cut")

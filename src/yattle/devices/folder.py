@@ -15,11 +15,14 @@ serial line, a socket, or the stand-in. :class:`Folder` never believes an answer
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from yattle.brake.order import Step
 from yattle.devices.line import Exchange
 from yattle.errors import YattleError
+
+STAND_IN = "stand-in"  # stands in the name of every device that is not there
 
 
 class DeviceProblem(YattleError):
@@ -85,13 +88,24 @@ class Folder:
             raise DeviceProblem(f"the folder does not answer ({(trouble.strerror or str(trouble)).lower()})") from None
 
 
-def fold_piece(folder: Folder, steps: tuple[Step, ...]) -> tuple[Measured, ...]:
-    """Fold one piece by ``steps``; what was measured after each stroke that folds."""
-    found = []
+    @property
+    def is_stand_in(self) -> bool:
+        """Whether it is one of the stand-ins, wherever it hangs: what it says was not measured."""
+        return STAND_IN in self.name
+
+
+def fold_piece(folder: Folder, steps: tuple[Step, ...], stopped: Callable[[], bool] = lambda: False,
+               told: Callable[[Measured], None] = lambda _: None) -> tuple[Measured, ...]:
+    """Fold one piece by ``steps``; what was measured after each stroke that folds, each ``told`` as it comes.
+    ``stopped`` ends it before the next stroke."""
+    found: list[Measured] = []
     for step in steps:
+        if stopped():
+            break
         folder.gauge(step.mark_from_out_edge)
         if step.set_angle is None:
             folder.flatten()
             continue
         found.append(Measured(step.fold, step.set_angle, folder.fold(step.set_angle), abs(step.turn)))
+        told(found[-1])
     return tuple(found)

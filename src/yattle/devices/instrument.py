@@ -13,7 +13,7 @@ import math
 import random
 from dataclasses import dataclass
 
-from yattle.devices.folder import DeviceProblem
+from yattle.devices.folder import STAND_IN, DeviceProblem
 from yattle.devices.line import Exchange
 
 _UNITS = {"TAPE": "mm", "ANGLE": "deg"}
@@ -21,10 +21,12 @@ _UNITS = {"TAPE": "mm", "ANGLE": "deg"}
 
 @dataclass(frozen=True)
 class Reading:
-    """``value`` in mm of a tape, in degrees of an angle finder (``is_angle``)."""
+    """``value`` in mm of a tape, in degrees of an angle finder (``is_angle``); ``simulated``: a stand-in's, not
+    measured."""
 
     value: float
     is_angle: bool
+    simulated: bool = False
 
     @property
     def text(self) -> str:
@@ -50,7 +52,7 @@ def take_reading(exchange: Exchange) -> Reading:
     except (ValueError, IndexError):
         raise DeviceProblem(f"the instrument: found {' '.join(answer)!r}, expected a reading in "
                             f"{_UNITS[hello[0]]}") from None
-    return Reading(value, hello[0] == "ANGLE")
+    return Reading(value, hello[0] == "ANGLE", STAND_IN in " ".join(hello))
 
 
 class StandInInstrument:

@@ -7,7 +7,8 @@ tests ask the same functions.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from typing import Any
 
@@ -68,80 +69,70 @@ class DerivedRun:
         return self.detail.pieces
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Derived:
-    """A job worked out. ``nest`` is asked for when it is needed, since it takes longest."""
+    """A job worked out: its runs, its roof joined, the pieces of its openings and corners; ``plan`` is the best cutting
+    plan that a search has found, where one has. ``nest`` and ``misfits`` are asked for when they are needed, since they
+    take longest."""
 
     job: Job
     runs: tuple[DerivedRun, ...]
+    roof: Roof
+    openings: tuple[DerivedOpening, ...]
+    plan: NestAnswer | None = None
 
     def run(self, run_id: str) -> DerivedRun:
         """The derived run of that id (it must exist)."""
-        return next(derived for derived in self.runs if derived.run.id == run_id)
-
-    @property
-    def pieces(self) -> tuple[DetailPiece, ...]:
-        return tuple(piece for run in self.runs for piece in run.pieces)
+        return self._by_id[run_id]
 
     @cached_property
-    def openings(self) -> tuple[DerivedOpening, ...]:
-        """The roof's openings and corners, each with its pieces."""
-        job = self.job
-        spec = spec_of(job.metal, job.thickness, job.allowance, job.k)
-        return (*(derive_opening(job, self.roof, placed, spec) for placed in self.roof.openings),
-                *(derive_meeting(job, self.roof, meeting, spec) for meeting in meetings(self.roof)),
-                *(derive_own(job, note, spec) for note in job.openings if is_own(note)))
+    def _by_id(self) -> dict[str, DerivedRun]:
+        return {derived.run.id: derived for derived in self.runs}
+
+    @cached_property
+    def pieces(self) -> tuple[DetailPiece, ...]:
+        return tuple(piece for run in self.runs for piece in run.pieces)
 
     def opening(self, opening_id: str) -> DerivedOpening:
         """The derived opening of that id (it must exist)."""
         return next(found for found in self.openings if found.id == opening_id)
 
-    @property
+    @cached_property
     def patterns(self) -> tuple[Pattern, ...]:
         """Every flat pattern of the job: the runs', then the openings'."""
         return (*(piece.pattern for piece in self.pieces),
                 *(piece.pattern for opening in self.openings for piece in opening.pieces if not piece.paper))
 
-    @property
+    @cached_property
     def own_runs(self) -> tuple[DerivedRun, ...]:
         """The runs without the layers that come with them."""
         return tuple(run for run in self.runs if not run.run.layer)
 
-    @property
+    @cached_property
     def piece_count(self) -> int:
         """How many pieces there are, like ones each counted."""
         return sum(pattern.qty for pattern in self.patterns)
 
-    @property
+    @cached_property
     def findings(self) -> tuple[tuple[str, Finding], ...]:
-        """(run id, finding), what cannot be made first."""
+        """(run id, finding), what cannot be made first; pieces are not folded up for it (see :attr:`misfits`)."""
         found = [(run.run.id, finding) for run in self.runs for finding in run.findings]
         found += [(opening.id, finding) for opening in self.openings for finding in opening.findings]
-        found += self.misfits if "misfits" in self.__dict__ else ()
-        return tuple(sorted(found, key=lambda item: item[1].level != "stop"))
+        return worst_first(found)
 
     @cached_property
     def misfits(self) -> tuple[tuple[str, Finding], ...]:
         """Every piece folded up again: those that are off their section by more than 0.01 mm."""
-        return tuple(
-            (run.run.id, Finding("stop", f"piece {piece.id} does not fold up to its section: "
-                                 f"{piece.proof.max_gap:.2f} mm off at {piece.proof.worst}"))
-            for run in self.runs for piece in run.pieces if piece.proof.max_gap > WORST_GAP) + tuple(
-            (run.run.id, Finding("stop", f"pieces {left.id} and {right.id} do not close in their lap: "
-                                 f"{proof.max_gap:.2f} mm off at {proof.worst}"))
-            for run in self.runs for left, right, proof in run.detail.laps if proof.max_gap > WORST_GAP) + tuple(
-            (opening.id, Finding("stop", f"piece {piece.pattern.id} does not fold up to what it was made for: "
-                                 f"{piece.proof.max_gap:.2f} mm off at {piece.proof.worst}"))
-            for opening in self.openings for piece in opening.pieces if piece.proof.max_gap > WORST_GAP)
-
-    @property
-    def proven(self) -> bool:
-        """Whether all pieces have been folded up again, and fit."""
-        return "misfits" in self.__dict__ and not self.misfits
+        return tuple(misfits_of(self))
 
     @cached_property
     def nest(self) -> NestAnswer:
-        return _nested(nest_job(self))
+        """The best plan known for cutting the pieces, else the first one."""
+        return self.plan or first_answer(nest_job(self))
+
+    def with_plan(self, plan: NestAnswer | None) -> Derived:
+        """The same with a better cutting plan."""
+        return self if plan is self.plan else replace(self, plan=plan)
 
     def fold_job(self, run_id: str) -> FoldJob | None:
         """What is to be folded for a run: its section over its longest piece; ``None`` where nothing can be made."""
@@ -151,19 +142,42 @@ class Derived:
         return FoldJob(profile=detail.profile, length=max(p.pattern.length for p in detail.pieces),
                        brake=self.job.brake)
 
-    @cached_property
-    def roof(self) -> Roof:
-        """The job's roof, joined."""
-        return build(self.job.roof)
-
     def order(self, run_id: str) -> FoldOrder | Refusal | None:
         """The fold order of a run's section with the least handling, or why there is none (without suggestions)."""
         job = self.fold_job(run_id)
         return plain_order(job) if job is not None else None
 
 
+Told = tuple[str, Finding]
+
+
+def worst_first(found: Iterable[Told]) -> tuple[Told, ...]:
+    """What cannot be made before what is only to be looked at."""
+    return tuple(sorted(found, key=lambda item: item[1].level != "stop"))
+
+
+def misfits_of(derived: Derived) -> Iterator[Told]:
+    """(run or opening, finding) for every piece that does not fold up to what it was made for, one after another: each
+    takes its time."""
+    for run in derived.runs:
+        for piece in run.pieces:
+            if piece.proof.max_gap > WORST_GAP:
+                yield run.run.id, Finding("stop", f"piece {piece.id} does not fold up to its section: "
+                                          f"{piece.proof.max_gap:.2f} mm off at {piece.proof.worst}")
+    for run in derived.runs:
+        for left, right, proof in run.detail.laps:
+            if proof.max_gap > WORST_GAP:
+                yield run.run.id, Finding("stop", f"pieces {left.id} and {right.id} do not close in their lap: "
+                                          f"{proof.max_gap:.2f} mm off at {proof.worst}")
+    for opening in derived.openings:
+        for made in opening.pieces:
+            if made.proof.max_gap > WORST_GAP:
+                yield opening.id, Finding("stop", f"piece {made.pattern.id} does not fold up to what it was made for: "
+                                          f"{made.proof.max_gap:.2f} mm off at {made.proof.worst}")
+
+
 def derive(job: Job) -> Derived:
-    """Sections, pieces and findings of every run."""
+    """Roof, sections, pieces and findings of every run, pieces of every opening and corner."""
     common = _common(job)
     runs = [_derive_run(run, common) for run in job.runs]
     for found in roof_runs(job):
@@ -171,7 +185,15 @@ def derive(job: Job) -> Derived:
         runs.append(made)
         for layer in layers_of(job, found, made.family.name if made.family else ""):
             runs.append(_derive_run(_staggered(layer, made), common))
-    return Derived(job, tuple(runs))
+    roof = build(job.roof)
+    return Derived(job, tuple(runs), roof, _openings(job, roof, common.metal))
+
+
+def _openings(job: Job, roof: Roof, spec: MetalSpec) -> tuple[DerivedOpening, ...]:
+    """The roof's openings and corners, each with its pieces, and the pieces on no roof."""
+    return (*(derive_opening(job, roof, placed, spec) for placed in roof.openings),
+            *(derive_meeting(job, roof, meeting, spec) for meeting in meetings(roof)),
+            *(derive_own(job, note, spec) for note in job.openings if is_own(note)))
 
 
 def _staggered(layer: Run, beneath: DerivedRun) -> Run:
@@ -292,7 +314,7 @@ def _mitres(run: Run) -> dict[str, Any]:
 
 
 def _tape_findings(run: Run, tolerance: float) -> tuple[Finding, ...]:
-    if run.taped is None or abs(run.taped - run.length) <= tolerance:
+    if run.taped is None or run.taped_by == "stand-in" or abs(run.taped - run.length) <= tolerance:
         return ()
     return (Finding("look", "taped {0}, the run says {1}", "{2} apart; tape it again before anything is cut", "taped",
                     (run.taped, run.length, abs(run.taped - run.length))),)
@@ -337,27 +359,10 @@ def _matches(derived: Derived) -> tuple[str | None, ...]:
     return (*made, *[None] * (len(derived.patterns) - len(made)))
 
 
-_BETTER: dict[NestJob, NestAnswer] = {}
-_KEPT = 16  # better plans kept, since undo and redo come back to them
-
-
-def _nested(job: NestJob) -> NestAnswer:
-    """The best plan known for a cutting job: the first one at once, or what a search has found since."""
-    return _BETTER.get(job) or first_answer(job)
-
-
-def take_better(derived: Derived, answer: NestAnswer) -> None:
-    """Keep a plan that a search has found for the job's pieces."""
-    if len(_BETTER) >= _KEPT:
-        del _BETTER[next(iter(_BETTER))]
-    _BETTER[nest_job(derived)] = answer
-    derived.__dict__["nest"] = answer
-
-
-def search_nest(derived: Derived, seconds: float) -> None:
-    """Search for a better plan, so long, and keep it."""
+def search_nest(derived: Derived, seconds: float) -> Derived:
+    """The same with the better plan that a search so long has found."""
     job = nest_job(derived)
-    take_better(derived, nest(job.but(rules=job.rules.but(seconds=min(seconds, job.rules.seconds or seconds)))))
+    return derived.with_plan(nest(job.but(rules=job.rules.but(seconds=min(seconds, job.rules.seconds or seconds)))))
 
 
 def _rules(job: Job) -> NestRules:

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
-from dataclasses import dataclass
-from functools import cached_property
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field, replace
+from functools import cached_property, lru_cache
 
 from yattle.details import Finding
 from yattle.fit import Item, Lap, Need, Order, Packed, needs_of, order_of, packed
@@ -75,51 +75,58 @@ class RunFit:
         return far_end(*self.spans, self.scatter, _ALLOWED)
 
 
+class RunFits(Mapping[str, RunFit]):
+    """What each run with pieces takes, worked out when it is asked for."""
+
+    def __init__(self, derived: Derived) -> None:
+        self._runs = {run.run.id: run for run in derived.runs if run.pieces}
+        self._derived, self._found = derived, dict[str, RunFit]()
+
+    def __getitem__(self, run_id: str) -> RunFit:
+        if run_id not in self._found:
+            self._found[run_id] = _run_fit(self._derived, self._runs[run_id])
+        return self._found[run_id]
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._runs)
+
+    def __len__(self) -> int:
+        return len(self._runs)
+
+
 @dataclass(frozen=True)
 class Fitting:
-    """The whole order of a job."""
+    """The whole order of a job: its items and who lies over whom, rain followed over everything as it lies (``water``),
+    the ``order`` that follows, everything summed up to order (``packs``) with what each run has of it (``shares``),
+    m² of every face on the slope (``underlay``), and what there is to look at. ``runs`` and what it is all
+    ``derived`` from are left out while it goes from one process to another."""
 
-    derived: Derived
+    items: tuple[Item, ...]
+    laps: tuple[Lap, ...]
+    water: Water
+    order: Order
+    packs: tuple[Packed, ...]
+    shares: dict[str, tuple[tuple[str, float], ...]]
+    underlay: dict[str, float]
+    findings: tuple[tuple[str, Finding], ...]
+    runs: Mapping[str, RunFit] = field(compare=False, repr=False)
+    derived: Derived | None = field(default=None, compare=False, repr=False)
+
+    def bare(self) -> Fitting:
+        """Without what each run takes: small enough to be sent."""
+        return replace(self, runs={}, derived=None)
+
+    def on(self, derived: Derived) -> Fitting:
+        """With what each run of ``derived`` takes."""
+        return replace(self, runs=RunFits(derived), derived=derived)
 
     @cached_property
-    def items(self) -> tuple[Item, ...]:
-        return tuple(_items(self.derived))
-
-    @cached_property
-    def laps(self) -> tuple[Lap, ...]:
-        said = (Lap(note.over, note.under, "said by hand", True) for note in self.derived.job.laps)
-        return (*dict.fromkeys(_laps(self.derived)), *said)
-
-    @cached_property
-    def water(self) -> Water:
-        """Rain followed over everything as it lies."""
-        return water_of(self.derived, self.laps)
-
-    @cached_property
-    def order(self) -> Order:
-        return order_of(self.items, self.laps)
+    def _by_id(self) -> dict[str, Item]:
+        return {item.id: item for item in self.items}
 
     def item(self, item_id: str) -> Item:
         """The item of that id (it must exist)."""
-        return next(item for item in self.items if item.id == item_id)
-
-    @cached_property
-    def runs(self) -> dict[str, RunFit]:
-        """What each run with pieces takes."""
-        return {run.run.id: _run_fit(self.derived, run) for run in self.derived.runs if run.pieces}
-
-    @cached_property
-    def packs(self) -> tuple[Packed, ...]:
-        """Everything summed up, to order."""
-        rules = self.derived.job.fit
-        needs = [need for fit in self.runs.values() for need in fit.needs]
-        area = sum(self.underlay.values()) * (1 + rules.underlay_laps)
-        return packed([*needs, Need("underlay", area)] if area else needs, rules)
-
-    @cached_property
-    def underlay(self) -> dict[str, float]:
-        """m² of every face, on the slope."""
-        return {facet.id: float(facet.shape.area / facet.plane.normal[2] / 1e6) for facet in self.derived.roof.facets}
+        return self._by_id[item_id]
 
     def cautions(self, stage: int) -> tuple[str, ...]:
         """What has to be said at a stage, each caution at the first stage where it applies."""
@@ -137,20 +144,54 @@ class Fitting:
         kinds = dict.fromkeys(self.item(name).kind for name in self.order.stages[stage])
         return tuple(f"{kind}: {CHECKS[kind]}" for kind in kinds if kind in CHECKS)
 
-    @cached_property
-    def findings(self) -> tuple[tuple[str, Finding], ...]:
-        """(item, finding): contradictions, pinned lengths, quarrelling metals."""
-        found = [(trouble.items[0], Finding("stop", "must go on both before and after another", trouble.says(), "laps"))
-                 for trouble in self.order.troubles]
-        found += [(run_id, Finding("look", f"fights by {fit.fights:.1f} mm if all its joints are held",
-                                   f"leave {fit.slides} of {len(fit.run.pieces) - 1} joints free to slide, no rivets",
-                                   "movement"))
-                  for run_id, fit in self.runs.items() if fit.slides]
-        found += self.water.findings()
-        metal, rules = library().find(self.derived.job.metal), self.derived.job.fit
-        found += [("", Finding("look", reason, "", "screws")) for reason in (
-            quarrel(metal.family, rules.screws), run_off(metal.family, rules.drains_from)) if reason]
-        return tuple(found)
+
+@lru_cache(maxsize=4)
+def fitting(derived: Derived) -> Fitting:
+    """The fitting of a job, every part of it."""
+    items = tuple(_items(derived))
+    said = (Lap(note.over, note.under, "said by hand", True) for note in derived.job.laps)
+    laps = (*dict.fromkeys(_laps(derived)), *said)
+    runs = RunFits(derived)
+    water, order = water_of(derived, laps), order_of(items, laps)
+    underlay = {facet.id: float(facet.shape.area / facet.plane.normal[2] / 1e6) for facet in derived.roof.facets}
+    return Fitting(items, laps, water, order, _packs(derived, runs, underlay), _shares(runs), underlay,
+                   tuple(_findings(derived, order, runs, water)), runs, derived)
+
+
+NOTHING = Fitting((), (), Water((), ()), Order((), ()), (), {}, {}, (), {})
+"""The fitting of no job at all."""
+
+
+def _packs(derived: Derived, runs: RunFits, underlay: dict[str, float]) -> tuple[Packed, ...]:
+    rules = derived.job.fit
+    needs = [need for fit in runs.values() for need in fit.needs]
+    area = sum(underlay.values()) * (1 + rules.underlay_laps)
+    return packed([*needs, Need("underlay", area)] if area else needs, rules)
+
+
+def _shares(runs: RunFits) -> dict[str, tuple[tuple[str, float], ...]]:
+    """What each run has of everything that is ordered."""
+    found: dict[str, list[tuple[str, float]]] = {}
+    for run_id, fit in runs.items():
+        for need in fit.needs:
+            found.setdefault(need.what, []).append((run_id, need.many))
+    return {what: tuple(rows) for what, rows in found.items()}
+
+
+def _findings(derived: Derived, order: Order, runs: RunFits, water: Water) -> Iterator[tuple[str, Finding]]:
+    """(item, finding): contradictions, pinned lengths, laps against the water, quarrelling metals."""
+    for trouble in order.troubles:
+        yield trouble.items[0], Finding("stop", "must go on both before and after another", trouble.says(), "laps")
+    for run_id, fit in runs.items():
+        if fit.slides:
+            yield run_id, Finding("look", f"fights by {fit.fights:.1f} mm if all its joints are held",
+                                  f"leave {fit.slides} of {len(fit.run.pieces) - 1} joints free to slide, no rivets",
+                                  "movement")
+    yield from water.findings()
+    metal, rules = library().find(derived.job.metal), derived.job.fit
+    for reason in (quarrel(metal.family, rules.screws), run_off(metal.family, rules.drains_from)):
+        if reason:
+            yield "", Finding("look", reason, "", "screws")
 
 
 def _items(derived: Derived) -> Iterator[Item]:
@@ -294,11 +335,3 @@ def _lap_on_panels(run: DerivedRun) -> float:
     profile, roles = run.detail.profile, run.detail.roles
     legs = roles.wings or roles.water
     return max((profile.legs[leg] for leg in legs), default=0.0) if profile is not None else 0.0
-
-
-def fitting(derived: Derived) -> Fitting:
-    """The fitting of a job, kept with what it is derived from."""
-    kept = derived.__dict__.get("fitting")
-    if kept is None:
-        kept = derived.__dict__["fitting"] = Fitting(derived)
-    return kept

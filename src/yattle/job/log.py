@@ -19,7 +19,7 @@ from yattle.fit.scatter import Scatter
 from yattle.job.model import Job, LogEntry
 from yattle.metal import library
 
-COLUMNS = ("when", "of", "what", "text", "fold", "wanted", "set", "found", "metal", "brake")
+COLUMNS = ("when", "of", "what", "text", "fold", "wanted", "set", "found", "metal", "brake", "by")
 _FEWEST = 4  # folds under which nothing is offered
 _LIKELY = 0.6  # of the spread: how near what is found must be to what is used for it not to be offered
 
@@ -49,15 +49,21 @@ def with_entries(job: Job, entries: Iterable[LogEntry]) -> Job:
     return job.but(log=(*job.log, *entries))
 
 
-def measured_folds(job: Job, of: str, folds: Iterable[Measured], when: str) -> tuple[LogEntry, ...]:
-    """What a folder measured, as entries of a piece."""
+def is_measured(entry: LogEntry) -> bool:
+    """Whether an entry is a measure of something real: what a stand-in says never is."""
+    return entry.what == "measured" and entry.by != "stand-in"
+
+
+def measured_folds(job: Job, of: str, folds: Iterable[Measured], when: str, simulated: bool) -> tuple[LogEntry, ...]:
+    """What a folder measured, or ``simulated`` its stand-in said, as entries of a piece."""
     return tuple(LogEntry(when=when, of=of, what="measured", fold=one.fold, wanted=one.wanted, set=one.set_angle,
-                          found=one.angle, metal=job.metal_name, brake=job.brake.name) for one in folds)
+                          found=one.angle, metal=job.metal_name, brake=job.brake.name,
+                          by="stand-in" if simulated else "device") for one in folds)
 
 
 def folds_of(job: Job, metal: str, brake: str) -> tuple[LogEntry, ...]:
     """Measured folds of one metal on one brake that say what the leaf was set to."""
-    return tuple(entry for entry in job.log if entry.what == "measured" and not entry.folds and entry.set
+    return tuple(entry for entry in job.log if is_measured(entry) and not entry.folds and entry.set
                  and entry.found and (entry.metal, entry.brake) == (metal, brake))
 
 
@@ -87,7 +93,7 @@ def offer_k(job: Job) -> Offer | None:
     A leg that comes out e mm too long with n folds at 90° says that each fold takes 2e/n mm more off than was reckoned;
     the deduction falls by ½π·t for each 1 of k.
     """
-    legs = [entry for entry in job.log if entry.what == "measured" and entry.folds and entry.wanted and entry.found
+    legs = [entry for entry in job.log if is_measured(entry) and entry.folds and entry.wanted and entry.found
             and entry.metal == job.metal_name]
     rule = library().find(job.metal).allowance
     if len(legs) < _FEWEST or rule.get("rule") != "k-factor" or job.allowance != "metal":
@@ -104,7 +110,7 @@ def offer_k(job: Job) -> Offer | None:
 def scatter_of(job: Job) -> Scatter:
     """The shop's scatter: of angles as its own measured folds show it, the defaults where there are too few."""
     off = np.array([entry.found - entry.wanted for entry in job.log
-                    if entry.what == "measured" and entry.found and entry.wanted and entry.set])
+                    if is_measured(entry) and entry.found and entry.wanted and entry.set])
     if len(off) < 2 * _FEWEST:
         return Scatter()
     return Scatter(angle=max(0.01, float(np.median(np.abs(off - np.median(off)))) * 1.4826))

@@ -7,10 +7,8 @@ pitches or angles as the hand speaks them. A first line ``what,value`` is passed
 
 from __future__ import annotations
 
-import csv
-import io
-
 from yattle.errors import InputError
+from yattle.job.csv_rows import rows_of
 from yattle.job.model import Job
 from yattle.job.roof_runs import run_of, with_fold_taped, with_run
 from yattle.measure import UNITS, parse_angle, parse_length, parse_pitch
@@ -23,7 +21,7 @@ from yattle.roof.panels import OutOfSquare, face_frame, out_of_square
 def read_measures(job: Job, text: str, where: str = "the file") -> Job:
     """The job with every measure of the table; raises :class:`InputError` with the line that is wrong."""
     found = 0
-    for n, row in enumerate(csv.reader(io.StringIO(text)), 1):
+    for n, row in enumerate(rows_of(text, where), 1):
         cells = [cell.strip() for cell in row]
         if not any(cells) or (n == 1 and [c.lower() for c in cells[:2]] == ["what", "value"]):
             continue
@@ -38,7 +36,8 @@ def read_measures(job: Job, text: str, where: str = "the file") -> Job:
 
 def face_out_of_square(job: Job, roof: Roof, facet: Facet) -> OutOfSquare | None:
     """How far a four-cornered face is out, from both its diagonals as taped; ``None`` where they were not."""
-    taped = {t.field: t.value for t in job.taped if (t.kind, t.of) == ("diagonal", facet.id)}
+    taped = {t.field: t.value for t in job.taped
+             if (t.kind, t.of) == ("diagonal", facet.id) and t.by != "stand-in"}
     corners = outline3(facet)
     if len(corners) != 4 or not {"0-2", "1-3"} <= set(taped):
         return None

@@ -33,7 +33,8 @@ FORMAT = "yattle-job/1"
 
 
 class Run(Value):
-    """One straight edge; ``length`` true length, ``taped`` what the tape said, ``pitch`` of the roof beside it.
+    """One straight edge; ``length`` true length, ``taped`` what the tape said (``taped_by`` a stand-in for one: no
+    measure, nothing follows from it), ``pitch`` of the roof beside it.
 
     ``at`` and ``bearing`` place its left end in plan (mm, degrees anticlockwise from east), seen
     from outside with the run going to the right. From the roof come ``slope`` degrees from level, ``fold`` between
@@ -65,6 +66,7 @@ class Run(Value):
     mitre_right: Mitre | None = None
     length: Annotated[float, Field(gt=0)]
     taped: Annotated[float, Field(gt=0)] | None = None
+    taped_by: Literal["tape", "stand-in"] = "tape"
     left: RunEnd = "wrap"
     right: RunEnd = "wrap"
     at: tuple[float, float] = (0.0, 0.0)
@@ -162,7 +164,8 @@ class Shop(Value):
 class LogEntry(Value):
     """A line of the logbook: of a piece, run or opening (``of``; empty: the job). ``fold`` with the angle or length
     ``wanted``, the leaf ``set`` and what was ``found`` (``folds``: a leg's length in mm, with so many folds at 90°);
-    ``metal`` and ``brake`` it was measured on."""
+    ``metal`` and ``brake`` it was measured on. ``by`` hand, a ``device``, or a ``stand-in`` for one: then it was not
+    measured, and nothing is learnt from it."""
 
     when: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]
     what: Literal["measured", "fitted", "changed", "spoiled", "weather", "time", "photo", "lesson"]
@@ -175,6 +178,7 @@ class LogEntry(Value):
     folds: Annotated[int, Field(ge=0, le=2)] = 0
     metal: str = ""
     brake: str = ""
+    by: Literal["hand", "device", "stand-in"] = "hand"
 
 
 class LapNote(Value):

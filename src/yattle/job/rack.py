@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from yattle.coil import NestAnswer, Stock
 from yattle.coil.money import kept_value
 from yattle.errors import InputError
+from yattle.job.csv_rows import rows_of
 from yattle.job.model import Job, LedgerEntry
 from yattle.measure import Sum, Term
 from yattle.values import check
@@ -110,11 +111,12 @@ def stock_csv(stock: tuple[Stock, ...]) -> str:
 
 def stock_from_csv(text: str) -> tuple[Stock, ...]:
     """What :func:`stock_csv` wrote, or anybody else with those columns (``id``, ``kind`` and ``metal`` at least)."""
-    rows = csv.DictReader(io.StringIO(text.lstrip("\ufeff")))
-    unknown = [name for name in rows.fieldnames or () if name not in COLUMNS]
-    if unknown or not {"id", "kind", "metal"} <= set(rows.fieldnames or ()):
-        raise InputError("head line", ", ".join(rows.fieldnames or ()) or "nothing", "columns of " + ", ".join(COLUMNS))
-    found = [check(lambda row=row: _stock(row), f"line {n}") for n, row in enumerate(rows, 2)]  # type: ignore[misc]
+    rows = rows_of(text, "stock list")
+    names = rows[0] if rows else []
+    if not {"id", "kind", "metal"} <= set(names) <= set(COLUMNS):
+        raise InputError("head line", ", ".join(names)[:200] or "nothing", "columns of " + ", ".join(COLUMNS))
+    found = [check(lambda row=row: _stock(dict(zip(names, row, strict=False))), f"line {n}")  # type: ignore[misc]
+             for n, row in enumerate(rows[1:], 2) if any(row)]
     twice = [piece.id for n, piece in enumerate(found) if piece.id in {other.id for other in found[:n]}]
     if twice:
         raise InputError("id", f"{twice[0]!r} twice", "every id once")
@@ -130,8 +132,8 @@ def _stock(row: dict[str, str]) -> Stock:
         try:
             values[name] = float(text) if name in ("width", "length", "cost_per_m", "cost") else (
                 int(float(text)) if name == "qty" else text)
-        except ValueError:
-            raise InputError(name, repr(text), "a number") from None
+        except (ValueError, OverflowError):
+            raise InputError(name, repr(text[:40]), "a number") from None
     if outline:
         try:
             values["outline"] = tuple((float(a), float(b)) for a, b in (point.split() for point in outline.split(";")))

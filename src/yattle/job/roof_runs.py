@@ -36,23 +36,23 @@ class RoofRun:
 
 def roof_runs(job: Job) -> tuple[RoofRun, ...]:
     """All edges of the roof as runs, numbered by kind, past the ids that runs of their own have."""
-    taped = tuple((t.of, t.field, t.value) for t in job.taped if t.kind == "edge")
+    taped = tuple(t for t in job.taped if t.kind == "edge")
     return _roof_runs(job.roof, job.edges, taped, tuple(run.id for run in job.runs))
 
 
 @lru_cache(maxsize=64)
 def _roof_runs(plan, notes, taped, used) -> tuple[RoofRun, ...]:  # type: ignore[no-untyped-def]
-    said = {(of, int(field or 0)): value for of, field, value in taped}
+    said = {(t.of, int(t.field or 0)): t for t in taped}
     known = {(n.key, n.place): n for n in notes}
     return tuple(_noted(found, known.get((found.edge.key, found.place)), said.get((found.edge.key, found.place)))
                  for found in _bare_runs(plan, used))
 
 
-def _noted(found: RoofRun, note: EdgeNote | None, taped: float | None) -> RoofRun:
+def _noted(found: RoofRun, note: EdgeNote | None, taped: Taped | None) -> RoofRun:
     """A run with what the job says of its edge; most edges have nothing said of them."""
     if note is None and taped is None:
         return found
-    changes: dict[str, object] = {"taped": taped}
+    changes: dict[str, object] = {} if taped is None else {"taped": taped.value, "taped_by": taped.by}
     if note is not None:
         given = {name: getattr(note, name) for name in _NOTED}
         changes |= {name: value for name, value in given.items() if value is not None}
@@ -197,8 +197,8 @@ def _with_roof_run(job: Job, found: RoofRun, changes: dict[str, object]) -> Job:
     if "pitch" in changes:
         job = _with_pitch(job, edge, float(changes.pop("pitch")))  # type: ignore[arg-type]
     if "taped" in changes:
-        value = changes.pop("taped")
-        taped = None if value is None else Taped(kind="edge", of=edge.key, field=str(place), value=float(value))  # type: ignore[arg-type]
+        value, by = changes.pop("taped"), changes.pop("taped_by", "tape")
+        taped = None if value is None else Taped(kind="edge", of=edge.key, field=str(place), value=float(value), by=by)  # type: ignore[arg-type]
         job = job.with_taped(taped, "edge", edge.key, str(place))
     return job.with_note(job.note(edge.key, place).but(**changes)) if changes else job
 

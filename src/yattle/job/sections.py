@@ -12,6 +12,7 @@ from pathlib import Path
 
 from yattle.details.free import Shape
 from yattle.errors import FileProblem, InputError
+from yattle.files import read_text, why, write_whole
 from yattle.job.settings import settings_path
 from yattle.values import read
 
@@ -45,18 +46,15 @@ def keep_section(shape: Shape) -> Path:
     path = folder / f"{name}.json"
     try:
         folder.mkdir(parents=True, exist_ok=True)
-        path.write_text(json.dumps(shape.model_dump(mode="json", exclude_none=True), indent=1) + "\n", encoding="utf-8")
+        write_whole(path, json.dumps(shape.model_dump(mode="json", exclude_none=True), indent=1) + "\n")
     except OSError as trouble:
-        raise FileProblem(f"{path.name}: cannot be kept ({(trouble.strerror or str(trouble)).lower()})") from None
+        raise FileProblem(f"{path.name}: cannot be kept ({why(trouble)})") from None
     return path
 
 
 def read_section(path: Path) -> Shape:
     """A section from a ``yattle-section/1`` file; raises :class:`FileProblem` or :class:`InputError`."""
-    try:
-        return read(Shape, path.read_text(encoding="utf-8"))
-    except (OSError, UnicodeDecodeError) as trouble:
-        raise FileProblem(f"{path.name}: cannot be read ({trouble})") from None
+    return read(Shape, read_text(path))
 
 
 def section_from_dxf(path: Path) -> Shape:
@@ -71,7 +69,7 @@ def section_from_dxf(path: Path) -> Shape:
     try:
         document = ezdxf.readfile(path)
     except OSError as trouble:
-        raise FileProblem(f"{path.name}: cannot be read ({(trouble.strerror or str(trouble)).lower()})") from None
+        raise FileProblem(f"{path.name}: cannot be read ({why(trouble)})") from None
     except ezdxf.DXFError as trouble:
         raise FileProblem(f"{path.name}: not a DXF drawing ({trouble})") from None
     unit = {1: 25.4, 2: 304.8, 5: 10.0, 6: 1000.0}.get(document.header.get("$INSUNITS", 4), 1.0)

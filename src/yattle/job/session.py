@@ -1,32 +1,51 @@
-"""One open job: its value, every value before it, and what is selected. Knows no window."""
+"""One open job: its value, every value before it, what is selected, what is worked out of it. Knows no window.
+
+Three jobs may differ: the ``newest`` is what was entered, ``job`` is what is shown, with all that is worked out of it
+(``derived``), and the saved one is what the file holds. A large job is worked out beside the window; until that is
+done the one before is shown, ``working`` is true, and nothing is to be typed.
+
+What comes back from work beside the window comes in by one door: :meth:`Session.still` tells whether an answer's
+:class:`Stamp` is the job shown, that job changed since, or another one.
+"""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from itertools import count
 from pathlib import Path
+from typing import Literal
 
+from yattle.coil import NestAnswer, NestJob
 from yattle.details import ENTRIES, Own
 from yattle.details.free import Shape
 from yattle.details.schools import Schools
 from yattle.errors import FileProblem, InputError, YattleError
-from yattle.job.derive import Derived, derive
+from yattle.files import shown
+from yattle.job.derive import Derived, Told, derive, nest_job, worst_first
 from yattle.job.model import Job, Run
+from yattle.job.results import Results, work_out
 from yattle.job.roof_runs import all_runs, run_of, with_run
-from yattle.job.store import NewerFormat, load, load_to_read, mark_of, save
+from yattle.job.store import load, load_any, mark_of, save
 from yattle.measure import UNITS
+from yattle.tasks import Answer, Board, On, Policy, Request, Ticket
 
 _MOST_STEPS = 500
+_MOST_PLANS = 16  # better plans kept, since undo and redo come back to their jobs
+_DOCUMENTS = count(1)
 
 
 @dataclass(frozen=True)
 class Selection:
-    """Run → piece → fold; each may be missing. ``opening``: an opening's pieces are meant instead of the run's."""
+    """Run → piece → fold; each may be missing. In front of the run there may be an ``opening``, whose pieces are meant
+    then, or a ``part`` of the roof (``face:ID``, ``block:ID`` of one that lies buried): never both."""
 
     run: str | None = None
     piece: int = 0
     fold: str | None = None
     opening: str | None = None
+    part: str = ""
 
 
 def _first(derived: Derived) -> str | None:
@@ -40,32 +59,178 @@ class _Step:
     job: Job
 
 
-class Session:
-    """Edits are functions from job to job; a wrong one raises and changes nothing."""
+@dataclass(frozen=True)
+class Stamp:
+    """The job that something was asked of: ``document`` numbers what was opened, ``job`` is its value then."""
 
-    def __init__(self, job: Job, path: Path | None = None) -> None:
+    document: int
+    job: Job
+
+
+@dataclass(frozen=True)
+class _Kept:
+    """All that an edit changes, so that one that cannot be worked out is taken back whole."""
+
+    newest: Job
+    saved: Job
+    path: Path | None
+    mark: str
+    demo: bool
+    document: int
+    past: list[_Step]
+    future: list[_Step]
+
+
+class Session:
+    """Edits are functions from job to job; a wrong one raises and changes nothing.
+
+    ``board`` does the work beside the window; without one everything is worked out at once and there are no results.
+    ``patience``: seconds that an edit is waited for before the window goes on without it. ``demo``: the job is one that
+    ships with Yattle, and not the person's own until it is saved.
+    """
+
+    def __init__(self, job: Job, path: Path | None = None, board: Board | None = None, patience: float = math.inf,
+                 demo: bool = False) -> None:
         self._past: list[_Step] = []
         self._future: list[_Step] = []
         self._listeners: list[Callable[[str], None]] = []
-        self.job, self.path, self._saved = job, path, job
+        self._gates: list[Callable[[], bool]] = []
+        self._in_gate = False
+        self._held: list[str] | None = None
+        self._waiting: list[Callable[[], object]] = []
+        self._ticket: Ticket | None = None
+        self._plans: dict[NestJob, NestAnswer] = {}
+        self.board, self.patience = board, patience
+        self.job = self.newest = self._saved = job
+        self.path, self.demo, self.document = path, demo, next(_DOCUMENTS)
         self._mark = mark_of(path)
         self.derived: Derived = derive(job)
+        self.results = self.latest = Results()
+        self.refused = ""
         self.selection = Selection(_first(self.derived))
+        self._ask_results()
 
     def listen(self, listener: Callable[[str], None]) -> None:
-        """``listener`` is told ``job`` or ``selection`` after each change."""
+        """``listener`` is told ``job``, ``selection``, ``results``, ``saved``, ``working`` or ``refused`` (a large job
+        that could not be worked out, :attr:`refused` says why) after each change."""
         self._listeners.append(listener)
 
     def _tell(self, what: str) -> None:
+        if self._held is not None:
+            self._held.append(what)
+            return
         for listener in self._listeners:
             listener(what)
+
+    # -- what is being typed ----------------------------------------------------------------------
+
+    def before(self, gate: Callable[[], bool]) -> None:
+        """``gate`` is asked before selection or job are changed by something else than what is typed: it takes what is
+        being typed, and answers false where that is refused; then nothing changes."""
+        self._gates.append(gate)
+
+    def settle(self) -> bool:
+        """Have everything taken that is being typed; false where something of it is refused."""
+        if self._in_gate:
+            return True
+        self._in_gate = True
+        try:
+            return all(gate() for gate in self._gates)
+        finally:
+            self._in_gate = False
+
+    def for_selection(self, selection: Selection, deed: Callable[[], object]) -> None:
+        """Do ``deed`` as if ``selection`` were selected still: what was read or typed for it goes to it, whatever is
+        selected by now. Raises :class:`InputError` where what was selected is not there any more."""
+        if not self._is_there(selection):
+            raise InputError("target", f"{selection.opening or selection.part or selection.run} is not there any more",
+                             "what it was read for")
+        now, self.selection, self._held = self.selection, selection, []
+        try:
+            deed()
+        finally:
+            told, self._held = self._held, None
+            self.selection = now
+            self._keep_selection()
+            for what in dict.fromkeys(told):
+                self._tell(what)
+
+    # -- the one door -----------------------------------------------------------------------------
+
+    @property
+    def stamp(self) -> Stamp:
+        """What an answer to a question asked now is for."""
+        return Stamp(self.document, self.newest)
+
+    def still(self, stamp: Stamp) -> Literal["same", "changed", "left"]:
+        """Whether the job that was asked about is the one here, that one changed since, or another one."""
+        if stamp.document != self.document:
+            return "left"
+        return "same" if stamp.job is self.newest or stamp.job == self.newest else "changed"
+
+    @property
+    def findings(self) -> tuple[Told, ...]:
+        """(run id, finding) of the job shown, its proofs too once they are there; what cannot be made first."""
+        misfits = self.results.misfits
+        return worst_first((*self.derived.findings, *misfits)) if misfits else self.derived.findings
+
+    def _ask_results(self) -> None:
+        self.results = Results()
+        self.derived = self.derived.with_plan(self._plan_known())
+        if self.board is not None:
+            job = self.job
+            self.board.ask(Request("results", work_out, (job, self.derived.plan), self.stamp, policy=Policy.LATEST,
+                                   on=On.PROCESS, hand=True), self._take_results,
+                           lambda found: self._show_results(job, found))
+
+    def _take_results(self, answer: Answer) -> None:
+        stamp = answer.request.stamp
+        if answer.error is not None:
+            self.refused = str(answer.error)
+            self._tell("refused")
+        elif isinstance(stamp, Stamp) and stamp.document == self.document:
+            self._show_results(stamp.job, answer.result)
+
+    def _show_results(self, job: Job, found: object) -> None:
+        """Take results of ``job`` if that is the one shown."""
+        if not isinstance(found, Results) or job is not self.job:
+            return
+        if found.fit is not None and found.fit is not self.results.fit:
+            found = replace(found, fit=found.fit.on(self.derived))
+        better = self.derived.plan  # a search may have found it meanwhile
+        self._set_results(found if better is None else replace(found, plan=better))
+        if found.plan is not None and better is None:
+            self.derived = self.derived.with_plan(found.plan)
+        self._tell("results")
+
+    def _set_results(self, found: Results) -> None:
+        """``latest`` keeps of each what was there last, of this job as it was a moment ago too: a view shows that until
+        the new one comes."""
+        self.results = found
+        given = {name: value for name, value in vars(found).items() if value is not None}
+        self.latest = replace(self.latest, **given)
+
+    def _plan_known(self) -> NestAnswer | None:
+        return self._plans.get(nest_job(self.derived)) if self._plans else None
+
+    def take_plan(self, nest: NestJob, plan: NestAnswer) -> bool:
+        """Keep a better plan for a cutting job; whether it is that of the job shown, which then has it."""
+        while len(self._plans) >= _MOST_PLANS:
+            del self._plans[next(iter(self._plans))]
+        self._plans[nest] = plan
+        if nest_job(self.derived) != nest:
+            return False
+        self.derived = self.derived.with_plan(plan)
+        self._set_results(replace(self.results, plan=plan))
+        self._tell("results")
+        return True
 
     # -- the file ---------------------------------------------------------------------------------
 
     @property
     def changed(self) -> bool:
         """Whether there is anything that is not saved."""
-        return self.job != self._saved
+        return self.newest != self._saved
 
     def recover(self, job: Job, path: Path | None) -> None:
         """Begin with edits that were never saved: the file's own job is what they are compared with."""
@@ -73,25 +238,25 @@ class Session:
             saved = load(path) if path is not None else None
         except YattleError:  # the file is gone or spoiled: what was recovered is all there is
             saved = None
-        self.start(saved or Job(name="new job"), path if saved is not None else None)
-        self.edit("recovered edits", lambda _: job)
+        before = saved or Job(name="new job")
+        self._begin(job, before, path if saved is not None else None, [_Step("recovered edits", before)])
 
     def open(self, path: Path) -> None:
         """Read ``path``; on any error this session stays as it was. A newer job is opened to read: it has no file here,
         so that saving asks for another name."""
-        try:
-            self.start(load(path), path)
-        except NewerFormat:
-            self.start(load_to_read(path))
+        job, ours = load_any(path)
+        self.start(job, path if ours else None)
 
-    def start(self, job: Job, path: Path | None = None) -> None:
+    def start(self, job: Job, path: Path | None = None, demo: bool = False) -> None:
         """Begin anew with ``job``."""
-        derived = derive(job)
-        self.job, self.path, self._saved, self.derived = job, path, job, derived
-        self._mark = mark_of(path)
-        self._past, self._future = [], []
-        self.selection = Selection(_first(self.derived))
-        self._tell("job")
+        self._begin(job, job, path, [], demo)
+
+    def _begin(self, job: Job, saved: Job, path: Path | None, past: list[_Step], demo: bool = False) -> None:
+        kept = self._keep()
+        self.newest, self._saved, self.path, self.demo = job, saved, path, demo
+        self._mark, self.document = mark_of(path), next(_DOCUMENTS)
+        self._past, self._future = past, []
+        self._work_out(kept, anew=True)
 
     def save(self, path: Path | None = None) -> None:
         """Write to ``path`` or where it came from; raises :class:`~yattle.errors.FileProblem`, also where somebody else
@@ -101,26 +266,86 @@ class Session:
             raise InputError("file", "no name yet", "a name to save under")
         mark = mark_of(target) if target == self.path else ""
         if target == self.path and not mark and target.exists():
-            raise FileProblem(f"{target.name}: cannot be read, so nobody can tell whether it has been changed; "
+            raise FileProblem(f"{shown(target)}: cannot be read, so nobody can tell whether it has been changed; "
                               "nothing was written over, save under another name")
         if self._mark and mark not in ("", self._mark):
-            raise FileProblem(f"{target.name}: changed on the disk since it was opened; nothing was written over, save "
-                              "under another name and compare")
-        save(self.job, target)
-        self.path, self._saved, self._mark = target, self.job, mark_of(target)
+            raise FileProblem(f"{shown(target)}: changed on the disk since it was opened; nothing was written over, "
+                              "save under another name and compare")
+        save(self.newest, target)
+        self.path, self._saved, self._mark, self.demo = target, self.newest, mark_of(target), False
         self._tell("saved")
 
     # -- edits ------------------------------------------------------------------------------------
 
     def edit(self, title: str, change: Callable[[Job], Job]) -> None:
         """Make the job ``change(job)``; undo gets ``title``. Raises and changes nothing if it is wrong."""
-        job = change(self.job)
-        derived = derive(job)
-        if job == self.job:
+        job = change(self.newest)
+        if job == self.newest:
             return
-        self._past = [*self._past[-_MOST_STEPS:], _Step(title, self.job)]
-        self._future = []
-        self._show(job, derived)
+        kept = self._keep()
+        self._past, self._future = [*self._past[-_MOST_STEPS:], _Step(title, self.newest)], []
+        self.newest = job
+        self._work_out(kept)
+
+    def _keep(self) -> _Kept:
+        return _Kept(self.newest, self._saved, self.path, self._mark, self.demo, self.document, self._past,
+                     self._future)
+
+    def _take_back(self, kept: _Kept) -> None:
+        self.newest, self._saved, self.path, self._mark = kept.newest, kept.saved, kept.path, kept.mark
+        self.demo, self.document, self._past, self._future = kept.demo, kept.document, kept.past, kept.future
+
+    def _work_out(self, kept: _Kept, anew: bool = False) -> None:
+        """Work the newest job out and show it: at once, or beside the window where that takes longer than its
+        patience."""
+        try:
+            derived = self._derived_soon(kept, anew)
+        except Exception:
+            self._take_back(kept)
+            raise
+        if derived is None:
+            self._tell("working")
+        else:
+            self._show(derived, anew)
+
+    def _derived_soon(self, kept: _Kept, anew: bool) -> Derived | None:
+        """The newest job worked out; ``None``: not yet, it will be shown when it is there."""
+        if self.board is None or self.patience == math.inf:
+            return derive(self.newest)
+        ticket = self.board.ask(Request("working out", derive, (self.newest,), self.stamp, policy=Policy.LATEST),
+                                lambda answer: self._worked_out(answer, kept, anew))
+        if not ticket.came.wait(self.patience):
+            self._ticket = ticket
+            return None
+        ticket.dropped = True  # its answer is taken here
+        assert ticket.answer is not None
+        if ticket.answer.error is not None:
+            raise ticket.answer.error
+        assert isinstance(ticket.answer.result, Derived)
+        return ticket.answer.result
+
+    def _worked_out(self, answer: Answer, kept: _Kept, anew: bool) -> None:
+        """A large job is there, or it cannot be: then what led to it is taken back, and said."""
+        self._ticket = None
+        if isinstance(answer.result, Derived):
+            self._show(answer.result, anew)
+            return
+        self._take_back(kept)
+        self._waiting = []
+        self.refused = str(answer.error)
+        self._tell("refused")
+
+    @property
+    def working(self) -> bool:
+        """Whether what is shown is still the job before the newest one."""
+        return self._ticket is not None
+
+    def when_shown(self, deed: Callable[[], object]) -> None:
+        """Do ``deed`` once the newest job is shown: now, or when it has been worked out."""
+        if self.working:
+            self._waiting.append(deed)
+        else:
+            deed()
 
     def edit_run(self, title: str, run_id: str, **changes: object) -> None:
         """Change fields of one run."""
@@ -170,7 +395,7 @@ class Session:
         low = min((run.at[1] for run in self.job.runs), default=0.0)
         run = like.but(id=new_id, name="new eave", taped=None, at=(0.0, low - 2500.0), bearing=0.0)
         self.edit(f"new run {new_id}", lambda job: job.but(runs=(*job.runs, run)))
-        self.select(run=new_id)
+        self.when_shown(lambda: self.select(run=new_id))
         return new_id
 
     def add_free(self, shape: Shape | None = None) -> str:
@@ -180,7 +405,7 @@ class Session:
         run = Run(id=new_id, name="own section", kind="free", length=2400.0, left="plain", right="plain",
                   section=shape or Shape(), detail="free")
         self.edit(f"new section {new_id}", lambda job: job.but(runs=(*job.runs, run)))
-        self.select(run=new_id)
+        self.when_shown(lambda: self.select(run=new_id))
         return new_id
 
     def remove_run(self, run_id: str) -> None:
@@ -203,40 +428,73 @@ class Session:
         self._swap(self._future, self._past)
 
     def _swap(self, source: list[_Step], target: list[_Step]) -> None:
-        if source:
+        if not source or not self.settle():
+            return
+        kept = replace(self._keep(), past=list(self._past), future=list(self._future))
+        if source:  # what was being typed may have been taken meanwhile, and left nothing to redo
             step = source.pop()
-            target.append(replace(step, job=self.job))
-            self._show(step.job, derive(step.job))
+            target.append(replace(step, job=self.newest))
+            self.newest = step.job
+            self._work_out(kept)
 
-    def _show(self, job: Job, derived: Derived) -> None:
-        self.job, self.derived = job, derived
-        ids = [found.run.id for found in derived.runs]
-        if self.selection.run not in ids:
-            self.selection = Selection(_first(derived))
-        if self.selection.opening not in [found.id for found in derived.openings]:
-            self.selection = replace(self.selection, opening=None)
-        if self.selection.opening:
-            count = len(derived.opening(self.selection.opening).pieces)
-        else:
-            count = len(derived.run(self.selection.run).pieces) if self.selection.run else 0
-        self.selection = replace(self.selection, piece=max(0, min(self.selection.piece, count - 1)))
+    def _show(self, derived: Derived, anew: bool = False) -> None:
+        self.job, self.derived = derived.job, derived
+        if anew:
+            self.selection, self.latest = Selection(_first(derived)), Results()
+        self._keep_selection()
+        self._ask_results()
         self._tell("job")
+        waiting, self._waiting = self._waiting, []
+        for deed in waiting:
+            deed()
+
+    def _is_there(self, selection: Selection) -> bool:
+        derived = self.derived
+        if selection.opening and selection.opening not in [found.id for found in derived.openings]:
+            return False
+        if selection.part and not self._has_part(selection.part):
+            return False
+        return selection.run is None or selection.run in [found.run.id for found in derived.runs]
+
+    def _has_part(self, part: str) -> bool:
+        kind, _, name = part.partition(":")
+        parts = self.derived.roof.facets if kind == "face" else self.job.roof.blocks
+        return any(one.id == name for one in parts)
+
+    def _keep_selection(self) -> None:
+        """Let go of what is selected and not there any more."""
+        derived, now = self.derived, self.selection
+        if now.run not in [found.run.id for found in derived.runs]:
+            now = Selection(_first(derived), opening=now.opening, part=now.part)
+        if now.opening and now.opening not in [found.id for found in derived.openings]:
+            now = replace(now, opening=None, piece=0)
+        if now.part and not self._has_part(now.part):
+            now = replace(now, part="")
+        pieces = derived.opening(now.opening).pieces if now.opening else derived.run(now.run).pieces if now.run else ()
+        self.selection = replace(now, piece=max(0, min(now.piece, len(pieces) - 1)))
 
     # -- selection --------------------------------------------------------------------------------
 
     def select(self, run: str | None = None, piece: int | None = None, fold: str | None = None,
-               opening: str | None = None) -> None:
-        """Select a run or an opening (its first piece), or a piece, or a fold of what is selected; ``fold`` "" clears
-        it."""
+               opening: str | None = None, part: str | None = None) -> bool:
+        """Select a run, an opening (its first piece) or a part of the roof, or a piece, or a fold of what is selected;
+        ``fold`` "" clears it. False, and nothing changes, while something typed is refused."""
         now = self.selection
         if opening is not None and opening != now.opening:
             now = Selection(now.run, opening=opening)
-        if run is not None and (run != now.run or now.opening):
+        if part is not None and (part != now.part or now.opening):
+            now = Selection(now.run, part=part)
+        if run is not None and (run != now.run or now.opening or now.part):
             now = Selection(run)
         if piece is not None:
             now = replace(now, piece=piece)
         if fold is not None:
             now = replace(now, fold=fold or None)
-        if now != self.selection:
+        if now == self.selection:
+            return True
+        if not self.settle():
+            return False
+        if self._is_there(now):  # what was typed may have taken it away
             self.selection = now
             self._tell("selection")
+        return True

@@ -7,6 +7,8 @@ import json
 from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 
+from yattle.files import write_whole
+
 _MOST_RECENT = 8
 THEMES = ("desktop", "light", "dark")
 
@@ -41,7 +43,7 @@ def load_settings() -> Settings:
         return Settings(recent, kept["theme"] if kept["theme"] in THEMES else "desktop",
                         str(kept.get("folder", "stand-in")), str(kept.get("instrument", "stand-in")),
                         bool(kept.get("toured", False)))
-    except (OSError, ValueError, KeyError, TypeError):
+    except (OSError, ValueError, KeyError, TypeError, AttributeError, RecursionError):
         return Settings()
 
 
@@ -62,4 +64,4 @@ def _write(settings: Settings) -> None:
     path = settings_path()
     with contextlib.suppress(OSError):
         path.parent.mkdir(parents=True, exist_ok=True)
-        path.write_text(json.dumps(asdict(settings), indent=1) + "\n", encoding="utf-8")
+        write_whole(path, json.dumps(asdict(settings), indent=1) + "\n")

@@ -12,7 +12,7 @@ from pydantic import Field
 from yattle.details import ENTRIES, Own, standard_for
 from yattle.details.schools import SCHOOLS, USUAL, Schools
 from yattle.details.standard import System
-from yattle.errors import FileProblem
+from yattle.files import put, read_text
 from yattle.job.model import Job
 from yattle.measure import Unit, say_length
 from yattle.values import Value, read
@@ -63,19 +63,21 @@ def differences(job: Job, other: HouseStandard, unit: Unit) -> tuple[Difference,
     return tuple(found)
 
 
-def save_standard(standard: HouseStandard, path: Path) -> None:
-    """Write a standard; raises ``OSError``."""
+def standard_text(standard: HouseStandard) -> str:
+    """A standard as its file holds it."""
     document = standard.model_dump(mode="json", exclude_none=True)
-    path.write_text(json.dumps(document, indent=1, sort_keys=True) + "\n", encoding="utf-8")
+    return json.dumps(document, indent=1, sort_keys=True) + "\n"
+
+
+def save_standard(standard: HouseStandard, path: Path) -> None:
+    """Write a standard, whole or not at all; raises :class:`~yattle.errors.FileProblem`."""
+    put(path, standard_text(standard))
 
 
 def load_standard(path: Path) -> HouseStandard:
     """Read a standard; raises :class:`FileProblem` or :class:`~yattle.errors.InputError`, and entries out of their
     bounds are refused by name."""
-    try:
-        standard = read(HouseStandard, path.read_text(encoding="utf-8"))
-    except (OSError, UnicodeDecodeError) as trouble:
-        raise FileProblem(f"{path.name}: cannot be read ({trouble})") from None
+    standard = read(HouseStandard, read_text(path))
     for name, entry in ENTRIES.items():
         value = getattr(standard.own, name)
         if value is not None:

@@ -10,7 +10,6 @@ import contextlib
 import hashlib
 import json
 import os
-import tempfile
 from importlib.resources import files
 from pathlib import Path
 from typing import Any
@@ -18,6 +17,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from yattle.errors import FileProblem, InputError
+from yattle.files import beside, shown, text_of, why
 from yattle.job.model import FORMAT, Job
 from yattle.values import read
 
@@ -38,15 +38,20 @@ def as_text(job: Job) -> str:
 def load(path: Path) -> Job:
     """Read a job file; :class:`FileProblem` when it cannot be read, :class:`InputError` naming
     the field when it is no job."""
+    return parse(_text(path), shown(path))
+
+
+def _text(path: Path) -> str:
+    name = shown(path)
     try:
         if path.stat().st_size > _LARGEST:
-            raise FileProblem(f"{path.name}: far too large for a job file; nothing was opened")
-        text = path.read_text(encoding="utf-8")
+            raise FileProblem(f"{name}: far too large for a job file; nothing was opened")
+        return text_of(path.read_bytes())
     except UnicodeDecodeError:
-        raise FileProblem(f"{path.name}: not a Yattle job (it is not text); nothing was changed") from None
-    except OSError as trouble:
-        raise FileProblem(f"{path.name}: cannot be read ({_why(trouble)})") from None
-    return parse(text, path.name)
+        raise FileProblem(f"{name}: not a Yattle job (it is not text); nothing was changed") from None
+    except (OSError, ValueError) as trouble:  # a name with a zero byte is a ValueError
+        said = why(trouble) if isinstance(trouble, OSError) else str(trouble)
+        raise FileProblem(f"{name}: cannot be read ({said})") from None
 
 
 def parse(text: str, name: str = "the job") -> Job:
@@ -79,7 +84,7 @@ class NewerFormat(FileProblem):
 def load_to_read(path: Path) -> Job:
     """As much of a newer job as this Yattle understands; fields it does not know are left out. Raises what
     :func:`load` raises where even that cannot be read."""
-    document = json.loads(path.read_text(encoding="utf-8"))
+    document = json.loads(_text(path))
     document["format"] = FORMAT
     while True:
         try:
@@ -87,10 +92,18 @@ def load_to_read(path: Path) -> Job:
         except ValidationError as wrong:
             strange = [error["loc"] for error in wrong.errors() if error["type"] == "extra_forbidden"]
             if not strange or len(strange) < wrong.error_count():
-                raise NewerFormat(f"{path.name}: written by a newer Yattle, and too different to be read here; nothing "
-                                  "was changed") from None
+                raise NewerFormat(f"{shown(path)}: written by a newer Yattle, and too different to be read here; "
+                                  "nothing was changed") from None
             for place in strange:
                 _leave_out(document, place)
+
+
+def load_any(path: Path) -> tuple[Job, bool]:
+    """A job, and whether its file can be saved to: a newer Yattle's is only read. Raises as :func:`load`."""
+    try:
+        return load(path), True
+    except NewerFormat:
+        return load_to_read(path), False
 
 
 def _leave_out(document: Any, place: tuple[int | str, ...]) -> None:
@@ -104,25 +117,14 @@ def save(job: Job, path: Path) -> None:
 
     Raises :class:`FileProblem`; then nothing on the disk has changed.
     """
-    path = path.resolve()
+    path, name = path.resolve(), shown(path)
     try:
-        handle, temporary = tempfile.mkstemp(prefix=f".{path.name}.", dir=path.parent)
+        with beside(path, durable=True) as temporary:
+            temporary.write_text(as_text(job), encoding="utf-8")
+            _keep_before(path)
     except OSError as trouble:
-        raise FileProblem(f"{path.name}: cannot be written to {path.parent} ({_why(trouble)}); "
-                          "save it somewhere else, nothing is lost") from None
-    try:
-        with os.fdopen(handle, "w", encoding="utf-8") as out:
-            out.write(as_text(job))
-            out.flush()
-            os.fsync(out.fileno())
-        _keep_before(path)
-        os.replace(temporary, path)
-    except OSError as trouble:
-        raise FileProblem(f"{path.name}: cannot be written ({_why(trouble)}); save it somewhere else, "
+        raise FileProblem(f"{name}: cannot be written to {path.parent} ({why(trouble)}); save it somewhere else, "
                           "nothing is lost") from None
-    finally:
-        with contextlib.suppress(FileNotFoundError):
-            os.unlink(temporary)
 
 
 def mark_of(path: Path | None) -> str:
@@ -142,7 +144,3 @@ def _keep_before(path: Path) -> None:
             os.link(path, before)
         except OSError:  # a file system without links
             before.write_bytes(path.read_bytes())
-
-
-def _why(trouble: OSError) -> str:
-    return (trouble.strerror or str(trouble)).lower()

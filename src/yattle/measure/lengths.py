@@ -1,4 +1,4 @@
-"""Lengths typed as the hand speaks: ``95``, ``3 3/4``, ``1' 2-5/8"``, ``12.5 cm``, ``1220/3``.
+"""Lengths typed as the hand speaks: ``95``, ``3 3/4``, ``3½``, ``1' 2-5/8"``, ``10-6``, ``12.5 cm``, ``1220/3``.
 
 Words: a *plain* number has no unit of its own and takes the default one; a *mixed*
 number is a whole and a fraction (``3 3/4``, ``3-3/4``); a *quantity* is a number with
@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import math
 import re
+import unicodedata
 from fractions import Fraction
 
 from yattle.errors import InputError
@@ -27,14 +28,17 @@ _FRACTION = r"(?P<top>\d+)\s*[/⁄]\s*(?P<bottom>\d+)"
 _MIXED = re.compile(rf"(?P<whole>\d+)(?:\s+|\s*(?P<dash>-)\s*){_FRACTION}(?!\s*[.\d])")
 _PLAIN = re.compile(_NUMBER)
 _UNIT = re.compile(r"\s*(inches|inch|feet|foot|mm|cm|dm|ft|in|m|\"|″|''|'|′)(?![a-z])", re.IGNORECASE)
+_FEET_INCHES = re.compile(r"(\d+)-(\d+)(?:[ -](\d+)/(\d+))?")  # 10-6, 32-4 1/2: as carpenters write feet and inches
+_VULGAR = re.compile("[\u00bc-\u00be\u2150-\u215e]")  # ¼ to ⅞, each one sign
 _EXAMPLES = "a length such as 95, 3 3/4, 1' 2 5/8\", 12.5 cm or 1220/3"
 
 
 def parse_length(text: str, default: str = "mm", field: str = "length") -> float:
     """The millimetres that ``text`` means; a plain number is in the unit ``default``.
 
-    Arithmetic with ``+ - * /`` and parentheses is worked out. Raises
-    :class:`~yattle.errors.InputError` for an empty, unfinished or not-finite length.
+    Arithmetic with ``+ - * /`` and parentheses is worked out. Where inches are typed ``10-6`` is ten feet six, as
+    carpenters write it (less is taken off with spaces: ``10 - 6``). Raises :class:`~yattle.errors.InputError` for an
+    empty, unfinished or not-finite length.
 
     >>> parse_length("3 3/4", "in")
     95.25
@@ -42,12 +46,25 @@ def parse_length(text: str, default: str = "mm", field: str = "length") -> float
     371.475
     >>> parse_length("12.5 cm"), parse_length("2 x 95 + 3")
     (125.0, 193.0)
+    >>> [round(parse_length(typed, "in") / 25.4, 6) for typed in ("10-6", "32-4 1/2", "4' 1/16", "3½")]
+    [126.0, 388.5, 48.0625, 3.5]
     """
+    if default == "in" and (carpenter := _feet_inches(_tidy(text).strip())) is not None:
+        return carpenter
     reader = _Reader(text, _UNIT_MM[default], field)
     value = reader.whole()
     if not math.isfinite(value):
         raise InputError(field, repr(text), _EXAMPLES)
     return value
+
+
+def _feet_inches(text: str) -> float | None:
+    """The millimetres of feet and inches parted by a dash; ``None`` where it is something else."""
+    match = _FEET_INCHES.fullmatch(text)
+    if match is None or int(match[2]) >= 12 or (match[4] and not 0 < int(match[3]) < int(match[4])):
+        return None
+    part = Fraction(int(match[3]), int(match[4])) if match[4] else Fraction(0)
+    return float((12 * int(match[1]) + int(match[2]) + part) * Fraction("25.4"))
 
 
 class _Reader:
@@ -128,12 +145,20 @@ class _Reader:
         if match is None:
             return 0.0
         self.at = match.end()
-        number = self._number()
+        number = self._part() or self._number()
         unit = self._unit()
         if unit not in (None, MM_PER_INCH):
             self.at = start
             return 0.0
         return number * MM_PER_INCH
+
+    def _part(self) -> float:
+        """A fraction of an inch by itself, as in ``4' 1/16``: no division; 0 where there is none."""
+        match = re.compile(_FRACTION + r"(?!\s*[.\d])").match(self.rest, self.at)
+        if match is None or not 0 < int(match["top"]) < int(match["bottom"]):
+            return 0.0
+        self.at = match.end()
+        return int(match["top"]) / int(match["bottom"])
 
     def _number(self) -> float:
         start = self.at + len(self.rest[self.at:]) - len(self.rest[self.at:].lstrip())
@@ -172,4 +197,5 @@ def _is_mixed(match: re.Match[str]) -> bool:
 
 def _tidy(text: str) -> str:
     text = re.sub(r"(?<=\d),(?=\d)", ".", text)
+    text = _VULGAR.sub(lambda sign: f" {unicodedata.normalize('NFKC', sign[0])}", text)
     return text.replace("−", "-").replace("–", "-").replace("’", "'").replace("”", '"').replace("⁄", "/")

@@ -53,6 +53,8 @@ def say_length(mm: float, unit: Unit = UNITS["mm"], places: int = 1, mark: bool 
     ('2\xa0520.0', '3 3/4', '14 5/8"')
     >>> say_length(3000, places=0), say_length(3657.6, UNITS["in16"])
     ('3\xa0000', "12'")
+    >>> print(say_length(4 * 304.8 + 25.4 / 16, UNITS["in16"]), say_length(1001.7, UNITS["in16"]))
+    4' 0 1/16" 3' 3 7/16"
     """
     if unit.parts:
         return _say_inches(mm, unit.parts, mark)
@@ -62,13 +64,24 @@ def say_length(mm: float, unit: Unit = UNITS["mm"], places: int = 1, mark: bool 
     return number + (" mm" if mark else "")
 
 
+def say_thickness(mm: float, unit: Unit = UNITS["mm"], mark: bool = False) -> str:
+    """A sheet's thickness: hundredths of a mm, or an inch in decimals; never rounded to a tape's parts.
+
+    >>> say_thickness(0.6), say_thickness(0.6, UNITS["in16"], mark=True)
+    ('0.60', '0.0236"')
+    """
+    if unit.parts:
+        return f"{mm / MM_PER_INCH:.4f}" + ('"' if mark else "")
+    return f"{mm:.2f}" + (" mm" if mark else "")
+
+
 def _say_inches(mm: float, parts: int, mark: bool) -> str:
     total = Fraction(round(abs(mm) / MM_PER_INCH * parts), parts)
     sign = "-" if mm < 0 and total else ""
     feet, inches = divmod(total, 12) if total >= _FEET_FROM_INCHES else (0, total)
     said = _mixed(inches)
-    if feet:
-        tail = f" {said}" + ('"' if mark else "") if inches else ""
+    if feet:  # never without whole inches: 4' 1/16 looks like a division
+        tail = f' {"0 " if inches < 1 else ""}{said}"' if inches else ""
         return f"{sign}{feet}'{tail}"
     return sign + said + ('"' if mark else "")
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import tempfile
 from pathlib import Path
 
+from yattle.files import careful
 from yattle.job.derive import Derived
 from yattle.job.fitting import fitting
 from yattle.papers.cards import write_cut_sheet, write_fold_cards
@@ -25,7 +26,7 @@ def write_book(derived: Derived, path: Path) -> None:
             write(part)
             book.append(str(part), outline_item=title)
         book.add_metadata({"/Title": f"{derived.job.name} · all papers", "/Creator": "Yattle"})
-        book.write(path)
+        careful(path, book.write)
 
 
 def _parts(derived: Derived):  # type: ignore[no-untyped-def]

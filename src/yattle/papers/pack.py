@@ -12,7 +12,8 @@ from typing import Any
 from yattle.brake import FoldOrder, best_order
 from yattle.drawing import pattern_drawing
 from yattle.errors import FileProblem
-from yattle.job.derive import Derived, derive
+from yattle.files import why, write_whole
+from yattle.job.derive import Derived, derive, worst_first
 from yattle.job.fitting import fitting
 from yattle.job.log import log_csv
 from yattle.job.predrill import drilled
@@ -34,31 +35,31 @@ _LARGE = 60  # pieces
 
 
 def write_pack(derived: Derived, out: Path, say: Callable[[str], None] = lambda _: None,
-               first: Callable[[], None] = lambda: None) -> dict[str, Any]:
-    """Write patterns, nest, fold orders, lists and papers into ``out``; the summary is returned. ``first`` is done
-    while the fold cards are begun beside it: a search for a better cutting plan, say.
+               better: Callable[[Derived], Derived] = lambda derived: derived) -> dict[str, Any]:
+    """Write patterns, nest, fold orders, lists and papers into ``out``; the summary is returned. ``better`` looks for a
+    better cutting plan while the fold cards are begun beside it. Each file is written whole or not at all.
 
     Raises :class:`FileProblem` when the folder cannot be written to.
     """
     try:
-        return _write(derived, out, say, first)
+        return _write(derived, out, say, better)
     except OSError as trouble:
-        raise FileProblem(f"{out}: cannot be written to ({(trouble.strerror or str(trouble)).lower()}); "
+        raise FileProblem(f"{out}: cannot be written to ({why(trouble)}); "
                           "choose another folder") from None
 
 
-def _write(derived: Derived, out: Path, say: Callable[[str], None], first: Callable[[], None]) -> dict[str, Any]:
+def _write(derived: Derived, out: Path, say: Callable[[str], None],
+           better: Callable[[Derived], Derived]) -> dict[str, Any]:
     for folder in ("patterns", "folds", "models", "papers"):
         (out / folder).mkdir(parents=True, exist_ok=True)
     written: list[str] = []
 
     def put(name: str, content: str | bytes) -> None:
-        path = out / name
-        path.write_bytes(content.encode() if isinstance(content, str) else content)
+        write_whole(out / name, content)
         written.append(name)
 
     cards = _cards_beside(derived, out)
-    first()
+    derived = better(derived)
     say("patterns")
     _patterns(derived, put)
     say("fold orders")
@@ -154,10 +155,10 @@ def _json(document: Any) -> str:
 
 def _summary(derived: Derived, orders: dict[str, Any], written: list[str]) -> dict[str, Any]:
     answer = derived.nest
-    misfits = derived.misfits  # folds every piece up, so that the findings hold them
+    misfits, found = derived.misfits, worst_first((*derived.findings, *derived.misfits))
     proofs = [run.detail.max_gap for run in derived.runs]
     proofs += [opening.result.max_gap for opening in derived.openings if opening.result is not None]
-    stops = [f"{run_id}: {finding.says()}" for run_id, finding in derived.findings if finding.level == "stop"]
+    stops = [f"{run_id}: {finding.says()}" for run_id, finding in found if finding.level == "stop"]
     stops += [f"{run_id}: no fold order on {derived.job.brake.name}" for run_id, cost in orders.items()
               if cost is None]
     stops += [f"{u.copies} × {u.part}: {u.reason}" for u in answer.unplaced]
@@ -165,7 +166,7 @@ def _summary(derived: Derived, orders: dict[str, Any], written: list[str]) -> di
         "format": "yattle-plan/1", "ok": not (stops or misfits) and bool(derived.patterns), "job": derived.job.name,
         "pieces": len(derived.patterns), "max_gap": max(proofs, default=0.0),
         "yield": answer.share_used, "used": [vars(used) for used in answer.used], "fold_cost": orders,
-        "findings": [f"{run_id}: {finding.says()}" for run_id, finding in derived.findings], "files": sorted(written)}
+        "findings": [f"{run_id}: {finding.says()}" for run_id, finding in found], "files": sorted(written)}
     if not summary["ok"]:
         summary["reasons"] = stops or ["the job has no runs: add one in the survey"]
     return summary

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from functools import cache
 from importlib.resources import files
+from io import BytesIO
 from itertools import groupby
 from pathlib import Path
 from typing import Any
 
 from yattle.drawing.shapes import Dim, Drawing, Label, Line, Point, Ring, Tag
+from yattle.files import put
 from yattle.papers.lines import PAPER
 
 MM = 72 / 25.4
@@ -36,8 +38,9 @@ class Paper:
 
         width, height = SIZES[size]
         self.width, self.height = (height, width) if landscape else (width, height)
+        self.path, self._written = path, BytesIO()
         self.title, self.page = title, 1
-        self.canvas: Any = Canvas(str(path), pagesize=(self.width * MM, self.height * MM), invariant=1)
+        self.canvas: Any = Canvas(self._written, pagesize=(self.width * MM, self.height * MM), invariant=1)
         self.canvas.setTitle(title)
         self.canvas.setCreator("Yattle")
         self.plain, self.bold = _fonts()
@@ -95,8 +98,10 @@ class Paper:
         self.page += 1
 
     def save(self) -> None:
+        """Write it whole; raises :class:`~yattle.errors.FileProblem`, and then what was there is there still."""
         self.canvas.showPage()
         self.canvas.save()
+        put(self.path, self._written.getvalue())
 
     def draw(self, drawing: Drawing, x: float, y: float, width: float, height: float, room: float = 14.0,
              texts: bool = True, points: float = _POINTS, scale: float | None = None) -> float:

@@ -29,12 +29,14 @@ class Taped(Value):
     """One measure taken on the roof. ``kind`` ``edge``: the true length of the edge with key ``of``; ``fold``: the
     angle it folds by, 180° less what an angle finder laid square over it reads; ``field`` its place among edges of
     that key. ``diagonal``: on facet ``of`` between its corners ``field`` (``0-2``); ``pitch``: of facet ``of``;
-    ``block``: ``field`` of block ``of``. Lengths mm, angles degrees."""
+    ``block``: ``field`` of block ``of``. Lengths mm, angles degrees. ``by`` a ``stand-in`` it was not measured at all:
+    it is shown, and nothing follows from it."""
 
     kind: Literal["edge", "fold", "diagonal", "pitch", "block"]
     of: Annotated[str, Field(min_length=1)]
     field: str = ""
     value: Annotated[float, Field(gt=0, le=1e6)]
+    by: Literal["tape", "stand-in"] = "tape"
 
     @property
     def is_angle(self) -> bool:

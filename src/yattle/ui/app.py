@@ -10,8 +10,9 @@ from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
 from yattle.errors import YattleError
-from yattle.job import Job, demo_path, load
+from yattle.job import demo_path, load
 from yattle.job.settings import load_settings
+from yattle.job.store import load_any
 from yattle.ui import theme as themes
 from yattle.ui.frame.window import Window
 
@@ -32,18 +33,25 @@ def make_app(arguments: list[str] | None = None) -> QApplication:
     return app
 
 
+PATIENCE = 0.03  # seconds that an edit is waited for before the window goes on without it
+
+
 def make_window(path: Path | None) -> Window:
-    """The window on ``path``, or on the demo job; a file that cannot be read is said in the window."""
-    wrong = ""
-    job: Job | None = None
+    """The window on ``path``, or on the demo job; a file that cannot be read is said in the window. A newer Yattle's
+    job is opened to read."""
+    wrong, job, ours = "", None, True
     if path is not None:
         try:
-            job = load(path)
+            job, ours = load_any(path)
         except YattleError as trouble:
-            wrong, path = str(trouble), None
-    window = Window(job or load(demo_path()), path)
+            wrong = str(trouble)
+    shipped = job is None or path in (demo_path(), demo_path("net-shed"))
+    window = Window(job or load(demo_path()), path if job is not None and ours else None, patience=PATIENCE,
+                    demo=shipped)
     if wrong:
         window.show_trouble(wrong)
+    elif path is not None:
+        window.say_how_opened(path)
     return window
 
 
@@ -53,7 +61,7 @@ def run_window(path: Path | None) -> int:
     window = make_window(path)
     sys.excepthook = lambda kind, fault, trace: _report(window, fault, trace)
     window.show()
-    QTimer.singleShot(0, window.offer_recovery)
+    QTimer.singleShot(0, lambda: window.offer_recovery(path))
     if path is None:
         QTimer.singleShot(0, window.first_look)
     return app.exec()

@@ -1,43 +1,68 @@
-"""The open job as the window sees it: signals when it changes, one place where errors are shown."""
+"""The open job as the window sees it: signals when it changes, work beside it, what is being typed, errors shown."""
 
 from __future__ import annotations
 
 import contextlib
+import math
 import time
 from collections.abc import Callable, Hashable
 from pathlib import Path
-from threading import Event
 
-from PyQt6.QtCore import QCoreApplication, QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
+from PyQt6.QtCore import QCoreApplication, QObject, QTimer, pyqtSignal
 
 from yattle.errors import YattleError
 from yattle.job import Job, Session
 from yattle.measure import UNITS, Unit
+from yattle.tasks import Answer, Board, Busy, On, Policy, Request, Ticket
+from yattle.tasks.board import Then
+from yattle.tasks.executors import Executors
+from yattle.ui.typing import Typing
 
 
 class Store(QObject):
     """Wraps a :class:`~yattle.job.Session`.
 
-    ``job_changed`` after any edit, ``selection_changed`` after any selection, ``said`` a text
-    for the status line, ``trouble`` a sentence that somebody must read.
+    ``job_changed`` after any edit, ``results_changed`` when something of it has been worked out beside the window,
+    ``selection_changed`` after any selection, ``said`` a text for the status line, ``trouble`` a sentence that
+    somebody must read. ``patience``: seconds that an edit of a large job is waited for. ``typing`` knows what is being
+    typed.
     """
 
     job_changed = pyqtSignal()
     leaving = pyqtSignal()  # the window closes: end what is still being worked out
-    planned = pyqtSignal()  # the cutting plan is another one
+    results_changed = pyqtSignal()
     selection_changed = pyqtSignal()
+    working = pyqtSignal(bool)  # whether a large job is being worked out
     said = pyqtSignal(str)
     trouble = pyqtSignal(str)
+    _arrived = pyqtSignal(object)
 
-    def __init__(self, job: Job, path: Path | None = None) -> None:
+    def __init__(self, job: Job, path: Path | None = None, patience: float = math.inf, demo: bool = False,
+                 executors: Executors | None = None) -> None:
         super().__init__()
-        self.session = Session(job, path)
+        self._arrived.connect(lambda deed: deed())
+        self.board = Board(self._deliver, executors)
+        self.session = Session(job, path, self.board, patience, demo)
         self.session.listen(self._tell)
+        self.typing = Typing(self.trouble.emit)
+        self.session.before(self.typing.settle)
+
+    def _deliver(self, deed: Callable[[], None]) -> None:
+        with contextlib.suppress(RuntimeError):  # the window may be gone by now: then nobody waits for it
+            self._arrived.emit(deed)
 
     def _tell(self, what: str) -> None:
         if what == "selection":
             self.selection_changed.emit()
+        elif what == "results":
+            self.results_changed.emit()
+        elif what == "working":
+            self.working.emit(True)
+        elif what == "refused":
+            self.working.emit(False)
+            self.trouble.emit(self.session.refused)
         else:
+            self.working.emit(self.session.working)
             self.job_changed.emit()
 
     def attempt(self, deed: Callable[[], object]) -> str | None:
@@ -55,26 +80,21 @@ class Store(QObject):
             self.trouble.emit(wrong)
         return wrong is None
 
+    def ask(self, request: Request, then: Then, told: Callable[[object], object] = lambda _: None) -> Ticket | None:
+        """Have ``request`` done beside the window; one that is refused is said, and there is no ticket."""
+        try:
+            return self.board.ask(request, then, told)
+        except Busy as busy:
+            self.trouble.emit(str(busy))
+            return None
+
+    def finish(self, *lanes: str, seconds: float = 20.0) -> bool:
+        """Stay until what is asked for in these lanes, or in all, is answered (for scripts); whether it was in time."""
+        return self.board.finish(QCoreApplication.processEvents, seconds, *lanes)
+
     @property
     def unit(self) -> Unit:
         return UNITS[self.session.job.unit]
-
-
-class _Work(QRunnable):
-    def __init__(self, number: int, work: Callable[[], object], done: Callable[[int, object], None]) -> None:
-        super().__init__()
-        self.number, self.work, self.done = number, work, done
-
-    def run(self) -> None:
-        try:
-            result = self.work()
-        except YattleError as wrong:
-            result = wrong
-        except Exception as fault:
-            result = YattleError(f"something went wrong inside Yattle ({type(fault).__name__}: {fault})")
-        # The window may be gone by now: then nobody waits for the answer.
-        with contextlib.suppress(RuntimeError):
-            self.done(self.number, result)
 
 
 class Desk(QObject):
@@ -86,46 +106,44 @@ class Desk(QObject):
 
     ready = pyqtSignal()
     trouble = pyqtSignal(str)
-    _done = pyqtSignal(int, object)
-    PATIENCE = 0.025  # seconds the window waits: less than anybody sees
+    PATIENCE = 0.02  # seconds the window waits: less than anybody sees
     MOST = 128
     _waited = 0.0  # since the window last went through its events
 
-    def __init__(self, parent: QObject | None = None) -> None:
-        super().__init__(parent)
+    def __init__(self, store: Store, name: str) -> None:
+        super().__init__(store)
+        self._store, self._name = store, name
         self._kept: dict[Hashable, object] = {}
-        self._asked: dict[Hashable, Event] = {}
+        self._asked: dict[Hashable, Ticket] = {}
         self._late = False
-        self._waiting: tuple[Hashable, _Work] | None = None
-        self._done.connect(lambda number, result: self._announce(result))
 
     @property
     def busy(self) -> bool:
-        return any(question not in self._kept for question in self._asked)
+        return any(not ticket.over and not ticket.dropped for ticket in self._asked.values())
 
-    def get(self, question: Hashable, work: Callable[[], object], instead: bool = False) -> object | None:
-        """The answer of ``work`` to ``question``; ``None`` while it is still worked out. Errors come as the answer.
-
-        ``instead``: it takes the place of the question asked so before, if nobody has begun with that one yet.
-        """
+    def get(self, question: tuple[Hashable, ...], work: Callable[..., object], *args: object, instead: bool = True,
+            on: On = On.PROCESS) -> object | None:
+        """The answer of ``work(*args)`` to ``question``; ``None`` while it is still worked out. Errors come as the
+        answer. ``instead``: it takes the place of the question with the same first word asked before; else each is
+        answered in turn. In a process ``work`` and ``args`` are pickled."""
         if question in self._kept:
             return self._kept[question]
-        if question not in self._asked:
-            if instead:
-                self._drop_waiting()
-            self._asked[question] = came = Event()
-            self._start(question, work, came, instead)
-            if not self._wait(came):
+        ticket = self._asked.get(question)
+        if ticket is None or ticket.dropped:
+            lane = f"{self._name} {question[0]}"
+            request = Request(lane, work, args, policy=Policy.LATEST if instead else Policy.QUEUE, on=on)
+            self._asked[question] = ticket = self._store.board.ask(
+                request, lambda answer: self._keep(question, answer))
+            if not self._wait(ticket):
                 self._late = True
         return self._kept.get(question)
 
-    @staticmethod
-    def _wait(came: Event) -> bool:
+    def _wait(self, ticket: Ticket) -> bool:
         """Wait a little; all desks together no longer than ``PATIENCE`` before the window moves on."""
         if not Desk._waited:
             QTimer.singleShot(0, Desk._moved_on)
         since = time.monotonic()
-        answered = came.wait(max(0.0, Desk.PATIENCE - Desk._waited))
+        answered = self._store.board.wait(ticket, max(0.0, Desk.PATIENCE - Desk._waited))
         Desk._waited += time.monotonic() - since + 1e-6
         return answered
 
@@ -133,83 +151,13 @@ class Desk(QObject):
     def _moved_on() -> None:
         Desk._waited = 0.0
 
-    def _drop_waiting(self) -> None:
-        pool = QThreadPool.globalInstance()
-        if self._waiting is not None and pool is not None and pool.tryTake(self._waiting[1]):
-            self._asked.pop(self._waiting[0], None)
-        self._waiting = None
-
-    def _start(self, question: Hashable, work: Callable[[], object], came: Event, instead: bool) -> None:
-        def keep(number: int, result: object) -> None:
-            self._kept[question] = result
-            while len(self._kept) > self.MOST:
-                old = next(iter(self._kept))
-                del self._kept[old]
-                self._asked.pop(old, None)
-            came.set()
-            self._done.emit(number, result)
-
-        pool = QThreadPool.globalInstance()
-        if pool is not None:
-            request = _Work(0, work, keep)
-            if instead:
-                request.setAutoDelete(False)  # it may be taken out of the queue again
-                self._waiting = (question, request)
-            pool.start(request)
-
-    def _announce(self, result: object) -> None:
-        if isinstance(result, YattleError):
-            self.trouble.emit(str(result))
+    def _keep(self, question: Hashable, answer: Answer) -> None:
+        self._asked.pop(question, None)
+        self._kept[question] = answer.error or answer.result
+        while len(self._kept) > self.MOST:
+            del self._kept[next(iter(self._kept))]
+        if answer.error is not None:
+            self.trouble.emit(str(answer.error))
         if self._late:
             self._late = self.busy
             self.ready.emit()
-
-
-class Worker(QObject):
-    """Work off the window's thread: a newer request replaces an older one's answer."""
-
-    answered = pyqtSignal(int, object)
-
-    def __init__(self, parent: QObject | None = None) -> None:
-        super().__init__(parent)
-        self.number = 0
-        self._then: Callable[[object], None] | None = None
-        self._request: _Work | None = None
-        self._timer = QTimer(self)
-        self._timer.setSingleShot(True)
-        self._timer.timeout.connect(self._start)
-        self.answered.connect(self._take)
-
-    @property
-    def busy(self) -> bool:
-        return self._then is not None
-
-    def ask(self, work: Callable[[], object], then: Callable[[object], None], after: int = 0) -> None:
-        """Run ``work`` elsewhere (``after`` milliseconds), then ``then(result)`` here; errors come as the result."""
-        self.number += 1
-        self._then = then
-        self._request = _Work(self.number, work, self.answered.emit)
-        if after:
-            self._timer.start(after)
-        else:
-            self._timer.stop()
-            self._start()
-
-    def finish(self, seconds: float = 20.0) -> bool:
-        """Stay until the answer has come (for scripts); whether it did in time."""
-        until = time.monotonic() + seconds
-        while self.busy and time.monotonic() < until:
-            QCoreApplication.processEvents()
-            time.sleep(0.005)
-        return not self.busy
-
-    def _start(self) -> None:
-        pool = QThreadPool.globalInstance()
-        if self._request is not None and pool is not None:
-            request, self._request = self._request, None
-            pool.start(request)
-
-    def _take(self, number: int, result: object) -> None:
-        if number == self.number and self._then is not None:
-            then, self._then = self._then, None
-            then(result)

@@ -11,6 +11,7 @@ from yattle.job import DerivedRun
 from yattle.job.roof_runs import RoofRun, base_id, roof_runs
 from yattle.measure import parse_length, parse_pitch, say_length, say_pitch
 from yattle.metal import library
+from yattle.ui.drawing.canvas import Canvas
 from yattle.ui.frame.slate import Slate
 from yattle.ui.store import Store
 
@@ -29,6 +30,11 @@ class BenchPage(QWidget):
     def refresh(self) -> None:
         """Show the job and the selection as they are now."""
         self.slate.refresh()
+
+    def takes(self, canvas: Canvas, edit: Callable[[str, str], str | None], typeable: Callable[[str], bool]) -> None:
+        """Let numbers be typed on a drawing of the bench."""
+        canvas.takes(self.store.session, edit, typeable)
+        self.store.typing.add(canvas)
 
     # -- words the benches share ------------------------------------------------------------------
 

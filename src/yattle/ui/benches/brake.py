@@ -82,7 +82,7 @@ class BrakeBench(BrakeSlate):
     def order(self) -> FoldOrder | Refusal | None:
         """The order with the least handling or why there is none; ``None`` while it is worked out."""
         job = self._job
-        found = self.desk.get(("order", job), lambda: plain_order(job)) if job is not None else None
+        found = self.desk.get(("order", job), plain_order, job) if job is not None else None
         return found if isinstance(found, FoldOrder | Refusal) else None
 
     @property
@@ -112,7 +112,7 @@ class BrakeBench(BrakeSlate):
         return self.taken is not None or (self.mine is not None and self.mine[0] == self._job)
 
     def _tried(self, job: FoldJob, strokes: tuple[tuple[str, str], ...]) -> Trial | None:
-        found = self.desk.get(("try", job, strokes), lambda: try_order(job, strokes))
+        found = self.desk.get(("try", job, strokes), try_order, job, strokes)
         return found if isinstance(found, Trial) else None
 
     @property

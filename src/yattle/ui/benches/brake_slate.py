@@ -4,30 +4,46 @@ from __future__ import annotations
 
 from datetime import date
 
-from yattle.brake import LIBRARY, FoldJob, FoldOrder, Refusal, Suggestion, Trial, suggestions
+from PyQt6.QtWidgets import QPushButton
+
+from yattle.brake import LIBRARY, FoldJob, FoldOrder, Refusal, Suggestion, Trial
 from yattle.brake.batch import batch
 from yattle.brake.order import Step
 from yattle.brake.state import Limit
 from yattle.brake.trial import TrialStep
 from yattle.details import Finding
-from yattle.devices import Folder, Measured, StandInFolder, check_address, fold_piece, open_line
+from yattle.devices import DeviceProblem, Folder, Measured, StandInFolder, check_address, fold_piece, open_line
 from yattle.drawing import fold_letter
+from yattle.files import why
+from yattle.job.beside import helped
 from yattle.job.log import measured_folds, with_entries
+from yattle.job.session import Stamp
 from yattle.job.settings import keep_address, load_settings
-from yattle.measure import Sum, Term, parse_angle, say_length
+from yattle.measure import Sum, Term, parse_angle, say_length, say_thickness
 from yattle.section import Girth
+from yattle.tasks import Answer, Hand, On, Policy, Request, Target
 from yattle.ui.benches.base import BenchPage
 from yattle.ui.drawing.outline import Corner
 from yattle.ui.frame.slate import Shown
-from yattle.ui.store import Desk, Store, Worker
+from yattle.ui.store import Desk, Store
+
+LANE = "the folder"
 
 
-def _fold_on(address: str, stand_in: StandInFolder, steps: tuple[Step, ...]) -> tuple[Measured, ...] | str:
+def _fold_on(hand: Hand, address: str, stand_in: StandInFolder, steps: tuple[Step, ...]) -> bool:
+    """Fold a piece, telling each stroke as it was measured; whether a stand-in said it. Raises what the line raises."""
     try:
         with open_line(address, stand_in) as exchange:
-            return fold_piece(Folder(exchange), steps)
+            folder = Folder(exchange)
+            fold_piece(folder, steps, hand.stopped, lambda stroke: hand.tell((stroke, folder.is_stand_in)))
+            return folder.is_stand_in
     except OSError as trouble:
-        return f"the folder at {address} does not answer ({(trouble.strerror or str(trouble)).lower()})"
+        raise DeviceProblem(f"the folder at {address} does not answer ({why(trouble)})") from None
+
+
+def _strokes_say(found: list[tuple[Measured, bool]]) -> str:
+    said = "\n".join(f"{m.fold} {m.wanted:.0f}° came out {m.angle:.1f}°" for m, _ in found)
+    return f"{said}\nby a stand-in: not measured" if found and found[0][1] else said
 
 
 class BrakeSlate(BenchPage):
@@ -44,8 +60,8 @@ class BrakeSlate(BenchPage):
     def __init__(self, store: Store) -> None:
         super().__init__(store)
         self.measured, self.folded = "nothing yet", 1
-        self.folder_at, self.folder = load_settings().folder, Worker(self)
-        self.desk = Desk(self)
+        self.folder_at = load_settings().folder
+        self.desk = Desk(store, "brake")
         self.desk.ready.connect(self.refresh)
         self.desk.trouble.connect(store.trouble)
 
@@ -63,6 +79,10 @@ class BrakeSlate(BenchPage):
         s.words("folder at", lambda: Shown(self.folder_at), self._put_folder,
                "stand-in, tcp:HOST:PORT or serial:PORT; Ctrl+G folds a piece on it")
         s.said("measured", lambda: self.measured)
+        self.stop = QPushButton("stop the folder")
+        self.stop.setToolTip("before the next stroke")
+        self.stop.clicked.connect(self.stop_folder)
+        s.widget_row(self.stop, self._show_stop)
         s.look_list(self._troubles, self._help)
         s.group("The machine")
         s.choice("brake", self._brakes, lambda: self.store.session.job.brake.name, self._put_brake)
@@ -79,7 +99,8 @@ class BrakeSlate(BenchPage):
                  self._put_springback, "how far the leaf goes for each degree that stays")
 
     def _limit(self, name: str, title: str, hint: str) -> None:
-        self.slate.number(title, lambda: Shown(self.say(getattr(self.store.session.job.brake, name))),
+        say = (lambda mm: say_thickness(mm, self.store.unit)) if name == "max_thickness" else self.say
+        self.slate.number(title, lambda: Shown(say(getattr(self.store.session.job.brake, name))),
                           lambda text: self._put_length(name, title, text), hint)
 
     def _batch(self) -> str:
@@ -99,26 +120,52 @@ class BrakeSlate(BenchPage):
         return self.store.attempt(put)
 
     def fold_on_folder(self) -> None:
-        """Fold one piece on the folder by the order shown, and say what was measured."""
-        steps = tuple(tried.step for tried in self.steps)
+        """Fold one piece on the folder by the order shown, and say what was measured. While one is folded another is
+        refused."""
+        steps, session = tuple(tried.step for tried in self.steps), self.store.session
         if not steps or self._stopping():
             self.measured = "not folded: this order strikes" if steps else ""
-        else:
-            self.measured = "folding"
-            address, stand_in = self.folder_at, StandInFolder(seed=self.folded)
+            self.refresh()
+            return
+        of, found = self._piece_id(), list[tuple[Measured, bool]]()
+        request = Request(LANE, _fold_on, (self.folder_at, StandInFolder(seed=self.folded), steps), session.stamp,
+                          Target("piece", of, "measured folds"), Policy.EXCLUSIVE, On.DEVICE, hand=True)
+
+        def told(stroke: object) -> None:
+            found.append(stroke)  # type: ignore[arg-type]
+            self.measured = f"folding {of}: {_strokes_say(found)}"
+            self.refresh()
+        if self.store.ask(request, lambda answer: self._take_measured(answer, found), told) is not None:
             self.folded += 1
-            self.folder.ask(lambda: _fold_on(address, stand_in, steps), self._take_measured)
+            self.measured = f"folding {of}"
         self.refresh()
 
-    def _take_measured(self, result: object) -> None:
-        if isinstance(result, tuple):  # what came out goes into the log as well
-            self.measured = "\n".join(f"{m.fold} {m.wanted:.0f}° came out {m.angle:.1f}°" for m in result)
-            of, today = self._piece_id(), date.today().isoformat()
-            self.store.session.edit("measured folds", lambda job: with_entries(
-                job, measured_folds(job, of, result, today)))
-        else:
-            self.measured = str(result)
+    def stop_folder(self) -> None:
+        """End before the next stroke."""
+        if not self.store.board.busy(LANE):
+            self.store.said.emit("the folder: found nothing at work, so there is nothing to stop")
+        self.store.board.stop(LANE)
+
+    def _take_measured(self, answer: Answer, found: list[tuple[Measured, bool]]) -> None:
+        """What came out goes into the log of the job and the piece that were folded, however it ended."""
+        session, target, stamp = self.store.session, answer.request.target, answer.request.stamp
+        ended = f"stopped after {len(found)} strokes\n" if answer.stopped else ""
+        self.measured = f"{ended}{target.of}: {_strokes_say(found)}" if found else ended
+        if answer.error is not None:
+            self.measured = f"{answer.error}\n{self.measured}".strip()
+            self.store.trouble.emit(str(answer.error))
+        if found and isinstance(stamp, Stamp):
+            if session.still(stamp) == "left":
+                self.store.trouble.emit(f"{target.of} of {stamp.job.name} was folded, and that job is closed: not in "
+                                        f"the log: {_strokes_say(found).replace(chr(10), '; ')}")
+            else:
+                today, folds, simulated = date.today().isoformat(), [one for one, _ in found], found[0][1]
+                entries = measured_folds(stamp.job, target.of, folds, today, simulated)
+                self.store.attempt_aloud(lambda: session.edit("measured folds", lambda job: with_entries(job, entries)))
         self.refresh()
+
+    def _show_stop(self) -> None:
+        self.stop.setVisible(self.store.board.busy(LANE))
 
     def _piece_id(self) -> str:
         run, piece = self.run, self.store.session.selection.piece
@@ -149,7 +196,7 @@ class BrakeSlate(BenchPage):
         job, order = self._job, self.order
         if job is None or not isinstance(order, Refusal):
             return ()
-        found = self.desk.get(("help", job), lambda: tuple(suggestions(job, order.reasons)))
+        found = self.desk.get(("help", job), helped, job, order.reasons)
         return found if isinstance(found, tuple) else ()
 
     def _stopping(self) -> list[Limit]:

@@ -13,16 +13,15 @@ from yattle.details import Finding
 from yattle.devices.coil_line import CutOff
 from yattle.devices.line import check_address
 from yattle.drawing import crosscuts, stock_drawing
-from yattle.job.derive import nest_job
-from yattle.job.order import proposals
+from yattle.job.beside import to_order
 from yattle.job.rack import with_counted
 from yattle.measure import Sum, Term, parse_angle, say_length
 from yattle.ui.benches.base import BenchPage
-from yattle.ui.benches.coil_hand import CoilByHand, KeptPlan
+from yattle.ui.benches.coil_hand import LINE, CoilByHand, KeptPlan
 from yattle.ui.benches.nest_search import NestSearch
 from yattle.ui.benches.stock_view import Lane, StockView
 from yattle.ui.frame.slate import Shown
-from yattle.ui.store import Desk, Store, Worker
+from yattle.ui.store import Desk, Store
 from yattle.ui.widgets.card import Card
 from yattle.ui.widgets.playback import Playback
 
@@ -42,12 +41,12 @@ class CoilBench(CoilByHand, BenchPage):
 
     def __init__(self, store: Store) -> None:
         super().__init__(store)
-        self.answer: NestAnswer | None = None
         self.locked: frozenset[str] = frozenset()
         self.kept_plan: KeptPlan | None = None
-        self.rest: NestJob | None = None  # what is left after a spoiled piece, while that plan is shown
+        self.rest: tuple[NestJob, NestAnswer] | None = None  # what is left after a spoiled piece, while that is shown
+        self._shown: NestAnswer | None = None
         self.cut_off: tuple[CutOff, ...] = ()
-        self.address, self.line = "stand-in", Worker(self)
+        self.address = "stand-in"
         self.view = StockView()
         self.view.pressed.connect(self._pressed)
         self.view.dropped.connect(self.drop)
@@ -55,9 +54,11 @@ class CoilBench(CoilByHand, BenchPage):
         self.playback = Playback("cut", lambda _: self._show_stock(), _PACE)
         self.cut, self.said, self.play = self.playback.slider, self.playback.said, self.playback.play
         self.card = Card(self.view, self.playback)
-        self.desk = Desk(self)
+        self.desk = Desk(store, "coil")
         self.desk.ready.connect(self.refresh)
         self.desk.trouble.connect(store.trouble)
+        self._before = 0.0
+        store.job_changed.connect(self._edited)
         self.finder = NestSearch(store)
         self.finder.told.connect(self._told)
         self.finder.done.connect(self._searched)
@@ -136,7 +137,8 @@ class CoilBench(CoilByHand, BenchPage):
             self.finder.stop()
         elif self.answer is not None and self.answer.placements:
             self.progress.setText("searching …")
-            self.finder.start(self.locked)
+            self._before = self.answer.objective
+            self.finder.start(self.answer, self.locked)
         self._show_search()
 
     def again(self, job: NestJob) -> None:
@@ -174,8 +176,7 @@ class CoilBench(CoilByHand, BenchPage):
 
     def _take_rest(self, job: NestJob, answer: NestAnswer) -> None:
         """Show how what is left after a spoiled piece is cut."""
-        self.take(answer)
-        self.rest = job
+        self.rest = job, answer
         self.progress.setText("the plan of what is left")
         self.refresh()
 
@@ -184,12 +185,9 @@ class CoilBench(CoilByHand, BenchPage):
         self.progress.setText(f"{answer.objective:.1f}{over}")
 
     def _searched(self, answer: NestAnswer) -> None:
-        before = self.answer.objective if self.answer is not None else answer.objective
-        self.take(answer)
-        saved = before - answer.objective
+        saved = self._before - answer.objective
         self.progress.setText("the least there is, proven" if answer.proved_best else
                               f"{saved:.1f} less than before" if saved > 0.05 else "nothing better found")
-        self.store.planned.emit()
 
     def _used(self) -> Shown:
         if not self.answer:
@@ -238,8 +236,8 @@ class CoilBench(CoilByHand, BenchPage):
         derived = self.store.session.derived
         if not derived.patterns:
             return "–"
-        job = nest_job(derived)
-        found = self.desk.get(("order", job), lambda: proposals(job), instead=True)
+        job = derived.job
+        found = self.desk.get(("order", job), to_order, job)
         if not isinstance(found, tuple):
             return "…"
         lines = []
@@ -320,29 +318,37 @@ class CoilBench(CoilByHand, BenchPage):
 
     # -- showing ----------------------------------------------------------------------------------
 
-    def take(self, answer: NestAnswer | None) -> None:
-        """Show ``answer``, or that it is being worked out."""
-        if answer is not self.answer:
-            there = {f"{p.part}/{p.copy}" for p in answer.placements} if answer else set()
-            self.locked, self.cut_off = frozenset(self.locked & there), ()
-        self.answer, self.rest = answer, None
+    @property
+    def answer(self) -> NestAnswer | None:
+        """The plan shown: of what is left, the job's own, or while that is worked out the one of a moment ago; none
+        that is cut from stock which the job does not have."""
+        found = self.rest[1] if self.rest is not None else self.store.session.latest.plan
+        known = {stock.id for stock in (self.rest[0] if self.rest else self.store.session.job).stock}
+        fits = found is None or all({used.stock, used.stock.rpartition(" ")[0]} & known for used in found.used)
+        return found if fits else None
+
+    def _look_again(self) -> None:
+        """Another plan is there: kept blocks that are not in it any more are let go, its cuts are counted anew."""
+        answer = self.answer
+        if answer is self._shown:
+            return
+        self._shown = answer
+        there = {f"{p.part}/{p.copy}" for p in answer.placements} if answer else set()
+        self.locked = frozenset(self.locked & there)
+        if not self.store.board.busy(LINE):
+            self.cut_off = ()
         count = len(answer.cuts) if answer else 0
         self.cut.blockSignals(True)
         self.cut.setRange(0, count)
         self.cut.setValue(count)
         self.cut.blockSignals(False)
         self.playback.show_controls(count > 0)
-        self.refresh()
 
-    def _of_this_job(self) -> bool:
-        """Whether the plan in hand is cut from stock that the job has: not that of a job that has just been left."""
-        known = {stock.id for stock in (self.rest or self.store.session.job).stock}
-        return self.answer is None or all(
-            {used.stock, used.stock.rpartition(" ")[0]} & known for used in self.answer.used)
+    def _edited(self) -> None:
+        self.rest = None  # the whole plan again
 
     def refresh(self) -> None:
-        if not self._of_this_job():
-            self.answer = None
+        self._look_again()
         super().refresh()
         job, answer = self.store.session.job, self.answer
         if self.rest is not None and answer is not None:
@@ -363,7 +369,7 @@ class CoilBench(CoilByHand, BenchPage):
         if answer is None:
             return
         upto = self.cut.value()
-        by_id = {stock.id: stock for stock in (self.rest or job).stock}
+        by_id = {stock.id: stock for stock in (self.rest[0] if self.rest else job).stock}
         lanes, breaks = [], {}
         piece = self._selected_piece()
         folded = next((p for p in self.store.session.derived.patterns if p.id == piece), None)
@@ -399,7 +405,7 @@ class CoilBench(CoilByHand, BenchPage):
             return "working it out …"
         if not self.answer.cuts:
             return "none"
-        by_id = {stock.id: stock for stock in (self.rest or self.store.session.job).stock}
+        by_id = {stock.id: stock for stock in (self.rest[0] if self.rest else self.store.session.job).stock}
         boxes = {used.stock: (by_id.get(used.stock) or by_id[used.stock.rpartition(" ")[0]]).box
                  for used in self.answer.used}
         often = settings(self.answer.cuts, boxes)

@@ -15,14 +15,30 @@ from yattle.coil.answer import Placement
 from yattle.coil.by_hand import moved, still_to_cut
 from yattle.coil.read import blocks_of
 from yattle.devices.coil_line import CoilLine, CutOff, StandInCoilLine, follow
+from yattle.devices.folder import DeviceProblem
 from yattle.devices.line import open_line
 from yattle.drawing import crosscuts
-from yattle.job.derive import nest_job, take_better
+from yattle.files import why
+from yattle.job.derive import nest_job
 from yattle.job.rack import plan_price, promises, with_plan_taken
+from yattle.job.session import Stamp
 from yattle.measure import Sum
+from yattle.tasks import Answer, Hand, On, Policy, Request, Target
 from yattle.ui.benches.stock_view import StockView
 from yattle.ui.frame.slate import Shown
-from yattle.ui.store import Store, Worker
+from yattle.ui.store import Store
+
+LINE = "the coil line"
+
+
+def _cut_on(hand: Hand, address: str, stand_in: StandInCoilLine, lengths: list[float]) -> None:
+    """Cut pieces of these lengths, telling each with whether a stand-in cut it; raises what the line raises."""
+    try:
+        with open_line(address, stand_in) as exchange:
+            line = CoilLine(exchange)
+            follow(line, lengths, told=lambda one: hand.tell((one, line.is_stand_in)), stopped=hand.stopped)
+    except OSError as trouble:
+        raise DeviceProblem(f"the coil line at {address} does not answer ({why(trouble)})") from None
 
 
 @dataclass(frozen=True)
@@ -40,14 +56,14 @@ class CoilByHand:
 
     store: Store
     answer: NestAnswer | None
-    line: Worker
+    line_simulated = False
     locked: frozenset[str]
     kept_plan: KeptPlan | None
     cut_off: tuple[CutOff, ...]
     address: str
     cut: QSlider
     view: StockView
-    rest: NestJob | None
+    rest: tuple[NestJob, NestAnswer] | None
 
     # -- moving and keeping ---------------------------------------------------------------------------------
 
@@ -66,10 +82,9 @@ class CoilByHand:
             return
 
         def deed() -> None:
-            take_better(derived, moved(nest_job(derived), answer, key, place.copy, (stock, x, y)))
+            asked = nest_job(derived)
+            self.store.session.take_plan(asked, moved(asked, answer, key, place.copy, (stock, x, y)))
         if self.store.attempt_aloud(deed):
-            self.take(derived.nest)  # type: ignore[attr-defined]
-            self.store.planned.emit()
             self.store.said.emit(f"{key} is moved; keep its block (Ctrl+B) and search on for the rest")
 
     def mates(self, key: str) -> frozenset[str]:
@@ -212,33 +227,53 @@ class CoilByHand:
     # -- the coil line ----------------------------------------------------------------------------------------------
 
     def follow_line(self) -> None:
-        """Cut this plan's crosscuts on the coil line, one after another; what was really cut is told."""
+        """Cut this plan's crosscuts on the coil line, one after another; what was really cut is told as it comes. While
+        it is at work a second start is refused."""
         answer, job = self.answer, self.store.session.job
         coil = job.coil
-        if answer is None or coil is None or not answer.cuts or self.line.busy:
+        if answer is None or coil is None or not answer.cuts:
             self.store.trouble.emit("the coil line: found no cuts, expected a sheared plan on a coil")
             return
         stops = [0.0, *crosscuts(answer, coil.id)]
         lengths = [b - a for a, b in pairwise(stops)]
-        device = StandInCoilLine(length=coil.length)
+        session, done = self.store.session, list[CutOff]()
+        request = Request(LINE, _cut_on, (self.address, StandInCoilLine(length=coil.length), lengths), session.stamp,
+                          Target("coil line", coil.id), Policy.EXCLUSIVE, On.DEVICE, hand=True)
 
-        def work() -> object:
-            with open_line(self.address, device) as exchange:
-                return follow(CoilLine(exchange), lengths)
-
-        def done(result: object) -> None:
-            if isinstance(result, Exception):
-                self.store.trouble.emit(str(result))
-            else:
-                self.cut_off = result  # type: ignore[assignment]
-                self.store.said.emit(self.cut_off_says())
+        def told(one: object) -> None:
+            cut, self.line_simulated = one  # type: ignore[misc]
+            done.append(cut)
+            self.cut_off = tuple(done)
             self.refresh()  # type: ignore[attr-defined]
-        self.line.ask(work, done)
+        if self.store.ask(request, lambda answer: self._line_ended(answer, done), told) is not None:
+            self.cut_off = ()
+        self.refresh()  # type: ignore[attr-defined]
+
+    def _line_ended(self, answer: Answer, done: list[CutOff]) -> None:
+        """What was really cut is told, however it ended; of a job that is closed by then it is only said."""
+        stamp = answer.request.stamp
+        said = ", ".join(f"{one.cut:.1f}" for one in done)
+        if answer.error is not None:
+            self.store.trouble.emit(f"{answer.error}; cut before that: {said or 'nothing'}")
+        elif isinstance(stamp, Stamp) and self.store.session.still(stamp) == "left":
+            self.store.trouble.emit(f"the coil line cut {len(done)} pieces for {stamp.job.name}, which is closed: "
+                                    f"{said}")
+        else:
+            ended = "stopped: " if answer.stopped else ""
+            self.store.said.emit(ended + self.cut_off_says())
+        self.refresh()  # type: ignore[attr-defined]
+
+    def stop_line(self) -> None:
+        """End before the next cut."""
+        if not self.store.board.busy(LINE):
+            self.store.said.emit("the coil line: found nothing at work, so there is nothing to stop")
+        self.store.board.stop(LINE)
 
     def cut_off_says(self) -> str:
         """How the line's pieces came out."""
         if not self.cut_off:
             return "not followed yet (F11)"
         off = [one.cut - one.wanted for one in self.cut_off]
-        return (f"{len(off)} pieces cut off; {min(off):+.1f} to {max(off):+.1f} mm off, "
+        by = ", by a stand-in: not measured" if self.line_simulated else ""
+        return (f"{len(off)} pieces cut off{by}; {min(off):+.1f} to {max(off):+.1f} mm off, "
                 f"{sum(off) / max(sum(one.wanted for one in self.cut_off), 1) * 1000:+.2f} mm a metre")

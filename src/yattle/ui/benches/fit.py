@@ -12,7 +12,7 @@ from yattle.details import Finding
 from yattle.drawing import PlanEdge, roof_drawing
 from yattle.fit import FitRules, Packed
 from yattle.fit.rules import SAID
-from yattle.job.fitting import Fitting, RunFit, fitting
+from yattle.job.fitting import NOTHING, Fitting, RunFit
 from yattle.job.model import LapNote
 from yattle.job.roof_runs import base_id, roof_runs
 from yattle.job.water import STANDS, Joint
@@ -59,7 +59,8 @@ class FitBench(BenchPage):
 
     @property
     def fit(self) -> Fitting:
-        return fitting(self.store.session.derived)
+        """How the job is fitted; while it is worked out, as it was a moment ago."""
+        return self.store.session.latest.fit or NOTHING
 
     @property
     def item(self) -> str:
@@ -223,8 +224,7 @@ class FitBench(BenchPage):
         units = one if pack.packs == 1 else f"{one}s"
         unit = {"sealant": " ml", "underlay": " m²"}.get(what, "")
         many = self._metres(pack.many) if what == "tape" else f"{pack.many:.0f}{unit}"
-        terms = tuple(Term(run_id, need.many) for run_id, fit in self.fit.runs.items() for need in fit.needs
-                      if need.what == what)
+        terms = tuple(Term(run_id, many) for run_id, many in self.fit.shares.get(what, ()))
         if what == "underlay":
             laps = 1 + self.rules.underlay_laps
             terms = tuple(Term(f"face {face}", area * laps) for face, area in self.fit.underlay.items())

@@ -260,6 +260,8 @@ def says(entry: LogEntry) -> str:
         wanted = f", wanted {entry.wanted:g}{of}" if entry.wanted else ""
         leaf = f", leaf {entry.set:g}°" if entry.set else ""
         parts.append(f"{entry.fold} found {entry.found:g}{of}{wanted}{leaf}")
+    if entry.by == "stand-in":
+        parts.append("by a stand-in, not measured")
     return "  ·  ".join(part for part in (*parts, entry.text) if part)
 
 

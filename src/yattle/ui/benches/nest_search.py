@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
-from threading import Event
-
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from yattle.coil import NestAnswer, NestJob, nest
-from yattle.coil.by_hand import planned_around
-from yattle.job.derive import Derived, nest_job, take_better
-from yattle.ui.store import Store, Worker
+from yattle.coil import NestAnswer, NestJob
+from yattle.job.beside import plan_rest, search_on
+from yattle.job.derive import nest_job
+from yattle.tasks import Answer, On, Policy, Request
+from yattle.ui.store import Store
 
 SECONDS = 20.0
+_REST = 4.0  # seconds at most for what is left after a spoiled piece
+LANE = "search"
 
 
 class NestSearch(QObject):
-    """``told`` each better plan, ``done`` the last one, which the job's pieces then have; ``rest`` a plan of what is
-    left after a spoiled piece, with its job."""
+    """``told`` each better plan, ``done`` the one that the job then has; ``rest`` a plan of what is left after a
+    spoiled piece, with its job."""
 
     told = pyqtSignal(object)
     done = pyqtSignal(object)
@@ -24,50 +25,46 @@ class NestSearch(QObject):
 
     def __init__(self, store: Store) -> None:
         super().__init__()
-        self.store, self.worker, self._stop = store, Worker(self), Event()
+        self.store = store
         self.seconds = SECONDS
         store.job_changed.connect(self.stop)
         store.leaving.connect(self.stop)
 
     @property
     def busy(self) -> bool:
-        return self.worker.busy
+        return self.store.board.busy(LANE)
 
     def stop(self) -> None:
         """End with the best so far."""
-        self._stop.set()
+        self.store.board.stop(LANE)
 
     def plan_rest(self, job: NestJob) -> None:
         """Plan what is left of a job on what is left of its stock; that plan is shown, the job's own is kept."""
-        self._stop = stop = Event()
-        job = job.but(rules=job.rules.but(seconds=min(self.seconds, 4.0)))
+        job = job.but(rules=job.rules.but(seconds=min(self.seconds, _REST)))
+        stamp = self.store.session.stamp
 
-        def take(result: object) -> None:
-            if isinstance(result, NestAnswer):
-                self.rest.emit(job, result)
+        def take(answer: Answer) -> None:
+            if not isinstance(answer.result, NestAnswer):
+                self.store.trouble.emit(str(answer.error))
+            elif self.store.session.still(stamp) == "same":
+                self.rest.emit(job, answer.result)
             else:
-                self.store.trouble.emit(str(result))
-        self.worker.ask(lambda: nest(job, stop.is_set), take)
+                self.store.said.emit("the plan of what is left came too late: the job was changed meanwhile")
+        self.store.ask(Request(LANE, plan_rest, (job,), stamp, policy=Policy.LATEST, on=On.PROCESS, hand=True), take)
 
-    def start(self, locked: frozenset[str] = frozenset()) -> None:
-        """Search on; blocks with a ``locked`` piece stay as they are."""
-        derived, stop = self.store.session.derived, Event()
-        self._stop = stop
-        job = nest_job(derived)
-        job = job.but(rules=job.rules.but(seconds=self.seconds))
+    def start(self, before: NestAnswer, locked: frozenset[str] = frozenset()) -> None:
+        """Search on from the plan ``before``; blocks with a ``locked`` piece stay as they are."""
+        session = self.store.session
+        derived, stamp = session.derived, session.stamp
+        request = Request(LANE, search_on, (session.job, before, locked, self.seconds), stamp, policy=Policy.LATEST,
+                          on=On.PROCESS, hand=True)
+        self.store.ask(request, lambda answer: self._take(answer, nest_job(derived), before), self.told.emit)
 
-        def take(result: object) -> None:
-            self._take(derived, result)
-        before = derived.nest
-        if locked:
-            self.worker.ask(lambda: planned_around(job, before, locked, stop.is_set, self.told.emit), take)
-        else:
-            self.worker.ask(lambda: nest(job, stop.is_set, self.told.emit), take)
-
-    def _take(self, derived: Derived, result: object) -> None:
-        if not isinstance(result, NestAnswer):
-            self.store.trouble.emit(str(result))
-        elif self.store.session.derived is derived:  # else the job has been changed meanwhile
-            if result.objective <= derived.nest.objective:
-                take_better(derived, result)
-            self.done.emit(derived.nest)
+    def _take(self, answer: Answer, asked: NestJob, before: NestAnswer) -> None:
+        """The plan goes to the job it was looked for; if that is not shown any more it is kept for when it is again."""
+        if not isinstance(answer.result, NestAnswer):
+            self.store.trouble.emit(str(answer.error))
+            return
+        best = answer.result if answer.result.objective <= before.objective else before
+        if self.store.session.take_plan(asked, best):
+            self.done.emit(best)

@@ -97,7 +97,7 @@ class OpeningBench(BenchPage):
         self.solid = Solid("folded piece, turnable")
         self.slider = slider("from flat to folded", lambda value: self.solid.set_share(value / 100))
         self.pattern = Canvas("flat pattern", (64, 44, 56, 24))
-        self.desk = Desk(self)
+        self.desk = Desk(store, "opening")
         self.desk.ready.connect(self.refresh)
         self.desk.trouble.connect(store.trouble)
         self._rest = QTimer(self)  # slow questions are asked when nothing has been changed for a while
@@ -318,7 +318,7 @@ class OpeningBench(BenchPage):
             return "…"
         lines = []
         for field in self._asked():
-            found = self.desk.get((form, field), lambda field=field: opening_costs(form, field))  # type: ignore[misc]
+            found = self.desk.get((f"cost of {field}", form), opening_costs, form, field)
             for answer, cost in found if isinstance(found, tuple) else ():
                 said = (f"{cost.pieces} pieces, {cost.area:.2f} m², {cost.folds} folds" if cost
                         else "cannot be made here")
@@ -332,7 +332,7 @@ class OpeningBench(BenchPage):
             return "–"
         if not self._at_rest(form):
             return "…"
-        found = self.desk.get((form, "drops"), form.lost_drops)
+        found = self.desk.get(("drops", form), form.lost_drops)
         if found is None and self.desk.busy:
             return "…"
         if not isinstance(found, tuple):

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from PyQt6.QtCore import QModelIndex
+from PyQt6.QtCore import QModelIndex, QTimer
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from yattle.drawing import Drawing, FreeEave, Label, Line, PlanEdge, cut_drawing, panel_drawing, roof_drawing
@@ -20,7 +20,7 @@ from yattle.roof.plane import Point, body
 from yattle.roof.section import cut_through
 from yattle.roof.starts import STARTS, add_block, add_face, add_opening, with_part, without
 from yattle.ui.benches.survey_slate import SurveySlate, snapped
-from yattle.ui.benches.survey_table import RunTable, run_table
+from yattle.ui.benches.survey_table import RunTable, TableTyping, run_table
 from yattle.ui.drawing.canvas import Canvas
 from yattle.ui.drawing.grip_canvas import GripCanvas, Handle
 from yattle.ui.drawing.paint import Ink
@@ -53,7 +53,7 @@ class SurveyBench(SurveySlate):
         self.hint = ""
         self.plan = GripCanvas("roof in plan")
         self.plan.pressed.connect(self.press)
-        self.plan.edit = self._type_measure
+        self.takes(self.plan, self._type_measure, lambda key: key.startswith("block:") and key.count(":") == 2)
         self.plan.pulled.connect(self._pull)
         self.plan.nudged.connect(self._nudge)
         self.plan.dropped.connect(self._follow_drop)
@@ -66,6 +66,8 @@ class SurveyBench(SurveySlate):
         self.starts.chosen.connect(self.begin_with)
         self.model = RunTable(self)
         self.table = run_table(self.model)
+        self.typed_in_table = TableTyping(self.table, self.store.session, self._put)
+        self.store.typing.add(self.typed_in_table)
         selection = self.table.selectionModel()
         assert selection is not None
         selection.currentRowChanged.connect(self._row_chosen)
@@ -111,24 +113,22 @@ class SurveyBench(SurveySlate):
 
     def press(self, key: str) -> None:
         """A run's letter, a face, an opening or a measure was pressed."""
+        session = self.store.session
         if key.startswith("opening:"):
-            self.part = key
-            self.store.session.select(opening=key.partition(":")[2])
-            self.refresh()
+            session.select(opening=key.partition(":")[2])
         elif key.startswith("face:") or (key.startswith("block:") and key.count(":") == 1):
-            self.part = key
-            self.refresh()
+            session.select(part=key)
         elif not key.startswith("block:"):
-            self.part = ""
-            self.store.session.select(run=key)
-            self.refresh()
+            session.select(run=key)
 
     def show_view(self, name: str) -> None:
         """``plan``, ``space``, ``cut`` or ``panels``; panels need a face, the largest where none is selected."""
+        if not self.store.session.settle():
+            return
         self.view = name
         roof = self.store.session.derived.roof
         if name == "panels" and self.facet is None and roof.facets:
-            self.part = f"face:{max(roof.facets, key=lambda f: f.shape.area).id}"
+            self.store.session.select(part=f"face:{max(roof.facets, key=lambda f: f.shape.area).id}")
         self.refresh()
 
     # -- the roof's parts -------------------------------------------------------------------------
@@ -137,20 +137,20 @@ class SurveyBench(SurveySlate):
         """Begin an empty job with one of the five shapes."""
         self.store.attempt_aloud(lambda: self.store.session.edit(
             f"begin with {start}", lambda job: job.but(roof=STARTS[start])))
-        self.press(f"face:{STARTS[start].blocks[0].id}.1")
+        self.store.session.when_shown(lambda: self.press(f"face:{STARTS[start].blocks[0].id}.1"))
 
     def add_block(self, kind: str) -> None:
         """A new block against the first one; it is selected, to be dragged or typed where it belongs."""
         plan, name = add_block(self.store.session.job.roof, kind)
         if self.store.attempt_aloud(lambda: self.store.session.edit(
                 f"add {name}", lambda job: job.but(roof=plan))):
-            self.press(self.part_of_block(name))
+            self.store.session.when_shown(lambda: self.press(self.part_of_block(name)))
 
     def add_face(self) -> None:
         """A face from a sketch, for what blocks cannot say: its corners are dragged or typed."""
         plan, name = add_face(self.store.session.job.roof)
         if self.store.attempt_aloud(lambda: self.store.session.edit(f"add {name}", lambda job: job.but(roof=plan))):
-            self.press(f"face:{name}.1")
+            self.store.session.when_shown(lambda: self.press(f"face:{name}.1"))
 
     def add_opening(self, kind: str) -> None:
         """A new opening in the middle of the selected face."""
@@ -161,7 +161,7 @@ class SurveyBench(SurveySlate):
         facet = self.facet
         plan, name = add_opening(self.store.session.job.roof, roof, kind, facet.id if facet else None)
         if self.store.attempt_aloud(lambda: self.store.session.edit(f"add {name}", lambda job: job.but(roof=plan))):
-            self.press(f"opening:{name}")
+            self.store.session.when_shown(lambda: self.press(f"opening:{name}"))
 
     def remove_part(self) -> None:
         """Take the selected opening, or the selected face's block, off the roof."""
@@ -169,7 +169,6 @@ class SurveyBench(SurveySlate):
         if item is None:
             self.store.trouble.emit("remove: found nothing selected, expected a face or an opening on the plan")
             return
-        self.part = ""
         self.store.attempt_aloud(lambda: self.store.session.edit(
             f"remove {item.id}", lambda job: job.but(roof=without(job.roof, item.id))))
 
@@ -274,15 +273,19 @@ class SurveyBench(SurveySlate):
 
     def put(self, run_id: str, field: str, text: str) -> bool:
         """Take what was typed into the table; a wrong text is said above it and changes nothing."""
-        wrong = self.store.attempt(lambda: self._change(run_id, field, text))
+        return self._put(run_id, field, text) is None
+
+    def _put(self, run_id: str, field: str, text: str, simulated: bool = False) -> str | None:
+        wrong = self.store.attempt(lambda: self._change(run_id, field, text, simulated))
         self.wrong.setText(f"{run_id} {wrong}" if wrong else "")
         self.wrong.setVisible(bool(wrong))
-        return wrong is None
+        return wrong
 
     def _row_chosen(self, now: QModelIndex, before: QModelIndex) -> None:
         runs = self.store.session.derived.own_runs
         if 0 <= now.row() < len(runs):
             self.press(runs[now.row()].run.id)
+            QTimer.singleShot(0, self._refresh_table)  # back to where it was, if that was refused
 
     def state(self, derived: DerivedRun) -> str:
         if derived.findings:
@@ -291,7 +294,7 @@ class SurveyBench(SurveySlate):
             return ""
         if not derived.pieces:
             return "cannot be made"
-        return "proven" if self.store.session.derived.proven else "folding …"
+        return "folds up" if self.store.session.results.proven else "folding …"
 
     # -- showing ----------------------------------------------------------------------------------
 
@@ -313,8 +316,6 @@ class SurveyBench(SurveySlate):
         self._refresh_table()
 
     def _forget_what_is_gone(self) -> None:
-        if self.part and self.item is None:
-            self.part = ""
         if self.drop is not None and self.preview is None:
             start = self.drop.places[0][:2] if self.drop.places else None
             self.drop = drop(self.store.session.derived.roof, start) if start else None
@@ -393,11 +394,16 @@ class SurveyBench(SurveySlate):
     def _refresh_table(self) -> None:
         self.model.tell_all()
         ids = [found.run.id for found in self.store.session.derived.own_runs]
-        here = base_id(self.store.session.selection.run or "")
+        here = "" if self.part else base_id(self.store.session.selection.run or "")
+        selection = self.table.selectionModel()
+        assert selection is not None
+        if here not in ids and selection.hasSelection():
+            selection.blockSignals(True)
+            selection.clear()
+            selection.blockSignals(False)
+            self.table.viewport().update()
         current = self.table.currentIndex()
         if here in ids and current.row() != ids.index(here):
-            selection = self.table.selectionModel()
-            assert selection is not None
             selection.blockSignals(True)
             self.table.setCurrentIndex(self.model.index(ids.index(here), max(current.column(), 0)))
             selection.blockSignals(False)

@@ -33,7 +33,8 @@ class SurveyMeasures(SurveyParts):
         with self.slate.when(lambda: self._fold_place() is not None):
             self.slate.number("taped fold", lambda: self._measure(self._fold_place()),
                               lambda text: self._put_measure(self._fold_place(), text),
-                              "180° less what the angle finder reads square over the edge; empty if not measured")
+                              "180° less what the angle finder reads square over the edge; empty if not measured",
+                              read=lambda text, simulated: self._put_measure(self._fold_place(), text, simulated))
 
     def _fill_block_measures(self) -> None:
         s = self.slate
@@ -41,17 +42,21 @@ class SurveyMeasures(SurveyParts):
                  "the measure of this block that was taken")
         s.number("tape said", lambda: self._measure(self._block_place()),
                  lambda text: self._put_measure(self._block_place(), text),
-                 "what tape or angle finder said; empty if not taken")
+                 "what tape or angle finder said; empty if not taken",
+                 read=lambda text, simulated: self._put_measure(self._block_place(), text, simulated))
 
     def _fill_face_measures(self) -> None:
         s = self.slate
         s.number("taped pitch", lambda: self._measure(self._face_place("pitch")),
                  lambda text: self._put_measure(self._face_place("pitch"), text),
-                 "what the angle finder said; empty if not measured")
+                 "what the angle finder said; empty if not measured",
+                 read=lambda text, simulated: self._put_measure(self._face_place("pitch"), text, simulated))
         for title, field in (("diagonal 1", "0-2"), ("diagonal 2", "1-3")):
             s.number(title, lambda field=field: self._measure(self._face_place("diagonal", field)),  # type: ignore[misc]
                      lambda text, field=field: self._put_measure(self._face_place("diagonal", field), text),
-                     f"taped between its corners {field}; empty if not taped")
+                     f"taped between its corners {field}; empty if not taped",
+                     read=lambda text, simulated, field=field: self._put_measure(  # type: ignore[misc]
+                         self._face_place("diagonal", field), text, simulated))
         with s.when(lambda: self.facet is not None and bool(self._square_says())):
             s.said("square", self._square_says)
 
@@ -116,16 +121,18 @@ class SurveyMeasures(SurveyParts):
         if taped is None or says is None:
             return Shown("", f"roof says {shown}" if shown else "")
         off = f"{taped.value - says:+.1f}°" if taped.is_angle else f"{taped.value - says:+.0f} mm"
+        off += ", stand-in" if taped.by == "stand-in" else ""
         return Shown(f"{taped.value:g}°" if taped.is_angle else self.say(taped.value), off)
 
-    def _put_measure(self, place: Place | None, text: str) -> str | None:
+    def _put_measure(self, place: Place | None, text: str, simulated: bool = False) -> str | None:
         assert place is not None
         kind, of, field = place
 
         def put() -> None:
             taped = None
             if text.strip():
-                taped = Taped(kind=kind, of=of, field=field, value=self._read_measure(kind, field, text))  # type: ignore[arg-type]
+                taped = Taped(kind=kind, of=of, field=field, value=self._read_measure(kind, field, text),  # type: ignore[arg-type]
+                              by="stand-in" if simulated else "tape")
             self.store.session.edit(f"{of} {field or kind} taped", lambda job: job.with_taped(taped, kind, of, field))
         return self.store.attempt(put)
 
@@ -153,14 +160,15 @@ class SurveyMeasures(SurveyParts):
     @property
     def adjustment(self) -> Adjustment | None:
         job = self.store.session.job
-        if not job.taped:
+        taped = tuple(one for one in job.taped if one.by != "stand-in")
+        if not taped:
             return None
-        found = self.desk.get(("adjust", job.roof, job.taped), lambda: adjust(job.roof, job.taped), instead=True)
+        found = self.desk.get(("adjust", job.roof, taped), adjust, job.roof, taped)
         return found if isinstance(found, Adjustment) else None
 
     def _troubles(self) -> list[tuple[str, Finding]]:
         session = self.store.session
-        found = [f for f in session.derived.findings if f[1].field in ("taped", "length", "pitch")]
+        found = [f for f in session.findings if f[1].field in ("taped", "length", "pitch")]
         adjusted = self.adjustment
         if adjusted is not None and adjusted.suspects and adjusted.suspects[0].off > 3.0:
             named = " or ".join(m.named for m in adjusted.suspects[:3])
@@ -176,9 +184,8 @@ class SurveyMeasures(SurveyParts):
         if finding.field == "adjust":
             self.take_adjusted()
             return
-        self.part = ""
-        self.store.session.select(run=run_id)
-        self.refresh()
+        if not self.store.session.select(run=run_id):
+            return
         self.slate.row(finding.field).field.setFocus()  # type: ignore[attr-defined]
 
     def take_adjusted(self) -> None:

@@ -12,17 +12,20 @@ from yattle.ui.store import Desk, Store
 
 
 class SurveyParts(BenchPage):
-    """``part`` is what is selected beside a run: ``face:ID``, ``opening:ID``, or ``block:ID`` of one that lies
-    buried. ``desk`` works out what takes long."""
-
-    part: str
+    """``desk`` works out what takes long."""
 
     def __init__(self, store: Store) -> None:
         super().__init__(store)
-        self.part = ""
-        self.desk = Desk(self)
+        self.desk = Desk(store, "survey")
         self.desk.ready.connect(self.refresh)
         self.desk.trouble.connect(store.trouble)
+
+    @property
+    def part(self) -> str:
+        """What is selected in front of a run: ``face:ID``, ``opening:ID``, ``block:ID`` of one that lies buried, or
+        nothing."""
+        selection = self.store.session.selection
+        return f"opening:{selection.opening}" if selection.opening else selection.part
 
     @property
     def facet(self) -> Facet | None:

@@ -6,10 +6,11 @@ from typing import Any
 
 from yattle.errors import InputError
 from yattle.job import Job
-from yattle.measure import UNITS, parse_angle, say_length
+from yattle.measure import UNITS, parse_angle, say_length, say_thickness
 from yattle.metal import library
 from yattle.roof.drain import Drainage, drainage
 from yattle.roof.panels import PanelPlan, lay
+from yattle.tasks import On
 from yattle.ui.benches.survey_measures import SurveyMeasures
 from yattle.ui.benches.survey_table import COLUMNS
 from yattle.ui.frame.slate import Shown
@@ -31,15 +32,14 @@ class SurveySlate(SurveyMeasures):
     """What the survey says and takes."""
 
     def _put_block(self, name: str) -> str | None:
-        self.part = self.part_of_block(name)
-        self.refresh()
+        self.store.session.select(part=self.part_of_block(name))
         return None
 
     # -- the slate --------------------------------------------------------------------------------
 
     def _fill_slate(self) -> None:
         s = self.slate
-        with s.when(lambda: not self.part and (self.run is not None or not self.store.session.job.roof.blocks)):
+        with s.when(lambda: not self.part and self.run is not None):
             self._fill_run()
         with s.when(lambda: self.facet is not None):
             self._fill_face()
@@ -58,7 +58,7 @@ class SurveySlate(SurveyMeasures):
             self._fill_sketch()
         with s.when(lambda: self.part.startswith("opening:")):
             s.group("Opening")
-            s.said("opening", lambda: f"{self.item.id}, {self.item.kind}" if self.item else "–")
+            s.said("opening", self._opening_says)
         for field, title, unit in _OPENING:
             with s.when(lambda field=field: self.part.startswith("opening:") and hasattr(self.item, field)):  # type: ignore[misc]
                 self._field_row(field, title, unit)
@@ -74,7 +74,8 @@ class SurveySlate(SurveyMeasures):
         s.number("length", lambda: Shown(self._field("length"), self._edge_says()),
                  lambda text: self._put_here("length", text), "true length of the edge")
         s.number("taped", lambda: Shown(self._field("taped"), self._off()),
-                 lambda text: self._put_here("taped", text), "what the tape said; empty if not taped")
+                 lambda text: self._put_here("taped", text), "what the tape said; empty if not taped",
+                 read=lambda text, simulated: self._put_here("taped", text, simulated))
         self._fill_run_measures()
         with s.when(lambda: bool(self._seams_say())):
             s.said("seams", self._seams_say)
@@ -161,15 +162,17 @@ class SurveySlate(SurveyMeasures):
 
     def _off(self) -> str:
         run = self.run.run if self.run else None
-        return f"{run.taped - run.length:+.0f} mm" if run and run.taped else ""
+        if run is None or not run.taped:
+            return ""
+        return f"{run.taped - run.length:+.0f} mm" + (", stand-in" if run.taped_by == "stand-in" else "")
 
-    def _put_here(self, field: str, text: str) -> str | None:
+    def _put_here(self, field: str, text: str, simulated: bool = False) -> str | None:
         run_id = self.store.session.selection.run
         if run_id is None:
             return "there is no run yet: add one with Ctrl+Shift+N"
-        return self.store.attempt(lambda: self._change(run_id, field, text))
+        return self.store.attempt(lambda: self._change(run_id, field, text, simulated))
 
-    def _change(self, run_id: str, field: str, text: str) -> None:
+    def _change(self, run_id: str, field: str, text: str, simulated: bool = False) -> None:
         value: object = text.strip()
         if field == "pitch":
             value = self.pitch_from(text)
@@ -179,7 +182,8 @@ class SurveySlate(SurveyMeasures):
             value = self.length_from(text, field)
         if field == "length" and self.run is not None and abs(self.run.run.length - float(value)) < 0.06:  # type: ignore[arg-type]
             return  # what was shown, read again
-        self.store.session.edit_run(f"{run_id} {field}", run_id, **{field: value})
+        changes = {field: value} | ({"taped_by": "stand-in" if simulated else "tape"} if field == "taped" else {})
+        self.store.session.edit_run(f"{run_id} {field}", run_id, **changes)
 
     def _water(self) -> str:
         edge, job = self.edge_id, self.store.session.job
@@ -191,7 +195,7 @@ class SurveySlate(SurveyMeasures):
 
     def _drainage(self) -> Drainage | None:
         roof = self.store.session.derived.roof
-        found = self.desk.get(("water", roof.plan), lambda: drainage(roof))
+        found = self.desk.get(("water", roof.plan), drainage, roof, on=On.THREAD)
         return found if isinstance(found, Drainage) else None
 
     # -- blocks, faces and openings ---------------------------------------------------------------
@@ -199,6 +203,14 @@ class SurveySlate(SurveyMeasures):
     def _field_row(self, field: str, title: str, unit: str) -> None:
         self.slate.number(title, lambda: Shown(self._part_field(field, unit)),
                           lambda text: self.put_part(field, unit, text, title), _HINTS.get(field, ""))
+
+    def _opening_says(self) -> str:
+        """The opening or corner in hand."""
+        if self.item is not None:
+            return f"{self.item.id}, {self.item.kind}"
+        of = self.store.session.selection.opening
+        return next((f"{found.title}: its pieces are on the trim bench"
+                     for found in self.store.session.derived.openings if found.id == of), "–")
 
     def _face_says(self) -> str:
         facet = self.facet
@@ -222,7 +234,7 @@ class SurveySlate(SurveyMeasures):
     def laid_on(self, name: str) -> PanelPlan | None:
         """A face laid with panels; ``None`` while it is still worked out."""
         roof, rule = self.store.session.derived.roof, self.store.session.job.panel_rule(name)
-        found = self.desk.get(("panels", roof.plan, name, rule), lambda: lay(roof, name, rule))
+        found = self.desk.get(("panels", roof.plan, name, rule), lay, roof, name, rule, instead=False, on=On.THREAD)
         return found if isinstance(found, PanelPlan) else None
 
     def _seams_say(self) -> str:
@@ -281,7 +293,7 @@ class SurveySlate(SurveyMeasures):
 
     def _gauges(self) -> list[tuple[str, str]]:
         metal = library().find(self.store.session.job.metal)
-        return [(f"{t:g}", f"{t:.2f} mm") for t in metal.thicknesses]
+        return [(f"{t:g}", say_thickness(t, self.store.unit, mark=True)) for t in metal.thicknesses]
 
     def _put_metal(self, key: str) -> str | None:
         """Another metal: its first gauge, and its springback until the brake has shown its own."""

@@ -6,10 +6,21 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
-from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
+from PyQt6.QtCore import QAbstractTableModel, QEvent, QModelIndex, QObject, Qt
+from PyQt6.QtGui import QFocusEvent, QKeyEvent
+from PyQt6.QtWidgets import (
+    QAbstractItemDelegate,
+    QAbstractItemView,
+    QHeaderView,
+    QLineEdit,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTableView,
+    QWidget,
+)
 
-from yattle.job import DerivedRun
+from yattle.job import DerivedRun, Session
+from yattle.ui.typing import Bound
 
 if TYPE_CHECKING:
     from yattle.ui.benches.survey import SurveyBench
@@ -88,6 +99,96 @@ class RunTable(QAbstractTableModel):
 
     def setData(self, index: QModelIndex, value: object, role: int = Qt.ItemDataRole.EditRole) -> bool:
         return self.bench.put(self._runs[index.row()].run.id, COLUMNS[index.column()].field, str(value))
+
+
+class _Cell(QStyledItemDelegate):
+    """Types into a cell; a wrong text stays in it until it is right or Escape is pressed."""
+
+    def __init__(self, take: Callable[[], str | None], begun: Callable[[QLineEdit, QModelIndex], None]) -> None:
+        super().__init__()
+        self._take, self._begun = take, begun
+
+    def createEditor(self, parent: QWidget | None, option: QStyleOptionViewItem, index: QModelIndex) -> QWidget | None:
+        editor = QLineEdit(parent)
+        self._begun(editor, index)
+        return editor
+
+    def eventFilter(self, editor: QObject | None, event: QEvent | None) -> bool:
+        assert event is not None
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and event.key() in (
+                Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Tab, Qt.Key.Key_Backtab):
+            self._take()
+            return True
+        if isinstance(event, QFocusEvent) and event.type() == QEvent.Type.FocusOut:
+            if event.reason() not in (Qt.FocusReason.ActiveWindowFocusReason, Qt.FocusReason.PopupFocusReason):
+                self._take()
+            return False
+        return super().eventFilter(editor, event)
+
+
+class TableTyping:
+    """What is being typed into the table (see yattle.ui.typing): a cell of the run it was begun for. ``put`` takes
+    run, field, text and whether a stand-in for an instrument said it; it answers with what is wrong."""
+
+    def __init__(self, table: QTableView, session: Session, put: Callable[[str, str, str, bool], str | None]) -> None:
+        self._table, self._session, self._put = table, session, put
+        self._editor: QLineEdit | None = None
+        self._run, self._field, self._refused = "", "", False
+        self._cell = _Cell(self.take, self._begun)
+        table.setItemDelegate(self._cell)
+
+    def _begun(self, editor: QLineEdit, index: QModelIndex) -> None:
+        self._editor, self._refused = editor, False
+        self._run = self._session.derived.own_runs[index.row()].run.id
+        self._field = COLUMNS[index.column()].field
+        editor.setAccessibleName(f"{self._run} {self._field}")
+        editor.destroyed.connect(lambda: self._ended(editor))
+
+    def _ended(self, editor: QLineEdit) -> None:
+        if self._editor is editor:
+            self._editor = None
+
+    def typed(self) -> str:
+        editor = self._editor
+        return f"{self._run} {self._field}" if editor is not None and (editor.isModified() or self._refused) else ""
+
+    def take(self) -> str | None:
+        editor = self._editor
+        if editor is None:
+            return None
+        wrong = None
+        if editor.isModified() or self._refused:
+            wrong = self._put(self._run, self._field, editor.text(), False)
+        self._refused = wrong is not None
+        if wrong is None:
+            self._editor = None
+            self._cell.closeEditor.emit(editor, QAbstractItemDelegate.EndEditHint.NoHint)
+        else:
+            editor.setToolTip(wrong)
+            editor.setProperty("wrong", "true")
+            style = editor.style()
+            assert style is not None
+            style.polish(editor)
+        return wrong
+
+    def show_it(self) -> None:
+        if self._editor is not None:
+            self._editor.setFocus()
+
+    def bound(self, widget: QWidget) -> Bound | None:
+        run, field = self._run, self._field
+        if widget is not self._editor or self._editor is None:
+            return None
+
+        def put(text: str, simulated: bool) -> str | None:
+            if simulated and field != "taped":
+                return f"found {text} of a stand-in, which is no measure, expected it in what was taped"
+            if self._editor is not None and (self._run, self._field) == (run, field):
+                self._editor.setModified(False)  # the reading takes its place
+                self._refused = False
+                self.take()
+            return self._put(run, field, text, simulated)
+        return Bound(f"{run} {field}", put)
 
 
 def run_table(model: RunTable) -> QTableView:

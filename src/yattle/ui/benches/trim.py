@@ -9,6 +9,7 @@ from yattle.details import ENTRIES
 from yattle.drawing import Drawing, pattern_drawing, section_drawing
 from yattle.job.fit import roof_fit
 from yattle.job.printed import changed
+from yattle.measure import say_thickness
 from yattle.pattern.proof import root_strip
 from yattle.section.fold import headings
 from yattle.ui.benches.trim_free import TrimFree
@@ -29,7 +30,7 @@ class TrimBench(TrimFree):
         self.section = GripCanvas("section in its place", (70, 30, 70, 46))
         self.section.pulled.connect(self._drag_corner)
         self.section.dropped.connect(self._add_corner)
-        self.section.edit = self._typed_on_drawing
+        self.takes(self.section, self._typed_on_drawing, lambda key: not key.startswith("corner"))
         self.section.pressed.connect(self._pressed)
         self.solid = Solid("folded piece, turnable")
         self.slider = slider("from flat to folded", lambda value: self.solid.set_share(value / 100))
@@ -95,7 +96,8 @@ class TrimBench(TrimFree):
     def _draw_section(self) -> None:
         run, job, piece = self.run, self.store.session.job, self.piece
         self.section.show_handles(self._corner_handles())
-        self.section.corners = (f"paint face out · {job.colour} {job.thickness:.2f}", piece.hand if piece else "")
+        thick = say_thickness(job.thickness, self.store.unit)
+        self.section.corners = (f"paint face out · {job.colour} {thick}", piece.hand if piece else "")
         if run is None or run.detail.profile is None:
             self.section.show_drawing(Drawing(()), self._ink())
             return

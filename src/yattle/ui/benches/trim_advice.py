@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QCoreApplication, QTimer
-
 from yattle.details import Finding
 from yattle.job import Job
-from yattle.job.advice import Advice, girth_advice
+from yattle.job.advice import Advice
+from yattle.job.beside import advise
+from yattle.tasks import Answer, On, Policy, Request
 from yattle.ui.benches.base import BenchPage
-from yattle.ui.store import Store, Worker
+from yattle.ui.store import Store
+
+LANE = "girth advice"
 
 
 class TrimAdvice(BenchPage):
@@ -16,42 +18,40 @@ class TrimAdvice(BenchPage):
 
     def __init__(self, store: Store) -> None:
         super().__init__(store)
-        self.adviser = Worker(self)
         self._advice: tuple[Advice, ...] = ()
         self._advised_for: Job | None = None
-        self._stop_advice, self._progress = False, (0.0, 0.0, 0.0)
-        app = QCoreApplication.instance()
-        if app is not None:
-            app.aboutToQuit.connect(self._leave_off)
-        self._watch = QTimer(self)  # how far the search is
-        self._watch.setInterval(300)
-        self._watch.timeout.connect(lambda: self.slate.row("advice").refresh())
+        self._progress = (0.0, 0.0, 0.0)
 
     def ask_advice(self) -> None:
         """Look beside the window for leg lengths that save coil; asked again while it looks, it stops."""
-        if self.adviser.busy:
-            self._stop_advice = True
+        if self.advising:
+            self.store.board.stop(LANE)
             return
-        job = self.store.session.job
-        self._stop_advice, self._advised_for, self._advice, self._progress = False, job, (), (0, 0, 0.0)
-        self._watch.start()
-
-        def tell(*progress: float) -> None:
-            self._progress = progress
-        self.adviser.ask(lambda: girth_advice(job, lambda: not self._stop_advice, tell), self._hear_advice)
+        session = self.store.session
+        self._advised_for, self._advice, self._progress = session.job, (), (0, 0, 0.0)
+        self.store.ask(Request(LANE, advise, (session.job,), session.stamp, policy=Policy.LATEST, on=On.PROCESS,
+                               hand=True), self._hear_advice, self._hear_progress)
         self.refresh()
 
-    def _leave_off(self) -> None:
-        self._stop_advice = True
+    @property
+    def advising(self) -> bool:
+        """Whether it looks for advice."""
+        return self.store.board.busy(LANE)
 
-    def _hear_advice(self, result: object) -> None:
-        self._watch.stop()
-        self._advice = result if isinstance(result, tuple) else ()
+    def _hear_progress(self, progress: object) -> None:
+        if isinstance(progress, tuple):
+            self._progress = progress
+            self.slate.row("advice").refresh()
+
+    def _hear_advice(self, answer: Answer) -> None:
+        if answer.error is not None:
+            self.store.trouble.emit(str(answer.error))
+        self._advice = answer.result if isinstance(answer.result, tuple) else ()
         self.refresh()
 
     def _advice_says(self) -> str:
         done, of, saved = self._progress
-        if self.adviser.busy:
+        if self.advising:
             return f"looking: {done:.0f} of {of:.0f} tried, {say_metres(saved)} saved so far; Ctrl+Shift+G stops"
         if self._advised_for is None or self._advised_for != self.store.session.job:
             return "Ctrl+Shift+G looks for leg lengths that save coil"

@@ -31,7 +31,7 @@ class TrimSlate(TrimAdvice):
     def __init__(self, store: Store) -> None:
         super().__init__(store)
         self.beside = ""
-        self.desk = Desk(self)
+        self.desk = Desk(store, "trim")
         self.desk.ready.connect(self.refresh)
         self.desk.trouble.connect(store.trouble)
 
@@ -100,7 +100,7 @@ class TrimSlate(TrimAdvice):
         job, run = self.store.session.job, self.run
         if run is None or not question:
             return None
-        found = self.desk.get(("variants", job, run.run.id, question), lambda: variants(job, run.run.id, question))
+        found = self.desk.get(("variants", job, run.run.id, question), variants, job, run.run.id, question)
         if not isinstance(found, tuple):
             return None
         return next((v for v in found if (v.chosen if chosen else v.key == key)), None)
@@ -134,6 +134,10 @@ class TrimSlate(TrimAdvice):
         return self.edit_run(f"{side} mitre", **{f"mitre_{side}": mitre})
 
     def _fill_slate(self) -> None:
+        with self.slate.when(lambda: self.run is not None):
+            self._fill_run()
+
+    def _fill_run(self) -> None:
         s = self.slate
         with s.when(lambda: len(self._choices()) > 1):
             s.choice("detail", self._choices, self._chosen, self._put_detail, "which detail this edge gets")
@@ -287,10 +291,12 @@ class TrimSlate(TrimAdvice):
 
     def _findings(self) -> list[tuple[str, Finding]]:
         here = self.store.session.selection.run
-        return sorted(self.store.session.derived.findings, key=lambda item: (item[1].level != "stop", item[0] != here))
+        return sorted(self.store.session.findings, key=lambda item: (item[1].level != "stop", item[0] != here))
 
     def _go(self, run_id: str, finding: Finding) -> None:
-        self.store.session.select(run=run_id)
+        openings = [found.id for found in self.store.session.derived.openings]
+        if not self.store.session.select(**{"opening" if run_id in openings else "run": run_id}):
+            return
         titles = {name: entry.title for name, entry in ENTRIES.items()} | {"pitch": "pitch"}
         row = next((row for row in self.slate.rows if row.name == titles.get(self.entry_of(finding.field))), None)
         field = getattr(row, "field", None)

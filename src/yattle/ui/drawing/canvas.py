@@ -9,17 +9,19 @@ from PyQt6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintE
 from PyQt6.QtWidgets import QLineEdit, QToolTip, QWidget
 
 from yattle.drawing.shapes import Drawing
+from yattle.job import Session
 from yattle.ui.drawing.paint import Hit, Ink, View, paint
 from yattle.ui.drawing.words import width_of
 from yattle.ui.theme import theme, type_of
+from yattle.ui.typing import Bound
 
 
 class Canvas(QWidget):
     """Shows one :class:`Drawing`.
 
     ``pressed(key)``: a shape was pressed, or reached with Tab-like arrow keys and Return.
-    ``resized``: the drawing may want to be made anew for the new size. ``edit`` (if given)
-    takes a key and a typed text and returns what is wrong with it, or ``None``.
+    ``resized``: the drawing may want to be made anew for the new size. Where a bench takes what is typed
+    (:meth:`takes`), ``edit`` takes a key and a text and returns what is wrong with it, or ``None``.
     """
 
     pressed = pyqtSignal(str)
@@ -35,11 +37,17 @@ class Canvas(QWidget):
         self.most_scale = 1e9
         self.corners = ("", "")
         self.edit: Callable[[str, str], str | None] | None = None
+        self._typeable: Callable[[str], bool] = lambda key: False
+        self._session: Session | None = None
         self.hits: list[Hit] = []
         self._view = View(1, 0, 0)
         self.held: View | None = None  # a view that is kept whatever is drawn
         self._editor: QLineEdit | None = None
-        self._editing = ""
+        self._editing, self._refused = "", False
+
+    def takes(self, session: Session, edit: Callable[[str, str], str | None], typeable: Callable[[str], bool]) -> None:
+        """Let numbers be typed on the drawing: ``edit`` takes them, ``typeable`` tells which keys are numbers."""
+        self._session, self.edit, self._typeable = session, edit, typeable
 
     def sizeHint(self) -> QSize:
         return QSize(400, 260)
@@ -87,7 +95,7 @@ class Canvas(QWidget):
         if hit is None or not hit.key:
             return
         self.pressed.emit(hit.key)
-        if self.edit is not None and hit.key.startswith(("leg:", "turn:", "block:")):
+        if hit.key.startswith(("leg:", "turn:", "block:")):
             self.type_into(hit.key)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
@@ -99,9 +107,10 @@ class Canvas(QWidget):
     def type_into(self, key: str) -> None:
         """Open a field over the number of ``key``."""
         hit = next((hit for hit in self.hits if hit.key == key), None)
-        if hit is None or self.edit is None:
+        if hit is None or self.edit is None or not self._typeable(key):
             return
-        self.stop_typing()
+        if self._editor is not None and self.take() is not None:
+            return  # what stands there is refused: it stays
         editor = QLineEdit(hit.text, self)
         editor.setObjectName("number")
         editor.setAccessibleName(f"type {key}")
@@ -115,36 +124,83 @@ class Canvas(QWidget):
         editor.show()
         editor.setFocus()
         editor.selectAll()
-        self._editor, self._editing = editor, key
+        self._editor, self._editing, self._refused = editor, key, False
 
     def _typed(self) -> None:
+        self.take()
+
+    # -- what is being typed (see yattle.ui.typing) -------------------------------------------------
+
+    def typed(self) -> str:
+        under_way = self._editor is not None and (self._editor.isModified() or self._refused)
+        return self._editing.replace(":", " ").removeprefix("block ") if under_way else ""
+
+    def take(self) -> str | None:
+        """Take the number that is typed; a wrong one stays with its sentence."""
         editor = self._editor
-        assert editor is not None and self.edit is not None
+        if editor is None or self.edit is None:
+            return None
         wrong = self.edit(self._editing, editor.text())
         if wrong is None:
             self.stop_typing()
-            return
+            return None
+        self._refused = True
         editor.setProperty("wrong", "true")
         style = editor.style()
         assert style is not None
         style.polish(editor)
         editor.setToolTip(wrong)
         QToolTip.showText(editor.mapToGlobal(editor.rect().bottomLeft()), wrong, editor)
+        return wrong
+
+    def show_it(self) -> None:
+        if self._editor is not None:
+            self._editor.setFocus()
+
+    def bound(self, widget: QWidget) -> Bound | None:
+        session, key, edit = self._session, self._editing, self.edit
+        if widget is not self._editor or session is None or edit is None:
+            return None
+        selection = session.selection
+
+        def put(text: str, simulated: bool) -> str | None:
+            if simulated:
+                return f"found {text} of a stand-in, which is no measure, expected a measure to be typed"
+            if selection == session.selection and self._editor is not None and self._editing == key:
+                self._editor.setText(text)
+                return self.take()
+            wrong: list[str | None] = []
+            session.for_selection(selection, lambda: wrong.append(edit(key, text)))
+            return wrong[0]
+        return Bound(key.replace(":", " "), put)
 
     def stop_typing(self) -> None:
+        """Close the field; what is in it is let go."""
         if self._editor is not None:
-            editor, self._editor = self._editor, None
+            editor, self._editor, self._refused = self._editor, None, False
+            here = editor.hasFocus()
             editor.hide()
             editor.deleteLater()
-            self.setFocus()
+            if here:
+                self.setFocus()
 
     def eventFilter(self, watched, event) -> bool:
         if watched is self._editor and event.type() == QEvent.Type.KeyPress and event.key() == Qt.Key.Key_Escape:
             self.stop_typing()
             return True
         if watched is self._editor and event.type() == QEvent.Type.FocusOut:
-            self.stop_typing()
+            self._left(event.reason())
         return super().eventFilter(watched, event)
+
+    def _left(self, reason: Qt.FocusReason) -> None:
+        """The keyboard went elsewhere: what was typed is taken; another window or a menu is no reason."""
+        editor = self._editor
+        if editor is None or reason in (Qt.FocusReason.ActiveWindowFocusReason, Qt.FocusReason.PopupFocusReason):
+            return
+        if editor.isModified():
+            self.take()
+        elif not self._refused:
+            self.stop_typing()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None

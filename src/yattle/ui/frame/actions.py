@@ -10,7 +10,8 @@ Condition = Literal["always", "run", "pieces", "undo", "redo"]
 
 @dataclass(frozen=True)
 class Action:
-    """``do`` names the window's method; ``when`` the condition under which it can be used."""
+    """``do`` names the window's method; ``when`` the condition under which it can be used; ``settles``: what is being
+    typed is taken before."""
 
     id: str
     title: str
@@ -19,6 +20,7 @@ class Action:
     shortcut: str = ""
     when: Condition = "always"
     rule_before: bool = False
+    settles: bool = True
 
 
 MENUS = ("Job", "Edit", "Roof", "Piece", "Coil", "Papers", "View", "Help")
@@ -33,7 +35,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("job.quit", "Quit", "Job", "close", "Ctrl+Q", rule_before=True),
     Action("edit.undo", "Undo", "Edit", "undo", "Ctrl+Z", "undo"),
     Action("edit.redo", "Redo", "Edit", "redo", "Ctrl+Shift+Z", "redo"),
-    Action("edit.find", "Find a piece, run or action", "Edit", "find", "Ctrl+K", rule_before=True),
+    Action("edit.find", "Find a piece, run or action", "Edit", "find", "Ctrl+K", rule_before=True, settles=False),
     Action("roof.gable", "Add a gable block", "Roof", "add_gable", "Ctrl+Alt+G"),
     Action("roof.hip", "Add a hip block", "Roof", "add_hip", "Ctrl+Alt+H"),
     Action("roof.shed", "Add a lean-to", "Roof", "add_shed", "Ctrl+Alt+L"),
@@ -48,7 +50,8 @@ ACTIONS: tuple[Action, ...] = (
     Action("roof.take-off", "Remove the selected block or opening", "Roof", "remove_part", "Ctrl+Alt+Del"),
     Action("roof.add", "Add an eave by itself", "Roof", "add_run", "Ctrl+Shift+N", rule_before=True),
     Action("roof.remove", "Remove this eave", "Roof", "remove_run", "Ctrl+Del", "run"),
-    Action("roof.reading", "Take a reading into the field in hand", "Roof", "take_reading", "F9", rule_before=True),
+    Action("roof.reading", "Take a reading into the field in hand", "Roof", "take_reading", "F9", rule_before=True,
+           settles=False),
     Action("roof.measures", "Read taped measures, CSV …", "Roof", "read_measures", "Ctrl+Alt+M"),
     Action("roof.panel-list", "Panel list, CSV …", "Roof", "write_panel_list", "Ctrl+Alt+N", rule_before=True),
     Action("roof.dxf", "Roof plan, DXF …", "Roof", "write_roof_dxf", "Ctrl+Alt+X"),
@@ -74,6 +77,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("piece.step", "Next stroke on the brake", "Piece", "next_step", "Ctrl+Shift+Right", "pieces", True),
     Action("piece.step-back", "Stroke before", "Piece", "step_back", "Ctrl+Shift+Left", "pieces"),
     Action("piece.folder", "Fold a piece on the folder", "Piece", "fold_on_folder", "Ctrl+G", "pieces"),
+    Action("piece.stop", "Stop the folder or the coil line", "Piece", "stop_devices", "F12", settles=False),
     Action("piece.machine-open", "Open a machine …", "Piece", "open_machine", "Ctrl+M", rule_before=True),
     Action("piece.machine-save", "Save this machine …", "Piece", "save_machine", "Ctrl+Shift+M"),
     Action("coil.search", "Search for a better plan, or stop", "Coil", "search_on", "F10", "pieces"),
@@ -113,8 +117,8 @@ ACTIONS: tuple[Action, ...] = (
     Action("view.panels", "Panels on a face", "View", "show_panels", "F8"),
     Action("view.units", "Next unit: mm, inches at 1/8, 1/16, 1/32", "View", "next_unit", "Ctrl+U", rule_before=True),
     Action("view.theme", "Next theme: desktop, light, dark", "View", "next_theme", "Ctrl+T"),
-    Action("help.page", "Help for this bench", "Help", "show_help", "Shift+F1"),
-    Action("help.tour", "A look round", "Help", "take_tour", "Ctrl+Shift+F1"),
-    Action("help.keys", "All keys", "Help", "show_keys", "F1"),
-    Action("help.about", "About Yattle", "Help", "show_about", "Ctrl+F1"),
+    Action("help.page", "Help for this bench", "Help", "show_help", "Shift+F1", settles=False),
+    Action("help.tour", "A look round", "Help", "take_tour", "Ctrl+Shift+F1", settles=False),
+    Action("help.keys", "All keys", "Help", "show_keys", "F1", settles=False),
+    Action("help.about", "About Yattle", "Help", "show_about", "Ctrl+F1", settles=False),
 )

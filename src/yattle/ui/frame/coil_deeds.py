@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog
 
-from yattle.errors import FileProblem
+from yattle.files import read_text
 from yattle.job import Derived
-from yattle.ui.store import Store, Worker
+from yattle.papers.beside import plan_together
+from yattle.tasks import Answer, On, Request, Target
+from yattle.ui.store import Store
 
 _LISTS = "CSV (*.csv)"
 _SECONDS = 8.0  # for a plan of several jobs
@@ -20,12 +21,12 @@ class CoilDeeds:
     """The coil's part of the window."""
 
     store: Store
-    writer: Worker
     show_bench: Callable[[str], None]
     benches: dict
     ask_open: Callable[[str], str]
     ask_folder: Callable[[], str]
-    _write: Callable[[str, str, Callable[[Derived, Path], None]], None]
+    _write: Callable[[str, str, Callable[[Derived], str | bytes]], None]
+    _write_paper: Callable[[str, str], None]
 
     def ask_jobs(self) -> list[str]:
         return QFileDialog.getOpenFileNames(self, "Other jobs", "", "Yattle jobs (*.yattle)")[0]  # type: ignore[call-overload]
@@ -55,12 +56,15 @@ class CoilDeeds:
     def follow_line(self) -> None:
         self._coil().follow_line()
 
+    def stop_line(self) -> None:
+        self._coil().stop_line()
+
     # -- lists ------------------------------------------------------------------------------------------------
 
     def write_stock(self) -> None:
         from yattle.job.rack import stock_csv
 
-        self._write("stock.csv", _LISTS, lambda derived, path: _put(path, stock_csv(derived.job.stock)))
+        self._write("stock.csv", _LISTS, lambda derived: stock_csv(derived.job.stock))
 
     def read_stock(self) -> None:
         name = self.ask_open(_LISTS)
@@ -69,18 +73,13 @@ class CoilDeeds:
         from yattle.job.rack import stock_from_csv
 
         def read() -> None:
-            try:
-                stock = stock_from_csv(Path(name).read_text(encoding="utf-8"))
-            except (OSError, UnicodeDecodeError) as trouble:
-                raise FileProblem(f"{Path(name).name}: cannot be read ({trouble})") from None
+            stock = stock_from_csv(read_text(Path(name)))
             self.store.session.edit("stock list", lambda job: job.but(stock=stock))
         if self.store.attempt_aloud(read):
             self.show_bench("coil")
 
     def write_labels(self) -> None:
-        from yattle.papers.labels import write_labels
-
-        self._write("labels.pdf", "PDF (*.pdf)", write_labels)
+        self._write_paper("labels.pdf", "labels")
 
     # -- several jobs ---------------------------------------------------------------------------------------------
 
@@ -90,35 +89,13 @@ class CoilDeeds:
         folder = self.ask_folder() if names else ""
         if not folder:
             return
-        derived, out = self.store.session.derived, Path(folder)
         self.store.said.emit("planning the jobs together …")
 
-        def done(result: object) -> None:
-            (self.store.trouble if isinstance(result, Exception) else self.store.said).emit(str(result))
-        self.writer.ask(lambda: _planned_together(derived, names, out), done)
-
-
-def _planned_together(derived: Derived, names: list[str], out: Path) -> str:
-    from yattle.coil import nest
-    from yattle.coil.together import cuts_csv, together
-    from yattle.job import load
-    from yattle.job.derive import derive, nest_job
-
-    jobs = {derived.job.name: nest_job(derived)}
-    for name in names:
-        other = derive(load(Path(name)))
-        jobs[other.job.name if other.job.name not in jobs else Path(name).stem] = nest_job(other)
-    whole = together(jobs)
-    answer = nest(whole.but(rules=whole.rules.but(seconds=_SECONDS)))
-    alone = sum(nest(job.but(rules=job.rules.but(seconds=_SECONDS / len(jobs)))).objective for job in jobs.values())
-    try:
-        _put(out / "together.json", json.dumps(answer.answer(), indent=1, sort_keys=True) + "\n")
-        _put(out / "together.csv", cuts_csv(answer))
-    except OSError as trouble:
-        raise FileProblem(f"{out}: cannot be written to ({(trouble.strerror or str(trouble)).lower()})") from None
-    return (f"{len(jobs)} jobs together: {answer.objective:.1f}, one by one {alone:.1f}; together.csv and "
-            f"together.json are in {out}")
-
-
-def _put(path: Path, text: str) -> None:
-    path.write_text(text, encoding="utf-8")
+        def done(answer: Answer) -> None:
+            if answer.error is not None:
+                self.store.trouble.emit(str(answer.error))
+            else:
+                self.store.said.emit(str(answer.result))
+        session = self.store.session
+        self.store.ask(Request("papers", plan_together, (session.job, names, Path(folder), _SECONDS), session.stamp,
+                               Target("folder", folder), on=On.PROCESS), done)

@@ -8,17 +8,24 @@ from pathlib import Path
 from PyQt6.QtWidgets import QFileDialog, QMessageBox
 
 from yattle.brake import Brake
-from yattle.errors import FileProblem, YattleError
+from yattle.errors import YattleError
+from yattle.files import put, read_text, shown
 from yattle.job import load
 from yattle.job.derive import Derived, DerivedRun
-from yattle.job.journal import Left, kept_elsewhere, left_behind
+from yattle.job.journal import Journal, Left, left_behind, open_elsewhere
+from yattle.job.session import Selection, Stamp
 from yattle.job.settings import Settings, keep_settings
 from yattle.measure import UNITS
-from yattle.ui.store import Store, Worker
+from yattle.papers.beside import write_paper, write_shop_pack
+from yattle.tasks import Answer, On, Request, Target
+from yattle.ui.store import Store
 from yattle.values import read
 
 _JOBS = "Yattle jobs (*.yattle)"
 _MACHINES = "Machines (*.json)"
+_PDF = "PDF (*.pdf)"
+FILES, PAPERS = "files", "papers"
+"""The lanes of what is written: short lists and drawings by a thread of the program, papers by a process beside it."""
 
 
 class FileDeeds:
@@ -26,7 +33,7 @@ class FileDeeds:
 
     store: Store
     settings: Settings
-    writer: Worker
+    journal: Journal
     ask_unsaved: Callable[[], QMessageBox.StandardButton]
     show_bench: Callable[[str], None]
 
@@ -44,7 +51,9 @@ class FileDeeds:
     # -- the job ----------------------------------------------------------------------------------
 
     def may_leave(self) -> bool:
-        """Whether the job in hand may be left: saved, or let go by the person."""
+        """Whether the job in hand may be left: what was typed is taken, and it is saved, or let go by the person."""
+        if not self.store.session.settle():
+            return False
         if not self.store.session.changed:
             return True
         answer = self.ask_unsaved()
@@ -60,16 +69,27 @@ class FileDeeds:
                 self.open_path(Path(name), asked=True)
 
     def open_path(self, path: Path, asked: bool = False) -> None:
-        """Open ``path``; when it cannot be read the job in hand stays."""
+        """Open ``path``; when it cannot be read the job in hand stays. What was left behind is offered then."""
         if (asked or self.may_leave()) and self.store.attempt_aloud(lambda: self.store.session.open(path)):
             self._remember(path)
-            self.show_bench("trim" if self.store.session.derived.pieces else "survey")
-            if self.store.session.path is None:
-                self.store.said.emit(f"{path.name} was written by a newer Yattle: opened to read, what this one does "
-                                     "not know is left out; save it under another name")
-            elif kept_elsewhere(path):
-                self.store.said.emit(f"{path.name} is open in another Yattle with edits that are not saved: close one "
-                                     "of them first, or save under another name")
+            self.store.session.when_shown(lambda: self._opened(path))
+
+    def _opened(self, path: Path) -> None:
+        self._show_first_bench()
+        self.say_how_opened(path)
+        self.offer_recovery(path)
+
+    def _show_first_bench(self) -> None:
+        self.show_bench("trim" if self.store.session.derived.pieces else "survey")
+
+    def say_how_opened(self, path: Path) -> None:
+        """What somebody should know of the file that has just been opened."""
+        if self.store.session.path is None:
+            self.store.said.emit(f"{shown(path)} was written by a newer Yattle: opened to read, what this one does not "
+                                 "know is left out; save it under another name")
+        elif open_elsewhere(path, self.journal):
+            self.store.trouble.emit(f"{shown(path)} is open in another window of Yattle: close one of them first, or "
+                                    "save under another name")
 
     def ask_recover(self, said: str) -> bool | None:
         """Whether edits that were not saved are taken (``False``: let go; ``None``: later)."""
@@ -78,26 +98,56 @@ class FileDeeds:
                                       buttons.Yes | buttons.Discard | buttons.Cancel, buttons.Yes)
         return {buttons.Yes: True, buttons.Discard: False}.get(answer)
 
-    def offer_recovery(self) -> None:
-        """What a program that was killed has left is offered, with what differs from the file."""
-        for left in left_behind():
-            answer = self.ask_recover(_recovery_says(left))
-            if answer:
-                self.store.session.recover(left.job, left.path)
-                left.drop()
-                self.show_bench("trim" if self.store.session.derived.pieces else "survey")
-                return  # one job in one window: others wait for the next start
-            if answer is False:
-                left.drop()
+    def offer_recovery(self, path: Path | None = None) -> None:
+        """What a program that was killed has left is offered, with what differs from the file: that of ``path`` first.
+        What was put off in this window is offered again when its own file is opened, or at the next start."""
+        found = left_behind()
+        if found.damaged:
+            self.store.trouble.emit(f"edits that were kept between saves are damaged and cannot be read: set aside as "
+                                    f"{', '.join(shown(one) for one in found.damaged)} in {found.damaged[0].parent}")
+        mine = path.resolve() if path is not None else None
+        waiting = sorted(found.offers, key=lambda left: left.path != mine)
+        taken = False
+        for left in waiting:
+            if taken or (left.kept in self._put_off and (left.path != mine or mine is None)):
+                left.put_off()
+                continue
+            taken = self._offer(left)
+        if taken and len(waiting) > 1:
+            self.store.said.emit("edits of other jobs that were not saved are offered when the next job is opened")
+
+    def _offer(self, left: Left) -> bool:
+        """Whether what was left behind has been taken; it goes only when it is safe in this window's own journal."""
+        answer = self.ask_recover(_recovery_says(left))
+        if answer is False:
+            left.drop()
+            return False
+        if answer is None or not self.may_leave():
+            self._put_off.add(left.kept)
+            left.put_off()
+            return False
+        if not self.store.attempt_aloud(lambda: self.store.session.recover(left.job, left.path)):
+            left.put_off()
+            return False
+        self.store.session.when_shown(self._show_first_bench)
+        if self.journal.holds(left.job):
+            left.drop()
+        else:  # the file holds it already, or it cannot be kept here: then it stays where it is
+            left.drop() if not self.store.session.changed else left.put_off()
+        return True
 
     def save_job(self) -> None:
+        if not self.store.session.settle():
+            return
         if self.store.session.path is None:
             self.save_job_as()
         elif self.store.attempt_aloud(self.store.session.save):
             self._remember(self.store.session.path)
 
     def save_job_as(self) -> None:
-        name = self.ask_save(f"{self.store.session.job.name}.yattle", _JOBS)
+        if not self.store.session.settle():
+            return
+        name = self.ask_save(f"{self.store.session.job.name.replace('/', '-')}.yattle", _JOBS)
         if name:
             path = Path(name if name.endswith(".yattle") else f"{name}.yattle")
             if self.store.attempt_aloud(lambda: self.store.session.save(path)):
@@ -116,18 +166,14 @@ class FileDeeds:
             self.store.attempt_aloud(lambda: self._take_machine(Path(name)))
 
     def _take_machine(self, path: Path) -> None:
-        try:
-            brake = read(Brake, path.read_bytes(), path.name)
-        except OSError as trouble:
-            raise FileProblem(f"{path.name}: cannot be read ({(trouble.strerror or str(trouble)).lower()})") from None
+        brake = read(Brake, read_text(path), path.name)
         self.store.session.edit("brake", lambda job: job.but(brake=brake))
         self.show_bench("brake")
 
     def save_machine(self) -> None:
         """Write the job's brake, as edited, into a file of its own."""
         brake = self.store.session.job.brake
-        self._write(f"{brake.name}.json", _MACHINES,
-                    lambda derived, path: _put_text(path, brake.model_dump_json(indent=1) + "\n"))
+        self._write(f"{brake.name}.json", _MACHINES, lambda _: brake.model_dump_json(indent=1) + "\n")
 
     # -- papers -----------------------------------------------------------------------------------
 
@@ -135,104 +181,81 @@ class FileDeeds:
         run = self.store.session.selection.run
         return self.store.session.derived.run(run) if run else None
 
-    def _write(self, suggestion: str, kinds: str, write: Callable[[Derived, Path], None]) -> None:
+    def _write(self, suggestion: str, kinds: str, content: Callable[[Derived], str | bytes]) -> None:
+        """A short list or drawing of the job as it is now: made and written beside the window, in turn."""
         name = self.ask_save(suggestion, kinds)
         if name:
-            derived, path = self.store.session.derived, Path(name)
-            self._beside(lambda: _careful(lambda: write(derived, path), path), f"{path.name} is written")
+            session, path = self.store.session, Path(name)
+            derived = session.derived
+            self.store.ask(Request(FILES, lambda: put(path, content(derived)), (), session.stamp,
+                                   Target("file", path.name), on=On.FILES), self._say_written)
 
-    def _beside(self, work: Callable[[], object], done: str, after: Callable[[], None] = lambda: None) -> None:
-        """Write beside the window, then say so and do what comes ``after``."""
-        def then(result: object) -> None:
-            if isinstance(result, Exception):
-                self.store.trouble.emit(str(result))
-            else:
-                after()
-                self.store.said.emit(done)
+    def _write_paper(self, suggestion: str, what: str, of: str | Selection | None = None) -> None:
+        """A paper of the job as it is now, by a process beside the window, in turn."""
+        name = self.ask_save(suggestion, _PDF)
+        if name:
+            session, path = self.store.session, Path(name)
+            self.store.ask(Request(PAPERS, write_paper, (session.job, session.derived.plan, what, path, of),
+                                   session.stamp, Target("file", path.name), on=On.PROCESS), self._say_written)
 
-        self.writer.ask(work, then)
+    def _say_written(self, answer: Answer) -> None:
+        """Each is reported, whatever was asked for since."""
+        if answer.error is not None:
+            self.store.trouble.emit(str(answer.error))
+        else:
+            self.store.said.emit(f"{answer.request.target.of} is written")
 
     def write_pack(self) -> None:
         folder = self.ask_folder()
         if folder:
-            from yattle.papers.pack import write_pack
-
-            derived, out = self.store.session.derived, Path(folder)
+            session, out = self.store.session, Path(folder)
             self.store.said.emit("writing the shop pack …")
-            self._beside(lambda: write_pack(derived, out), f"the shop pack is in {out}",
-                         lambda: self._mark_printed(derived))
+            derived = session.derived
+            self.store.ask(Request(PAPERS, write_shop_pack, (session.job, derived.plan, out), session.stamp,
+                                   Target("folder", str(out)), on=On.PROCESS, hand=True),
+                           lambda answer: self._pack_written(answer, derived),
+                           lambda stage: self.store.said.emit(f"writing the shop pack: {stage} …"))
 
-    def _mark_printed(self, derived: Derived) -> None:
-        """Keep in the job what its papers hold, so that what changes afterwards can be told."""
+    def _pack_written(self, answer: Answer, derived: Derived) -> None:
+        """Keep in the job that was printed what its papers hold, so that what is changed afterwards can be told."""
         from yattle.job.printed import with_printed
 
-        session = self.store.session
-        self.store.attempt_aloud(lambda: session.edit("papers written", lambda job: with_printed(job, derived)))
+        session, stamp, out = self.store.session, answer.request.stamp, answer.request.target.of
+        if answer.error is not None:
+            self.store.trouble.emit(str(answer.error))
+        elif isinstance(stamp, Stamp) and session.still(stamp) == "left":
+            self.store.said.emit(f"the shop pack of {stamp.job.name} is in {out}; that job is closed: it is not marked "
+                                 "as printed")
+        elif self.store.attempt_aloud(lambda: session.edit("papers written", lambda job: with_printed(job, derived))):
+            self.store.said.emit(f"the shop pack is in {out}")
 
     def write_card(self) -> None:
-        run = self._here()
-        opening = self.store.session.selection.opening
+        run, opening = self._here(), self.store.session.selection.opening
         if opening:
-            self._write_hand_cards(opening)
+            if self.store.session.derived.opening(opening).pieces:
+                self._write_paper(f"fold-card-{opening}.pdf", "hand cards", opening)
         elif run is not None and run.pieces:
-            run_id = run.run.id
-
-            def write(derived: Derived, path: Path) -> None:
-                from yattle.papers.cards import write_fold_cards
-
-                write_fold_cards(derived, run_id, path)
-
-            self._write(f"fold-card-{run_id}.pdf", "PDF (*.pdf)", write)
+            self._write_paper(f"fold-card-{run.run.id}.pdf", "fold cards", run.run.id)
 
     def write_practice(self) -> None:
         """The piece selected for cutting out of paper."""
-        from yattle.papers.selected import practice_of, selected_piece
+        from yattle.papers.selected import selected_piece
 
         session = self.store.session
         found = selected_piece(session.derived, session.selection)
-        if found is None:
-            return
-        practice = practice_of(session.derived, found)
-
-        def write(derived: Derived, path: Path) -> None:
-            from yattle.papers.practice import write_practice
-
-            write_practice(practice, path)
-
-        self._write(f"practice-{found.pattern.id}.pdf", "PDF (*.pdf)", write)
-
-    def _write_hand_cards(self, opening: str) -> None:
-        if not self.store.session.derived.opening(opening).pieces:
-            return
-
-        def write(derived: Derived, path: Path) -> None:
-            from yattle.papers.practice import write_hand_cards
-            from yattle.papers.selected import cards_of
-
-            write_hand_cards(cards_of(derived, opening), path)
-
-        self._write(f"fold-card-{opening}.pdf", "PDF (*.pdf)", write)
+        if found is not None:
+            self._write_paper(f"practice-{found.pattern.id}.pdf", "practice", session.selection)
 
     def write_cuts(self) -> None:
-        def write(derived: Derived, path: Path) -> None:
-            from yattle.papers.cards import write_cut_sheet
-
-            write_cut_sheet(derived, path)
-
-        self._write("cut-sheet.pdf", "PDF (*.pdf)", write)
+        self._write_paper("cut-sheet.pdf", "cut sheet")
 
     def write_csv(self) -> None:
-        def write(derived: Derived, path: Path) -> None:
-            from yattle.papers.tables import cut_list
+        from yattle.papers.tables import cut_list
 
-            path.write_text(cut_list(derived), encoding="utf-8")
-
-        self._write("cut-list.csv", "CSV (*.csv)", write)
+        self._write("cut-list.csv", "CSV (*.csv)", cut_list)
 
     def write_book(self) -> None:
-        from yattle.papers.book import write_book
-
-        self._write("all-papers.pdf", "PDF (*.pdf)", write_book)
+        self._write_paper("all-papers.pdf", "book")
 
     def compare_version(self) -> None:
         """Which pieces are not as they are in another version of the job, as a list."""
@@ -250,22 +273,20 @@ class FileDeeds:
         self.store.said.emit(f"against {other.name}: {told}{more}" if told else f"no piece differs from {other.name}")
         if told:
             said = changes_csv(tuple(found))
-            self._write("changed-pieces.csv", "CSV (*.csv)", lambda derived, path: _put_text(path, said))
+            self._write("changed-pieces.csv", "CSV (*.csv)", lambda _: said)
 
     def write_site(self) -> None:
-        from yattle.papers.site import write_site_pack
-
-        self._write("site-pack.pdf", "PDF (*.pdf)", write_site_pack)
+        self._write_paper("site-pack.pdf", "site pack")
 
     def write_order(self) -> None:
         from yattle.papers.site import order_list
 
-        self._write("order-list.csv", "CSV (*.csv)", lambda derived, path: _put_text(path, order_list(derived)))
+        self._write("order-list.csv", "CSV (*.csv)", order_list)
 
     def write_log(self) -> None:
         from yattle.job.log import log_csv
 
-        self._write("log.csv", "CSV (*.csv)", lambda derived, path: _put_text(path, log_csv(derived.job.log)))
+        self._write("log.csv", "CSV (*.csv)", lambda derived: log_csv(derived.job.log))
 
     def write_dxf(self) -> None:
         self._write_pattern("dxf")
@@ -281,19 +302,18 @@ class FileDeeds:
         if piece is None:
             return
 
-        def write(derived: Derived, path: Path) -> None:
+        def content(derived: Derived) -> str:
             from yattle.drawing import pattern_drawing
             from yattle.papers import drawing_to_dxf, drawing_to_svg
 
             drawing = pattern_drawing(piece.pattern, piece.profile, UNITS[derived.job.unit])
-            path.write_text(drawing_to_dxf(drawing) if kind == "dxf" else drawing_to_svg(drawing, piece.title),
-                            encoding="utf-8")
+            return drawing_to_dxf(drawing) if kind == "dxf" else drawing_to_svg(drawing, piece.title)
 
-        self._write(f"{piece.pattern.id}.{kind}", f"{kind.upper()} (*.{kind})", write)
+        self._write(f"{piece.pattern.id}.{kind}", f"{kind.upper()} (*.{kind})", content)
 
 
 def _recovery_says(left: Left) -> str:
-    name = left.path.name if left.path else "a job that was never saved"
+    name = shown(left.path) if left.path else "a job that was never saved"
     try:
         saved = load(left.path) if left.path else None
     except YattleError:
@@ -302,15 +322,3 @@ def _recovery_says(left: Left) -> str:
     return (f"{left.job.name} ({name}): the program ended before the last edits were saved.\n\n"
             f"Last edit: {left.title}.\n"
             f"Differs from the file in: {differs or 'nothing'}.\n\nTake these edits? Discard lets them go for good.")
-
-
-def _put_text(path: Path, text: str) -> None:
-    path.write_text(text, encoding="utf-8")
-
-
-def _careful(write: Callable[[], None], path: Path) -> None:
-    try:
-        write()
-    except OSError as trouble:
-        raise FileProblem(f"{path.name}: cannot be written to {path.parent} "
-                          f"({(trouble.strerror or str(trouble)).lower()}); choose another place") from None

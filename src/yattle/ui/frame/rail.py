@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QKeyEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QAbstractButton, QLabel, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
@@ -111,9 +111,11 @@ class Rail(QWidget):
             self._listed = wanted
             self._list_runs()
         chosen = f"opening:{session.selection.opening}" if session.selection.opening else session.selection.run
-        for n, (run_id, *_) in enumerate(wanted):
-            if run_id == chosen and self.runs.currentRow() != n:
-                self.runs.setCurrentRow(n)
+        if session.selection.part and self.buttons["survey"].isChecked():  # a face is in front there, no run
+            chosen = None
+        here = next((n for n, (run_id, *_) in enumerate(wanted) if run_id == chosen), -1)
+        if self.runs.currentRow() != here:
+            self.runs.setCurrentRow(here)
         self._filling = False
         self._tell_benches()
 
@@ -140,7 +142,7 @@ class Rail(QWidget):
     def _tell_benches(self) -> None:
         derived = self.store.session.derived
         looks = {"survey": 0, "trim": 0}
-        for _, finding in derived.findings:
+        for _, finding in self.store.session.findings:
             looks["survey" if finding.field in ("taped", "length", "pitch") else "trim"] += 1
         count = len(derived.own_runs)
         self.buttons["survey"].tell(f"{count} run{'' if count == 1 else 's'}", looks["survey"])
@@ -161,6 +163,7 @@ class Rail(QWidget):
         if item is not None and not self._filling:
             kind, _, name = item.data(Qt.ItemDataRole.UserRole).rpartition(":")
             self.store.session.select(**{kind or "run": name})
+            QTimer.singleShot(0, self.refresh)  # back to where it was, if that was refused
 
 
 class RunList(QListWidget):

@@ -7,24 +7,26 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QApplication, QLineEdit
 
-from yattle.devices import StandInInstrument, open_line, take_reading
+from yattle.devices import DeviceProblem, StandInInstrument, open_line, take_reading
 from yattle.devices.instrument import Reading
-from yattle.errors import FileProblem, YattleError
+from yattle.files import read_text, why
 from yattle.job import Derived
 from yattle.job.openings import with_own
+from yattle.job.session import Stamp
 from yattle.job.settings import load_settings
-from yattle.ui.store import Store, Worker
+from yattle.tasks import Answer, On, Policy, Request, Target
+from yattle.ui.store import Store
+from yattle.ui.typing import Bound
 
 
 class RoofDeeds:
     """The roof's part of the window."""
 
     store: Store
-    writer: Worker
     show_bench: Callable[[str], None]
     benches: dict
     ask_open: Callable[[str], str]
-    _write: Callable[[str, str, Callable[[Derived, Path], None]], None]
+    _write: Callable[[str, str, Callable[[Derived], str | bytes]], None]
 
     @property
     def _survey(self):  # type: ignore[no-untyped-def]
@@ -66,8 +68,7 @@ class RoofDeeds:
         session = self.store.session
         job, name = with_own(session.job)
         session.edit(f"{name} added", lambda _: job)
-        session.select(opening=name)
-        self.show_bench("trim")
+        session.when_shown(lambda: session.select(opening=name) and self.show_bench("trim"))
 
     def remove_part(self) -> None:
         self._survey.remove_part()
@@ -87,31 +88,35 @@ class RoofDeeds:
     # -- instruments ------------------------------------------------------------------------------
 
     def take_reading(self) -> None:
-        """A reading of the tape or angle finder goes to the field in hand."""
-        field = QApplication.focusWidget()
-        if not isinstance(field, QLineEdit) or not field.isEnabled():
+        """A reading of the tape or angle finder goes to the field in hand, of what is selected now, whatever is
+        selected when it comes. While one is read another is refused."""
+        bound = self.store.typing.bound(QApplication.focusWidget())
+        if bound is None:
             self.store.trouble.emit("reading: found no field in hand, expected one to be pressed first")
             return
-        address = load_settings().instrument
-        stand_in = self._stand_in(field)
+        field = QApplication.focusWidget()
+        assert isinstance(field, QLineEdit)
+        session = self.store.session
+        request = Request(LANE, _read_from, (load_settings().instrument, self._stand_in(field)), session.stamp,
+                          Target("field", bound.says), Policy.EXCLUSIVE, On.DEVICE)
+        self.store.ask(request, lambda answer: self._take_reading(answer, bound))
 
-        def read() -> Reading:
-            try:
-                with open_line(address, stand_in) as exchange:
-                    return take_reading(exchange)
-            except OSError as trouble:
-                said = (trouble.strerror or str(trouble)).lower()
-                raise YattleError(f"the instrument at {address} does not answer ({said})") from None
-
-        def take(result: object) -> None:
-            if isinstance(result, Reading):
-                field.setText(result.text)
-                field.setModified(True)
-                field.returnPressed.emit()
-                self.store.said.emit(f"read {result.text}")
-            else:
-                self.store.trouble.emit(str(result))
-        self.writer.ask(read, take)
+    def _take_reading(self, answer: Answer, bound: Bound) -> None:
+        reading, stamp = answer.result, answer.request.stamp
+        if not isinstance(reading, Reading):
+            self.store.trouble.emit(str(answer.error))
+            return
+        if isinstance(stamp, Stamp) and self.store.session.still(stamp) == "left":
+            self.store.trouble.emit(f"read {reading.text} for {bound.says} of {stamp.job.name}, which is closed: not "
+                                    "taken")
+            return
+        wrong: list[str | None] = []
+        fault = self.store.attempt(lambda: wrong.append(bound.put(reading.text, reading.simulated)))
+        if fault or wrong[0]:
+            self.store.trouble.emit(f"read {reading.text} for {bound.says}: {fault or wrong[0]}")
+        else:
+            by = ", by a stand-in: not measured" if reading.simulated else ""
+            self.store.said.emit(f"read {reading.text} into {bound.says}{by}")
 
     def _stand_in(self, field: QLineEdit) -> StandInInstrument:
         """The stand-in reads what the roof says, with a scatter of its own."""
@@ -129,37 +134,35 @@ class RoofDeeds:
         from yattle.job.measures import read_measures
 
         def read() -> None:
-            try:
-                text = Path(name).read_text(encoding="utf-8-sig")
-            except (OSError, UnicodeDecodeError) as trouble:
-                raise FileProblem(f"{Path(name).name}: cannot be read as text ({trouble})") from None
+            text = read_text(Path(name))
             self.store.session.edit("read measures", lambda job: read_measures(job, text, Path(name).name))
         if self.store.attempt_aloud(read):
             self.store.said.emit(f"measures of {Path(name).name} are in")
 
     def write_roof_dxf(self) -> None:
-        def write(derived: Derived, path: Path) -> None:
-            from yattle.papers.roof import roof_to_dxf
+        from yattle.papers.roof import roof_to_dxf
 
-            path.write_text(roof_to_dxf(derived), encoding="utf-8")
-
-        self._write("roof-plan.dxf", "DXF (*.dxf)", write)
+        self._write("roof-plan.dxf", "DXF (*.dxf)", roof_to_dxf)
 
     def write_panel_list(self) -> None:
-        def write(derived: Derived, path: Path) -> None:
-            from yattle.papers.tables import panel_list
+        from yattle.papers.tables import panel_list
 
-            path.write_text(panel_list(derived), encoding="utf-8")
-
-        self._write("panel-list.csv", "CSV (*.csv)", write)
+        self._write("panel-list.csv", "CSV (*.csv)", panel_list)
 
     def write_roof_glb(self) -> None:
-        def write(derived: Derived, path: Path) -> None:
-            from yattle.metal import library
-            from yattle.papers.roof import roof_to_glb
+        from yattle.metal import library
+        from yattle.papers.roof import roof_to_glb
 
-            path.write_bytes(roof_to_glb(derived.roof, library().find(derived.job.metal).colour))
-
-        self._write("roof.glb", "glTF (*.glb)", write)
+        self._write("roof.glb", "glTF (*.glb)",
+                    lambda derived: roof_to_glb(derived.roof, library().find(derived.job.metal).colour))
 
 
+LANE = "the instrument"
+
+
+def _read_from(address: str, stand_in: StandInInstrument) -> Reading:
+    try:
+        with open_line(address, stand_in) as exchange:
+            return take_reading(exchange)
+    except OSError as trouble:
+        raise DeviceProblem(f"the instrument at {address} does not answer ({why(trouble)})") from None

@@ -58,12 +58,16 @@ class Slate(QScrollArea):
 
     def _row(self, row: Row) -> Row:
         self.rows.append(row)
+        if isinstance(row, NumberRow):
+            row.session = self.store.session
+            self.store.typing.add(row)
         self._refreshers.append((row, row.refresh))
         self._add(row)
         return row
 
-    def number(self, name: str, get: Callable[[], Shown], put: Callable[[str], str | None], hint: str = "") -> Row:
-        return self._row(NumberRow(name, get, put, hint))
+    def number(self, name: str, get: Callable[[], Shown], put: Callable[[str], str | None], hint: str = "",
+               read: Callable[[str, bool], str | None] | None = None) -> Row:
+        return self._row(NumberRow(name, get, put, hint, read=read))
 
     def words(self, name: str, get: Callable[[], Shown], put: Callable[[str], str | None], hint: str = "") -> Row:
         return self._row(NumberRow(name, get, put, hint, wide=True))

@@ -19,7 +19,7 @@ class TrimDeeds:
     show_bench: Callable[[str], None]
     benches: dict
     ask_open: Callable[[str], str]
-    _write: Callable[[str, str, Callable[[Derived, Path], None]], None]
+    _write: Callable[[str, str, Callable[[Derived], str | bytes]], None]
 
     def add_free(self) -> None:
         """A section of one's own, on no edge of the roof."""
@@ -59,12 +59,10 @@ class TrimDeeds:
     # -- standards --------------------------------------------------------------------------------
 
     def save_standard(self) -> None:
-        def write(derived: Derived, path: Path) -> None:
-            from yattle.job.standards import save_standard, standard_of
+        from yattle.job.standards import standard_of, standard_text
 
-            save_standard(standard_of(derived.job), path)
-
-        self._write(f"{self.store.session.job.name}.standard.json", _STANDARDS, write)
+        self._write(f"{self.store.session.job.name}.standard.json", _STANDARDS,
+                    lambda derived: standard_text(standard_of(derived.job)))
 
     def take_standard(self) -> None:
         """Let the job go by a standard from a file; what runs have of their own stays."""

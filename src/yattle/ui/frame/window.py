@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
@@ -21,9 +23,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from yattle.coil import NestAnswer
 from yattle.job import Job, demo_path, load
-from yattle.job.fitting import fitting
 from yattle.job.journal import Journal
 from yattle.job.next_job import next_job
 from yattle.job.settings import THEMES, Settings, keep_settings, load_settings
@@ -32,7 +32,9 @@ from yattle.papers.labels import CODE
 from yattle.ui import theme as themes
 from yattle.ui.benches.base import BenchPage
 from yattle.ui.benches.brake import BrakeBench
+from yattle.ui.benches.brake_slate import LANE as FOLDER
 from yattle.ui.benches.coil import CoilBench
+from yattle.ui.benches.coil_hand import LINE
 from yattle.ui.benches.fit import FitBench
 from yattle.ui.benches.log import LogBench
 from yattle.ui.benches.opening import OpeningBench
@@ -41,28 +43,31 @@ from yattle.ui.benches.trim import TrimBench
 from yattle.ui.frame.actions import ACTIONS, MENUS, Action
 from yattle.ui.frame.coil_deeds import CoilDeeds
 from yattle.ui.frame.dialogs import AboutBox, KeysBox
-from yattle.ui.frame.files import FileDeeds
+from yattle.ui.frame.files import FILES, PAPERS, FileDeeds
 from yattle.ui.frame.finder import Entry, Finder
+from yattle.ui.frame.holding import Holding
 from yattle.ui.frame.rail import Rail
 from yattle.ui.frame.roof_deeds import RoofDeeds
 from yattle.ui.frame.tape import GirthTape
 from yattle.ui.frame.tour import HelpBox, TourBar
 from yattle.ui.frame.trim_deeds import TrimDeeds
-from yattle.ui.store import Store, Worker
+from yattle.ui.store import Store
 
 BENCHES: tuple[type[BenchPage], ...] = (SurveyBench, TrimBench, BrakeBench, CoilBench, FitBench, LogBench)
+_PAPERS = 60.0  # seconds that the window stays for papers that are being written
 PAGES: tuple[type[BenchPage], ...] = (*BENCHES, OpeningBench)  # the last in the place of the trim bench
 
 
 class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
     """Everything on the screen belongs to one job and one selection."""
 
-    def __init__(self, job: Job, path: Path | None = None, settings: Settings | None = None) -> None:
+    def __init__(self, job: Job, path: Path | None = None, settings: Settings | None = None,
+                 patience: float = math.inf, demo: bool = False) -> None:
         super().__init__()
-        self.store = Store(job, path)
+        self.store = Store(job, path, patience, demo)
         self.journal = Journal(self.store.session, told=self.store.trouble.emit)
         self.settings = settings or load_settings()
-        self.nester, self.writer = Worker(self), Worker(self)
+        self._put_off: set[Path] = set()  # journals that the person left for later
         self.setMinimumSize(1000, 660)
         self.resize(1280, 800)
         self.actions_by_id: dict[str, QAction] = {}
@@ -73,7 +78,8 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
         self.store.selection_changed.connect(self.refresh)
         self.store.trouble.connect(self.show_trouble)
         self.store.said.connect(self._hear)
-        self.store.planned.connect(self.tell_coil)
+        self.store.results_changed.connect(self._show_results)
+        self.store.working.connect(self._hold)
         self.show_bench("trim" if self.store.session.derived.pieces else "survey")
         self.refresh()
         if self.store.session.derived.runs:
@@ -93,6 +99,7 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
         self.rail = Rail(self.store, [(b.name, b.title) for b in BENCHES])
         self.rail.chosen.connect(self.show_bench)
         self.tape = GirthTape(self.store)
+        self.holding = Holding(self)
         self.trouble, self.tour = TroubleBar(), TourBar()
         self.tour.stop.connect(self.show_bench)
         self.tour.ended.connect(self._toured)
@@ -150,12 +157,17 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
             action.setShortcutContext(Qt.ShortcutContext.WindowShortcut)
         action.setObjectName(spec.id)
         deed = getattr(self, spec.do)
-        action.triggered.connect(lambda _checked, deed=deed: deed())
+        action.triggered.connect(lambda _checked, deed=deed, spec=spec: self._act(spec, deed))
         menu = self.menus[spec.menu]
         if spec.rule_before:
             menu.addSeparator()
         menu.addAction(action)
         self.actions_by_id[spec.id] = action
+
+    def _act(self, spec: Action, deed: Callable[[], None]) -> None:
+        """Do an action, once what is being typed is taken; where that is refused, nothing happens."""
+        if not spec.settles or self.store.session.settle():
+            deed()
 
     def _fill_recent(self) -> None:
         self.recent.clear()
@@ -183,7 +195,6 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
         self.title.setText(f"{session.job.name}{changed}")
         self.setWindowTitle(f"{session.job.name}{' *' if session.changed else ''} — Yattle")
         self._enable()
-        self._nest()
 
     @property
     def _bench(self) -> BenchPage:
@@ -200,51 +211,42 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
         self.actions_by_id["edit.undo"].setText(f"Undo {session.undo_title or ''}".strip())
         self.actions_by_id["edit.redo"].setText(f"Redo {session.redo_title or ''}".strip())
 
-    def _nest(self) -> None:
-        derived = self.store.session.derived
-        if self._nested is derived:
-            return
-        self._nested = derived
-
-        def work() -> NestAnswer:
-            derived.misfits  # noqa: B018  (folds every piece up beside the window)
-            fitting(derived).findings  # noqa: B018
-            return derived.nest
-
-        self.nester.ask(work, self._nest_done, after=120)  # first the drawing, then what it means for the coil
-
-    _nested: object = None
-
-    def _nest_done(self, result: object) -> None:
-        if isinstance(result, NestAnswer):
-            if self._bench.name == "survey" or self.store.session.derived.misfits:
-                self.rail.refresh()
-                self._bench.refresh()
-            coil = self.benches["coil"]
-            assert isinstance(coil, CoilBench)
-            coil.take(result)
-            self.tell_coil()
-            fit = fitting(self.store.session.derived)
-            self.rail.tell_fit(len(fit.order.stages), len(fit.findings))
-        else:
-            self.show_trouble(str(result))
+    def _show_results(self) -> None:
+        """Something of the job has been worked out beside the window: the bench in front and the rail say it."""
+        results = self.store.session.results
+        self.rail.refresh()
+        self._bench.refresh()
+        self.tell_coil()
+        if results.fit is not None:
+            self.rail.tell_fit(len(results.fit.order.stages), len(results.fit.findings))
 
     def tell_coil(self) -> None:
         """Say on the rail what the plan takes off the coils."""
         coil = self.benches["coil"]
         assert isinstance(coil, CoilBench)
-        if coil.answer is not None:
-            answer = coil.answer
+        answer = coil.answer
+        if answer is not None:
             self.rail.tell_coil(coil.used_says() if answer.used else "nothing to cut", len(answer.unplaced))
 
     def show_bench(self, name: str) -> None:
-        """Bring a bench to the front; on the trim bench an opening has a page of its own."""
+        """Bring a bench to the front, once what is typed on the one before is taken; on the trim bench an opening has a
+        page of its own."""
+        if self.stack.currentWidget() is not None and not self.store.session.settle():
+            self.rail.buttons["trim" if self._bench.name == "opening" else self._bench.name].setChecked(True)
+            return
         page = "opening" if name == "trim" and self.store.session.selection.opening else name
         bench = self.benches[page]
         self.stack.setCurrentWidget(bench)
         self.slates.setCurrentWidget(bench.slate)
         self.rail.buttons[name].setChecked(True)
+        self.rail.refresh()
         bench.refresh()
+
+    def _hold(self, on: bool) -> None:
+        """While a large job is worked out keys and presses wait; they are done on what is shown then."""
+        self.holding.hold(on)
+        if on:
+            self.trouble.say("working it out …", bad=False)
 
     def _hear(self, said: str) -> None:
         if said in self.rail.buttons:
@@ -354,6 +356,12 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
         self.show_bench("trim")
         self._trim.ask_advice()
 
+    def stop_devices(self) -> None:
+        """End folder and coil line before the next stroke or cut."""
+        self.store.said.emit("stopping before the next stroke or cut" if self.store.board.busy(FOLDER, LINE) else
+                             "neither folder nor coil line is at work")
+        self.store.board.stop(FOLDER, LINE)
+
     def fold_on_folder(self) -> None:
         bench = self.benches["brake"]
         assert isinstance(bench, BrakeBench)
@@ -432,11 +440,16 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
         AboutBox(self).exec()
 
     def new_job(self) -> None:
+        """A roof of one's own in the same shop; what a demo shows is nobody's shop, so it takes nothing from one."""
+        session = self.store.session
         if self.may_leave():
-            self.store.session.start(next_job(self.store.session.job))
-            self.show_bench("survey")
+            own = not session.demo
+            session.start(next_job(session.newest) if own else Job(name="new job"))
+            session.when_shown(lambda: self.show_bench("survey"))
             self.store.said.emit("a new roof in the same shop: brake, metal, coils and standards are those of the job "
-                                 "before, with what was learnt")
+                                 "before, with what was learnt" if own else
+                                 "a new job: nothing is taken over from the demo; metal, units and brake are on the "
+                                 "slate")
 
     def open_demo(self) -> None:
         self._start_demo("sail-loft")
@@ -446,8 +459,8 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
 
     def _start_demo(self, which: str) -> None:
         if self.may_leave():
-            self.store.session.start(load(demo_path(which)))
-            self.show_bench("trim")
+            self.store.session.start(load(demo_path(which)), demo=True)
+            self.store.session.when_shown(lambda: self.show_bench("trim"))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """A narrow window keeps its menus and lets the job's name go: the title bar has it."""
@@ -458,6 +471,10 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
         assert event is not None
         if self.may_leave():
             self.store.leaving.emit()
+            self.store.board.leave()
+            if self.store.board.busy(FILES, PAPERS):  # what is being written is written to its end
+                self.trouble.say("finishing the papers …", bad=False)
+                self.store.finish(FILES, PAPERS, seconds=_PAPERS)
             self.journal.close()
             event.accept()
         else:

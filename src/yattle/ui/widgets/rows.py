@@ -10,6 +10,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtWidgets import (
     QComboBox,
     QFrame,
@@ -18,11 +19,14 @@ from PyQt6.QtWidgets import (
     QLabel,
     QLineEdit,
     QPushButton,
+    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
 
+from yattle.job import Session
 from yattle.measure import Sum
+from yattle.ui.typing import Bound
 
 
 @dataclass(frozen=True)
@@ -110,12 +114,15 @@ class Row(QWidget):
 
 
 class NumberRow(Row):
-    """A number that is typed."""
+    """A number that is typed. ``read``, where a measure is wanted, takes the text of an instrument's reading and
+    whether a stand-in for one gave it."""
 
     def __init__(self, name: str, get: Callable[[], Shown], put: Callable[[str], str | None], hint: str = "",
-                 wide: bool = False) -> None:
+                 wide: bool = False, read: Callable[[str, bool], str | None] | None = None) -> None:
         super().__init__(name, get, hint)
-        self.put = put
+        self.put, self.read = put, read
+        self.refused = False
+        self.session: Session | None = None
         self.field = QLineEdit()
         self.field.setObjectName("" if wide else "number")
         self.field.setAccessibleName(name)
@@ -132,7 +139,7 @@ class NumberRow(Row):
 
     def refresh(self) -> None:
         super().refresh()
-        if not (self.field.hasFocus() and self.field.isModified()):
+        if not (self.field.isModified() or self.refused):
             self._set(self.get().text)
 
     def _set(self, text: str) -> None:
@@ -144,20 +151,61 @@ class NumberRow(Row):
 
     def commit(self) -> None:
         """Hand over what was typed; a wrong text stays where it is with its sentence under it."""
-        if not self.field.isModified():
-            return
+        if self.field.isModified():
+            self._hand_over(self.put)
+
+    def _hand_over(self, put: Callable[[str], str | None]) -> str | None:
         typed = self.field.text()
         self.field.setModified(False)
-        wrong = self.put(typed)
-        if wrong is None:
+        self.refused = False
+        wrong = put(typed)
+        if wrong is not None:
+            self.field.setText(typed)
+            self._mark(wrong)
+        elif self.session is None or not self.session.working:  # else what was typed stands there until it is shown
             self._set(self.get().text)
             if self.field.hasFocus():
                 self.field.selectAll()
-        else:
-            self.field.setText(typed)
-            self._mark(wrong)
+        return wrong
+
+    # -- what is being typed (see yattle.ui.typing) -------------------------------------------------
+
+    def typed(self) -> str:
+        return self.name if self.field.isModified() or self.refused else ""
+
+    def take(self) -> str | None:
+        return self._hand_over(self.put)
+
+    def show_it(self) -> None:
+        area = self.parentWidget()
+        while area is not None and not isinstance(area, QScrollArea):
+            area = area.parentWidget()
+        if area is not None:
+            area.ensureWidgetVisible(self)
+        self.field.setFocus()
+
+    def bound(self, widget: QWidget) -> Bound | None:
+        """This field for what is selected now: a reading goes there, whatever is selected when it comes."""
+        if widget is not self.field or self.session is None:
+            return None
+        session, selection = self.session, self.session.selection
+
+        def put(text: str, simulated: bool) -> str | None:
+            if simulated and self.read is None:
+                return (f"{self.name}: found {text} of a stand-in, which is no measure, expected the field of "
+                        "something that is taped")
+            wrong: list[str | None] = []
+            take = self.put if self.read is None else lambda said: self.read(said, simulated)
+            if selection == session.selection:
+                self.field.setText(text)
+                return self._hand_over(take)
+            session.for_selection(selection, lambda: wrong.append(take(text)))
+            return wrong[0]
+        of = selection.part.partition(":")[2] or selection.opening or selection.run or "job"
+        return Bound(f"{of} {self.name}", put)
 
     def _mark(self, wrong: str | None) -> None:
+        self.refused = wrong is not None
         self.wrong.setText(wrong or "")
         self.wrong.setVisible(wrong is not None)
         state = "true" if wrong else "false"
@@ -205,6 +253,18 @@ class ReadRow(Row):
             self.sum.setVisible(not self.sum.isVisible())
 
 
+class Choice(QComboBox):
+    """A drop-down that the wheel scrolls past: it changes only when it is open, by a press or by keys."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        assert event is not None
+        event.ignore()
+
+
 class ChoiceRow(Row):
     """One of a few, each in plain words."""
 
@@ -212,7 +272,7 @@ class ChoiceRow(Row):
                  put: Callable[[str], str | None], hint: str = "") -> None:
         super().__init__(name, lambda: Shown(get()), hint)
         self.options, self.put, self._filling = options, put, False
-        self.box = QComboBox()
+        self.box = Choice()
         self.box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.box.setMinimumContentsLength(8)
         self.box.setAccessibleName(name)

@@ -1,0 +1,46 @@
+"""What is asked of the processes beside the window: each a plain function of a job, that can be sent.
+
+A search ``tells`` every better answer as it comes and ends with the best so far when it is asked to.
+"""
+
+from __future__ import annotations
+
+from yattle.brake import FoldJob, Suggestion, suggestions
+from yattle.brake.state import Limit
+from yattle.coil import NestAnswer, NestJob, nest
+from yattle.coil.by_hand import planned_around
+from yattle.job.advice import Advice, girth_advice
+from yattle.job.derive import derive, nest_job
+from yattle.job.model import Job
+from yattle.job.order import Proposal, proposals
+from yattle.tasks.request import Hand
+
+
+def search_on(hand: Hand, job: Job, before: NestAnswer, locked: frozenset[str], seconds: float) -> NestAnswer:
+    """A better cutting plan than ``before``, looked for so long; blocks with a ``locked`` piece (``part/copy``) stay as
+    they are."""
+    asked = nest_job(derive(job))
+    asked = asked.but(rules=asked.rules.but(seconds=seconds))
+    if locked:
+        return planned_around(asked, before, locked, hand.stopped, hand.tell)
+    return nest(asked, hand.stopped, hand.tell)
+
+
+def plan_rest(hand: Hand, job: NestJob) -> NestAnswer:
+    """A plan of what is left of a job on what is left of its stock."""
+    return nest(job, hand.stopped)
+
+
+def to_order(job: Job) -> tuple[Proposal, ...]:
+    """What fresh coil of each usual width the job takes."""
+    return proposals(nest_job(derive(job)))
+
+
+def advise(hand: Hand, job: Job) -> tuple[Advice, ...]:
+    """Leg lengths that save coil; tells how many trials are done, of how many, and the millimetres saved so far."""
+    return girth_advice(job, lambda: not hand.stopped(), lambda *progress: hand.tell(progress))
+
+
+def helped(job: FoldJob, reasons: tuple[Limit, ...]) -> tuple[Suggestion, ...]:
+    """What was tried and helps where there is no fold order."""
+    return tuple(suggestions(job, reasons))

@@ -1,0 +1,57 @@
+"""What is worked out beside the window of a job that is shown: the proofs of its pieces, how it is fitted, how it is
+cut. It depends on the job alone, not on who looked before."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from yattle.coil import NestAnswer
+from yattle.job.derive import Derived, Told, derive, misfits_of
+from yattle.job.fitting import Fitting, fitting
+from yattle.job.model import Job
+from yattle.tasks.request import Hand
+
+
+@dataclass(frozen=True)
+class Results:
+    """Each is ``None`` as long as it is being worked out: ``misfits`` of the pieces folded up again, the ``fit`` on the
+    roof, the cutting ``plan``."""
+
+    misfits: tuple[Told, ...] | None = None
+    fit: Fitting | None = None
+    plan: NestAnswer | None = None
+
+    @property
+    def proven(self) -> bool:
+        """Whether all pieces have been folded up again, and come to their sections."""
+        return self.misfits == ()
+
+    @property
+    def complete(self) -> bool:
+        return None not in (self.misfits, self.fit, self.plan)
+
+
+def work_out(hand: Hand, job: Job, plan: NestAnswer | None) -> Results | None:
+    """All results of a job, each told as soon as it is there: the plan first, since it is looked at most, the proofs
+    last. ``None`` where it was stopped."""
+    derived = derive(job).with_plan(plan)
+    found = Results(plan=derived.nest)
+    hand.tell(found)
+    if hand.stopped():
+        return None
+    found = Results(fit=fitting(derived).bare(), plan=found.plan)
+    hand.tell(found)
+    misfits = proven(hand, derived)
+    return None if misfits is None else Results(misfits, found.fit, found.plan)
+
+
+def proven(hand: Hand, derived: Derived) -> tuple[Told, ...] | None:
+    """The misfits of all pieces; ``None`` where it was stopped before all of them had been folded up."""
+    found: list[Told] = []
+    for run in derived.runs:
+        if hand.stopped():
+            return None
+        found += misfits_of(Derived(derived.job, (run,), derived.roof, ()))
+    return (*found, *misfits_of(Derived(derived.job, (), derived.roof, derived.openings)))
+
+

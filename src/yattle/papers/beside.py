@@ -1,0 +1,99 @@
+"""Papers written by a process beside the window: each from the job and its cutting plan, whole or not at all."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from pathlib import Path
+
+from yattle.coil import NestAnswer, nest
+from yattle.coil.together import cuts_csv, together
+from yattle.files import put
+from yattle.job.derive import Derived, derive, nest_job
+from yattle.job.model import Job
+from yattle.job.session import Selection
+from yattle.job.store import load
+from yattle.tasks.request import Hand
+
+
+def write_paper(job: Job, plan: NestAnswer | None, what: str, path: Path, of: str | Selection | None = None) -> Path:
+    """Write one of :data:`PAPERS` into ``path``, which is returned; ``of`` which run, opening or piece where it is of
+    one. Raises :class:`~yattle.errors.FileProblem`."""
+    PAPERS[what](derive(job).with_plan(plan), path, of)
+    return path
+
+
+def write_shop_pack(hand: Hand, job: Job, plan: NestAnswer | None, out: Path) -> Path:
+    """Write the whole shop pack into a folder, telling each stage."""
+    from yattle.papers.pack import write_pack
+
+    write_pack(derive(job).with_plan(plan), out, hand.tell)
+    return out
+
+
+def plan_together(job: Job, names: list[str], out: Path, seconds: float) -> str:
+    """This job and others planned as one, written into a folder; what it saves, in words."""
+    jobs = {job.name: nest_job(derive(job))}
+    for name in names:
+        other = derive(load(Path(name)))
+        jobs[other.job.name if other.job.name not in jobs else Path(name).stem] = nest_job(other)
+    whole = together(jobs)
+    answer = nest(whole.but(rules=whole.rules.but(seconds=seconds)))
+    alone = sum(nest(one.but(rules=one.rules.but(seconds=seconds / len(jobs)))).objective for one in jobs.values())
+    put(out / "together.json", json.dumps(answer.answer(), indent=1, sort_keys=True) + "\n")
+    put(out / "together.csv", cuts_csv(answer))
+    return (f"{len(jobs)} jobs together: {answer.objective:.1f}, one by one {alone:.1f}; together.csv and "
+            f"together.json are in {out}")
+
+
+def _fold_cards(derived: Derived, path: Path, of: str | Selection | None) -> None:
+    from yattle.papers.cards import write_fold_cards
+
+    write_fold_cards(derived, str(of), path)
+
+
+def _hand_cards(derived: Derived, path: Path, of: str | Selection | None) -> None:
+    from yattle.papers.practice import write_hand_cards
+    from yattle.papers.selected import cards_of
+
+    write_hand_cards(cards_of(derived, str(of)), path)
+
+
+def _practice(derived: Derived, path: Path, of: str | Selection | None) -> None:
+    from yattle.papers.practice import write_practice
+    from yattle.papers.selected import practice_of, selected_piece
+
+    assert isinstance(of, Selection)
+    found = selected_piece(derived, of)
+    assert found is not None  # the window asks for what is there
+    write_practice(practice_of(derived, found), path)
+
+
+def _cut_sheet(derived: Derived, path: Path, of: str | Selection | None) -> None:
+    from yattle.papers.cards import write_cut_sheet
+
+    write_cut_sheet(derived, path)
+
+
+def _site_pack(derived: Derived, path: Path, of: str | Selection | None) -> None:
+    from yattle.papers.site import write_site_pack
+
+    write_site_pack(derived, path)
+
+
+def _book(derived: Derived, path: Path, of: str | Selection | None) -> None:
+    from yattle.papers.book import write_book
+
+    write_book(derived, path)
+
+
+def _labels(derived: Derived, path: Path, of: str | Selection | None) -> None:
+    from yattle.papers.labels import write_labels
+
+    write_labels(derived, path)
+
+
+PAPERS: dict[str, Callable[[Derived, Path, str | Selection | None], None]] = {
+    "fold cards": _fold_cards, "hand cards": _hand_cards, "practice": _practice, "cut sheet": _cut_sheet,
+    "site pack": _site_pack, "book": _book, "labels": _labels}
+"""What is written of a job as PDF, by its name."""
