@@ -44,9 +44,9 @@ def recovered_for_ever(path, folder, pipe):
         session.recover(left.job, left.path)
         if journal.holds(left.job) or not session.changed:
             left.drop()
-    n = int(session.job.name)
-    os.write(pipe, n.to_bytes(4, "big"))
-    for n in range(n + 1, n + 100_000):
+    last = int(session.job.name)
+    os.write(pipe, last.to_bytes(4, "big"))
+    for n in range(last + 1, last + 100_000):
         session.edit("name", lambda job, n=n: job.but(name=str(n)))
         os.write(pipe, n.to_bytes(4, "big"))
 

@@ -31,6 +31,19 @@ def escape(row, qtbot):
     qtbot.keyClick(row.field, Qt.Key.Key_Escape)
 
 
+def findings(slate):
+    """What a slate says there is to look at."""
+    return [said for view in slate.lists if view.isVisibleTo(slate) for said in view.says()]
+
+
+def press_finding(slate, words, qtbot):
+    """Press the first finding that says ``words``."""
+    view = next(view for view in slate.lists if any(words in said for said in view.says()))
+    slate.ensureWidgetVisible(view)
+    viewport, place = view.place_of(words)
+    qtbot.mouseClick(viewport, LEFT, pos=place.center())
+
+
 def keys(window, shortcut, qtbot):
     """Use an action the way its shortcut does, only if it is enabled."""
     action = next(a for a in window.actions_by_id.values() if a.shortcut().toString() == shortcut)

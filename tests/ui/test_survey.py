@@ -6,9 +6,9 @@ from itertools import pairwise
 
 import ezdxf
 import pytest
-from hands import LEFT, escape, keys, press_key_of, settle, type_into
+from hands import LEFT, escape, findings, keys, press_finding, press_key_of, settle, type_into
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QAbstractButton, QLineEdit
+from PyQt6.QtWidgets import QLineEdit
 
 from yattle.devices import StandInInstrument, served
 from yattle.job import Job, demo_path, load
@@ -164,10 +164,10 @@ def test_the_wrong_measure_is_named_and_the_adjusted_roof_taken(survey, qtbot):
     type_into(survey.slate.row("taped"), "5990", qtbot)
     settle(survey.window_of, qtbot)
     survey.refresh()
-    looks = [b for b in survey.slate.findChildren(QAbstractButton) if "most likely wrong" in b.accessibleName()]
-    assert looks and "taped valley V1" in looks[0].accessibleName()
+    looks = [said for said in findings(survey.slate) if "most likely wrong" in said]
+    assert looks and "taped valley V1" in looks[0]
     before = job_of(survey).roof
-    qtbot.mouseClick(looks[0], LEFT)
+    press_finding(survey.slate, "most likely wrong", qtbot)
     assert job_of(survey).roof != before and survey.store.session.undo_title == "take the adjusted roof"
 
 

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 import pytest
-from hands import keys, settle, type_into
-from PyQt6.QtWidgets import QAbstractButton
+from hands import findings, keys, press_finding, settle, type_into
 
 from samples import eaves_path
 from yattle.job import demo_path, load
@@ -74,10 +73,10 @@ def test_girth_advice_is_offered_and_taken(open_window, qtbot):
     keys(window, "Ctrl+Shift+G", qtbot)
     qtbot.waitUntil(lambda: not trim.advising, timeout=60000)
     settle(window, qtbot)
-    offers = [b for b in trim.slate.findChildren(QAbstractButton) if "→" in b.accessibleName()]
+    offers = [said for said in findings(trim.slate) if "→" in said]
     assert offers and "of coil" in trim.slate.row("advice").said.text()
     before = window.store.session.job
-    offers[0].click()
+    press_finding(trim.slate, offers[0], qtbot)
     assert window.store.session.job.own != before.own and window.store.session.undo_title == "girth advice"
     assert "Ctrl+Shift+G looks" in trim.slate.row("advice").said.text(), "another job, another search"
 

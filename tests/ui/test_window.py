@@ -6,7 +6,7 @@ from threading import Event
 
 import ezdxf
 import pytest
-from hands import LEFT, keys, press_key_of, settle, type_into
+from hands import LEFT, findings, keys, press_finding, press_key_of, settle, type_into
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLineEdit, QMessageBox, QSlider
 
@@ -181,8 +181,7 @@ def test_the_survey_s_table_takes_what_is_typed(window, qtbot):
 def test_what_to_look_at_leads_there(window, qtbot):
     window.show_bench("survey")
     slate = window.benches["survey"].slate
-    look = next(b for b in slate.findChildren(QAbstractButton) if b.objectName() == "look")
-    qtbot.mouseClick(look, LEFT)
+    press_finding(slate, "Look: E2", qtbot)
     assert window.store.session.selection.run == "E2" and slate.row("taped").field.hasFocus()
     type_into(slate.row("taped"), "9478", qtbot)
     assert window.store.session.derived.findings == ()
@@ -304,9 +303,8 @@ def test_where_it_strikes_and_what_helps(window, qtbot):
     assert brake.slate.row("handling").said.text() == "no order can be folded on this machine"
     assert any("needs 120 mm" in tried.limit.says for tried, *_ in brake.strip.pictures if tried.limit)
     qtbot.waitUntil(lambda: not brake.desk.busy and any(
-        "can be folded on" in b.accessibleName() for b in brake.slate.findChildren(QAbstractButton)), timeout=20000)
-    offer = next(b for b in brake.slate.findChildren(QAbstractButton) if "thin rail" in b.accessibleName())
-    qtbot.mouseClick(offer, LEFT)
+        "can be folded on" in said for said in findings(brake.slate)), timeout=20000)
+    press_finding(brake.slate, "thin rail", qtbot)
     assert window.store.session.job.brake.name == "shop leaf brake, thin rail"
     assert "proven" in brake.slate.row("handling").said.text()
     window.undo()

@@ -124,7 +124,7 @@ def closed_hem(length: float, toward: Literal["paint", "back"]) -> Hem | None:
     return Hem(kind="closed", length=length, toward=toward) if length else None
 
 
-@lru_cache(maxsize=2048)
+@lru_cache(maxsize=8192)
 def develop(detail: Trim) -> DetailResult:
     """Section, pieces, proof and what to look at, or why it cannot be made."""
     sheet = detail.sheet()

@@ -236,7 +236,7 @@ def spec_of(metal: str, thickness: float, allowance: str = "metal", k: float | N
     return check(lambda: MetalSpec.model_validate(spec), "metal")
 
 
-@lru_cache(maxsize=1024)
+@lru_cache(maxsize=8192)
 def _derive_run(run: Run, common: _Common) -> DerivedRun:
     standard = standard_for(common.system, common.own, run.own)
     family = family_of(run)

@@ -43,7 +43,7 @@ def layers_of(job: Job, found: RoofRun, detail: str) -> tuple[Run, ...]:
     return _layers(job.roof, found.run, found.edge, detail, schools_of(found.run, job.schools), rules)
 
 
-@lru_cache(maxsize=1024)
+@lru_cache(maxsize=4096)
 def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
             rules: tuple[PanelRule, ...]) -> tuple[Run, ...]:
     made = []

@@ -150,7 +150,7 @@ def _derived(make: Callable[[], Form], named: tuple[str, str, str, str], made: t
     return DerivedOpening(*named, form, result, form.looks(), made)
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=2048)
 def _developed(form: Form) -> FormResult:
     return develop_form(form)
 

@@ -10,7 +10,7 @@ from yattle.job.model import Job, Printed
 from yattle.pattern import Pattern
 
 
-@lru_cache(maxsize=4096)
+@lru_cache(maxsize=8192)
 def mark_of(pattern: Pattern) -> str:
     """A short word for what is cut and folded; alike for patterns that differ by less than a hundredth of a mm."""
     folds = [(round(v, 2) for v in (*f.a, *f.b, f.turn)) for f in pattern.folds]

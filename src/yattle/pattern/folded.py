@@ -83,7 +83,7 @@ def fold_tree(pattern: Pattern) -> FoldTree:
     return tree_of(pattern.outline, pattern.holes, pattern.folds)
 
 
-@lru_cache(maxsize=4096)
+@lru_cache(maxsize=8192)
 def tree_of(outline: Ring, holes: tuple[Ring, ...], folds: tuple[PatternFold, ...]) -> FoldTree:
     lines = [_Line.of(fold) for fold in folds]
     pieces = _split(outline, holes, folds)

@@ -17,7 +17,7 @@ from yattle.section.profile import Profile
 _SHORT = 1.0  # mm: what overlaps by less does not lie in the lap
 
 
-@lru_cache(maxsize=4096)
+@lru_cache(maxsize=16384)
 def prove_lap(left: Pattern, right: Pattern, profile: Profile, apart: float, lap: float) -> Proof:
     """How far two lapping pieces are off each other: ``right`` begins its share ``apart`` mm after ``left``'s.
 

@@ -42,7 +42,7 @@ def prove_against_section(pattern: Pattern, profile: Profile, tabs: tuple[Tab, .
     return _proof(pattern.outline, pattern.holes, pattern.folds, profile, tabs, ends)
 
 
-@lru_cache(maxsize=4096)
+@lru_cache(maxsize=16384)
 def _proof(outline: Ring, holes: tuple[Ring, ...], folds: tuple[PatternFold, ...], profile: Profile,
            tabs: tuple[Tab, ...], ends: tuple[Places, Places]) -> Proof:
     tree = tree_of(outline, holes, folds)

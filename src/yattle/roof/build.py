@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from typing import Any
 
 import shapely
@@ -31,11 +31,19 @@ class Roof:
 
     def facet(self, facet_id: str) -> Facet:
         """The facet of that id (it must exist)."""
-        return next(facet for facet in self.facets if facet.id == facet_id)
+        return self._facets[facet_id]
+
+    @cached_property
+    def _facets(self) -> dict[str, Facet]:
+        return {facet.id: facet for facet in self.facets}
+
+    @cached_property
+    def _edges(self) -> dict[str, Edge]:
+        return {edge.id: edge for edge in self.edges}
 
     def edge(self, edge_id: str) -> Edge:
         """The edge of that id (it must exist)."""
-        return next(edge for edge in self.edges if edge.id == edge_id)
+        return self._edges[edge_id]
 
     def edges_of(self, facet_id: str) -> tuple[Edge, ...]:
         return tuple(edge for edge in self.edges if facet_id in edge.facets)

@@ -48,6 +48,17 @@ class Board:
         self._executors = executors or Executors()
         self._under_way: list[Ticket] = []
         self._queued: dict[str, list[Ticket]] = {}
+        self._held: list[Ticket] | None = None
+
+    def hold(self) -> None:
+        """Begin nothing until :meth:`resume`: a window that opens comes first."""
+        self._held = []
+
+    def resume(self) -> None:
+        """Begin what was asked for meanwhile."""
+        held, self._held = self._held or [], None
+        for ticket in held:
+            self._begin(ticket)
 
     def ask(self, request: Request, then: Then, told: Callable[[object], object] = lambda _: None) -> Ticket:
         """Have ``request`` done; ``then`` gets its answer, ``told`` what its hand tells meanwhile, both in the owner's
@@ -68,6 +79,10 @@ class Board:
         return ticket
 
     def _begin(self, ticket: Ticket) -> None:
+        if self._held is not None:
+            self._held.append(ticket)
+            return
+
         def came(answer: Answer) -> None:  # in the executor's thread
             ticket.answer = answer
             ticket.came.set()

@@ -21,7 +21,7 @@ def serve(pipe: Connection) -> None:
     """Answer requests one after another until the program that asks is gone."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl+C is for the window
     with contextlib.suppress(OSError):
-        os.nice(5)  # the window comes first
+        os.nice(10)  # the window comes first
     waiting: queue.SimpleQueue[tuple[int, Callable[..., object], tuple[object, ...], bool]] = queue.SimpleQueue()
     halts: dict[int, threading.Event] = {}
     sending = threading.Lock()

@@ -35,7 +35,8 @@ class _Asked:
 
 
 class Children:
-    """The pool. A lane goes back to the child it was with before, if that is free: it remembers."""
+    """The pool. A lane goes back to the child it was with before, if that is free: it remembers. A request that takes
+    the place of another waits until that one has ended: two of one lane would only slow each other."""
 
     _one: ClassVar[Children | None] = None
 
@@ -68,9 +69,12 @@ class Children:
     def _next(self) -> tuple[_Child, _Asked] | None:
         with self._lock:
             free = [child for child in self._children if child.asked is None and not self._ended]
-            if not free or not self._waiting:
+            winding_up = {child.asked.request.lane for child in self._children
+                          if child.asked is not None and child.asked.dropped()}
+            asked = next((one for one in self._waiting if one.request.lane not in winding_up), None)
+            if not free or asked is None:
                 return None
-            asked = self._waiting.popleft()
+            self._waiting.remove(asked)
             lane = asked.request.lane
             child = min(free, key=lambda c: (c.lane != lane, c.lane != "", not c.begun))
             child.asked, child.lane = asked, lane

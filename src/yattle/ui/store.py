@@ -42,6 +42,8 @@ class Store(QObject):
         super().__init__()
         self._arrived.connect(lambda deed: deed())
         self.board = Board(self._deliver, executors)
+        if patience < math.inf:  # a window that is to be there at once
+            self.board.hold()
         self.session = Session(job, path, self.board, patience, demo)
         self.session.listen(self._tell)
         self.typing = Typing(self.trouble.emit)

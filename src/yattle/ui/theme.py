@@ -149,8 +149,7 @@ def _style(t: Theme) -> str:
     QPushButton#number:hover, QPushButton#girth:hover {{ color: {t.copper}; }}
     QPushButton#number:focus, QPushButton#girth:focus {{ color: {t.copper}; border-bottom: 2px solid {t.copper}; }}
     QPushButton#number:disabled, QPushButton#girth:disabled {{ color: {t.ink}; border-bottom: none; }}
-    QPushButton#look {{ background: {t.marker_soft}; border: 1px solid {t.marker}; }}
-    QPushButton#stop {{ background: {t.oxide_soft}; border: 1px solid {t.oxide}; }}
+    QListView#findings {{ background: transparent; border: none; outline: none; }}
     QFrame#sum {{ background: {t.copper_soft}; border-radius: 5px; }}
     QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; border: none; }}
     QScrollBar:vertical {{ width: 9px; background: transparent; }}

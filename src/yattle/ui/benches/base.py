@@ -31,6 +31,11 @@ class BenchPage(QWidget):
         """Show the job and the selection as they are now."""
         self.slate.refresh()
 
+    def show_results(self) -> None:
+        """Something of the job shown has been worked out beside the window: say it. Drawings stay as they are where
+        nothing in them depends on it."""
+        self.slate.refresh()
+
     def takes(self, canvas: Canvas, edit: Callable[[str, str], str | None], typeable: Callable[[str], bool]) -> None:
         """Let numbers be typed on a drawing of the bench."""
         canvas.takes(self.store.session, edit, typeable)

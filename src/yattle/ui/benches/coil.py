@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
+from typing import Any
 
 import numpy as np
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
@@ -16,6 +17,7 @@ from yattle.drawing import crosscuts, stock_drawing
 from yattle.job.beside import to_order
 from yattle.job.rack import with_counted
 from yattle.measure import Sum, Term, parse_angle, say_length
+from yattle.pattern import Pattern
 from yattle.ui.benches.base import BenchPage
 from yattle.ui.benches.coil_hand import LINE, CoilByHand, KeptPlan
 from yattle.ui.benches.nest_search import NestSearch
@@ -45,6 +47,7 @@ class CoilBench(CoilByHand, BenchPage):
         self.kept_plan: KeptPlan | None = None
         self.rest: tuple[NestJob, NestAnswer] | None = None  # what is left after a spoiled piece, while that is shown
         self._shown: NestAnswer | None = None
+        self._drawn: tuple[NestAnswer, tuple[Any, ...], list[Lane], dict[str, list[float]]] | None = None
         self.cut_off: tuple[CutOff, ...] = ()
         self.address = "stand-in"
         self.view = StockView()
@@ -112,7 +115,7 @@ class CoilBench(CoilByHand, BenchPage):
                  match_by=key), "pieces of one roof face come from one lot of paint, or off one coil")
         s.group("To order")
         s.said("fresh coil", self._order)
-        s.look_list(self._unplaced, lambda run_id, finding: self.store.session.select(run=run_id))
+        s.look_list(self._unplaced, lambda part, _: self._pressed(part))
 
     # -- the search for a better plan ---------------------------------------------------------------
 
@@ -347,6 +350,10 @@ class CoilBench(CoilByHand, BenchPage):
     def _edited(self) -> None:
         self.rest = None  # the whole plan again
 
+    def show_results(self) -> None:
+        if self.answer is not self._shown:
+            self.refresh()
+
     def refresh(self) -> None:
         self._look_again()
         super().refresh()
@@ -368,28 +375,36 @@ class CoilBench(CoilByHand, BenchPage):
         answer, job = self.answer, self.store.session.job
         if answer is None:
             return
-        upto = self.cut.value()
-        by_id = {stock.id: stock for stock in (self.rest[0] if self.rest else job).stock}
-        lanes, breaks = [], {}
-        piece = self._selected_piece()
+        upto, piece = self.cut.value(), self._selected_piece()
+        stock = (self.rest[0] if self.rest else job).stock
         folded = next((p for p in self.store.session.derived.patterns if p.id == piece), None)
-        snips = job.rules.cutting != "shear"
-        outlines = {p.id: p.outline for p in self.store.session.derived.patterns} if snips else None
-        for used in answer.used:
-            stock = by_id.get(used.stock) or by_id.get(used.stock.rpartition(" ")[0])
-            if stock is None:
-                continue
-            x0, y0, x1, y1 = stock.box
-            drawing = stock_drawing(stock, answer, used.stock, self.store.unit, upto, folded=folded, outlines=outlines)
-            lanes.append(Lane(used.stock, drawing, x0, min(x1, used.length) if stock.kind == "coil" else x1, y1 - y0))
-            breaks[used.stock] = crosscuts(answer, used.stock) if answer.cuts else list(
-                np.arange(_LINE, used.length, _LINE))
-        lanes.sort(key=lambda lane: lane.start - lane.end)
+        of = (stock, upto, folded, job.rules.cutting, self.store.unit)
+        if self._drawn is None or self._drawn[0] is not answer or self._drawn[1] != of:
+            self._drawn = answer, of, *self._lanes(answer, stock, upto, folded)
         now = f"cut:{upto}" if answer.cuts and upto < len(answer.cuts) else ""
         chosen = (piece, self.store.session.selection.fold or "", now)
         self.view.kept = self.kept_blocks()
-        self.view.show_stock(lanes, breaks, chosen, self.metal_colour)
+        self.view.show_stock(self._drawn[2], self._drawn[3], chosen, self.metal_colour)
         self.said.setText(self._cut_says(upto))
+
+    def _lanes(self, answer: NestAnswer, stock: tuple[Stock, ...], upto: int,
+               folded: Pattern | None) -> tuple[list[Lane], dict[str, list[float]]]:
+        """The stock that is used, drawn, the longest first; and where each can be parted between two lines."""
+        by_id = {piece.id: piece for piece in stock}
+        lanes, breaks = [], {}
+        snips = self.store.session.job.rules.cutting != "shear"
+        outlines = {p.id: p.outline for p in self.store.session.derived.patterns} if snips else None
+        for used in answer.used:
+            piece = by_id.get(used.stock) or by_id.get(used.stock.rpartition(" ")[0])
+            if piece is None:
+                continue
+            x0, y0, x1, y1 = piece.box
+            drawing = stock_drawing(piece, answer, used.stock, self.store.unit, upto, folded=folded, outlines=outlines)
+            lanes.append(Lane(used.stock, drawing, x0, min(x1, used.length) if piece.kind == "coil" else x1, y1 - y0))
+            breaks[used.stock] = crosscuts(answer, used.stock) if answer.cuts else list(
+                np.arange(_LINE, used.length, _LINE))
+        lanes.sort(key=lambda lane: lane.start - lane.end)
+        return lanes, breaks
 
     def _selected_piece(self) -> str:
         selection = self.store.session.selection

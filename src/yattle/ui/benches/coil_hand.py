@@ -144,8 +144,14 @@ class CoilByHand:
                 f"cuts {len(self.answer.cuts) - kept.cuts:+d}, offcuts {len(self.answer.offcuts) - kept.offcuts:+d}")
 
     def dearest(self) -> list[tuple[str, float]]:
-        """Runs by what the waste beside their pieces costs, the dearest first."""
-        answer = self.answer
+        """Runs by what the waste beside their pieces costs, the dearest first; reckoned once a plan."""
+        if self._dearest is None or self._dearest[0] is not self.answer:
+            self._dearest = self.answer, self._reckoned(self.answer)
+        return self._dearest[1]
+
+    _dearest: tuple[NestAnswer | None, list[tuple[str, float]]] | None = None
+
+    def _reckoned(self, answer: NestAnswer | None) -> list[tuple[str, float]]:
         if answer is None or not answer.cuts or not answer.used_area:
             return []
         share = answer.metal_cost / answer.used_area

@@ -241,6 +241,9 @@ class FitBench(BenchPage):
         if item:
             self._pressed(item)
 
+    def show_results(self) -> None:
+        self.refresh()
+
     # -- showing -------------------------------------------------------------------------------------------------
 
     def refresh(self) -> None:

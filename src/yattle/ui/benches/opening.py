@@ -105,6 +105,7 @@ class OpeningBench(BenchPage):
         self._rest.setInterval(_REST)
         self._rest.timeout.connect(self._rested)
         self._settled: Form | None = None
+        self._filled: set[tuple[str, bool]] = set()
         store.job_changed.connect(self._rest.stop)
         self._lay_out()
         self._fill_slate()
@@ -143,6 +144,7 @@ class OpeningBench(BenchPage):
     # -- drawings -------------------------------------------------------------------------------------
 
     def refresh(self) -> None:
+        self._fill_choices()
         super().refresh()
         found, piece = self.opening, self.piece
         if found is None:
@@ -186,18 +188,7 @@ class OpeningBench(BenchPage):
         s.choice("piece", self._piece_names, lambda: str(self.store.session.selection.piece), self._take_piece)
         with s.when(lambda: not self._own):
             s.said("from the roof", self._from_roof)
-        for form in sorted(TITLES):
-            with s.when(lambda form=form: self._form == form and not self._own):  # type: ignore[misc]
-                s.group("Choices")
-                for field, title in TITLES[form].items():
-                    self._row(form, field, title)
-                with s.when(lambda form=form: self._form == form and bool(self._asked())):  # type: ignore[misc]
-                    s.said("costs", self._costs)
-        for form, titles in OWN_TITLES.items():
-            with s.when(lambda form=form: self._form == form and self._own):  # type: ignore[misc]
-                s.group("Measures")
-                for field, title in titles.items():
-                    self._row(form, field, title)
+        self._choices = s.mark()
         s.group("How it goes on")
         s.said("fold order", self._order)
         with s.when(lambda: self._form in ("chimney", "curb")):
@@ -205,6 +196,20 @@ class OpeningBench(BenchPage):
         s.said("notes", lambda: self._say("notes"))
         s.said("take care", lambda: self._say("cautions"))
         s.look_list(self._looks, lambda _, finding: self._go(finding))
+
+    def _fill_choices(self) -> None:
+        """The rows of the form in hand, made when it is shown first: there are many forms."""
+        form, own, s = self._form, self._own, self.slate
+        if not form or (form, own) in self._filled or form not in (OWN_TITLES if own else TITLES):
+            return
+        self._filled.add((form, own))
+        with s.before(self._choices), s.when(lambda: self._form == form and self._own == own):
+            s.group("Measures" if own else "Choices")
+            for field, title in (OWN_TITLES if own else TITLES)[form].items():
+                self._row(form, field, title)
+            if not own:
+                with s.when(lambda: bool(self._asked())):
+                    s.said("costs", self._costs)
 
     def _row(self, form: str, field: str, title: str) -> None:
         answers = self._answers(form, field)

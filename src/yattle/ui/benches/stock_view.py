@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PyQt6.QtWidgets import QWidget
 
-from yattle.drawing import Drawing
+from yattle.drawing.shapes import Dim, Drawing, Line, Ring, Shape
 from yattle.ui.drawing.paint import Ink, View, paint
 from yattle.ui.theme import theme, type_of
 
@@ -45,6 +45,8 @@ class StockView(QWidget):
         self.pressed_at: tuple[str, float, float] | None = None
         self.tell: Callable[[str], str] = lambda key: key
         self._drag: tuple[str, QPointF, QPointF] | None = None
+        self._picture: tuple[object, QPixmap] | None = None  # what was painted last, and of what
+        self._spans: dict[str, list[tuple[float, float]]] = {}  # how far along its stock each shape reaches
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("stock with the pieces on it")
@@ -55,8 +57,11 @@ class StockView(QWidget):
     def show_stock(self, lanes: list[Lane], breaks: dict[str, list[float]], selected: tuple[str, str, str],
                    metal: str) -> None:
         """``selected``: the piece, the fold and the cut to be shown in copper, each may be empty."""
-        self.lanes, self.breaks, self.metal = lanes, breaks, metal
-        self.selected, self.fold, self.cut = selected
+        if lanes is not self.lanes or (metal, *selected) != (self.metal, self.selected, self.fold, self.cut):
+            self.lanes, self.breaks, self.metal = lanes, breaks, metal
+            self.selected, self.fold, self.cut = selected
+            self._picture = None
+            self._spans = {lane.name: [_span(shape) for shape in lane.drawing.shapes] for lane in lanes}
         self.update()
 
     def _rows(self, longest: float) -> list[Lane]:
@@ -104,15 +109,30 @@ class StockView(QWidget):
         return placed, y + tall
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
+        of = (self.size(), self.devicePixelRatioF(), theme())
+        if self._picture is None or self._picture[0] != of:
+            self._picture = (of, self._painted())
         painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.drawPixmap(0, 0, self._picture[1])
+        self._over(painter)
+        painter.end()
+
+    def _painted(self) -> QPixmap:
+        """The stock with its pieces, painted once for as long as nothing of it changes."""
+        ratio = self.devicePixelRatioF()
+        picture = QPixmap((QSizeF(self.size()) * ratio).toSize())
+        picture.setDevicePixelRatio(ratio)
+        picture.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(picture)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self.hits, self.shown = [], []
         if self.lanes:
             rows, scale = self._best_rows()
             for row, x, y in rows:
                 self._row(painter, row, scale, x, y)
-        self._over(painter)
         painter.end()
+        return picture
 
     def _over(self, painter: QPainter) -> None:
         """Kept blocks are framed; a piece that is dragged hangs on the hand."""
@@ -142,10 +162,16 @@ class StockView(QWidget):
         painter.save()
         painter.setClipRect(frame.adjusted(-_SIDE + 4 if row.start == 0 else 0, -2, 0.5, 2))
         ink = Ink(self.metal, self.selected, 8.5 if scale > 0.05 else 7.5, also=self.fold if self.fold else self.cut)
-        for hit in paint(painter, row.drawing, view, ink):
+        for hit in paint(painter, self._between(row), view, ink):
             if frame.contains(hit.rect.center()) and hit.key:
                 self.hits.append((hit.rect, hit.key))
         painter.restore()
+
+    def _between(self, row: Lane) -> Drawing:
+        """What of a lane's drawing reaches into its stretch: the rest would be painted in vain."""
+        spans = self._spans.get(row.name, [])
+        return Drawing(tuple(shape for shape, (low, high) in zip(row.drawing.shapes, spans, strict=False)
+                             if low <= row.end and high >= row.start))
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
@@ -190,6 +216,16 @@ class StockView(QWidget):
             return
         here = keys.index(self.selected) if self.selected in keys else -1
         self.pressed.emit(keys[(here + step) % len(keys)])
+
+
+def _span(shape: Shape) -> tuple[float, float]:
+    """From where to where along the stock a shape reaches."""
+    if isinstance(shape, Line | Ring):
+        xs = [p[0] for p in shape.points]
+        return min(xs), max(xs)
+    if isinstance(shape, Dim):
+        return min(shape.a[0], shape.b[0]), max(shape.a[0], shape.b[0])
+    return shape.at[0], shape.at[0]
 
 
 def _named(row: Lane, scale: float, wide: Callable[[str], int]) -> str:

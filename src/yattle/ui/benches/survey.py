@@ -315,6 +315,10 @@ class SurveyBench(SurveySlate):
             self._draw(roof)
         self._refresh_table()
 
+    def show_results(self) -> None:
+        super().show_results()
+        self.model.tell_all()
+
     def _forget_what_is_gone(self) -> None:
         if self.drop is not None and self.preview is None:
             start = self.drop.places[0][:2] if self.drop.places else None

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import lru_cache
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
 
 from yattle.drawing.shapes import Dim, Drawing, Label, Line, Point, Ring, Tag
@@ -72,9 +72,16 @@ class Ink:
 def paint(painter: QPainter, drawing: Drawing, view: View, ink: Ink) -> list[Hit]:
     """Paint ``drawing``; the places of its texts and outlines are returned, topmost last."""
     hits: list[Hit] = []
+    cuts, pieces = list[QLineF](), list[QRectF]()  # thousands of them: painted together
     for shape in drawing.shapes:
-        if isinstance(shape, Line | Ring):
+        if isinstance(shape, Line | Ring) and (
+                shape.key in (ink.selected, ink.also) or not _together(shape, view, cuts, pieces, hits)):
+            _pieces(painter, pieces, ink)
             hits += _path(painter, shape, view, ink)
+    _pieces(painter, pieces, ink)
+    if cuts:
+        painter.setPen(_pen(theme(), "cut", False))
+        painter.drawLines(cuts)
     if ink.texts and ink.sparse:
         return hits + _sparse_texts(painter, drawing, view, ink)
     if ink.texts:
@@ -87,6 +94,31 @@ def paint(painter: QPainter, drawing: Drawing, view: View, ink: Ink) -> list[Hit
             if isinstance(shape, Tag):
                 hits += _tag(painter, shape, view, ink)
     return hits
+
+
+def _together(shape: Line | Ring, view: View, cuts: list[QLineF], pieces: list[QRectF], hits: list[Hit]) -> bool:
+    """Whether a shape is a cut or a piece's rectangle, which are painted together."""
+    p = shape.points
+    if isinstance(shape, Line):
+        if shape.role != "cut" or len(p) != 2:
+            return False
+        cuts.append(QLineF(view.at(p[0]), view.at(p[1])))
+        return True
+    if shape.role != "piece" or len(p) != 4 or (p[0][0], p[1][0], p[0][1], p[2][1]) != (
+            p[3][0], p[2][0], p[1][1], p[3][1]):
+        return False
+    rect = QRectF(view.at(p[0]), view.at(p[2])).normalized()
+    pieces.append(rect)
+    hits.append(Hit(rect, shape.key, ""))
+    return True
+
+
+def _pieces(painter: QPainter, pieces: list[QRectF], ink: Ink) -> None:
+    if pieces:
+        painter.setPen(_pen(theme(), "piece", False))
+        painter.setBrush(_brush(theme(), "piece", ink.metal, False))
+        painter.drawRects(pieces)
+        pieces.clear()
 
 
 def _sparse_texts(painter: QPainter, drawing: Drawing, view: View, ink: Ink) -> list[Hit]:
@@ -201,6 +233,11 @@ def _font(ink: Ink, strong: bool) -> QFont:
     return type_of(ink.points + (1.5 if strong else 0), QFont.Weight.DemiBold if strong else QFont.Weight.Normal)
 
 
+@lru_cache(maxsize=64)
+def _height(points: float, strong: bool) -> float:
+    return QFontMetricsF(_font(Ink(points=points), strong)).height()
+
+
 def _pushed(at: QPointF, push: Point, size: tuple[float, float], gap: float) -> QRectF:
     """A rectangle of ``size`` beside ``at``, clear of it by ``gap`` along ``push``."""
     width, height = size
@@ -211,14 +248,16 @@ def _pushed(at: QPointF, push: Point, size: tuple[float, float], gap: float) -> 
 
 def _label(painter: QPainter, label: Label, view: View, ink: Ink) -> list[Hit]:
     t, font = theme(), _font(ink, label.strong)
-    metrics = QFontMetricsF(font)
-    size = (width_of(label.text, font) + 6, metrics.height())
+    high = _height(ink.points, label.strong)
+    if label.room is not None and 0.8 * high > label.room[1] * view.scale:
+        return []  # what it stands in is too small for it
+    size = (width_of(label.text, font) + 6, high)
+    if label.room is not None and size[0] - 6 > label.room[0] * view.scale:
+        return []
     rect = _pushed(view.at(label.at), label.push, size, 9 if label.strong else 4)
     chosen = bool(label.key) and label.key == ink.selected
     painter.setPen(QColor(t.copper if chosen else t.ink if label.strong or label.key else t.dim))
-    if label.room is None or (size[0] - 6 <= label.room[0] * view.scale and
-                              0.8 * size[1] <= label.room[1] * view.scale):
-        draw_words(painter, rect, label.text, font)
+    draw_words(painter, rect, label.text, font)
     return [Hit(rect.adjusted(-4, -3, 4, 3), label.key, label.text)] if label.key else []
 
 

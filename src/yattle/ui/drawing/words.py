@@ -23,9 +23,18 @@ def _parts(text: str, font: QFont) -> list[tuple[str, QFont]]:
     return parts
 
 
+_WIDTHS: dict[tuple[str, str], float] = {}  # measured once: a drawing asks for the same words again and again
+_MOST = 20_000
+
+
 def width_of(text: str, font: QFont) -> float:
     """Pixels that ``text`` takes."""
-    return sum(QFontMetricsF(own).horizontalAdvance(piece) for piece, own in _parts(text, font))
+    key = text, font.key()
+    if key not in _WIDTHS:
+        if len(_WIDTHS) >= _MOST:
+            _WIDTHS.clear()
+        _WIDTHS[key] = sum(QFontMetricsF(own).horizontalAdvance(piece) for piece, own in _parts(text, font))
+    return _WIDTHS[key]
 
 
 def draw_words(painter: QPainter, rect: QRectF, text: str, font: QFont,
@@ -36,6 +45,10 @@ def draw_words(painter: QPainter, rect: QRectF, text: str, font: QFont,
     x = rect.left() + (room / 2 if align == Qt.AlignmentFlag.AlignHCenter else
                        room if align == Qt.AlignmentFlag.AlignRight else 0)
     base = rect.center().y() + (metrics.ascent() - metrics.descent()) / 2
+    if "/" not in text:  # no fraction: one go
+        painter.setFont(font)
+        painter.drawText(QPointF(x, base), text)
+        return
     for piece, own in _parts(text, font):
         painter.setFont(own)
         painter.drawText(QPointF(x, base), piece)

@@ -6,11 +6,11 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from yattle.details import Finding
-from yattle.measure import Unit
 from yattle.ui.store import Store
+from yattle.ui.widgets.findings import FindingsView
 from yattle.ui.widgets.rows import ChoiceRow, NumberRow, ReadRow, Row, SaidRow, Shown
 
 __all__ = ["Finding", "Shown", "Slate"]
@@ -34,14 +34,31 @@ class Slate(QScrollArea):
         self._column.addStretch(1)
         self.setWidget(body)
         self.rows: list[Row] = []
+        self.lists: list[FindingsView] = []
         self._shown: list[tuple[QWidget, Callable[[], bool]]] = []
         self._when: Callable[[], bool] | None = None
+        self._mark: QWidget | None = None
         self._refreshers: list[tuple[QWidget, Callable[[], None]]] = []
 
     def _add(self, widget: QWidget) -> None:
-        self._column.insertWidget(self._column.count() - 1, widget)
+        at = self._column.count() - 1 if self._mark is None else self._column.indexOf(self._mark)
+        self._column.insertWidget(at, widget)
         if self._when is not None:
             self._shown.append((widget, self._when))
+
+    def mark(self) -> QWidget:
+        """A place where rows can be added later (see :meth:`before`)."""
+        mark = QWidget()
+        mark.setFixedHeight(0)
+        self._add(mark)
+        return mark
+
+    @contextmanager
+    def before(self, mark: QWidget) -> Iterator[None]:
+        """What is added meanwhile stands before a mark."""
+        self._mark = mark
+        yield
+        self._mark = None
 
     @contextmanager
     def when(self, holds: Callable[[], bool]) -> Iterator[None]:
@@ -86,30 +103,11 @@ class Slate(QScrollArea):
         self._refreshers.append((widget, refresh))
         self._add(widget)
 
-    def look_list(self, get: Callable[[], list[tuple[str, Finding]]], go: Callable[[str, Finding], None]) -> None:
+    def look_list(self, get: Callable[[], list[tuple[str, Finding]]], go: Callable[[str, Finding], object]) -> None:
         """What the program found, worst first; pressing one goes there."""
-        box = QWidget()
-        column = QVBoxLayout(box)
-        column.setContentsMargins(0, 8, 0, 0)
-        column.setSpacing(6)
-
-        shown: list[object] = []
-
-        def refresh() -> None:
-            found = get()
-            if shown == [found, self.store.unit]:
-                return
-            shown[:] = [found, self.store.unit]
-            while column.count():
-                item = column.takeAt(0)
-                old = item.widget() if item else None
-                if old is not None:
-                    old.hide()
-                    old.deleteLater()
-            for run_id, finding in found:
-                column.addWidget(_finding_button(run_id, finding, self.store.unit, go))
-
-        self.widget_row(box, refresh)
+        view = FindingsView("what to look at", go)
+        self.lists.append(view)
+        self.widget_row(view, lambda: view.show_found(get(), self.store.unit))
 
     def refresh(self) -> None:
         hidden, known = set(), dict[int, bool]()
@@ -127,20 +125,3 @@ class Slate(QScrollArea):
     def row(self, name: str) -> Row:
         """The row of that name."""
         return next(row for row in self.rows if row.name == name)
-
-
-def _finding_button(run_id: str, finding: Finding, unit: Unit, go: Callable[[str, Finding], None]) -> QPushButton:
-    head = ("Cannot be made: " if finding.level == "stop" else "Look: ") + (f"{run_id} " if run_id else "")
-    button = QPushButton()
-    button.setObjectName(finding.level)
-    says, reason = finding.says(unit), finding.reason(unit)
-    text = QLabel(f"<b>{head}{says}</b>" + (f"<br>{reason}" if reason else ""), button)
-    text.setWordWrap(True)
-    text.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
-    inside = QVBoxLayout(button)
-    inside.setContentsMargins(10, 6, 10, 6)
-    inside.addWidget(text)
-    button.setMinimumHeight(text.heightForWidth(270) + 16)
-    button.setAccessibleName(f"{head}{says}")
-    button.clicked.connect(lambda: go(run_id, finding))
-    return button

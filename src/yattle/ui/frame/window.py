@@ -8,7 +8,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QResizeEvent
+from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QFrame,
@@ -54,6 +54,7 @@ from yattle.ui.frame.trim_deeds import TrimDeeds
 from yattle.ui.store import Store
 
 BENCHES: tuple[type[BenchPage], ...] = (SurveyBench, TrimBench, BrakeBench, CoilBench, FitBench, LogBench)
+_SOON = 400  # ms after the window is there
 _PAPERS = 60.0  # seconds that the window stays for papers that are being written
 PAGES: tuple[type[BenchPage], ...] = (*BENCHES, OpeningBench)  # the last in the place of the trim bench
 
@@ -67,6 +68,7 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
         self.store = Store(job, path, patience, demo)
         self.journal = Journal(self.store.session, told=self.store.trouble.emit)
         self.settings = settings or load_settings()
+        self.closing = False
         self._put_off: set[Path] = set()  # journals that the person left for later
         self.setMinimumSize(1000, 660)
         self.resize(1280, 800)
@@ -215,7 +217,7 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
         """Something of the job has been worked out beside the window: the bench in front and the rail say it."""
         results = self.store.session.results
         self.rail.refresh()
-        self._bench.refresh()
+        self._bench.show_results()
         self.tell_coil()
         if results.fit is not None:
             self.rail.tell_fit(len(results.fit.order.stages), len(results.fit.findings))
@@ -462,6 +464,13 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
             self.store.session.start(load(demo_path(which)), demo=True)
             self.store.session.when_shown(lambda: self.show_bench("trim"))
 
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Once it is on the screen the work beside it begins, and the benches that are not in front are set up."""
+        super().showEvent(event)
+        QTimer.singleShot(0, self.store.board.resume)
+        if self.store.session.patience < math.inf:
+            QTimer.singleShot(_SOON, self.benches.prepare)
+
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """A narrow window keeps its menus and lets the job's name go: the title bar has it."""
         self.title.setVisible(self.width() >= 1160)
@@ -470,6 +479,7 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
     def closeEvent(self, event: QCloseEvent | None) -> None:
         assert event is not None
         if self.may_leave():
+            self.closing = True
             self.store.leaving.emit()
             self.store.board.leave()
             if self.store.board.busy(FILES, PAPERS):  # what is being written is written to its end
@@ -501,6 +511,26 @@ class Benches(dict[str, BenchPage]):
         self.window.stack.addWidget(bench)
         self.window.slates.addWidget(bench.slate)
         return bench
+
+    def prepare(self) -> None:
+        """Set up what is not there yet, a little in each turn of the event loop, so that no bench is slow when it is
+        wanted first."""
+        deeds: list[Callable[[], object]] = []
+        for bench in PAGES:
+            deeds += [lambda name=bench.name: self[name], lambda name=bench.name: self[name].slate.refresh(),  # type: ignore[misc]
+                      lambda name=bench.name: _dress(self[name]), lambda name=bench.name: _dress(self[name].slate)]  # type: ignore[misc]
+
+        def next_one() -> None:
+            if deeds and not self.window.closing:
+                deeds.pop(0)()
+                QTimer.singleShot(_SOON // 20, next_one)
+        next_one()
+
+
+def _dress(widget: QWidget) -> None:
+    """Have a widget and all in it get their style now, not when they are shown."""
+    for part in widget.findChildren(QWidget):
+        part.ensurePolished()
 
 
 class TroubleBar(QFrame):
