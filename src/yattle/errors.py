@@ -29,6 +29,10 @@ class InputError(YattleError, ValueError):
         self.field, self.found, self.expected = field, found, expected
         super().__init__(self._sentence())
 
+    def __reduce__(self) -> tuple[type, tuple[str, str, str]]:
+        """As it goes from one process to another."""
+        return type(self), (self.field, self.found, self.expected)
+
     def _sentence(self) -> str:
         text = f"{self.field}: found {self.found}, expected {self.expected}"
         return " ".join(text.split())

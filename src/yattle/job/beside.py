@@ -9,10 +9,13 @@ from yattle.brake import FoldJob, Suggestion, suggestions
 from yattle.brake.state import Limit
 from yattle.coil import NestAnswer, NestJob, nest
 from yattle.coil.by_hand import planned_around
+from yattle.errors import InputError
 from yattle.job.advice import Advice, girth_advice
 from yattle.job.derive import derive, nest_job
 from yattle.job.model import Job
 from yattle.job.order import Proposal, proposals
+from yattle.roof import RoofPlan
+from yattle.roof.measured import Adjustment, Taped, adjust
 from yattle.tasks.request import Hand
 
 
@@ -39,6 +42,14 @@ def to_order(job: Job) -> tuple[Proposal, ...]:
 def advise(hand: Hand, job: Job) -> tuple[Advice, ...]:
     """Leg lengths that save coil; tells how many trials are done, of how many, and the millimetres saved so far."""
     return girth_advice(job, lambda: not hand.stopped(), lambda *progress: hand.tell(progress))
+
+
+def adjusted(roof: RoofPlan, taped: tuple[Taped, ...]) -> Adjustment | None:
+    """The roof that fits all measures best; ``None`` where a measure is so wild that there is none."""
+    try:
+        return adjust(roof, taped)
+    except InputError:  # a pitch beyond 90°, say: the measure itself is told already
+        return None
 
 
 def helped(job: FoldJob, reasons: tuple[Limit, ...]) -> tuple[Suggestion, ...]:

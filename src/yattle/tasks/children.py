@@ -135,6 +135,8 @@ class _Child:
                 return Answer(request, stopped=True)
             return Answer(request, error=YattleError(f"{request.lane}: the work beside the window ended by itself; "
                                                      "ask for it again"))
+        except Exception as trouble:  # an answer that cannot be read is an answer all the same
+            return Answer(request, error=fault(trouble))
 
     def _heard(self, pipe: Connection, asked: _Asked) -> Answer:
         """Listen to the child until it is done; what is to be stopped is told once, what does not stop is ended."""

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from yattle.details import Finding
 from yattle.devices import check_address
+from yattle.job.beside import adjusted
 from yattle.job.measures import face_out_of_square
 from yattle.job.settings import keep_address, load_settings
 from yattle.measure import parse_angle
-from yattle.roof.measured import ANGLES, Adjustment, Taped, adjust, worked_out
+from yattle.roof.measured import ANGLES, Adjustment, Taped, worked_out
 from yattle.roof.panels import PanelPlan
 from yattle.ui.benches.survey_parts import SurveyParts
 from yattle.ui.frame.slate import Shown
@@ -163,16 +164,16 @@ class SurveyMeasures(SurveyParts):
         taped = tuple(one for one in job.taped if one.by != "stand-in")
         if not taped:
             return None
-        found = self.desk.get(("adjust", job.roof, taped), adjust, job.roof, taped)
+        found = self.desk.get(("adjust", job.roof, taped), adjusted, job.roof, taped)
         return found if isinstance(found, Adjustment) else None
 
     def _troubles(self) -> list[tuple[str, Finding]]:
         session = self.store.session
         found = [f for f in session.findings if f[1].field in ("taped", "length", "pitch")]
-        adjusted = self.adjustment
-        if adjusted is not None and adjusted.suspects and adjusted.suspects[0].off > 3.0:
-            named = " or ".join(m.named for m in adjusted.suspects[:3])
-            worst = adjusted.suspects[0]
+        fitted = self.adjustment
+        if fitted is not None and fitted.suspects and fitted.suspects[0].off > 3.0:
+            named = " or ".join(m.named for m in fitted.suspects[:3])
+            worst = fitted.suspects[0]
             gap = worst.measured - worst.adjusted
             off = f"{gap:+.1f}°" if worst.is_angle else f"{gap:+.0f} mm"
             found.append(("", Finding("look", f"most likely wrong: {named}",
@@ -190,7 +191,7 @@ class SurveyMeasures(SurveyParts):
 
     def take_adjusted(self) -> None:
         """Make the roof the one that fits all measures best."""
-        adjusted = self.adjustment
-        if adjusted is not None:
+        fitted = self.adjustment
+        if fitted is not None:
             self.store.attempt_aloud(lambda: self.store.session.edit(
-                "take the adjusted roof", lambda job: job.but(roof=adjusted.plan)))
+                "take the adjusted roof", lambda job: job.but(roof=fitted.plan)))
