@@ -89,14 +89,18 @@ def _opening(window: Window) -> None:
 
 
 def _log(window: Window) -> None:
-    """The log after three pieces folded on the stand-in and two notes."""
-    brake, log = window.benches["brake"], window.benches["log"]
-    for run in ("E1", "R1", "G1"):
-        _bench("brake", run)(window)
-        _settled(window, "brake")
-        window.fold_on_folder()
-        brake.folder.finish()  # type: ignore[attr-defined]
-        QTest.qWait(100)
+    """The log after some folds measured by hand, a piece folded on the stand-in and two notes."""
+    log = window.benches["log"]
+    window.show_bench("log")
+    log._choose("measured")  # type: ignore[attr-defined]
+    for wanted, leaf, found in ((90, 93, "89.6"), (42, 43.5, "42.1"), (60, 62, "59.8"), (135, 139, "134.2"),
+                                (28, 29, "28"), (77, 79.5, "76.7"), (102, 105.5, "101.9")):
+        log.wanted, log.leaf = float(wanted), float(leaf)  # type: ignore[attr-defined]
+        log._measured(found)  # type: ignore[attr-defined]
+    _bench("brake", "R1")(window)
+    _settled(window, "brake")
+    window.fold_on_folder()
+    window.store.finish("the folder")
     window.show_bench("log")
     for kind, text in (("weather", "north wind, 6 degrees, dry"), ("fitted", "wrap 2 mm long, nipped off")):
         log._choose(kind)  # type: ignore[attr-defined]
@@ -120,7 +124,7 @@ def _practice(window: Window) -> None:
 def _outline(window: Window) -> None:
     _bench("brake", "E1")(window)
     window.fold_on_folder()
-    window.benches["brake"].folder.finish()  # type: ignore[attr-defined]
+    window.store.finish("the folder")
     window.benches["brake"].outline.setChecked(True)  # type: ignore[attr-defined]
 
 

@@ -92,7 +92,8 @@ def test_an_answer_that_cannot_be_read_is_said_and_the_child_goes_on(owner):
 def test_a_search_tells_and_ends_with_the_best_so_far_when_it_is_stopped(owner):
     job = load(demo_path())
     owner.ask("results", work_out, job, None, hand=True)
-    before = owner.wait(60)[0].result.plan
+    owner.wait(60)
+    before = owner.told[0].plan
     owner.heard.clear(), owner.told.clear()
     begun = time.monotonic()
     ticket = owner.ask("search", search_on, job, before, frozenset(), 60.0, hand=True)
@@ -124,9 +125,11 @@ def test_results_of_a_job_come_part_by_part_and_are_whole(owner):
     job = load(demo_path("net-shed"))
     owner.ask("results", work_out, job, None, hand=True)
     found = owner.wait(60)[0].result
+    assert [tuple(value is not None for value in (part.plan, part.fit, part.misfits)) for part in (*owner.told, found)] == [
+        (True, False, False), (False, True, False), (False, False, True)]
+    for part in owner.told:
+        found = part.with_more(found)
     assert isinstance(found, Results) and found.complete and found.proven
-    assert [tuple(value is not None for value in (part.plan, part.fit, part.misfits)) for part in owner.told] == [
-        (True, False, False), (True, True, False)]
     assert found.fit.runs == {} and found.fit.derived is None, "small enough to be sent"
 
 

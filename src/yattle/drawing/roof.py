@@ -76,8 +76,7 @@ def _size(roof: Roof, eaves: tuple[FreeEave, ...]) -> float:
 def _face(facet: Facet, at: Point, pitch: str) -> list[Shape]:
     fall = facet.plane.fall
     light = 2 if fall is None else 1 + round(1 + 0.6 * fall[1] - 0.8 * fall[0])
-    rings = [tuple((x, y) for x, y in facet.shape.exterior.coords[:-1])]
-    shapes: list[Shape] = [Ring(rings[0], f"face-{max(1, min(3, light))}", f"face:{facet.id}")]
+    shapes: list[Shape] = [Ring(facet.ring, f"face-{max(1, min(3, light))}", f"face:{facet.id}")]
     if fall is None:
         return [*shapes, Label(at, "flat", key=f"face:{facet.id}")]
     long = min(900.0, 0.22 * math.sqrt(facet.shape.area))

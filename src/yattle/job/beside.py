@@ -14,8 +14,10 @@ from yattle.job.advice import Advice, girth_advice
 from yattle.job.derive import derive, nest_job
 from yattle.job.model import Job
 from yattle.job.order import Proposal, proposals
-from yattle.roof import RoofPlan
+from yattle.roof import RoofPlan, build
+from yattle.roof.drain import Drainage, drainage
 from yattle.roof.measured import Adjustment, Taped, adjust
+from yattle.roof.panels import PanelPlan, PanelRule, lay
 from yattle.tasks.request import Hand
 
 
@@ -42,6 +44,16 @@ def to_order(job: Job) -> tuple[Proposal, ...]:
 def advise(hand: Hand, job: Job) -> tuple[Advice, ...]:
     """Leg lengths that save coil; tells how many trials are done, of how many, and the millimetres saved so far."""
     return girth_advice(job, lambda: not hand.stopped(), lambda *progress: hand.tell(progress))
+
+
+def drained(plan: RoofPlan) -> Drainage:
+    """What drains into each edge of a roof."""
+    return drainage(build(plan))
+
+
+def laid_with(plan: RoofPlan, face: str, rule: PanelRule) -> PanelPlan:
+    """A face of a roof laid with panels."""
+    return lay(build(plan), face, rule)
 
 
 def adjusted(roof: RoofPlan, taped: tuple[Taped, ...]) -> Adjustment | None:

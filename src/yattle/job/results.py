@@ -3,7 +3,7 @@ cut. It depends on the job alone, not on who looked before."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from yattle.coil import NestAnswer
 from yattle.job.derive import Derived, Told, derive, misfits_of
@@ -26,23 +26,25 @@ class Results:
         """Whether all pieces have been folded up again, and come to their sections."""
         return self.misfits == ()
 
+    def with_more(self, more: Results) -> Results:
+        """These with what more there is."""
+        return replace(self, **{name: value for name, value in vars(more).items() if value is not None})
+
     @property
     def complete(self) -> bool:
         return None not in (self.misfits, self.fit, self.plan)
 
 
 def work_out(hand: Hand, job: Job, plan: NestAnswer | None) -> Results | None:
-    """All results of a job, each told as soon as it is there: the plan first, since it is looked at most, the proofs
-    last. ``None`` where it was stopped."""
+    """All results of a job, each told by itself as soon as it is there: the plan first, since it is looked at most; the
+    proofs come last and are the answer. ``None`` where it was stopped."""
     derived = derive(job).with_plan(plan)
-    found = Results(plan=derived.nest)
-    hand.tell(found)
+    hand.tell(Results(plan=derived.nest))
     if hand.stopped():
         return None
-    found = Results(fit=fitting(derived).bare(), plan=found.plan)
-    hand.tell(found)
+    hand.tell(Results(fit=fitting(derived).bare()))
     misfits = proven(hand, derived)
-    return None if misfits is None else Results(misfits, found.fit, found.plan)
+    return None if misfits is None else Results(misfits)
 
 
 def proven(hand: Hand, derived: Derived) -> tuple[Told, ...] | None:
@@ -53,5 +55,3 @@ def proven(hand: Hand, derived: Derived) -> tuple[Told, ...] | None:
             return None
         found += misfits_of(Derived(derived.job, (run,), derived.roof, ()))
     return (*found, *misfits_of(Derived(derived.job, (), derived.roof, derived.openings)))
-
-

@@ -195,20 +195,19 @@ class Session:
         """Take results of ``job`` if that is the one shown."""
         if not isinstance(found, Results) or job is not self.job:
             return
-        if found.fit is not None and found.fit is not self.results.fit:
+        if found.fit is not None:
             found = replace(found, fit=found.fit.on(self.derived))
-        better = self.derived.plan  # a search may have found it meanwhile
-        self._set_results(found if better is None else replace(found, plan=better))
-        if found.plan is not None and better is None:
-            self.derived = self.derived.with_plan(found.plan)
+        if found.plan is not None:
+            self.derived = self.derived.with_plan(self.derived.plan or found.plan)  # a search may have been quicker
+            found = replace(found, plan=self.derived.plan)
+        self._set_results(self.results.with_more(found))
         self._tell("results")
 
     def _set_results(self, found: Results) -> None:
         """``latest`` keeps of each what was there last, of this job as it was a moment ago too: a view shows that until
         the new one comes."""
         self.results = found
-        given = {name: value for name, value in vars(found).items() if value is not None}
-        self.latest = replace(self.latest, **given)
+        self.latest = self.latest.with_more(found)
 
     def _plan_known(self) -> NestAnswer | None:
         return self._plans.get(nest_job(self.derived)) if self._plans else None

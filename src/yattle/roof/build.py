@@ -70,7 +70,7 @@ def build(plan: RoofPlan) -> Roof:
 
 def outline3(facet: Facet) -> tuple[Point3, ...]:
     """The facet's outline in space, anticlockwise seen from above."""
-    return tuple(facet.plane.at((x, y)) for x, y in facet.shape.exterior.coords[:-1])
+    return tuple(facet.plane.at(corner) for corner in facet.ring)
 
 
 def holes3(facet: Facet) -> tuple[tuple[Point3, ...], ...]:
@@ -94,8 +94,7 @@ def beside(roof: Roof, edge: Edge) -> Point:
 
 def middle(facet: Facet) -> Point:
     """A point well inside the facet in plan."""
-    point = facet.shape.representative_point()
-    return float(point.x), float(point.y)
+    return facet.middle
 
 
 def _facet(facet: Facet) -> dict[str, Any]:

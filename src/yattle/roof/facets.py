@@ -11,7 +11,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from itertools import pairwise
 from typing import Any
 
@@ -39,6 +39,17 @@ class Facet:
     block: str
     plane: Plane
     shape: Polygon
+
+    @cached_property
+    def ring(self) -> tuple[Point, ...]:
+        """The outline in plan, mm, without its first corner again."""
+        return tuple((float(x), float(y)) for x, y in shapely.get_coordinates(self.shape.exterior)[:-1])
+
+    @cached_property
+    def middle(self) -> Point:
+        """A point well inside it in plan, mm."""
+        point = self.shape.representative_point()
+        return float(point.x), float(point.y)
 
 
 def join(plan: RoofPlan) -> tuple[tuple[Body, ...], tuple[Facet, ...]]:

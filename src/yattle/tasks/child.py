@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import contextlib
 import os
 import queue
 import signal
@@ -13,15 +12,13 @@ from multiprocessing.connection import Connection
 from yattle.tasks.request import Hand, fault
 
 READY = [  # what most requests need, read once and shared by all children
-    "yattle.tasks.child", "yattle.job.derive", "yattle.job.fitting", "yattle.job.results", "yattle.coil.solve",
-    "scipy.optimize", "scipy.sparse"]
+    "yattle.tasks.modest", "yattle.tasks.child", "yattle.job.derive", "yattle.job.fitting", "yattle.job.results",
+    "yattle.coil.solve", "scipy.optimize", "scipy.sparse"]
 
 
 def serve(pipe: Connection) -> None:
     """Answer requests one after another until the program that asks is gone."""
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # Ctrl+C is for the window
-    with contextlib.suppress(OSError):
-        os.nice(10)  # the window comes first
     waiting: queue.SimpleQueue[tuple[int, Callable[..., object], tuple[object, ...], bool]] = queue.SimpleQueue()
     halts: dict[int, threading.Event] = {}
     sending = threading.Lock()

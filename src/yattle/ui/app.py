@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import sys
 from pathlib import Path
 
@@ -52,7 +53,15 @@ def make_window(path: Path | None) -> Window:
         window.show_trouble(wrong)
     elif path is not None:
         window.say_how_opened(path)
+    spare_the_collector()
     return window
+
+
+def spare_the_collector() -> None:
+    """Values have no cycles and go by themselves: going through all of a large job again and again to look for some
+    would stop the window for some tenths of a second each time."""
+    gc.freeze()
+    gc.set_threshold(50_000, 20, 100)
 
 
 def run_window(path: Path | None) -> int:

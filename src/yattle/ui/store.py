@@ -124,10 +124,10 @@ class Desk(QObject):
         return any(not ticket.over and not ticket.dropped for ticket in self._asked.values())
 
     def get(self, question: tuple[Hashable, ...], work: Callable[..., object], *args: object, instead: bool = True,
-            on: On = On.PROCESS) -> object | None:
+            on: On = On.PROCESS, quick: bool = True) -> object | None:
         """The answer of ``work(*args)`` to ``question``; ``None`` while it is still worked out. Errors come as the
         answer. ``instead``: it takes the place of the question with the same first word asked before; else each is
-        answered in turn. In a process ``work`` and ``args`` are pickled."""
+        answered in turn. In a process ``work`` and ``args`` are pickled. Only what can be ``quick`` is waited for."""
         if question in self._kept:
             return self._kept[question]
         ticket = self._asked.get(question)
@@ -136,7 +136,7 @@ class Desk(QObject):
             request = Request(lane, work, args, policy=Policy.LATEST if instead else Policy.QUEUE, on=on)
             self._asked[question] = ticket = self._store.board.ask(
                 request, lambda answer: self._keep(question, answer))
-            if not self._wait(ticket):
+            if not (quick and self._wait(ticket)):
                 self._late = True
         return self._kept.get(question)
 

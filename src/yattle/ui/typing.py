@@ -55,7 +55,8 @@ class Typing:
                 wrong = place.take() if name else None
                 if wrong:
                     place.show_it()
-                    self._trouble(f"{name} is not taken yet: {wrong}. Correct it, or press Escape there.")
+                    said = wrong.removeprefix(f"{name}: ")
+                    self._trouble(f"{name} is not taken yet: {said}. Correct it, or press Escape there.")
                     return False
         return True
 

@@ -91,6 +91,10 @@ class CoilBench(CoilByHand, BenchPage):
         s.number("price a metre", self._price, self._put_price)
         s.said("promised", self.promised)
         s.said("coil line", self.cut_off_says)
+        self.stop = QPushButton("stop the coil line")
+        self.stop.setToolTip("before the next cut")
+        self.stop.clicked.connect(self.stop_line)
+        s.widget_row(self.stop, lambda: self.stop.setVisible(self.store.board.busy(LINE)))
         s.words("line's address", lambda: Shown(self.address), self._put_address,
                 "stand-in, tcp:HOST:PORT or serial:PORT")
         s.group("The shop")
@@ -240,7 +244,7 @@ class CoilBench(CoilByHand, BenchPage):
         if not derived.patterns:
             return "–"
         job = derived.job
-        found = self.desk.get(("order", job), to_order, job)
+        found = self.desk.get(("order", job), to_order, job, quick=False)
         if not isinstance(found, tuple):
             return "…"
         lines = []

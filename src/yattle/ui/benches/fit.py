@@ -298,7 +298,7 @@ class FitBench(BenchPage):
     @staticmethod
     def _areas(roof: Roof, names: set[str]) -> list[QPolygonF]:
         """Faces whose panels, and openings whose pieces, are among ``names``."""
-        faces = [list(facet.shape.exterior.coords) for facet in roof.facets if f"panels {facet.id}" in names]
+        faces = [facet.ring for facet in roof.facets if f"panels {facet.id}" in names]
         holes = [outline(placed.opening) for placed in roof.openings if placed.opening.id in names]
         return [QPolygonF([QPointF(x, y) for x, y in ring]) for ring in (*faces, *holes)]
 

@@ -323,7 +323,7 @@ class OpeningBench(BenchPage):
             return "…"
         lines = []
         for field in self._asked():
-            found = self.desk.get((f"cost of {field}", form), opening_costs, form, field)
+            found = self.desk.get((f"cost of {field}", form), opening_costs, form, field, quick=False)
             for answer, cost in found if isinstance(found, tuple) else ():
                 said = (f"{cost.pieces} pieces, {cost.area:.2f} m², {cost.folds} folds" if cost
                         else "cannot be made here")
@@ -337,7 +337,7 @@ class OpeningBench(BenchPage):
             return "–"
         if not self._at_rest(form):
             return "…"
-        found = self.desk.get(("drops", form), form.lost_drops)
+        found = self.desk.get(("drops", form), form.lost_drops, quick=False)
         if found is None and self.desk.busy:
             return "…"
         if not isinstance(found, tuple):

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PyQt6.QtWidgets import QWidget
 
@@ -14,6 +15,7 @@ from yattle.ui.drawing.paint import Ink, View, paint
 from yattle.ui.theme import theme, type_of
 
 _SIDE, _ABOVE = 44, 34  # px beside and above a row
+_TURN = 0.05  # seconds that rows are painted in one turn
 _DRAGGED = 12  # px: less is a press
 
 
@@ -46,6 +48,10 @@ class StockView(QWidget):
         self.tell: Callable[[str], str] = lambda key: key
         self._drag: tuple[str, QPointF, QPointF] | None = None
         self._picture: tuple[object, QPixmap] | None = None  # what was painted last, and of what
+        self._to_paint: list[tuple[Lane, float, float, float]] = []
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.timeout.connect(self._paint_rows)
         self._spans: dict[str, list[tuple[float, float]]] = {}  # how far along its stock each shape reaches
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -111,28 +117,38 @@ class StockView(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         of = (self.size(), self.devicePixelRatioF(), theme())
         if self._picture is None or self._picture[0] != of:
-            self._picture = (of, self._painted())
+            self._picture = (of, self._blank())
+            self._paint_rows()
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.drawPixmap(0, 0, self._picture[1])
         self._over(painter)
         painter.end()
 
-    def _painted(self) -> QPixmap:
-        """The stock with its pieces, painted once for as long as nothing of it changes."""
+    def _blank(self) -> QPixmap:
+        """An empty picture, and the rows that are to come onto it."""
         ratio = self.devicePixelRatioF()
         picture = QPixmap((QSizeF(self.size()) * ratio).toSize())
         picture.setDevicePixelRatio(ratio)
         picture.fill(Qt.GlobalColor.transparent)
-        painter = QPainter(picture)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self.hits, self.shown = [], []
-        if self.lanes:
-            rows, scale = self._best_rows()
-            for row, x, y in rows:
-                self._row(painter, row, scale, x, y)
-        painter.end()
+        rows, scale = self._best_rows() if self.lanes else ([], 1.0)
+        self._to_paint = [(row, scale, x, y) for row, x, y in rows]
         return picture
+
+    def _paint_rows(self) -> None:
+        """The stock with its pieces, painted once for as long as nothing of it changes; of a large job some rows in
+        this turn of the event loop, the others in the next ones."""
+        if self._picture is None:
+            return
+        painter, until = QPainter(self._picture[1]), time.perf_counter() + _TURN
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        while self._to_paint and time.perf_counter() < until:
+            self._row(painter, *self._to_paint.pop(0))
+        painter.end()
+        if self._to_paint:
+            self._later.start()
+        self.update()
 
     def _over(self, painter: QPainter) -> None:
         """Kept blocks are framed; a piece that is dragged hangs on the hand."""

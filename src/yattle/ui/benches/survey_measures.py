@@ -164,7 +164,7 @@ class SurveyMeasures(SurveyParts):
         taped = tuple(one for one in job.taped if one.by != "stand-in")
         if not taped:
             return None
-        found = self.desk.get(("adjust", job.roof, taped), adjusted, job.roof, taped)
+        found = self.desk.get(("adjust", job.roof, taped), adjusted, job.roof, taped, quick=False)
         return found if isinstance(found, Adjustment) else None
 
     def _troubles(self) -> list[tuple[str, Finding]]:

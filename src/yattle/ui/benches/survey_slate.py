@@ -6,11 +6,11 @@ from typing import Any
 
 from yattle.errors import InputError
 from yattle.job import Job
+from yattle.job.beside import drained, laid_with
 from yattle.measure import UNITS, parse_angle, say_length, say_thickness
 from yattle.metal import library
-from yattle.roof.drain import Drainage, drainage
-from yattle.roof.panels import PanelPlan, lay
-from yattle.tasks import On
+from yattle.roof.drain import Drainage
+from yattle.roof.panels import PanelPlan
 from yattle.ui.benches.survey_measures import SurveyMeasures
 from yattle.ui.benches.survey_table import COLUMNS
 from yattle.ui.frame.slate import Shown
@@ -195,7 +195,7 @@ class SurveySlate(SurveyMeasures):
 
     def _drainage(self) -> Drainage | None:
         roof = self.store.session.derived.roof
-        found = self.desk.get(("water", roof.plan), drainage, roof, on=On.THREAD)
+        found = self.desk.get(("water", roof.plan), drained, roof.plan)
         return found if isinstance(found, Drainage) else None
 
     # -- blocks, faces and openings ---------------------------------------------------------------
@@ -234,7 +234,8 @@ class SurveySlate(SurveyMeasures):
     def laid_on(self, name: str) -> PanelPlan | None:
         """A face laid with panels; ``None`` while it is still worked out."""
         roof, rule = self.store.session.derived.roof, self.store.session.job.panel_rule(name)
-        found = self.desk.get(("panels", roof.plan, name, rule), lay, roof, name, rule, instead=False, on=On.THREAD)
+        found = self.desk.get(("panels", roof.plan, name, rule), laid_with, roof.plan, name, rule,
+                              instead=False)
         return found if isinstance(found, PanelPlan) else None
 
     def _seams_say(self) -> str:

@@ -46,8 +46,8 @@ COLUMNS = (
     Column("edge", 78, lambda bench, d: d.run.kind.replace("-", " ")),
     Column("slope", 54, lambda bench, d: f"{d.run.slope:.1f}°" if d.run.slope > 0.005 else "level"),
     Column("fold", 56, lambda bench, d: "" if d.run.fold is None else f"{d.run.fold:.1f}°"),
-    Column("detail", 104, lambda bench, d: d.family.title if d.family else "none yet"),
-    Column("state", 66, lambda bench, d: bench.state(d)),
+    Column("detail", 100, lambda bench, d: d.family.title if d.family else "none yet"),
+    Column("state", 78, lambda bench, d: bench.state(d)),
 )
 _RIGHT = ("pitch", "length", "taped", "slope", "fold")
 
@@ -212,5 +212,6 @@ def run_table(model: RunTable) -> QTableView:
         else:
             head.setSectionResizeMode(n, QHeaderView.ResizeMode.Stretch)
     head.setMinimumSectionSize(40)
+    head.setHighlightSections(False)
     head.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
     return table

@@ -96,7 +96,7 @@ class TrimBench(TrimFree):
     def _draw_section(self) -> None:
         run, job, piece = self.run, self.store.session.job, self.piece
         self.section.show_handles(self._corner_handles())
-        thick = say_thickness(job.thickness, self.store.unit)
+        thick = say_thickness(job.thickness, self.store.unit, mark=True)
         self.section.corners = (f"paint face out · {job.colour} {thick}", piece.hand if piece else "")
         if run is None or run.detail.profile is None:
             self.section.show_drawing(Drawing(()), self._ink())

@@ -100,7 +100,8 @@ class TrimSlate(TrimAdvice):
         job, run = self.store.session.job, self.run
         if run is None or not question:
             return None
-        found = self.desk.get(("variants", job, run.run.id, question), variants, job, run.run.id, question)
+        found = self.desk.get(("variants", job, run.run.id, question), variants, job, run.run.id, question,
+                              quick=False)
         if not isinstance(found, tuple):
             return None
         return next((v for v in found if (v.chosen if chosen else v.key == key)), None)

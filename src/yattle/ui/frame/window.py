@@ -54,7 +54,8 @@ from yattle.ui.frame.trim_deeds import TrimDeeds
 from yattle.ui.store import Store
 
 BENCHES: tuple[type[BenchPage], ...] = (SurveyBench, TrimBench, BrakeBench, CoilBench, FitBench, LogBench)
-_SOON = 400  # ms after the window is there
+_SOON = 1500  # ms after the window is there
+_BETWEEN = 20  # ms between two steps of setting up
 _PAPERS = 60.0  # seconds that the window stays for papers that are being written
 PAGES: tuple[type[BenchPage], ...] = (*BENCHES, OpeningBench)  # the last in the place of the trim bench
 
@@ -521,9 +522,12 @@ class Benches(dict[str, BenchPage]):
                       lambda name=bench.name: _dress(self[name]), lambda name=bench.name: _dress(self[name].slate)]  # type: ignore[misc]
 
         def next_one() -> None:
-            if deeds and not self.window.closing:
+            if not deeds or self.window.closing:
+                return
+            busy = self.window.store.board.busy("results")  # one thing after another
+            if not busy:
                 deeds.pop(0)()
-                QTimer.singleShot(_SOON // 20, next_one)
+            QTimer.singleShot(_SOON // 4 if busy else _BETWEEN, next_one)
         next_one()
 
 

@@ -102,15 +102,23 @@ class Row(QWidget):
         self.wrong.setObjectName("wrong")
         self.wrong.setWordWrap(True)
         self.wrong.hide()
-        self.sum = SumBox()
         column.addWidget(self.wrong)
-        column.addWidget(self.sum)
+        self._column = column
+        self._sum: SumBox | None = None
+
+    @property
+    def sum(self) -> SumBox:
+        """Where the sum unfolds; made when it is wanted first, since most rows have none."""
+        if self._sum is None:
+            self._sum = SumBox()
+            self._column.addWidget(self._sum)
+        return self._sum
 
     def refresh(self) -> None:
         shown = self.get()
         self.note.setText(shown.note)
-        if self.sum.isVisible() and shown.sum is not None:
-            self.sum.show_sum(shown)
+        if self._sum is not None and self._sum.isVisible() and shown.sum is not None:
+            self._sum.show_sum(shown)
 
 
 class NumberRow(Row):
@@ -242,8 +250,8 @@ class ReadRow(Row):
         self.button.setEnabled(shown.sum is not None)
         self.button.setAccessibleName(f"{self.name} {shown.text}")
         self.button.setToolTip("press: where it comes from" if shown.sum else "")
-        if shown.sum is None:
-            self.sum.hide()
+        if shown.sum is None and self._sum is not None:
+            self._sum.hide()
         super().refresh()
 
     def toggle(self) -> None:
