@@ -207,7 +207,9 @@ def test_two_papers_asked_for_one_after_the_other_are_both_written_and_reported(
     assert len(PdfReader(tmp_path / "b.pdf").pages) and (tmp_path / "c.csv").read_text() and (tmp_path / "d.pdf").exists()
 
 
-def test_as_printed_marks_the_job_that_was_printed(window, qtbot, tmp_path):
+def test_as_printed_marks_the_job_that_was_printed(open_window, qtbot, tmp_path):
+    window = open_window(load(demo_path("net-shed")))
+    window.ask_unsaved = lambda: QMessageBox.StandardButton.Discard
     session = window.store.session
     was = session.derived
     window.ask_folder = lambda: str(tmp_path)
@@ -221,7 +223,7 @@ def test_as_printed_marks_the_job_that_was_printed(window, qtbot, tmp_path):
     assert "changed since the print" in window.benches["trim"].pattern_card.under.text()
     session.undo()  # the marks
     keys(window, "Ctrl+E", qtbot)
-    window.open_demo_inch()
+    window.open_demo()
     other = job(window)
     settle(window, qtbot)
     assert job(window) == other and "is not marked as printed" in window.trouble.text.text()

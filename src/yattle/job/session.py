@@ -27,30 +27,15 @@ from yattle.job.derive import Derived, Told, derive, nest_job, worst_first
 from yattle.job.model import Job, Run
 from yattle.job.results import Results, work_out
 from yattle.job.roof_runs import all_runs, run_of, with_run
+from yattle.job.selection import Selection, first_run
 from yattle.job.store import load, load_any, mark_of, save
 from yattle.measure import UNITS
 from yattle.tasks import Answer, Board, On, Policy, Request, Ticket
 
+__all__ = ["Selection", "Session", "Stamp"]
 _MOST_STEPS = 500
 _MOST_PLANS = 16  # better plans kept, since undo and redo come back to their jobs
 _DOCUMENTS = count(1)
-
-
-@dataclass(frozen=True)
-class Selection:
-    """Run → piece → fold; each may be missing. In front of the run there may be an ``opening``, whose pieces are meant
-    then, or a ``part`` of the roof (``face:ID``, ``block:ID`` of one that lies buried): never both."""
-
-    run: str | None = None
-    piece: int = 0
-    fold: str | None = None
-    opening: str | None = None
-    part: str = ""
-
-
-def _first(derived: Derived) -> str | None:
-    return next((found.run.id for found in derived.runs if found.made),
-                derived.runs[0].run.id if derived.runs else None)
 
 
 @dataclass(frozen=True)
@@ -107,7 +92,7 @@ class Session:
         self.derived: Derived = derive(job)
         self.results = self.latest = Results()
         self.refused = ""
-        self.selection = Selection(_first(self.derived))
+        self.selection = Selection(first_run(self.derived))
         self._ask_results()
 
     def listen(self, listener: Callable[[str], None]) -> None:
@@ -142,7 +127,7 @@ class Session:
     def for_selection(self, selection: Selection, deed: Callable[[], object]) -> None:
         """Do ``deed`` as if ``selection`` were selected still: what was read or typed for it goes to it, whatever is
         selected by now. Raises :class:`InputError` where what was selected is not there any more."""
-        if not self._is_there(selection):
+        if not selection.is_in(self.derived):
             raise InputError("target", f"{selection.opening or selection.part or selection.run} is not there any more",
                              "what it was read for")
         now, self.selection, self._held = self.selection, selection, []
@@ -150,8 +135,7 @@ class Session:
             deed()
         finally:
             told, self._held = self._held, None
-            self.selection = now
-            self._keep_selection()
+            self.selection = now.kept_in(self.derived)
             for what in dict.fromkeys(told):
                 self._tell(what)
 
@@ -439,38 +423,13 @@ class Session:
     def _show(self, derived: Derived, anew: bool = False) -> None:
         self.job, self.derived = derived.job, derived
         if anew:
-            self.selection, self.latest = Selection(_first(derived)), Results()
-        self._keep_selection()
+            self.selection, self.latest = Selection(), Results()
+        self.selection = self.selection.kept_in(derived)
         self._ask_results()
         self._tell("job")
         waiting, self._waiting = self._waiting, []
         for deed in waiting:
             deed()
-
-    def _is_there(self, selection: Selection) -> bool:
-        derived = self.derived
-        if selection.opening and selection.opening not in [found.id for found in derived.openings]:
-            return False
-        if selection.part and not self._has_part(selection.part):
-            return False
-        return selection.run is None or selection.run in [found.run.id for found in derived.runs]
-
-    def _has_part(self, part: str) -> bool:
-        kind, _, name = part.partition(":")
-        parts = self.derived.roof.facets if kind == "face" else self.job.roof.blocks
-        return any(one.id == name for one in parts)
-
-    def _keep_selection(self) -> None:
-        """Let go of what is selected and not there any more."""
-        derived, now = self.derived, self.selection
-        if now.run not in [found.run.id for found in derived.runs]:
-            now = Selection(_first(derived), opening=now.opening, part=now.part)
-        if now.opening and now.opening not in [found.id for found in derived.openings]:
-            now = replace(now, opening=None, piece=0)
-        if now.part and not self._has_part(now.part):
-            now = replace(now, part="")
-        pieces = derived.opening(now.opening).pieces if now.opening else derived.run(now.run).pieces if now.run else ()
-        self.selection = replace(now, piece=max(0, min(now.piece, len(pieces) - 1)))
 
     # -- selection --------------------------------------------------------------------------------
 
@@ -478,22 +437,12 @@ class Session:
                opening: str | None = None, part: str | None = None) -> bool:
         """Select a run, an opening (its first piece) or a part of the roof, or a piece, or a fold of what is selected;
         ``fold`` "" clears it. False, and nothing changes, while something typed is refused."""
-        now = self.selection
-        if opening is not None and opening != now.opening:
-            now = Selection(now.run, opening=opening)
-        if part is not None and (part != now.part or now.opening):
-            now = Selection(now.run, part=part)
-        if run is not None and (run != now.run or now.opening or now.part):
-            now = Selection(run)
-        if piece is not None:
-            now = replace(now, piece=piece)
-        if fold is not None:
-            now = replace(now, fold=fold or None)
+        now = self.selection.but(run, piece, fold, opening, part)
         if now == self.selection:
             return True
         if not self.settle():
             return False
-        if self._is_there(now):  # what was typed may have taken it away
+        if now.is_in(self.derived):  # what was typed may have taken it away
             self.selection = now
             self._tell("selection")
         return True
