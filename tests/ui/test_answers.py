@@ -112,8 +112,8 @@ def test_a_reading_for_a_job_that_has_been_left_is_said_and_taken_nowhere(window
         before = job(window)
         gate.open.set()
         settle(window, qtbot)
-    assert job(window) == before and "read 5371.4 mm for E1 taped" in window.trouble.text.text()
-    assert "is closed: not taken" in window.trouble.text.text()
+    assert job(window) == before and "read 5371.4 mm for E1 taped of a job" in window.trouble.text.text()
+    assert "of a job that is closed: not taken" in window.trouble.text.text()
 
 
 def test_a_reading_of_something_that_is_gone_meanwhile_is_said(window, qtbot):

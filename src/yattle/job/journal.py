@@ -111,7 +111,9 @@ class Journal:
         self._said = False
         self._lock: Lock | None = None
         self._path: Path | None = None
+        self._resolved: Path | None = None
         self._kept: Job | None = None
+        self._tell_path()
         with contextlib.suppress(OSError):  # said at the first edit
             self._hold()
         session.listen(self._hear)
@@ -124,8 +126,9 @@ class Journal:
 
     def _tell_path(self) -> None:
         self._path = self.session.path
+        self._resolved = self._path.resolve() if self._path else None  # once, not at each edit
         if self._lock is not None:
-            self._lock.tell(self._path.resolve() if self._path else None)
+            self._lock.tell(self._resolved)
 
     def holds(self, job: Job) -> bool:
         """Whether ``job`` lies safe in this journal."""
@@ -155,7 +158,7 @@ class Journal:
 
     def _write(self) -> None:
         session = self.session
-        document = {"format": FORMAT, "path": str(session.path.resolve()) if session.path else None,
+        document = {"format": FORMAT, "path": str(self._resolved) if self._resolved else None,
                     "title": session.undo_title or "", "job": as_text(session.newest)}
         write_whole(self.place, json.dumps(document))
         self._kept = session.newest

@@ -20,8 +20,8 @@ class Selection:
 
     def but(self, run: str | None = None, piece: int | None = None, fold: str | None = None,
             opening: str | None = None, part: str | None = None) -> Selection:
-        """Another one: an opening or a part comes in front of the run, a run takes its place; ``piece`` and ``fold`` are
-        those of what is selected then; ``fold`` "" clears it."""
+        """Another one: an opening or a part comes in front of the run, a run takes its place; ``piece`` and ``fold``
+        are those of what is selected then; ``fold`` "" clears it."""
         now = self
         if opening is not None and opening != now.opening:
             now = Selection(now.run, opening=opening)

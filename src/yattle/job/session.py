@@ -152,6 +152,16 @@ class Session:
             return "left"
         return "same" if stamp.job is self.newest or stamp.job == self.newest else "changed"
 
+    def take(self, answer: Answer, deed: Callable[[], object]) -> bool:
+        """The one door for answers: do ``deed`` with one that is for the job that is open, changed since or not; false,
+        and nothing is done, for one that came too late, when another job is open: then it is to be said. What of
+        the job the answer is for, its target, ``deed`` knows. Raises what ``deed`` raises."""
+        stamp = answer.request.stamp
+        if isinstance(stamp, Stamp) and self.still(stamp) == "left":
+            return False
+        deed()
+        return True
+
     @property
     def findings(self) -> tuple[Told, ...]:
         """(run id, finding) of the job shown, its proofs too once they are there; what cannot be made first."""
@@ -172,7 +182,7 @@ class Session:
         if answer.error is not None:
             self.refused = str(answer.error)
             self._tell("refused")
-        elif isinstance(stamp, Stamp) and stamp.document == self.document:
+        elif isinstance(stamp, Stamp):
             self._show_results(stamp.job, answer.result)
 
     def _show_results(self, job: Job, found: object) -> None:

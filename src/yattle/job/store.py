@@ -17,7 +17,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from yattle.errors import FileProblem, InputError
-from yattle.files import beside, shown, text_of, why
+from yattle.files import beside, shown, text_of, why, write_whole
 from yattle.job.model import FORMAT, Job
 from yattle.values import read
 
@@ -143,4 +143,4 @@ def _keep_before(path: Path) -> None:
         try:
             os.link(path, before)
         except OSError:  # a file system without links
-            before.write_bytes(path.read_bytes())
+            write_whole(before, path.read_bytes())

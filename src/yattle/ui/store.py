@@ -90,6 +90,19 @@ class Store(QObject):
             self.trouble.emit(str(busy))
             return None
 
+    def take(self, answer: Answer, deed: Callable[[], object], late: str) -> bool:
+        """Let an answer in by the session's door and do ``deed`` with it; its error, what is wrong with the deed, or
+        that it came too late (in the words ``late``) is said. Whether it was taken."""
+        if answer.error is not None:
+            self.trouble.emit(str(answer.error))
+            return False
+        taken: list[bool] = []
+        if not self.attempt_aloud(lambda: taken.append(self.session.take(answer, deed))):
+            return False
+        if not taken[0]:
+            self.trouble.emit(late)
+        return taken[0]
+
     def finish(self, *lanes: str, seconds: float = 20.0) -> bool:
         """Stay until what is asked for in these lanes, or in all, is answered (for scripts); whether it was in time."""
         return self.board.finish(QCoreApplication.processEvents, seconds, *lanes)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import date
 
 from PyQt6.QtWidgets import QPushButton
@@ -149,19 +150,19 @@ class BrakeSlate(BenchPage):
     def _take_measured(self, answer: Answer, found: list[tuple[Measured, bool]]) -> None:
         """What came out goes into the log of the job and the piece that were folded, however it ended."""
         session, target, stamp = self.store.session, answer.request.target, answer.request.stamp
+        assert isinstance(stamp, Stamp)
         ended = f"stopped after {len(found)} strokes\n" if answer.stopped else ""
         self.measured = f"{ended}{target.of}: {_strokes_say(found)}" if found else ended
+        if found:  # also where it failed half way
+            today, folds, simulated = date.today().isoformat(), [one for one, _ in found], found[0][1]
+            entries = measured_folds(stamp.job, target.of, folds, today, simulated)
+            self.store.take(replace(answer, error=None),
+                            lambda: session.edit("measured folds", lambda job: with_entries(job, entries)),
+                            f"{target.of} of {stamp.job.name} was folded, and that job is closed: not in the log: "
+                            + _strokes_say(found).replace("\n", "; "))
         if answer.error is not None:
             self.measured = f"{answer.error}\n{self.measured}".strip()
             self.store.trouble.emit(str(answer.error))
-        if found and isinstance(stamp, Stamp):
-            if session.still(stamp) == "left":
-                self.store.trouble.emit(f"{target.of} of {stamp.job.name} was folded, and that job is closed: not in "
-                                        f"the log: {_strokes_say(found).replace(chr(10), '; ')}")
-            else:
-                today, folds, simulated = date.today().isoformat(), [one for one, _ in found], found[0][1]
-                entries = measured_folds(stamp.job, target.of, folds, today, simulated)
-                self.store.attempt_aloud(lambda: session.edit("measured folds", lambda job: with_entries(job, entries)))
         self.refresh()
 
     def _show_stop(self) -> None:

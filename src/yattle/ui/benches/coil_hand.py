@@ -21,7 +21,6 @@ from yattle.drawing import crosscuts
 from yattle.files import why
 from yattle.job.derive import nest_job
 from yattle.job.rack import plan_price, promises, with_plan_taken
-from yattle.job.session import Stamp
 from yattle.measure import Sum
 from yattle.tasks import Answer, Hand, On, Policy, Request, Target
 from yattle.ui.benches.stock_view import StockView
@@ -257,16 +256,13 @@ class CoilByHand:
 
     def _line_ended(self, answer: Answer, done: list[CutOff]) -> None:
         """What was really cut is told, however it ended; of a job that is closed by then it is only said."""
-        stamp = answer.request.stamp
         said = ", ".join(f"{one.cut:.1f}" for one in done)
         if answer.error is not None:
             self.store.trouble.emit(f"{answer.error}; cut before that: {said or 'nothing'}")
-        elif isinstance(stamp, Stamp) and self.store.session.still(stamp) == "left":
-            self.store.trouble.emit(f"the coil line cut {len(done)} pieces for {stamp.job.name}, which is closed: "
-                                    f"{said}")
         else:
             ended = "stopped: " if answer.stopped else ""
-            self.store.said.emit(ended + self.cut_off_says())
+            self.store.take(answer, lambda: self.store.said.emit(ended + self.cut_off_says()),
+                            f"the coil line cut {len(done)} pieces for a job that is closed: {said}")
         self.refresh()  # type: ignore[attr-defined]
 
     def stop_line(self) -> None:

@@ -13,7 +13,7 @@ from yattle.files import put, read_text, shown
 from yattle.job import load
 from yattle.job.derive import Derived, DerivedRun
 from yattle.job.journal import Journal, Left, left_behind, open_elsewhere
-from yattle.job.session import Selection, Stamp
+from yattle.job.session import Selection
 from yattle.job.settings import Settings, keep_settings
 from yattle.measure import UNITS
 from yattle.papers.beside import write_paper, write_shop_pack
@@ -220,13 +220,10 @@ class FileDeeds:
         """Keep in the job that was printed what its papers hold, so that what is changed afterwards can be told."""
         from yattle.job.printed import with_printed
 
-        session, stamp, out = self.store.session, answer.request.stamp, answer.request.target.of
-        if answer.error is not None:
-            self.store.trouble.emit(str(answer.error))
-        elif isinstance(stamp, Stamp) and session.still(stamp) == "left":
-            self.store.said.emit(f"the shop pack of {stamp.job.name} is in {out}; that job is closed: it is not marked "
-                                 "as printed")
-        elif self.store.attempt_aloud(lambda: session.edit("papers written", lambda job: with_printed(job, derived))):
+        session, out = self.store.session, answer.request.target.of
+        if self.store.take(answer, lambda: session.edit("papers written", lambda job: with_printed(job, derived)),
+                           f"the shop pack of {derived.job.name} is in {out}; that job is closed: it is not marked as "
+                           "printed"):
             self.store.said.emit(f"the shop pack is in {out}")
 
     def write_card(self) -> None:

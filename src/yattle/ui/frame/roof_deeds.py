@@ -12,7 +12,6 @@ from yattle.devices.instrument import Reading
 from yattle.files import read_text, why
 from yattle.job import Derived
 from yattle.job.openings import with_own
-from yattle.job.session import Stamp
 from yattle.job.settings import load_settings
 from yattle.tasks import Answer, On, Policy, Request, Target
 from yattle.ui.store import Store
@@ -102,21 +101,19 @@ class RoofDeeds:
         self.store.ask(request, lambda answer: self._take_reading(answer, bound))
 
     def _take_reading(self, answer: Answer, bound: Bound) -> None:
-        reading, stamp = answer.result, answer.request.stamp
-        if not isinstance(reading, Reading):
-            self.store.trouble.emit(str(answer.error))
-            return
-        if isinstance(stamp, Stamp) and self.store.session.still(stamp) == "left":
-            self.store.trouble.emit(f"read {reading.text} for {bound.says} of {stamp.job.name}, which is closed: not "
-                                    "taken")
-            return
-        wrong: list[str | None] = []
-        fault = self.store.attempt(lambda: wrong.append(bound.put(reading.text, reading.simulated)))
-        if fault or wrong[0]:
-            self.store.trouble.emit(f"read {reading.text} for {bound.says}: {fault or wrong[0]}")
-        else:
-            by = ", by a stand-in: not measured" if reading.simulated else ""
-            self.store.said.emit(f"read {reading.text} into {bound.says}{by}")
+        reading = answer.result
+        said = f"read {reading.text} for {bound.says}" if isinstance(reading, Reading) else ""
+
+        def put() -> None:
+            assert isinstance(reading, Reading)
+            wrong = self.store.attempt(lambda: found.append(bound.put(reading.text, reading.simulated))) or found[0]
+            if wrong:
+                self.store.trouble.emit(f"{said}: {wrong}")
+            else:
+                by = ", by a stand-in: not measured" if reading.simulated else ""
+                self.store.said.emit(f"read {reading.text} into {bound.says}{by}")
+        found: list[str | None] = []
+        self.store.take(answer, put, f"{said} of a job that is closed: not taken")
 
     def _stand_in(self, field: QLineEdit) -> StandInInstrument:
         """The stand-in reads what the roof says, with a scatter of its own."""

@@ -464,6 +464,7 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
         if self.may_leave():
             self.store.session.start(load(demo_path(which)), demo=True)
             self.store.session.when_shown(lambda: self.show_bench("trim"))
+            self.store.session.when_shown(self.offer_recovery)
 
     def showEvent(self, event: QShowEvent | None) -> None:
         """Once it is on the screen the work beside it begins, and the benches that are not in front are set up."""
