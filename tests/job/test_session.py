@@ -68,6 +68,30 @@ def test_one_that_cannot_be_worked_out_is_taken_back_whole_and_said():
         Session(DEMO).edit("off the roof", lambda job: job.but(roof=job.roof.but(openings=(off,))))
 
 
+def test_one_that_fails_after_another_that_is_not_shown_yet_takes_only_itself_back():
+    slow = Slow()
+    session, off = slow.session, DEMO.roof.openings[0].but(x=1e5)
+    session.edit("longer", longer)
+    session.edit("off the roof", lambda job: job.but(roof=job.roof.but(openings=(off,))))
+    slow.step("working out")
+    assert "refused" in slow.told and session.newest == longer(DEMO) and session.working
+    slow.step("working out")
+    assert session.job == longer(DEMO) and not session.working and session.undo_title == "longer"
+
+
+def test_a_quick_edit_takes_the_place_of_one_that_is_still_worked_out():
+    executors = InStep()
+    session = Session(DEMO, None, Board(lambda deed: deed(), executors), patience=0.0)
+    session.edit("longer", longer)
+    assert session.working
+    session.patience = float("inf")
+    session.edit("sand", lambda job: job.but(colour="sand"))
+    assert not session.working and session.job == longer(DEMO).but(colour="sand")
+    while executors.waiting:
+        executors.step()
+    assert session.job == longer(DEMO).but(colour="sand")
+
+
 def test_undo_and_two_edits_on_the_way_end_at_the_right_job():
     slow = Slow()
     session = slow.session

@@ -89,6 +89,7 @@ class Session:
         self.job = self.newest = self._saved = job
         self.path, self.demo, self.document = path, demo, next(_DOCUMENTS)
         self._mark = mark_of(path)
+        self._shown = self._keep()
         self.derived: Derived = derive(job)
         self.results = self.latest = Results()
         self.refused = ""
@@ -291,10 +292,12 @@ class Session:
     def _work_out(self, kept: _Kept, anew: bool = False) -> None:
         """Work the newest job out and show it: at once, or beside the window where that takes longer than its
         patience."""
+        if self._ticket is not None:  # this takes the place of the one before
+            self._ticket.dropped, self._ticket = True, None
         try:
             derived = self._derived_soon(kept, anew)
         except Exception:
-            self._take_back(kept)
+            self._failed(kept)
             raise
         if derived is None:
             self._tell("working")
@@ -323,10 +326,16 @@ class Session:
         if isinstance(answer.result, Derived):
             self._show(answer.result, anew)
             return
-        self._take_back(kept)
         self._waiting = []
         self.refused = str(answer.error)
+        self._failed(kept)
         self._tell("refused")
+
+    def _failed(self, kept: _Kept) -> None:
+        """Take back what cannot be worked out; an edit before it that is not shown yet is worked out again."""
+        self._take_back(kept)
+        if self.newest is not self.job:
+            self._work_out(self._shown)
 
     @property
     def working(self) -> bool:
@@ -415,23 +424,21 @@ class Session:
         return self._future[-1].title if self._future else None
 
     def undo(self) -> None:
-        self._swap(self._past, self._future)
+        if self._past and self.settle() and self._past:  # what was being typed may have been taken meanwhile
+            kept, step = self._keep(), self._past[-1]
+            self._past, self._future = self._past[:-1], [*self._future, replace(step, job=self.newest)]
+            self.newest = step.job
+            self._work_out(kept)
 
     def redo(self) -> None:
-        self._swap(self._future, self._past)
-
-    def _swap(self, source: list[_Step], target: list[_Step]) -> None:
-        if not source or not self.settle():
-            return
-        kept = replace(self._keep(), past=list(self._past), future=list(self._future))
-        if source:  # what was being typed may have been taken meanwhile, and left nothing to redo
-            step = source.pop()
-            target.append(replace(step, job=self.newest))
+        if self._future and self.settle() and self._future:
+            kept, step = self._keep(), self._future[-1]
+            self._past, self._future = [*self._past, replace(step, job=self.newest)], self._future[:-1]
             self.newest = step.job
             self._work_out(kept)
 
     def _show(self, derived: Derived, anew: bool = False) -> None:
-        self.job, self.derived = derived.job, derived
+        self.job, self.derived, self._shown = derived.job, derived, self._keep()
         if anew:
             self.selection, self.latest = Selection(), Results()
         self.selection = self.selection.kept_in(derived)

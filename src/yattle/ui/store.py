@@ -145,6 +145,7 @@ class Desk(QObject):
             return self._kept[question]
         ticket = self._asked.get(question)
         if ticket is None or ticket.dropped:
+            self._asked = {asked: one for asked, one in self._asked.items() if not one.dropped}
             lane = f"{self._name} {question[0]}"
             request = Request(lane, work, args, policy=Policy.LATEST if instead else Policy.QUEUE, on=on)
             self._asked[question] = ticket = self._store.board.ask(
