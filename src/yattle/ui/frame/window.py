@@ -55,6 +55,7 @@ from yattle.ui.store import Store
 
 BENCHES: tuple[type[BenchPage], ...] = (SurveyBench, TrimBench, BrakeBench, CoilBench, FitBench, LogBench)
 _SOON = 1500  # ms after the window is there
+_WORKING, _SLOW = "working it out …", 400  # said after so many ms
 _BETWEEN = 20  # ms between two steps of setting up
 _PAPERS = 60.0  # seconds that the window stays for papers that are being written
 PAGES: tuple[type[BenchPage], ...] = (*BENCHES, OpeningBench)  # the last in the place of the trim bench
@@ -102,7 +103,10 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
         self.rail = Rail(self.store, [(b.name, b.title) for b in BENCHES])
         self.rail.chosen.connect(self.show_bench)
         self.tape = GirthTape(self.store)
-        self.holding = Holding(self)
+        self.holding, self.slow = Holding(self), QTimer(self)
+        self.slow.setSingleShot(True)
+        self.slow.setInterval(_SLOW)
+        self.slow.timeout.connect(lambda: self.trouble.say(_WORKING, bad=False))
         self.trouble, self.tour = TroubleBar(), TourBar()
         self.tour.stop.connect(self.show_bench)
         self.tour.ended.connect(self._toured)
@@ -249,7 +253,11 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
         """While a large job is worked out keys and presses wait; they are done on what is shown then."""
         self.holding.hold(on)
         if on:
-            self.trouble.say("working it out …", bad=False)
+            self.slow.start()  # nothing is said of what takes no time
+        else:
+            self.slow.stop()
+            if self.trouble.text.text() == _WORKING:
+                self.trouble.hide()
 
     def _hear(self, said: str) -> None:
         if said in self.rail.buttons:
