@@ -10,7 +10,6 @@ from __future__ import annotations
 import contextlib
 import fcntl
 import os
-import secrets
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -55,7 +54,7 @@ def beside(path: Path, durable: bool = False) -> Iterator[Path]:
     """
     path = path.resolve()
     clean(path.parent)
-    temporary = path.with_name(f"{_LEFT}{secrets.token_hex(6)}{_PART}")
+    temporary = path.with_name(f"{_LEFT}{os.urandom(6).hex()}{_PART}")
     handle = os.open(temporary, os.O_RDWR | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, 0o666)  # less what the umask takes
     try:
         with contextlib.suppress(OSError):  # a file system without locks
