@@ -50,7 +50,8 @@ os._exit(0)
 def test_window_usable(benchmark):
     """Process start to the painted window on the demo job. Wanted: 1.2 s at most."""
     def start():
-        with subprocess.Popen([sys.executable, "-c", START], stdout=subprocess.PIPE, stderr=subprocess.DEVNULL) as window:
+        with subprocess.Popen([sys.executable, "-c", START], stdout=subprocess.PIPE,
+                              stderr=subprocess.DEVNULL) as window:
             assert window.stdout.readline()  # said once it is painted; the processes beside it may end later
     benchmark.pedantic(start, rounds=8)
 

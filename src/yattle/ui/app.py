@@ -53,15 +53,16 @@ def make_window(path: Path | None) -> Window:
         window.show_trouble(wrong)
     elif path is not None:
         window.say_how_opened(path)
-    spare_the_collector()
+    spare_the_window()
     return window
 
 
-def spare_the_collector() -> None:
+def spare_the_window() -> None:
     """Values have no cycles and go by themselves: going through all of a large job again and again to look for some
     would stop the window for some tenths of a second each time."""
     gc.freeze()
     gc.set_threshold(50_000, 20, 100)
+    sys.setswitchinterval(0.001)  # a thread that works a large job out gives way to the window soon
 
 
 def run_window(path: Path | None) -> int:

@@ -533,7 +533,7 @@ class Benches(dict[str, BenchPage]):
         def next_one() -> None:
             if not deeds or self.window.closing:
                 return
-            busy = self.window.store.board.busy("results")  # one thing after another
+            busy = self.window.store.board.busy("results", "working out")  # one thing after another
             if not busy:
                 deeds.pop(0)()
             QTimer.singleShot(_SOON // 4 if busy else _BETWEEN, next_one)
