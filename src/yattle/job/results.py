@@ -3,6 +3,7 @@ cut. It depends on the job alone, not on who looked before."""
 
 from __future__ import annotations
 
+import time
 from dataclasses import dataclass, replace
 
 from yattle.coil import NestAnswer
@@ -10,6 +11,8 @@ from yattle.job.derive import Derived, Told, derive, misfits_of
 from yattle.job.fitting import Fitting, fitting
 from yattle.job.model import Job
 from yattle.tasks.request import Hand
+
+_LARGE, _DRAWN = 25, 0.2  # blocks and runs; seconds: a large job is first drawn, by a window that nothing slows
 
 
 @dataclass(frozen=True)
@@ -38,6 +41,10 @@ class Results:
 def work_out(hand: Hand, job: Job, plan: NestAnswer | None) -> Results | None:
     """All results of a job, each told by itself as soon as it is there: the plan first, since it is looked at most; the
     proofs come last and are the answer. ``None`` where it was stopped."""
+    if len(job.roof.blocks) + len(job.runs) > _LARGE:
+        time.sleep(_DRAWN)
+    if hand.stopped():
+        return None
     derived = derive(job).with_plan(plan)
     hand.tell(Results(plan=derived.nest))
     if hand.stopped():

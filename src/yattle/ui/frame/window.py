@@ -106,7 +106,7 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
         self.holding, self.slow = Holding(self), QTimer(self)
         self.slow.setSingleShot(True)
         self.slow.setInterval(_SLOW)
-        self.slow.timeout.connect(lambda: self.trouble.say(_WORKING, bad=False))
+        self.slow.timeout.connect(self._say_working)
         self.trouble, self.tour = TroubleBar(), TourBar()
         self.tour.stop.connect(self.show_bench)
         self.tour.ended.connect(self._toured)
@@ -198,10 +198,18 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
             self.show_bench("trim")
         else:
             self._bench.refresh()
-        changed = " · not saved" if session.changed else ""
-        self.title.setText(f"{session.job.name}{changed}")
-        self.setWindowTitle(f"{session.job.name}{' *' if session.changed else ''} — Yattle")
+        self._say_title()
         self._enable()
+
+    def _say_title(self) -> None:
+        session = self.store.session
+        self.title.setText(f"{session.job.name}{' · not saved' if session.changed else ''}")
+        self.setWindowTitle(f"{session.job.name}{' *' if session.changed else ''} — Yattle")
+
+    def _say_working(self) -> None:
+        """Where nothing has to make room for it: painting a large roof anew would only slow the work."""
+        self.title.setText(_WORKING)
+        self.setWindowTitle(f"{_WORKING} — Yattle")
 
     @property
     def _bench(self) -> BenchPage:
@@ -242,12 +250,16 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
             self.rail.buttons["trim" if self._bench.name == "opening" else self._bench.name].setChecked(True)
             return
         page = "opening" if name == "trim" and self.store.session.selection.opening else name
+        fresh = page not in self.benches and self.store.session.patience < math.inf
         bench = self.benches[page]
         self.stack.setCurrentWidget(bench)
         self.slates.setCurrentWidget(bench.slate)
         self.rail.buttons[name].setChecked(True)
         self.rail.refresh()
-        bench.refresh()
+        if fresh:  # it has just been set up: it is filled in the next turn of the event loop
+            QTimer.singleShot(0, bench.refresh)
+        else:
+            bench.refresh()
 
     def _hold(self, on: bool) -> None:
         """While a large job is worked out keys and presses wait; they are done on what is shown then."""
@@ -256,8 +268,7 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
             self.slow.start()  # nothing is said of what takes no time
         else:
             self.slow.stop()
-            if self.trouble.text.text() == _WORKING:
-                self.trouble.hide()
+            self._say_title()
 
     def _hear(self, said: str) -> None:
         if said in self.rail.buttons:
