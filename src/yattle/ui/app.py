@@ -58,10 +58,8 @@ def make_window(path: Path | None) -> Window:
 
 
 def spare_the_window() -> None:
-    """Values have no cycles and go by themselves: going through all of a large job again and again to look for some
-    would stop the window for some tenths of a second each time."""
+    """What is there by now stays: nobody has to look through it for what could go."""
     gc.freeze()
-    gc.set_threshold(50_000, 20, 100)
     sys.setswitchinterval(0.001)  # a thread that works a large job out gives way to the window soon
 
 
