@@ -124,7 +124,8 @@ def test_one_selection_in_every_bench(window, qtbot):
     assert window.store.session.selection.fold == "f2"
     assert window.benches["trim"].section.ink.selected == "f2" == window.benches["trim"].pattern.ink.selected
     window.show_bench("brake")
-    qtbot.waitUntil(lambda: window.benches["brake"].current.fold == "f2", timeout=15000)  # the order comes beside
+    brake = window.benches["brake"]
+    qtbot.waitUntil(lambda: brake.current is not None and brake.current.fold == "f2", timeout=15000)  # it comes beside
     keys(window, "Ctrl+Shift+Right", qtbot)
     assert window.store.session.selection.fold == window.benches["brake"].current.fold != "f2"
 
