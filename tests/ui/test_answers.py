@@ -269,16 +269,23 @@ def test_a_search_answers_for_its_own_job_and_undo_finds_its_plan_again(window, 
 # -- devices ----------------------------------------------------------------------------------------------------
 
 
-def test_measured_folds_are_logged_on_the_piece_that_was_folded(window, qtbot):
-    brake, gate = window.benches["brake"], Gate(StandInFolder(), "FOLD")
+def brake_on_e1(window, qtbot):
+    """The brake bench with the order of an eave, four strokes."""
+    brake = window.benches["brake"]
     window.store.session.select(run="E1")
     window.show_bench("brake")
-    qtbot.waitUntil(lambda: bool(brake.steps), timeout=20000)
+    qtbot.waitUntil(lambda: len(brake.steps) > 3, timeout=20000)
+    return brake
+
+
+def test_measured_folds_are_logged_on_the_piece_that_was_folded(window, qtbot):
+    brake, gate = brake_on_e1(window, qtbot), Gate(StandInFolder(), "FOLD")
     with served(gate) as address:
         brake.folder_at = address
         keys(window, "Ctrl+G", qtbot)
         qtbot.waitUntil(lambda: any(line.startswith("FOLD") for line in gate.asked), timeout=5000)
         window.store.session.select(run="R1")
+        qtbot.waitUntil(lambda: bool(brake.steps), timeout=20000)  # its order comes beside the window
         keys(window, "Ctrl+G", qtbot)
         assert "the folder: found it at work already" in window.trouble.text.text()
         gate.open.set()
@@ -289,10 +296,7 @@ def test_measured_folds_are_logged_on_the_piece_that_was_folded(window, qtbot):
 
 @pytest.mark.parametrize("by", ["key", "button"])
 def test_the_folder_is_stopped_between_strokes_and_what_was_folded_is_logged(window, qtbot, by):
-    brake, gate = window.benches["brake"], Gate(StandInFolder(), "FOLD")
-    window.store.session.select(run="E1")
-    window.show_bench("brake")
-    qtbot.waitUntil(lambda: len(brake.steps) > 3, timeout=20000)
+    brake, gate = brake_on_e1(window, qtbot), Gate(StandInFolder(), "FOLD")
     with served(gate) as address:
         brake.folder_at = address
         assert not brake.stop.isVisible()
@@ -307,10 +311,7 @@ def test_the_folder_is_stopped_between_strokes_and_what_was_folded_is_logged(win
 
 
 def test_folds_of_a_job_that_was_left_are_said_not_logged_elsewhere(window, qtbot):
-    brake, gate = window.benches["brake"], Gate(StandInFolder(), "FOLD")
-    window.store.session.select(run="E1")
-    window.show_bench("brake")
-    qtbot.waitUntil(lambda: bool(brake.steps), timeout=20000)
+    brake, gate = brake_on_e1(window, qtbot), Gate(StandInFolder(), "FOLD")
     with served(gate) as address:
         brake.folder_at = address
         keys(window, "Ctrl+G", qtbot)
@@ -329,10 +330,7 @@ def test_a_folder_that_fails_half_way_has_logged_what_it_measured(window, qtbot)
             return "ERR the leaf is stuck"
         folds.extend([1] if line.startswith("FOLD") else [])
         return real(line).replace("stand-in", "shop")
-    brake = window.benches["brake"]
-    window.store.session.select(run="E1")
-    window.show_bench("brake")
-    qtbot.waitUntil(lambda: len(brake.steps) > 3, timeout=20000)
+    brake = brake_on_e1(window, qtbot)
     with served(device) as address:
         brake.folder_at = address
         keys(window, "Ctrl+G", qtbot)
