@@ -360,8 +360,10 @@ def test_the_machine_s_corners_are_moved_by_hand(window, qtbot):
 
 
 def test_a_piece_on_the_stand_in_folder(window, qtbot):
-    keys(window, "Ctrl+G", qtbot)
+    window.show_bench("brake")
     brake = window.benches["brake"]
+    qtbot.waitUntil(lambda: bool(brake.steps), timeout=20000)
+    keys(window, "Ctrl+G", qtbot)
     settle(window, qtbot)
     said = brake.slate.row("measured").said.text()
     assert "f1 55° came out" in said and "hB 135° came out" in said
