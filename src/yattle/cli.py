@@ -136,7 +136,6 @@ def run() -> None:
 def main(arguments: list[str] | None = None, begun: float | None = None) -> int:
     """Run one verb, or open the window; returns the exit status. ``begun``: when the process did, for a search whose
     seconds are counted from there (a moment of :func:`time.perf_counter`)."""
-    os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")  # looking for plugins costs a quick start
     given = list(sys.argv[1:] if arguments is None else arguments)
     if not given or (len(given) == 1 and given[0].endswith(".yattle")):
         given = ["open", *given]

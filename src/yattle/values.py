@@ -8,9 +8,12 @@ kept under the value they were worked out from.
 from __future__ import annotations
 
 import json
+import os
 from collections.abc import Callable
 from functools import cached_property
 from typing import Any, TypeVar
+
+os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")  # looking for plugins reads every package installed
 
 from pydantic import BaseModel, ConfigDict, ValidationError
 
@@ -22,7 +25,10 @@ MODEL = TypeVar("MODEL", bound=BaseModel)
 class Value(BaseModel):
     """A frozen, strict value; equal values have equal hashes."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid", strict=True, allow_inf_nan=False)
+    # what checks a value is built when the first one is made: most are never met in a session
+    model_config = ConfigDict(
+        frozen=True, extra="forbid", strict=True, allow_inf_nan=False, defer_build=True
+    )
 
     @cached_property
     def _hash(self) -> int:

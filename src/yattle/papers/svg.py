@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from xml.sax.saxutils import escape
+from html import escape
 
 from yattle.drawing.shapes import Dim, Drawing, Line, Point, Ring, Shape, Tag
 from yattle.papers.lines import PAPER

@@ -2,6 +2,6 @@
 
 import gc
 
-# Values have no cycles and go by themselves; looking for some while everything is read makes a slow start, and later
-# would stop the window for some tenths of a second each time.
-gc.set_threshold(50_000, 20, 100)
+# Values have no cycles and go by themselves: looking for some while everything is read only makes a slow start. What
+# holds later is set once the window stands.
+gc.set_threshold(1_000_000, 20, 100)

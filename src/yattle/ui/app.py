@@ -58,8 +58,10 @@ def make_window(path: Path | None) -> Window:
 
 
 def spare_the_window() -> None:
-    """What is there by now stays: nobody has to look through it for what could go."""
+    """What is there by now stays: nobody has to look through it for what could go. Looked through seldom, what comes
+    after it does not stop the window for some tenths of a second each time."""
     gc.freeze()
+    gc.set_threshold(50_000, 20, 100)
     sys.setswitchinterval(0.001)  # a thread that works a large job out gives way to the window soon
 
 
