@@ -11,14 +11,15 @@ import pytest
 
 from yattle.brake import SHOP_BRAKE, FoldJob, plain_order
 from yattle.coil import NestJob, NestRules, Part, Stock, first_answer
+from yattle.derive import derive
+from yattle.derive.roof_runs import run_of, with_run
+from yattle.derive.run import spec_of
 from yattle.details.chimney import Chimney
 from yattle.details.forms import develop_form
 from yattle.details.pipe import Pipe
-from yattle.job import Job, demo_path, derive, load, save
-from yattle.job.derive import spec_of
-from yattle.job.fitting import Fitting
+from yattle.install.installation import Fitting
+from yattle.job import Job, demo_path, load, save
 from yattle.job.model import Run
-from yattle.job.roof_runs import run_of, with_run
 from yattle.pattern.unfold import unfold
 
 DEMO = load(demo_path())
@@ -207,12 +208,12 @@ def test_a_drag_in_plan(benchmark, window):
 
 def test_the_whole_set_of_trims(benchmark):
     """All trims of the demo job developed and proven, nothing remembered. Wanted: 1.5 s at most."""
+    from yattle.derive.run import derive_run
     from yattle.details.trim import develop
-    from yattle.job.derive import _derive_run
     from yattle.pattern import folded, lapped, proof
 
     def forget():
-        for kept in (develop, _derive_run, folded.tree_of, lapped.prove_lap, proof._proof):
+        for kept in (develop, derive_run, folded.tree_of, lapped.prove_lap, proof._proof):
             kept.cache_clear()
     benchmark.pedantic(lambda: [run.detail.max_gap for run in derive(DEMO).runs], setup=forget, rounds=5)
 
@@ -237,8 +238,8 @@ def test_one_proof_fold(benchmark):
 
 def test_a_thousand_pieces(benchmark):
     """Details of 1,000 pieces, developed and proven. Wanted: 20 s at most."""
+    from yattle.derive.run import spec_of
     from yattle.details import FAMILIES, develop
-    from yattle.job.derive import spec_of
 
     rake, faces = FAMILIES["rake"].model, itertools.count(0)
 

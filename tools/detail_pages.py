@@ -5,12 +5,12 @@ from __future__ import annotations
 import sys
 from pathlib import Path
 
+from yattle.derive.run import spec_of
 from yattle.details import ENTRIES, FAMILIES, Family, develop
 from yattle.details.all_forms import FORMS
 from yattle.details.forms import Form, develop_form
 from yattle.details.trim import Trim
 from yattle.drawing import fold_letter, pattern_drawing, section_drawing
-from yattle.job.derive import spec_of
 from yattle.papers.svg import drawing_to_svg
 
 FROM_ROOF: dict[str, float | None] = {"pitch": 30.0, "fold": 60.0, "lean": None, "upper": 40.0, "lower": 15.0}

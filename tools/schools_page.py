@@ -5,8 +5,8 @@ from __future__ import annotations
 import sys
 from pathlib import Path
 
+from yattle.derive.compare import DETAIL, Cost, title_of, variants
 from yattle.job import demo_path, load
-from yattle.job.compare import DETAIL, Cost, title_of, variants
 
 _ON = (("eave", "E1", DETAIL), ("valley", "V1", DETAIL), ("ridge", "R1", "closures"), ("ridge", "R1", "ridge"),
        ("eave", "E1", "joint"), ("rake", "G1", "rake_under"), ("rake", "G1", "rake_end"), ("headwall", "W2", "counter"))

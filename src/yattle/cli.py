@@ -74,9 +74,8 @@ def develop(text: str, out: Path | None) -> Answer:
 
 def plan(text: str, out: Path | None) -> Answer:
     """a whole job into a folder of patterns, orders, cuts and papers (needs --out)"""
+    from yattle.derive import derive
     from yattle.errors import InputError
-    from yattle.job import derive
-    from yattle.job.derive import search_nest
     from yattle.job.store import parse
     from yattle.papers import write_pack
 
@@ -84,7 +83,7 @@ def plan(text: str, out: Path | None) -> Answer:
         raise InputError("--out", "nothing", "a folder to write the shop pack to")
     derived = derive(parse(text))
     return write_pack(derived, out, lambda stage: print(stage, file=sys.stderr),
-                      lambda found: search_nest(found, PLAN_SECONDS))
+                      lambda found: found.searched(PLAN_SECONDS))
 
 
 VERBS: dict[str, Callable[[str, Path | None], Answer]] = {

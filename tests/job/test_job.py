@@ -11,12 +11,13 @@ from hypothesis import strategies as st
 
 from samples import eaves_path
 from yattle.coil import faults
+from yattle.derive import derive
+from yattle.derive.roof_runs import run_of, with_run
 from yattle.errors import FileProblem, InputError, YattleError
-from yattle.job import Job, Run, Session, demo_path, derive, load, save
-from yattle.job.derive import nest_job
-from yattle.job.roof_runs import run_of, with_run
+from yattle.job import Job, Run, demo_path, load, save
 from yattle.job.settings import Settings, keep_settings, load_settings
 from yattle.job.store import as_text, parse
+from yattle.session import Session
 
 DEMO = load(eaves_path())
 
@@ -26,7 +27,7 @@ def test_the_demo_jobs_are_whole(which):
     derived = derive(load(demo_path(which)))
     assert all(run.pieces for run in derived.runs if run.made)
     assert max(piece.proof.max_gap for piece in derived.pieces) < 0.01
-    assert derived.nest.ok and faults(nest_job(derived), json.loads(json.dumps(derived.nest.answer()))) == []
+    assert derived.nest.ok and faults(derived.nest_job, json.loads(json.dumps(derived.nest.answer()))) == []
     assert all(derived.order(run.run.id).proved_best for run in derived.runs if run.made)
 
 

@@ -9,10 +9,9 @@ import pytest
 
 from samples import eaves_path
 from yattle.brake import FoldJob, plain_order
+from yattle.derive.graph import derive
 from yattle.devices import Folder, StandInFolder, fold_piece
-from yattle.fit.scatter import Scatter
 from yattle.job import Job, demo_path, load
-from yattle.job.derive import derive
 from yattle.job.log import (
     folds_of,
     log_csv,
@@ -26,6 +25,7 @@ from yattle.job.log import (
 )
 from yattle.job.model import LogEntry
 from yattle.job.next_job import next_job
+from yattle.job.scatter import Scatter
 
 JOB, DEMO = load(eaves_path()), load(demo_path())
 DAY = "2026-11-28"

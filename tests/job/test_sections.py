@@ -11,19 +11,20 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from yattle.derive import derive
+from yattle.derive.on_roof import roof_fit
+from yattle.derive.printed import changed, with_printed
+from yattle.derive.roof_runs import roof_runs, with_run
 from yattle.details import Own
 from yattle.details.free import Mitre, Shape, crossed
 from yattle.details.schools import Schools
 from yattle.errors import FileProblem, InputError
-from yattle.job import demo_path, derive, load
-from yattle.job.fit import roof_fit
-from yattle.job.printed import changed, with_printed
-from yattle.job.roof_runs import roof_runs, with_run
+from yattle.job import demo_path, load
 from yattle.job.sections import keep_section, kept_sections, read_section, section_from_dxf, shape_of
-from yattle.job.session import Session
 from yattle.job.standards import HouseStandard, differences, load_standard, save_standard, standard_of, with_standard
 from yattle.measure import UNITS
 from yattle.pattern.folded import fold_up
+from yattle.session.session import Session
 
 DEMO = load(demo_path())
 

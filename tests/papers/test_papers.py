@@ -10,10 +10,11 @@ import numpy as np
 import pytest
 
 from samples import eaves_path
+from yattle.derive import derive
 from yattle.drawing import fold_letter, pattern_drawing, section_drawing, stock_drawing
 from yattle.drawing.shapes import ROLES, Line, Ring, Tag
 from yattle.errors import FileProblem
-from yattle.job import demo_path, derive, load
+from yattle.job import demo_path, load
 from yattle.papers import drawing_to_dxf, drawing_to_svg, write_pack
 from yattle.papers.cards import write_cut_sheet, write_fold_cards
 from yattle.papers.gltf import piece_to_glb

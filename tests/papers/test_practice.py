@@ -11,13 +11,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pypdf import PdfReader
 
-from yattle.job import demo_path, derive, load
-from yattle.job.session import Selection
+from yattle.derive import derive
+from yattle.job import demo_path, load
 from yattle.measure import UNITS
 from yattle.papers.practice import Practice, angles, order_lines, tiles, write_practice
 from yattle.papers.selected import practice_of, selected_piece
 from yattle.pattern.by_hand import hand_order
 from yattle.pattern.folded import fold_tree
+from yattle.session.session import Selection
 
 DERIVED = derive(load(demo_path()))
 CHIMNEY = [made.pattern for made in DERIVED.opening("chimney").pieces]

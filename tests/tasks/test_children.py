@@ -14,9 +14,9 @@ import pytest
 
 from yattle.errors import InputError
 from yattle.job import demo_path, load
-from yattle.job.beside import search_on
-from yattle.job.results import Results, work_out
 from yattle.section import Profile
+from yattle.session.beside import search_on
+from yattle.session.results import Results, work_out
 from yattle.tasks import Board, Hand, On, Policy, Request
 from yattle.tasks.children import Children, _Child
 

@@ -13,11 +13,11 @@ from pypdf import PdfReader
 from PyQt6.QtWidgets import QMessageBox
 
 from yattle.coil import NestAnswer
+from yattle.derive.printed import mark_of
+from yattle.derive.roof_runs import run_of
 from yattle.devices import StandInFolder, StandInInstrument, served
 from yattle.devices.coil_line import StandInCoilLine
 from yattle.job import demo_path, load
-from yattle.job.printed import mark_of
-from yattle.job.roof_runs import run_of
 from yattle.job.settings import keep_address
 
 DEMO = load(demo_path())

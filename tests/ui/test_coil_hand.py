@@ -12,7 +12,6 @@ from PyQt6.QtCore import QPointF, Qt
 from yattle.coil import faults
 from yattle.coil.read import table_after
 from yattle.job import demo_path, load
-from yattle.job.derive import nest_job
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -35,7 +34,7 @@ def on_screen(coil, stock, x, y):
 
 def free_for(coil):
     """A piece and a place on left-over metal that has room for it."""
-    answer, job = coil.answer, nest_job(coil.store.session.derived)
+    answer, job = coil.answer, coil.store.session.derived.nest_job
     taken = {p.piece for p in answer.placements}
     coils = {stock.id for stock in job.stock if stock.kind == "coil"}
     rects = [(stock, rect) for name, (stock, rect) in table_after(job, answer, len(answer.cuts)).items()
@@ -65,7 +64,7 @@ def test_a_piece_is_dragged_onto_what_is_left(bench, qtbot):
     assert (new.stock, new.x, new.y) != (place.stock, place.x, place.y)
     derived = window.store.session.derived
     assert derived.nest is coil.answer
-    assert faults(nest_job(derived), json.loads(json.dumps(coil.answer.answer()))) == []
+    assert faults(derived.nest_job, json.loads(json.dumps(coil.answer.answer()))) == []
 
 
 def test_a_kept_block_stays_while_the_rest_is_searched(bench, qtbot):
@@ -79,7 +78,7 @@ def test_a_kept_block_stays_while_the_rest_is_searched(bench, qtbot):
     keys(window, "F10", qtbot)
     qtbot.waitUntil(lambda: not coil.finder.busy, timeout=20000)
     derived = window.store.session.derived
-    assert faults(nest_job(derived), json.loads(json.dumps(coil.answer.answer()))) == []
+    assert faults(derived.nest_job, json.loads(json.dumps(coil.answer.answer()))) == []
     assert {key.rpartition("/")[0] for key in coil.mates(place.part)} == mates
     keys(window, "Ctrl+B", qtbot)
     assert not coil.locked or coil.locked != coil.mates(place.part)

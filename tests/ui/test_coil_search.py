@@ -10,7 +10,6 @@ from PyQt6.QtCore import Qt
 
 from yattle.coil import faults
 from yattle.job import demo_path, load
-from yattle.job.derive import nest_job
 
 DEMO = load(demo_path("net-shed"))
 
@@ -39,7 +38,7 @@ def test_a_better_plan_is_found_and_kept(bench, qtbot):
     assert coil.look_on.text() == "search on" and coil.progress.text()
     derived = window.store.session.derived
     assert coil.answer.objective <= before.objective and derived.nest is coil.answer
-    assert faults(nest_job(derived), json.loads(json.dumps(coil.answer.answer()))) == []
+    assert faults(derived.nest_job, json.loads(json.dumps(coil.answer.answer()))) == []
     assert coil.used_says() in window.rail.buttons["coil"].under
 
 
@@ -87,7 +86,7 @@ def test_the_least_money_counts_cuts_and_offcuts_at_the_shop_s_rates(bench, qtbo
     qtbot.waitUntil(lambda: coil.answer is not None and coil.answer.objective_of == "money", timeout=20000)
     assert coil.slate.row("find the least").box.currentText() == "money, all counted"
     assert coil.answer.objective == pytest.approx(coil.price().value)
-    assert nest_job(window.store.session.derived).rules.cut_cost == pytest.approx(45 / 60 * 0.5)
+    assert window.store.session.derived.nest_job.rules.cut_cost == pytest.approx(45 / 60 * 0.5)
     begun = coil.answer
     coil.finder.seconds = 2.0
     coil.search()
@@ -97,7 +96,7 @@ def test_the_least_money_counts_cuts_and_offcuts_at_the_shop_s_rates(bench, qtbo
     settle(window, qtbot)
     qtbot.waitUntil(lambda: coil.answer is not None and coil.answer.objective > begun.objective, timeout=20000)
     assert coil.answer.objective == pytest.approx(coil.price().value)
-    assert nest_job(window.store.session.derived).rules.cut_cost == pytest.approx(1.5)
+    assert window.store.session.derived.nest_job.rules.cut_cost == pytest.approx(1.5)
 
 
 def test_cuts_play_by_themselves_until_the_last_one_or_until_stopped(bench, qtbot):
@@ -150,7 +149,7 @@ def small(open_window, qtbot):
 def test_of_a_few_pieces_the_least_is_proven_long_before_the_time_is_up(small, qtbot):
     """The slate and the line beside the button say so; the plan holds against the validator."""
     window, coil = small
-    job = nest_job(window.store.session.derived)
+    job = window.store.session.derived.nest_job
     assert 1 < sum(part.qty for part in job.parts) <= 40
     coil.finder.seconds = 60.0
     qtbot.mouseClick(coil.look_on, Qt.MouseButton.LeftButton)
@@ -193,7 +192,7 @@ def test_by_true_shapes_better_plans_come_while_it_searches_and_it_stops_when_to
     qtbot.mouseClick(coil.look_on, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: not coil.finder.busy, timeout=20000)
     assert coil.answer.objective < first.objective and coil.answer.objective <= told[-1].objective + 1e-9
-    assert faults(nest_job(window.store.session.derived), json.loads(json.dumps(coil.answer.answer()))) == []
+    assert faults(window.store.session.derived.nest_job, json.loads(json.dumps(coil.answer.answer()))) == []
 
 
 def test_a_long_coil_in_feet_and_sixteenths_is_not_cut_off_on_the_slate(bench, qtbot):

@@ -13,9 +13,9 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QMessageBox
 
 from yattle.devices import StandInFolder, served
+from yattle.install.installation import fitting
+from yattle.install.predrill import drilled
 from yattle.job import demo_path, load, save
-from yattle.job.fitting import fitting
-from yattle.job.predrill import drilled
 from yattle.job.settings import load_settings
 
 LEFT = Qt.MouseButton.LeftButton
@@ -173,7 +173,7 @@ def test_edits_of_a_killed_program_are_offered(open_window, qtbot, tmp_path):
     path = tmp_path / "loft.yattle"
     save(load(demo_path("net-shed")), path)
     child = subprocess.run([sys.executable, "-c", "import sys; from pathlib import Path\n"
-                            "from yattle.job import Session, load; from yattle.job.journal import Journal\n"
+                            "from yattle.job import Session, load; from yattle.session.journal import Journal\n"
                             "s = Session(load(Path(sys.argv[1])), Path(sys.argv[1])); Journal(s)\n"
                             "s.edit('colour', lambda job: job.but(colour='sand'))", str(path)], check=False)
     assert child.returncode == 0

@@ -13,10 +13,12 @@ from hands import keys, settle, type_into
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QMessageBox
 
-from yattle.job import Session, demo_path, derive, load, save
-from yattle.job.journal import Journal, journal_folder, left_behind
-from yattle.job.roof_runs import run_of
+from yattle.derive import derive
+from yattle.derive.roof_runs import run_of
+from yattle.job import demo_path, load, save
 from yattle.job.store import as_text
+from yattle.session import Session
+from yattle.session.journal import Journal, journal_folder, left_behind
 from yattle.ui.app import make_app, make_window
 from yattle.ui.frame.window import Window
 
@@ -45,7 +47,7 @@ def start(qtbot):
 def left_by_another(path, *colours):
     """Another program edits a file and is killed."""
     code = ("import os, sys; from pathlib import Path\n"
-            "from yattle.job import Session, load; from yattle.job.journal import Journal\n"
+            "from yattle.job import Session, load; from yattle.session.journal import Journal\n"
             "s = Session(load(Path(sys.argv[1])), Path(sys.argv[1])); Journal(s)\n"
             "for colour in sys.argv[2:]: s.edit('colour', lambda job: job.but(colour=colour))\nos._exit(9)")
     assert subprocess.run([sys.executable, "-c", code, str(path), *colours], check=False).returncode == 9
@@ -170,7 +172,7 @@ def slowly(job):
 def impatient(start, loft, monkeypatch):
     window = start(loft)
     window.store.session.patience = 0.0
-    monkeypatch.setattr("yattle.job.session.derive", slowly)
+    monkeypatch.setattr("yattle.session.session.derive", slowly)
     return window
 
 

@@ -10,9 +10,9 @@ from hands import LEFT, escape, findings, keys, press_finding, press_key_of, set
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLineEdit
 
+from yattle.derive.roof_runs import roof_runs, run_of
 from yattle.devices import StandInInstrument, served
 from yattle.job import Job, demo_path, load
-from yattle.job.roof_runs import roof_runs, run_of
 from yattle.job.settings import keep_address, load_settings
 
 DEMO = load(demo_path()).but(taped=())  # without its taped measures: the adjustment is asked for where it matters

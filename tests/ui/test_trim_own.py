@@ -8,10 +8,10 @@ from hands import LEFT, keys, settle, type_into
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QLabel
 
+from yattle.derive.printed import with_printed
+from yattle.derive.roof_runs import run_of
 from yattle.details.free import Shape
 from yattle.job import demo_path, load
-from yattle.job.printed import with_printed
-from yattle.job.roof_runs import run_of
 from yattle.job.standards import HouseStandard, save_standard
 
 DEMO = load(demo_path()).but(taped=())

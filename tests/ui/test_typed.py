@@ -8,8 +8,8 @@ from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QSlider
 
+from yattle.derive.roof_runs import base_id, run_of
 from yattle.job import Job, demo_path, load
-from yattle.job.roof_runs import base_id, run_of
 from yattle.ui.widgets.rows import NumberRow
 
 DEMO = load(demo_path())

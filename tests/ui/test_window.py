@@ -11,9 +11,9 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLineEdit, QMessageBox, QSlider
 
 from samples import eaves_path
+from yattle.derive.roof_runs import run_of
 from yattle.devices import StandInFolder, served
 from yattle.job import Job, demo_path, load
-from yattle.job.roof_runs import run_of
 from yattle.tasks import On
 from yattle.ui import theme as themes
 from yattle.ui.frame.actions import ACTIONS, MENUS

@@ -1,6 +1,6 @@
 """Where good people disagree: the schools of the trade as choices, each with what it costs in plain words.
 
-What a choice costs in pieces, metal and folds is worked out for the job in hand (:mod:`yattle.job.compare`).
+What a choice costs in pieces, metal and folds is worked out for the job in hand (:mod:`yattle.derive.compare`).
 """
 
 from __future__ import annotations

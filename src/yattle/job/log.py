@@ -15,8 +15,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yattle.devices.folder import Measured
-from yattle.fit.scatter import Scatter
 from yattle.job.model import Job, LogEntry
+from yattle.job.scatter import Scatter
 from yattle.metal import library
 
 COLUMNS = ("when", "of", "what", "text", "fold", "wanted", "set", "found", "metal", "brake", "by")

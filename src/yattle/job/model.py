@@ -19,7 +19,7 @@ from yattle.details.ends import RunEnd
 from yattle.details.free import Mitre, Shape
 from yattle.details.schools import Schools
 from yattle.errors import InputError
-from yattle.fit.rules import FitRules
+from yattle.job.fixing_rules import FixingRules
 from yattle.metal import library
 from yattle.roof import RoofPlan
 from yattle.roof.edges import WALLS
@@ -228,7 +228,7 @@ class Job(Value):
     stock: tuple[Stock, ...] = ()
     rules: NestRules = NestRules()
     shop: Shop = Shop()
-    fit: FitRules = FitRules()
+    fit: FixingRules = FixingRules()
     laps: tuple[LapNote, ...] = ()
     log: tuple[LogEntry, ...] = ()
     ledger: tuple[LedgerEntry, ...] = ()

@@ -8,11 +8,12 @@ from pathlib import Path
 
 from yattle.coil import NestAnswer, nest
 from yattle.coil.together import cuts_csv, together
+from yattle.derive.derived import Derived
+from yattle.derive.graph import derive
 from yattle.files import put
-from yattle.job.derive import Derived, derive, nest_job
 from yattle.job.model import Job
-from yattle.job.session import Selection
 from yattle.job.store import load
+from yattle.session.session import Selection
 from yattle.tasks.request import Hand
 
 
@@ -33,10 +34,10 @@ def write_shop_pack(hand: Hand, job: Job, plan: NestAnswer | None, out: Path) ->
 
 def plan_together(job: Job, names: list[str], out: Path, seconds: float) -> str:
     """This job and others planned as one, written into a folder; what it saves, in words."""
-    jobs = {job.name: nest_job(derive(job))}
+    jobs = {job.name: derive(job).nest_job}
     for name in names:
         other = derive(load(Path(name)))
-        jobs[other.job.name if other.job.name not in jobs else Path(name).stem] = nest_job(other)
+        jobs[other.job.name if other.job.name not in jobs else Path(name).stem] = other.nest_job
     whole = together(jobs)
     answer = nest(whole.but(rules=whole.rules.but(seconds=seconds)))
     alone = sum(nest(one.but(rules=one.rules.but(seconds=seconds / len(jobs)))).objective for one in jobs.values())

@@ -5,9 +5,9 @@ from __future__ import annotations
 import tempfile
 from pathlib import Path
 
+from yattle.derive.derived import Derived
 from yattle.files import careful
-from yattle.job.derive import Derived
-from yattle.job.fitting import fitting
+from yattle.install.installation import fitting
 from yattle.papers.cards import write_cut_sheet, write_fold_cards
 from yattle.papers.labels import write_labels
 from yattle.papers.practice import write_hand_cards

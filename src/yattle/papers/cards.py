@@ -11,6 +11,8 @@ from yattle.brake import FoldOrder
 from yattle.brake.order import Step
 from yattle.brake.state import HANDS
 from yattle.coil.answer import Cut
+from yattle.derive.derived import Derived
+from yattle.derive.run import DerivedRun
 from yattle.drawing import (
     Drawing,
     crosscuts,
@@ -21,7 +23,6 @@ from yattle.drawing import (
     stock_drawing,
 )
 from yattle.drawing.section import tape_drawing
-from yattle.job.derive import Derived, DerivedRun
 from yattle.measure import UNITS, Unit, say_length, say_pitch
 from yattle.papers.sheet import Paper
 from yattle.section import Girth

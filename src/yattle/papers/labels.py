@@ -8,7 +8,7 @@ from functools import lru_cache
 from pathlib import Path
 
 from yattle.coil import Stock
-from yattle.job.derive import Derived
+from yattle.derive.derived import Derived
 from yattle.measure import UNITS, say_length
 from yattle.papers.cards import paper_size
 from yattle.papers.sheet import Paper

@@ -10,13 +10,14 @@ from pathlib import Path
 from typing import Any
 
 from yattle.brake import FoldOrder, best_order
+from yattle.derive.derived import Derived, worst_first
+from yattle.derive.graph import derive
 from yattle.drawing import pattern_drawing
 from yattle.errors import FileProblem
 from yattle.files import why, write_whole
-from yattle.job.derive import Derived, derive, worst_first
-from yattle.job.fitting import fitting
+from yattle.install.installation import fitting
+from yattle.install.predrill import drilled
 from yattle.job.log import log_csv
-from yattle.job.predrill import drilled
 from yattle.job.store import as_text, parse
 from yattle.measure import UNITS
 from yattle.metal import library

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from yattle.derive import Derived
+from yattle.derive.roof_runs import roof_runs
 from yattle.drawing import PlanEdge, roof_drawing
-from yattle.job import Derived
-from yattle.job.roof_runs import roof_runs
 from yattle.measure import UNITS, say_pitch
 from yattle.papers.dxf import drawing_to_dxf
 from yattle.roof import Roof

@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from yattle.brake import FoldOrder
-from yattle.job.derive import Derived
-from yattle.job.session import Selection
+from yattle.derive.derived import Derived
 from yattle.papers.cards import paper_size
 from yattle.papers.practice import Practice
 from yattle.pattern import Pattern
 from yattle.section import Profile
+from yattle.session.session import Selection
 
 
 @dataclass(frozen=True)

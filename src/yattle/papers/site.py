@@ -7,9 +7,9 @@ import io
 from collections import Counter
 from pathlib import Path
 
-from yattle.fit import Need
-from yattle.job.derive import Derived
-from yattle.job.fitting import Fitting, RunFit, fitting
+from yattle.derive.derived import Derived
+from yattle.install import Need
+from yattle.install.installation import Fitting, RunFit, fitting
 from yattle.measure import UNITS, Unit, say_length
 from yattle.papers.cards import paper_size
 from yattle.papers.sheet import Paper

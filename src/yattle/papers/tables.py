@@ -5,9 +5,9 @@ from __future__ import annotations
 import csv
 import io
 
-from yattle.job.derive import Derived
-from yattle.job.measures import face_out_of_square
-from yattle.job.roof_runs import roof_runs
+from yattle.derive.derived import Derived
+from yattle.derive.measures import face_out_of_square
+from yattle.derive.roof_runs import roof_runs
 from yattle.measure import UNITS, say_length
 from yattle.roof.panels import lay
 

@@ -12,8 +12,8 @@ from multiprocessing.connection import Connection
 from yattle.tasks.request import Hand, fault
 
 READY = [  # what most requests need, read once and shared by all children
-    "yattle.tasks.modest", "yattle.tasks.child", "yattle.job.derive", "yattle.job.fitting", "yattle.job.results",
-    "yattle.coil.solve", "scipy.optimize", "scipy.sparse"]
+    "yattle.tasks.modest", "yattle.tasks.child", "yattle.derive.graph", "yattle.install.installation",
+    "yattle.session.results", "yattle.coil.solve", "scipy.optimize", "scipy.sparse"]
 
 
 def serve(pipe: Connection) -> None:

@@ -11,8 +11,9 @@ from pathlib import Path
 from PyQt6.QtCore import QCoreApplication, QObject, QTimer, pyqtSignal
 
 from yattle.errors import YattleError
-from yattle.job import Job, Session
+from yattle.job import Job
 from yattle.measure import UNITS, Unit
+from yattle.session import Session
 from yattle.tasks import Answer, Board, Busy, On, Policy, Request, Ticket
 from yattle.tasks.board import Then
 from yattle.tasks.executors import Executors

@@ -6,9 +6,9 @@ from collections.abc import Callable
 
 from PyQt6.QtWidgets import QWidget
 
+from yattle.derive import DerivedRun
+from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
 from yattle.errors import InputError
-from yattle.job import DerivedRun
-from yattle.job.roof_runs import RoofRun, base_id, roof_runs
 from yattle.measure import parse_length, parse_pitch, say_length, say_pitch
 from yattle.metal import library
 from yattle.ui.drawing.canvas import Canvas

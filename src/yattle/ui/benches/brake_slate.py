@@ -16,12 +16,12 @@ from yattle.details import Finding
 from yattle.devices import DeviceProblem, Folder, Measured, StandInFolder, check_address, fold_piece, open_line
 from yattle.drawing import fold_letter
 from yattle.files import why
-from yattle.job.beside import helped
 from yattle.job.log import measured_folds, with_entries
-from yattle.job.session import Stamp
 from yattle.job.settings import keep_address, load_settings
 from yattle.measure import Sum, Term, parse_angle, say_length, say_thickness
 from yattle.section import Girth
+from yattle.session.beside import helped
+from yattle.session.session import Stamp
 from yattle.tasks import Answer, Hand, On, Policy, Request, Target
 from yattle.ui.benches.base import BenchPage
 from yattle.ui.drawing.outline import Corner

@@ -14,10 +14,10 @@ from yattle.details import Finding
 from yattle.devices.coil_line import CutOff
 from yattle.devices.line import check_address
 from yattle.drawing import crosscuts, stock_drawing
-from yattle.job.beside import to_order
-from yattle.job.rack import with_counted
+from yattle.job.ledger import with_counted
 from yattle.measure import Sum, Term, parse_angle, say_length
 from yattle.pattern import Pattern
+from yattle.session.beside import to_order
 from yattle.ui.benches.base import BenchPage
 from yattle.ui.benches.coil_hand import LINE, CoilByHand, KeptPlan
 from yattle.ui.benches.nest_search import NestSearch

@@ -19,8 +19,7 @@ from yattle.devices.folder import DeviceProblem
 from yattle.devices.line import open_line
 from yattle.drawing import crosscuts
 from yattle.files import why
-from yattle.job.derive import nest_job
-from yattle.job.rack import plan_price, promises, with_plan_taken
+from yattle.job.ledger import plan_price, promises, with_plan_taken
 from yattle.measure import Sum
 from yattle.tasks import Answer, Hand, On, Policy, Request, Target
 from yattle.ui.benches.stock_view import StockView
@@ -81,7 +80,7 @@ class CoilByHand:
             return
 
         def deed() -> None:
-            asked = nest_job(derived)
+            asked = derived.nest_job
             self.store.session.take_plan(asked, moved(asked, answer, key, place.copy, (stock, x, y)))
         if self.store.attempt_aloud(deed):
             self.store.said.emit(f"{key} is moved; keep its block (Ctrl+B) and search on for the rest")
@@ -225,7 +224,7 @@ class CoilByHand:
         made = self.cut.value()
 
         def deed() -> None:
-            self.again(still_to_cut(nest_job(derived), answer, made, (  # type: ignore[attr-defined]
+            self.again(still_to_cut(derived.nest_job, answer, made, (  # type: ignore[attr-defined]
                 (place.part, place.copy),)))
         self.store.attempt_aloud(deed)
 

@@ -8,14 +8,14 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QPolygonF
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QListWidgetItem
 
+from yattle.derive.roof_runs import base_id, roof_runs
 from yattle.details import Finding
 from yattle.drawing import PlanEdge, roof_drawing
-from yattle.fit import FitRules, Packed
-from yattle.fit.rules import SAID
-from yattle.job.fitting import NOTHING, Fitting, RunFit
+from yattle.install import Packed
+from yattle.install.installation import NOTHING, Fitting, RunFit
+from yattle.install.water import STANDS, Joint
+from yattle.job.fixing_rules import SAID, FixingRules
 from yattle.job.model import LapNote
-from yattle.job.roof_runs import base_id, roof_runs
-from yattle.job.water import STANDS, Joint
 from yattle.measure import Sum, Term, parse_angle, say_length
 from yattle.roof import Roof
 from yattle.roof.openings import outline
@@ -125,7 +125,7 @@ class FitBench(BenchPage):
                  lambda: self.rules.drains_from, lambda key: self._change("water from", drains_from=key))
 
     @property
-    def rules(self) -> FitRules:
+    def rules(self) -> FixingRules:
         return self.store.session.job.fit
 
     def _rule(self, name: str) -> None:

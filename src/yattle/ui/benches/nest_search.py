@@ -5,8 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from yattle.coil import NestAnswer, NestJob
-from yattle.job.beside import plan_rest, search_on
-from yattle.job.derive import nest_job
+from yattle.session.beside import plan_rest, search_on
 from yattle.tasks import Answer, On, Policy, Request
 from yattle.ui.store import Store
 
@@ -58,7 +57,7 @@ class NestSearch(QObject):
         derived, stamp = session.derived, session.stamp
         request = Request(LANE, search_on, (session.job, before, locked, self.seconds), stamp, policy=Policy.LATEST,
                           on=On.PROCESS, hand=True)
-        self.store.ask(request, lambda answer: self._take(answer, nest_job(derived), before), self.told.emit)
+        self.store.ask(request, lambda answer: self._take(answer, derived.nest_job, before), self.told.emit)
 
     def _take(self, answer: Answer, asked: NestJob, before: NestAnswer) -> None:
         """The plan goes to the job it was looked for; if that is not shown any more it is kept for when it is again."""

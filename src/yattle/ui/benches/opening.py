@@ -8,6 +8,8 @@ import numpy as np
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QLabel, QSizePolicy, QWidget
 
+from yattle.derive.compare import answers_of, opening_costs
+from yattle.derive.openings import OWN, DerivedOpening, with_choice
 from yattle.details.all_forms import ANSWERS, FORMS, OWN_TITLES, SAYS, TITLES
 from yattle.details.chimney import Chimney
 from yattle.details.common import Finding
@@ -17,8 +19,6 @@ from yattle.details.forms import Form, FormPiece
 from yattle.details.pipe import Pipe
 from yattle.drawing import fold_letter, pattern_drawing
 from yattle.errors import InputError
-from yattle.job.compare import answers_of, opening_costs
-from yattle.job.openings import OWN, DerivedOpening, with_choice
 from yattle.measure import parse_angle
 from yattle.pattern.by_hand import hand_order
 from yattle.ui.benches.base import BenchPage

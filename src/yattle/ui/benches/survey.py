@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from PyQt6.QtCore import QModelIndex, QTimer
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
+from yattle.derive import DerivedRun
+from yattle.derive.roof_runs import base_id, roof_runs
 from yattle.drawing import Drawing, FreeEave, Label, Line, PlanEdge, cut_drawing, panel_drawing, roof_drawing
 from yattle.errors import InputError
-from yattle.job import DerivedRun
-from yattle.job.roof_runs import base_id, roof_runs
 from yattle.roof import Roof, RoofPlan, build
 from yattle.roof.drain import Drop, drop
 from yattle.roof.openings import outline

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
+from yattle.derive.measures import face_out_of_square
 from yattle.details import Finding
 from yattle.devices import check_address
-from yattle.job.beside import adjusted
-from yattle.job.measures import face_out_of_square
 from yattle.job.settings import keep_address, load_settings
 from yattle.measure import parse_angle
 from yattle.roof.measured import ANGLES, Adjustment, Taped, worked_out
 from yattle.roof.panels import PanelPlan
+from yattle.session.beside import adjusted
 from yattle.ui.benches.survey_parts import SurveyParts
 from yattle.ui.frame.slate import Shown
 from yattle.ui.store import Store

@@ -6,11 +6,11 @@ from typing import Any
 
 from yattle.errors import InputError
 from yattle.job import Job
-from yattle.job.beside import drained, laid_with
 from yattle.measure import UNITS, parse_angle, say_length, say_thickness
 from yattle.metal import library
 from yattle.roof.drain import Drainage
 from yattle.roof.panels import PanelPlan
+from yattle.session.beside import drained, laid_with
 from yattle.ui.benches.survey_measures import SurveyMeasures
 from yattle.ui.benches.survey_table import COLUMNS
 from yattle.ui.frame.slate import Shown

@@ -19,7 +19,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from yattle.job import DerivedRun, Session
+from yattle.derive import DerivedRun
+from yattle.session import Session
 from yattle.ui.typing import Bound
 
 if TYPE_CHECKING:

@@ -5,10 +5,10 @@ from __future__ import annotations
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QLabel, QStackedWidget
 
+from yattle.derive.on_roof import roof_fit
+from yattle.derive.printed import changed
 from yattle.details import ENTRIES
 from yattle.drawing import Drawing, pattern_drawing, section_drawing
-from yattle.job.fit import roof_fit
-from yattle.job.printed import changed
 from yattle.measure import say_thickness
 from yattle.pattern.proof import root_strip
 from yattle.section.fold import headings

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from yattle.derive.advice import Advice
 from yattle.details import Finding
 from yattle.job import Job
-from yattle.job.advice import Advice
-from yattle.job.beside import advise
+from yattle.session.beside import advise
 from yattle.tasks import Answer, On, Policy, Request
 from yattle.ui.benches.base import BenchPage
 from yattle.ui.store import Store

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
+from yattle.derive.compare import DETAIL, Variant, questions, variants
+from yattle.derive.layers import schools_of
+from yattle.derive.roof_runs import base_id
 from yattle.details import ENTRIES, DetailPiece, Finding, families_for
 from yattle.details.all_forms import ANSWERS
 from yattle.details.ends import TITLES
 from yattle.details.free import Mitre
 from yattle.details.schools import SCHOOLS
 from yattle.errors import InputError
-from yattle.job.compare import DETAIL, Variant, questions, variants
-from yattle.job.layers import schools_of
-from yattle.job.roof_runs import base_id
 from yattle.measure import Sum, Term, parse_angle, say_length
 from yattle.ui.benches.trim_advice import TrimAdvice
 from yattle.ui.frame.slate import Shown

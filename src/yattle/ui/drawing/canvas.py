@@ -9,7 +9,7 @@ from PyQt6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintE
 from PyQt6.QtWidgets import QLineEdit, QToolTip, QWidget
 
 from yattle.drawing.shapes import Drawing
-from yattle.job import Session
+from yattle.session import Session
 from yattle.ui.drawing.paint import Hit, Ink, View, paint
 from yattle.ui.drawing.words import width_of
 from yattle.ui.theme import theme, type_of

@@ -7,8 +7,8 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog
 
+from yattle.derive import Derived
 from yattle.files import read_text
-from yattle.job import Derived
 from yattle.papers.beside import plan_together
 from yattle.tasks import Answer, On, Request, Target
 from yattle.ui.store import Store
@@ -62,7 +62,7 @@ class CoilDeeds:
     # -- lists ------------------------------------------------------------------------------------------------
 
     def write_stock(self) -> None:
-        from yattle.job.rack import stock_csv
+        from yattle.job.ledger import stock_csv
 
         self._write("stock.csv", _LISTS, lambda derived: stock_csv(derived.job.stock))
 
@@ -70,7 +70,7 @@ class CoilDeeds:
         name = self.ask_open(_LISTS)
         if not name:
             return
-        from yattle.job.rack import stock_from_csv
+        from yattle.job.ledger import stock_from_csv
 
         def read() -> None:
             stock = stock_from_csv(read_text(Path(name)))

@@ -8,15 +8,16 @@ from pathlib import Path
 from PyQt6.QtWidgets import QFileDialog, QMessageBox
 
 from yattle.brake import Brake
+from yattle.derive.derived import Derived
+from yattle.derive.run import DerivedRun
 from yattle.errors import YattleError
 from yattle.files import put, read_text, shown
 from yattle.job import load
-from yattle.job.derive import Derived, DerivedRun
-from yattle.job.journal import Journal, Left, left_behind, open_elsewhere
-from yattle.job.session import Selection
 from yattle.job.settings import Settings, keep_settings
 from yattle.measure import UNITS
 from yattle.papers.beside import write_paper, write_shop_pack
+from yattle.session.journal import Journal, Left, left_behind, open_elsewhere
+from yattle.session.session import Selection
 from yattle.tasks import Answer, On, Request, Target
 from yattle.ui.store import Store
 from yattle.values import read
@@ -218,7 +219,7 @@ class FileDeeds:
 
     def _pack_written(self, answer: Answer, derived: Derived) -> None:
         """Keep in the job that was printed what its papers hold, so that what is changed afterwards can be told."""
-        from yattle.job.printed import with_printed
+        from yattle.derive.printed import with_printed
 
         session, out = self.store.session, answer.request.target.of
         if self.store.take(answer, lambda: session.edit("papers written", lambda job: with_printed(job, derived)),
@@ -256,8 +257,8 @@ class FileDeeds:
 
     def compare_version(self) -> None:
         """Which pieces are not as they are in another version of the job, as a list."""
-        from yattle.job.derive import derive
-        from yattle.job.versions import changes, changes_csv
+        from yattle.derive.graph import derive
+        from yattle.derive.versions import changes, changes_csv
 
         name = self.ask_open()
         if not name:

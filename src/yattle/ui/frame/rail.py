@@ -6,7 +6,7 @@ from PyQt6.QtCore import QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QKeyEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QAbstractButton, QLabel, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
-from yattle.job.openings import DerivedOpening
+from yattle.derive.openings import DerivedOpening
 from yattle.measure import say_length
 from yattle.ui.store import Store
 from yattle.ui.theme import theme, type_of

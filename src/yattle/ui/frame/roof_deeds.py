@@ -7,11 +7,11 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QApplication, QLineEdit
 
+from yattle.derive import Derived
+from yattle.derive.openings import with_own
 from yattle.devices import DeviceProblem, StandInInstrument, open_line, take_reading
 from yattle.devices.instrument import Reading
 from yattle.files import read_text, why
-from yattle.job import Derived
-from yattle.job.openings import with_own
 from yattle.job.settings import load_settings
 from yattle.tasks import Answer, On, Policy, Request, Target
 from yattle.ui.store import Store
@@ -128,7 +128,7 @@ class RoofDeeds:
         name = self.ask_open("CSV (*.csv)")
         if not name:
             return
-        from yattle.job.measures import read_measures
+        from yattle.derive.measures import read_measures
 
         def read() -> None:
             text = read_text(Path(name))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from yattle.job import Derived
+from yattle.derive import Derived
 from yattle.ui.frame.dialogs import DifferencesBox
 from yattle.ui.store import Store
 

@@ -24,11 +24,11 @@ from PyQt6.QtWidgets import (
 )
 
 from yattle.job import Job, demo_path, load
-from yattle.job.journal import Journal
 from yattle.job.next_job import next_job
 from yattle.job.settings import THEMES, Settings, keep_settings, load_settings
 from yattle.measure import UNITS
 from yattle.papers.labels import CODE
+from yattle.session.journal import Journal
 from yattle.ui import theme as themes
 from yattle.ui.benches.base import BenchPage
 from yattle.ui.benches.brake import BrakeBench

@@ -24,8 +24,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from yattle.job import Session
 from yattle.measure import Sum
+from yattle.session import Session
 from yattle.ui.typing import Bound
 
 

@@ -1,0 +1,111 @@
+"""Girth advice: which soft legs, changed a little, save coil over the whole job.
+
+Legs that the roof fixes are left alone. For each soft leg the lengths are tried that let one more strip come out of
+the coil's width, or let the section fill the width together with another one of the job; every change is judged by
+the whole cutting plan of the job, and the changes are taken one after the other, the best first, as long as they save.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+from yattle.derive.derived import Derived
+from yattle.derive.graph import derive
+from yattle.details import ENTRIES
+from yattle.job.model import Job
+
+SOFT: dict[str, float] = {
+    "flange": 0.15, "gutter_flange": 0.15, "apron_flange": 0.15, "rake_flange": 0.2, "rake_face": 0.1, "face": 0.08,
+    "ridge_wing": 0.15, "half_flange": 0.15, "hip_wing": 0.15, "valley_wing": 0.1, "wall_apron": 0.15,
+    "wall_flange": 0.15, "upstand": 0.1, "break_above": 0.15, "break_below": 0.15}
+"""Entries whose length is not fixed by the roof, and how much of it may give."""
+_MOST_STRIPS = 12
+_ENOUGH = 5.0  # mm of coil: what saves less is not worth a change
+
+
+@dataclass(frozen=True)
+class Advice:
+    """Change ``entry`` from ``before`` to ``after`` mm; ``saves`` mm of coil beside those before it."""
+
+    entry: str
+    before: float
+    after: float
+    saves: float
+
+    @property
+    def title(self) -> str:
+        return ENTRIES[self.entry].title
+
+
+def coil_used(derived: Derived) -> float:
+    """Millimetres of coil the plan takes; pieces without a place count as if none could ever be cut."""
+    ids = {piece.id for piece in derived.job.stock if piece.kind == "coil"}
+    unplaced = sum(part.copies for part in derived.nest.unplaced)
+    return sum(used.length for used in derived.nest.used if used.stock in ids) + 1e6 * unplaced
+
+
+def girth_advice(job: Job, going_on: Callable[[], bool] = lambda: True,
+                 tell: Callable[[int, int, float], None] = lambda done, of, saved: None) -> tuple[Advice, ...]:
+    """Changes that save coil, the best first; ``going_on`` false ends the search with what was found.
+
+    ``tell`` hears how many trials are done, of how many, and what is saved so far. What saves nothing by itself is not
+    tried again beside others.
+    """
+    found: list[Advice] = []
+    best = coil_used(derive(job))
+    trials = list(candidates(job))
+    while trials and going_on():
+        worth: list[tuple[float, tuple[str, float, float]]] = []
+        for n, trial in enumerate(trials):
+            if not going_on():
+                break
+            saves = best - coil_used(derive(_with(job, trial)))
+            if saves > _ENOUGH:
+                worth.append((saves, trial))
+            tell(n + 1, len(trials), sum(advice.saves for advice in found) + max((s for s, _ in worth), default=0.0))
+        if not worth:
+            break
+        saves, trial = max(worth, key=lambda item: (item[0], -abs(item[1][2] - item[1][1])))
+        found.append(Advice(*trial, saves))
+        job, best = _with(job, trial), best - saves
+        trials = [other for _, other in worth if other[0] != trial[0]]
+    return tuple(found)
+
+
+def _with(job: Job, trial: tuple[str, float, float]) -> Job:
+    return job.but(own=job.own.but(**{trial[0]: trial[2]}))
+
+
+def candidates(job: Job) -> Iterator[tuple[str, float, float]]:
+    """Entry, its value and one worth trying: the section then fills the coil's width, alone or with another one."""
+    derived, coil = derive(job), job.coil
+    if coil is None or coil.width is None:
+        return
+    sections: dict[str, tuple[float, int, float]] = {}  # entry → (girth, how often the leg stands in it, value)
+    for run in derived.runs:
+        if run.family is None or run.detail.girth is None:
+            continue
+        for field, entry in run.family.entries.items():
+            times = run.detail.leg_fields.count(field)
+            if entry in SOFT and times:
+                sections.setdefault(entry, (run.detail.girth.girth, times, getattr(run.standard, entry)))
+    girths = sorted({round(run.detail.girth.girth, 3) for run in derived.runs if run.detail.girth is not None})
+    for entry, (girth, times, value) in sections.items():
+        tried = {round(value + (target - girth) / times - 0.05, 1) for target in _targets(coil.width, girth, girths)}
+        give = SOFT[entry] * ENTRIES[entry].default(job.system)
+        middle = ENTRIES[entry].default(job.system)
+        for after in sorted(tried, key=lambda v: abs(v - value))[:8]:
+            if abs(after - middle) <= give and abs(after - value) > 0.2 and (
+                    ENTRIES[entry].least <= after <= ENTRIES[entry].most):
+                yield entry, value, after
+
+
+def _targets(width: float, girth: float, others: list[float]) -> Iterator[float]:
+    """Girths near ``girth`` that use the width up."""
+    for count in range(1, _MOST_STRIPS):
+        yield width / count
+        for other in others:
+            rest = width - other
+            if rest > 0:
+                yield rest / count

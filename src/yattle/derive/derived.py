@@ -1,0 +1,134 @@
+"""A job worked out, as values: its runs, its roof, the pieces of its openings, what is wrong with them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from yattle.brake import FoldJob, FoldOrder, Refusal, plain_order
+from yattle.coil import NestAnswer, NestJob, first_answer, nest
+from yattle.derive.cutting import cutting_job
+from yattle.derive.openings import DerivedOpening
+from yattle.derive.run import DerivedRun
+from yattle.details import DetailPiece, Finding
+from yattle.job.model import Job
+from yattle.pattern import Pattern
+from yattle.roof import Roof
+
+WORST_GAP = 0.01  # mm between a pattern folded up and its section
+Told = tuple[str, Finding]
+
+
+@dataclass(frozen=True, eq=False)
+class Derived:
+    """A job worked out: its runs, its roof joined, the pieces of its openings and corners; ``plan`` is the best cutting
+    plan that a search has found, where one has. ``nest`` and ``misfits`` are asked for when they are needed, since they
+    take longest."""
+
+    job: Job
+    runs: tuple[DerivedRun, ...]
+    roof: Roof
+    openings: tuple[DerivedOpening, ...]
+    plan: NestAnswer | None = None
+
+    def run(self, run_id: str) -> DerivedRun:
+        """The derived run of that id (it must exist)."""
+        return self._by_id[run_id]
+
+    @cached_property
+    def _by_id(self) -> dict[str, DerivedRun]:
+        return {derived.run.id: derived for derived in self.runs}
+
+    @cached_property
+    def pieces(self) -> tuple[DetailPiece, ...]:
+        return tuple(piece for run in self.runs for piece in run.pieces)
+
+    def opening(self, opening_id: str) -> DerivedOpening:
+        """The derived opening of that id (it must exist)."""
+        return next(found for found in self.openings if found.id == opening_id)
+
+    @cached_property
+    def patterns(self) -> tuple[Pattern, ...]:
+        """Every flat pattern of the job: the runs', then the openings'."""
+        return (*(piece.pattern for piece in self.pieces),
+                *(piece.pattern for opening in self.openings for piece in opening.pieces if not piece.paper))
+
+    @cached_property
+    def own_runs(self) -> tuple[DerivedRun, ...]:
+        """The runs without the layers that come with them."""
+        return tuple(run for run in self.runs if not run.run.layer)
+
+    @cached_property
+    def piece_count(self) -> int:
+        """How many pieces there are, like ones each counted."""
+        return sum(pattern.qty for pattern in self.patterns)
+
+    @cached_property
+    def findings(self) -> tuple[tuple[str, Finding], ...]:
+        """(run id, finding), what cannot be made first; pieces are not folded up for it (see :attr:`misfits`)."""
+        found = [(run.run.id, finding) for run in self.runs for finding in run.findings]
+        found += [(opening.id, finding) for opening in self.openings for finding in opening.findings]
+        return worst_first(found)
+
+    @cached_property
+    def misfits(self) -> tuple[tuple[str, Finding], ...]:
+        """Every piece folded up again: those that are off their section by more than 0.01 mm."""
+        return tuple(misfits_of(self))
+
+    @cached_property
+    def nest(self) -> NestAnswer:
+        """The best plan known for cutting the pieces, else the first one."""
+        return self.plan or first_answer(self.nest_job)
+
+    @cached_property
+    def nest_job(self) -> NestJob:
+        """The cutting job of all pieces, like pieces told apart by their ids."""
+        return cutting_job(self.job, self.runs, self.patterns)
+
+    def searched(self, seconds: float) -> Derived:
+        """The same with the better plan that a search so long (s) has found."""
+        job = self.nest_job
+        return self.with_plan(nest(job.but(rules=job.rules.but(seconds=min(seconds, job.rules.seconds or seconds)))))
+
+    def with_plan(self, plan: NestAnswer | None) -> Derived:
+        """The same with a better cutting plan."""
+        return self if plan is self.plan else replace(self, plan=plan)
+
+    def fold_job(self, run_id: str) -> FoldJob | None:
+        """What is to be folded for a run: its section over its longest piece; ``None`` where nothing can be made."""
+        detail = self.run(run_id).detail
+        if detail.profile is None or not detail.pieces:
+            return None
+        return FoldJob(profile=detail.profile, length=max(p.pattern.length for p in detail.pieces),
+                       brake=self.job.brake)
+
+    def order(self, run_id: str) -> FoldOrder | Refusal | None:
+        """The fold order of a run's section with the least handling, or why there is none (without suggestions)."""
+        job = self.fold_job(run_id)
+        return plain_order(job) if job is not None else None
+
+
+def worst_first(found: Iterable[Told]) -> tuple[Told, ...]:
+    """What cannot be made before what is only to be looked at."""
+    return tuple(sorted(found, key=lambda item: item[1].level != "stop"))
+
+
+def misfits_of(derived: Derived) -> Iterator[Told]:
+    """(run or opening, finding) for every piece that does not fold up to what it was made for, one after another: each
+    takes its time."""
+    for run in derived.runs:
+        for piece in run.pieces:
+            if piece.proof.max_gap > WORST_GAP:
+                yield run.run.id, Finding("stop", f"piece {piece.id} does not fold up to its section: "
+                                          f"{piece.proof.max_gap:.2f} mm off at {piece.proof.worst}")
+    for run in derived.runs:
+        for left, right, proof in run.detail.laps:
+            if proof.max_gap > WORST_GAP:
+                yield run.run.id, Finding("stop", f"pieces {left.id} and {right.id} do not close in their lap: "
+                                          f"{proof.max_gap:.2f} mm off at {proof.worst}")
+    for opening in derived.openings:
+        for made in opening.pieces:
+            if made.proof.max_gap > WORST_GAP:
+                yield opening.id, Finding("stop", f"piece {made.pattern.id} does not fold up to what it was made for: "
+                                          f"{made.proof.max_gap:.2f} mm off at {made.proof.worst}")

@@ -1,0 +1,46 @@
+"""Everything worked out from a job: job → roof → runs → layers → pieces, openings and corners.
+
+Each arrow is one function whose result is kept under the hash of what went in, so an edit
+recomputes what depends on it and nothing else. The window, the headless verbs and the
+tests ask the same functions.
+"""
+
+from __future__ import annotations
+
+from yattle.derive.derived import Derived
+from yattle.derive.layers import layers_of
+from yattle.derive.meetings import meetings
+from yattle.derive.openings import DerivedOpening, derive_meeting, derive_opening, derive_own, is_own
+from yattle.derive.roof_runs import roof_runs
+from yattle.derive.run import DerivedRun, common_of, derive_run
+from yattle.job.model import Job, Run
+from yattle.roof import Roof, build
+from yattle.section import MetalSpec
+
+
+def derive(job: Job) -> Derived:
+    """Roof, sections, pieces and findings of every run, pieces of every opening and corner."""
+    common = common_of(job)
+    runs = [derive_run(run, common) for run in job.runs]
+    for found in roof_runs(job):
+        made = derive_run(found.run, common)
+        runs.append(made)
+        for layer in layers_of(job, found, made.family.name if made.family else ""):
+            runs.append(derive_run(_staggered(layer, made), common))
+    roof = build(job.roof)
+    return Derived(job, tuple(runs), roof, _openings(job, roof, common.metal))
+
+
+def _openings(job: Job, roof: Roof, spec: MetalSpec) -> tuple[DerivedOpening, ...]:
+    """The roof's openings and corners, each with its pieces, and the pieces on no roof."""
+    return (*(derive_opening(job, roof, placed, spec) for placed in roof.openings),
+            *(derive_meeting(job, roof, meeting, spec) for meeting in meetings(roof)),
+            *(derive_own(job, note, spec) for note in job.openings if is_own(note)))
+
+
+def _staggered(layer: Run, beneath: DerivedRun) -> Run:
+    """A continuous layer with its joints kept apart from those of the trim it goes with."""
+    apart = beneath.standard.stagger
+    if layer.gaps or not apart:
+        return layer
+    return layer.but(avoid=tuple((piece.start - apart, piece.start + apart) for piece in beneath.pieces[1:]))

@@ -1,0 +1,96 @@
+"""What comes with a run's own trim: the strips beneath and above it, each a run of its own.
+
+A rake has its cleat or zed, a wall flashing its counterflashing, whatever covers seams the closures between them,
+a hip's receiver its twin. Which of them there are is said by the schools chosen.
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterator
+from functools import lru_cache
+from itertools import pairwise
+
+import numpy as np
+
+from yattle.derive.corners import crease_frame
+from yattle.derive.roof_runs import RoofRun
+from yattle.details.schools import USUAL, Schools
+from yattle.job.model import Job, Run
+from yattle.roof import Edge, Roof, RoofPlan, build
+from yattle.roof.drain import axes
+from yattle.roof.edges import WALLS
+from yattle.roof.panels import PanelRule, seams_of
+
+_CAPPED = ("ridge-cap", "half-ridge", "hip-cap", "headwall", "pitch-break")
+_COUNTER = {"wall-out": "wrap", "wall-in": "wrap-in"}
+_LEAST_GAP = 25.0  # mm: narrower gaps are left to the caulk
+
+
+@lru_cache(maxsize=1024)
+def _in_force(own: Schools, job_schools: Schools) -> Schools:
+    return own.over(job_schools).over(USUAL)
+
+
+def schools_of(run: Run, job_schools: Schools) -> Schools:
+    """The schools in force for a run: its own, the job's, the usual ones."""
+    return _in_force(run.schools, job_schools)
+
+
+def layers_of(job: Job, found: RoofRun, detail: str) -> tuple[Run, ...]:
+    """The layers of one of the roof's runs whose detail is ``detail``."""
+    rules = tuple(job.panel_rule(name) for name in found.edge.facets)
+    return _layers(job.roof, found.run, found.edge, detail, schools_of(found.run, job.schools), rules)
+
+
+@lru_cache(maxsize=4096)
+def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
+            rules: tuple[PanelRule, ...]) -> tuple[Run, ...]:
+    made = []
+    plain = run.but(taped=None, left="plain", right="plain", layer="layer")
+    square = plain.but(left_plane=None, right_plane=None, left_plane_b=None, right_plane_b=None)
+    if detail == "rake" and schools.rake_under != "none":
+        under = {"cleat": "cleat", "zed": "closure"}[schools.rake_under or "cleat"]
+        made.append(square.but(id=f"{run.id}.k", layer=schools.rake_under or "", detail=under))
+    if run.kind in WALLS and schools.counter == "kerf":
+        made.append(square.but(id=f"{run.id}.c", layer="counterflashing", detail="counterflashing",
+                               left=_COUNTER.get(run.left, "plain"), right=_COUNTER.get(run.right, "plain")))
+    if detail == "hip-receiver":
+        made.append(_twin(plain))
+    if detail in _CAPPED and schools.closures != "folded":
+        made += _closures(build(plan), square, edge, schools, rules)
+    return tuple(made)
+
+
+def _twin(run: Run) -> Run:
+    """The receiver on the other face: seen from its own side left is right and out is in."""
+    def seen(plane: tuple[float, float, float] | None) -> tuple[float, float, float] | None:
+        return None if plane is None else (-plane[0], -plane[1], plane[2])
+    return run.but(id=f"{run.id}.r", layer="twin", detail="hip-receiver", lean=(run.fold or 0.0) - (run.lean or 0.0),
+                   left_plane=seen(run.right_plane_b), right_plane=seen(run.left_plane_b), left_plane_b=None,
+                   right_plane_b=None, turned=not run.turned)
+
+
+def _closures(roof: Roof, run: Run, edge: Edge, schools: Schools, rules: tuple[PanelRule, ...]) -> Iterator[Run]:
+    """Closures on each face that ends at the edge, those of one clear width counted together."""
+    faces = list(zip(edge.facets, rules, strict=True))
+    if edge.kind == "pitch-break":
+        faces = [min(faces, key=lambda face: roof.facet(face[0]).plane.pitch)]
+    end = "tab" if schools.closures == "tabs" else "plain"
+    for n, (name, rule) in enumerate(faces, 1):
+        places = (0.0, *seams_of(roof, name, rule).on(edge), edge.length)
+        gaps = Counter(round(b - a, 1) for a, b in pairwise(places) if b - a > _LEAST_GAP)
+        if gaps:
+            plane = _along_seams(roof, edge, name)
+            ends = end if plane is None else "plain"
+            yield run.but(id=f"{run.id}.z{n}", layer="closure", detail="closure", gaps=tuple(gaps.most_common()),
+                          slope=0.0, left=ends, right=ends, left_plane=plane, right_plane=plane)
+
+
+def _along_seams(roof: Roof, edge: Edge, face: str) -> tuple[float, float, float] | None:
+    """The upright plane along the seams of a face, as (along the edge, out, up); ``None`` where it is square to it."""
+    across, _ = axes(roof.facet(face).plane)
+    normal = crease_frame(edge) @ np.array([across[0], across[1], 0.0])
+    if abs(normal[0]) > 0.9999:
+        return None
+    return float(normal[0]), float(normal[1]), float(normal[2])

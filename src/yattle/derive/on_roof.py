@@ -1,0 +1,72 @@
+"""Whether a run's trim lies on the roof: its legs held against the faces and walls they were made for.
+
+Worked out from the roof's own planes, apart from the angles that the detail took from the run.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from yattle.derive.corners import crease_frame, outward, sides
+from yattle.derive.roof_runs import RoofRun
+from yattle.derive.run import DerivedRun
+from yattle.details.ends import Roles
+from yattle.details.trim import section_corners
+from yattle.roof import Roof
+from yattle.roof.edges import WALLS
+
+
+@dataclass(frozen=True)
+class RoofFit:
+    """The largest distance in mm between a leg and the plane that it should lie along, and which leg that is."""
+
+    max_gap: float
+    leg: str
+
+
+def roof_fit(roof: Roof, found: RoofRun, run: DerivedRun) -> RoofFit | None:
+    """How far a run's trim is off the roof; ``None`` where nothing of it should lie on a plane, or nobody can tell: a
+    section of one's own."""
+    detail, edge = run.detail, found.edge
+    if detail.profile is None or run.family is None or run.family.name == "free":
+        return None
+    frame = _frame(roof, found)
+    planes = {face: frame @ np.array(roof.facet(face).plane.normal) for face in edge.facets}
+    corners = section_corners(detail.profile, detail.heading, 1)
+    shift = 1 if detail.profile.hem_a else 0
+    worst, where = 0.0, ""
+    for leg, normal in _lying(roof, found, detail.roles, planes, len(detail.profile.legs)):
+        step = corners[leg + shift + 1] - corners[leg + shift]
+        gap = abs(float(step @ normal[1:]))
+        if gap >= worst:
+            worst, where = gap, detail.leg_names[leg + shift]
+    return RoofFit(worst, where) if where else None
+
+
+def _frame(roof: Roof, found: RoofRun) -> np.ndarray:
+    """Rows: along the run, out, up, as the section's own frame."""
+    edge = found.edge
+    if len(edge.facets) == 2:
+        return crease_frame(edge)
+    out = outward(roof, edge)
+    if edge.kind in WALLS:  # a wall's section is seen from the roof
+        out = -out
+    along = np.array(edge.b) - np.array(edge.a)
+    along = along / np.linalg.norm(along)
+    up = np.cross(out, along)
+    return np.array([along, out, up if up[2] > 0 else -up])
+
+
+def _lying(roof: Roof, found: RoofRun, roles: Roles, planes: dict[str, np.ndarray],
+           legs: int) -> list[tuple[int, np.ndarray]]:
+    """Which legs should lie along which planes, by their normals in the run's frame."""
+    edge, upright = found.edge, np.array([0.0, 1.0, 0.0])
+    if len(edge.facets) == 2:
+        on = roles.water or roles.wings
+        return [(leg, planes[face]) for leg, face in zip(on, sides(roof, edge), strict=True)] if len(on) == 2 else []
+    plane = planes[edge.facets[0]]
+    if edge.kind in WALLS and roles.wall is not None and roles.water:
+        return [(roles.wall, upright), (roles.water[0], plane)]
+    return [(0, plane)] if roles.face is not None and legs > 1 else []

@@ -1,0 +1,264 @@
+"""The openings and corners of the roof worked out: which form each gets, with the measures that the survey already
+knows."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from typing import Any
+
+from yattle.derive.meetings import Meeting, chosen_form, measures
+from yattle.details.all_forms import FORMS, FREE, OPENINGS, beginning
+from yattle.details.chimney import Chimney
+from yattle.details.common import Finding
+from yattle.details.curb import Curb
+from yattle.details.feet import Meets
+from yattle.details.forms import Form, FormPiece, FormResult, develop_form
+from yattle.details.pipe import Pipe
+from yattle.errors import InputError
+from yattle.job.model import Job, OpeningNote
+from yattle.roof import Edge, Roof
+from yattle.roof.drain import axes
+from yattle.roof.model import Box
+from yattle.roof.openings import Placed
+from yattle.roof.panels import PanelRule, face_frame, seams_of
+from yattle.roof.plane import Plane
+from yattle.section import MetalSpec
+from yattle.values import check
+
+_VALLEY = 100.0  # mm beside a valley's line that its water takes
+OWN = "a piece of its own"
+_PIECE = "piece"
+_STRAIGHT = 1.0  # degrees: an opening turned by less stands straight
+
+
+@dataclass(frozen=True)
+class DerivedOpening:
+    """One opening or corner: its form, worked out (or there is no ``result``, and the findings say why). ``kind`` what
+    it is on the roof, ``detail`` the form it gets ("none" at a corner that gets nothing), ``made`` the forms there are
+    for it."""
+
+    id: str
+    title: str
+    kind: str
+    detail: str
+    form: Form | None
+    result: FormResult | None
+    findings: tuple[Finding, ...]
+    made: tuple[str, ...] = ()
+
+    @property
+    def pieces(self) -> tuple[FormPiece, ...]:
+        return self.result.pieces if self.result is not None else ()
+
+
+def derive_opening(job: Job, roof: Roof, placed: Placed, metal: MetalSpec) -> DerivedOpening:
+    """The pieces of one opening."""
+    own = placed.opening
+    note, rule = job.opening_note(own.id), job.panel_rule(placed.facets[0])
+    found = _derived(lambda: form_of(roof, placed, rule, metal, job.measured, note),
+                     (own.id, own.id, own.kind, OPENINGS[own.kind]), ())
+    beside = _by_a_valley(roof, placed, found.form) if isinstance(found.form, Pipe | Curb) else ()
+    return replace(found, findings=(*found.findings, *beside))
+
+
+def _by_a_valley(roof: Roof, placed: Placed, form: Pipe | Curb) -> tuple[Finding, ...]:
+    """Whether a pipe's plate or a curb's flange comes into a valley's water, and what can be done."""
+    near = _nearest_valley(roof, placed)
+    if near is None:
+        return ()
+    away, edge = near
+    if isinstance(form, Pipe):
+        away += form.diameter / 2
+        short, name = form.bore + form.skirt + _VALLEY - away, "plate"
+        how = ("a special pan with the plate folded in, its upper edge under the valley sheet: one piece more, "
+               "soldered; a narrower plate only if the open width stays free")
+    else:
+        short, name = max(form.lower, form.side, form.upper) + _VALLEY - away, "flange"
+        how = "narrower flanges, if the open width stays free"
+    if short <= 0:
+        return ()
+    return (Finding("look", f"{away:.0f} mm from the valley {edge.id}, into whose water its {name} reaches",
+                    f"move the {form.detail} {short:.0f} mm away from it: no metal; or {how}",
+                    "skirt" if isinstance(form, Pipe) else "side"),)
+
+
+def _nearest_valley(roof: Roof, placed: Placed) -> tuple[float, Edge] | None:
+    """How far in plan the nearest valley of the opening's faces is from its sides, mm, and which."""
+    from shapely import LineString, Point, Polygon
+
+    own = placed.opening
+    ground = Polygon([corner[:2] for corner in placed.corners]) if isinstance(own, Box) else \
+        Point(own.x, own.y).buffer(own.diameter / 2, quad_segs=32)
+    near = [(ground.distance(LineString((edge.a[:2], edge.b[:2]))), edge) for edge in roof.edges
+            if edge.kind == "valley" and set(edge.facets) & set(placed.facets)]
+    return min(near, key=lambda pair: pair[0], default=None)
+
+
+def derive_meeting(job: Job, roof: Roof, meeting: Meeting, metal: MetalSpec) -> DerivedOpening:
+    """The pieces of one corner."""
+    detail, note = chosen_form(job, meeting), job.opening_note(meeting.id)
+    named = meeting.id, meeting.title, " · ".join(meeting.kinds), detail
+    if detail == "none":
+        return DerivedOpening(*named, None, None, (), meeting.made)
+    own = {field: value for field, value in note.values.items() if field in FORMS[detail].model_fields}
+
+    def form() -> Form:
+        values: dict[str, Any] = {"id": "".join(edge.id for edge in meeting.edges[:2]), "metal": metal,
+                                  "measured": job.measured}
+        if detail == "tray":
+            values["width"] = job.panel_rule(meeting.edges[0].facets[0]).coverage
+        return FORMS[detail](**values | measures(roof, meeting, detail) | own)
+    return _derived(form, named, meeting.made)
+
+
+def derive_own(job: Job, note: OpeningNote, metal: MetalSpec) -> DerivedOpening:
+    """A piece of its own: any form, with the measures typed for it."""
+    detail = str(note.values.get("made", FREE[0]))
+    detail = detail if detail in FREE else FREE[0]
+    fields = FORMS[detail].model_fields
+    own = {field: int(value) if fields[field].annotation is int else value
+           for field, value in note.values.items() if field in fields}
+
+    def form() -> Form:
+        named: dict[str, Any] = {"id": short_id(note.of), "metal": metal, "measured": job.measured}
+        return FORMS[detail](**named | beginning(detail) | own)
+    return _derived(form, (note.of, note.of, OWN, detail), (*FREE, "none"))
+
+
+def with_own(job: Job) -> tuple[Job, str]:
+    """The job with one more piece of its own, and its id."""
+    taken = {note.of for note in job.openings}
+    name = next(f"{_PIECE} {n}" for n in range(1, len(taken) + 2) if f"{_PIECE} {n}" not in taken)
+    return job.but(openings=(*job.openings, OpeningNote(of=name, own=(("made", FREE[0]),)))), name
+
+
+def is_own(note: OpeningNote) -> bool:
+    """Whether a note is of a piece of its own, not of an opening or corner of the roof."""
+    return note.of.startswith(f"{_PIECE} ") and note.of[len(_PIECE) + 1:].isdigit()
+
+
+def _derived(make: Callable[[], Form], named: tuple[str, str, str, str], made: tuple[str, ...]) -> DerivedOpening:
+    form = None
+    try:
+        form = check(make)
+        result = _developed(form)
+    except InputError as wrong:
+        return DerivedOpening(*named, form, None, (Finding("stop", str(wrong), field=wrong.field),), made)
+    return DerivedOpening(*named, form, result, form.looks(), made)
+
+
+@lru_cache(maxsize=2048)
+def _developed(form: Form) -> FormResult:
+    return develop_form(form)
+
+
+def form_of(roof: Roof, placed: Placed, rule: PanelRule, metal: MetalSpec, measured: str, note: OpeningNote) -> Form:
+    """The form that an opening gets; ``yattle develop`` gives the same pieces from it."""
+    opening = placed.opening
+    model = FORMS[OPENINGS[opening.kind]]
+    plane = roof.facet(placed.facets[0]).plane
+    values: dict[str, Any] = {"id": short_id(opening.id), "metal": metal, "measured": measured, "pitch": plane.pitch}
+    if isinstance(opening, Box):
+        values |= _box(opening, plane)
+    else:
+        values["diameter"] = opening.diameter
+    if "meets" in model.model_fields:
+        values["meets"] = _meets(roof, placed)
+    elif len(placed.facets) > 1:
+        raise InputError("x", f"{opening.id} across {_between(roof, placed).kind}", "a place on one face of the roof")
+    if "turned" not in model.model_fields:
+        _no_turn(opening.id, values)
+    if "coverage" in model.model_fields:
+        values |= {"coverage": rule.coverage, "from_seam": _from_seam(roof, placed, rule)}
+    if opening.kind in ("curb", "skylight"):
+        values["along"] /= math.cos(math.radians(plane.pitch))
+    form = model(**values | note.values)
+    return _beside_valley(roof, placed, form) if isinstance(form, Chimney) and len(placed.facets) == 1 else form
+
+
+def _beside_valley(roof: Roof, placed: Placed, form: Chimney) -> Chimney:
+    """The chimney as it is, or with the valley beside it if one of its flanges would lie in that one."""
+    near = _nearest_valley(roof, placed)
+    if near is None or near[0] > max(form.apron, form.flange, form.pan):
+        return form
+    beside = form.but(meets=_across(roof, placed, near[1]))
+    return form if beside.clear_of_valley else beside
+
+
+def short_id(name: str) -> str:
+    """An opening's id as its pieces carry it: ``vent pipe`` becomes VP, ``flue`` FLUE."""
+    words = name.replace("-", " ").split()
+    return ("".join(word[0] for word in words) if len(words) > 1 else name if len(name) <= 6 else name[:4]).upper()
+
+
+def _box(opening: Box, plane: Plane) -> dict[str, Any]:
+    """Its sizes across the slope and along it, and how far it is turned in plan: less than 45° either way."""
+    across, _ = axes(plane)
+    turned = (opening.bearing - math.degrees(math.atan2(across[1], across[0])) + 90) % 180 - 90
+    size = opening.across, opening.along
+    if abs(turned) > 45:
+        turned, size = turned - math.copysign(90, turned), size[::-1]
+    return {"across": size[0], "along": size[1], "turned": 0.0 if abs(turned) < _STRAIGHT else turned}
+
+
+def _no_turn(name: str, values: dict[str, Any]) -> None:
+    turned = values.pop("turned", 0.0)
+    if turned:
+        raise InputError("bearing", f"{name} turned {turned:.0f}° to the slope", "a curb that stands straight on it")
+
+
+def _between(roof: Roof, placed: Placed) -> Edge:
+    """The edge between the faces that an opening stands on."""
+    return next(edge for edge in roof.edges if set(edge.facets) >= set(placed.facets[:2])) if any(
+        set(edge.facets) >= set(placed.facets[:2]) for edge in roof.edges) else roof.edges[0]
+
+
+def _meets(roof: Roof, placed: Placed) -> Meets | None:
+    """What a chimney's own face meets beneath it."""
+    if len(placed.facets) == 1:
+        return None
+    edge = _between(roof, placed)
+    if len(placed.facets) > 2 or edge.kind not in ("ridge", "valley"):
+        raise InputError("x", f"{placed.opening.id} across a {edge.kind}", "a place on one face, over a ridge or by a "
+                         "valley: nobody can flash it there in sheet that lasts")
+    return _across(roof, placed, edge)
+
+
+def _across(roof: Roof, placed: Placed, edge: Edge) -> Meets:
+    """The roof on the other side of a ridge or valley, as an opening on this side wants it told."""
+    beyond = next(name for name in edge.facets if name != placed.facets[0])
+    own, other = roof.facet(placed.facets[0]).plane, roof.facet(beyond).plane
+    here = math.atan2(*reversed(axes(own)[1]))
+    there = math.atan2(*reversed(axes(other)[1]))
+    x, y = placed.opening.x, placed.opening.y
+    (ax, ay, _), (bx, by, _) = edge.a, edge.b
+    away = abs((bx - ax) * (y - ay) - (by - ay) * (x - ax)) / math.hypot(bx - ax, by - ay)
+    return Meets(kind="ridge" if edge.kind == "ridge" else "valley", pitch=other.pitch,
+                 turn=math.degrees(there - here), away=away)
+
+
+def _from_seam(roof: Roof, placed: Placed, rule: PanelRule) -> float:
+    """From the next seam on the left to the opening's left side, or to a pipe's middle, mm."""
+    facet = roof.facet(placed.facets[0])
+    frame = face_frame(facet)
+    opening = placed.opening
+    places = [frame.at(corner[:2])[0] for corner in placed.corners] if isinstance(opening, Box) else [
+        frame.at((opening.x, opening.y))[0]]
+    left = min(places)
+    before = [seam for seam in (0.0, *seams_of(roof, facet.id, rule).places) if seam <= left + 1e-9]
+    return float(left - max(before, default=left))
+
+
+def with_choice(job: Job, opening: str, field: str, value: float | str | None) -> Job:
+    """The job with one field of an opening's form set; ``None`` takes the form's own value."""
+    note = job.opening_note(opening)
+    if field == "made" and value == "none" and is_own(note):
+        return job.but(openings=tuple(n for n in job.openings if n.of != opening))
+    own = {name: v for name, v in note.own if name != field}
+    if value is not None:
+        own[field] = value
+    rest = tuple(n for n in job.openings if n.of != opening)
+    return job.but(openings=(*rest, OpeningNote(of=opening, own=tuple(sorted(own.items())))) if own else rest)

@@ -1,0 +1,234 @@
+"""Every edge of the job's roof as a run: what it is called, how it ends, what was chosen for it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import lru_cache
+
+import shapely
+
+from yattle.derive.corners import end_planes, lean_of, sides
+from yattle.details.ends import RunEnd
+from yattle.errors import InputError
+from yattle.job.model import EdgeNote, Job, Run
+from yattle.roof import LETTERS, Edge, Roof, RoofPlan, build
+from yattle.roof.build import beside
+from yattle.roof.edges import WALLS
+from yattle.roof.measured import Taped
+from yattle.roof.plane import Point, Point3
+from yattle.runs.split import LONGEST_RUN
+
+_PAST = 20.0  # mm: how far past a wall's end it is looked
+_NOTED = ("name", "left", "right", "detail", "schools", "section", "mitre_left", "mitre_right", "own")
+_COMPASS = ("east", "north-east", "north", "north-west", "west", "south-west", "south", "south-east")
+
+
+@dataclass(frozen=True)
+class RoofRun:
+    """A run and the edge it stands for; ``place`` among the edges of one key."""
+
+    run: Run
+    edge: Edge
+    place: int
+
+
+def roof_runs(job: Job) -> tuple[RoofRun, ...]:
+    """All edges of the roof as runs, numbered by kind, past the ids that runs of their own have."""
+    taped = tuple(t for t in job.taped if t.kind == "edge")
+    return _roof_runs(job.roof, job.edges, taped, tuple(run.id for run in job.runs))
+
+
+@lru_cache(maxsize=64)
+def _roof_runs(plan, notes, taped, used) -> tuple[RoofRun, ...]:  # type: ignore[no-untyped-def]
+    said = {(t.of, int(t.field or 0)): t for t in taped}
+    known = {(n.key, n.place): n for n in notes}
+    return tuple(_noted(found, known.get((found.edge.key, found.place)), said.get((found.edge.key, found.place)))
+                 for found in _bare_runs(plan, used))
+
+
+def _noted(found: RoofRun, note: EdgeNote | None, taped: Taped | None) -> RoofRun:
+    """A run with what the job says of its edge; most edges have nothing said of them."""
+    if note is None and taped is None:
+        return found
+    changes: dict[str, object] = {} if taped is None else {"taped": taped.value, "taped_by": taped.by}
+    if note is not None:
+        given = {name: getattr(note, name) for name in _NOTED}
+        changes |= {name: value for name, value in given.items() if value is not None}
+    return RoofRun(found.run.but(**changes), found.edge, found.place)
+
+
+@lru_cache(maxsize=16)
+def _bare_runs(plan: RoofPlan, used: tuple[str, ...]) -> tuple[RoofRun, ...]:
+    """Every edge as a run of which nothing was said: what the roof alone gives."""
+    roof = build(plan)
+    ids = _ids(set(used))
+    places: dict[str, int] = {}
+    found = []
+    for edge in roof.edges:
+        place = places.get(edge.key, 0)
+        places[edge.key] = place + 1
+        if edge.length > LONGEST_RUN:
+            raise InputError("roof", f"an edge of {edge.length:g} mm", f"edges of at most {LONGEST_RUN:g} mm")
+        found.append(RoofRun(_as_run(roof, edge, ids(edge)), edge, place))
+    return tuple(found)
+
+
+def _ids(used: set[str]):  # type: ignore[no-untyped-def]
+    count: dict[str, int] = {}
+
+    def next_id(edge: Edge) -> str:
+        letter = LETTERS[edge.kind]
+        while True:
+            count[letter] = count.get(letter, 0) + 1
+            if f"{letter}{count[letter]}" not in used:
+                return f"{letter}{count[letter]}"
+    return next_id
+
+
+def _as_run(roof: Roof, edge: Edge, run_id: str) -> Run:
+    first = sides(roof, edge)[0] if edge.kind == "ridge" else edge.facets[0]
+    planes = end_planes(roof, edge)
+    across, up = edge.b[0] - edge.a[0], edge.b[1] - edge.a[1]
+    x, y = beside(roof, edge)
+    turned = len(edge.facets) == 1 and across * (y - edge.a[1]) < up * (x - edge.a[0])  # the roof on the right
+    left, right = (edge.a, edge.b) if turned == (edge.kind in WALLS) else (edge.b, edge.a)  # seen with edge A on top
+    return Run(
+        id=run_id, name=_name(roof, edge), kind=edge.kind, pitch=roof.facet(first).plane.pitch, slope=edge.slope,
+        fold=edge.fold, length=edge.length, left=_end(roof, edge, left, right), right=_end(roof, edge, right, left),
+        at=(edge.a[0], edge.a[1]), bearing=math.degrees(math.atan2(up, across)), turned=turned,
+        left_plane=planes[0][0], left_plane_b=planes[0][1], right_plane=planes[1][0], right_plane_b=planes[1][1],
+        lean=lean_of(roof, edge))
+
+
+def _end(roof: Roof, edge: Edge, at: Point3, other_end: Point3) -> RunEnd:
+    """How a run ends by what meets it there; plain where nothing asks for more."""
+    meets = [other for corner in roof.corners if math.dist(corner.at, at) < 2
+             for other in map(roof.edge, corner.edges) if other.id != edge.id]
+    kinds = {e.kind for e in meets if set(e.facets) & set(edge.facets)}
+    if edge.kind in ("eave", "half-ridge") and "rake" in kinds:
+        return "wrap"
+    if edge.kind == "ridge" and "rake" in kinds:
+        return "cap"
+    if edge.kind == "rake" and "eave" in kinds:
+        return "tab"
+    if edge.kind == "headwall" and kinds & {"sidewall", "skew-wall"}:
+        return "wall-out" if _goes_past(roof, edge, at, other_end) else "wall-in"
+    return "kick-out" if edge.kind == "sidewall" and "eave" in kinds and at[2] < other_end[2] else "plain"
+
+
+def _goes_past(roof: Roof, edge: Edge, at: Point3, other_end: Point3) -> bool:
+    """Whether the roof goes on past a wall's end: then the wall has an outer corner there, else an inner one."""
+    long = math.dist(at[:2], other_end[:2]) or 1.0
+    x, y = beside(roof, edge)
+    mid = ((at[0] + other_end[0]) / 2, (at[1] + other_end[1]) / 2)
+    past = [a + (a - b) / long * _PAST + (p - m) for a, b, p, m in zip(at[:2], other_end[:2], (x, y), mid, strict=True)]
+    return bool(roof.facet(edge.facets[0]).shape.intersects(shapely.Point(past)))
+
+
+def _name(roof: Roof, edge: Edge) -> str:
+    blocks = list(dict.fromkeys(roof.facet(name).block for name in edge.facets))
+    if edge.wall:
+        return f"{blocks[0]} to {edge.wall}"
+    if len(blocks) > 1:
+        return " and ".join(blocks)
+    fall = roof.facet(edge.facets[0]).plane.fall
+    if edge.kind in ("eave", "rake", "half-ridge") and fall is not None:
+        way = fall if edge.kind != "half-ridge" else (-fall[0], -fall[1])
+        side = f"{blocks[0]} {_compass(way)}"
+        return f"{side}, {_compass(_outward(roof, edge))} end" if edge.kind == "rake" else side
+    return blocks[0]
+
+
+def _compass(way: Point) -> str:
+    return _COMPASS[round(math.degrees(math.atan2(way[1], way[0])) / 45) % 8]
+
+
+def _outward(roof: Roof, edge: Edge) -> Point:
+    """Away from the edge's face, square to it in plan."""
+    across = (edge.b[1] - edge.a[1], edge.a[0] - edge.b[0])
+    inside = beside(roof, edge)
+    back = across[0] * (inside[0] - edge.a[0]) + across[1] * (inside[1] - edge.a[1]) > 0
+    return (-across[0], -across[1]) if back else across
+
+
+def all_runs(job: Job) -> Iterator[Run]:
+    """Runs of their own, then those of the roof."""
+    yield from job.runs
+    for found in roof_runs(job):
+        yield found.run
+
+
+def base_id(run_id: str) -> str:
+    """The run that a layer belongs to (``R1`` of ``R1.z1``); a run's own id is itself."""
+    return run_id.partition(".")[0]
+
+
+def run_of(job: Job, run_id: str) -> Run:
+    """The run of that id, of a layer the one it goes with; raises :class:`InputError` where there is none."""
+    runs = list(all_runs(job))
+    for run in runs:
+        if run.id == base_id(run_id):
+            return run
+    raise InputError("run", repr(run_id), "one of " + ", ".join(run.id for run in runs))
+
+
+def with_run(job: Job, run_id: str, **changes: object) -> Job:
+    """The job with one run changed. Of the roof's runs the pitch changes the block, the taped length is kept with the
+    measures, and the length is the roof's own."""
+    run_id = base_id(run_id)
+    mine = next((run for run in job.runs if run.id == run_id), None)
+    if mine is not None:
+        return job.but(runs=tuple(run.but(**changes) if run.id == run_id else run for run in job.runs))
+    found = next((r for r in roof_runs(job) if r.run.id == run_id), None)
+    if found is None:
+        run_of(job, run_id)
+    assert found is not None
+    run_of(job, run_id).but(**{k: v for k, v in changes.items() if v is not None})  # says what is wrong with a value
+    return _with_roof_run(job, found, dict(changes))
+
+
+def _with_roof_run(job: Job, found: RoofRun, changes: dict[str, object]) -> Job:
+    edge, place = found.edge, found.place
+    if "length" in changes:
+        raise InputError("length", f"{changes['length']:g} mm typed into an edge of the roof",
+                         "the blocks' measures to be changed, or the taped length to be entered")
+    if "pitch" in changes:
+        job = _with_pitch(job, edge, float(changes.pop("pitch")))  # type: ignore[arg-type]
+    if "taped" in changes:
+        value, by = changes.pop("taped"), changes.pop("taped_by", "tape")
+        taped = None if value is None else Taped(kind="edge", of=edge.key, field=str(place), value=float(value), by=by)  # type: ignore[arg-type]
+        job = job.with_taped(taped, "edge", edge.key, str(place))
+    return job.with_note(job.note(edge.key, place).but(**changes)) if changes else job
+
+
+def with_fold_taped(job: Job, run_id: str, value: float | None) -> Job:
+    """The job with the fold of a roof's edge as an angle finder found it, degrees; ``None`` takes it out."""
+    found = next((r for r in roof_runs(job) if r.run.id == run_id and r.edge.fold is not None), None)
+    if found is None:
+        raise InputError("fold", repr(run_id), "an edge of the roof between two planes")
+    place = str(found.place)
+    taped = None if value is None else Taped(kind="fold", of=found.edge.key, field=place, value=value)
+    return job.with_taped(taped, "fold", found.edge.key, place)
+
+
+def _with_pitch(job: Job, edge: Edge, pitch: float) -> Job:
+    """The pitch of the edge's first facet, where it was entered: in its block."""
+    roof = build(job.roof)
+    facet = roof.facet(edge.facets[0])
+    body = next((b for b in roof.bodies if b.id == facet.block), None)
+    place = next((n for n, plane in enumerate(body.planes) if plane.same(facet.plane, facet.shape.centroid.coords[0])),
+                 0) if body is not None else 0
+    blocks, faces = list(job.roof.blocks), list(job.roof.faces)
+    for n, block in enumerate(blocks):
+        if block.id == facet.block:
+            if block.kind == "flat":
+                raise InputError("pitch", f"{pitch:g}°", "no pitch: the block is flat")
+            field = ("pitch", "pitch_right", "pitch_ends", "pitch_ends")[place]
+            given = getattr(block, field, None) is not None
+            blocks[n] = block.but(**{field if given else "pitch": pitch})
+    for n, face in enumerate(faces):
+        if face.id == facet.block:
+            faces[n] = face.but(pitch=pitch)
+    return job.but(roof=job.roof.but(blocks=tuple(blocks), faces=tuple(faces)))

@@ -1,0 +1,178 @@
+"""One run worked out: run → standard → detail → pieces, with what there is to look at."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+from typing import Any
+
+from yattle.derive.layers import schools_of
+from yattle.details import (
+    FAMILIES,
+    DetailPiece,
+    DetailResult,
+    Family,
+    Finding,
+    Standard,
+    Trim,
+    develop,
+    families_for,
+    standard_for,
+)
+from yattle.details.ends import ends_of
+from yattle.details.free import Shape
+from yattle.details.schools import Schools
+from yattle.errors import InputError
+from yattle.job.model import Job, Run
+from yattle.metal import metal_spec
+from yattle.section import MetalSpec
+from yattle.values import check
+
+NO_DETAIL = DetailResult(None, None, (), (), {}, 0.0, (), (), (), (), ())
+
+
+@dataclass(frozen=True)
+class DerivedRun:
+    """One run worked out: its standard, its detail and what there is to look at; ``made`` false where there is no
+    detail for its kind of edge yet."""
+
+    run: Run
+    standard: Standard
+    detail: DetailResult
+    findings: tuple[Finding, ...]
+
+    @cached_property
+    def family(self) -> Family | None:
+        """The detail it gets."""
+        return family_of(self.run)
+
+    @property
+    def made(self) -> bool:
+        return self.family is not None
+
+    @property
+    def pieces(self) -> tuple[DetailPiece, ...]:
+        return self.detail.pieces
+
+
+@dataclass(frozen=True)
+class Common:
+    """What of the job every run depends on."""
+
+    system: Any
+    own: Any
+    schools: Schools
+    metal: MetalSpec
+    measured: str
+    weather: str
+    joints: str
+    tolerance: float
+    throat: float
+
+
+def common_of(job: Job) -> Common:
+    metal = spec_of(job.metal, job.thickness, job.allowance, job.k)
+    return Common(job.system, job.own, job.schools, metal, job.measured, job.weather, job.joints, job.tape_tolerance,
+                   job.brake.throat)
+
+
+@lru_cache(maxsize=64)
+def spec_of(metal: str, thickness: float, allowance: str = "metal", k: float | None = None) -> MetalSpec:
+    """The metal as a profile carries it, with the job's own allowance rule or learnt k-factor if it has one."""
+    spec = metal_spec(metal, thickness)
+    if k is not None and spec["allowance"].get("rule") == "k-factor":
+        spec["allowance"] = {"rule": "k-factor", "k": k}
+    if allowance != "metal":
+        spec["allowance"] = {"rule": allowance}
+    return check(lambda: MetalSpec.model_validate(spec), "metal")
+
+
+@lru_cache(maxsize=8192)
+def derive_run(run: Run, common: Common) -> DerivedRun:
+    standard = standard_for(common.system, common.own, run.own)
+    family = family_of(run)
+    if family is None:
+        return DerivedRun(run, standard, NO_DETAIL, (*_water_findings(run), *_tape_findings(run, common.tolerance)))
+    try:
+        detail = develop(detail_of(run, family, standard, common))
+    except InputError as wrong:  # the roof asks for what this detail cannot be
+        stop = Finding("stop", f"{family.title}: {wrong}", field="pitch")
+        return DerivedRun(run, standard, NO_DETAIL, (stop, *_tape_findings(run, common.tolerance)))
+    return DerivedRun(run, standard, detail, (
+        *detail.findings, *_flap_findings(detail, schools_of(run, common.schools), common.throat),
+        *_water_findings(run), *_tape_findings(run, common.tolerance)))
+
+
+def _flap_findings(detail: DetailResult, schools: Schools, throat: float) -> tuple[Finding, ...]:
+    """End flaps by brake put the piece into the machine end on: no longer than its throat is deep."""
+    longest = max((p.pattern.length for p in detail.pieces if p.tabs), default=0.0)
+    if schools.flaps != "brake" or longest <= throat:
+        return ()
+    return (Finding("look", "end flaps by brake: {0} long, the brake takes {1} end on",
+                    "fold these by tongs or between two boards, or on a brake that is open behind", "length",
+                    (longest, throat)),)
+
+
+def family_of(run: Run) -> Family | None:
+    """The detail chosen for a run, else the usual one for its kind of edge."""
+    if run.layer:
+        return FAMILIES[run.detail or ""]
+    suits = families_for(run.kind)
+    return next((f for f in suits if f.name == run.detail), suits[0] if suits else None)
+
+
+def detail_of(run: Run, family: Family, standard: Standard, common: Common) -> Trim:
+    """The detail file that this run stands for; ``yattle develop`` gives the same pieces from it."""
+    values: dict[str, Any] = {field: getattr(standard, entry) for field, entry in family.entries.items()}
+    roof = {"pitch": run.pitch, "fold": run.fold, "upper": run.pitch, "lower": run.pitch - (run.fold or 0.0),
+            "lean": run.lean}
+    values |= {name: roof[name] for name in family.roof}
+    values |= {"left_plane": run.left_plane, "right_plane": run.right_plane, "left_plane_b": run.left_plane_b,
+               "right_plane_b": run.right_plane_b, "avoid": run.avoid,
+               "slope": run.slope}
+    if run.low is not None:
+        values["low"] = run.low
+    if family.name == "free":
+        values |= _own_section(run)
+    values |= _mitres(run)
+    schools = schools_of(run, common.schools)
+    values |= {"joint": schools.joint, "flaps": schools.flaps}
+    if run.gaps:
+        values |= {"gaps": run.gaps, "length": max(gap for gap, _ in run.gaps)}
+        if run.kind == "ridge" and schools.ridge == "vented":
+            values["height"] += standard.vent
+    made = check(lambda: family.model(
+        **{"length": run.length} | values, id=run.id, metal=common.metal, measured=common.measured,  # type: ignore[arg-type]
+        weather=common.weather, joints=common.joints, left="plain", right="plain"))  # type: ignore[arg-type]
+    can = ends_of(made.sheet())  # what meets a run may ask for an end that another detail of it cannot have
+    boxed = {"tab": "box"} if run.kind == "rake" and schools.rake_end == "box" else {}
+    ends = {side: boxed.get(end, end) if end in can else "plain"
+            for side, end in (("left", run.left), ("right", run.right))}
+    return made.but(**ends)
+
+
+def _own_section(run: Run) -> dict[str, Any]:
+    """The fields of a run's own section."""
+    shape = run.section or Shape()
+    return {name: getattr(shape, name) for name in ("name", "legs", "turns", "hem_a", "hem_b", "heading")}
+
+
+def _mitres(run: Run) -> dict[str, Any]:
+    """The planes of the mitres that were typed, before those of the roof."""
+    given = (("left", run.mitre_left), ("right", run.mitre_right))
+    return {name: value for side, mitre in given if mitre is not None and not run.layer for name, value in (
+        (f"{side}_plane", mitre.normal(side)), (f"{side}_plane_b", None))}  # type: ignore[arg-type]
+
+
+def _tape_findings(run: Run, tolerance: float) -> tuple[Finding, ...]:
+    if run.taped is None or run.taped_by == "stand-in" or abs(run.taped - run.length) <= tolerance:
+        return ()
+    return (Finding("look", "taped {0}, the run says {1}", "{2} apart; tape it again before anything is cut", "taped",
+                    (run.taped, run.length, abs(run.taped - run.length))),)
+
+
+def _water_findings(run: Run) -> tuple[Finding, ...]:
+    if run.kind != "headwall" or run.fold is None or run.fold < 90.05:
+        return ()
+    return (Finding("look", "the roof falls against this wall", "water stands here: make the block longer so that the "
+                    "roofs meet, or plan a cricket", "pitch"),)

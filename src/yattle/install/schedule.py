@@ -1,0 +1,120 @@
+"""What each run takes: screws, clips, rivets, tape, sealant, how many and where; summed up and in packs to order."""
+
+from __future__ import annotations
+
+import math
+from collections import Counter
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from yattle.job.fixing_rules import FixingRules
+
+_ROWS: dict[str, tuple[tuple[str, int, bool], ...]] = {
+    "eave": (("screws", 1, True),),
+    "valley": (("clips", 2, True),),
+    "rake": (("screws", 1, False),),
+    "ridge": (("screws", 2, False), ("tape", 2, True)),
+    "hip": (("screws", 2, False), ("tape", 2, True)),
+    "half-ridge": (("screws", 1, False), ("tape", 1, True)),
+    "headwall": (("screws", 1, False), ("tape", 1, True)),
+    "sidewall": (("screws", 1, False), ("tape", 1, True)),
+    "skew-wall": (("screws", 1, False), ("tape", 1, True)),
+    "pitch-break": (("screws", 1, True), ("tape", 1, True)),
+    "cleat": (("screws", 1, True),),
+    "zed": (("screws", 1, True),),
+    "twin": (("screws", 1, True),),
+    "closure": (("screws", 1, True), ("tape", 1, True)),
+    "counterflashing": (("wedges", 1, True),),
+}
+"""What a run is fixed with, by its kind: what, in how many rows, and whether it is hidden afterwards."""
+
+
+@dataclass(frozen=True)
+class Need:
+    """``what`` a run takes: ``many`` pieces, mm of tape or ml of sealant; ``places`` mm from its left end of each in
+    one of ``rows`` rows; ``hidden``: covered by what comes after; ``only``: the joint stands by this alone."""
+
+    what: str
+    many: float
+    rows: int = 1
+    places: tuple[float, ...] = ()
+    hidden: bool = True
+    only: bool = False
+
+
+_ON_PANELS = ("ridge", "hip", "half-ridge", "headwall", "sidewall", "skew-wall")
+"""Kinds of which a leg lies over the panels: where that is wide it takes a second row on each side."""
+
+
+def rows_of(kind: str, rows: int, lap: float, rules: FixingRules) -> int:
+    """How many rows a run takes whose lap on the panels is ``lap`` mm wide (0: it has none, or is not told)."""
+    return 2 * rows if kind in _ON_PANELS and lap > rules.wide else rows
+
+
+def positions(length: float, pitch: float, edge: float,
+              free: tuple[tuple[float, float], ...] = ()) -> tuple[float, ...]:
+    """Places along a run, mm from its left end: the first and last ``edge`` from the ends, the others evenly between
+    at ``pitch`` at most; those in zones kept ``free`` are moved to the zone's nearer end."""
+    if length <= 2 * edge:
+        return (length / 2,)
+    gaps = max(1, math.ceil((length - 2 * edge) / pitch - 1e-9))
+    even = [edge + (length - 2 * edge) * n / gaps for n in range(gaps + 1)]
+    return tuple(sorted({round(_out_of(x, free, length), 3) for x in even}))
+
+
+def _out_of(x: float, free: tuple[tuple[float, float], ...], length: float) -> float:
+    for low, high in free:
+        if low < x < high:
+            ends = [end for end in (low, high) if 0 <= end <= length]
+            return min(ends, key=lambda end: abs(end - x), default=x)
+    return x
+
+
+def needs_of(kind: str, length: float, girth: float, joints: tuple[float, ...], rules: FixingRules,
+             gaps: tuple[tuple[float, int], ...] = (), riveted: bool = True,
+             free: tuple[tuple[float, float], ...] = (), level: bool = True, lap: float = 0.0) -> tuple[Need, ...]:
+    """Everything one run takes. ``joints``: where its pieces lap, mm; ``gaps``: between seams, for closures, which are
+    fixed each by itself; ``riveted``: plain laps with two beads and rivets, which stand by the sealant alone where
+    the run is ``level``, else hems nested in one bead; ``free``: zones without screws; ``lap``: how
+    wide its leg on the panels is."""
+    made: list[Need] = []
+    spans = [(gap, many) for gap, many in gaps] or [(length, 1)]
+    for what, rows, hidden in _ROWS.get(kind, ()):
+        rows = rows_of(kind, rows, lap, rules)
+        pitch = {"screws": rules.screw_pitch, "clips": rules.clip_pitch, "wedges": rules.wedge_pitch}.get(what)
+        if pitch is None:
+            made.append(Need(what, rows * sum(span * many for span, many in spans), rows, hidden=hidden))
+            continue
+        each = [positions(span, pitch, min(rules.edge, span / 4), free if not gaps else ()) for span, _ in spans]
+        count = sum(len(places) * many for places, (_, many) in zip(each, spans, strict=True))
+        made.append(Need(what, count * rows, rows, each[0] if not gaps else (), hidden))
+    if joints:
+        beads = 2 if riveted else 1
+        if riveted:
+            rivets = max(2, math.ceil(girth / rules.rivet_pitch))
+            made.append(Need("rivets", rivets * len(joints), 1, joints, False))
+        made.append(Need("sealant", beads * girth / 1000 * rules.sealant_a_metre * len(joints), beads, joints, True,
+                         only=riveted and level))
+    return tuple(made)
+
+
+@dataclass(frozen=True)
+class Packed:
+    """So much of something in all, and what to order: packs, rolls or tubes with the spare."""
+
+    what: str
+    many: float
+    packs: int
+    a_pack: float
+
+
+def packed(needs: Iterable[Need], rules: FixingRules) -> tuple[Packed, ...]:
+    """All needs summed up by what they are."""
+    total: Counter[str] = Counter()
+    for need in needs:
+        total[need.what] += need.many  # type: ignore[assignment]
+    sizes = {"screws": rules.screws_a_pack, "rivets": rules.rivets_a_pack, "clips": rules.clips_a_pack,
+             "wedges": rules.clips_a_pack, "tape": rules.tape_roll, "sealant": rules.sealant_tube,
+             "underlay": rules.underlay_roll}
+    return tuple(Packed(what, float(many), math.ceil(many * (1 + rules.spare) / sizes[what] - 1e-9), sizes[what])
+                 for what, many in sorted(total.items()))

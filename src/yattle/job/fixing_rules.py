@@ -1,0 +1,71 @@
+"""How things are fixed, as the job's house standard has it: starting defaults, each with its source."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from yattle.values import Value
+
+Positive = Annotated[float, Field(gt=0)]
+NotNegative = Annotated[float, Field(ge=0)]
+
+
+@dataclass(frozen=True)
+class Said:
+    """A rule's title, its unit and where its starting default comes from."""
+
+    title: str
+    unit: str
+    source: str
+
+
+class FixingRules(Value):
+    """Lengths mm, temperatures °C; packs in pieces, rolls and tubes."""
+
+    screw_pitch: Positive = 300.0
+    clip_pitch: Positive = 350.0
+    wedge_pitch: Positive = 300.0
+    rivet_pitch: Positive = 60.0
+    edge: NotNegative = 25.0
+    wide: Positive = 200.0
+    free: NotNegative = 150.0
+    tape_roll: Positive = 15_000.0
+    sealant_a_metre: Positive = 25.0
+    sealant_tube: Positive = 300.0
+    screws_a_pack: Annotated[int, Field(ge=1)] = 250
+    rivets_a_pack: Annotated[int, Field(ge=1)] = 500
+    clips_a_pack: Annotated[int, Field(ge=1)] = 100
+    underlay_roll: Positive = 75.0
+    underlay_laps: Annotated[float, Field(ge=0, le=1)] = 0.1
+    spare: Annotated[float, Field(ge=0, le=1)] = 0.05
+    coldest: float = -20.0
+    hottest: float = 70.0
+    play: NotNegative = 2.0
+    screws: Literal["coated steel", "stainless", "aluminium", "copper"] = "coated steel"
+    drains_from: Literal["nothing", "copper", "bare steel"] = "nothing"
+
+
+SAID: dict[str, Said] = {
+    "screw_pitch": Said("screws every", "mm", "usual in the trade; the panel maker's instructions come first"),
+    "clip_pitch": Said("clips every", "mm", "usual for valleys that must be free to move"),
+    "wedge_pitch": Said("wedges every", "mm", "usual for a counterflashing in a kerf"),
+    "rivet_pitch": Said("rivets every", "mm", "usual for sealed laps of trim"),
+    "edge": Said("off the edge", "mm", "so that the sheet does not tear out"),
+    "wide": Said("second row from", "mm", "a wider lap on the panels lifts between one row and its edge"),
+    "free": Said("free at ridge", "mm", "the cap and its closures cover that stretch"),
+    "tape_roll": Said("tape a roll", "mm", "as it is sold"),
+    "sealant_a_metre": Said("a bead takes", "ml/m", "a bead of about 5.6 mm"),
+    "sealant_tube": Said("tube holds", "ml", "as it is sold"),
+    "screws_a_pack": Said("screws a pack", "", "as they are sold"),
+    "rivets_a_pack": Said("rivets a pack", "", "as they are sold"),
+    "clips_a_pack": Said("clips a pack", "", "as they are sold"),
+    "underlay_roll": Said("underlay roll", "m²", "as it is sold"),
+    "underlay_laps": Said("its laps", "share", "side laps and turned up at walls"),
+    "spare": Said("spare", "share", "what falls into the gutter"),
+    "coldest": Said("coldest", "°C", "metal on a clear winter night; local figures come first"),
+    "hottest": Said("hottest", "°C", "dark metal in the summer sun; local figures come first"),
+    "play": Said("play", "mm", "what a clip or a hook gives either way"),
+}

@@ -1,0 +1,65 @@
+"""What is worked out beside the window of a job that is shown: the proofs of its pieces, how it is fitted, how it is
+cut. It depends on the job alone, not on who looked before."""
+
+from __future__ import annotations
+
+import time
+from dataclasses import dataclass, replace
+
+from yattle.coil import NestAnswer
+from yattle.derive.derived import Derived, Told, misfits_of
+from yattle.derive.graph import derive
+from yattle.install.installation import Fitting, fitting
+from yattle.job.model import Job
+from yattle.tasks.request import Hand
+
+_LARGE, _DRAWN = 25, 0.2  # blocks and runs; seconds: a large job is first drawn, by a window that nothing slows
+
+
+@dataclass(frozen=True)
+class Results:
+    """Each is ``None`` as long as it is being worked out: ``misfits`` of the pieces folded up again, the ``fit`` on the
+    roof, the cutting ``plan``."""
+
+    misfits: tuple[Told, ...] | None = None
+    fit: Fitting | None = None
+    plan: NestAnswer | None = None
+
+    @property
+    def proven(self) -> bool:
+        """Whether all pieces have been folded up again, and come to their sections."""
+        return self.misfits == ()
+
+    def with_more(self, more: Results) -> Results:
+        """These with what more there is."""
+        return replace(self, **{name: value for name, value in vars(more).items() if value is not None})
+
+    @property
+    def complete(self) -> bool:
+        return None not in (self.misfits, self.fit, self.plan)
+
+
+def work_out(hand: Hand, job: Job, plan: NestAnswer | None) -> Results | None:
+    """All results of a job, each told by itself as soon as it is there: the plan first, since it is looked at most; the
+    proofs come last and are the answer. ``None`` where it was stopped."""
+    if len(job.roof.blocks) + len(job.runs) > _LARGE:
+        time.sleep(_DRAWN)
+    if hand.stopped():
+        return None
+    derived = derive(job).with_plan(plan)
+    hand.tell(Results(plan=derived.nest))
+    if hand.stopped():
+        return None
+    hand.tell(Results(fit=fitting(derived).bare()))
+    misfits = proven(hand, derived)
+    return None if misfits is None else Results(misfits)
+
+
+def proven(hand: Hand, derived: Derived) -> tuple[Told, ...] | None:
+    """The misfits of all pieces; ``None`` where it was stopped before all of them had been folded up."""
+    found: list[Told] = []
+    for run in derived.runs:
+        if hand.stopped():
+            return None
+        found += misfits_of(Derived(derived.job, (run,), derived.roof, ()))
+    return (*found, *misfits_of(Derived(derived.job, (), derived.roof, derived.openings)))

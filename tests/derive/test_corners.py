@@ -1,0 +1,118 @@
+"""Runs that meet a like run at a corner are cut by the plane between them, and fit there in space."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+import shapely
+
+from yattle.derive import derive
+from yattle.derive.corners import crease_frame, left_to_right, outward
+from yattle.derive.roof_runs import roof_runs
+from yattle.details.trim import plane_offsets, section_corners
+from yattle.job import Job
+from yattle.roof.starts import STARTS, with_part
+from yattle.section import folded_points
+
+
+def job_with(plan):
+    return Job(name="corners", roof=plan)
+
+
+def left_and_right(roof, edge):
+    """The faces of a crease by what really lies 5 mm beside it."""
+    middle = (np.array(edge.a) + edge.b) / 2
+    left = np.array([-(edge.b[1] - edge.a[1]), edge.b[0] - edge.a[0]]) / np.hypot(*np.subtract(edge.b, edge.a)[:2])
+    found = []
+    for at in (middle[:2] + 5 * left, middle[:2] - 5 * left):  # the roof that is seen, where one goes on under another
+        here = [roof.facet(f) for f in edge.facets if roof.facet(f).shape.covers(shapely.Point(at))]
+        found.append(max(here, key=lambda f: f.plane.z(at)).id)
+    return found
+
+
+def end_in_space(job, found, side):
+    """The mould lines' ends of a run's cut end, in the roof's own space, shape (n, 3)."""
+    derived = next(d for d in derive(job).runs if d.run.id == found.run.id)
+    roof = derive(job).roof
+    left, right = left_to_right(roof, found.edge)
+    along = (right - left) / np.linalg.norm(right - left)
+    out = outward(roof, found.edge)
+    frame = np.array([along, out, np.cross(out, along)])
+    detail, profile = derived.detail, derived.detail.profile
+    plane = getattr(found.run, f"{side}_plane")
+    start = detail.heading - (profile.hem_a.turn if profile.hem_a else 0.0)
+    corners = folded_points(profile, start)
+    corners = corners - corners[1 + bool(profile.hem_a)]
+    offsets = np.array(plane_offsets(profile, detail.heading, 1, plane))
+    return (right if side == "right" else left) + np.column_stack((offsets, corners)) @ frame
+
+
+@pytest.mark.parametrize(("start", "kind"), [("hip", "eave"), ("gable", "rake"), ("gable with a wing", "rake")])
+def test_both_runs_end_in_one_line(start, kind):
+    job = job_with(STARTS[start])
+    cut = [(r, side) for r in roof_runs(job) if r.edge.kind == kind for side in ("left", "right")
+           if getattr(r.run, f"{side}_plane") is not None]
+    assert len(cut) == {"hip": 8, "gable": 4, "gable with a wing": 6}[start]
+    ends = [end_in_space(job, found, side) for found, side in cut]
+    for n, one in enumerate(ends):
+        gaps = [np.abs(one - other).max() for m, other in enumerate(ends) if m != n]
+        assert min(gaps) < 0.01, "another run's end fits this one, corner for corner"
+
+
+def test_proven_with_their_cuts():
+    derived = derive(job_with(STARTS["hip"]))
+    assert all(p.proof.max_gap < 1e-6 for p in derived.pieces) and not derived.misfits
+    assert all(p.hand != "middle" for d in derived.runs if d.run.kind == "eave" for p in (d.pieces[0], d.pieces[-1]))
+
+
+@pytest.mark.parametrize("pitch", [20.0, 35.0, 42.0, 55.0])
+def test_wings_lie_on_both_planes_whatever_the_pitches(pitch):
+    """Valleys, hips and ridges of unequal pitches: each wing square to its plane's normal, in the roof's own space."""
+    for plan in (with_part(STARTS["gable with a wing"], "wing", pitch=pitch), with_part(STARTS["hip"], "main", pitch_ends=pitch)):
+        job = job_with(plan)
+        derived = derive(job)
+        for found in roof_runs(job):
+            if found.edge.kind in ("valley", "hip", "ridge"):
+                detail = next(d.detail for d in derived.runs if d.run.id == found.run.id)
+                frame, turns = crease_frame(found.edge), detail.profile.turns
+                for facet, heading in zip(left_and_right(derived.roof, found.edge), (detail.heading, detail.heading + sum(turns)), strict=True):
+                    way = np.array([0.0, np.cos(np.radians(heading)), np.sin(np.radians(heading))]) @ frame
+                    assert abs(way @ np.array(derived.roof.facet(facet).plane.normal)) < 1e-9
+
+
+def test_unlike_pitches_are_left_square():
+    plan = with_part(STARTS["hip"], "main", pitch_ends=50.0)
+    assert not [r for r in roof_runs(job_with(plan)) if r.run.kind == "eave" and (r.run.left_plane or r.run.right_plane)]
+
+
+def test_a_free_end_stays_as_it_was():
+    runs = {r.edge.kind: r.run for r in roof_runs(job_with(STARTS["single slope"]))}
+    assert runs["eave"].left_plane is None and runs["eave"].left == "wrap" and runs["half-ridge"].left_plane is None
+
+
+@pytest.mark.parametrize(("start", "kind"), [("gable with a wing", "valley"), ("hip", "hip")])
+def test_the_foot_ends_over_both_eaves(start, kind):
+    """Every mould line of a valley's or hip's lower end stands upright over the eave of the face it lies on."""
+    job = job_with(STARTS[start])
+    roof, count = derive(job).roof, 0
+    for found in (r for r in roof_runs(job) if r.edge.kind == kind):
+        edge, run = found.edge, found.run
+        derived = next(d for d in derive(job).runs if d.run.id == run.id)
+        detail, sheet_datum = derived.detail, 2 if kind == "valley" else 1
+        along = (np.array(edge.b) - edge.a) / edge.length
+        across = np.array([along[1], -along[0], 0.0]) / np.hypot(along[0], along[1])
+        frame = np.array([along, across, np.cross(across, along)])
+        corners = section_corners(detail.profile, detail.heading, sheet_datum, kind == "valley")
+        offsets = np.array(plane_offsets(detail.profile, detail.heading, sheet_datum, run.left_plane, run.left_plane_b,
+                                         kind == "valley"))
+        places = np.array(edge.a) + np.column_stack((offsets, corners)) @ frame
+        middle = sheet_datum + bool(detail.profile.hem_a)
+        for k, place in enumerate(places):
+            facet = left_and_right(roof, edge)[int(k > middle)]
+            eave = next(e for e in roof.edges_of(facet) if e.kind == "eave" and min(
+                np.linalg.norm(np.array(end) - edge.a) for end in (e.a, e.b)) < 2)
+            if k != middle or kind == "hip":
+                assert abs((place - eave.a) @ outward(roof, eave)) < 1e-6
+                count += 1
+        assert derived.detail.max_gap < 1e-6 and derived.pieces[0].ends[0].kind == "cut"
+    assert count >= 10
