@@ -209,7 +209,7 @@ def test_a_drag_in_plan(benchmark, window):
 def test_the_whole_set_of_trims(benchmark):
     """All trims of the demo job developed and proven, nothing remembered. Wanted: 1.5 s at most."""
     from yattle.derive.run import derive_run
-    from yattle.details.trim import develop
+    from yattle.details.develop import develop
     from yattle.pattern import folded, lapped, proof
 
     def forget():

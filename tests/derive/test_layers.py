@@ -10,9 +10,9 @@ from yattle.derive.compare import questions, variants
 from yattle.derive.corners import crease_frame, sides
 from yattle.derive.layers import schools_of
 from yattle.derive.roof_runs import roof_runs, run_of, with_run
+from yattle.details.develop import section_corners
 from yattle.details.free import Mitre
 from yattle.details.schools import SCHOOLS, USUAL, Schools, schools_for
-from yattle.details.trim import section_corners
 from yattle.job import Job, demo_path, load
 from yattle.roof.panels import seams_of
 from yattle.roof.starts import STARTS, with_part

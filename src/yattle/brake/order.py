@@ -1,4 +1,4 @@
-"""The fold order of a section on a brake, or why there is none and what would help."""
+"""The fold order of a section on a brake, or why there is none."""
 
 from __future__ import annotations
 
@@ -72,21 +72,10 @@ class Refusal:
                 "suggest": [s.answer() for s in self.suggest if "folds" not in dict(s.at)], "seconds": self.seconds}
 
 
-@lru_cache(maxsize=256)
-def best_order(job: FoldJob) -> FoldOrder | Refusal:
-    """The order with the lowest handling cost; or the reasons, and suggestions that were all tried."""
-    started = time.perf_counter()
-    found = plain_order(job)
-    if isinstance(found, FoldOrder):
-        return found
-    from yattle.brake.suggest import suggestions
-
-    return Refusal(found.reasons, tuple(suggestions(job, found.reasons)), time.perf_counter() - started)
-
-
 @lru_cache(maxsize=1024)
 def plain_order(job: FoldJob, most_states: int = 400_000, why: bool = True) -> FoldOrder | Refusal:
-    """As :func:`best_order`, without looking for what would help; ``why`` false leaves the reasons out."""
+    """The order with the lowest handling cost or the reasons, without looking for what would help; ``why`` false leaves
+    the reasons out. ``most_states`` bounds the search."""
     started = time.perf_counter()
     girth = girth_of(job.profile)
     if isinstance(girth, GirthRefused):

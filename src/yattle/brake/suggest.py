@@ -8,6 +8,7 @@ from itertools import combinations
 from typing import Any
 
 from yattle.brake.hand import HAND_TOOLS
+from yattle.brake.library import LIBRARY
 from yattle.brake.machine import FoldJob
 from yattle.brake.order import FoldOrder, Suggestion, plain_order
 from yattle.brake.state import Limit
@@ -38,8 +39,6 @@ def _cost(job: FoldJob) -> int | None:
 
 
 def _machines(job: FoldJob, reasons: tuple[Limit, ...]) -> Iterator[Suggestion]:
-    from yattle.brake.library import LIBRARY
-
     for brake in LIBRARY:
         if brake != job.brake:
             cost = _cost(job.but(brake=brake))

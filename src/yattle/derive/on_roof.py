@@ -12,8 +12,8 @@ import numpy as np
 from yattle.derive.corners import crease_frame, outward, sides
 from yattle.derive.roof_runs import RoofRun
 from yattle.derive.run import DerivedRun
-from yattle.details.ends import Roles
-from yattle.details.trim import section_corners
+from yattle.details.common import Roles
+from yattle.details.develop import section_corners
 from yattle.roof import Roof
 from yattle.roof.edges import WALLS
 

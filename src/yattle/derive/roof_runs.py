@@ -10,7 +10,7 @@ from functools import lru_cache
 import shapely
 
 from yattle.derive.corners import end_planes, lean_of, sides
-from yattle.details.ends import RunEnd
+from yattle.details.common import RunEnd
 from yattle.errors import InputError
 from yattle.job.model import EdgeNote, Job, Run
 from yattle.roof import LETTERS, Edge, Roof, RoofPlan, build

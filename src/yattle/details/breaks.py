@@ -7,8 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from yattle.details.caps import _faces
-from yattle.details.common import Finding
-from yattle.details.ends import Roles
+from yattle.details.common import Finding, Roles
 from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Sheet, Trim, closed_hem
 from yattle.errors import InputError
 from yattle.pattern import Mark

@@ -7,8 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from yattle.details.common import Surrounding
-from yattle.details.ends import Roles
+from yattle.details.common import Roles, Surrounding
 from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Sheet, Trim, closed_hem
 
 

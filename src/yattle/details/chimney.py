@@ -10,21 +10,22 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from yattle.details import chimney_site as site
-from yattle.details.chimney_site import CLEAR
+from yattle.details.chimney_flanges import Flanges
+from yattle.details.chimney_valley import Widths, check_valley, clear_of_valley
 from yattle.details.common import Finding
 from yattle.details.counter import CounterSizes, stepped, straight
 from yattle.details.cricket import Cricket
 from yattle.details.drops import Leak, Piece, leaks
-from yattle.details.feet import UP, Array, Meets, RoofHere, Stretch, angle, corners_of, cross, stretches
+from yattle.details.feet import UP, Array, Meets, RoofHere, Stretch, angle, corners_of, stretches
 from yattle.details.folded_pans import PANS_NOTES, folded_pans
 from yattle.details.forms import Form, NotNegative, Positive
-from yattle.details.upstand import Sizes, through_valley, upstand
+from yattle.details.upstand import through_valley, upstand
 from yattle.errors import InputError
 from yattle.measure import Sum, Term
 from yattle.pattern.body import Body
 from yattle.pattern.surface import Surface
 
+CLEAR = 10.0  # mm from the kerf down to the upstand's top
 WIDE = 750.0  # mm across the slope from which many codes ask for a cricket
 
 
@@ -96,8 +97,39 @@ class Chimney(Form):
     @cached_property
     def feet(self) -> list[Stretch]:
         """Every foot, anticlockwise from the front's left corner."""
-        site.check(self)
+        self._check()
+        return self._standing
+
+    def _check(self) -> None:
+        """Raises :class:`InputError` where it cannot be flashed, with the measure, why, and what would do."""
+        if self.pitch < 1:
+            raise InputError("pitch", f"{self.pitch:g}°",
+                             "a roof that falls by 1° or more: on a flat one a curb is wanted")
+        if self.height < 40:
+            raise InputError("saw", f"a kerf {self.kerf_square.value:g} mm over the roof",
+                             "50 mm or more: the upstands under it would be too low")
+        if self.counter_face < CLEAR + 20:
+            raise InputError("counter_face", f"{self.counter_face:g} mm",
+                             f"{CLEAR + 20:g} mm or more, to lap over the upstand")
+        if self.kerf_room >= self.kerf_depth:
+            raise InputError("kerf_room", f"{self.kerf_room:g} mm",
+                             f"less than the kerf's depth, {self.kerf_depth:g} mm")
+        if self.meets is not None and self.roof.valley:
+            check_valley(self.meets, self.roof, self._standing, self._widths)
+        if self.school == "folded" and not (self.straight and self.with_cricket == "none"):
+            raise InputError("school", "'folded' round a chimney that is turned, has a cricket or meets another plane",
+                             "'cut' there: pans folded without a cut want a straight chimney on one plane")
+        if self.cricket not in (None, "none") and not self.straight:
+            raise InputError("cricket", f"{self.cricket!r} behind a chimney that is turned or meets another plane",
+                             "none there: its back sheds by itself, or is a matter for the roof's own planes")
+
+    @cached_property
+    def _standing(self) -> list[Stretch]:
         return stretches(self.roof, self.across, self.along, self.turned)
+
+    @property
+    def _widths(self) -> Widths:
+        return self.apron, self.flange, self.pan
 
     @property
     def with_cricket(self) -> str:
@@ -115,7 +147,7 @@ class Chimney(Form):
     @property
     def clear_of_valley(self) -> bool:
         """Whether all walls and flanges lie on the roof that the chimney stands on."""
-        return site.clear_of_valley(self)
+        return clear_of_valley(self.roof, self._standing, self._widths)
 
     @cached_property
     def behind(self) -> Cricket | None:
@@ -134,6 +166,13 @@ class Chimney(Form):
             self.tab,
             self.flange - 15,
         )
+
+    @cached_property
+    def flanges(self) -> Flanges:
+        """What lies on the roof round it."""
+        slant = self.behind.reach / (self.across / 2) / math.cos(math.radians(self.pitch)) if self.behind else 0.0
+        return Flanges(self.roof, tuple(self.feet), self.height, self.apron, self.flange, self.pan, self.tab, self.lap,
+                       slant)
 
     # -- pieces -----------------------------------------------------------------------------------------
 
@@ -163,11 +202,11 @@ class Chimney(Form):
             elif not (self.roof.valley and foot.kinks[0]):
                 found.append((n,))
         if not self.roof.valley:
-            return sorted(found, key=lambda group: (self._rank(feet[group[0]]), group))
+            return sorted(found, key=lambda group: (self.flanges.rank(feet[group[0]]), group))
         uphill: dict[int, set[int]] = {n: set() for n in range(len(found))}
         for n, group in enumerate(found):  # at each corner one lies over the other
             other = (n + 1) % len(found)
-            above = self._rank(feet[found[other][0]]) > self._rank(feet[group[-1]])
+            above = self.flanges.rank(feet[found[other][0]]) > self.flanges.rank(feet[group[-1]])
             uphill[other if above else n].add(n if above else other)
         try:
             return [found[n] for n in TopologicalSorter(uphill).static_order()]
@@ -175,16 +214,10 @@ class Chimney(Form):
             raise InputError("meets.turn", "a valley by which each piece would have to lie over the next one, all "
                              "round the chimney", "the chimney turned, or moved along the valley") from round_about
 
-    def _rank(self, foot: Stretch) -> tuple[bool, float]:
-        """Higher pieces go on later; of the two at the highest corner the one that reaches further up the slope."""
-        dams = not (foot.sheds or foot.falls)
-        up = cross(foot.normal, foot.across)
-        return dams, round(self._width(foot) / abs(float(foot.away @ up)) if dams else foot.height, 3)
-
     def _piece(self, group: tuple[int, ...], order: list[int]) -> Body:
         feet = [self.feet[n] for n in group]
-        sizes = [self._sizes(n, order) for n in group]
-        before, after = self._beside(group[0])[0], self._beside(group[-1])[1]
+        sizes = [self.flanges.sizes(n, order) for n in group]
+        before, after = self.flanges.beside(group[0])[0], self.flanges.beside(group[-1])[1]
         if len(group) == 1:
             return upstand(self._named(group[0]), feet[0], before, after, sizes[0], self.roof)
         name = ("front", "right side", "back", "left side")[feet[0].side] + ", through the valley"
@@ -192,86 +225,11 @@ class Chimney(Form):
 
     def surfaces(self) -> tuple[Surface, ...]:
         if self.school == "folded":
-            site.check(self)
+            self._check()
             pans = folded_pans(self.across, self.along, self.pitch, self.height, (self.apron, self.flange, self.pan),
                                self.metal)
             return (*pans[:4], *(body.surface() for body in self._counters()), *pans[4:])
         return tuple(body.surface() for body in self.bodies)
-
-    def _beside(self, n: int) -> tuple[Stretch, Stretch]:
-        return self.feet[n - 1], self.feet[(n + 1) % len(self.feet)]
-
-    def _sizes(self, n: int, order: list[int]) -> Sizes:
-        here = self.feet[n]
-        before, after = self._beside(n)
-        slant = (
-            max(
-                -self.flange * self.behind.reach / (self.across / 2) / math.cos(math.radians(self.pitch)),
-                -self.lap - here.length / 2,
-            )
-            if self.behind
-            else 0.0
-        )  # along the cricket's valley, under its flange
-        up = here.falls and here.b[2] > here.a[2], here.falls and here.a[2] > here.b[2]
-        return Sizes(
-            self.height,
-            self._width(here),
-            self._beyond(here, before, order),
-            self._beyond(here, after, order),
-            self.tab,
-            self.lap,
-            (slant * up[1], slant * up[0]),
-            (self._by_neighbour(here, before), self._by_neighbour(here, after)),
-        )
-
-    def _width(self, here: Stretch) -> float:
-        if here.sheds or here.falls:
-            return self.apron if here.sheds else self.flange
-        return max(self.pan, *(self._up_to_valley(here, beside) for beside in self._beside(self._place(here))))
-
-    def _up_to_valley(self, here: Stretch, beside: Stretch) -> float:
-        """How far up a pan must reach to lie over a side whose flange goes up to where a valley's metal begins."""
-        mate = next((foot for foot in self.feet if foot.side == beside.side and foot is not beside), None)
-        if not (self.roof.valley and mate and beside.falls and beside.side != here.side):
-            return 0.0
-        way = self.roof.line if self.roof.line @ beside.out > 0 else -self.roof.line
-        reach = max(self._width(foot) / float(way @ foot.away) for foot in (mate, beside))
-        return abs(float(way @ beside.along)) * reach - beside.length + 20.0 if way[2] > 0 else 0.0
-
-    def _beyond(self, here: Stretch, beside: Stretch, order: list[int]) -> float:
-        """How far a flange goes on past a corner, so that water always comes from the one on top to the one beneath.
-
-        Down the slope by the lap. Elsewhere, where both shed (the lowest corner), the one beneath goes on under the
-        other; where neither does (the highest), the one on top goes on over the other; else the upper one stays within
-        the lower one's flange, and that one reaches a little further.
-        """
-        if here.falls and not beside.falls:
-            return self.lap
-        later = order.index(self._place(here)) > order.index(self._place(beside))
-        if here.sheds == beside.sheds and (here.sheds or not beside.falls):
-            return self.lap if later != here.sheds else 0.0
-        if self._by_neighbour(here, beside):
-            return self._width(beside) + 10.0
-        if here.sheds:
-            return self._over(beside, here) + 20.0
-        return self._over(here, beside) - 15.0
-
-    def _over(self, upper: Stretch, lower: Stretch) -> float:
-        """How far across the fall the upper flange lies over the lower one's, past their corner: within that one's
-        outer edge, and no further than that one stays beneath the upper one's."""
-        wide, along = self._width(lower), abs(float(upper.along @ upper.across))
-        if lower.falls:
-            within = (wide - 15.0) * along / max(abs(float(upper.along @ lower.away)), 1e-6) + 15.0
-            return min(wide * abs(float(lower.away @ upper.across)), within)
-        beneath = (self._width(upper) - 15.0) / max(abs(float(lower.along @ upper.away)), 1e-6)
-        return min(wide * along, beneath * abs(float(lower.along @ upper.across)) - 20.0)
-
-    def _by_neighbour(self, here: Stretch, beside: Stretch) -> bool:
-        """Whether a flange that sheds ends along the outer edge of its neighbour's, beneath it."""
-        return beside.falls and not here.falls and here.sheds
-
-    def _place(self, here: Stretch) -> int:
-        return next(n for n, foot in enumerate(self.feet) if foot is here)
 
     def _named(self, n: int) -> str:
         here = self.feet[n]
@@ -328,7 +286,7 @@ class Chimney(Form):
         """Round its corners a counterflashing laps over those that are lower."""
         here = self.feet[n]
         made: list[Array | None] = []
-        for other, on, kink in zip(self._beside(n), (-1.0, 1.0), here.kinks, strict=True):
+        for other, on, kink in zip(self.flanges.beside(n), (-1.0, 1.0), here.kinks, strict=True):
             lower = (round(other.height, 3), other.side) < (round(here.height, 3), here.side)
             level = np.array([*(other.along * on)[:2], 0.0])
             if self.behind is not None and here.side == 2:

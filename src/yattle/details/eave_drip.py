@@ -12,8 +12,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from yattle.details.common import Finding, Surrounding
-from yattle.details.ends import Roles, RunEnd
+from yattle.details.common import Finding, Roles, RunEnd, Surrounding
 from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Sheet, Trim, closed_hem
 from yattle.errors import InputError
 

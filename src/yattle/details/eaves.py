@@ -6,8 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from yattle.details.common import Roles
 from yattle.details.eave_drip import deck_and_fascia
-from yattle.details.ends import Roles
 from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Sheet, Trim, closed_hem
 
 

@@ -7,19 +7,12 @@ the same few things: flaps turned to either side, hems cut off at 45°, a cut by
 from __future__ import annotations
 
 import math
-from typing import TYPE_CHECKING, Literal
 
-from yattle.details.common import NO_ROLES, Finding, Roles
+from yattle.details.common import Finding
+from yattle.details.trim import Sheet, Trim
 from yattle.pattern import End, Tab
 from yattle.section import GirthRefused, Hem, Profile, girth_of
 
-__all__ = ["NO_ROLES", "TITLES", "Roles", "RunEnd", "by_sealant", "ends_of", "made_end", "plumb_normal", "tabs_of"]
-
-if TYPE_CHECKING:
-    from yattle.details.trim import Sheet, Trim
-
-RunEnd = Literal["plain", "wrap", "wrap-in", "tab", "box", "cap", "dam", "kick-out", "wall-out", "wall-in", "hem-45",
-                 "plumb", "lock-down", "lock-up"]
 TITLES: dict[str, str] = {
     "plain": "square", "wrap": "outer corner wrap", "wrap-in": "inner corner wrap",
     "tab": "one tab folded down flush", "box": "boxed, tabs riveted inside", "cap": "closed by end tabs",

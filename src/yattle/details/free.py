@@ -8,7 +8,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from yattle.details.ends import Roles
+from yattle.details.common import Roles
 from yattle.details.trim import SHARP, Leg, Normal, Positive, Sheet, Trim
 from yattle.errors import InputError
 from yattle.section import Hem

@@ -14,8 +14,8 @@ from pydantic import Field, model_validator
 from yattle.brake import SHOP_BRAKE, Brake
 from yattle.coil.job import NestRules, Stock
 from yattle.details import ENTRIES, Own, families_for
+from yattle.details.common import RunEnd
 from yattle.details.eave_drip import check_pitch
-from yattle.details.ends import RunEnd
 from yattle.details.free import Mitre, Shape
 from yattle.details.schools import Schools
 from yattle.errors import InputError

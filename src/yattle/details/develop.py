@@ -1,0 +1,242 @@
+"""A detail declares its section, the machinery here makes its pieces.
+
+A run becomes pieces with laps, each end is prepared, every piece is laid flat, and its proof, hand and
+ledger come with it. Nothing here knows one detail from another.
+"""
+
+from __future__ import annotations
+
+import math
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from yattle.details.common import DetailPiece, DetailResult, EndNote, Finding
+from yattle.details.ends import TITLES, by_sealant, ends_of, made_end, plumb_normal, tabs_of
+from yattle.details.trim import Normal, Sheet, Trim
+from yattle.errors import InputError
+from yattle.measure import Sum, Term
+from yattle.pattern import End, Mark, StripPlan, strip_pattern
+from yattle.runs import Cut, RunTooHard, SplitRules, split_run
+from yattle.section import Girth, GirthRefused, Profile, folded_points, girth_of
+from yattle.values import check
+
+_OIL_CAN = 200.0
+_TONGS_DEPTH = 50.0
+
+
+@lru_cache(maxsize=8192)
+def develop(detail: Trim) -> DetailResult:
+    """Section, pieces, proof and what to look at, or why it cannot be made."""
+    sheet = detail.sheet()
+    profile = check(lambda: Profile(
+        name=sheet.name, metal=detail.metal, measured=detail.measured, legs=tuple(leg.length for leg in sheet.legs),
+        turns=sheet.turns, hem_a=sheet.hem_a, hem_b=sheet.hem_b))
+    girth = girth_of(profile)
+    if isinstance(girth, GirthRefused):
+        findings = tuple(Finding("stop", _in_leg_names(sheet, text), field=_leg_field(sheet, text))
+                         for text in girth.reasons)
+        return _result(sheet, profile, None, (), findings)
+    ends = _run_ends(detail, sheet, profile)
+    if isinstance(ends, Finding):
+        return _result(sheet, profile, girth, (), (ends,))
+    cuts = _cuts(detail, ends)
+    if isinstance(cuts, RunTooHard):
+        return _result(sheet, profile, girth, (), (Finding("stop", cuts.says, field=cuts.field),))
+    pieces = tuple(_piece(detail, sheet, girth, cuts, ends, n) for n in range(len(cuts)))
+    return _result(sheet, profile, girth, pieces, (*_advice(detail, sheet), *sheet.looks))
+
+
+# -- ends -----------------------------------------------------------------------------------------
+
+
+def section_corners(profile: Profile, heading: float, datum: int, crossing: bool = False) -> NDArray[np.float64]:
+    """The mould lines' places (out, up) as installed, from the line that runs along the roof's edge, shape (n, 2)."""
+    first = 1 if profile.hem_a else 0
+    corners = folded_points(profile, heading - (profile.hem_a.turn if profile.hem_a else 0.0))
+    if not crossing:
+        return np.asarray(corners - corners[datum + first])
+    last = len(corners) - (3 if profile.hem_b else 2)  # where the last leg begins
+    a, u = corners[first], corners[first + 1] - corners[first]
+    b, v = corners[last], corners[last + 1] - corners[last]
+    across = float(u[0] * v[1] - u[1] * v[0])
+    if abs(across) < 1e-9 * float(np.linalg.norm(u) * np.linalg.norm(v)):
+        return np.asarray(corners - corners[datum + first])
+    share = float((b - a)[0] * v[1] - (b - a)[1] * v[0]) / across
+    return np.asarray(corners - (a + share * u))
+
+
+def plane_offsets(profile: Profile, heading: float, datum: int, normal: Normal, normal_b: Normal | None = None,
+                  crossing: bool = False) -> tuple[float, ...] | None:
+    """How far along the run each mould line meets a plane, counted from where the roof's edge does, mm.
+
+    ``normal`` is (along the run, out, up); beyond the datum ``normal_b`` counts where it is given. ``None`` where a
+    plane lies along the run.
+    """
+    corners = section_corners(profile, heading, datum, crossing)
+    if any(abs(n[0]) < 1e-6 * math.hypot(*n) for n in (normal, normal_b or normal)):
+        return None
+    middle = datum + (1 if profile.hem_a else 0)
+    return tuple(-float(corner @ np.array(n[1:])) / n[0] for k, corner in enumerate(corners)
+                 for n in [normal_b if normal_b is not None and k > middle else normal])
+
+
+def _run_ends(detail: Trim, sheet: Sheet, profile: Profile) -> tuple[End, End] | Finding:
+    ends = []
+    for side, plane, beyond, name in (
+            ("left", detail.left_plane, detail.left_plane_b, detail.left),
+            ("right", detail.right_plane, detail.right_plane_b, detail.right)):
+        if name not in ends_of(sheet):
+            can = ", ".join(ends_of(sheet))
+            raise InputError(side, repr(name), f"an end that a {sheet.name} can have: {can}")
+        if plane is None and name == "plumb":
+            plane = plumb_normal(detail.slope, detail.low == "left")
+        end = made_end(detail, sheet, name) if plane is None else _on_plane(detail, sheet, profile, side, plane, beyond)
+        if isinstance(end, Finding):
+            return end
+        ends.append(end)
+    return ends[0], ends[1]
+
+
+def _on_plane(detail: Trim, sheet: Sheet, profile: Profile, side: str, plane: Normal,
+              beyond: Normal | None) -> End | Finding:
+    """An end cut by a plane (the upper one carried on beyond it)."""
+    along = plane_offsets(profile, sheet.heading, sheet.datum, plane, beyond, sheet.crossing)
+    if along is None or max(abs(o) for o in along) > detail.length:
+        return Finding("stop", f"{side} end: the plane of the cut runs along the piece, there is no end to cut",
+                       field="length")
+    low = detail.low is not None and detail.low == side
+    carry = 0.0 if detail.low is None else detail.under if low else detail.carry
+    return End("cut", offsets=tuple((-o if side == "left" else o) + carry for o in along), carry=carry,
+               carried="turn under" if low else "dress over")
+
+
+def _cuts(detail: Trim, ends: tuple[End, End]) -> tuple[Cut, ...] | RunTooHard:
+    own = detail.own_cuts()
+    if own:
+        return own
+    weather = detail.weather if detail.low is None else "right" if detail.low == "left" else "left"
+    rules = SplitRules(detail.stock_length, detail.least_piece, detail.lap, weather, detail.joints, detail.avoid)
+    return split_run(detail.length, rules, max(0.0, ends[0].added), max(0.0, ends[1].added))
+
+
+# -- pieces ---------------------------------------------------------------------------------------
+
+
+def _piece(detail: Trim, sheet: Sheet, girth: Girth, cuts: tuple[Cut, ...], ends: tuple[End, End],
+           n: int) -> DetailPiece:
+    cut, last = cuts[n], len(cuts) - 1
+    nested, each = detail.joint == "nested", bool(detail.own_cuts())
+    left = ends[0] if each or n == 0 else End("under" if cut.under_left else "over", lap=detail.lap, nested=nested)
+    right = ends[1] if each or n == last else End("under" if cut.under_right else "over", lap=detail.lap, nested=nested)
+    plan = StripPlan(f"{detail.id}-{n + 1}", f"{sheet.name} {n + 1} of {len(cuts)}", girth, cut.share, left, right,
+                     (*detail.marks(girth, cut), _named(detail, girth, cut, n, _hand(left, right))), cut.count)
+    names = detail.left if each or n == 0 else "", detail.right if each or n == last else ""
+    pattern = strip_pattern(plan, detail.nest_gap)
+    return DetailPiece(pattern, _ledger(cut, left, right, pattern.length), _hand(left, right),
+                       (_note(left, names[0], n), _note(right, names[1], n + 2)), cut.start, cut.share, girth.profile,
+                       (*left.tabs, *right.tabs), (
+                           tuple(-o for o in left.offsets) if left.kind == "cut" else None,
+                           tuple(cut.share + o for o in right.offsets) if right.kind == "cut" else None))
+
+
+def _named(detail: Trim, girth: Girth, cut: Cut, n: int, hand: str) -> Mark:
+    """Number, hand and upslope end, to be written on the widest part near the left end."""
+    edges = (0.0, *(bend.mark for bend in girth.bends), girth.girth)
+    widest = max(range(len(edges) - 1), key=lambda k: edges[k + 1] - edges[k])
+    y = girth.girth - (edges[widest] + edges[widest + 1]) / 2
+    up = {"left": ", upslope →", "right": ", ← upslope"}.get(detail.low or "", "")
+    x = min(40.0, 0.1 * cut.share)
+    return Mark(a=(x, y), b=(2 * x, y), text=f"{detail.id}-{n + 1} {hand}{up}")
+
+
+def _hand(left: End, right: End) -> str:
+    made = [end.kind in ("tabs", "cut") or end.hem_cut for end in (left, right)]
+    return "both corners" if all(made) else "left hand" if made[0] else "right hand" if made[1] else "middle"
+
+
+def _note(end: End, name: str, neighbour: int) -> EndNote:
+    amount = end.tabs[-1].length if end.tabs else max(end.offsets, default=0.0) if end.kind == "cut" else end.lap
+    return EndNote(end.kind, amount, neighbour, TITLES.get(name, "") if end.tabs or end.hem_cut else "", end.nested,
+                   end.tabs[0].by if end.tabs else "tongs")
+
+
+def _ledger(cut: Cut, left: End, right: End, blank: float) -> Sum:
+    terms = [Term("run share", cut.share)]
+    for side, end in (("left", left), ("right", right)):
+        if end.kind == "under":
+            terms.append(Term(f"lap {side}", end.lap))
+        if end.tabs:
+            longest = max(end.tabs, key=lambda tab: tab.length - tab.deduction)
+            terms.append(Term(f"tab {side}", longest.length))
+            terms.append(Term("fold of the tab", -longest.deduction))
+        if end.kind == "cut" and max(end.offsets) > 1e-9:
+            terms.append(Term(f"slant {side}", max(end.offsets) - end.carry))
+            if end.carry:
+                terms.append(Term(f"{end.carried} {side}", end.carry))
+    rest = blank - sum(term.amount for term in terms)
+    if abs(rest) > 1e-9 and "cut" in (left.kind, right.kind):  # a slanting end comes to its plane only when folded
+        terms.append(Term("the slant, at its fold", rest))
+    return Sum("blank", tuple(terms))
+
+
+# -- what is said ---------------------------------------------------------------------------------
+
+
+def _names(sheet: Sheet) -> dict[str, tuple[str, str]]:
+    named = {f"leg {n}": (leg.name, leg.field) for n, leg in enumerate(sheet.legs, 1)}
+    return named | {"hA": ("hem", "hem"), "hB": ("hem", "hem")}
+
+
+def _in_leg_names(sheet: Sheet, reason: str) -> str:
+    name, _, rest = reason.partition(":")
+    return f"{_names(sheet).get(name, (name, ''))[0]}:{rest}"
+
+
+def _leg_field(sheet: Sheet, reason: str) -> str:
+    return _names(sheet).get(reason.partition(":")[0], ("", "pitch"))[1]
+
+
+def _advice(detail: Trim, sheet: Sheet) -> list[Finding]:
+    found = []
+    for leg in sheet.legs:
+        if leg.length > _OIL_CAN:
+            found.append(Finding("look", f"{leg.name} {{0}} is likely to oil-can",
+                                 "flat faces over about {1} want a rib, a hem or thicker metal", leg.field,
+                                 (leg.length, _OIL_CAN)))
+    for name in dict.fromkeys((detail.left, detail.right)):
+        depths = [length for _, length, turn in tabs_of(detail, sheet, name) if abs(turn) < 180]
+        if max(depths, default=0.0) > _TONGS_DEPTH and detail.flaps == "tongs":
+            source = next((f for f in ("wrap", "kick_out") if getattr(detail, f) == max(depths)), "tab")
+            found.append(Finding("look", f"{TITLES[name]} {{0}} is deeper than ordinary tongs",
+                                 "hand tongs reach about {1}: fold it on the brake or between two boards, before the "
+                                 "long folds",
+                                 source, (max(depths), _TONGS_DEPTH)))
+        if by_sealant(name):
+            found.append(Finding("look", f"{TITLES[name]}: its corner stands by rivets and sealant alone",
+                                 "a soldered or folded corner lasts longer",
+                                 "left" if name == detail.left else "right"))
+    if detail.length < detail.least_piece and not detail.own_cuts():
+        found.append(Finding("look", "the whole run is shorter than the least piece of {0}",
+                             "it is made as one piece all the same", "length", (detail.least_piece,)))
+    return found
+
+
+def _result(sheet: Sheet, profile: Profile, girth: Girth | None, pieces: tuple[DetailPiece, ...],
+            findings: tuple[Finding, ...]) -> DetailResult:
+    names = [leg.name for leg in sheet.legs]
+    if sheet.hem_a:
+        names.insert(0, "hem")
+    if sheet.hem_b:
+        names.append("hem")
+    return DetailResult(profile, girth, tuple(names), tuple(leg.field for leg in sheet.legs),
+                        _turn_fields(sheet), sheet.heading, sheet.around, pieces, findings, sheet.notes,
+                        sheet.cautions, sheet.name, ends_of(sheet), sheet.roles)
+
+
+def _turn_fields(sheet: Sheet) -> dict[str, str]:
+    """Fold id → the field it follows from."""
+    fields: dict[str, Any] = {f"f{n}": field for n, field in enumerate(sheet.turn_fields, 1)}
+    return fields | ({"hA": "hem"} if sheet.hem_a else {}) | ({"hB": "hem"} if sheet.hem_b else {})
