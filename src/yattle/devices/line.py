@@ -7,8 +7,6 @@ ASCII, ended by a newline, goes out; one comes back. Nothing is opened before it
 from __future__ import annotations
 
 import contextlib
-import os
-import select
 import socket
 import socketserver
 import threading
@@ -45,30 +43,22 @@ class _Socket:
 
 class _Serial:
     def __init__(self, port: str) -> None:
-        import termios
+        from serial import Serial
 
-        self.port = os.open(port, os.O_RDWR | os.O_NOCTTY | os.O_NONBLOCK)
-        try:
-            raw = termios.tcgetattr(self.port)
-        except termios.error:  # not a serial port at all
-            os.close(self.port)
-            raise OSError(f"{port} is no serial port") from None
-        raw[0], raw[1], raw[3] = 0, 0, 0
-        raw[2] = termios.CS8 | termios.CREAD | termios.CLOCAL
-        raw[4] = raw[5] = termios.B9600
-        termios.tcsetattr(self.port, termios.TCSANOW, raw)
+        self.port = Serial(port, baudrate=9600)
 
     def send(self, data: bytes) -> None:
-        os.write(self.port, data)
+        self.port.write(data)
 
     def receive(self, seconds: float) -> bytes:
-        ready, _, _ = select.select([self.port], [], [], max(seconds, 0.0))
-        if not ready:
+        self.port.timeout = max(seconds, 0.0)
+        data = self.port.read(1)  # then all that came with it
+        if not data:
             raise TimeoutError("no answer in time")
-        return os.read(self.port, 256)
+        return bytes(data + self.port.read(self.port.in_waiting))
 
     def close(self) -> None:
-        os.close(self.port)
+        self.port.close()
 
 
 def _read_line(stream: _Stream, kept: bytearray, seconds: float) -> str:

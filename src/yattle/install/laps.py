@@ -7,8 +7,10 @@ each item goes into the earliest one that its laps allow.
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections.abc import Iterator
 from dataclasses import dataclass
+from graphlib import CycleError, TopologicalSorter
+from itertools import pairwise
 
 
 @dataclass(frozen=True)
@@ -55,59 +57,44 @@ class Order:
 
 
 def order_of(items: tuple[Item, ...], laps: tuple[Lap, ...]) -> Order:
-    """The order of fitting. Laps that name an item that is not there are passed over."""
+    """The order of fitting, the same whatever order items and laps come in. Laps that name an item that is not there
+    are passed over."""
     known = {item.id: item for item in items}
-    held = [lap for lap in laps if lap.over in known and lap.under in known and lap.over != lap.under]
+    held = sorted((lap for lap in laps if lap.over in known and lap.under in known and lap.over != lap.under),
+                  key=lambda lap: (lap.over, lap.under, lap.by_hand, lap.why))
     troubles: list[Trouble] = []
     while True:
-        stages, rest = _stages(list(known), held)
-        if not rest:
+        sorter = TopologicalSorter({name: [] for name in sorted(known)})
+        for lap in held:
+            sorter.add(lap.over, lap.under)
+        try:
+            sorter.prepare()
+        except CycleError as trouble:
+            ring = _ring(trouble.args[1], held)
+            troubles.append(Trouble(tuple(lap.over for lap in ring), ring))
+            held.remove(next((lap for lap in ring if lap.by_hand), ring[-1]))  # what was said gives way to the water
+        else:
             break
-        ring = _ring(rest, held)
-        troubles.append(Trouble(tuple(lap.over for lap in ring), tuple(ring)))
-        held.remove(next((lap for lap in ring if lap.by_hand), ring[-1]))  # what somebody said gives way to the water
     by_place = [tuple(sorted(stage, key=lambda name: (known[name].kind, known[name].place, _natural(name))))
-                for stage in stages]
+                for stage in _stages(sorter)]
     return Order(tuple(by_place), tuple(troubles))
 
 
-def _stages(items: list[str], laps: list[Lap]) -> tuple[list[list[str]], set[str]]:
-    """Items by stage, and those that never come free."""
-    waits = dict.fromkeys(items, 0)
-    above: dict[str, list[str]] = defaultdict(list)
-    for lap in laps:
-        waits[lap.over] += 1
-        above[lap.under].append(lap.over)
-    ready, stages = [name for name in items if not waits[name]], []
-    done: set[str] = set()
-    while ready:
-        stages.append(ready)
-        done.update(ready)
-        free: list[str] = []
-        for name in ready:
-            for over in above[name]:
-                waits[over] -= 1
-                if not waits[over]:
-                    free.append(over)
-        ready = free
-    return stages, set(items) - done
+def _stages(sorter: TopologicalSorter[str]) -> Iterator[tuple[str, ...]]:
+    """What can go on at the same time, first to last."""
+    while sorter.is_active():
+        ready = sorter.get_ready()
+        yield ready
+        sorter.done(*ready)
 
 
-def _ring(stuck: set[str], laps: list[Lap]) -> list[Lap]:
-    """A ring of laps among items that wait for each other; the shortest from some item."""
-    beneath: dict[str, list[Lap]] = defaultdict(list)
-    for lap in laps:
-        if lap.over in stuck and lap.under in stuck:
-            beneath[lap.over].append(lap)
-    here = next(name for name in sorted(stuck) if beneath[name])
-    way: list[Lap] = []
-    seen: dict[str, int] = {}
-    while here not in seen:  # what waits always waits for something that waits too, down to a ring
-        seen[here] = len(way)
-        lap = next(one for one in beneath[here] if beneath[one.under] or one.under in seen)
-        way.append(lap)
-        here = lap.under
-    return way[seen[here]:]
+def _ring(round_about: list[str], laps: list[Lap]) -> tuple[Lap, ...]:
+    """The laps of a ring of items, each item beneath the next and the first one named again at the end; the lap whose
+    upper item is first by name stands first."""
+    between = {(lap.under, lap.over): lap for lap in laps}  # said twice, the one by hand counts: it comes last
+    ring = [between[pair] for pair in pairwise(round_about)][::-1]
+    first = min(range(len(ring)), key=lambda n: ring[n].over)
+    return (*ring[first:], *ring[:first])
 
 
 def _natural(name: str) -> tuple[str, int, str]:
