@@ -17,7 +17,7 @@ from yattle.derive.run import spec_of
 from yattle.details.chimney import Chimney
 from yattle.details.forms import develop_form
 from yattle.details.pipe import Pipe
-from yattle.install.installation import Fitting
+from yattle.install.installation import Installation
 from yattle.job import Job, demo_path, load, save
 from yattle.job.model import Run
 from yattle.pattern.unfold import unfold
@@ -278,7 +278,7 @@ def test_fitting_the_demo(benchmark):
     _ = derived.openings, derived.roof
 
     def fit():
-        found = Fitting(derived)
+        found = Installation(derived)
         return found.order, found.packs, found.findings
     assert benchmark(fit)[0].stages
 
@@ -297,7 +297,7 @@ def test_fitting_two_thousand_pieces(benchmark, large):
     assert derived.piece_count >= 2000
 
     def fit():
-        found = Fitting(derived)
+        found = Installation(derived)
         return found.order, found.packs, found.findings
     benchmark.pedantic(fit, rounds=3)
 

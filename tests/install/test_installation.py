@@ -5,13 +5,13 @@ from __future__ import annotations
 import pytest
 
 from yattle.derive.graph import derive
-from yattle.install.installation import STAGE_CAUTIONS, fitting
+from yattle.install.installation import STAGE_CAUTIONS, installation
 from yattle.job import demo_path, load
 from yattle.job.model import LapNote
 from yattle.roof.edges import WALLS
 
 DEMO = load(demo_path())
-FIT = fitting(derive(DEMO))
+FIT = installation(derive(DEMO))
 
 
 def test_every_piece_that_is_cut_is_fitted():
@@ -47,7 +47,7 @@ def test_cautions_once_where_they_apply():
 
 def test_somebody_s_word_against_the_water_is_found():
     job = DEMO.but(laps=(LapNote(over="E1", under="R1"),))
-    found = fitting(derive(job))
+    found = installation(derive(job))
     assert "said by hand" in found.order.troubles[0].says()
     assert any(finding.level == "stop" and finding.field == "laps" for _, finding in found.findings)
     assert found.order.stage_of("E1") < found.order.stage_of("R1")
@@ -64,21 +64,21 @@ def test_sums_are_the_runs_together():
 
 def test_quarrelling_metals_and_pinned_lengths_are_looked_at():
     job = DEMO.but(fit=DEMO.fit.but(screws="copper"), schools=DEMO.schools.but(joint="plain"))
-    found = [finding.says() for _, finding in fitting(derive(job)).findings]
+    found = [finding.says() for _, finding in installation(derive(job)).findings]
     assert any("copper screws" in text for text in found) and any("fights by" in text for text in found)
 
 
 def test_a_wall_s_flashing_must_be_in_before_the_wall_is_closed():
     """With cladding instead of a kerf the wall comes down over the upstand; somebody's word against it is explained."""
     clad = DEMO.but(schools=DEMO.schools.but(counter="cladding"))
-    fit = fitting(derive(clad))
+    fit = installation(derive(clad))
     walls = [item for item in fit.items if item.kind == "cladding"]
     runs = {run.run.id for run in fit.derived.runs if run.pieces and run.run.kind in WALLS and not run.run.layer}
     assert {item.place for item in walls} == runs and runs
     for name in runs:
         assert fit.order.stage_of(f"wall {name}") > fit.order.stage_of(name)
     assert any(check.startswith("cladding: ") for n in range(len(fit.order.stages)) for check in fit.checks(n))
-    late = fitting(derive(clad.but(laps=(LapNote(over="W1", under="wall W1"),))))
+    late = installation(derive(clad.but(laps=(LapNote(over="W1", under="wall W1"),))))
     assert "it must be in before the wall is closed" in late.order.troubles[0].says()
     assert late.order.stage_of("W1") < late.order.stage_of("wall W1"), "what somebody said gives way"
     assert not [item for item in FIT.items if item.kind == "cladding"], "a kerf is cut when the wall stands"

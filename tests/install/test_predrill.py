@@ -12,7 +12,7 @@ from shapely import Point, Polygon
 from samples import eaves_path
 from yattle.derive.graph import derive
 from yattle.derive.versions import changes, changes_csv
-from yattle.install.installation import fitting
+from yattle.install.installation import installation
 from yattle.install.predrill import drilled
 from yattle.job import demo_path, load
 from yattle.papers.book import write_book
@@ -22,7 +22,7 @@ DERIVED = derive(load(demo_path()))
 
 @pytest.mark.parametrize("run_id", ["E1", "R1", "G1", "W1"])
 def test_every_screw_of_a_run_is_on_one_of_its_pieces(run_id):
-    fit = fitting(DERIVED).runs[run_id]
+    fit = installation(DERIVED).runs[run_id]
     need = next(need for need in fit.needs if need.what == "screws")
     centres, places = 0, set()
     for n, piece in enumerate(fit.run.pieces):

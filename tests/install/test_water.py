@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from yattle.derive.graph import derive
 from yattle.install import Lap, needs_of
-from yattle.install.installation import fitting
+from yattle.install.installation import installation
 from yattle.install.water import split_faces, stands_by, water_of
 from yattle.job import demo_path, load
 from yattle.job.fixing_rules import FixingRules
@@ -20,7 +20,7 @@ from yattle.roof.drain import drop, foot_on
 from yattle.roof.starts import STARTS
 
 DEMO = load(demo_path())
-FIT = fitting(derive(DEMO))
+FIT = installation(derive(DEMO))
 BARE = DEMO.but(runs=(), taped=(), edges=(), faces=(), openings=())
 
 
@@ -67,7 +67,7 @@ def test_a_roof_that_falls_against_a_wall_is_told():
          "pitch": 35.0, **sizes},
         {"id": "shed", "kind": "shed", "x": 0.0, "bearing": 200.0, "length": 5000.0, "span": 3000.0, "eave_height": 2600.0,
          "pitch": 12.0, **sizes, "y": -4200.0})})
-    fit = fitting(derive(BARE.but(roof=roof)))
+    fit = installation(derive(BARE.but(roof=roof)))
     against = [p for p in fit.water.passages if not p.over]
     walls = {run.run.id for run in fit.derived.runs if run.run.kind in ("headwall", "skew-wall", "sidewall")}
     assert against and {p.to for p in against} <= walls
@@ -75,7 +75,7 @@ def test_a_roof_that_falls_against_a_wall_is_told():
 
 
 def test_joints_with_the_fall_in_hems_and_by_sealant_alone():
-    plain = fitting(derive(DEMO.but(schools=DEMO.schools.but(joint="plain"))))
+    plain = installation(derive(DEMO.but(schools=DEMO.schools.but(joint="plain"))))
     stands = {joint.by for joint in FIT.water.joints}
     assert stands == {"fall", "hem"}
     by_run = {joint.run: joint.by for joint in plain.water.joints}
@@ -118,7 +118,7 @@ def test_usual_roofs_shed_their_water_over_every_lap(start, bearing):
     roof = STARTS[start]
     turned = roof.but(blocks=tuple(one.but(bearing=one.bearing + bearing) for one in roof.blocks)) if len(roof.blocks) == 1 \
         else roof
-    fit = fitting(derive(BARE.but(roof=turned)))
+    fit = installation(derive(BARE.but(roof=turned)))
     assert not fit.order.troubles and [p for p in fit.water.passages if not p.over] == []
 
 

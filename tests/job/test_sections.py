@@ -12,7 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yattle.derive import derive
-from yattle.derive.on_roof import roof_fit
+from yattle.derive.on_roof import on_roof
 from yattle.derive.printed import changed, with_printed
 from yattle.derive.roof_runs import roof_runs, with_run
 from yattle.details import Own
@@ -174,8 +174,8 @@ def test_every_trim_lies_on_its_roof(turn):
         roof = roof.but(blocks=blocks, openings=())
     job = DEMO.but(roof=roof, edges=(), faces=(), taped=())
     derived = derive(job)
-    fits = {r.run.id: roof_fit(derived.roof, r, derived.run(r.run.id)) for r in roof_runs(job)}
+    fits = {r.run.id: on_roof(derived.roof, r, derived.run(r.run.id)) for r in roof_runs(job)}
     assert len(fits) == 36 and all(fit is not None and fit.max_gap < 1e-5 for fit in fits.values())
     cap, found = derived.run("R1"), next(r for r in roof_runs(job) if r.run.id == "R1")
-    wrong = roof_fit(derived.roof, found, replace(cap, detail=replace(cap.detail, heading=cap.detail.heading + 10)))
+    wrong = on_roof(derived.roof, found, replace(cap, detail=replace(cap.detail, heading=cap.detail.heading + 10)))
     assert wrong.max_gap == pytest.approx(170 * math.sin(math.radians(10)))

@@ -127,7 +127,7 @@ def test_results_belong_to_the_job_shown_and_do_not_depend_on_who_looked():
     assert session.results == Results()
     slow.step("results")
     assert session.results.complete and session.results.proven and session.derived.nest is session.results.plan
-    assert session.results.fit.runs["E1"].needs and session.latest == session.results
+    assert session.results.installation.runs["E1"].needs and session.latest == session.results
     late[1].tell(Results(misfits=(("E1", None),)))
     assert session.results.misfits == ()
     session.edit("zinc", lambda job: job.but(colour="zinc"))

@@ -13,7 +13,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QMessageBox
 
 from yattle.devices import StandInFolder, served
-from yattle.install.installation import fitting
+from yattle.install.installation import installation
 from yattle.install.predrill import drilled
 from yattle.job import demo_path, load, save
 from yattle.job.settings import load_settings
@@ -31,7 +31,7 @@ def window(open_window, qtbot):
 def test_from_the_eave_up_by_keyboard_and_mouse(window, qtbot):
     keys(window, "Ctrl+5", qtbot)
     bench = window.benches["fit"]
-    order = fitting(window.store.session.derived).order
+    order = installation(window.store.session.derived).order
     assert window.rail.buttons["fit"].under == f"{len(order.stages)} stages"
     bench.slide.setValue(0)
     for n, stage in enumerate(order.stages):
@@ -68,11 +68,11 @@ def test_a_word_against_the_water_is_told_and_taken_back(window, qtbot):
     bench = window.benches["fit"]
     assert bench._say_lap("R1") is None
     settle(window, qtbot)
-    assert bench.fit.order.troubles and not bench.card.right.text()
+    assert bench.installation.order.troubles and not bench.card.right.text()
     assert any("both before and after" in finding.says() for _, finding in bench._looks())
     assert bench._say_lap("") is None
     settle(window, qtbot)
-    assert not bench.fit.order.troubles
+    assert not bench.installation.order.troubles
 
 
 def test_quarrelling_metals_are_told(window, qtbot):
@@ -89,7 +89,7 @@ def test_site_pack_order_list_and_log_as_papers(window, qtbot, tmp_path):
         keys(window, shortcut, qtbot)
         settle(window, qtbot)
     said = " ".join(page.extract_text() for page in PdfReader(tmp_path / "site-pack.pdf").pages)
-    fit = fitting(window.store.session.derived)
+    fit = installation(window.store.session.derived)
     assert all(f"Stage {n + 1}" in said for n in range(len(fit.order.stages)))
     assert all(caution[:40] in said for n in range(len(fit.order.stages)) for caution in fit.cautions(n))
     assert "outrank every line" in said and "complian" not in said.lower()
@@ -173,7 +173,7 @@ def test_edits_of_a_killed_program_are_offered(open_window, qtbot, tmp_path):
     path = tmp_path / "loft.yattle"
     save(load(demo_path("net-shed")), path)
     child = subprocess.run([sys.executable, "-c", "import sys; from pathlib import Path\n"
-                            "from yattle.job import Session, load; from yattle.session.journal import Journal\n"
+                            "from yattle.job import load; from yattle.session import Session; from yattle.session.journal import Journal\n"
                             "s = Session(load(Path(sys.argv[1])), Path(sys.argv[1])); Journal(s)\n"
                             "s.edit('colour', lambda job: job.but(colour='sand'))", str(path)], check=False)
     assert child.returncode == 0
@@ -251,7 +251,7 @@ def test_joints_that_stand_by_sealant_alone_are_ringed_told_and_on_paper(window,
     settle(window, qtbot)
     assert bench.slate.row("joints").said.text() == f"{many} by sealant alone"
     bench.slide.setValue(bench.slide.maximum())
-    sealed = bench.fit.water.sealed
+    sealed = bench.installation.water.sealed
     assert len(bench.plan.sealed) == len([joint for joint in sealed if joint.at]) > many
     assert "a ring: sealant alone" in bench.plan.corners[0] and bench.plan.grab().toImage() != before
     window.store.session.select(run="V1")

@@ -47,7 +47,7 @@ def start(qtbot):
 def left_by_another(path, *colours):
     """Another program edits a file and is killed."""
     code = ("import os, sys; from pathlib import Path\n"
-            "from yattle.job import Session, load; from yattle.session.journal import Journal\n"
+            "from yattle.job import load; from yattle.session import Session; from yattle.session.journal import Journal\n"
             "s = Session(load(Path(sys.argv[1])), Path(sys.argv[1])); Journal(s)\n"
             "for colour in sys.argv[2:]: s.edit('colour', lambda job: job.but(colour=colour))\nos._exit(9)")
     assert subprocess.run([sys.executable, "-c", code, str(path), *colours], check=False).returncode == 9

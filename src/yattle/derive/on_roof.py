@@ -19,14 +19,14 @@ from yattle.roof.edges import WALLS
 
 
 @dataclass(frozen=True)
-class RoofFit:
+class OnRoof:
     """The largest distance in mm between a leg and the plane that it should lie along, and which leg that is."""
 
     max_gap: float
     leg: str
 
 
-def roof_fit(roof: Roof, found: RoofRun, run: DerivedRun) -> RoofFit | None:
+def on_roof(roof: Roof, found: RoofRun, run: DerivedRun) -> OnRoof | None:
     """How far a run's trim is off the roof; ``None`` where nothing of it should lie on a plane, or nobody can tell: a
     section of one's own."""
     detail, edge = run.detail, found.edge
@@ -42,7 +42,7 @@ def roof_fit(roof: Roof, found: RoofRun, run: DerivedRun) -> RoofFit | None:
         gap = abs(float(step @ normal[1:]))
         if gap >= worst:
             worst, where = gap, detail.leg_names[leg + shift]
-    return RoofFit(worst, where) if where else None
+    return OnRoof(worst, where) if where else None
 
 
 def _frame(roof: Roof, found: RoofRun) -> np.ndarray:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from yattle.derive.derived import Derived
 from yattle.details import DetailPiece
-from yattle.install.installation import RunFit, fitting
+from yattle.install.installation import InstalledRun, installation
 from yattle.pattern import Mark, Pattern
 from yattle.roof.edges import WALLS
 
@@ -16,13 +16,13 @@ def drilled(derived: Derived, run_id: str, n: int) -> Pattern:
     """The pattern of a run's piece ``n`` with a small cross for every screw of the run that comes to lie on it, the
     standard's distance in from the edge it holds: edge A's, against a wall edge B's, of a cap both; of a wide lap a
     second row further in."""
-    fit = fitting(derived).runs[run_id]
+    fit = installation(derived).runs[run_id]
     piece = fit.run.pieces[n]
     marks = [mark for x in _places(fit, piece) for y in _rows(derived, fit, piece) for mark in _cross(x, y)]
     return piece.pattern.but(marks=(*piece.pattern.marks, *marks))
 
 
-def _places(fit: RunFit, piece: DetailPiece) -> list[float]:
+def _places(fit: InstalledRun, piece: DetailPiece) -> list[float]:
     """Where on the piece the run's screws come: a pattern's x is counted from where its share of the run begins."""
     need = next((need for need in fit.needs if need.what == "screws" and need.places), None)
     if need is None:
@@ -30,7 +30,7 @@ def _places(fit: RunFit, piece: DetailPiece) -> list[float]:
     return [x - piece.start for x in need.places if piece.start <= x <= piece.start + piece.share]
 
 
-def _rows(derived: Derived, fit: RunFit, piece: DetailPiece) -> list[float]:
+def _rows(derived: Derived, fit: InstalledRun, piece: DetailPiece) -> list[float]:
     """The heights of the rows on the pattern, where edge A lies at the top; hems count as the edge."""
     away, folds = derived.job.fit.edge, {fold.id: fold.a[1] for fold in piece.pattern.folds}
     _, low, _, high = piece.pattern.box

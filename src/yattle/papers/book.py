@@ -7,7 +7,7 @@ from pathlib import Path
 
 from yattle.derive.derived import Derived
 from yattle.files import careful
-from yattle.install.installation import fitting
+from yattle.install.installation import installation
 from yattle.papers.cards import write_cut_sheet, write_fold_cards
 from yattle.papers.labels import write_labels
 from yattle.papers.practice import write_hand_cards
@@ -30,7 +30,7 @@ def write_book(derived: Derived, path: Path) -> None:
 
 
 def _parts(derived: Derived):  # type: ignore[no-untyped-def]
-    if fitting(derived).items:
+    if installation(derived).items:
         yield "Site pack", lambda part: write_site_pack(derived, part)
     if derived.nest.used:
         yield "Cut sheet", lambda part: write_cut_sheet(derived, part)

@@ -15,7 +15,7 @@ from yattle.derive.graph import derive
 from yattle.drawing import pattern_drawing
 from yattle.errors import FileProblem
 from yattle.files import why, write_whole
-from yattle.install.installation import fitting
+from yattle.install.installation import installation
 from yattle.install.predrill import drilled
 from yattle.job.log import log_csv
 from yattle.job.store import as_text, parse
@@ -79,7 +79,7 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None],
         written.append("papers/cut-sheet.pdf")
         write_labels(derived, out / "papers" / "labels.pdf")
         written.append("papers/labels.pdf")
-    if fitting(derived).items:
+    if installation(derived).items:
         write_site_pack(derived, out / "papers" / "site-pack.pdf")
         written.append("papers/site-pack.pdf")
         put("order-list.csv", order_list(derived))

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from yattle.derive.derived import Derived
 from yattle.install import Need
-from yattle.install.installation import Fitting, RunFit, fitting
+from yattle.install.installation import Installation, InstalledRun, installation
 from yattle.measure import UNITS, Unit, say_length
 from yattle.papers.cards import paper_size
 from yattle.papers.sheet import Paper
@@ -21,7 +21,7 @@ _UNITS = {"tape": "mm", "sealant": "ml", "underlay": "m²"}
 
 def write_site_pack(derived: Derived, path: Path) -> None:
     """Stage after stage, each on its way down the page; then what to order and what is still to be looked at."""
-    fit, unit = fitting(derived), UNITS[derived.job.unit]
+    fit, unit = installation(derived), UNITS[derived.job.unit]
     paper = Paper(path, f"{derived.job.name} · site pack", paper_size(derived))
     page = _Page(paper, "Site pack", derived.job.place or derived.job.name)
     for n, names in enumerate(fit.order.stages):
@@ -43,7 +43,7 @@ def write_site_pack(derived: Derived, path: Path) -> None:
     paper.save()
 
 
-def _to_look_at(fit: Fitting, page: _Page) -> None:
+def _to_look_at(fit: Installation, page: _Page) -> None:
     sealed = Counter(joint.run for joint in fit.water.sealed)
     if fit.findings or sealed:
         page.head("Look at")
@@ -53,7 +53,7 @@ def _to_look_at(fit: Fitting, page: _Page) -> None:
         page.box(f"{item} {finding.says()}: {finding.reason()}")
 
 
-def _takes(fit: RunFit, unit: Unit) -> str:
+def _takes(fit: InstalledRun, unit: Unit) -> str:
     """What a run takes in one line."""
     long = say_length(fit.run.run.length, unit, 0, mark=True)
     needs = ", ".join(_need(need, unit) for need in fit.needs)
@@ -78,7 +78,7 @@ def order_list(derived: Derived) -> str:
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(ORDER_COLUMNS)
-    for pack in fitting(derived).packs:
+    for pack in installation(derived).packs:
         writer.writerow((pack.what, round(pack.many, 1), _UNITS.get(pack.what, "pieces"), pack.packs, pack.a_pack))
     return out.getvalue()
 

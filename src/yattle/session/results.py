@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from yattle.coil import NestAnswer
 from yattle.derive.derived import Derived, Told, misfits_of
 from yattle.derive.graph import derive
-from yattle.install.installation import Fitting, fitting
+from yattle.install.installation import Installation, installation
 from yattle.job.model import Job
 from yattle.tasks.request import Hand
 
@@ -22,7 +22,7 @@ class Results:
     roof, the cutting ``plan``."""
 
     misfits: tuple[Told, ...] | None = None
-    fit: Fitting | None = None
+    installation: Installation | None = None
     plan: NestAnswer | None = None
 
     @property
@@ -36,7 +36,7 @@ class Results:
 
     @property
     def complete(self) -> bool:
-        return None not in (self.misfits, self.fit, self.plan)
+        return None not in (self.misfits, self.installation, self.plan)
 
 
 def work_out(hand: Hand, job: Job, plan: NestAnswer | None) -> Results | None:
@@ -50,7 +50,7 @@ def work_out(hand: Hand, job: Job, plan: NestAnswer | None) -> Results | None:
     hand.tell(Results(plan=derived.nest))
     if hand.stopped():
         return None
-    hand.tell(Results(fit=fitting(derived).bare()))
+    hand.tell(Results(installation=installation(derived).bare()))
     misfits = proven(hand, derived)
     return None if misfits is None else Results(misfits)
 

@@ -191,8 +191,8 @@ class Session:
         """Take results of ``job`` if that is the one shown."""
         if not isinstance(found, Results) or job is not self.job:
             return
-        if found.fit is not None:
-            found = replace(found, fit=found.fit.on(self.derived))
+        if found.installation is not None:
+            found = replace(found, installation=found.installation.on(self.derived))
         if found.plan is not None:
             self.derived = self.derived.with_plan(self.derived.plan or found.plan)  # a search may have been quicker
             found = replace(found, plan=self.derived.plan)

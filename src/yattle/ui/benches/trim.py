@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QLabel, QStackedWidget
 
-from yattle.derive.on_roof import roof_fit
+from yattle.derive.on_roof import on_roof
 from yattle.derive.printed import changed
 from yattle.details import ENTRIES
 from yattle.drawing import Drawing, pattern_drawing, section_drawing
@@ -112,7 +112,7 @@ class TrimBench(TrimFree):
             return ""
         laps = [proof.max_gap for a, b, proof in run.detail.laps if piece.id in (a.id, b.id)]
         said = f"proof {max(piece.proof.max_gap, *laps, 0.0):.2f} mm"
-        fit = roof_fit(self.store.session.derived.roof, found, run) if found is not None and not run.run.layer else None
+        fit = on_roof(self.store.session.derived.roof, found, run) if found is not None and not run.run.layer else None
         return said + (f", on the roof {fit.max_gap:.2f}" if fit is not None else "")
 
     def _neighbours(self) -> tuple[Neighbour, ...]:

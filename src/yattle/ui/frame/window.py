@@ -35,7 +35,7 @@ from yattle.ui.benches.brake import BrakeBench
 from yattle.ui.benches.brake_slate import LANE as FOLDER
 from yattle.ui.benches.coil import CoilBench
 from yattle.ui.benches.coil_hand import LINE
-from yattle.ui.benches.fit import FitBench
+from yattle.ui.benches.install import InstallBench
 from yattle.ui.benches.log import LogBench
 from yattle.ui.benches.opening import OpeningBench
 from yattle.ui.benches.survey import SurveyBench
@@ -53,7 +53,7 @@ from yattle.ui.frame.tour import HelpBox, TourBar
 from yattle.ui.frame.trim_deeds import TrimDeeds
 from yattle.ui.store import Store
 
-BENCHES: tuple[type[BenchPage], ...] = (SurveyBench, TrimBench, BrakeBench, CoilBench, FitBench, LogBench)
+BENCHES: tuple[type[BenchPage], ...] = (SurveyBench, TrimBench, BrakeBench, CoilBench, InstallBench, LogBench)
 _SOON = 1500  # ms after the window is there
 _WORKING, _SLOW = "working it out …", 400  # said after so many ms
 _BETWEEN = 20  # ms between two steps of setting up
@@ -232,8 +232,8 @@ class Window(FileDeeds, RoofDeeds, TrimDeeds, CoilDeeds, QMainWindow):
         self.rail.refresh()
         self._bench.show_results()
         self.tell_coil()
-        if results.fit is not None:
-            self.rail.tell_fit(len(results.fit.order.stages), len(results.fit.findings))
+        if results.installation is not None:
+            self.rail.tell_fit(len(results.installation.order.stages), len(results.installation.findings))
 
     def tell_coil(self) -> None:
         """Say on the rail what the plan takes off the coils."""

@@ -12,7 +12,7 @@ from yattle.derive.roof_runs import base_id, roof_runs
 from yattle.details import Finding
 from yattle.drawing import PlanEdge, roof_drawing
 from yattle.install import Packed
-from yattle.install.installation import NOTHING, Fitting, RunFit
+from yattle.install.installation import NOTHING, Installation, InstalledRun
 from yattle.install.water import STANDS, Joint
 from yattle.job.fixing_rules import SAID, FixingRules
 from yattle.job.model import LapNote
@@ -29,7 +29,7 @@ from yattle.ui.widgets.playback import Playback
 
 _PACE = 1500  # ms a stage while it plays
 
-class FitBench(BenchPage):
+class InstallBench(BenchPage):
     name, title = "fit", "Fit"
 
     def __init__(self, store: Store) -> None:
@@ -58,9 +58,9 @@ class FitBench(BenchPage):
     # -- what there is --------------------------------------------------------------------------------------
 
     @property
-    def fit(self) -> Fitting:
+    def installation(self) -> Installation:
         """How the job is fitted; while it is worked out, as it was a moment ago."""
-        return self.store.session.latest.fit or NOTHING
+        return self.store.session.latest.installation or NOTHING
 
     @property
     def item(self) -> str:
@@ -69,8 +69,8 @@ class FitBench(BenchPage):
         return selection.opening or selection.run or ""
 
     @property
-    def here(self) -> RunFit | None:
-        return self.fit.runs.get(self.item)
+    def here(self) -> InstalledRun | None:
+        return self.installation.runs.get(self.item)
 
     def _slid(self, value: int) -> None:
         self.stage = value
@@ -80,14 +80,14 @@ class FitBench(BenchPage):
         if item is None or self._filling:
             return
         name = item.data(Qt.ItemDataRole.UserRole)
-        if name in self.fit.runs:
+        if name in self.installation.runs:
             self.store.session.select(run=name)
         elif any(opening.id == name for opening in self.store.session.derived.openings):
             self.store.session.select(opening=name)
 
     def _pressed(self, key: str) -> None:
         name = key.removeprefix("opening:")
-        stages = self.fit.order.stages
+        stages = self.installation.order.stages
         found = next((n for n, stage in enumerate(stages) if name in stage), None)
         if found is None:
             return
@@ -149,16 +149,16 @@ class FitBench(BenchPage):
         self.store.session.edit(title, lambda job: job.but(fit=job.fit.but(**changes)))
 
     def _when(self) -> str:
-        order = self.fit.order
+        order = self.installation.order
         if not any(self.item in stage for stage in order.stages):
             return "–"
-        beneath = [lap for lap in self.fit.laps if lap.over == self.item][:2]
+        beneath = [lap for lap in self.installation.laps if lap.over == self.item][:2]
         why = "; ".join(f"over {lap.under}: {lap.why}" for lap in beneath)
         return f"stage {order.stage_of(self.item) + 1} of {len(order.stages)}" + (f", {why}" if why else "")
 
     def _joints(self) -> list[Joint]:
         """The joints between the pieces of this run."""
-        return [joint for joint in self.fit.water.joints if joint.run == self.item]
+        return [joint for joint in self.installation.water.joints if joint.run == self.item]
 
     def _joints_say(self) -> str:
         found = Counter(joint.by for joint in self._joints())
@@ -206,7 +206,7 @@ class FitBench(BenchPage):
 
     def _others(self) -> list[tuple[str, str]]:
         made = [("", "as water and layers say")]
-        return made + [(item.id, item.name) for item in self.fit.items if item.id != self.item]
+        return made + [(item.id, item.name) for item in self.installation.items if item.id != self.item]
 
     def _say_lap(self, key: str) -> str | None:
         note = LapNote(over=self.item, under=key) if key else None
@@ -214,7 +214,7 @@ class FitBench(BenchPage):
             laps=(*job.laps, note) if note else tuple(lap for lap in job.laps if lap.over != self.item))))
 
     def _pack(self, what: str) -> Packed | None:
-        return next((pack for pack in self.fit.packs if pack.what == what), None)
+        return next((pack for pack in self.installation.packs if pack.what == what), None)
 
     def _pack_shown(self, what: str) -> Shown:
         pack = self._pack(what)
@@ -224,10 +224,10 @@ class FitBench(BenchPage):
         units = one if pack.packs == 1 else f"{one}s"
         unit = {"sealant": " ml", "underlay": " m²"}.get(what, "")
         many = self._metres(pack.many) if what == "tape" else f"{pack.many:.0f}{unit}"
-        terms = tuple(Term(run_id, many) for run_id, many in self.fit.shares.get(what, ()))
+        terms = tuple(Term(run_id, many) for run_id, many in self.installation.shares.get(what, ()))
         if what == "underlay":
             laps = 1 + self.rules.underlay_laps
-            terms = tuple(Term(f"face {face}", area * laps) for face, area in self.fit.underlay.items())
+            terms = tuple(Term(f"face {face}", area * laps) for face, area in self.installation.underlay.items())
         return Shown(many, f"{pack.packs} {units} with spare", Sum(what, terms),
                      self._metres if what == "tape" else lambda v: f"{v:.0f}")
 
@@ -235,7 +235,7 @@ class FitBench(BenchPage):
         return say_length(mm, self.store.unit) if self.store.unit.parts else f"{mm / 1000:.1f} m"
 
     def _looks(self) -> list[tuple[str, Finding]]:
-        return list(self.fit.findings)
+        return list(self.installation.findings)
 
     def _go(self, item: str, finding: Finding) -> None:
         if item:
@@ -247,7 +247,7 @@ class FitBench(BenchPage):
     # -- showing -------------------------------------------------------------------------------------------------
 
     def refresh(self) -> None:
-        stages = self.fit.order.stages
+        stages = self.installation.order.stages
         self.slide.blockSignals(True)
         self.slide.setRange(0, max(len(stages) - 1, 0))
         self.slide.blockSignals(False)
@@ -259,7 +259,7 @@ class FitBench(BenchPage):
         super().refresh()
 
     def _show_stage(self) -> None:
-        fit, roof = self.fit, self.store.session.derived.roof
+        fit, roof = self.installation, self.store.session.derived.roof
         stages = fit.order.stages
         job = self.store.session.job
         runs = roof_runs(job)
@@ -283,7 +283,7 @@ class FitBench(BenchPage):
             "Begin on the survey: a roof, then its trims; the order follows by itself."]
         self.note.setText("\n".join(said))
 
-    def _fill_list(self, fit: Fitting, names: tuple[str, ...]) -> None:
+    def _fill_list(self, fit: Installation, names: tuple[str, ...]) -> None:
         self._filling = True
         self.list.clear()
         for name in names:

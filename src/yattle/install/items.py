@@ -1,0 +1,39 @@
+"""Everything of a job that goes onto the roof in one go."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from yattle.derive.derived import Derived
+from yattle.derive.roof_runs import base_id
+from yattle.install.laps import Item
+from yattle.install.water import split_faces
+from yattle.roof.edges import WALLS
+
+
+def items_of(derived: Derived) -> Iterator[Item]:
+    """Everything that goes on: underlay, panels, every run's trim and layers, walls that are closed, openings."""
+    split = split_faces(derived.roof)
+    for facet in derived.roof.facets:
+        yield Item(f"underlay {facet.id}", f"underlay, face {facet.id}", "underlay", facet.id)
+        below = ", the lower ones" if facet.id in split else ""
+        yield Item(f"panels {facet.id}", f"panels, face {facet.id}{below}", "panels", facet.id)
+        if facet.id in split:
+            yield Item(f"panels {facet.id} above", f"panels, face {facet.id}, the upper ones", "panels", facet.id)
+    for run in derived.runs:
+        if run.pieces:
+            kind = run.run.layer or run.run.kind
+            said = kind if run.run.layer else run.run.name or run.detail.name
+            yield Item(run.run.id, f"{base_id(run.run.id)} {said}", kind, base_id(run.run.id))
+    for name in clad(derived):
+        yield Item(f"wall {name}", f"{name} wall closed over it", "cladding", name)
+    for opening in derived.openings:
+        if any(not piece.paper for piece in opening.pieces):
+            yield Item(opening.id, opening.title, opening.kind, opening.id)
+
+
+def clad(derived: Derived) -> list[str]:
+    """Wall flashings without a counterflashing: the wall's own cladding comes down over them."""
+    covered = {base_id(run.run.id) for run in derived.runs if run.run.layer == "counterflashing" and run.pieces}
+    return [run.run.id for run in derived.runs
+            if run.pieces and not run.run.layer and run.run.kind in WALLS and run.run.id not in covered]

@@ -1,0 +1,118 @@
+"""Who laps over whom on a roof: trims, layers, panels, openings and corners, by what meets where."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator
+
+from yattle.derive.derived import Derived
+from yattle.derive.meetings import meetings
+from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
+from yattle.install.items import clad
+from yattle.install.laps import Lap
+from yattle.install.water import split_faces, top_panels
+from yattle.roof.build import middle
+from yattle.roof.drain import foot_on
+from yattle.roof.edges import WALLS
+
+OVER: dict[tuple[str, str], str] = {
+    ("valley", "eave"): "its foot is dressed over the eave's trim",
+    ("hip", "eave"): "its foot laps over the eave's trim", ("rake", "eave"): "its end closes the eave's",
+    ("ridge", "rake"): "its end covers the rakes' heads", ("half-ridge", "rake"): "its end covers the rake's head",
+    ("ridge", "hip"): "it covers the hips' heads", ("ridge", "valley"): "it covers the valleys' heads",
+    ("hip", "valley"): "it covers the valley's head", ("sidewall", "eave"): "its kick-out stands on the eave's trim",
+    ("skew-wall", "eave"): "its foot stands on the eave's trim", ("hip", "headwall"): "water comes down the hip",
+}
+"""Which of two runs that meet lies over the other, by their kinds, and why."""
+
+
+def laps_on(derived: Derived) -> Iterator[Lap]:
+    """Who lies over whom on this roof, by what meets where."""
+    split = split_faces(derived.roof)
+
+    def top(face: str) -> str:
+        return top_panels(face, split)
+    for facet in derived.roof.facets:
+        yield Lap(f"panels {facet.id}", f"underlay {facet.id}", "panels lie on the underlay")
+        if facet.id in split:
+            yield Lap(top(facet.id), f"panels {facet.id}", "upper panels lap over lower ones")
+    made = {run.run.id for run in derived.runs if run.pieces}
+    by_run = {found.run.id: found for found in roof_runs(derived.job)}
+    for name, found in by_run.items():
+        layers = [run.run for run in derived.runs if run.run.layer and base_id(run.run.id) == name and run.pieces]
+        yield from _laps_of_run(derived, found, [(layer.id, layer.layer) for layer in layers], top)
+    yield from _where_they_meet([found for found in by_run.values() if found.run.id in made])
+    for placed in derived.roof.openings:
+        for face in placed.facets:
+            yield Lap(placed.opening.id, f"panels {face}", "its lower flange lies over the panels below")
+            yield Lap(top(face), placed.opening.id, "the panels above lap over its upper flange")
+    for name in clad(derived):
+        yield Lap(f"wall {name}", name, "it must be in before the wall is closed")
+    names = {found.edge.id: found.run.id for found in by_run.values()}
+    for meeting in meetings(derived.roof):
+        for edge in meeting.edges:
+            yield Lap(meeting.id, names[edge.id], "it closes their corner")
+
+
+def _laps_of_run(derived: Derived, found: RoofRun, layers: list[tuple[str, str]],
+                 top: Callable[[str], str]) -> Iterator[Lap]:
+    """What one edge's trim lies on and what lies on it."""
+    kind, name, faces = found.edge.kind, found.run.id, found.edge.facets
+    beneath = [layer for layer, what in layers if what in ("cleat", "zed")]
+    closures = [layer for layer, what in layers if what == "closure"]
+    for layer, what in layers:
+        if what == "counterflashing":
+            yield Lap(layer, name, "it covers the upstand")
+    for layer in beneath:
+        yield Lap(name, layer, "it hooks on it")
+    if kind == "pitch-break":
+        upper, lower = sorted(faces, key=lambda face: -_height(derived, face))
+        yield Lap(f"panels {upper}", name, "the upper panels lie over it")
+        faces = (lower,)
+    for face in faces if kind not in WALLS else faces[:1]:
+        twins = [layer for layer, what in layers if what == "twin"]
+        if kind in ("eave", "valley") or twins:
+            foot = kind == "valley" and foot_on(derived.roof, found.edge) == face
+            for item in (name, *twins):
+                yield Lap(item, f"underlay {face}", "its flange lies on the underlay")
+                yield Lap(top(face) if foot else f"panels {face}", item, "the panels end over it")
+            if foot:
+                yield Lap(name, f"panels {face}", "its foot lies over the panels below")
+            continue
+        for layer in beneath:
+            yield Lap(layer, f"underlay {face}", "it is fixed through the underlay")
+        for layer in closures:
+            yield Lap(layer, top(face), "it stands between the seams")
+            yield Lap(name, layer, "it is fixed to the closures")
+        yield Lap(name, top(face), "it covers the panels")
+
+
+def _height(derived: Derived, face: str) -> float:
+    facet = derived.roof.facet(face)
+    return float(facet.plane.z(middle(facet)))
+
+
+def _where_they_meet(found: list[RoofRun]) -> Iterator[Lap]:
+    """Which of two trims lies over the other where their edges meet."""
+    for n, one in enumerate(found):
+        for other in found[n + 1:]:
+            if not _touch(one, other):
+                continue
+            for over, under in ((one, other), (other, one)):
+                why = OVER.get((over.edge.kind, under.edge.kind))
+                if why:
+                    yield Lap(over.run.id, under.run.id, why)
+                elif over.edge.kind in ("sidewall", "skew-wall") and under.edge.kind == "headwall":
+                    yield _at_a_wall(over, under)
+
+
+def _touch(one: RoofRun, other: RoofRun) -> bool:
+    return min(math.dist(p, q) for p in (one.edge.a, one.edge.b) for q in (other.edge.a, other.edge.b)) < 2.0
+
+
+def _at_a_wall(side: RoofRun, head: RoofRun) -> Lap:
+    """Where a sidewall meets a headwall the one that lies higher laps over the other."""
+    low = min(side.edge.a, side.edge.b, key=lambda p: p[2])
+    foot = min(math.dist(low, p) for p in (head.edge.a, head.edge.b)) < 2.0
+    upper, lower = (side, head) if foot else (head, side)
+    return Lap(upper.run.id, lower.run.id, "water comes down from it")
