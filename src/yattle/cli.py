@@ -11,94 +11,15 @@ import json
 import os
 import sys
 import time
-from collections.abc import Callable
 from pathlib import Path
-from typing import Any
 
 from yattle import __version__
 from yattle.errors import FileProblem, YattleError
 from yattle.files import text_of, why, write_whole
+from yattle.verbs import MANY, VERBS, Answer, nest, schema
 
 _BEGUN = time.perf_counter()  # before anything heavy is imported
 _GRACE = 0.4  # seconds of the start that do not count against those that a search was given
-Answer = dict[str, Any]
-PLAN_SECONDS = 3.0  # of searching for a better cutting plan when a whole job is written
-
-
-def girth(text: str, out: Path | None) -> Answer:
-    """girth and fold marks of a cross-section"""
-    from yattle.section import Profile, girth_of
-    from yattle.values import read
-
-    return girth_of(read(Profile, text)).answer()
-
-
-def folds(text: str, out: Path | None) -> Answer:
-    """the bend sequence with the least handling"""
-    from yattle.brake import FoldJob, best_order
-    from yattle.values import read
-
-    return best_order(read(FoldJob, text)).answer()
-
-
-def roof(text: str, out: Path | None) -> Answer:
-    """facets and edges of a roof from its blocks"""
-    from yattle.roof import RoofPlan, build
-    from yattle.values import read
-
-    return build(read(RoofPlan, text)).answer()
-
-
-def nest(text: str, out: Path | None, begun: float | None = None) -> Answer:
-    """pieces on coil, sheets and offcuts"""
-    from yattle.coil import NestJob
-    from yattle.coil import nest as solve
-    from yattle.values import read
-
-    return solve(read(NestJob, text), begun=begun).answer()
-
-
-def develop(text: str, out: Path | None) -> Answer:
-    """the pieces of one detail, proven by folding"""
-    from yattle.details import FAMILIES
-    from yattle.details import develop as develop_trim
-    from yattle.details.all_forms import FORMS
-    from yattle.details.forms import develop_form
-    from yattle.values import field_of, read
-
-    name = field_of(text, "detail", (*FAMILIES, *FORMS))
-    if name in FORMS:
-        return develop_form(read(FORMS[name], text)).answer()
-    return develop_trim(read(FAMILIES[name].model, text)).answer()
-
-
-def plan(text: str, out: Path | None) -> Answer:
-    """a whole job into a folder of patterns, orders, cuts and papers (needs --out)"""
-    from yattle.derive import derive
-    from yattle.errors import InputError
-    from yattle.job.store import parse
-    from yattle.papers import write_pack
-
-    if out is None:
-        raise InputError("--out", "nothing", "a folder to write the shop pack to")
-    derived = derive(parse(text))
-    return write_pack(derived, out, lambda stage: print(stage, file=sys.stderr),
-                      lambda found: found.searched(PLAN_SECONDS))
-
-
-VERBS: dict[str, Callable[[str, Path | None], Answer]] = {
-    "girth": girth, "folds": folds, "roof": roof, "nest": nest, "develop": develop, "plan": plan}
-
-
-def schema(name: str) -> Answer:
-    """The JSON Schema of a format, such as ``profile`` or ``detail/eave-drip``."""
-    from yattle.errors import InputError
-    from yattle.schemas import schemas
-
-    known = schemas()
-    if name not in known:
-        raise InputError("schema", repr(name), "one of " + ", ".join(sorted(known)))
-    return known[name]
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -106,9 +27,9 @@ def _parser() -> argparse.ArgumentParser:
                                      epilog="Without a verb, or with a *.yattle file, the window opens.")
     parser.add_argument("--version", action="version", version=f"yattle {__version__}")
     verbs = parser.add_subparsers(dest="verb", metavar="VERB")
-    for name, verb in VERBS.items():
+    for name, verb in (VERBS | MANY).items():
         one = verbs.add_parser(name, help=verb.__doc__)
-        one.add_argument("file", help="a JSON file, or - for standard input")
+        one.add_argument("file", help="a JSON file, or - for standard input", nargs="+" if name in MANY else None)
         one.add_argument("--out", type=Path, help="a folder to write to")
         one.add_argument("--set", action="append", default=[], metavar="KEY=VALUE", dest="settings",
                          help="change one value of the input, such as legs.1=90")
@@ -160,8 +81,11 @@ def _run(options: argparse.Namespace, begun: float | None) -> int:
         return _print(schema(options.name))
     from yattle.values import with_settings
 
-    text = with_settings(_read(options.file), options.settings)
-    answer = nest(text, options.out, begun) if options.verb == "nest" else VERBS[options.verb](text, options.out)
+    if options.verb in MANY:
+        answer = MANY[options.verb]([with_settings(_read(name), options.settings) for name in options.file])
+    else:
+        text = with_settings(_read(options.file), options.settings)
+        answer = nest(text, options.out, begun) if options.verb == "nest" else VERBS[options.verb](text, options.out)
     if options.out is not None and options.verb != "plan":
         _write(options.out, options.verb, answer)
     return _print(answer)

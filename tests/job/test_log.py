@@ -12,17 +12,8 @@ from yattle.brake import FoldJob, plain_order
 from yattle.derive.graph import derive
 from yattle.devices import Folder, StandInFolder, fold_piece
 from yattle.job import Job, demo_path, load
-from yattle.job.log import (
-    folds_of,
-    log_csv,
-    measured_folds,
-    offer,
-    offer_k,
-    scatter_of,
-    searched,
-    with_entries,
-    with_offer_taken,
-)
+from yattle.job.learn import folds_of, offer, offer_k, scatter_of, with_offer_taken
+from yattle.job.log import log_csv, measured_folds, searched, with_entries
 from yattle.job.model import LogEntry
 from yattle.job.next_job import next_job
 from yattle.job.scatter import Scatter

@@ -2,16 +2,53 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any, Literal
 
 from yattle.brake.machine import FoldJob
 from yattle.brake.order import Step, as_order
 from yattle.brake.simulate import FINE, Simulator
 from yattle.brake.state import POSITIONS, Bench, Limit, Position, handling
+from yattle.errors import InputError
 from yattle.section import GirthRefused, girth_of
+from yattle.values import Value
 
 Stroke = tuple[str, str]  # fold and action
+
+
+class StrokeOf(Value):
+    """One stroke of somebody's own order: which fold, and whether it is folded or a hem flattened."""
+
+    fold: str
+    action: Literal["fold", "flatten"] = "fold"
+
+
+class OwnOrder(FoldJob):
+    """A section to be folded over ``length`` mm on a brake in somebody's own ``order``."""
+
+    order: tuple[StrokeOf, ...]
+
+    @property
+    def job(self) -> FoldJob:
+        """What is to be folded, without the order."""
+        return FoldJob(profile=self.profile, length=self.length, brake=self.brake)
+
+    def strokes(self) -> tuple[Stroke, ...]:
+        """The order; raises :class:`~yattle.errors.InputError` where it does not name every stroke once."""
+        named, known = [(one.fold, one.action) for one in self.order], natural_order(self.job)
+        for n, stroke in enumerate(named):
+            if stroke not in known or stroke in named[:n]:
+                raise InputError(f"order.{n}", f"{stroke[1]} {stroke[0]}", "each once of " + _listed(known))
+        missing = [stroke for stroke in known if stroke not in named]
+        if missing:
+            raise InputError("order", f"no {_listed(missing)}", "every stroke of the section once")
+        return tuple(named)
+
+
+def _listed(strokes: Iterable[Stroke]) -> str:
+    return ", ".join(f"{action} {fold}" for fold, action in strokes)
 
 
 @dataclass(frozen=True)
@@ -33,6 +70,15 @@ class Trial:
     @property
     def ok(self) -> bool:
         return all(tried.limit is None for tried in self.steps)
+
+    def answer(self, best: int | None) -> dict[str, Any]:
+        """As ``yattle try`` gives it; ``best`` is the cost of the best order, where there is one."""
+        return {"format": "yattle-trial/1", "ok": self.ok,
+                "reasons": [vars(tried.limit) for tried in self.steps if tried.limit is not None],
+                "steps": [{**vars(tried.step), "free": tried.limit is None,
+                           "strikes": None if tried.limit is None else {**vars(tried.limit), "angle": tried.angle}}
+                          for tried in self.steps],
+                "cost": self.cost, "best": best, "over_best": None if best is None else self.cost - best}
 
 
 def natural_order(job: FoldJob) -> tuple[Stroke, ...]:

@@ -62,11 +62,18 @@ def _frame(roof: Roof, found: RoofRun) -> np.ndarray:
 def _lying(roof: Roof, found: RoofRun, roles: Roles, planes: dict[str, np.ndarray],
            legs: int) -> list[tuple[int, np.ndarray]]:
     """Which legs should lie along which planes, by their normals in the run's frame."""
-    edge, upright = found.edge, np.array([0.0, 1.0, 0.0])
+    lying = [(leg, planes[face]) for leg, face in legs_on(roof, found, roles, legs)]
+    if found.edge.kind in WALLS and roles.wall is not None and lying:
+        return [(roles.wall, np.array([0.0, 1.0, 0.0])), *lying]
+    return lying
+
+
+def legs_on(roof: Roof, found: RoofRun, roles: Roles, legs: int) -> list[tuple[int, str]]:
+    """Which legs of a section of so many (hems left out, counted from 0 at edge A) lie on which faces of the roof."""
+    edge = found.edge
     if len(edge.facets) == 2:
         on = roles.water or roles.wings
-        return [(leg, planes[face]) for leg, face in zip(on, sides(roof, edge), strict=True)] if len(on) == 2 else []
-    plane = planes[edge.facets[0]]
+        return list(zip(on, sides(roof, edge), strict=True)) if len(on) == 2 else []
     if edge.kind in WALLS and roles.wall is not None and roles.water:
-        return [(roles.wall, upright), (roles.water[0], plane)]
-    return [(0, plane)] if roles.face is not None and legs > 1 else []
+        return [(roles.water[0], edge.facets[0])]
+    return [(0, edge.facets[0])] if roles.face is not None and legs > 1 else []

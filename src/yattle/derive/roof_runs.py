@@ -232,3 +232,14 @@ def _with_pitch(job: Job, edge: Edge, pitch: float) -> Job:
         if face.id == facet.block:
             faces[n] = face.but(pitch=pitch)
     return job.but(roof=job.roof.but(blocks=tuple(blocks), faces=tuple(faces)))
+
+
+def place_along(edge: Edge | None, run: Run, along: float) -> Point3 | None:
+    """The point of the roof ``along`` mm from a run's left end, as seen with its paint toward the eye; ``None`` for a
+    run that lies on no edge."""
+    if edge is None or not run.length:
+        return None
+    left, right = (edge.a, edge.b) if run.turned == (run.kind in WALLS) else (edge.b, edge.a)
+    share = min(along / run.length, 1.0)
+    x, y, z = (float(a + share * (b - a)) for a, b in zip(left, right, strict=True))
+    return x, y, z

@@ -17,7 +17,7 @@ from yattle.install.movement import Movement, fights, movement_of, slides_wanted
 from yattle.install.roof_laps import laps_on
 from yattle.install.schedule import Need, Packed, needs_of, packed
 from yattle.install.water import Water, is_level, water_of
-from yattle.job.log import scatter_of
+from yattle.job.learn import scatter_of
 from yattle.job.scatter import FarEnd, Scatter, far_end
 from yattle.metal import library
 

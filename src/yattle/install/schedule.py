@@ -28,6 +28,20 @@ _ROWS: dict[str, tuple[tuple[str, int, bool], ...]] = {
 }
 """What a run is fixed with, by its kind: what, in how many rows, and whether it is hidden afterwards."""
 
+BITES: dict[str, str] = {
+    "eave": "deck", "valley": "deck", "rake": "cleat", "ridge": "closures and panels", "hip": "closures and panels",
+    "half-ridge": "closures and panels", "headwall": "closures and panels", "sidewall": "closures and panels",
+    "skew-wall": "closures and panels", "pitch-break": "deck", "cleat": "deck", "zed": "panels", "twin": "deck",
+    "closure": "panels", "counterflashing": "kerf"}
+"""What the screws, clips or wedges of a run go into, by its kind."""
+UNIT_OF = {"tape": "mm", "sealant": "ml", "underlay": "m²"}
+"""The unit of what is not counted in pieces."""
+
+
+def bites(kind: str, what: str) -> str:
+    """What ``what`` of a run of ``kind`` goes into; rivets and sealant join its own pieces."""
+    return "the next piece" if what in ("rivets", "sealant") else BITES.get(kind, "")
+
 
 @dataclass(frozen=True)
 class Need:

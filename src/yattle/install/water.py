@@ -13,7 +13,7 @@ from typing import Literal
 import shapely
 
 from yattle.derive.derived import Derived
-from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
+from yattle.derive.roof_runs import RoofRun, base_id, place_along, roof_runs
 from yattle.derive.run import DerivedRun
 from yattle.details import Finding
 from yattle.install import Lap
@@ -218,7 +218,8 @@ def _joints(derived: Derived, runs: dict[str, RoofRun]) -> Iterator[Joint]:
         if run.run.gaps:
             continue  # pieces between the seams, each by itself
         for n in range(1, len(run.pieces)):
-            yield Joint(run.run.id, n, stands_by(run, n), _place(edges.get(base_id(run.run.id)), run, n))
+            yield Joint(run.run.id, n, stands_by(run, n),
+                        place_along(edges.get(base_id(run.run.id)), run.run, run.pieces[n].start))
 
 
 def is_level(run: DerivedRun) -> bool:
@@ -232,12 +233,3 @@ def stands_by(run: DerivedRun, n: int) -> Stands:
     if is_level(run):
         return "hem" if note.nested else "sealant"
     return "fall" if (note.kind == "over") == (run.run.low == "right") else "against"
-
-
-def _place(edge: Edge | None, run: DerivedRun, n: int) -> Point3 | None:
-    if edge is None or not run.run.length:
-        return None
-    left, right = (edge.a, edge.b) if run.run.turned == (run.run.kind in WALLS) else (edge.b, edge.a)
-    share = min(run.pieces[n].start / run.run.length, 1.0)
-    x, y, z = (float(a + share * (b - a)) for a, b in zip(left, right, strict=True))
-    return x, y, z

@@ -10,13 +10,13 @@ from pathlib import Path
 from yattle.derive.derived import Derived
 from yattle.install import Need
 from yattle.install.installation import Installation, InstalledRun, installation
+from yattle.install.schedule import UNIT_OF
 from yattle.measure import UNITS, Unit, say_length
 from yattle.papers.cards import paper_size
 from yattle.papers.sheet import Paper
 
 _DEFER = "Local codes, makers' instructions and licensed practice outrank every line here."
 ORDER_COLUMNS = ("what", "in_all", "unit", "packs", "a_pack")
-_UNITS = {"tape": "mm", "sealant": "ml", "underlay": "m²"}
 
 
 def write_site_pack(derived: Derived, path: Path) -> None:
@@ -79,7 +79,7 @@ def order_list(derived: Derived) -> str:
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(ORDER_COLUMNS)
     for pack in installation(derived).packs:
-        writer.writerow((pack.what, round(pack.many, 1), _UNITS.get(pack.what, "pieces"), pack.packs, pack.a_pack))
+        writer.writerow((pack.what, round(pack.many, 1), UNIT_OF.get(pack.what, "pieces"), pack.packs, pack.a_pack))
     return out.getvalue()
 
 

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field
@@ -48,6 +48,17 @@ class Taped(Value):
         return 0.3 if self.is_angle else 3.0 + 0.0003 * self.value
 
 
+class TapedRoof(RoofPlan):
+    """A roof with what was taped on it."""
+
+    taped: Annotated[tuple[Taped, ...], Field(max_length=500)] = ()
+
+    @property
+    def plan(self) -> RoofPlan:
+        """The roof alone."""
+        return RoofPlan(blocks=self.blocks, openings=self.openings, faces=self.faces)
+
+
 @dataclass(frozen=True)
 class Misfit:
     """One measure: what it was, what the adjusted roof says, and ``off`` its residual over its own spread.
@@ -76,6 +87,14 @@ class Adjustment:
         worst = self.misfits[0].off if self.misfits else 0.0
         found = [m for m in self.misfits if worst > 0 and m.off > 0.9 * worst]
         return tuple(sorted(found, key=lambda m: not m.taped))
+
+    def answer(self) -> dict[str, Any]:
+        """As ``yattle adjust`` gives it; residuals are what was measured less what the adjusted roof says."""
+        return {"format": "yattle-adjusted/1", "ok": True, "roof": self.plan.model_dump(mode="json"),
+                "residuals": [{"measure": one.named, "measured": one.measured, "adjusted": one.adjusted,
+                               "residual": one.measured - one.adjusted, "off": one.off, "taped": one.taped,
+                               "unit": "deg" if one.is_angle else "mm"} for one in self.misfits],
+                "suspects": [one.named for one in self.suspects]}
 
 
 def worked_out(roof: Roof, taped: Taped) -> float | None:
@@ -136,6 +155,18 @@ def _changed(plan: RoofPlan, entered: list[_Entered], values: np.ndarray) -> Roo
     for item, value in zip(entered, values, strict=True):
         blocks[item.block][item.field] = float(value)
     return plan.but(blocks=tuple(b.but(**changes) for b, changes in zip(plan.blocks, blocks, strict=True)))
+
+
+def adjusted(roof: TapedRoof) -> Adjustment:
+    """The roof that fits its taped measures best. Raises :class:`~yattle.errors.InputError` for a measure of something
+    that is not on it, and where a measure is so wild that no roof fits it."""
+    built = build(roof.plan)
+    for n, taped in enumerate(roof.taped):
+        if worked_out(built, taped) is None:
+            raise InputError(f"taped.{n}.of", f"{taped.kind} {taped.of!r} {taped.field}".rstrip(),
+                             "an edge's key, a face or a block of this roof with that field")
+    measured = tuple(taped for taped in roof.taped if taped.by != "stand-in")
+    return adjust(roof.plan, measured)
 
 
 def adjust(plan: RoofPlan, taped: tuple[Taped, ...]) -> Adjustment:

@@ -9,7 +9,8 @@ from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
 
 from yattle.errors import InputError
-from yattle.job.log import Offer, folds_of, offer, offer_k, searched, with_entries, with_offer_taken
+from yattle.job.learn import Offer, folds_of, offer, offer_k, with_offer_taken
+from yattle.job.log import searched, with_entries
 from yattle.job.model import LogEntry
 from yattle.measure import parse_angle
 from yattle.ui.benches.base import BenchPage

@@ -1,0 +1,115 @@
+"""What ``yattle fit`` and ``yattle order`` print: how the job goes onto the roof, and what to order."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import asdict
+from typing import Any
+
+from yattle.derive.derived import Derived
+from yattle.derive.roof_runs import base_id, place_along, roof_runs
+from yattle.install.chalk import chalk_lines
+from yattle.install.installation import Installation, InstalledRun, installation
+from yattle.install.schedule import UNIT_OF, Need, Packed, bites
+from yattle.roof import Edge
+from yattle.roof.panels import lay
+
+Answer = dict[str, Any]
+SEALING = ("tape", "sealant")
+SHEETS = ("underlay",)
+NOT_COUNTED = (
+    "screws and clips of the panels themselves: they follow from the panels' maker",
+    "fixings of what stands round openings and at corners",
+    "profile fillers: closures are folded", "gutters, scaffold, timber",
+)
+"""What no list of the job holds."""
+
+
+def fit_answer(derived: Derived) -> Answer:
+    """The order of fitting: stages of items with why they lie where they lie, needs, movement, water, chalk lines."""
+    found = installation(derived)
+    edges = {one.run.id: one.edge for one in roof_runs(derived.job)}
+    return {
+        "format": "yattle-fit/1", "ok": bool(found.items),
+        "reasons": [] if found.items else ["the job has no roof and no runs yet"],
+        "stages": [_stage(found, n, edges) for n in range(len(found.order.stages))],
+        "totals": [_pack(pack, derived) for pack in found.packs],
+        "left_out": _left_out(derived),
+        "chalk_lines": [asdict(line) for line in chalk_lines(derived)],
+        "water": {"joints": [asdict(joint) for joint in found.water.joints],
+                  "passages": [asdict(passage) for passage in found.water.passages]},
+        "contradictions": [trouble.says() for trouble in found.order.troubles],
+        "findings": [{"item": item, "level": finding.level, "says": finding.says(), "advice": finding.reason()}
+                     for item, finding in found.findings],
+    }
+
+
+def _stage(found: Installation, n: int, edges: dict[str, Edge]) -> Answer:
+    return {"n": n + 1, "items": [_item(found, name, edges) for name in found.order.stages[n]],
+            "cautions": list(found.cautions(n)), "checks": list(found.checks(n))}
+
+
+def _item(found: Installation, name: str, edges: dict[str, Edge]) -> Answer:
+    item = found.item(name)
+    row: Answer = {**asdict(item), "over": [{"item": lap.under, "why": lap.why, "by_hand": lap.by_hand}
+                                            for lap in found.laps if lap.over == name]}
+    run = found.runs.get(name)
+    return row if run is None else row | _run(run, edges.get(base_id(name)))
+
+
+def _run(run: InstalledRun, edge: Edge | None) -> Answer:
+    kind, far = run.run.run.layer or run.run.run.kind, run.far_end
+    return {
+        "length": run.run.run.length, "pieces": len(run.run.pieces),
+        "needs": [_need(need, kind, run, edge) for need in run.needs],
+        "movement": {**asdict(run.movement), "fights": run.fights, "joints_free_to_slide": run.slides},
+        "far_end": {"spread": far.spread, "share_off": far.off, "worst": far.worst}}
+
+
+def _need(need: Need, kind: str, run: InstalledRun, edge: Edge | None) -> Answer:
+    return {"what": need.what, "many": need.many, "unit": UNIT_OF.get(need.what, "pieces"), "rows": need.rows,
+            "places": list(need.places), "at": [place_along(edge, run.run.run, along) for along in need.places],
+            "hidden": need.hidden, "bites": bites(kind, need.what), "only": need.only}
+
+
+def _pack(pack: Packed, derived: Derived) -> Answer:
+    return {"what": pack.what, "many": pack.many, "unit": UNIT_OF.get(pack.what, "pieces"), "packs": pack.packs,
+            "a_pack": pack.a_pack, "spare": derived.job.fit.spare}
+
+
+def _left_out(derived: Derived) -> list[str]:
+    """What is counted nowhere: trims that are not made, and what is no part of any job."""
+    bare = [f"{run.run.id}, {run.run.kind}: no piece is made" for run in derived.runs if not run.pieces]
+    return [*bare, *NOT_COUNTED]
+
+
+def order_answer(derived: Derived) -> Answer:
+    """What to order: metal by coil width, panels, fixings, sealing, sheets; each with packs and spare."""
+    packs = installation(derived).packs
+    reasons = [f"{one.copies} × {one.part}: {one.reason}" for one in derived.nest.unplaced]
+    return {
+        "format": "yattle-order/1", "ok": not reasons, "reasons": reasons,
+        "metal": _metal(derived), "panels": _panels(derived),
+        "fixings": [_pack(pack, derived) for pack in packs if pack.what not in (*SEALING, *SHEETS)],
+        "sealing": [_pack(pack, derived) for pack in packs if pack.what in SEALING],
+        "sheets": [_pack(pack, derived) for pack in packs if pack.what in SHEETS],
+        "fillers": [], "left_out": _left_out(derived)}
+
+
+def _metal(derived: Derived) -> list[Answer]:
+    """What the cutting plan takes, by width of coil; sheets and offcuts by what they are."""
+    stock = {piece.id: piece for piece in derived.job.stock}
+    length: Counter[tuple[str, str, float | None]] = Counter()
+    area: Counter[tuple[str, str, float | None]] = Counter()
+    for used in derived.nest.used:
+        piece = stock[used.stock]
+        key = piece.metal, piece.kind, piece.width
+        length[key] += used.length  # type: ignore[assignment]
+        area[key] += used.area  # type: ignore[assignment]
+    return [{"metal": metal, "kind": kind, "width": width, "length": float(length[metal, kind, width]),
+             "area": float(area[metal, kind, width])} for metal, kind, width in length]
+
+
+def _panels(derived: Derived) -> list[Answer]:
+    return [{"face": facet.id, "length": length, "qty": many} for facet in derived.roof.facets
+            for length, many in lay(derived.roof, facet.id, derived.job.panel_rule(facet.id)).orders()]

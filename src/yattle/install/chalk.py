@@ -1,0 +1,62 @@
+"""Chalk lines in numbers: where the legs that lie on a face end, measured on the face from an edge of the roof."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+
+from yattle.derive.derived import Derived
+from yattle.derive.on_roof import legs_on
+from yattle.derive.roof_runs import RoofRun, roof_runs
+from yattle.roof import Roof
+from yattle.roof.plane import Point3
+
+_NEAR = 5.0  # mm from an edge to where it is looked which side the face is on
+
+
+@dataclass(frozen=True)
+class ChalkLine:
+    """A line to snap on ``face`` for the trim ``run``: ``away`` mm from its ``edge``, square to it on the slope, from
+    ``a`` to ``b`` in the roof's coordinates (mm); there the leg named ``leg`` ends."""
+
+    run: str
+    face: str
+    edge: str
+    leg: str
+    away: float
+    a: Point3
+    b: Point3
+
+
+def chalk_lines(derived: Derived) -> tuple[ChalkLine, ...]:
+    """The lines of every trim that lies on the roof, in the order of the runs."""
+    return tuple(line for found in roof_runs(derived.job) for line in _lines(derived, found))
+
+
+def _lines(derived: Derived, found: RoofRun) -> Iterator[ChalkLine]:
+    detail = derived.run(found.run.id).detail
+    if detail.profile is None or not detail.pieces:
+        return
+    shift = 1 if detail.profile.hem_a else 0
+    for leg, face in legs_on(derived.roof, found, detail.roles, len(detail.profile.legs)):
+        away = detail.profile.legs[leg]
+        a, b = _moved(derived.roof, found, face, away)
+        yield ChalkLine(found.run.id, face, found.edge.id, detail.leg_names[leg + shift], away, a, b)
+
+
+def _moved(roof: Roof, found: RoofRun, face: str, away: float) -> tuple[Point3, Point3]:
+    """The edge moved ``away`` mm into a face, in its plane."""
+    facet = roof.facet(face)
+    a, b = np.array(found.edge.a), np.array(found.edge.b)
+    into = np.cross(np.array(facet.plane.normal), b - a)
+    into = into / np.linalg.norm(into)
+    beside = [facet.shape.distance(shapely.Point((a + b)[:2] / 2 + side * _NEAR * into[:2])) for side in (1, -1)]
+    into *= away if beside[0] < beside[1] else -away  # told at the edge: a face's middle may lie beyond its line
+    return _point(a + into), _point(b + into)
+
+
+def _point(at: np.ndarray) -> Point3:
+    return float(at[0]), float(at[1]), float(at[2])
