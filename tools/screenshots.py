@@ -14,6 +14,7 @@ from PyQt6.QtTest import QTest
 
 from yattle.job import demo_path
 from yattle.ui.app import make_app, make_window
+from yattle.ui.commands import view
 from yattle.ui.frame.window import Window
 
 
@@ -99,7 +100,7 @@ def _log(window: Window) -> None:
         log._measured(found)  # type: ignore[attr-defined]
     _bench("brake", "R1")(window)
     _settled(window, "brake")
-    window.fold_on_folder()
+    window.do("piece.folder")
     window.store.finish("the folder")
     window.show_bench("log")
     for kind, text in (("weather", "north wind, 6 degrees, dry"), ("fitted", "wrap 2 mm long, nipped off")):
@@ -123,7 +124,7 @@ def _practice(window: Window) -> None:
 
 def _outline(window: Window) -> None:
     _bench("brake", "E1")(window)
-    window.fold_on_folder()
+    window.do("piece.folder")
     window.store.finish("the folder")
     window.benches["brake"].outline.setChecked(True)  # type: ignore[attr-defined]
 
@@ -153,7 +154,7 @@ def main(folder: Path, names: list[str]) -> None:
     for name in names or list(VIEWS):
         job, theme, show = VIEWS[name]
         window = make_window(demo_path(job))
-        window.set_theme(theme)
+        view.set_theme(window.shop, theme)
         window.resize(1280, 800)
         window.show()
         window.store.finish("results")

@@ -67,7 +67,7 @@ def plan(text: str, out: Path | None) -> Answer:
     from yattle.derive import derive
     from yattle.errors import InputError
     from yattle.job.store import parse
-    from yattle.papers import write_pack
+    from yattle.papers.pack import write_pack
 
     if out is None:
         raise InputError("--out", "nothing", "a folder to write the shop pack to")

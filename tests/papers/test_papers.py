@@ -15,10 +15,12 @@ from yattle.drawing import fold_letter, pattern_drawing, section_drawing, stock_
 from yattle.drawing.shapes import ROLES, Line, Ring, Tag
 from yattle.errors import FileProblem
 from yattle.job import demo_path, load
-from yattle.papers import drawing_to_dxf, drawing_to_svg, write_pack
 from yattle.papers.cards import write_cut_sheet, write_fold_cards
+from yattle.papers.dxf import drawing_to_dxf
 from yattle.papers.gltf import piece_to_glb
 from yattle.papers.lines import PAPER
+from yattle.papers.pack import write_pack
+from yattle.papers.svg import drawing_to_svg
 from yattle.papers.tables import COLUMNS, cut_list, panel_list
 from yattle.roof.starts import STARTS
 

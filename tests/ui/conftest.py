@@ -29,8 +29,8 @@ def open_window(qtbot, qapp):
 
     def opener(job=None, path=None) -> Window:
         window = Window(job or load(eaves_path()), path, Settings())
-        window.ask_unsaved = lambda: QMessageBox.StandardButton.Discard
-        window.ask_recover = lambda said: None
+        window.asking.unsaved = lambda name: QMessageBox.StandardButton.Discard
+        window.asking.recover = lambda said: None
         qtbot.addWidget(window, before_close_func=lambda w: settle(w, qtbot))
         window.show()
         qtbot.waitExposed(window)

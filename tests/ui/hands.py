@@ -46,7 +46,7 @@ def press_finding(slate, words, qtbot):
 
 def keys(window, shortcut, qtbot):
     """Use an action the way its shortcut does, only if it is enabled."""
-    action = next(a for a in window.actions_by_id.values() if a.shortcut().toString() == shortcut)
+    action = next(a for a in window.menus.actions.values() if a.shortcut().toString() == shortcut)
     assert action.isEnabled(), shortcut
     action.trigger()
 

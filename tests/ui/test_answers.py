@@ -28,7 +28,7 @@ def window(open_window, qtbot):
     found = open_window(DEMO)
     found.activateWindow()
     found.show_bench("survey")
-    found.ask_unsaved = lambda: QMessageBox.StandardButton.Discard
+    found.asking.unsaved = lambda name: QMessageBox.StandardButton.Discard
     settle(found, qtbot)
     yield found
     keep_address(instrument="stand-in")
@@ -108,7 +108,7 @@ def test_a_reading_for_a_job_that_has_been_left_is_said_and_taken_nowhere(window
         field_in_hand(window, "taped", qtbot)
         keys(window, "F9", qtbot)
         qtbot.waitUntil(lambda: "READ" in gate.asked, timeout=5000)
-        window.open_demo_inch()
+        window.do("job.demo-inch")
         before = job(window)
         gate.open.set()
         settle(window, qtbot)
@@ -159,7 +159,7 @@ def test_a_lying_instrument_changes_nothing(window, qtbot, answers, said):
 
 
 def test_a_silent_instrument_is_said_and_the_window_goes_on(window, qtbot, monkeypatch):
-    monkeypatch.setattr("yattle.ui.frame.roof_deeds.open_line.__wrapped__.__defaults__", (0.4,))
+    monkeypatch.setattr("yattle.ui.commands.reading.open_line.__wrapped__.__defaults__", (0.4,))
     gate = Gate(StandInInstrument(1.0), "HELLO")
     with instrument(gate):
         window.store.session.select(run="E1")
@@ -198,7 +198,7 @@ def test_two_papers_asked_for_one_after_the_other_are_both_written_and_reported(
     window.store.said.connect(said.append)
     window.store.trouble.connect(troubles.append)
     names = iter([tmp_path / "nowhere" / "a.pdf", tmp_path / "b.pdf", tmp_path / "c.csv", tmp_path / "d.pdf"])
-    window.ask_save = lambda *_: str(next(names))
+    window.asking.save = lambda *_: str(next(names))
     for shortcut in ("Ctrl+Alt+Z", "Ctrl+P", "Ctrl+L", "Ctrl+Shift+L"):
         keys(window, shortcut, qtbot)
     settle(window, qtbot)
@@ -209,10 +209,10 @@ def test_two_papers_asked_for_one_after_the_other_are_both_written_and_reported(
 
 def test_as_printed_marks_the_job_that_was_printed(open_window, qtbot, tmp_path):
     window = open_window(load(demo_path("net-shed")))
-    window.ask_unsaved = lambda: QMessageBox.StandardButton.Discard
+    window.asking.unsaved = lambda name: QMessageBox.StandardButton.Discard
     session = window.store.session
     was = session.derived
-    window.ask_folder = lambda: str(tmp_path)
+    window.asking.folder = lambda: str(tmp_path)
     keys(window, "Ctrl+E", qtbot)
     session.set_own("E1", "face", 123.0)  # while the papers are written
     settle(window, qtbot)
@@ -223,7 +223,7 @@ def test_as_printed_marks_the_job_that_was_printed(open_window, qtbot, tmp_path)
     assert "changed since the print" in window.benches["trim"].pattern_card.under.text()
     session.undo()  # the marks
     keys(window, "Ctrl+E", qtbot)
-    window.open_demo()
+    window.do("job.demo")
     other = job(window)
     settle(window, qtbot)
     assert job(window) == other and "is not marked as printed" in window.trouble.text.text()
@@ -231,11 +231,11 @@ def test_as_printed_marks_the_job_that_was_printed(open_window, qtbot, tmp_path)
 
 def test_a_csv_is_written_in_a_fifth_of_a_second_while_two_searches_run(window, qtbot, tmp_path):
     target = tmp_path / "cut-list.csv"
-    window.ask_save = lambda *_: str(target)
+    window.asking.save = lambda *_: str(target)
     window.show_bench("coil")
     coil = window.benches["coil"]
-    window.search_on()
-    window.ask_advice()
+    window.do("coil.search")
+    window.do("piece.advice")
     qtbot.waitUntil(lambda: coil.finder.busy and window.benches["trim"].advising and coil.progress.text() != "searching …",
                     timeout=20000)
     waited = []
@@ -256,7 +256,7 @@ def test_a_search_answers_for_its_own_job_and_undo_finds_its_plan_again(window, 
     coil, session = window.benches["coil"], window.store.session
     coil.finder.seconds = 2.0
     first = coil.answer
-    window.search_on()
+    window.do("coil.search")
     qtbot.waitUntil(lambda: coil.progress.text() != "searching …", timeout=20000)
     session.set_own("E1", "face", 130.0)  # that ends the search: its plan is for the job before
     settle(window, qtbot)
@@ -316,7 +316,7 @@ def test_folds_of_a_job_that_was_left_are_said_not_logged_elsewhere(window, qtbo
         brake.folder_at = address
         keys(window, "Ctrl+G", qtbot)
         qtbot.waitUntil(lambda: any(line.startswith("FOLD") for line in gate.asked), timeout=5000)
-        window.open_demo_inch()
+        window.do("job.demo-inch")
         gate.open.set()
         settle(window, qtbot)
     assert job(window).log == () and "that job is closed: not in the log" in window.trouble.text.text()

@@ -139,12 +139,12 @@ def test_the_coil_line_follows_the_cuts(bench, qtbot):
 
 def test_stock_lists_labels_and_jobs_together(bench, qtbot, tmp_path):
     window, coil = bench
-    window.ask_save = lambda suggestion, kinds: str(tmp_path / suggestion)
+    window.asking.save = lambda suggestion, kinds: str(tmp_path / suggestion)
     keys(window, "Ctrl+Alt+V", qtbot)
     settle(window, qtbot)
     text = (tmp_path / "stock.csv").read_text()
     (tmp_path / "more.csv").write_text(text + "coil 99,coil,prepainted steel 0.60,1000,,1,,9.5,,along,\n")
-    window.ask_open = lambda kinds="": str(tmp_path / "more.csv")
+    window.asking.open = lambda kinds="": str(tmp_path / "more.csv")
     keys(window, "Ctrl+Alt+U", qtbot)
     assert [piece.id for piece in window.store.session.job.stock][-1] == "coil 99"
     keys(window, "Ctrl+Shift+L", qtbot)
@@ -152,7 +152,7 @@ def test_stock_lists_labels_and_jobs_together(bench, qtbot, tmp_path):
     pages = PdfReader(tmp_path / "labels.pdf").pages
     said = "".join(page.extract_text() for page in pages)
     assert all(piece.id in said for piece in window.store.session.derived.pieces[:5]) and "paint face up" in said
-    window.ask_jobs, window.ask_folder = lambda: [str(demo_path("net-shed"))], lambda: str(tmp_path)
+    window.asking.jobs, window.asking.folder = lambda: [str(demo_path("net-shed"))], lambda: str(tmp_path)
     keys(window, "Ctrl+Alt+Y", qtbot)
     qtbot.waitUntil(lambda: (tmp_path / "together.csv").exists() and not window.store.board.busy("files", "papers"), timeout=60000)
     answer = json.loads((tmp_path / "together.json").read_text())
@@ -163,7 +163,7 @@ def test_stock_lists_labels_and_jobs_together(bench, qtbot, tmp_path):
 def test_a_label_s_code_opens_its_piece(bench, qtbot):
     window, _ = bench
     piece = window.store.session.derived.pieces[3]
-    deed = next(do for name, _, do in window._entries() if name == f"yattle:piece/{piece.id}")
+    deed = next(do for name, _, do in window.menus.entries() if name == f"yattle:piece/{piece.id}")
     deed()
     selection = window.store.session.selection
     assert window.store.session.derived.run(selection.run).pieces[selection.piece].id == piece.id

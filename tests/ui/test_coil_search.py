@@ -67,7 +67,7 @@ def test_with_snips_the_true_shapes_are_drawn_and_there_are_no_cuts(bench, qtbot
     drawn = [shape for row in coil.view.lanes for shape in row.drawing.shapes if getattr(shape, "role", "") == "piece"]
     outlines = {pattern.id: pattern.outline for pattern in window.store.session.derived.patterns}
     assert drawn and all(len(shape.points) == len(outlines[shape.key]) for shape in drawn)
-    window.undo()
+    window.do("edit.undo")
     settle(window, qtbot)
     qtbot.waitUntil(lambda: coil.answer is not None and len(coil.answer.cuts) == cuts, timeout=20000)
 
@@ -121,7 +121,7 @@ def test_cuts_play_by_themselves_until_the_last_one_or_until_stopped(bench, qtbo
     keys(window, "Ctrl+Space", qtbot)
     assert fit.stage == 0
     qtbot.waitUntil(lambda: not fit.play.isChecked(), timeout=5000)
-    assert fit.stage == len(fit.fit.order.stages) - 1
+    assert fit.stage == len(fit.installation.order.stages) - 1
     window.show_bench("survey")
     told = []
     window.store.said.connect(told.append)
@@ -173,7 +173,7 @@ def test_metres_of_coil_can_be_asked_for(bench, qtbot):
     taken = sum(used.length for used in coil.answer.used) / 1000
     assert coil.answer.objective == pytest.approx(taken) and coil.used_says() == coil._metres(taken * 1000)
     assert coil.price().terms[0].amount == 0.0, "what the metal costs is not known then"
-    window.undo()
+    window.do("edit.undo")
     settle(window, qtbot)
     qtbot.waitUntil(lambda: coil.answer is not None and coil.answer.objective_of == before.objective_of, timeout=20000)
 

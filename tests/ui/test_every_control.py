@@ -9,7 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QMessageBox
 
 from yattle.job import Job, demo_path, load
-from yattle.ui.frame.actions import ACTIONS
+from yattle.ui.commands.table import ACTIONS
 from yattle.ui.frame.slate import Slate
 from yattle.ui.widgets.rows import ChoiceRow, NumberRow, ReadRow, SaidRow
 
@@ -72,7 +72,7 @@ def test_a_number_typed_as_it_stands_is_taken_without_a_word(window, qtbot, benc
         assert not row.wrong.isVisibleTo(row), f"{bench}: {row.name} does not take its own {stands!r}: {row.wrong.text()}"
         assert row.field.text() == stands, f"{bench}: {row.name} makes {row.field.text()!r} of {stands!r}"
         if window.store.session.undo_title != undo:
-            window.undo()
+            window.do("edit.undo")
 
 
 @pytest.mark.parametrize("bench", BENCHES)
@@ -86,7 +86,7 @@ def test_every_answer_of_every_choice_can_be_chosen_and_taken_back(window, qtbot
             if row.wrong.isVisibleTo(row):
                 assert "found" in row.wrong.text() or "\n" not in row.wrong.text()
             if window.store.session.job is not job:
-                window.undo()
+                window.do("edit.undo")
                 assert window.store.session.job == job, f"{bench}: {name} is not taken back"
             if window.stack.currentWidget() is not bench_now or window.store.session.selection.run != "E1":
                 window.store.session.select(run="E1")
@@ -117,10 +117,10 @@ def test_every_number_that_is_worked_out_says_something_and_unfolds_its_sum(wind
 
 def answer_nothing(window):
     """Nobody gives a name for a file, everybody lets go of what is not saved."""
-    window.ask_open = lambda *_: ""
-    window.ask_save = lambda *_: ""
-    window.ask_folder = lambda: ""
-    window.ask_unsaved = lambda: QMessageBox.StandardButton.Discard
+    window.asking.open = lambda *_: ""
+    window.asking.save = lambda *_: ""
+    window.asking.folder = lambda: ""
+    window.asking.unsaved = lambda name: QMessageBox.StandardButton.Discard
 
 
 @pytest.mark.parametrize("job", [Job(name="empty"), DEMO], ids=["empty", "net shed"])
@@ -133,15 +133,15 @@ def test_every_action_that_can_be_used_goes_without_a_fault(open_window, qtbot, 
     faults = []
     monkeypatch.setattr("sys.excepthook", lambda kind, fault, trace: faults.append(repr(fault)))
     for spec in ACTIONS:
-        if spec.do in ("close", "quit") or spec.id in ELSEWHERE or "demo" in spec.do:
+        if spec.id == "job.quit" or spec.id in ELSEWHERE or "demo" in spec.id:
             continue
-        action = window.actions_by_id[spec.id]
+        action = window.menus.actions[spec.id]
         if action.isEnabled():
             action.trigger()
             qtbot.wait(1)
             for _ in range(10):  # each from the same job
                 if window.store.session.undo_title is not None:
-                    window.undo()
+                    window.do("edit.undo")
         assert faults == [], f"{spec.id}: {faults}"
     qtbot.waitUntil(lambda: not (window.store.board.busy("results") or window.store.board.busy("files", "papers")), timeout=60000)
     assert window.isVisible() and window.store.session.job is not None and faults == []
@@ -160,9 +160,9 @@ def test_undo_goes_back_through_a_row_of_edits_on_every_bench_and_redo_forward_a
         steps.append(session.job)
     assert len(steps) >= 4 and len({id(job) for job in steps}) == len(steps)
     for job in reversed(steps[:-1]):
-        window.undo()
+        window.do("edit.undo")
         assert session.job == job
     for job in steps[1:]:
-        window.redo()
+        window.do("edit.redo")
         assert session.job == job
     settle(window, qtbot)

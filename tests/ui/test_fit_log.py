@@ -17,6 +17,8 @@ from yattle.install.installation import installation
 from yattle.install.predrill import drilled
 from yattle.job import demo_path, load, save
 from yattle.job.settings import load_settings
+from yattle.ui.commands import job as jobs
+from yattle.ui.commands import view
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -84,7 +86,7 @@ def test_quarrelling_metals_are_told(window, qtbot):
 
 
 def test_site_pack_order_list_and_log_as_papers(window, qtbot, tmp_path):
-    window.ask_save = lambda suggestion, kinds: str(tmp_path / suggestion)
+    window.asking.save = lambda suggestion, kinds: str(tmp_path / suggestion)
     for shortcut in ("Ctrl+Alt+Z", "Ctrl+Shift+E", "Ctrl+Alt+A"):
         keys(window, shortcut, qtbot)
         settle(window, qtbot)
@@ -179,27 +181,27 @@ def test_edits_of_a_killed_program_are_offered(open_window, qtbot, tmp_path):
     assert child.returncode == 0
     window = open_window(load(path), path)
     asked = []
-    window.ask_recover = lambda said: asked.append(said) or True
-    window.offer_recovery()
+    window.asking.recover = lambda said: asked.append(said) or True
+    jobs.offer_recovery(window.shop)
     assert len(asked) == 1 and "colour" in asked[0] and "loft.yattle" in asked[0]
     assert window.store.session.job.colour == "sand" and "*" in window.windowTitle()
-    window.offer_recovery()
+    jobs.offer_recovery(window.shop)
     assert len(asked) == 1
     keys(window, "Ctrl+Z", qtbot)
     assert window.store.session.job == load(path)
 
 
 def test_the_tour_has_six_stops_and_can_be_left(window, qtbot):
-    assert not window.settings.toured and not window.tour.isVisible()
-    window.first_look()
+    assert not window.shop.settings.toured and not window.tour.isVisible()
+    view.first_look(window.shop)
     seen = []
     for _ in range(6):
         assert window.tour.isVisibleTo(window)
-        seen.append(window._bench.name)
+        seen.append(window.front.name)
         qtbot.mouseClick(window.tour.on, LEFT)
     assert seen == ["survey", "trim", "brake", "coil", "fit", "log"] and not window.tour.isVisible()
-    assert window.settings.toured and load_settings().toured
-    window.first_look()
+    assert window.shop.settings.toured and load_settings().toured
+    view.first_look(window.shop)
     assert not window.tour.isVisible()
     keys(window, "Ctrl+Shift+F1", qtbot)
     assert window.tour.isVisibleTo(window)
@@ -211,9 +213,9 @@ def test_every_bench_has_a_page_of_help(window, qtbot):
     for bench in window.rail.buttons:
         window.show_bench(bench)
         keys(window, "Shift+F1", qtbot)
-        text = window.help_box.page.toPlainText()
+        text = window.shop.dialog.page.toPlainText()
         assert text.splitlines()[0].lower() == bench and len(text) > 200
-        window.help_box.reject()
+        window.shop.dialog.reject()
 
 
 def test_the_whole_way_from_survey_to_log(window, qtbot, tmp_path):
@@ -228,7 +230,7 @@ def test_the_whole_way_from_survey_to_log(window, qtbot, tmp_path):
     for shortcut, bench in (("Ctrl+2", "trim"), ("Ctrl+3", "brake"), ("Ctrl+4", "coil"), ("Ctrl+5", "fit"), ("Ctrl+6", "log")):
         keys(window, shortcut, qtbot)
         settle(window, qtbot)
-        assert window._bench.name == bench and window.store.session.selection.run == "E1"
+        assert window.front.name == bench and window.store.session.selection.run == "E1"
     qtbot.waitUntil(lambda: window.benches["coil"].answer is not None, timeout=30000)
     assert window.benches["coil"].answer.ok
     log = window.benches["log"]
@@ -257,13 +259,13 @@ def test_joints_that_stand_by_sealant_alone_are_ringed_told_and_on_paper(window,
     window.store.session.select(run="V1")
     assert "with the upper piece over the lower" in bench.slate.row("joints").said.text()
     path = tmp_path / "site.pdf"
-    window.ask_save = lambda *_: str(path)
-    window.write_site()
+    window.asking.save = lambda *_: str(path)
+    window.do("papers.site")
     window.store.finish("files", "papers")
     settle(window, qtbot)
     text = " ".join(page.extract_text() for page in PdfReader(path).pages)
     assert f"E1: by sealant alone {many} joints" in text and "V1: by sealant alone" not in text
-    window.undo()
+    window.do("edit.undo")
     settle(window, qtbot)
     assert bench.plan.sealed == []
 
@@ -280,7 +282,7 @@ def test_a_wider_lap_gets_a_second_row_by_the_house_standard(window, qtbot):
     holes = drilled(window.store.session.derived, "R1", 0)
     rows = {round(mark.a[1], 2) for mark in holes.marks if not mark.text and mark.a[1] == mark.b[1]}
     assert len(rows) >= 4
-    window.undo()
+    window.do("edit.undo")
     settle(window, qtbot)
     assert next(need for need in bench.here.needs if need.what == "screws") == screws
 
@@ -301,8 +303,8 @@ def test_a_lost_folder_and_a_full_disk_are_said_and_nothing_is_lost(open_window,
     assert len(told) == 1 and told[0].startswith("edits between saves are not kept (")
     keys(window, "Ctrl+S", qtbot)
     assert "cannot be written to" in told[-1] and "nothing is lost" in told[-1]
-    assert window.store.session.changed and "not saved" in window.title.text()
-    window.ask_save = lambda *_: str(tmp_path / "elsewhere.yattle")
+    assert window.store.session.changed and "not saved" in window.menus.title.text()
+    window.asking.save = lambda *_: str(tmp_path / "elsewhere.yattle")
     keys(window, "Ctrl+Shift+S", qtbot)
     assert load(tmp_path / "elsewhere.yattle").colour == "zinc" and not window.store.session.changed
 
@@ -313,8 +315,8 @@ def test_a_new_job_begins_in_the_same_shop_with_what_was_learnt(window, qtbot):
         springback=job.brake.springback.but(ratio=1.027))))
     before, told = session.job, []
     window.store.said.connect(told.append)
-    window.ask_unsaved = lambda: QMessageBox.StandardButton.Discard
-    window.new_job()
+    window.asking.unsaved = lambda name: QMessageBox.StandardButton.Discard
+    window.do("job.new")
     settle(window, qtbot)
     job = session.job
     assert (job.k, job.shop.an_hour, job.brake.springback.ratio) == (0.41, 52.0, 1.027) and job.stock == before.stock

@@ -44,13 +44,13 @@ def test_choices_change_the_pieces_and_undo_brings_them_back(window, qtbot):
     names = [piece.pattern.name for piece in bench.opening.pieces]
     assert bench._put("school", "boot") is None
     assert [piece.pattern.name for piece in bench.opening.pieces] == ["base plate", "boot"]
-    window.undo()
+    window.do("edit.undo")
     assert [piece.pattern.name for piece in bench.opening.pieces] == names
     type_into(bench.slate.row("collar height"), "180", qtbot)
     settle(window, qtbot)
     assert bench.opening.form.height == 180.0
     assert "gap" in (bench._put("gap", -3.0) or "") and bench.opening.form.gap == 6.0, "a wrong value changes nothing"
-    window.undo()
+    window.do("edit.undo")
 
 
 def test_found_in_the_list_and_on_the_coil(window, qtbot):
@@ -78,7 +78,7 @@ def test_a_corner_from_the_run_that_ends_there(window, qtbot):
     assert any(entry[1] == "E2 E4 V1" for entry in window.rail._listed)
     type_into(bench.slate.row("bottom"), "150", qtbot)
     assert bench.opening.form.bottom == 150.0
-    window.undo(), window.undo()
+    window.do("edit.undo"), window.do("edit.undo")
     assert not bench.opening.pieces
 
 
@@ -98,10 +98,10 @@ def test_papers_of_an_opening_s_piece(window, qtbot, tmp_path):
     from pypdf import PdfReader
 
     window.store.session.select(opening="chimney", piece=1)
-    for deed, name in (("write_practice", "practice.pdf"), ("write_card", "cards.pdf"), ("write_dxf", "piece.dxf")):
+    for deed, name in (("practice", "practice.pdf"), ("card", "cards.pdf"), ("dxf", "piece.dxf")):
         path = tmp_path / name
-        window.ask_save = lambda *_, path=path: str(path)
-        getattr(window, deed)()
+        window.asking.save = lambda *_, path=path: str(path)
+        window.do(f"papers.{deed}")
         window.store.finish("files", "papers")
         settle(window, qtbot)
         assert path.stat().st_size > 500
@@ -111,7 +111,7 @@ def test_papers_of_an_opening_s_piece(window, qtbot, tmp_path):
 
 
 def test_a_piece_of_its_own_without_a_roof(window, qtbot):
-    window.add_own_piece()
+    window.do("roof.own-piece")
     settle(window, qtbot)
     bench = page(window)
     assert bench.opening.id == "piece 1" and bench.opening.detail == "pan" and len(bench.opening.pieces) == 1
@@ -129,7 +129,7 @@ def test_a_piece_of_its_own_without_a_roof(window, qtbot):
     assert any(pattern.id.startswith("P") for pattern in window.store.session.derived.patterns)
     assert bench._put_made("none") is None
     assert not [n for n in window.store.session.job.openings if n.of == "piece 1"]
-    window.undo()
+    window.do("edit.undo")
     assert window.store.session.derived.opening("piece 1").detail == "bend"
 
 
@@ -153,7 +153,7 @@ def test_a_chimney_moved_beside_a_valley_is_told_why_and_comes_back_with_undo(wi
     settle(window, qtbot)
     assert bench.opening.pieces and bench.pattern.isVisible() and not bench.why.isVisible()
     for _ in range(4):
-        window.undo()
+        window.do("edit.undo")
     settle(window, qtbot)
     assert len(window.store.session.derived.patterns) == before and page(window).opening.pieces
 
@@ -171,4 +171,4 @@ def test_a_curb_s_rows_are_drawn_on_its_pattern_and_on_paper(window, qtbot, tmp_
     type_into(bench.slate.row("screws every"), "100", qtbot)
     settle(window, qtbot)
     assert len(bench.piece.pattern.marks) == 1 + 2 * 10
-    window.undo()
+    window.do("edit.undo")

@@ -20,6 +20,7 @@ from yattle.job.store import as_text
 from yattle.session import Session
 from yattle.session.journal import Journal, journal_folder, left_behind
 from yattle.ui.app import make_app, make_window
+from yattle.ui.commands import job as jobs
 from yattle.ui.frame.window import Window
 
 SHED = load(demo_path("net-shed"))
@@ -33,7 +34,7 @@ def start(qtbot):
     def starter(path) -> Window:
         window = make_window(path)
         window.store.session.patience = math.inf  # edits are there at once, however busy the machine is
-        window.ask_unsaved = lambda: QMessageBox.StandardButton.Discard
+        window.asking.unsaved = lambda name: QMessageBox.StandardButton.Discard
         qtbot.addWidget(window, before_close_func=lambda w: settle(w, qtbot))
         window.show()
         qtbot.waitExposed(window)
@@ -75,8 +76,8 @@ def test_a_newer_job_opens_to_read_from_the_command_line(start, loft, tmp_path):
     window = start(loft)
     assert window.store.session.job == SHED and window.store.session.path is None
     assert "opened to read" in window.trouble.text.text()
-    window.ask_save = lambda *_: str(tmp_path / "mine.yattle")
-    window.save_job()
+    window.asking.save = lambda *_: str(tmp_path / "mine.yattle")
+    window.do("job.save")
     assert load(tmp_path / "mine.yattle") == SHED and loft.read_bytes() == before
 
 
@@ -84,14 +85,14 @@ def test_a_newer_job_opens_to_read_from_the_command_line(start, loft, tmp_path):
 def test_what_was_left_is_offered_whichever_way_the_job_is_opened(start, loft, qtbot, way):
     left_by_another(loft, "sand")
     window, asked = start(loft if way == "start" else None), []
-    window.ask_recover = lambda said: asked.append(said) or True
+    window.asking.recover = lambda said: asked.append(said) or True
     if way == "start":
-        window.offer_recovery(loft)
+        jobs.offer_recovery(window.shop, loft)
     elif way == "open":
-        window.ask_open = lambda *_: str(loft)
+        window.asking.open = lambda *_: str(loft)
         keys(window, "Ctrl+O", qtbot)
     else:
-        window.open_path(loft)
+        jobs.open_path(window.shop, loft)
     assert len(asked) == 1 and "colour" in asked[0] and window.store.session.job.colour == "sand"
     assert window.store.session.path == loft and window.store.session.changed
     assert len(list(journal_folder().glob("*.json"))) == 1, "only this window's own journal is left"
@@ -101,8 +102,9 @@ def test_taken_and_killed_again_it_is_there_again(start, loft, qtbot):
     left_by_another(loft, "sand")
     code = ("import os, sys; from pathlib import Path\n"
             "from yattle.ui.app import make_app, make_window\n"
-            "app = make_app(); w = make_window(Path(sys.argv[1])); w.ask_recover = lambda said: True\n"
-            "w.offer_recovery(Path(sys.argv[1])); assert w.store.session.newest.colour == 'sand'\nos._exit(9)")
+            "from yattle.ui.commands import job as jobs\n"
+            "app = make_app(); w = make_window(Path(sys.argv[1])); w.asking.recover = lambda said: True\n"
+            "jobs.offer_recovery(w.shop, Path(sys.argv[1])); assert w.store.session.newest.colour == 'sand'\nos._exit(9)")
     assert subprocess.run([sys.executable, "-c", code, str(loft)], check=False).returncode == 9
     (left,) = left_behind().offers
     assert left.job.colour == "sand"
@@ -112,15 +114,15 @@ def test_taken_and_killed_again_it_is_there_again(start, loft, qtbot):
 def test_later_and_one_edit_keeps_it_and_it_is_offered_again_with_its_file(start, loft, qtbot, tmp_path):
     left_by_another(loft, "sand")
     window, asked = start(loft), []
-    window.ask_recover = lambda said: asked.append(said)  # later
-    window.offer_recovery(loft)
+    window.asking.recover = lambda said: asked.append(said)  # later
+    jobs.offer_recovery(window.shop, loft)
     window.store.session.edit("colour", lambda job: job.but(colour="mine"))
     other = tmp_path / "other.yattle"
     save(SHED, other)
-    window.open_path(other)
+    jobs.open_path(window.shop, other)
     assert len(asked) == 1, "it was put off, and this is not its file"
-    window.ask_recover = lambda said: asked.append(said) or True
-    window.open_path(loft)
+    window.asking.recover = lambda said: asked.append(said) or True
+    jobs.open_path(window.shop, loft)
     assert len(asked) == 2 and window.store.session.job.colour == "sand"
 
 
@@ -128,10 +130,10 @@ def test_a_damaged_journal_is_said_and_the_good_one_offered(start, loft):
     left_by_another(loft, "sand")
     (journal_folder() / "broken.json").write_text("{" * 50)
     window = start(loft)
-    window.ask_recover = lambda said: True
+    window.asking.recover = lambda said: True
     told = []
     window.store.trouble.connect(told.append)
-    window.offer_recovery(loft)
+    jobs.offer_recovery(window.shop, loft)
     assert window.store.session.job.colour == "sand" and "broken.damaged" in told[0]
     assert (journal_folder() / "broken.damaged").read_text() == "{" * 50
 
@@ -142,20 +144,20 @@ def test_edits_of_two_jobs_are_both_offered_one_after_the_other(start, loft, tmp
     left_by_another(loft, "sand")
     left_by_another(second, "zinc")
     window = start(second)
-    window.ask_recover = lambda said: True
-    window.offer_recovery(second)
+    window.asking.recover = lambda said: True
+    jobs.offer_recovery(window.shop, second)
     assert window.store.session.job.colour == "zinc" and "offered when the next job is opened" in window.trouble.text.text()
     window.store.session.save()
-    window.open_path(loft)
+    jobs.open_path(window.shop, loft)
     assert window.store.session.job.colour == "sand"
 
 
 def test_on_a_full_disk_what_was_left_stays_where_it_is(start, loft, monkeypatch):
     left_by_another(loft, "sand")
     window = start(loft)
-    window.ask_recover = lambda said: True
+    window.asking.recover = lambda said: True
     monkeypatch.setattr(window.journal, "place", loft / "no folder" / "x.json")
-    window.offer_recovery(loft)
+    jobs.offer_recovery(window.shop, loft)
     assert window.store.session.job.colour == "sand" and len(list(journal_folder().glob("*.json"))) == 1
 
 
@@ -191,7 +193,7 @@ def test_keys_and_presses_wait_while_a_large_job_is_worked_out(impatient, qtbot)
     window.slow.setInterval(20)
     session.edit("sand", lambda job: job.but(colour="sand"))
     assert session.working and "working" not in window.windowTitle()
-    qtbot.waitUntil(lambda: "working it out" in window.title.text() and "working" in window.windowTitle(), timeout=2000)
+    qtbot.waitUntil(lambda: "working it out" in window.menus.title.text() and "working" in window.windowTitle(), timeout=2000)
     assert session.working
     field = trim.slate.row("face").field
     field.setFocus()
@@ -202,7 +204,7 @@ def test_keys_and_presses_wait_while_a_large_job_is_worked_out(impatient, qtbot)
     until_shown(window, qtbot)
     qtbot.waitUntil(lambda: not window.holding._events, timeout=3000)
     until_shown(window, qtbot)
-    assert session.job.colour == "sand" and window.title.text().endswith("not saved")
+    assert session.job.colour == "sand" and window.menus.title.text().endswith("not saved")
     assert run_of(session.job, "E1").own.face == pytest.approx(114.3)
 
 
@@ -232,7 +234,7 @@ def test_an_edit_that_cannot_be_worked_out_is_said_and_undone(impatient, qtbot):
     window, session = impatient, impatient.store.session
     opening = SHED.roof.openings[0].but(x=1e5) if SHED.roof.openings else None
     if opening is None:
-        window.open_demo()
+        window.do("job.demo")
         until_shown(window, qtbot)
         opening = session.job.roof.openings[0].but(x=1e5)
     before = session.newest
@@ -246,7 +248,7 @@ def test_the_window_is_there_before_the_work_beside_it_begins(loft, qtbot):
     begun = time.perf_counter()
     window = make_window(loft)
     assert window.store.board._held, "what is to be worked out waits"
-    window.ask_unsaved = lambda: QMessageBox.StandardButton.Discard
+    window.asking.unsaved = lambda name: QMessageBox.StandardButton.Discard
     qtbot.addWidget(window, before_close_func=lambda w: settle(w, qtbot))
     window.show()
     qtbot.waitUntil(lambda: window.store.session.results.complete, timeout=30000)
@@ -256,7 +258,7 @@ def test_the_window_is_there_before_the_work_beside_it_begins(loft, qtbot):
 
 def test_papers_are_finished_before_the_window_goes(start, loft, qtbot, tmp_path):
     window = start(loft)
-    window.ask_save = lambda *_: str(tmp_path / "site.pdf")
+    window.asking.save = lambda *_: str(tmp_path / "site.pdf")
     keys(window, "Ctrl+Alt+Z", qtbot)
     assert window.close() and (tmp_path / "site.pdf").exists()
     assert not list(journal_folder().glob("*.json")) and Journal(Session(SHED)).place.parent == journal_folder()

@@ -66,7 +66,7 @@ def test_an_l_shaped_roof_with_a_dormer_from_nothing(open_window, qtbot):
     assert window.store.session.derived.pieces and window.rail.runs.count() == len(
         window.store.session.derived.runs) + sum(found.detail != "none" for found in window.store.session.derived.openings)
     for _ in range(5):
-        window.undo()
+        window.do("edit.undo")
     assert job_of(bench) == Job(name="new roof")
 
 
@@ -226,7 +226,7 @@ def test_the_instrument_s_address_is_typed(survey, qtbot):
         assert load_settings().instrument == address
         survey.press("V1")
         survey.slate.row("taped fold").field.setFocus()
-        survey.window_of.take_reading()
+        survey.window_of.do("roof.reading")
         settle(survey.window_of, qtbot)
     assert [round(t.value) for t in job_of(survey).taped] == [51]
     keep_address(instrument="stand-in")
@@ -273,11 +273,11 @@ def test_readings_go_to_the_field_in_hand(survey, qtbot):
 def test_measures_in_and_drawings_out(survey, qtbot, tmp_path, monkeypatch):
     window = survey.window_of
     (tmp_path / "site.csv").write_text("what,value\nE1,18.47 m\n", encoding="utf-8")
-    monkeypatch.setattr(window, "ask_open", lambda kinds: str(tmp_path / "site.csv"))
+    monkeypatch.setattr(window.asking, "open", lambda kinds: str(tmp_path / "site.csv"))
     keys(window, "Ctrl+Alt+M", qtbot)
     assert run_of(job_of(survey), "E1").taped == 18470.0
     for shortcut, name in (("Ctrl+Alt+X", "roof.dxf"), ("Ctrl+Alt+T", "roof.glb")):
-        monkeypatch.setattr(window, "ask_save", lambda suggestion, kinds, name=name: str(tmp_path / name))
+        monkeypatch.setattr(window.asking, "save", lambda suggestion, kinds, name=name: str(tmp_path / name))
         keys(window, shortcut, qtbot)
         settle(window, qtbot)
     assert "VALLEY" in {e.dxf.layer for e in ezdxf.readfile(tmp_path / "roof.dxf").modelspace()}

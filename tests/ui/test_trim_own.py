@@ -138,7 +138,7 @@ def test_sections_kept_and_read(trim, qtbot, tmp_path):
     document.units = 4
     document.modelspace().add_lwpolyline([(0, 0), (70, 0), (70, -90), (95, -90)])
     document.saveas(tmp_path / "pier.dxf")
-    window.ask_open = lambda kinds="": str(tmp_path / "pier.dxf")
+    window.asking.open = lambda kinds="": str(tmp_path / "pier.dxf")
     keys(window, "Ctrl+Shift+X", qtbot)
     assert trim.shape.legs == (70.0, 90.0, 25.0) and trim.shape.name == "pier"
     keys(window, "Ctrl+Shift+K", qtbot)
@@ -146,7 +146,7 @@ def test_sections_kept_and_read(trim, qtbot, tmp_path):
     keys(window, "Ctrl+Shift+F", qtbot)
     choose(trim.slate.row("library"), "pier")
     assert trim.shape.legs == (70.0, 90.0, 25.0)
-    window.ask_open = lambda kinds="": str(tmp_path / "none.dxf")
+    window.asking.open = lambda kinds="": str(tmp_path / "none.dxf")
     keys(window, "Ctrl+Shift+X", qtbot)
     assert "none.dxf: cannot be read" in window.trouble.text.text()
 
@@ -154,16 +154,16 @@ def test_sections_kept_and_read(trim, qtbot, tmp_path):
 def test_standards_saved_taken_and_compared(trim, qtbot, tmp_path):
     window, session = trim.window_of, trim.store.session
     mine, other = tmp_path / "mine.standard.json", tmp_path / "other.standard.json"
-    window.ask_save = lambda suggestion, kinds: str(mine)
+    window.asking.save = lambda suggestion, kinds: str(mine)
     keys(window, "Ctrl+Alt+W", qtbot)
     settle(window, qtbot)
     assert mine.exists()
     save_standard(HouseStandard(name="harbour yard", own=DEMO.own.but(face=111.0)), other)
-    window.ask_open = lambda kinds="": str(other)
+    window.asking.open = lambda kinds="": str(other)
     keys(window, "Ctrl+Alt+Q", qtbot)
-    said = [label.text() for label in window.differences.findChildren(QLabel)]
+    said = [label.text() for label in window.shop.dialog.findChildren(QLabel)]
     assert {"face", "111.0", "harbour yard"} <= set(said)
-    window.differences.reject()
+    window.shop.dialog.reject()
     keys(window, "Ctrl+Alt+E", qtbot)
     assert session.job.own.face == 111.0 and session.derived.run("E1").detail.profile.legs[1] == 111.0
     other.write_text("{}{")

@@ -67,9 +67,9 @@ def test_saving_writing_and_closing_take_it_along(demo, qtbot, tmp_path, way):
     """Ctrl+S saved without it."""
     from PyQt6.QtWidgets import QMessageBox
     demo.store.session.select(run="E1")
-    demo.ask_save = lambda name, kinds: str(tmp_path / name.replace(" ", "-"))
+    demo.asking.save = lambda name, kinds: str(tmp_path / name.replace(" ", "-"))
     demo.store.session.save(tmp_path / "loft.yattle")
-    demo.ask_unsaved = lambda: QMessageBox.StandardButton.Save
+    demo.asking.unsaved = lambda name: QMessageBox.StandardButton.Save
     half_typed(demo, "survey", "name", "the long eave", qtbot)
     if way == "close":
         assert demo.close()
@@ -102,7 +102,7 @@ def test_what_is_refused_stays_in_its_field_and_nothing_else_happens(demo, qtbot
     else:
         keys(demo, deed, qtbot)
     qtbot.wait(20)
-    assert session.job == before and session.selection == selected and demo._bench.name == "survey"
+    assert session.job == before and session.selection == selected and demo.front.name == "survey"
     assert row.field.text() == "forty winks" and row.wrong.isVisible() and load(tmp_path / "loft.yattle").colour != "sand"
     assert "taped is not taken yet" in demo.trouble.text.text() and "Escape" in demo.trouble.text.text()
     assert base_id(demo.rail.runs.currentItem().data(Qt.ItemDataRole.UserRole)) == "E1"
@@ -265,7 +265,7 @@ def test_list_plan_table_and_slate_are_always_on_the_same_thing(demo, qtbot, way
         if way == "next" and key == "V1":
             keys(demo, "Ctrl+Down", qtbot)
             key = session.selection.run
-        demo._bench.refresh()
+        demo.front.refresh()
         rail, table, plan, slate = shown_on_survey(demo)
         if key.startswith("face"):
             assert (rail, table, plan, slate) == ("", "", key, key)
@@ -292,7 +292,7 @@ def test_what_goes_with_an_edit_is_let_go_everywhere(demo, qtbot):
 
 def test_a_first_own_job_takes_nothing_over_from_a_demo(demo, qtbot):
     session = demo.store.session
-    demo.open_demo_inch()
+    demo.do("job.demo-inch")
     session.edit("learnt", lambda old: old.but(k=0.41))
     keys(demo, "Ctrl+N", qtbot)
     assert session.job == Job(name="new job") and "nothing is taken over" in demo.trouble.text.text()
@@ -302,7 +302,7 @@ def test_a_first_own_job_takes_nothing_over_from_a_demo(demo, qtbot):
 
 
 def test_a_demo_saved_under_a_name_is_one_s_own(demo, qtbot, tmp_path):
-    demo.open_demo()
+    demo.do("job.demo")
     demo.store.session.save(tmp_path / "mine.yattle")
     keys(demo, "Ctrl+N", qtbot)
     assert demo.store.session.job.stock == DEMO.stock
@@ -325,4 +325,4 @@ def test_typing_a_wrong_text_and_the_right_one_after_it(window, qtbot):
     type_into(row, "99", qtbot)
     assert not row.refused and run_of(job(window), "E1").own.face == 99
     qtbot.mouseClick(window.rail.buttons["survey"], LEFT)
-    assert window._bench.name == "survey"
+    assert window.front.name == "survey"

@@ -16,7 +16,9 @@ from yattle.devices import StandInFolder, served
 from yattle.job import Job, demo_path, load
 from yattle.tasks import On
 from yattle.ui import theme as themes
-from yattle.ui.frame.actions import ACTIONS, MENUS
+from yattle.ui.commands import job as jobs
+from yattle.ui.commands import view
+from yattle.ui.commands.table import ACTIONS, MENUS
 from yattle.ui.frame.dialogs import AboutBox, KeysBox
 
 
@@ -30,7 +32,7 @@ def test_from_the_demo_to_a_written_dxf(window, qtbot, tmp_path, monkeypatch):
     keys(window, "Ctrl+Right", qtbot)
     assert "E1-2" in trim.pattern_card.under.text()
     target = tmp_path / "piece.dxf"
-    monkeypatch.setattr(window, "ask_save", lambda name, kinds: str(target))
+    monkeypatch.setattr(window.asking, "save", lambda name, kinds: str(target))
     keys(window, "Ctrl+D", qtbot)
     qtbot.waitUntil(lambda: target.exists() and not window.store.board.busy("files", "papers"), timeout=20000)
     outline = next(iter(ezdxf.readfile(target).modelspace().query('LWPOLYLINE[layer=="CUT"]')))
@@ -92,7 +94,7 @@ def test_a_section_that_cannot_be_made_is_an_answer(window, qtbot):
     for name in ("survey", "brake", "coil", "trim"):
         window.show_bench(name)
     for _ in range(3):
-        window.undo()
+        window.do("edit.undo")
     assert trim.pattern_card.head.text() == "piece 1 of 6"
 
 
@@ -207,7 +209,7 @@ def test_an_empty_job_says_what_to_do_and_nothing_breaks(open_window, qtbot):
     for name in ("trim", "brake", "coil", "survey"):
         window.show_bench(name)
         window.grab()
-    assert not window.actions_by_id["papers.pack"].isEnabled()
+    assert not window.menus.actions["papers.pack"].isEnabled()
     for bench, row in (("survey", "pitch"), ("trim", "face")):  # nothing there that could not be taken
         window.show_bench(bench)
         assert not window.benches[bench].slate.row(row).isVisible()
@@ -264,7 +266,7 @@ def test_the_brake_bench(window, qtbot):
     type_into(brake.slate.row("springback"), "1.05", qtbot)
     settle(window, qtbot)
     assert brake.current.set_angle == pytest.approx(abs(brake.current.turn) * 1.05)
-    window.undo()
+    window.do("edit.undo")
 
 
 def drag(strip, start, end, qtbot):
@@ -308,8 +310,8 @@ def test_where_it_strikes_and_what_helps(window, qtbot):
     press_finding(brake.slate, "thin rail", qtbot)
     assert window.store.session.job.brake.name == "shop leaf brake, thin rail"
     assert "proven" in brake.slate.row("handling").said.text()
-    window.undo()
-    window.undo()
+    window.do("edit.undo")
+    window.do("edit.undo")
     assert window.store.session.job.brake.name == "shop leaf brake" and window.store.session.job.brake.min_flange == 8
 
 
@@ -318,11 +320,11 @@ def test_a_machine_is_an_open_file(window, qtbot, tmp_path, monkeypatch):
     brake = window.benches["brake"]
     type_into(brake.slate.row("throat"), "300", qtbot)
     target = tmp_path / "mine.json"
-    monkeypatch.setattr(window, "ask_save", lambda name, kinds: str(target))
+    monkeypatch.setattr(window.asking, "save", lambda name, kinds: str(target))
     keys(window, "Ctrl+Shift+M", qtbot)
     qtbot.waitUntil(lambda: not window.store.board.busy("files", "papers"), timeout=10000)
-    window.open_demo()
-    monkeypatch.setattr(window, "ask_open", lambda *kinds: str(target))
+    window.do("job.demo")
+    monkeypatch.setattr(window.asking, "open", lambda *kinds: str(target))
     keys(window, "Ctrl+M", qtbot)
     assert window.store.session.job.brake.throat == 300
     target.write_text(target.read_text().replace('"throat":300.0', '"throat":-1').replace('"throat": 300.0', '"throat": -1'))
@@ -355,7 +357,7 @@ def test_the_machine_s_corners_are_moved_by_hand(window, qtbot):
     brake._move_corner("leaf", 0, 300.0, -100.0)
     assert "crosses itself" in window.trouble.text.text()
     for _ in range(3):
-        window.undo()
+        window.do("edit.undo")
     assert window.store.session.job == load(eaves_path())
 
 
@@ -447,33 +449,33 @@ def test_finding_by_typing(window, qtbot):
 def test_saving_opening_and_the_unsaved_question(window, qtbot, tmp_path, monkeypatch):
     window.store.session.set_own("E1", "face", 101.0)
     target = tmp_path / "mine"
-    monkeypatch.setattr(window, "ask_save", lambda name, kinds: str(target))
+    monkeypatch.setattr(window.asking, "save", lambda name, kinds: str(target))
     keys(window, "Ctrl+Shift+S", qtbot)
     saved = tmp_path / "mine.yattle"
     assert run_of(load(saved), "E1").own.face == 101 and not window.store.session.changed
-    assert str(saved) in window.settings.recent
+    assert str(saved) in window.shop.settings.recent
     window.store.session.set_own("E1", "face", 102.0)
     asked = []
-    monkeypatch.setattr(window, "ask_unsaved", lambda: asked.append(1) or QMessageBox.StandardButton.Cancel)
-    window.open_path(eaves_path())
+    monkeypatch.setattr(window.asking, "unsaved", lambda name: asked.append(1) or QMessageBox.StandardButton.Cancel)
+    jobs.open_path(window.shop, eaves_path())
     assert asked and run_of(window.store.session.job, "E1").own.face == 102, "cancel keeps the work"
-    monkeypatch.setattr(window, "ask_unsaved", lambda: QMessageBox.StandardButton.Save)
-    window.open_demo()
+    monkeypatch.setattr(window.asking, "unsaved", lambda name: QMessageBox.StandardButton.Save)
+    window.do("job.demo")
     assert run_of(load(saved), "E1").own.face == 102 and window.store.session.job == load(demo_path())
-    window._fill_recent()
-    window.recent.actions()[0].trigger()
+    window.menus.fill_recent()
+    window.menus.recent.actions()[0].trigger()
     assert window.store.session.path == saved.resolve()
 
 
 def test_files_that_cannot_be_opened_or_written_are_said(window, qtbot, tmp_path, monkeypatch):
     broken = tmp_path / "broken.yattle"
     broken.write_text("{")
-    window.open_path(broken)
+    jobs.open_path(window.shop, broken)
     assert window.trouble.isVisible() and "not a Yattle job" in window.trouble.text.text()
     assert window.store.session.job == load(eaves_path())
     qtbot.mouseClick(window.trouble.away, LEFT)
     assert not window.trouble.isVisible()
-    monkeypatch.setattr(window, "ask_save", lambda name, kinds: str(tmp_path / "none" / "x"))
+    monkeypatch.setattr(window.asking, "save", lambda name, kinds: str(tmp_path / "none" / "x"))
     for shortcut in ("Ctrl+Shift+S", "Ctrl+D", "Ctrl+L"):
         window.trouble.hide()
         keys(window, shortcut, qtbot)
@@ -485,7 +487,7 @@ def test_files_that_cannot_be_opened_or_written_are_said(window, qtbot, tmp_path
                                                 ("Ctrl+Shift+D", "p.svg"), ("Ctrl+L", "list.csv")])
 def test_every_paper_is_reachable(window, qtbot, tmp_path, monkeypatch, shortcut, name):
     target = tmp_path / name
-    monkeypatch.setattr(window, "ask_save", lambda suggestion, kinds: str(target))
+    monkeypatch.setattr(window.asking, "save", lambda suggestion, kinds: str(target))
     keys(window, shortcut, qtbot)
     qtbot.waitUntil(lambda: not window.store.board.busy("files", "papers"), timeout=20000)
     assert target.stat().st_size > 500 and "is written" in window.trouble.text.text()
@@ -493,7 +495,7 @@ def test_every_paper_is_reachable(window, qtbot, tmp_path, monkeypatch, shortcut
 
 def test_the_whole_pack_from_the_window(open_window, qtbot, tmp_path, monkeypatch):
     window = open_window(load(demo_path("net-shed")))
-    monkeypatch.setattr(window, "ask_folder", lambda: str(tmp_path))
+    monkeypatch.setattr(window.asking, "folder", lambda: str(tmp_path))
     keys(window, "Ctrl+E", qtbot)
     qtbot.waitUntil(lambda: not window.store.board.busy("files", "papers"), timeout=60000)
     assert (tmp_path / "nest.json").exists() and (tmp_path / "papers" / "fold-card-E1.pdf").exists()
@@ -522,7 +524,7 @@ def test_units_and_themes(window, qtbot):
     type_into(window.benches["trim"].slate.row("face"), "3-1/2", qtbot)
     assert run_of(window.store.session.job, "E1").own.face == pytest.approx(88.9)
     for name, expected in (("dark", themes.DARK), ("light", themes.LIGHT)):
-        window.set_theme(name)
+        view.set_theme(window.shop, name)
         assert themes.theme() is expected
         window.grab()
 
@@ -550,8 +552,8 @@ def test_every_action_is_declared_once_and_works_from_the_table(window):
     shortcuts = [a.shortcut for a in ACTIONS]
     assert all(shortcuts) and len(set(shortcuts)) == len(shortcuts)
     for spec in ACTIONS:
-        assert spec.menu in MENUS and callable(getattr(window, spec.do)), spec.id
-        assert window.actions_by_id[spec.id] in window.menus[spec.menu].actions()
+        assert spec.menu in MENUS and callable(spec.do), spec.id
+        assert window.menus.actions[spec.id] in window.menus.by_name[spec.menu].actions()
 
 
 def test_every_control_has_an_accessible_name(window):
@@ -565,13 +567,13 @@ def test_every_control_has_an_accessible_name(window):
 
 
 def test_keys_and_about(window, qtbot):
-    box = KeysBox(window)
+    box = KeysBox(window, {menu: [(spec.shortcut, spec.title) for spec in ACTIONS if spec.menu == menu] for menu in MENUS})
     qtbot.addWidget(box)
-    texts = [label.text() for label in box.findChildren(type(window.title))]
+    texts = [label.text() for label in box.findChildren(type(window.menus.title))]
     assert all(a.shortcut in texts for a in ACTIONS if a.shortcut)
     about = AboutBox(window)
     qtbot.addWidget(about)
-    assert any("General Public License" in label.text() for label in about.findChildren(type(window.title)))
+    assert any("General Public License" in label.text() for label in about.findChildren(type(window.menus.title)))
 
 
 @pytest.mark.parametrize("t", [themes.LIGHT, themes.DARK], ids=["light", "dark"])

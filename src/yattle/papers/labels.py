@@ -11,10 +11,10 @@ from yattle.coil import Stock
 from yattle.derive.derived import Derived
 from yattle.measure import UNITS, say_length
 from yattle.papers.cards import paper_size
+from yattle.papers.codes import CODE
 from yattle.papers.sheet import Paper
 
 _COLUMNS, _ROWS = 3, 8
-CODE = "yattle:"
 
 
 @dataclass(frozen=True)

@@ -15,6 +15,8 @@ from yattle.job import demo_path, load
 from yattle.job.settings import load_settings
 from yattle.job.store import load_any
 from yattle.ui import theme as themes
+from yattle.ui.commands import job as jobs
+from yattle.ui.commands import view
 from yattle.ui.frame.window import Window
 
 
@@ -50,9 +52,9 @@ def make_window(path: Path | None) -> Window:
     window = Window(job or load(demo_path()), path if job is not None and ours else None, patience=PATIENCE,
                     demo=shipped)
     if wrong:
-        window.show_trouble(wrong)
+        window.shop.complain(wrong)
     elif path is not None:
-        window.say_how_opened(path)
+        jobs.say_how_opened(window.shop, path)
     spare_the_window()
     return window
 
@@ -71,14 +73,14 @@ def run_window(path: Path | None) -> int:
     window = make_window(path)
     sys.excepthook = lambda kind, fault, trace: _report(window, fault, trace)
     window.show()
-    QTimer.singleShot(0, lambda: window.offer_recovery(path))
+    QTimer.singleShot(0, lambda: jobs.offer_recovery(window.shop, path))
     if path is None:
-        QTimer.singleShot(0, window.first_look)
+        QTimer.singleShot(0, lambda: view.first_look(window.shop))
     return app.exec()
 
 
 def _report(window: Window, fault: BaseException, trace: object) -> None:
     """A fault of Yattle's own: said, told in full on standard error, and the work stays open."""
     sys.__excepthook__(type(fault), fault, trace)  # type: ignore[arg-type]
-    window.show_trouble(f"Something went wrong inside Yattle ({type(fault).__name__}: {fault}). "
+    window.shop.complain(f"Something went wrong inside Yattle ({type(fault).__name__}: {fault}). "
                         "Nothing of the job is lost; save it under a new name.")

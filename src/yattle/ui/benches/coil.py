@@ -379,7 +379,7 @@ class CoilBench(CoilByHand, BenchPage):
         answer, job = self.answer, self.store.session.job
         if answer is None:
             return
-        upto, piece = self.cut.value(), self._selected_piece()
+        upto, piece = self.cut.value(), self.selected_piece()
         stock = (self.rest[0] if self.rest else job).stock
         folded = next((p for p in self.store.session.derived.patterns if p.id == piece), None)
         of = (stock, upto, folded, job.rules.cutting, self.store.unit)
@@ -410,7 +410,7 @@ class CoilBench(CoilByHand, BenchPage):
         lanes.sort(key=lambda lane: lane.start - lane.end)
         return lanes, breaks
 
-    def _selected_piece(self) -> str:
+    def selected_piece(self) -> str:
         selection = self.store.session.selection
         if selection.opening:
             pieces = self.store.session.derived.opening(selection.opening).pieces

@@ -95,7 +95,8 @@ class CoilByHand:
 
     def kept_blocks(self) -> list[tuple[str, tuple[float, float, float, float]]]:
         """The kept blocks as rectangles on their stock."""
-        answer, found = self.answer, {}
+        answer = self.answer
+        found: dict[tuple[str, str], tuple[float, float, float, float]] = {}
         of = blocks_of(answer) if answer and self.locked else {}
         for p in answer.placements if answer else ():
             if f"{p.part}/{p.copy}" in self.locked and p.piece in of:
@@ -155,9 +156,9 @@ class CoilByHand:
         share = answer.metal_cost / answer.used_area
         of = {pattern.id: pattern.area / 1e6 for pattern in self.store.session.derived.patterns}
         blocks: dict[tuple[str, str], list[str]] = defaultdict(list)
-        block = blocks_of(answer)
+        block_of = blocks_of(answer)
         for place in answer.placements:
-            blocks[block[place.piece or ""]].append(place.part)
+            blocks[block_of[place.piece or ""]].append(place.part)
         sizes = self._block_areas()
         cost: dict[str, float] = defaultdict(float)
         for block, parts in blocks.items():
@@ -169,7 +170,8 @@ class CoilByHand:
 
     def _block_areas(self) -> dict[tuple[str, str], float]:
         """m² of everything that is cut off a coil, by its name."""
-        answer, found = self.answer, {}
+        answer = self.answer
+        found: dict[tuple[str, str], float] = {}
         known = {stock.id: stock for stock in self.store.session.job.stock}
         start: dict[str, float] = defaultdict(float)
         for cut in answer.cuts if answer else ():
@@ -245,8 +247,9 @@ class CoilByHand:
                           Target("coil line", coil.id), Policy.EXCLUSIVE, On.DEVICE, hand=True)
 
         def told(one: object) -> None:
-            cut, self.line_simulated = one  # type: ignore[misc]
-            done.append(cut)
+            assert isinstance(one, tuple)
+            self.line_simulated = one[1]
+            done.append(one[0])
             self.cut_off = tuple(done)
             self.refresh()  # type: ignore[attr-defined]
         if self.store.ask(request, lambda answer: self._line_ended(answer, done), told) is not None:

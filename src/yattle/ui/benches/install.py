@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections import Counter
+from functools import partial
 
 from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtGui import QPolygonF
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QListWidgetItem
 
-from yattle.derive.roof_runs import base_id, roof_runs
+from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
 from yattle.details import Finding
 from yattle.drawing import PlanEdge, roof_drawing
-from yattle.install import Packed
+from yattle.install import Need, Packed
 from yattle.install.installation import NOTHING, Installation, InstalledRun
 from yattle.install.water import STANDS, Joint
 from yattle.job.fixing_rules import SAID, FixingRules
@@ -19,6 +19,7 @@ from yattle.job.model import LapNote
 from yattle.measure import Sum, Term, parse_angle, say_length
 from yattle.roof import Roof
 from yattle.roof.openings import outline
+from yattle.roof.plane import Ring
 from yattle.ui.benches.base import BenchPage
 from yattle.ui.benches.stage_plan import StagePlan
 from yattle.ui.drawing.paint import Ink
@@ -28,6 +29,7 @@ from yattle.ui.widgets.card import Card
 from yattle.ui.widgets.playback import Playback
 
 _PACE = 1500  # ms a stage while it plays
+
 
 class InstallBench(BenchPage):
     name, title = "fit", "Fit"
@@ -103,8 +105,8 @@ class InstallBench(BenchPage):
             s.group("This run")
             s.said("goes on", self._when)
             for what in ("screws", "clips", "wedges", "rivets", "tape", "sealant"):
-                with s.when(lambda what=what: self._need(what) is not None):
-                    s.read(what, lambda what=what: self._need_shown(what))
+                with s.when(partial(self._takes, what)):
+                    s.read(what, partial(self._need_shown, what))
             with s.when(lambda: bool(self._joints())):
                 s.said("joints", self._joints_say)
             s.read("moves", self._moves, "a piece held at one end, from the coldest night to the hottest day")
@@ -113,8 +115,8 @@ class InstallBench(BenchPage):
             s.choice("goes on after", self._others, lambda: "", self._say_lap, "said by hand; undo takes it back")
         s.group("To order, the whole job")
         for what in ("screws", "clips", "wedges", "rivets", "tape", "sealant", "underlay"):
-            with s.when(lambda what=what: self._pack(what) is not None):
-                s.read(f"{what} in all", lambda what=what: self._pack_shown(what))
+            with s.when(partial(self._is_ordered, what)):
+                s.read(f"{what} in all", partial(self._pack_shown, what))
         s.look_list(self._looks, self._go)
         s.group("House standard of fixing")
         for name in SAID:
@@ -164,7 +166,13 @@ class InstallBench(BenchPage):
         found = Counter(joint.by for joint in self._joints())
         return "; ".join(f"{many} {STANDS[by]}" for by, many in sorted(found.items()))
 
-    def _need(self, what: str):
+    def _takes(self, what: str) -> bool:
+        return self._need(what) is not None
+
+    def _is_ordered(self, what: str) -> bool:
+        return self._pack(what) is not None
+
+    def _need(self, what: str) -> Need | None:
         return next((need for need in self.here.needs if need.what == what), None) if self.here else None
 
     def _need_shown(self, what: str) -> Shown:
@@ -268,7 +276,7 @@ class InstallBench(BenchPage):
         done = {name for stage in stages[:self.stage] for name in stage}
         now = set(stages[self.stage]) if stages else set()
         self.plan.done, self.plan.now = (self._areas(roof, names) for names in (done, now))
-        self.plan.lines = tuple(self._edges(runs, names) for names in (done, now))
+        self.plan.lines = self._edges(runs, done), self._edges(runs, now)
         sealed = [joint for joint in fit.water.sealed if joint.at is not None and joint.run in done | now]
         self.plan.sealed = [joint.at[:2] for joint in sealed if joint.at is not None]
         self.plan.update()
@@ -296,13 +304,13 @@ class InstallBench(BenchPage):
         self._filling = False
 
     @staticmethod
-    def _areas(roof: Roof, names: set[str]) -> list[QPolygonF]:
+    def _areas(roof: Roof, names: set[str]) -> list[Ring]:
         """Faces whose panels, and openings whose pieces, are among ``names``."""
         faces = [facet.ring for facet in roof.facets if f"panels {facet.id}" in names]
         holes = [outline(placed.opening) for placed in roof.openings if placed.opening.id in names]
-        return [QPolygonF([QPointF(x, y) for x, y in ring]) for ring in (*faces, *holes)]
+        return [tuple(ring) for ring in (*faces, *holes)]
 
     @staticmethod
-    def _edges(runs, names: set[str]) -> list[tuple[QPointF, QPointF]]:
+    def _edges(runs: tuple[RoofRun, ...], names: set[str]) -> list[tuple[QPointF, QPointF]]:
         wanted = {base_id(name.removeprefix("wall ")) for name in names}
         return [(QPointF(*found.edge.a[:2]), QPointF(*found.edge.b[:2])) for found in runs if found.run.id in wanted]

@@ -94,7 +94,10 @@ class LogBench(BenchPage):
 
     def __init__(self, store: Store) -> None:
         super().__init__(store)
-        self.kind, self.wanted, self.leaf, self.leg, self.leg_folds = "fitted", None, None, None, 1
+        self.kind, self.leg_folds = "fitted", 1
+        self.wanted: float | None = None
+        self.leaf: float | None = None
+        self.leg: float | None = None
         self.take_k = QPushButton("take the k-factor")
         self.take_k.clicked.connect(lambda: self._take(offer_k(self.store.session.job)))
         self.plot, self.list, self.words = SpringPlot(), QListWidget(), QLineEdit()

@@ -42,7 +42,7 @@ class Installed(Space):
 
     def __init__(self, name: str) -> None:
         super().__init__(name)
-        self.azimuth, self.height = -32.0, 34.0
+        self.azimuth, self.tilt = -32.0, 34.0
         self.pieces: tuple[FormPiece, ...] = ()
         self.chosen, self.metal = 0, "#4a6b80"
         self.form: Form | None = None

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 
 from yattle.drawing import Drawing, Tag
+from yattle.roof.plane import Ring
 from yattle.ui.drawing.canvas import Canvas
 from yattle.ui.drawing.paint import paint
 from yattle.ui.theme import theme
@@ -18,8 +19,8 @@ class StagePlan(Canvas):
 
     def __init__(self) -> None:
         super().__init__("roof in plan, by stages", (64, 34, 64, 40))
-        self.done: list[QPolygonF] = []
-        self.now: list[QPolygonF] = []
+        self.done: list[Ring] = []
+        self.now: list[Ring] = []
         self.lines: tuple[list[tuple[QPointF, QPointF]], list[tuple[QPointF, QPointF]]] = ([], [])
         self.sealed: list[tuple[float, float]] = []  # joints that stand by sealant alone
 
@@ -35,7 +36,7 @@ class StagePlan(Canvas):
             painter.setBrush(soft)
             painter.setPen(Qt.PenStyle.NoPen)
             for face in faces:
-                painter.drawPolygon(QPolygonF([self._view.at((p.x(), p.y())) for p in face]))
+                painter.drawPolygon(QPolygonF([self._view.at(p) for p in face]))
             painter.setPen(QPen(QColor(colour), wide, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
             for a, b in lines:
                 painter.drawLine(self._view.at((a.x(), a.y())), self._view.at((b.x(), b.y())))

@@ -105,7 +105,8 @@ class StockView(QWidget):
 
     def _flow(self, rows: list[Lane], scale: float) -> tuple[list[tuple[Lane, float, float]], float]:
         """Rows set side by side while they fit, like words; their places and the height taken."""
-        placed, x, y, tall = [], float(_SIDE), 4.0, 0.0
+        placed: list[tuple[Lane, float, float]] = []
+        x, y, tall = float(_SIDE), 4.0, 0.0
         for row in rows:
             wide, high = (row.end - row.start) * scale, row.width * scale + _ABOVE
             if placed and x + wide > self.width() - _SIDE / 2:
@@ -226,7 +227,8 @@ class StockView(QWidget):
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
         keys = list(dict.fromkeys(key for _, key in self.hits))
-        step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Down: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Up: -1}.get(event.key())
+        step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Down: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Up: -1}.get(
+            Qt.Key(event.key()))
         if step is None or not keys:
             super().keyPressEvent(event)
             return

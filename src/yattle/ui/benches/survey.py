@@ -195,8 +195,8 @@ class SurveyBench(SurveySlate):
             shown = next(o for o in plan.openings if o.id == item.id)
             handles.append(Handle(f"opening:{item.id}", "move", (shown.x, shown.y)))
         elif item is not None and hasattr(item, "outline"):
-            shown = next(f for f in plan.faces if f.id == item.id)
-            handles += [Handle(f"face:{item.id}", f"corner {n}", at) for n, at in enumerate(shown.outline)]
+            face = next(f for f in plan.faces if f.id == item.id)
+            handles += [Handle(f"face:{item.id}", f"corner {n}", at) for n, at in enumerate(face.outline)]
         elif self.block_id:
             block = next(b for b in plan.blocks if b.id == self.block_id)
             handles += _block_handles(block)
@@ -286,6 +286,11 @@ class SurveyBench(SurveySlate):
         if 0 <= now.row() < len(runs):
             self.press(runs[now.row()].run.id)
             QTimer.singleShot(0, self._refresh_table)  # back to where it was, if that was refused
+
+    def _table_anew(self) -> None:
+        viewport = self.table.viewport()
+        assert viewport is not None
+        viewport.update()
 
     def state(self, derived: DerivedRun) -> str:
         if derived.findings:
@@ -405,13 +410,13 @@ class SurveyBench(SurveySlate):
             selection.blockSignals(True)
             selection.clear()
             selection.blockSignals(False)
-            self.table.viewport().update()
+            self._table_anew()
         current = self.table.currentIndex()
         if here in ids and current.row() != ids.index(here):
             selection.blockSignals(True)
             self.table.setCurrentIndex(self.model.index(ids.index(here), max(current.column(), 0)))
             selection.blockSignals(False)
-            self.table.viewport().update()
+            self._table_anew()
         if here in ids:
             self.table.scrollTo(self.model.index(ids.index(here), 0))
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from yattle.derive.measures import face_out_of_square
 from yattle.details import Finding
 from yattle.devices import check_address
@@ -53,13 +55,17 @@ class SurveyMeasures(SurveyParts):
                  "what the angle finder said; empty if not measured",
                  read=lambda text, simulated: self._put_measure(self._face_place("pitch"), text, simulated))
         for title, field in (("diagonal 1", "0-2"), ("diagonal 2", "1-3")):
-            s.number(title, lambda field=field: self._measure(self._face_place("diagonal", field)),  # type: ignore[misc]
-                     lambda text, field=field: self._put_measure(self._face_place("diagonal", field), text),
+            s.number(title, partial(self._diagonal, field), partial(self._put_diagonal, field),
                      f"taped between its corners {field}; empty if not taped",
-                     read=lambda text, simulated, field=field: self._put_measure(  # type: ignore[misc]
-                         self._face_place("diagonal", field), text, simulated))
+                     read=partial(self._put_diagonal, field))
         with s.when(lambda: self.facet is not None and bool(self._square_says())):
             s.said("square", self._square_says)
+
+    def _diagonal(self, field: str) -> Shown:
+        return self._measure(self._face_place("diagonal", field))
+
+    def _put_diagonal(self, field: str, text: str, simulated: bool = False) -> str | None:
+        return self._put_measure(self._face_place("diagonal", field), text, simulated)
 
     def _fill_instrument(self) -> None:
         self.slate.words("instrument at", lambda: Shown(self.instrument_at), self._put_instrument,

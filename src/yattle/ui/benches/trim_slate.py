@@ -296,7 +296,8 @@ class TrimSlate(TrimAdvice):
 
     def _go(self, run_id: str, finding: Finding) -> None:
         openings = [found.id for found in self.store.session.derived.openings]
-        if not self.store.session.select(**{"opening" if run_id in openings else "run": run_id}):
+        if not (self.store.session.select(opening=run_id) if run_id in openings else
+                self.store.session.select(run=run_id)):
             return
         titles = {name: entry.title for name, entry in ENTRIES.items()} | {"pitch": "pitch"}
         row = next((row for row in self.slate.rows if row.name == titles.get(self.entry_of(finding.field))), None)

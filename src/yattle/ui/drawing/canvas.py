@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtCore import QEvent, QObject, QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFocusEvent, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QToolTip, QWidget
 
 from yattle.drawing.shapes import Drawing
@@ -184,11 +184,13 @@ class Canvas(QWidget):
             if here:
                 self.setFocus()
 
-    def eventFilter(self, watched, event) -> bool:
-        if watched is self._editor and event.type() == QEvent.Type.KeyPress and event.key() == Qt.Key.Key_Escape:
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if watched is not self._editor:
+            return super().eventFilter(watched, event)
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and event.key() == Qt.Key.Key_Escape:
             self.stop_typing()
             return True
-        if watched is self._editor and event.type() == QEvent.Type.FocusOut:
+        if isinstance(event, QFocusEvent) and event.type() == QEvent.Type.FocusOut:
             self._left(event.reason())
         return super().eventFilter(watched, event)
 
@@ -207,7 +209,8 @@ class Canvas(QWidget):
         if self._editor is not None:  # what the field leaves over is not for the drawing
             return
         keys = list(dict.fromkeys(hit.key for hit in self.hits if hit.key))
-        step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Down: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Up: -1}.get(event.key())
+        step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Down: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Up: -1}.get(
+            Qt.Key(event.key()))
         if step is None or not keys:
             if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.ink.selected:
                 self.type_into(self.ink.selected)

@@ -92,7 +92,7 @@ class GripCanvas(Canvas):
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
         step = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1),
-                Qt.Key.Key_Down: (0, -1)}.get(event.key())
+                Qt.Key.Key_Down: (0, -1)}.get(Qt.Key(event.key()))
         if step is not None and event.modifiers() & Qt.KeyboardModifier.AltModifier:
             self.nudged.emit(*step)
         else:

@@ -101,7 +101,7 @@ class MachineCanvas(Canvas):
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
         step = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1),
-                Qt.Key.Key_Down: (0, -1)}.get(event.key())
+                Qt.Key.Key_Down: (0, -1)}.get(Qt.Key(event.key()))
         if not self.outlines:
             super().keyPressEvent(event)
             return

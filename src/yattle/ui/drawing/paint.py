@@ -81,7 +81,7 @@ def paint(painter: QPainter, drawing: Drawing, view: View, ink: Ink) -> list[Hit
     _pieces(painter, pieces, ink)
     if cuts:
         painter.setPen(_pen(theme(), "cut", False))
-        painter.drawLines(cuts)
+        painter.drawLines(*cuts)
     if ink.texts and ink.sparse:
         return hits + _sparse_texts(painter, drawing, view, ink)
     if ink.texts:
@@ -117,7 +117,7 @@ def _pieces(painter: QPainter, pieces: list[QRectF], ink: Ink) -> None:
     if pieces:
         painter.setPen(_pen(theme(), "piece", False))
         painter.setBrush(_brush(theme(), "piece", ink.metal, False))
-        painter.drawRects(pieces)
+        painter.drawRects(*pieces)
         pieces.clear()
 
 

@@ -7,6 +7,7 @@ import numpy as np
 from yattle.roof import Roof
 from yattle.roof.build import holes3, outline3
 from yattle.roof.openings import outline
+from yattle.roof.plane import Body, Point, Point3
 from yattle.ui.drawing.space import Space, Surface
 from yattle.ui.theme import theme
 
@@ -18,7 +19,7 @@ class RoofSolid(Space):
 
     def __init__(self, name: str) -> None:
         super().__init__(name)
-        self.azimuth, self.height, self.skin = -28.0, 30.0, 9.0
+        self.azimuth, self.tilt, self.skin = -28.0, 30.0, 9.0
         self._roof: Roof | None = None
         self.metal, self.edge, self.face = "#4a6b80", "", ""
 
@@ -52,7 +53,7 @@ def _walls(roof: Roof) -> list[Surface]:
     return found
 
 
-def _top(body, a, b, share):  # type: ignore[no-untyped-def]
+def _top(body: Body, a: Point, b: Point, share: float) -> Point3:
     x, y = a[0] + share * (b[0] - a[0]), a[1] + share * (b[1] - a[1])
     return x, y, body.height((x, y)) - 15.0
 

@@ -7,7 +7,18 @@ from dataclasses import dataclass, field
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF, QWheelEvent
+from PyQt6.QtGui import (
+    QColor,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+    QWheelEvent,
+)
 from PyQt6.QtWidgets import QWidget
 
 _LIGHT = np.array([-0.35, 0.55, 0.76])
@@ -36,7 +47,7 @@ class Space(QWidget):
         super().__init__()
         self.setAccessibleName(name)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.azimuth, self.height, self.zoom = -32.0, 24.0, 1.0
+        self.azimuth, self.tilt, self.zoom = -32.0, 24.0, 1.0
         self.upright = 0.0
         self.skin = 3.0  # px of depth that an edge may lie behind a surface and still be seen
         self._grip: QPointF | None = None
@@ -52,12 +63,12 @@ class Space(QWidget):
         return QSize(330, 260)
 
     def _rotation(self) -> np.ndarray:
-        a, h, u = (math.radians(v) for v in (self.azimuth, self.height, self.upright))
+        a, h, u = (math.radians(v) for v in (self.azimuth, self.tilt, self.upright))
         stand = np.array([[1, 0, 0], [0, math.cos(u), -math.sin(u)], [0, math.sin(u), math.cos(u)]])
         # Run along x, up is z; the eye looks from in front (−y) and above.
         spin = np.array([[math.cos(a), -math.sin(a), 0], [math.sin(a), math.cos(a), 0], [0, 0, 1]])
         tip = np.array([[1, 0, 0], [0, math.sin(h), math.cos(h)], [0, -math.cos(h), math.sin(h)]])
-        return tip @ spin @ stand
+        return np.asarray(tip @ spin @ stand)
 
     # -- painting ---------------------------------------------------------------------------------
 
@@ -119,7 +130,7 @@ class Space(QWidget):
     def turn(self, sideways: float, up: float) -> None:
         """Turn by degrees; the piece never tips over."""
         self.azimuth = (self.azimuth + sideways) % 360
-        self.height = max(-85.0, min(85.0, self.height + up))
+        self.tilt = max(-85.0, min(85.0, self.tilt + up))
         self.turned.emit()
         self.update()
 
@@ -131,10 +142,11 @@ class Space(QWidget):
         self.zoom = max(0.4, min(6.0, self.zoom * by))
         self.update()
 
-    def keyPressEvent(self, event) -> None:
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
         turns = {Qt.Key.Key_Left: (-8, 0), Qt.Key.Key_Right: (8, 0), Qt.Key.Key_Up: (0, -6), Qt.Key.Key_Down: (0, 6)}
-        if event.key() in turns:
-            self.turn(*turns[event.key()])
+        if (key := Qt.Key(event.key())) in turns:
+            self.turn(*turns[key])
         elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
             self._nearer(1.15)
         elif event.key() == Qt.Key.Key_Minus:
@@ -178,7 +190,7 @@ def _normal(space: np.ndarray) -> np.ndarray:
     after = np.roll(space, -1, axis=0)
     normal = np.cross(space, after).sum(axis=0)
     length = np.linalg.norm(normal)
-    return normal / length if length else normal
+    return np.asarray(normal / length if length else normal)
 
 
 def _mask(rings: list[np.ndarray], width: int, height: int) -> np.ndarray:
@@ -195,8 +207,8 @@ def _mask(rings: list[np.ndarray], width: int, height: int) -> np.ndarray:
     painter.end()
     bits = image.constBits()
     assert bits is not None
-    rows = np.frombuffer(bits.asarray(image.sizeInBytes()), dtype=np.uint8).reshape(height, image.bytesPerLine())
-    return rows[:, :width] > 127
+    rows = np.frombuffer(bytes(bits.asarray(image.sizeInBytes())), dtype=np.uint8).reshape(height, image.bytesPerLine())
+    return np.asarray(rows[:, :width] > 127)
 
 
 def _visible(a: np.ndarray, b: np.ndarray, depth: np.ndarray, ratio: int, skin: float) -> QPainterPath:

@@ -6,7 +6,6 @@ from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QLabel, QScr
 
 from yattle import __version__
 from yattle.job.standards import Difference
-from yattle.ui.frame.actions import ACTIONS, MENUS
 
 _BY_HAND = (("arrows on a drawing", "next fold, leg or piece"), ("Return on a drawing", "type its number"),
             ("Esc", "take back what is being typed"), ("R on the girth tape", "read from the other edge"),
@@ -14,17 +13,15 @@ _BY_HAND = (("arrows on a drawing", "next fold, leg or piece"), ("Return on a dr
 
 
 class KeysBox(QDialog):
-    """Every action with its keys, from the one table of actions."""
+    """Every action with its keys, by menu, from the one table of actions; then what hands do on a drawing."""
 
-    def __init__(self, parent: QWidget) -> None:
+    def __init__(self, parent: QWidget, keys: dict[str, list[tuple[str, str]]]) -> None:
         super().__init__(parent)
         self.setWindowTitle("All keys")
         grid = QGridLayout()
         grid.setHorizontalSpacing(26)
         place = [0, 0]
-        for menu in (*MENUS, "By hand"):
-            rows = [(a.shortcut, a.title) for a in ACTIONS if a.menu == menu and a.shortcut] or (
-                list(_BY_HAND) if menu == "By hand" else [])
+        for menu, rows in (keys | {"By hand": list(_BY_HAND)}).items():
             side = 0 if place[0] <= place[1] else 1
             place[side] = _rows(grid, menu, rows, side * 2, place[side])
         column = QVBoxLayout(self)

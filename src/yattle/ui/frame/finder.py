@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QEvent, QPoint, Qt
+from PyQt6.QtCore import QEvent, QObject, QPoint, Qt
+from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QWidget
 
-Entry = tuple[str, str, Callable[[], None]]  # what it is called, what stands beside it, what it does
+Entry = tuple[str, str, Callable[[], object]]  # what it is called, what stands beside it, what it does
 
 
 class Finder(QLineEdit):
@@ -69,14 +70,15 @@ class Finder(QLineEdit):
         self.list.hide()
         self.clearFocus()
 
-    def eventFilter(self, watched, event) -> bool:
-        if event.type() == QEvent.Type.KeyPress and event.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up):
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and event.key() in (
+                Qt.Key.Key_Down, Qt.Key.Key_Up):
             count = max(self.list.count(), 1)
             self.list.setCurrentRow((self.list.currentRow() + (1 if event.key() == Qt.Key.Key_Down else -1)) % count)
             return True
-        if event.type() == QEvent.Type.KeyPress and event.key() == Qt.Key.Key_Escape:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and event.key() == Qt.Key.Key_Escape:
             self.leave()
             return True
-        if event.type() == QEvent.Type.FocusOut:
+        if event is not None and event.type() == QEvent.Type.FocusOut:
             self.list.hide()
         return super().eventFilter(watched, event)

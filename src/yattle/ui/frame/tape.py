@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
@@ -188,15 +188,15 @@ class GirthTape(QWidget):
             if rect.contains(event.position()):
                 self.store.session.select(fold=fold)
 
-    def event(self, event) -> bool:
-        if event is not None and event.type() == event.Type.ToolTip:
+    def event(self, event: QEvent | None) -> bool:
+        if event is not None and event.type() == QEvent.Type.ToolTip:
             self.setToolTip(self.rounding_says())
         return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
         girth = self._girth
-        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(event.key())
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
         if event.key() == Qt.Key.Key_R:
             self.turn_round()
         elif step is not None and girth is not None:

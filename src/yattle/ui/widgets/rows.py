@@ -9,8 +9,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from PyQt6.QtCore import QEvent, Qt
-from PyQt6.QtGui import QWheelEvent
+from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtGui import QKeyEvent, QWheelEvent
 from PyQt6.QtWidgets import (
     QComboBox,
     QFrame,
@@ -225,8 +225,8 @@ class NumberRow(Row):
             style.unpolish(self.field)
             style.polish(self.field)
 
-    def eventFilter(self, watched, event) -> bool:
-        if event.type() == QEvent.Type.KeyPress and event.key() == Qt.Key.Key_Escape:
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and event.key() == Qt.Key.Key_Escape:
             self._set(self.get().text)
             return True
         return super().eventFilter(watched, event)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QIcon, QPainter, QPixmap
+from PyQt6.QtGui import QIcon, QPainter, QPixmap, QShowEvent
 from PyQt6.QtWidgets import QGridLayout, QToolButton, QWidget
 
 from yattle.drawing import Drawing, Line, PlanEdge, roof_drawing
@@ -35,7 +35,7 @@ class StartPanel(QWidget):
             self.buttons[name] = button
             grid.addWidget(button, n // 3, n % 3)
 
-    def showEvent(self, event) -> None:
+    def showEvent(self, event: QShowEvent | None) -> None:
         for name, button in self.buttons.items():
             button.setIcon(QIcon(_picture(name)))
         super().showEvent(event)

@@ -1,0 +1,151 @@
+"""Papers and lists: asked for a name, written beside the window in turn, each reported."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from yattle.derive.derived import Derived
+from yattle.files import put
+from yattle.job import load
+from yattle.measure import UNITS
+from yattle.papers.beside import write_paper as written_paper
+from yattle.papers.beside import write_shop_pack
+from yattle.session import Selection
+from yattle.tasks import Answer, On, Request, Target
+from yattle.ui.commands.asking import CSV, PDF
+from yattle.ui.commands.shop import Shop
+
+FILES, PAPERS = "files", "papers"
+"""The lanes of what is written: short lists and drawings by a thread of the program, papers by a process beside it."""
+
+
+def write(shop: Shop, suggestion: str, kinds: str, content: Callable[[Derived], str | bytes]) -> None:
+    """A short list or drawing of the job as it is now: made and written beside the window, in turn."""
+    name = shop.asking.save(suggestion, kinds)
+    if name:
+        session, path = shop.session, Path(name)
+        derived = session.derived
+        shop.store.ask(Request(FILES, lambda: put(path, content(derived)), (), session.stamp,
+                               Target("file", path.name), on=On.FILES), lambda answer: _say_written(shop, answer))
+
+
+def write_paper(shop: Shop, suggestion: str, what: str, of: str | Selection | None = None) -> None:
+    """A paper of the job as it is now, by a process beside the window, in turn."""
+    name = shop.asking.save(suggestion, PDF)
+    if name:
+        session, path = shop.session, Path(name)
+        shop.store.ask(Request(PAPERS, written_paper, (session.job, session.derived.plan, what, path, of),
+                               session.stamp, Target("file", path.name), on=On.PROCESS),
+                       lambda answer: _say_written(shop, answer))
+
+
+def _say_written(shop: Shop, answer: Answer) -> None:
+    """Each is reported, whatever was asked for since."""
+    if answer.error is not None:
+        shop.complain(str(answer.error))
+    else:
+        shop.say(f"{answer.request.target.of} is written")
+
+
+def pack(shop: Shop) -> None:
+    """The whole shop pack into a folder."""
+    folder = shop.asking.folder()
+    if folder:
+        session, out = shop.session, Path(folder)
+        shop.say("writing the shop pack …")
+        derived = session.derived
+        shop.store.ask(Request(PAPERS, write_shop_pack, (session.job, derived.plan, out), session.stamp,
+                               Target("folder", str(out)), on=On.PROCESS, hand=True),
+                       lambda answer: _pack_written(shop, answer, derived),
+                       lambda stage: shop.say(f"writing the shop pack: {stage} …"))
+
+
+def _pack_written(shop: Shop, answer: Answer, derived: Derived) -> None:
+    """Keep in the job that was printed what its papers hold, so that what is changed afterwards can be told."""
+    from yattle.derive.printed import with_printed
+
+    session, out = shop.session, answer.request.target.of
+    if shop.store.take(answer, lambda: session.edit("papers written", lambda job: with_printed(job, derived)),
+                       f"the shop pack of {derived.job.name} is in {out}; that job is closed: it is not marked as "
+                       "printed"):
+        shop.say(f"the shop pack is in {out}")
+
+
+def fold_card(shop: Shop) -> None:
+    """The fold card of the selected run, or the cards of the selected opening's pieces."""
+    run, opening = shop.run, shop.session.selection.opening
+    if opening:
+        if shop.session.derived.opening(opening).pieces:
+            write_paper(shop, f"fold-card-{opening}.pdf", "hand cards", opening)
+    elif run is not None and run.pieces:
+        write_paper(shop, f"fold-card-{run.run.id}.pdf", "fold cards", run.run.id)
+
+
+def practice(shop: Shop) -> None:
+    """The selected piece for cutting out of paper."""
+    from yattle.papers.selected import selected_piece
+
+    found = selected_piece(shop.session.derived, shop.session.selection)
+    if found is not None:
+        write_paper(shop, f"practice-{found.pattern.id}.pdf", "practice", shop.session.selection)
+
+
+def cut_list(shop: Shop) -> None:
+    """Every piece as a row."""
+    from yattle.papers.tables import cut_list as content
+
+    write(shop, "cut-list.csv", CSV, content)
+
+
+def order_list(shop: Shop) -> None:
+    """Everything to order, with the spare."""
+    from yattle.papers.site import order_list as content
+
+    write(shop, "order-list.csv", CSV, content)
+
+
+def log(shop: Shop) -> None:
+    """The logbook."""
+    from yattle.job.log import log_csv
+
+    write(shop, "log.csv", CSV, lambda derived: log_csv(derived.job.log))
+
+
+def compare_version(shop: Shop) -> None:
+    """Which pieces are not as they are in another version of the job, as a list."""
+    from yattle.derive.graph import derive
+    from yattle.derive.versions import Change, changes, changes_csv
+
+    name = shop.asking.open()
+    if not name:
+        return
+    other, now = Path(name), shop.session.derived
+    found: list[Change] = []
+    if not shop.attempt(lambda: found.extend(changes(derive(load(other)), now))):
+        return
+    told = ", ".join(f"{change.piece} {change.what}" for change in found[:12])
+    more = f" and {len(found) - 12} more" if len(found) > 12 else ""
+    shop.say(f"against {other.name}: {told}{more}" if told else f"no piece differs from {other.name}")
+    if told:
+        said = changes_csv(tuple(found))
+        write(shop, "changed-pieces.csv", CSV, lambda _: said)
+
+
+def pattern(shop: Shop, kind: str) -> None:
+    """The flat pattern of the selected piece, ``kind`` dxf or svg."""
+    from yattle.papers.selected import selected_piece
+
+    piece = selected_piece(shop.session.derived, shop.session.selection)
+    if piece is None:
+        return
+
+    def content(derived: Derived) -> str:
+        from yattle.drawing import pattern_drawing
+        from yattle.papers.dxf import drawing_to_dxf
+        from yattle.papers.svg import drawing_to_svg
+
+        drawing = pattern_drawing(piece.pattern, piece.profile, UNITS[derived.job.unit])
+        return drawing_to_dxf(drawing) if kind == "dxf" else drawing_to_svg(drawing, piece.title)
+
+    write(shop, f"{piece.pattern.id}.{kind}", f"{kind.upper()} (*.{kind})", content)

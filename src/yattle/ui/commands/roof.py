@@ -1,0 +1,105 @@
+"""The roof: blocks, openings and eaves on and off, its views, measures in, drawings out."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from yattle.derive.openings import with_own
+from yattle.files import read_text
+from yattle.ui.benches.survey import SurveyBench
+from yattle.ui.commands.asking import CSV
+from yattle.ui.commands.papers import write
+from yattle.ui.commands.shop import Shop
+
+
+def _survey(shop: Shop) -> SurveyBench:
+    """The survey bench, brought to the front."""
+    shop.frame.show_bench("survey")
+    return shop.frame.bench(SurveyBench)
+
+
+def add_block(shop: Shop, kind: str) -> None:
+    """A block where the roof has room for it."""
+    _survey(shop).add_block(kind)
+
+
+def add_face(shop: Shop) -> None:
+    """A face from a sketch."""
+    _survey(shop).add_face()
+
+
+def add_opening(shop: Shop, kind: str) -> None:
+    """An opening on the face in hand."""
+    _survey(shop).add_opening(kind)
+
+
+def add_own_piece(shop: Shop) -> None:
+    """A pan, box, bend, cone … with its own measures, on the trim bench."""
+    session = shop.session
+    job, name = with_own(session.job)
+    session.edit(f"{name} added", lambda _: job)
+
+    def show() -> None:
+        if session.select(opening=name):
+            shop.frame.show_bench("trim")
+    session.when_shown(show)
+
+
+def remove_part(shop: Shop) -> None:
+    """The selected block, face or opening taken off."""
+    _survey(shop).remove_part()
+
+
+def add_run(shop: Shop) -> None:
+    """An eave by itself."""
+    if shop.attempt(shop.session.add_run):
+        shop.frame.show_bench("survey")
+
+
+def remove_run(shop: Shop) -> None:
+    """The selected run, where it is one by itself."""
+    run = shop.session.selection.run
+    if run is not None:
+        shop.attempt(lambda: shop.session.remove_run(run))
+
+
+def show_view(shop: Shop, view: str) -> None:
+    """The roof in plan, in space, cut along a line, or its panels."""
+    _survey(shop).show_view(view)
+
+
+def read_measures(shop: Shop) -> None:
+    """Taped measures from a CSV file: what was taped, and its value."""
+    name = shop.asking.open(CSV)
+    if not name:
+        return
+    from yattle.derive.measures import read_measures as with_measures
+
+    def read() -> None:
+        text = read_text(Path(name))
+        shop.session.edit("read measures", lambda job: with_measures(job, text, Path(name).name))
+    if shop.attempt(read):
+        shop.say(f"measures of {Path(name).name} are in")
+
+
+def write_plan_dxf(shop: Shop) -> None:
+    """The roof's plan as DXF."""
+    from yattle.papers.roof import roof_to_dxf
+
+    write(shop, "roof-plan.dxf", "DXF (*.dxf)", roof_to_dxf)
+
+
+def write_panel_list(shop: Shop) -> None:
+    """Every panel of every face as CSV."""
+    from yattle.papers.tables import panel_list
+
+    write(shop, "panel-list.csv", CSV, panel_list)
+
+
+def write_glb(shop: Shop) -> None:
+    """The roof in space as glTF."""
+    from yattle.metal import library
+    from yattle.papers.roof import roof_to_glb
+
+    write(shop, "roof.glb", "glTF (*.glb)",
+          lambda derived: roof_to_glb(derived.roof, library().find(derived.job.metal).colour))

@@ -1,0 +1,152 @@
+"""Every action, declared once: menu, shortcut, search, help and tests all read this table."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import partial as _
+from typing import Literal
+
+from yattle.ui.commands import coil, edit, job, papers, piece, reading, roof, sections, view
+from yattle.ui.commands.shop import Command, Shop
+from yattle.ui.frame.dialogs import KeysBox
+
+Condition = Literal["always", "run", "pieces", "undo", "redo"]
+
+
+@dataclass(frozen=True)
+class Action:
+    """``do`` is the command; ``when`` the condition under which it can be used; ``settles``: what is being typed is
+    taken before."""
+
+    id: str
+    title: str
+    menu: str
+    do: Command
+    shortcut: str = ""
+    when: Condition = "always"
+    rule_before: bool = False
+    settles: bool = True
+
+
+MENUS = ("Job", "Edit", "Roof", "Piece", "Coil", "Papers", "View", "Help")
+
+
+def _show_keys(shop: Shop) -> None:
+    """All actions with their keys."""
+    KeysBox(shop.parent, {menu: [(a.shortcut, a.title) for a in ACTIONS if a.menu == menu and a.shortcut]
+                          for menu in MENUS}).exec()
+
+
+ACTIONS: tuple[Action, ...] = (
+    Action("job.new", "New job", "Job", job.new, "Ctrl+N"),
+    Action("job.open", "Open …", "Job", job.open_job, "Ctrl+O"),
+    Action("job.demo", "Open the demo: sail loft", "Job",
+           _(job.open_demo, which="sail-loft"), "Ctrl+Shift+O", rule_before=True),
+    Action("job.demo-inch", "Open the demo: net shed, in inches", "Job",
+           _(job.open_demo, which="net-shed"), "Ctrl+Shift+I"),
+    Action("job.save", "Save", "Job", job.save, "Ctrl+S", rule_before=True),
+    Action("job.save-as", "Save as …", "Job", job.save_as, "Ctrl+Shift+S"),
+    Action("job.quit", "Quit", "Job", job.leave, "Ctrl+Q", rule_before=True),
+    Action("edit.undo", "Undo", "Edit", edit.undo, "Ctrl+Z", "undo"),
+    Action("edit.redo", "Redo", "Edit", edit.redo, "Ctrl+Shift+Z", "redo"),
+    Action("edit.find", "Find a piece, run or action", "Edit", edit.find, "Ctrl+K", rule_before=True, settles=False),
+    Action("roof.gable", "Add a gable block", "Roof", _(roof.add_block, kind="gable"), "Ctrl+Alt+G"),
+    Action("roof.hip", "Add a hip block", "Roof", _(roof.add_block, kind="hip"), "Ctrl+Alt+H"),
+    Action("roof.shed", "Add a lean-to", "Roof", _(roof.add_block, kind="shed"), "Ctrl+Alt+L"),
+    Action("roof.dormer", "Add a dormer", "Roof", _(roof.add_block, kind="dormer"), "Ctrl+Alt+D"),
+    Action("roof.flat", "Add a flat roof", "Roof", _(roof.add_block, kind="flat"), "Ctrl+Alt+F"),
+    Action("roof.face", "Add a face from a sketch", "Roof", roof.add_face, "Ctrl+Alt+K"),
+    Action("roof.chimney", "Add a chimney", "Roof",
+           _(roof.add_opening, kind="chimney"), "Ctrl+Alt+C", rule_before=True),
+    Action("roof.pipe", "Add a pipe", "Roof", _(roof.add_opening, kind="pipe"), "Ctrl+Alt+P"),
+    Action("roof.curb", "Add a curb", "Roof", _(roof.add_opening, kind="curb"), "Ctrl+Alt+B"),
+    Action("roof.skylight", "Add a skylight", "Roof", _(roof.add_opening, kind="skylight"), "Ctrl+Alt+S"),
+    Action("roof.own-piece", "Add a piece of its own", "Roof", roof.add_own_piece, "Ctrl+Alt+O"),
+    Action("roof.take-off", "Remove the selected block or opening", "Roof", roof.remove_part, "Ctrl+Alt+Del"),
+    Action("roof.add", "Add an eave by itself", "Roof", roof.add_run, "Ctrl+Shift+N", rule_before=True),
+    Action("roof.remove", "Remove this eave", "Roof", roof.remove_run, "Ctrl+Del", "run"),
+    Action("roof.reading", "Take a reading into the field in hand", "Roof",
+           reading.take, "F9", rule_before=True, settles=False),
+    Action("roof.measures", "Read taped measures, CSV …", "Roof", roof.read_measures, "Ctrl+Alt+M"),
+    Action("roof.panel-list", "Panel list, CSV …", "Roof", roof.write_panel_list, "Ctrl+Alt+N", rule_before=True),
+    Action("roof.dxf", "Roof plan, DXF …", "Roof", roof.write_plan_dxf, "Ctrl+Alt+X"),
+    Action("roof.glb", "Roof in space, glTF …", "Roof", roof.write_glb, "Ctrl+Alt+T"),
+    Action("roof.next", "Next run", "Roof", _(edit.step_run, step=1), "Ctrl+Down", "run", True),
+    Action("roof.before", "Run before", "Roof", _(edit.step_run, step=-1), "Ctrl+Up", "run"),
+    Action("piece.next", "Next piece", "Piece", _(edit.step_piece, step=1), "Ctrl+Right", "pieces"),
+    Action("piece.before", "Piece before", "Piece", _(edit.step_piece, step=-1), "Ctrl+Left", "pieces"),
+    Action("piece.next-fold", "Next fold", "Piece", _(edit.step_fold, step=1), "Ctrl+.", "pieces", True),
+    Action("piece.fold-before", "Fold before", "Piece", _(edit.step_fold, step=-1), "Ctrl+,", "pieces"),
+    Action("piece.tape", "Read the tape from the other edge", "Piece", edit.turn_tape, "Ctrl+R", "pieces"),
+    Action("piece.standard", "Take this run's values for the whole job", "Piece",
+           piece.make_standard, "Ctrl+J", "run", True),
+    Action("piece.like", "Copy this run's detail to all like edges", "Piece",
+           piece.copy_to_like, "Ctrl+Shift+J", "run"),
+    Action("piece.advice", "Look for girths that save coil", "Piece", piece.ask_advice, "Ctrl+Shift+G", "pieces"),
+    Action("piece.free", "New section of your own", "Piece", sections.add_free, "Ctrl+Shift+F", rule_before=True),
+    Action("piece.read-section", "Read a section, DXF …", "Piece", sections.read_section, "Ctrl+Shift+X"),
+    Action("piece.keep-section", "Keep this section in the library", "Piece", sections.keep_section, "Ctrl+Shift+K"),
+    Action("piece.save-standard", "Save the house standard …", "Piece",
+           sections.save_standard, "Ctrl+Alt+W", rule_before=True),
+    Action("piece.take-standard", "Take a house standard …", "Piece", sections.take_standard, "Ctrl+Alt+E"),
+    Action("piece.compare-standard", "Compare with a house standard …", "Piece",
+           sections.compare_standard, "Ctrl+Alt+Q"),
+    Action("piece.step", "Next stroke on the brake", "Piece",
+           _(piece.step_brake, step=1), "Ctrl+Shift+Right", "pieces", True),
+    Action("piece.step-back", "Stroke before", "Piece", _(piece.step_brake, step=-1), "Ctrl+Shift+Left", "pieces"),
+    Action("piece.folder", "Fold a piece on the folder", "Piece", piece.fold_on_folder, "Ctrl+G", "pieces"),
+    Action("piece.stop", "Stop the folder or the coil line", "Piece", piece.stop_devices, "F12", settles=False),
+    Action("piece.machine-open", "Open a machine …", "Piece", piece.open_machine, "Ctrl+M", rule_before=True),
+    Action("piece.machine-save", "Save this machine …", "Piece", piece.save_machine, "Ctrl+Shift+M"),
+    Action("coil.search", "Search for a better plan, or stop", "Coil", coil.search, "F10", "pieces"),
+    Action("coil.keep-block", "Keep this piece's block, or let it go", "Coil", coil.keep_block, "Ctrl+B", "pieces"),
+    Action("coil.keep-plan", "Keep this plan to compare", "Coil", coil.keep_plan, "Ctrl+Shift+B", "pieces"),
+    Action("coil.spoiled", "This piece is spoiled: plan the rest again", "Coil",
+           coil.spoiled, "Ctrl+Alt+R", "pieces"),
+    Action("coil.line", "Follow the cuts on the coil line", "Coil", coil.follow_line, "F11", "pieces"),
+    Action("coil.take", "The plan is cut: take it off the stock", "Coil",
+           coil.take_plan, "Ctrl+Alt+I", "pieces", True),
+    Action("coil.read-stock", "Read a stock list, CSV …", "Coil", coil.read_stock, "Ctrl+Alt+U"),
+    Action("coil.write-stock", "Stock list, CSV …", "Coil", coil.write_stock, "Ctrl+Alt+V"),
+    Action("coil.together", "Plan together with other jobs …", "Coil",
+           coil.plan_together, "Ctrl+Alt+Y", "pieces", True),
+    Action("papers.pack", "Write the whole shop pack …", "Papers", papers.pack, "Ctrl+E", "pieces"),
+    Action("papers.book", "All papers in one book, PDF …", "Papers",
+           _(papers.write_paper, suggestion="all-papers.pdf", what="book"), "Ctrl+Shift+Y", "pieces"),
+    Action("papers.versions", "What changed since another version …", "Papers",
+           papers.compare_version, "Ctrl+Alt+8", "pieces"),
+    Action("papers.card", "Fold card of this run, PDF …", "Papers", papers.fold_card, "Ctrl+P", "pieces", True),
+    Action("papers.cuts", "Cut sheet, PDF …", "Papers",
+           _(papers.write_paper, suggestion="cut-sheet.pdf", what="cut sheet"), "Ctrl+Shift+P", "pieces"),
+    Action("papers.site", "Site pack, PDF …", "Papers",
+           _(papers.write_paper, suggestion="site-pack.pdf", what="site pack"), "Ctrl+Alt+Z", "pieces", True),
+    Action("papers.order", "Order list, CSV …", "Papers", papers.order_list, "Ctrl+Shift+E", "pieces"),
+    Action("papers.log", "Log, CSV …", "Papers", papers.log, "Ctrl+Alt+A"),
+    Action("papers.dxf", "Pattern of this piece, DXF …", "Papers",
+           _(papers.pattern, kind="dxf"), "Ctrl+D", "pieces", True),
+    Action("papers.svg", "Pattern of this piece, SVG 1:1 …", "Papers",
+           _(papers.pattern, kind="svg"), "Ctrl+Shift+D", "pieces"),
+    Action("papers.practice", "Paper practice of this piece, 1:1 PDF …", "Papers",
+           papers.practice, "Ctrl+Alt+J", "pieces"),
+    Action("papers.csv", "Cut list, CSV …", "Papers", papers.cut_list, "Ctrl+L", "pieces"),
+    Action("papers.labels", "Labels, PDF …", "Papers",
+           _(papers.write_paper, suggestion="labels.pdf", what="labels"), "Ctrl+Shift+L", "pieces"),
+    Action("view.survey", "Survey", "View", _(view.show_bench, name="survey"), "Ctrl+1"),
+    Action("view.trim", "Trim", "View", _(view.show_bench, name="trim"), "Ctrl+2"),
+    Action("view.brake", "Brake", "View", _(view.show_bench, name="brake"), "Ctrl+3"),
+    Action("view.coil", "Coil", "View", _(view.show_bench, name="coil"), "Ctrl+4"),
+    Action("view.fit", "Fit", "View", _(view.show_bench, name="fit"), "Ctrl+5"),
+    Action("view.log", "Log", "View", _(view.show_bench, name="log"), "Ctrl+6"),
+    Action("view.play", "Play step by step, or stop", "View", view.play, "Ctrl+Space"),
+    Action("view.plan", "Roof in plan", "View", _(roof.show_view, view="plan"), "F5", rule_before=True),
+    Action("view.space", "Roof in space", "View", _(roof.show_view, view="space"), "F6"),
+    Action("view.cut", "Roof cut along a line", "View", _(roof.show_view, view="cut"), "F7"),
+    Action("view.panels", "Panels on a face", "View", _(roof.show_view, view="panels"), "F8"),
+    Action("view.units", "Next unit: mm, inches at 1/8, 1/16, 1/32", "View",
+           edit.next_unit, "Ctrl+U", rule_before=True),
+    Action("view.theme", "Next theme: desktop, light, dark", "View", view.next_theme, "Ctrl+T"),
+    Action("help.page", "Help for this bench", "Help", view.show_help, "Shift+F1", settles=False),
+    Action("help.tour", "A look round", "Help", view.take_tour, "Ctrl+Shift+F1", settles=False),
+    Action("help.keys", "All keys", "Help", _show_keys, "F1", settles=False),
+    Action("help.about", "About Yattle", "Help", view.show_about, "Ctrl+F1", settles=False),
+)

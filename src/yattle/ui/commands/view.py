@@ -1,0 +1,71 @@
+"""What is shown: benches, playback, themes, help and the look round."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PyQt6.QtWidgets import QAbstractButton, QApplication
+
+from yattle.job.settings import THEMES, keep_settings
+from yattle.ui import theme as themes
+from yattle.ui.commands.shop import Shop
+from yattle.ui.frame.dialogs import AboutBox
+from yattle.ui.frame.tour import HelpBox
+
+
+def show_bench(shop: Shop, name: str) -> None:
+    """Bring a bench to the front."""
+    shop.frame.show_bench(name)
+
+
+def play(shop: Shop) -> None:
+    """Let the bench in front go through its strokes, cuts or stages by itself, or stop."""
+    button = getattr(shop.frame.front, "play", None)
+    if isinstance(button, QAbstractButton) and button.isVisible():
+        button.toggle()
+    else:
+        shop.say("nothing plays here: folds play on the brake, cuts on the coil, stages on fit")
+
+
+def next_theme(shop: Shop) -> None:
+    """Desktop, light, dark, in turn."""
+    set_theme(shop, THEMES[(THEMES.index(shop.settings.theme) + 1) % len(THEMES)])
+
+
+def set_theme(shop: Shop, name: str) -> None:
+    """``desktop``, ``light`` or ``dark``; kept for the next start."""
+    shop.settings = replace(shop.settings, theme=name)
+    keep_settings(shop.settings)
+    app = QApplication.instance()
+    assert isinstance(app, QApplication)
+    chosen = {"light": themes.LIGHT, "dark": themes.DARK}.get(name) or themes.desktop_theme()
+    themes.use(chosen, app)
+    shop.frame.dress()
+
+
+def take_tour(shop: Shop) -> None:
+    """The first look round, from its first stop."""
+    shop.frame.tour.go(0)
+
+
+def first_look(shop: Shop) -> None:
+    """The tour of the demo, the first time Yattle is started."""
+    if not shop.settings.toured:
+        take_tour(shop)
+
+
+def toured(shop: Shop) -> None:
+    """It has been seen, or left: it does not begin by itself again."""
+    shop.settings = replace(shop.settings, toured=True)
+    keep_settings(shop.settings)
+
+
+def show_help(shop: Shop) -> None:
+    """The page of the bench in front."""
+    front = shop.frame.front
+    shop.open_dialog(HelpBox(shop.parent, "trim" if front.name == "opening" else front.name))
+
+
+def show_about(shop: Shop) -> None:
+    """Name, version, licence."""
+    AboutBox(shop.parent).exec()

@@ -1,0 +1,114 @@
+"""The menu bar: every action of the table with its shortcut, recent jobs, the job's name and the search field."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QAction, QKeySequence
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QMenu, QWidget
+
+from yattle.job.settings import Settings
+from yattle.papers.codes import CODE
+from yattle.session import Session
+from yattle.ui.commands.table import ACTIONS, MENUS, Action
+from yattle.ui.frame.finder import Entry, Finder
+
+_WIDE = 1160  # px from which the job's name has room beside the menus
+
+
+class Menus:
+    """``do(action)`` is called when an action is chosen, ``open_path`` for a recent job."""
+
+    def __init__(self, window: QMainWindow, session: Session, do: Callable[[Action], None],
+                 settings: Callable[[], Settings], open_path: Callable[[Path], object]) -> None:
+        self._window, self._session, self._do = window, session, do
+        self._settings, self._open_path = settings, open_path
+        self.actions: dict[str, QAction] = {}
+        self.by_name: dict[str, QMenu] = {}
+        self.title, self.finder = QLabel(), Finder(window, self.entries)
+        self.recent = QMenu("Open recent", window)
+        self.recent.aboutToShow.connect(self.fill_recent)
+        self._fill()
+
+    def _fill(self) -> None:
+        bar = self._window.menuBar()
+        assert bar is not None
+        for name in MENUS:
+            menu = bar.addMenu(name)
+            assert menu is not None
+            self.by_name[name] = menu
+        for spec in ACTIONS:
+            self._add(spec)
+        self.by_name["Job"].insertMenu(self.actions["job.demo"], self.recent)
+        self.title.setObjectName("dim")
+        self.title.setFixedWidth(300)
+        self.title.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        corner = QWidget()
+        row = QHBoxLayout(corner)
+        row.setContentsMargins(0, 0, 8, 0)
+        row.addWidget(self.title)
+        row.addSpacing(18)
+        row.addWidget(self.finder)
+        bar.setCornerWidget(corner)
+
+    def _add(self, spec: Action) -> None:
+        action = QAction(spec.title, self._window)
+        if spec.shortcut:
+            action.setShortcut(QKeySequence(spec.shortcut))
+            action.setShortcutContext(Qt.ShortcutContext.WindowShortcut)
+        action.setObjectName(spec.id)
+        action.triggered.connect(lambda _checked, spec=spec: self._do(spec))
+        menu = self.by_name[spec.menu]
+        if spec.rule_before:
+            menu.addSeparator()
+        menu.addAction(action)
+        self.actions[spec.id] = action
+
+    def fill_recent(self) -> None:
+        """The jobs that were open before, the last one first."""
+        self.recent.clear()
+        recent = self._settings().recent
+        for path in recent:
+            action = self.recent.addAction(path)
+            assert action is not None
+            action.triggered.connect(lambda _checked, path=path: self._open_path(Path(path)))
+        if not recent:
+            none = self.recent.addAction("nothing opened yet")
+            assert none is not None
+            none.setEnabled(False)
+
+    def enable(self) -> None:
+        """What can be used now can be pressed; undo says what it would take back."""
+        session = self._session
+        holds = {"always": True, "run": bool(session.derived.runs), "pieces": bool(session.derived.pieces),
+                 "undo": session.undo_title is not None, "redo": session.redo_title is not None}
+        for spec in ACTIONS:
+            self.actions[spec.id].setEnabled(holds[spec.when])
+        self.actions["edit.undo"].setText(f"Undo {session.undo_title or ''}".strip())
+        self.actions["edit.redo"].setText(f"Redo {session.redo_title or ''}".strip())
+
+    def fit(self, width: int) -> None:
+        """A narrow window keeps its menus and lets the job's name go: the title bar has it."""
+        self.title.setVisible(width >= _WIDE)
+        self.finder.setFixedWidth(290 if width >= _WIDE else 240)
+
+    def entries(self) -> list[Entry]:
+        """What the search field finds: actions that can be used, runs, pieces as they are called and as their label's
+        code says."""
+        found: list[Entry] = [(spec.title, spec.shortcut, self.actions[spec.id].trigger) for spec in ACTIONS
+                              if self.actions[spec.id].isEnabled()]
+        select = self._session.select
+        for run in self._session.derived.runs:
+            run_id = run.run.id
+            found.append((f"{run_id} {run.run.name}", "run", partial(select, run=run_id)))
+            for n, piece in enumerate(run.pieces):
+                found += [(name, f"piece, {piece.hand}", partial(select, run=run_id, piece=n))
+                          for name in (piece.id, f"{CODE}piece/{piece.id}")]
+        for opening in self._session.derived.openings:
+            for n, made in enumerate(opening.pieces):
+                found += [(name, f"piece, {opening.title}", partial(select, opening=opening.id, piece=n))
+                          for name in (made.pattern.id, f"{CODE}piece/{made.pattern.id}")]
+        return found

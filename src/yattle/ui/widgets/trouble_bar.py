@@ -1,0 +1,40 @@
+"""One sentence above the bench: what went wrong, or what was done."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton
+
+from yattle.ui.theme import theme
+
+
+class TroubleBar(QFrame):
+    """One sentence above the bench: what went wrong, or what was done."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(14, 7, 8, 7)
+        self.text = QLabel()
+        self.text.setWordWrap(True)
+        self.text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self.away = QPushButton("put away")
+        self.away.setAccessibleName("put the message away")
+        self.away.clicked.connect(self.hide)
+        row.addWidget(self.text, 1)
+        row.addWidget(self.away)
+        self.timer = QTimer(self)
+        self.timer.setSingleShot(True)
+        self.timer.timeout.connect(self.hide)
+        self.hide()
+
+    def say(self, sentence: str, bad: bool) -> None:
+        t = theme()
+        ground, line = (t.oxide_soft, t.oxide) if bad else (t.card, t.verdigris)
+        self.setStyleSheet(f"TroubleBar {{ background: {ground}; border: 1px solid {line}; border-radius: 7px; }}")
+        self.setAccessibleName(sentence)
+        self.text.setText(sentence)
+        self.show()
+        self.timer.stop()
+        if not bad:
+            self.timer.start(8000)
