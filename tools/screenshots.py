@@ -110,7 +110,7 @@ def _log(window: Window) -> None:
 
 def _brake_step(window: Window) -> None:
     _bench("brake", "E2")(window)
-    window.benches["brake"].go(3)  # type: ignore[attr-defined]
+    window.benches["brake"].model.go(3)  # type: ignore[attr-defined]
 
 
 def _practice(window: Window) -> None:
@@ -118,7 +118,7 @@ def _practice(window: Window) -> None:
     brake = window.benches["brake"]
     brake.practise.setChecked(True)  # type: ignore[attr-defined]
     for fold, action in (("hB", "fold"), ("hB", "flatten"), ("f2", "fold")):
-        brake.propose(fold, action)  # type: ignore[attr-defined]
+        brake.model.propose(fold, action)  # type: ignore[attr-defined]
         QTest.qWait(900)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QPushButton
 
 from yattle.ui.frame.window import Window
 
@@ -54,3 +55,8 @@ def keys(window, shortcut, qtbot):
 def settle(window: Window, qtbot) -> None:
     qtbot.waitUntil(lambda: not window.store.board.busy(), timeout=20000)
     qtbot.wait(1)  # answers that have come are told
+
+
+def button(part, text):
+    """The button with that text in a part of the window."""
+    return next(found for found in part.findChildren(QPushButton) if found.text() == text)

@@ -8,7 +8,7 @@ import time
 from contextlib import contextmanager
 
 import pytest
-from hands import keys, settle
+from hands import button, keys, settle
 from pypdf import PdfReader
 from PyQt6.QtWidgets import QMessageBox
 
@@ -274,18 +274,18 @@ def brake_on_e1(window, qtbot):
     brake = window.benches["brake"]
     window.store.session.select(run="E1")
     window.show_bench("brake")
-    qtbot.waitUntil(lambda: len(brake.steps) > 3, timeout=20000)
+    qtbot.waitUntil(lambda: len(brake.model.steps) > 3, timeout=20000)
     return brake
 
 
 def test_measured_folds_are_logged_on_the_piece_that_was_folded(window, qtbot):
     brake, gate = brake_on_e1(window, qtbot), Gate(StandInFolder(), "FOLD")
     with served(gate) as address:
-        brake.folder_at = address
+        brake.model.folder_at = address
         keys(window, "Ctrl+G", qtbot)
         qtbot.waitUntil(lambda: any(line.startswith("FOLD") for line in gate.asked), timeout=5000)
         window.store.session.select(run="R1")
-        qtbot.waitUntil(lambda: bool(brake.steps), timeout=20000)  # its order comes beside the window
+        qtbot.waitUntil(lambda: bool(brake.model.steps), timeout=20000)  # its order comes beside the window
         keys(window, "Ctrl+G", qtbot)
         assert "the folder: found it at work already" in window.trouble.text.text()
         gate.open.set()
@@ -298,22 +298,22 @@ def test_measured_folds_are_logged_on_the_piece_that_was_folded(window, qtbot):
 def test_the_folder_is_stopped_between_strokes_and_what_was_folded_is_logged(window, qtbot, by):
     brake, gate = brake_on_e1(window, qtbot), Gate(StandInFolder(), "FOLD")
     with served(gate) as address:
-        brake.folder_at = address
-        assert not brake.stop.isVisible()
+        brake.model.folder_at = address
+        assert not button(brake.slate, "stop the folder").isVisible()
         keys(window, "Ctrl+G", qtbot)
         qtbot.waitUntil(lambda: any(line.startswith("FOLD") for line in gate.asked), timeout=5000)
-        assert brake.stop.isVisible()
-        keys(window, "F12", qtbot) if by == "key" else brake.stop.click()
+        assert button(brake.slate, "stop the folder").isVisible()
+        keys(window, "F12", qtbot) if by == "key" else button(brake.slate, "stop the folder").click()
         gate.open.set()
         settle(window, qtbot)
     assert len(job(window).log) == 1 and sum(line.startswith("FOLD") for line in gate.asked) == 1
-    assert "stopped after 1 strokes" in brake.measured and not brake.stop.isVisible()
+    assert "stopped after 1 strokes" in brake.model.measured and not button(brake.slate, "stop the folder").isVisible()
 
 
 def test_folds_of_a_job_that_was_left_are_said_not_logged_elsewhere(window, qtbot):
     brake, gate = brake_on_e1(window, qtbot), Gate(StandInFolder(), "FOLD")
     with served(gate) as address:
-        brake.folder_at = address
+        brake.model.folder_at = address
         keys(window, "Ctrl+G", qtbot)
         qtbot.waitUntil(lambda: any(line.startswith("FOLD") for line in gate.asked), timeout=5000)
         window.do("job.demo-inch")
@@ -332,7 +332,7 @@ def test_a_folder_that_fails_half_way_has_logged_what_it_measured(window, qtbot)
         return real(line).replace("stand-in", "shop")
     brake = brake_on_e1(window, qtbot)
     with served(device) as address:
-        brake.folder_at = address
+        brake.model.folder_at = address
         keys(window, "Ctrl+G", qtbot)
         settle(window, qtbot)
     assert len(job(window).log) == 2 and "the leaf is stuck" in window.trouble.text.text()

@@ -127,9 +127,9 @@ def test_one_selection_in_every_bench(window, qtbot):
     assert window.benches["trim"].section.ink.selected == "f2" == window.benches["trim"].pattern.ink.selected
     window.show_bench("brake")
     brake = window.benches["brake"]
-    qtbot.waitUntil(lambda: brake.current is not None and brake.current.fold == "f2", timeout=15000)  # it comes beside
+    qtbot.waitUntil(lambda: brake.model.current is not None and brake.model.current.fold == "f2", timeout=15000)  # it comes beside
     keys(window, "Ctrl+Shift+Right", qtbot)
-    assert window.store.session.selection.fold == window.benches["brake"].current.fold != "f2"
+    assert window.store.session.selection.fold == window.benches["brake"].model.current.fold != "f2"
 
 
 def test_the_tape_reads_from_either_edge(window, qtbot):
@@ -157,7 +157,7 @@ def test_the_slider_folds_and_the_piece_turns(window, qtbot):
     qtbot.keyClick(trim.solid, Qt.Key.Key_Right)
     assert trim.solid.grab().toImage() != flat and trim.solid.azimuth == pytest.approx((-32 + 8) % 360)
     trim.solid.turn(0, 500)
-    assert trim.solid.height == 85
+    assert trim.solid.tilt == 85
 
 
 def test_the_survey_s_table_takes_what_is_typed(window, qtbot):
@@ -258,14 +258,14 @@ def test_the_brake_bench(window, qtbot):
     assert len(brake.strip.pictures) == 4
     place = brake.strip.place(3).center().toPoint()
     qtbot.mouseClick(brake.strip, LEFT, pos=place)
-    assert brake.current.n == 4
+    assert brake.model.current.n == 4
     mark = brake.slate.row("mark")
     shown = mark.get()
-    assert shown.sum.value == pytest.approx(brake.current.mark_from_out_edge)
-    brake.go(next(n for n, (tried, *_) in enumerate(brake.strip.pictures) if tried.step.fold == "f1"))
+    assert shown.sum.value == pytest.approx(brake.model.current.mark_from_out_edge)
+    brake.model.go(next(n for n, (tried, *_) in enumerate(brake.strip.pictures) if tried.step.fold == "f1"))
     type_into(brake.slate.row("springback"), "1.05", qtbot)
     settle(window, qtbot)
-    assert brake.current.set_angle == pytest.approx(abs(brake.current.turn) * 1.05)
+    assert brake.model.current.set_angle == pytest.approx(abs(brake.model.current.turn) * 1.05)
     window.do("edit.undo")
 
 
@@ -293,7 +293,7 @@ def test_another_order_is_tried_by_dragging(window, qtbot):
     assert "before it is flattened" in brake.strip.pictures[0][0].limit.says
     brake.strip.setFocus()
     qtbot.keyClick(brake.strip, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
-    assert brake.here == 1
+    assert brake.model.here == 1
     qtbot.mouseClick(brake.best, LEFT)
     assert shown() == best and not brake.best.isVisible()
 
@@ -305,7 +305,7 @@ def test_where_it_strikes_and_what_helps(window, qtbot):
     settle(window, qtbot)
     assert brake.slate.row("handling").said.text() == "no order can be folded on this machine"
     assert any("needs 120 mm" in tried.limit.says for tried, *_ in brake.strip.pictures if tried.limit)
-    qtbot.waitUntil(lambda: not brake.desk.busy and any(
+    qtbot.waitUntil(lambda: not brake.model.desk.busy and any(
         "can be folded on" in said for said in findings(brake.slate)), timeout=20000)
     press_finding(brake.slate, "thin rail", qtbot)
     assert window.store.session.job.brake.name == "shop leaf brake, thin rail"
@@ -364,7 +364,7 @@ def test_the_machine_s_corners_are_moved_by_hand(window, qtbot):
 def test_a_piece_on_the_stand_in_folder(window, qtbot):
     window.show_bench("brake")
     brake = window.benches["brake"]
-    qtbot.waitUntil(lambda: bool(brake.steps), timeout=20000)
+    qtbot.waitUntil(lambda: bool(brake.model.steps), timeout=20000)
     keys(window, "Ctrl+G", qtbot)
     settle(window, qtbot)
     said = brake.slate.row("measured").said.text()
@@ -382,19 +382,19 @@ def test_a_piece_on_the_stand_in_folder(window, qtbot):
     settle(window, qtbot)
     assert "does not answer" in brake.slate.row("measured").said.text()
     type_into(brake.slate.row("folder at"), "usb", qtbot)
-    assert brake.folder_at == address, "nonsense is refused where it was typed"
+    assert brake.model.folder_at == address, "nonsense is refused where it was typed"
 
 
 def test_a_long_section_is_worked_out_beside_the_window(window, qtbot):
     """The window waits no longer than nobody sees; then the order comes by itself."""
     window.show_bench("brake")
     brake, release = window.benches["brake"], Event()
-    assert brake.desk.get(("slow",), release.wait, 5, on=On.THREAD) is None and brake.desk.busy
-    with qtbot.waitSignal(brake.desk.ready, timeout=3000):
+    assert brake.model.desk.get(("slow",), release.wait, 5, on=On.THREAD) is None and brake.model.desk.busy
+    with qtbot.waitSignal(brake.model.desk.ready, timeout=3000):
         release.set()
-    assert brake.desk.get(("slow",), lambda: 1 / 0, on=On.THREAD) is True
-    with qtbot.waitSignal(brake.desk.trouble, timeout=3000):
-        brake.desk.get(("broken",), lambda: 1 / 0, on=On.THREAD)
+    assert brake.model.desk.get(("slow",), lambda: 1 / 0, on=On.THREAD) is True
+    with qtbot.waitSignal(brake.model.desk.trouble, timeout=3000):
+        brake.model.desk.get(("broken",), lambda: 1 / 0, on=On.THREAD)
 
 
 def press_text(widget, text, qtbot):
@@ -425,10 +425,10 @@ def test_playing_the_order(window, qtbot):
     window.show_bench("brake")
     settle(window, qtbot)
     brake = window.benches["brake"]
-    brake.go(0)
+    brake.model.go(0)
     qtbot.mouseClick(brake.play, LEFT)
     qtbot.waitUntil(lambda: not brake.player.isActive(), timeout=15000)
-    assert brake.here == 3 and brake.swing.value() == 100 and not brake.play.isChecked()
+    assert brake.model.here == 3 and brake.swing.value() == 100 and not brake.play.isChecked()
 
 
 def test_finding_by_typing(window, qtbot):

@@ -83,6 +83,25 @@ class Store(QObject):
             self.trouble.emit(wrong)
         return wrong is None
 
+    def say(self, sentence: str) -> None:
+        """What was done, in one sentence that goes by itself."""
+        self.said.emit(sentence)
+
+    def complain(self, sentence: str) -> None:
+        """What went wrong, in one sentence that stays until it is put away."""
+        self.trouble.emit(sentence)
+
+    def desk(self, name: str, ready: Callable[[], None]) -> Desk:
+        """Answers of one bench; ``ready`` is called when one has come later."""
+        desk = Desk(self, name)
+        desk.ready.connect(ready)
+        desk.trouble.connect(self.trouble)
+        return desk
+
+    def when_edited(self, deed: Callable[[], None]) -> None:
+        """Call ``deed`` after every edit, before anything is shown anew."""
+        self.job_changed.connect(deed)
+
     def ask(self, request: Request, then: Then, told: Callable[[object], object] = lambda _: None) -> Ticket | None:
         """Have ``request`` done beside the window; one that is refused is said, and there is no ticket."""
         try:

@@ -6,8 +6,8 @@ from pathlib import Path
 
 from yattle.brake import Brake
 from yattle.files import read_text
-from yattle.ui.benches.brake import BrakeBench
-from yattle.ui.benches.brake_slate import LANE as FOLDER
+from yattle.ui.benches.brake.model import LANE as FOLDER
+from yattle.ui.benches.brake.view import BrakeBench
 from yattle.ui.benches.coil_hand import LINE
 from yattle.ui.benches.trim import TrimBench
 from yattle.ui.commands.papers import write
@@ -44,12 +44,12 @@ def _brake(shop: Shop) -> BrakeBench:
 
 def step_brake(shop: Shop, step: int) -> None:
     """Another stroke on the brake."""
-    _brake(shop).step(step)
+    _brake(shop).model.step(step)
 
 
 def fold_on_folder(shop: Shop) -> None:
     """The piece folded on the folder, stroke by stroke."""
-    _brake(shop).fold_on_folder()
+    _brake(shop).model.fold_on_folder()
 
 
 def stop_devices(shop: Shop) -> None:

@@ -7,7 +7,6 @@ typed to ``put``, which answers with what is wrong, or ``None``.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QKeyEvent, QWheelEvent
@@ -24,19 +23,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from yattle.measure import Sum
 from yattle.session import Session
+from yattle.ui.shown import Shown
 from yattle.ui.typing import Bound
-
-
-@dataclass(frozen=True)
-class Shown:
-    """What a row shows: the number, a note beside it, the sum it comes from (and how to say its terms)."""
-
-    text: str
-    note: str = ""
-    sum: Sum | None = None
-    say: Callable[[float], str] = str
 
 
 class SumBox(QFrame):

@@ -1,0 +1,1 @@
+"""The brake bench: what it knows, its slate, its view."""

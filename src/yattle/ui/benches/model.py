@@ -1,0 +1,69 @@
+"""What the models of all benches share: the selected run, and numbers in the words and units of the job."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from yattle.derive import DerivedRun
+from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
+from yattle.errors import InputError
+from yattle.measure import parse_length, parse_pitch, say_length, say_pitch
+from yattle.metal import library
+from yattle.ui.benches.host import Host
+
+
+class BenchModel:
+    """What a bench knows and can do, without a window; ``changed`` is called when something is to be shown anew."""
+
+    def __init__(self, store: Host, changed: Callable[[], None]) -> None:
+        self.store, self.changed = store, changed
+
+    @property
+    def run(self) -> DerivedRun | None:
+        """The selected run."""
+        session = self.store.session
+        return session.derived.run(session.selection.run) if session.selection.run else None
+
+    @property
+    def roof_run(self) -> RoofRun | None:
+        """The selected run as an edge of the roof; ``None`` for a run of its own."""
+        here = base_id(self.store.session.selection.run or "")
+        return next((r for r in roof_runs(self.store.session.job) if r.run.id == here), None)
+
+    @property
+    def metal_colour(self) -> str:
+        """The job's metal as it is drawn."""
+        return library().find(self.store.session.job.metal).colour
+
+    @property
+    def pitch_style(self) -> str:
+        """How the job says pitches: ``in 12`` or ``degrees``."""
+        return "in 12" if self.store.session.job.system == "inch" else "degrees"
+
+    def say(self, mm: float) -> str:
+        """A length in the job's unit."""
+        return say_length(mm, self.store.unit)
+
+    def say_pitch(self, degrees: float) -> str:
+        """A pitch as the job says it."""
+        return say_pitch(degrees, self.pitch_style)
+
+    def length_from(self, text: str, field: str) -> float:
+        """The length that was typed into ``field``, mm. Raises :class:`~yattle.errors.InputError`."""
+        return parse_length(text, self.store.unit.typed, field)
+
+    def pitch_from(self, text: str) -> float:
+        """The pitch that was typed, degrees. Raises :class:`~yattle.errors.InputError`; in an inch job also for a bare
+        number, which could be either."""
+        if self.pitch_style == "in 12" and text.strip().replace(".", "", 1).isdigit():
+            raise InputError("pitch", repr(text), f"a pitch such as {text.strip()}:12 or {text.strip()}°")
+        return parse_pitch(text)
+
+    def edit_run(self, title: str, **changes: Callable[[], object]) -> str | None:
+        """Change fields of the selected run; what is wrong is returned."""
+        session = self.store.session
+        run_id = session.selection.run
+        if run_id is None:
+            return "there is no run yet: add one with Ctrl+Shift+N"
+        return self.store.attempt(lambda: session.edit_run(
+            f"{run_id} {title}", run_id, **{name: value() for name, value in changes.items()}))
