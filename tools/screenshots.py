@@ -39,9 +39,9 @@ def _coil(window: Window) -> None:
     """The coil bench after a short search."""
     _bench("coil", "E1", piece=4)(window)
     coil = window.benches["coil"]
-    coil.finder.seconds = 8.0  # type: ignore[attr-defined]
-    coil.search()  # type: ignore[attr-defined]
-    while coil.finder.busy:  # type: ignore[attr-defined]
+    coil.model.plan.search.seconds = 8.0  # type: ignore[attr-defined]
+    coil.model.search()  # type: ignore[attr-defined]
+    while coil.model.plan.search.busy:  # type: ignore[attr-defined]
         QTest.qWait(50)
     _settled(window, "coil")
 

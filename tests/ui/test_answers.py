@@ -236,7 +236,7 @@ def test_a_csv_is_written_in_a_fifth_of_a_second_while_two_searches_run(window, 
     coil = window.benches["coil"]
     window.do("coil.search")
     window.do("piece.advice")
-    qtbot.waitUntil(lambda: coil.finder.busy and window.benches["trim"].advising and coil.progress.text() != "searching …",
+    qtbot.waitUntil(lambda: coil.model.plan.search.busy and window.benches["trim"].advising and coil.model.plan.search.progress != "searching …",
                     timeout=20000)
     waited = []
     for _ in range(5):
@@ -246,7 +246,7 @@ def test_a_csv_is_written_in_a_fifth_of_a_second_while_two_searches_run(window, 
         assert window.store.finish("files", seconds=5)
         waited.append(time.perf_counter() - begun)
         assert target.read_text().startswith("piece")
-    assert coil.finder.busy and window.benches["trim"].advising
+    assert coil.model.plan.search.busy and window.benches["trim"].advising
     window.store.board.stop()
     assert sorted(waited)[2] < 0.2, waited
 
@@ -254,16 +254,16 @@ def test_a_csv_is_written_in_a_fifth_of_a_second_while_two_searches_run(window, 
 def test_a_search_answers_for_its_own_job_and_undo_finds_its_plan_again(window, qtbot):
     window.show_bench("coil")
     coil, session = window.benches["coil"], window.store.session
-    coil.finder.seconds = 2.0
-    first = coil.answer
+    coil.model.plan.search.seconds = 2.0
+    first = coil.model.answer
     window.do("coil.search")
-    qtbot.waitUntil(lambda: coil.progress.text() != "searching …", timeout=20000)
+    qtbot.waitUntil(lambda: coil.model.plan.search.progress != "searching …", timeout=20000)
     session.set_own("E1", "face", 130.0)  # that ends the search: its plan is for the job before
     settle(window, qtbot)
-    assert isinstance(coil.answer, NestAnswer) and coil.answer is session.derived.plan is session.results.plan
+    assert isinstance(coil.model.answer, NestAnswer) and coil.model.answer is session.derived.plan is session.results.plan
     session.undo()
     settle(window, qtbot)
-    assert coil.answer.objective <= first.objective and session.derived.nest is coil.answer
+    assert coil.model.answer.objective <= first.objective and session.derived.nest is coil.model.answer
 
 
 # -- devices ----------------------------------------------------------------------------------------------------
@@ -342,7 +342,7 @@ def test_the_coil_line_is_refused_twice_told_cut_by_cut_and_stopped_between_cuts
     window.show_bench("coil")
     coil, gate = window.benches["coil"], Gate(StandInCoilLine(), "SHEAR")
     with served(gate) as address:
-        coil.address = address
+        coil.model.line.address = address
         keys(window, "F11", qtbot)
         qtbot.waitUntil(lambda: "SHEAR" in gate.asked, timeout=5000)
         keys(window, "F11", qtbot)
@@ -350,10 +350,10 @@ def test_the_coil_line_is_refused_twice_told_cut_by_cut_and_stopped_between_cuts
         keys(window, "F12", qtbot)
         gate.open.set()
         settle(window, qtbot)
-    assert len(coil.cut_off) == 1 and gate.asked.count("SHEAR") == 1 and gate.asked.count("HELLO") == 1
+    assert len(coil.model.line.cut_off) == 1 and gate.asked.count("SHEAR") == 1 and gate.asked.count("HELLO") == 1
     assert window.trouble.text.text().startswith("stopped: 1 pieces cut off; ")
-    assert "by a stand-in" not in coil.cut_off_says()
-    coil.address = "stand-in"
+    assert "by a stand-in" not in coil.model.line.says()
+    coil.model.line.address = "stand-in"
     keys(window, "F11", qtbot)
     settle(window, qtbot)
-    assert len(coil.cut_off) > 1 and "by a stand-in: not measured" in coil.cut_off_says()
+    assert len(coil.model.line.cut_off) > 1 and "by a stand-in: not measured" in coil.model.line.says()

@@ -22,7 +22,7 @@ def bench(request, open_window, qtbot):
     keys(window, "Ctrl+4", qtbot)
     settle(window, qtbot)
     found = window.benches["coil"]
-    qtbot.waitUntil(lambda: found.answer is not None and bool(found.view.shown), timeout=20000)
+    qtbot.waitUntil(lambda: found.model.answer is not None and bool(found.view.shown), timeout=20000)
     return window, found
 
 
@@ -34,7 +34,7 @@ def on_screen(coil, stock, x, y):
 
 def free_for(coil):
     """A piece and a place on left-over metal that has room for it."""
-    answer, job = coil.answer, coil.store.session.derived.nest_job
+    answer, job = coil.model.answer, coil.store.session.derived.nest_job
     taken = {p.piece for p in answer.placements}
     coils = {stock.id for stock in job.stock if stock.kind == "coil"}
     rects = [(stock, rect) for name, (stock, rect) in table_after(job, answer, len(answer.cuts)).items()
@@ -59,48 +59,48 @@ def test_a_piece_is_dragged_onto_what_is_left(bench, qtbot):
     end = on_screen(coil, stock, x, y)
     qtbot.mouseMove(coil.view, end)
     qtbot.mouseRelease(coil.view, LEFT, pos=end)
-    new = next(p for p in coil.answer.placements if (p.part, p.copy) == (place.part, place.copy))
+    new = next(p for p in coil.model.answer.placements if (p.part, p.copy) == (place.part, place.copy))
     assert window.trouble.text.text().startswith(f"{place.part} is moved")
     assert (new.stock, new.x, new.y) != (place.stock, place.x, place.y)
     derived = window.store.session.derived
-    assert derived.nest is coil.answer
-    assert faults(derived.nest_job, json.loads(json.dumps(coil.answer.answer()))) == []
+    assert derived.nest is coil.model.answer
+    assert faults(derived.nest_job, json.loads(json.dumps(coil.model.answer.answer()))) == []
 
 
 def test_a_kept_block_stays_while_the_rest_is_searched(bench, qtbot):
     window, coil = bench
-    place = coil.answer.placements[0]
+    place = coil.model.answer.placements[0]
     qtbot.mouseClick(coil.view, LEFT, pos=on_screen(coil, place.stock, place.x + place.width / 2, place.y + place.height / 2))
     keys(window, "Ctrl+B", qtbot)
-    assert f"{place.part}/{place.copy}" in coil.locked and coil.view.kept
-    mates = {key.rpartition("/")[0] for key in coil.locked}
-    coil.finder.seconds = 2.0
+    assert f"{place.part}/{place.copy}" in coil.model.hand.locked and coil.view.kept
+    mates = {key.rpartition("/")[0] for key in coil.model.hand.locked}
+    coil.model.plan.search.seconds = 2.0
     keys(window, "F10", qtbot)
-    qtbot.waitUntil(lambda: not coil.finder.busy, timeout=20000)
+    qtbot.waitUntil(lambda: not coil.model.plan.search.busy, timeout=20000)
     derived = window.store.session.derived
-    assert faults(derived.nest_job, json.loads(json.dumps(coil.answer.answer()))) == []
-    assert {key.rpartition("/")[0] for key in coil.mates(place.part)} == mates
+    assert faults(derived.nest_job, json.loads(json.dumps(coil.model.answer.answer()))) == []
+    assert {key.rpartition("/")[0] for key in coil.model.hand.mates(place.part)} == mates
     keys(window, "Ctrl+B", qtbot)
-    assert not coil.locked or coil.locked != coil.mates(place.part)
+    assert not coil.model.hand.locked or coil.model.hand.locked != coil.model.hand.mates(place.part)
 
 
 def test_plans_are_compared_and_priced(bench, qtbot):
     window, coil = bench
-    before = coil.price().value
+    before = coil.model.hand.cost().value
     keys(window, "Ctrl+Shift+B", qtbot)
-    assert coil.compared().startswith("costs +0.0, coil +0.00 m, cuts +0")
+    assert coil.model.hand.compared().startswith("costs +0.0, coil +0.00 m, cuts +0")
     type_into(coil.slate.row("minutes a cut"), "2", qtbot)
     settle(window, qtbot)
-    qtbot.waitUntil(lambda: coil.answer is not None, timeout=20000)
-    assert coil.price().value > before and f"costs +{coil.price().value - before:.1f}" in coil.compared()
-    assert coil.slate.row("plan costs").button.text() == f"{coil.price().value:.1f}"
-    assert coil.waste_says() != "…"
+    qtbot.waitUntil(lambda: coil.model.answer is not None, timeout=20000)
+    assert coil.model.hand.cost().value > before and f"costs +{coil.model.hand.cost().value - before:.1f}" in coil.model.hand.compared()
+    assert coil.slate.row("plan costs").button.text() == f"{coil.model.hand.cost().value:.1f}"
+    assert coil.model.hand.waste_says() != "…"
 
 
 def test_the_plan_is_taken_off_the_stock_and_undone(bench, qtbot):
     window, coil = bench
-    before, plan = window.store.session.job, coil.answer
-    assert any(line.startswith("coil") for line in coil.promised().splitlines())
+    before, plan = window.store.session.job, coil.model.answer
+    assert any(line.startswith("coil") for line in coil.model.hand.promised().splitlines())
     keys(window, "Ctrl+Alt+I", qtbot)
     after = window.store.session.job
     assert after.ledger and after.stock != before.stock
@@ -113,28 +113,28 @@ def test_the_plan_is_taken_off_the_stock_and_undone(bench, qtbot):
 
 def test_after_a_spoiled_piece_only_the_rest_is_planned(bench, qtbot):
     window, coil = bench
-    place = coil.answer.placements[0]
+    place = coil.model.answer.placements[0]
     coil.cut.setValue(0)
-    coil._pressed(place.part)
+    coil.model.pressed(place.part)
     keys(window, "Ctrl+Alt+R", qtbot)
     assert "not cut yet after cut 0" in window.trouble.text.text()
     coil.cut.setValue(coil.cut.maximum())
     keys(window, "Ctrl+Alt+R", qtbot)
-    qtbot.waitUntil(lambda: coil.rest is not None, timeout=30000)
-    assert [p.part for p in coil.answer.placements] == [place.part] and coil.card.head.text() == "What is left"
+    qtbot.waitUntil(lambda: coil.model.plan.rest is not None, timeout=30000)
+    assert [p.part for p in coil.model.answer.placements] == [place.part] and coil.card.head.text() == "What is left"
     window.store.session.edit("colour", lambda job: job.but(colour="sand"))
     settle(window, qtbot)
-    qtbot.waitUntil(lambda: coil.answer is not None and coil.rest is None, timeout=20000)
+    qtbot.waitUntil(lambda: coil.model.answer is not None and coil.model.plan.rest is None, timeout=20000)
 
 
 def test_the_coil_line_follows_the_cuts(bench, qtbot):
     window, coil = bench
-    assert coil.cut_off_says() == "not followed yet (F11)"
+    assert coil.model.line.says() == "not followed yet (F11)"
     keys(window, "F11", qtbot)
-    qtbot.waitUntil(lambda: bool(coil.cut_off), timeout=10000)
-    assert "pieces cut off" in coil.cut_off_says() and "a metre" in coil.cut_off_says()
+    qtbot.waitUntil(lambda: bool(coil.model.line.cut_off), timeout=10000)
+    assert "pieces cut off" in coil.model.line.says() and "a metre" in coil.model.line.says()
     type_into(coil.slate.row("line's address"), "somewhere", qtbot)
-    assert coil.address == "stand-in"
+    assert coil.model.line.address == "stand-in"
 
 
 def test_stock_lists_labels_and_jobs_together(bench, qtbot, tmp_path):
@@ -156,7 +156,7 @@ def test_stock_lists_labels_and_jobs_together(bench, qtbot, tmp_path):
     keys(window, "Ctrl+Alt+Y", qtbot)
     qtbot.waitUntil(lambda: (tmp_path / "together.csv").exists() and not window.store.board.busy("files", "papers"), timeout=60000)
     answer = json.loads((tmp_path / "together.json").read_text())
-    assert answer["ok"] and len(answer["placements"]) == 2 * len(coil.answer.placements)
+    assert answer["ok"] and len(answer["placements"]) == 2 * len(coil.model.answer.placements)
     assert (tmp_path / "together.csv").read_text().startswith("cut,piece,axis,at_mm,gives\n1,")
 
 

@@ -231,8 +231,8 @@ def test_the_whole_way_from_survey_to_log(window, qtbot, tmp_path):
         keys(window, shortcut, qtbot)
         settle(window, qtbot)
         assert window.front.name == bench and window.store.session.selection.run == "E1"
-    qtbot.waitUntil(lambda: window.benches["coil"].answer is not None, timeout=30000)
-    assert window.benches["coil"].answer.ok
+    qtbot.waitUntil(lambda: window.benches["coil"].model.answer is not None, timeout=30000)
+    assert window.benches["coil"].model.answer.ok
     log = window.benches["log"]
     log._choose("fitted")
     type_into(log.slate.row("note"), "first eave straight", qtbot)

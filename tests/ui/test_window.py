@@ -233,7 +233,7 @@ def test_the_coil_bench(window, qtbot):
     assert coil.slate.row("used").button.text() != "13.33 m"
     type_into(coil.slate.row("width"), "150", qtbot)
     qtbot.waitUntil(lambda: not window.store.board.busy("results"), timeout=10000)
-    assert coil.answer.unplaced and coil.card.right.text() == ""
+    assert coil.model.answer.unplaced and coil.card.right.text() == ""
 
 
 def test_another_metal_gets_a_coil_of_its_own(window, qtbot):
@@ -242,10 +242,10 @@ def test_another_metal_gets_a_coil_of_its_own(window, qtbot):
     survey, coil = window.benches["survey"].slate, window.benches["coil"]
     survey.row("metal").box.setCurrentIndex(survey.row("metal").box.findData("copper"))
     window.show_bench("coil")
-    qtbot.waitUntil(lambda: not window.store.board.busy("results") and bool(coil.answer.unplaced), timeout=10000)
+    qtbot.waitUntil(lambda: not window.store.board.busy("results") and bool(coil.model.answer.unplaced), timeout=10000)
     assert "no stock of this metal" in coil.card.under.text() and coil.slate.row("width").field.text() == ""
     type_into(coil.slate.row("width"), "1000", qtbot)
-    qtbot.waitUntil(lambda: not window.store.board.busy("results") and coil.answer.ok, timeout=10000)
+    qtbot.waitUntil(lambda: not window.store.board.busy("results") and coil.model.answer.ok, timeout=10000)
     stock = window.store.session.job.stock
     assert [s.metal for s in stock if s.kind == "coil"] == ["prepainted steel 0.60", "copper 0.60"]
     assert len({s.id for s in stock}) == len(stock) and coil.card.right.text() == "every piece placed"
@@ -354,7 +354,7 @@ def test_the_machine_s_corners_are_moved_by_hand(window, qtbot):
     count = len(window.store.session.job.brake.leaf)
     qtbot.keyClick(brake.machine, Qt.Key.Key_Insert)
     assert len(window.store.session.job.brake.leaf) == count + 1
-    brake._move_corner("leaf", 0, 300.0, -100.0)
+    brake.model.move_corner("leaf", 0, 300.0, -100.0)
     assert "crosses itself" in window.trouble.text.text()
     for _ in range(3):
         window.do("edit.undo")

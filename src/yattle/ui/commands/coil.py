@@ -7,7 +7,7 @@ from pathlib import Path
 from yattle.files import read_text
 from yattle.papers.beside import plan_together as planned_together
 from yattle.tasks import Answer, On, Request, Target
-from yattle.ui.benches.coil import CoilBench
+from yattle.ui.benches.coil.view import CoilBench
 from yattle.ui.commands.asking import CSV
 from yattle.ui.commands.papers import PAPERS, write
 from yattle.ui.commands.shop import Shop
@@ -22,34 +22,35 @@ def _coil(shop: Shop) -> CoilBench:
 
 def search(shop: Shop) -> None:
     """A better plan looked for, or the search stopped."""
-    _coil(shop).search()
+    _coil(shop).model.search()
 
 
 def keep_block(shop: Shop) -> None:
     """The block of the selected piece stays as it is, or is let go."""
     coil = _coil(shop)
-    coil.toggle_lock(coil.selected_piece())
+    coil.model.hand.toggle_lock(coil.model.selected_piece())
 
 
 def keep_plan(shop: Shop) -> None:
     """This plan kept to compare."""
-    _coil(shop).keep_plan()
+    _coil(shop).model.hand.keep_plan()
 
 
 def take_plan(shop: Shop) -> None:
     """The plan is cut: it is taken off the stock."""
-    _coil(shop).take_plan()
+    _coil(shop).model.hand.take_plan()
 
 
 def spoiled(shop: Shop) -> None:
     """The selected piece is spoiled: the rest is planned again."""
     coil = _coil(shop)
-    coil.spoil(coil.selected_piece())
+    coil.model.hand.spoil(coil.model.selected_piece(), coil.cut.value())
 
 
 def follow_line(shop: Shop) -> None:
     """The cuts made one after another on the coil line."""
-    _coil(shop).follow_line()
+    coil = _coil(shop)
+    coil.model.line.follow(coil.model.answer)
 
 
 def write_stock(shop: Shop) -> None:

@@ -8,7 +8,7 @@ from yattle.brake import Brake
 from yattle.files import read_text
 from yattle.ui.benches.brake.model import LANE as FOLDER
 from yattle.ui.benches.brake.view import BrakeBench
-from yattle.ui.benches.coil_hand import LINE
+from yattle.ui.benches.coil.line import LINE
 from yattle.ui.benches.trim import TrimBench
 from yattle.ui.commands.papers import write
 from yattle.ui.commands.shop import Shop

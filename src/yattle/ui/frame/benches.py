@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QStackedWidget, QWidget
 
 from yattle.ui.benches.base import BenchPage
 from yattle.ui.benches.brake.view import BrakeBench
-from yattle.ui.benches.coil import CoilBench
+from yattle.ui.benches.coil.view import CoilBench
 from yattle.ui.benches.install import InstallBench
 from yattle.ui.benches.log import LogBench
 from yattle.ui.benches.opening import OpeningBench

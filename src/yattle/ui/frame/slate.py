@@ -9,9 +9,9 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFrame, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from yattle.details import Finding
+from yattle.ui.shown import Shown
 from yattle.ui.store import Store
 from yattle.ui.widgets.findings import FindingsView
-from yattle.ui.shown import Shown
 from yattle.ui.widgets.rows import ChoiceRow, NumberRow, ReadRow, Row, SaidRow
 
 __all__ = ["Finding", "Shown", "Slate"]

@@ -13,7 +13,7 @@ from yattle.job import Job
 from yattle.job.settings import Settings, load_settings
 from yattle.session.journal import Journal
 from yattle.ui.benches.base import BenchPage
-from yattle.ui.benches.coil import CoilBench
+from yattle.ui.benches.coil.view import CoilBench
 from yattle.ui.benches.trim import TrimBench
 from yattle.ui.commands import job as jobs
 from yattle.ui.commands import view
@@ -171,9 +171,10 @@ class Window(QMainWindow):
         results = self.store.session.results
         self.rail.refresh()
         self.front.show_results()
-        coil = self.bench(CoilBench)
+        coil = self.bench(CoilBench).model
         if coil.answer is not None:
-            self.rail.tell_coil(coil.used_says() if coil.answer.used else "nothing to cut", len(coil.answer.unplaced))
+            takes = coil.plan.used_says() if coil.answer.used else "nothing to cut"
+            self.rail.tell_coil(takes, len(coil.answer.unplaced))
         if results.installation is not None:
             self.rail.tell_fit(len(results.installation.order.stages), len(results.installation.findings))
 

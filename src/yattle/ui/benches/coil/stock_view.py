@@ -4,30 +4,19 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PyQt6.QtWidgets import QWidget
 
 from yattle.drawing.shapes import Dim, Drawing, Line, Ring, Shape
+from yattle.ui.benches.coil.lanes import Lane
 from yattle.ui.drawing.paint import Ink, View, paint
 from yattle.ui.theme import theme, type_of
 
 _SIDE, _ABOVE = 44, 34  # px beside and above a row
 _TURN = 0.05  # seconds that rows are painted in one turn
 _DRAGGED = 12  # px: less is a press
-
-
-@dataclass(frozen=True)
-class Lane:
-    """A stretch of one stock piece shown on one line: from ``start`` to ``end`` mm."""
-
-    name: str
-    drawing: Drawing
-    start: float
-    end: float
-    width: float
 
 
 class StockView(QWidget):

@@ -1,0 +1,1 @@
+"""The coil bench: what it knows, its slate, its view."""
