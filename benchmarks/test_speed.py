@@ -193,9 +193,9 @@ def test_a_drag_in_plan(benchmark, window):
     app, shown = window
     shown.show_bench("survey")
     survey = shown.benches["survey"]
-    survey.show_view("plan")
-    survey.press("face:wing.1")
-    while survey.desk.busy:
+    survey.model.show_view("plan")
+    survey.model.press("face:wing.1")
+    while survey.model.desk.busy:
         app.processEvents()
     places = itertools.count(0)
 
@@ -203,7 +203,7 @@ def test_a_drag_in_plan(benchmark, window):
         survey._pull("block:wing", "move", 4500.0 + 50.0 * (next(places) % 40), -5500.0, False)
         survey.plan.repaint()
     benchmark.pedantic(drag, rounds=40)
-    survey.preview = None
+    survey.model.shape.preview = None
 
 
 def test_the_whole_set_of_trims(benchmark):

@@ -50,11 +50,11 @@ def _face(face: str, view: str) -> Callable[[Window], None]:
     def show(window: Window) -> None:
         _bench("survey", "V1")(window)
         survey = window.benches["survey"]
-        survey.press(f"face:{face}" if face else "V1")  # type: ignore[attr-defined]
-        survey.show_view(view)  # type: ignore[attr-defined]
+        survey.model.press(f"face:{face}" if face else "V1")  # type: ignore[attr-defined]
+        survey.model.show_view(view)  # type: ignore[attr-defined]
         for _ in range(200):
             QTest.qWait(20)
-            if not survey.desk.busy:  # type: ignore[attr-defined]
+            if not survey.model.desk.busy:  # type: ignore[attr-defined]
                 break
         QTest.qWait(100)
     return show

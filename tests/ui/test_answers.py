@@ -89,16 +89,16 @@ def test_readings_of_faces_blocks_and_folds_go_to_what_was_in_hand(window, qtbot
     survey, gate = window.benches["survey"], Gate(StandInInstrument(41.5, angle="pitch" in field or "fold" in field,
                                                                     scatter=0.0), "READ")
     with instrument(gate):
-        survey.press("V1" if field == "taped fold" else "face:loft.1")
+        survey.model.press("V1" if field == "taped fold" else "face:loft.1")
         field_in_hand(window, field, qtbot)
         keys(window, "F9", qtbot)
         qtbot.waitUntil(lambda: "READ" in gate.asked, timeout=5000)
-        survey.press("face:wing.1")
+        survey.model.press("face:wing.1")
         gate.open.set()
         settle(window, qtbot)
     new = [taped for taped in job(window).taped if taped not in DEMO.taped]
     assert len(new) == 1 and new[0].value == 41.5 and "wing" not in new[0].of.split(".")[0].split("|")[0][:4]
-    assert survey.part == "face:wing.1"
+    assert survey.model.part == "face:wing.1"
 
 
 def test_a_reading_for_a_job_that_has_been_left_is_said_and_taken_nowhere(window, qtbot):
@@ -120,7 +120,7 @@ def test_a_reading_of_something_that_is_gone_meanwhile_is_said(window, qtbot):
     gate = Gate(StandInInstrument(41.0, angle=True, scatter=0.0), "READ")
     survey = window.benches["survey"]
     with instrument(gate):
-        survey.press("face:dormer.1")
+        survey.model.press("face:dormer.1")
         field_in_hand(window, "taped pitch", qtbot)
         keys(window, "F9", qtbot)
         qtbot.waitUntil(lambda: "READ" in gate.asked, timeout=5000)
@@ -181,7 +181,7 @@ def test_a_stand_in_reads_only_into_what_is_taped_and_is_marked(window, qtbot):
     assert run.taped_by == "stand-in" and "stand-in" in row.note.text() and "not measured" in window.trouble.text.text()
     window.store.session.edit("wild", lambda old: old.but(taped=(old.taped[-1].but(value=1.0),)))
     settle(window, qtbot)
-    assert window.benches["survey"].adjustment is None and not any(
+    assert window.benches["survey"].model.measures.adjustment is None and not any(
         finding.field == "taped" for _, finding in window.store.session.findings), "nothing follows from it"
     before = job(window)
     field_in_hand(window, "pitch", qtbot)

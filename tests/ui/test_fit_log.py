@@ -222,7 +222,7 @@ def test_the_whole_way_from_survey_to_log(window, qtbot, tmp_path):
     """The demo job: a measure changed, its trim, order, plan, stage and a line in the log, one after another."""
     keys(window, "Ctrl+1", qtbot)
     before = window.store.session.derived.run("E1").run.pitch
-    window.benches["survey"].press("face:loft.1")
+    window.benches["survey"].model.press("face:loft.1")
     type_into(window.benches["survey"].slate.row("pitch left"), "38°", qtbot)
     settle(window, qtbot)
     assert before != 38 and window.store.session.derived.run("E1").run.pitch == 38

@@ -23,7 +23,7 @@ def page(window):
 
 def test_from_the_roof_to_its_pieces(window, qtbot):
     window.show_bench("survey")
-    window.benches["survey"].press("opening:chimney")
+    window.benches["survey"].model.press("opening:chimney")
     window.show_bench("trim")
     bench = page(window)
     assert [name for _, name in bench._piece_names()][:2] == ["apron", "right side"]
@@ -137,7 +137,7 @@ def test_a_chimney_moved_beside_a_valley_is_told_why_and_comes_back_with_undo(wi
     """Typed on the survey: the sentence stands where its pieces were, nothing else is lost."""
     window.show_bench("survey")
     survey = window.benches["survey"]
-    survey.press("opening:chimney")
+    survey.model.press("opening:chimney")
     before = len(window.store.session.derived.patterns)
     type_into(survey.slate.row("from north"), "-1500", qtbot)
     type_into(survey.slate.row("from east"), "-6100", qtbot)

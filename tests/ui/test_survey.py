@@ -54,13 +54,13 @@ def test_an_l_shaped_roof_with_a_dormer_from_nothing(open_window, qtbot):
     assert bench.pages.currentWidget() is bench.starts and bench.starts.isVisible()
     assert "Ctrl+Shift+N" in bench.plan_card.under.text() and not bench.buttons["space"].isVisible()
     qtbot.mouseClick(bench.starts.buttons["gable"], LEFT)
-    assert len(kinds(bench)) == 7 and bench.block_id == "main" and not bench.starts.isVisible()
+    assert len(kinds(bench)) == 7 and bench.model.block_id == "main" and not bench.starts.isVisible()
     keys(window, "Ctrl+Alt+G", qtbot)
-    assert bench.block_id == "wing" and kinds(bench).count("valley") == 2
+    assert bench.model.block_id == "wing" and kinds(bench).count("valley") == 2
     type_into(bench.slate.row("pitch left"), "9:12", qtbot)
     assert job_of(bench).roof.blocks[1].pitch == pytest.approx(36.8699, abs=1e-3)
     keys(window, "Ctrl+Alt+D", qtbot)
-    assert bench.block_id == "dormer"
+    assert bench.model.block_id == "dormer"
     type_into(bench.slate.row("centre east"), "-3 m", qtbot)
     assert kinds(bench).count("valley") == 4 and kinds(bench).count("sidewall") == 2 and kinds(bench).count("headwall") == 1
     assert window.store.session.derived.pieces and window.rail.runs.count() == len(
@@ -72,20 +72,20 @@ def test_an_l_shaped_roof_with_a_dormer_from_nothing(open_window, qtbot):
 
 def test_pressing_on_the_plan_selects(survey, qtbot):
     press_key_of(survey.plan, "V1", qtbot)
-    assert survey.store.session.selection.run == "V1" and survey.part == ""
+    assert survey.store.session.selection.run == "V1" and survey.model.part == ""
     assert "fold 51.13°" in survey.slate.row("length").note.text()
-    survey.press("face:wing.1")
-    assert survey.block_id == "wing" and survey.slate.row("centre east").isVisible()
+    survey.model.press("face:wing.1")
+    assert survey.model.block_id == "wing" and survey.slate.row("centre east").isVisible()
     assert not survey.slate.row("name").isVisible()
-    survey.press("opening:chimney")
-    assert survey.item.kind == "chimney" and survey.slate.row("across").isVisible() and not survey.slate.row("diameter").isVisible()
+    survey.model.press("opening:chimney")
+    assert survey.model.item.kind == "chimney" and survey.slate.row("across").isVisible() and not survey.slate.row("diameter").isVisible()
     survey.plan.setFocus()
     qtbot.keyClick(survey.plan, Qt.Key.Key_Right)
     assert survey.plan.ink.selected, "arrow keys go from one thing to the next"
 
 
 def test_a_measure_is_typed_on_the_drawing(survey, qtbot):
-    survey.press("face:wing.1")
+    survey.model.press("face:wing.1")
     survey.plan.grab()
     hit = next(h for h in survey.plan.hits if h.key == "block:wing:span")
     qtbot.mouseClick(survey.plan, LEFT, pos=hit.rect.center().toPoint())
@@ -96,18 +96,18 @@ def test_a_measure_is_typed_on_the_drawing(survey, qtbot):
 
 
 def test_handles_drag_and_snap(survey, qtbot):
-    survey.press("face:wing.1")
+    survey.model.press("face:wing.1")
     wing = next(b for b in job_of(survey).roof.blocks if b.id == "wing")
     pull(survey, "block:wing", "span", (430.0, 0.0), qtbot, which=1)
     wider = next(b for b in job_of(survey).roof.blocks if b.id == "wing")
     assert wider.span > wing.span and wider.span % 50 == 0
     pull(survey, "block:wing", "move", (-1000.0, 0.0), qtbot)
     assert next(b for b in job_of(survey).roof.blocks if b.id == "wing").x < wing.x - 500
-    survey.press("opening:chimney")
+    survey.model.press("opening:chimney")
     pull(survey, "opening:chimney", "move", (0.0, 40000.0), qtbot)
     chimney = next(o for o in job_of(survey).roof.openings if o.id == "chimney")
     assert (chimney.x, chimney.y) == (-6800.0, 1300.0), "off the roof it stays where it was"
-    survey.press("face:loft.1")
+    survey.model.press("face:loft.1")
     survey.plan.setFocus()
     qtbot.keyClick(survey.plan, Qt.Key.Key_Up, Qt.KeyboardModifier.AltModifier)
     assert job_of(survey).roof.blocks[0].y == 50.0
@@ -117,34 +117,34 @@ def test_views(survey, qtbot):
     for button, name in ((b, n) for n, b in survey.buttons.items()):
         qtbot.mouseClick(button, LEFT)
         settle(survey.window_of, qtbot)
-        assert survey.view == name and not survey.grab().isNull()
-    assert survey.facet is not None and survey.face.drawing.shapes, "panels need a face: the largest is taken"
-    survey.show_view("space")
-    survey.press("V1")
+        assert survey.model.view == name and not survey.grab().isNull()
+    assert survey.model.facet is not None and survey.face.drawing.shapes, "panels need a face: the largest is taken"
+    survey.model.show_view("space")
+    survey.model.press("V1")
     before = survey.solid.grab().toImage()
-    survey.press("face:wing.1")
+    survey.model.press("face:wing.1")
     qtbot.waitUntil(lambda: survey.solid.grab().toImage() != before, timeout=3000)
     survey.solid.setFocus()
     turned = survey.solid.azimuth
     qtbot.keyClick(survey.solid, Qt.Key.Key_Left)
     assert survey.solid.azimuth != turned
-    survey.show_view("cut")
+    survey.model.show_view("cut")
     pull(survey, "cut", "a", (-4000.0, 0.0), qtbot)
-    assert survey.cut.a[0] == pytest.approx(-4000, abs=60) and survey.section.drawing.shapes
+    assert survey.model.shape.cut.a[0] == pytest.approx(-4000, abs=60) and survey.section.drawing.shapes
 
 
 def test_panels_follow_what_is_typed(survey, qtbot):
-    survey.press("face:loft.2")
-    survey.show_view("panels")
+    survey.model.press("face:loft.2")
+    survey.model.show_view("panels")
     settle(survey.window_of, qtbot)
-    best = survey.laid
+    best = survey.model.panels.laid
     assert best.clearances[0].opening == "soil pipe" and best.clearances[0].clear > 150
     type_into(survey.slate.row("start"), "30", qtbot)
     settle(survey.window_of, qtbot)
-    assert survey.laid.start == 30.0 and survey.laid.clearances[0].clear < best.clearances[0].clear
+    assert survey.model.panels.laid.start == 30.0 and survey.model.panels.laid.clearances[0].clear < best.clearances[0].clear
     type_into(survey.slate.row("start"), "", qtbot)
     settle(survey.window_of, qtbot)
-    assert survey.laid.start == best.start
+    assert survey.model.panels.laid.start == best.start
     assert "clear of soil pipe" in survey.slate.row("panels").said.text()
 
 
@@ -152,15 +152,15 @@ def test_a_drop_is_followed(survey, qtbot):
     survey.plan.grab()
     place = survey.plan._view.at((3000.0, -3000.0)).toPoint()
     qtbot.mouseClick(survey.plan, LEFT, Qt.KeyboardModifier.ShiftModifier, pos=place)
-    assert "the drop comes to V1" in survey.plan.corners[0] and survey.drop.end == "off"
-    survey.press("V1")
+    assert "the drop comes to V1" in survey.plan.corners[0] and survey.model.shape.drop.end == "off"
+    survey.model.press("V1")
     settle(survey.window_of, qtbot)
     survey.refresh()
     assert "l/s at 150 mm/h" in survey.slate.row("water").said.text() and "Advice" in survey.slate.row("water").said.text()
 
 
 def test_the_wrong_measure_is_named_and_the_adjusted_roof_taken(survey, qtbot):
-    survey.press("V1")
+    survey.model.press("V1")
     type_into(survey.slate.row("taped"), "5990", qtbot)
     settle(survey.window_of, qtbot)
     survey.refresh()
@@ -172,7 +172,7 @@ def test_the_wrong_measure_is_named_and_the_adjusted_roof_taken(survey, qtbot):
 
 
 def test_taped_on_a_face(survey, qtbot):
-    survey.press("face:loft.1")
+    survey.model.press("face:loft.1")
     type_into(survey.slate.row("taped pitch"), "34.8", qtbot)
     type_into(survey.slate.row("diagonal 2"), "19.41 m", qtbot)
     taped = {(t.kind, t.of, t.field): t.value for t in job_of(survey).taped}
@@ -184,14 +184,14 @@ def test_taped_on_a_face(survey, qtbot):
 
 def test_taped_angles_and_block_measures(survey, qtbot):
     """A valley's fold and any measure of a block carry what was taken beside what the roof says."""
-    survey.press("V1")
+    survey.model.press("V1")
     row = survey.slate.row("taped fold")
     assert row.isVisibleTo(survey.slate) and row.note.text() == "roof says 51.1°"
     type_into(row, "50.9", qtbot)
     assert row.note.text() == "-0.2°"
-    survey.press("E1")
+    survey.model.press("E1")
     assert not row.isVisibleTo(survey.slate), "an eave has no fold"
-    survey.press("face:wing.1")
+    survey.model.press("face:wing.1")
     survey.slate.row("taped of it").put("eave_height")
     type_into(survey.slate.row("tape said"), "4.612 m", qtbot)
     assert survey.slate.row("tape said").note.text() == "+12 mm"
@@ -205,13 +205,13 @@ def test_taped_angles_and_block_measures(survey, qtbot):
 
 def test_seams_on_an_edge(survey, qtbot):
     """Where the panels' seams come to an eave: every coverage one, and at a valley further apart on the slope."""
-    survey.press("E1")
+    survey.model.press("E1")
     settle(survey.window_of, qtbot)
     survey.refresh()
-    places = survey.laid_on("loft.1").on_edges[survey.edge_id]
+    places = survey.model.panels.laid_on("loft.1").on_edges[survey.model.edge_id]
     assert all(b - a == pytest.approx(475) for a, b in pairwise(places))
     assert f"{len(places)} at {places[0]:.0f}, {places[1]:.0f}" in survey.slate.row("seams").said.text()
-    survey.press("V1")
+    survey.model.press("V1")
     settle(survey.window_of, qtbot)
     survey.refresh()
     assert survey.slate.row("seams").said.text().startswith("loft.2: 7 at ")
@@ -224,7 +224,7 @@ def test_the_instrument_s_address_is_typed(survey, qtbot):
     with served(StandInInstrument(51.4, True, seed=3)) as address:
         type_into(row, address, qtbot)
         assert load_settings().instrument == address
-        survey.press("V1")
+        survey.model.press("V1")
         survey.slate.row("taped fold").field.setFocus()
         survey.window_of.do("roof.reading")
         settle(survey.window_of, qtbot)
@@ -233,25 +233,25 @@ def test_the_instrument_s_address_is_typed(survey, qtbot):
 
 
 def test_wrong_measures_are_said_where_they_were_typed(survey, qtbot):
-    survey.press("face:wing.1")
+    survey.model.press("face:wing.1")
     for name, text in (("span", "0"), ("pitch left", "95°"), ("length", "x")):
         row = next(r for r in survey.slate.rows if r.name == name and r.isVisible())
         type_into(row, text, qtbot)
         assert row.wrong.isVisible()
     spoiled = survey.slate.row("span")
     assert "expected a number above 0" in spoiled.wrong.text() and job_of(survey) == DEMO
-    survey.press("E1")
-    assert survey.part == "face:wing.1", "what is refused stays with its face"
+    survey.model.press("E1")
+    assert survey.model.part == "face:wing.1", "what is refused stays with its face"
     for name in ("span", "pitch left", "length"):
         escape(next(r for r in survey.slate.rows if r.name == name and r.isVisible()), qtbot)
-    survey.press("E1")
-    survey.remove_part()
+    survey.model.press("E1")
+    survey.model.remove_part()
     assert "found nothing selected" in survey.window_of.trouble.text.text()
 
 
 def test_readings_go_to_the_field_in_hand(survey, qtbot):
     window = survey.window_of
-    survey.press("V1")
+    survey.model.press("V1")
     field = survey.slate.row("taped").field
     window.activateWindow()
     field.setFocus()
@@ -287,14 +287,14 @@ def test_measures_in_and_drawings_out(survey, qtbot, tmp_path, monkeypatch):
 def test_adding_and_taking_off(survey, qtbot):
     window = survey.window_of
     for shortcut, kind in (("Ctrl+Alt+C", "chimney"), ("Ctrl+Alt+P", "pipe"), ("Ctrl+Alt+B", "curb"), ("Ctrl+Alt+S", "skylight")):
-        survey.press("face:loft.2")
+        survey.model.press("face:loft.2")
         keys(window, shortcut, qtbot)
-        assert survey.item.kind == kind
+        assert survey.model.item.kind == kind
         keys(window, "Ctrl+Alt+Del", qtbot)
     assert job_of(survey).roof == DEMO.roof
-    survey.press("face:dormer.1")
+    survey.model.press("face:dormer.1")
     keys(window, "Ctrl+Alt+Del", qtbot)
-    assert "dormer" not in {b.id for b in job_of(survey).roof.blocks} and survey.part == ""
+    assert "dormer" not in {b.id for b in job_of(survey).roof.blocks} and survey.model.part == ""
 
 
 def test_every_edge_can_be_shown_on_every_bench(survey, qtbot):
@@ -314,7 +314,7 @@ def test_every_edge_can_be_shown_on_every_bench(survey, qtbot):
 def test_a_face_from_a_sketch(survey, qtbot):
     keys(survey.window_of, "Ctrl+Alt+K", qtbot)
     face = job_of(survey).roof.faces[0]
-    assert survey.item == face and survey.slate.row("corners").isVisible()
+    assert survey.model.item == face and survey.slate.row("corners").isVisible()
     pull(survey, f"face:{face.id}", "corner 2", (500.0, 600.0), qtbot)
     corner = job_of(survey).roof.faces[0].outline[2]
     assert corner != face.outline[2] and corner[0] % 50 == 0
@@ -329,7 +329,7 @@ def test_a_face_from_a_sketch(survey, qtbot):
 
 
 def test_out_of_square_is_told_from_two_diagonals(survey, qtbot):
-    survey.press("face:loft.1")
+    survey.model.press("face:loft.1")
     type_into(survey.slate.row("diagonal 1"), "19.43 m", qtbot)
     type_into(survey.slate.row("diagonal 2"), "19.41 m", qtbot)
     settle(survey.window_of, qtbot)

@@ -49,11 +49,11 @@ def test_a_length_typed_and_not_entered_goes_to_its_own_run_whatever_is_done_nex
     if leave == "rail":
         demo.rail.runs.setCurrentRow(3)
     elif leave == "table":
-        survey.table.setCurrentIndex(survey.model.index(4, 0))
+        survey.table.setCurrentIndex(survey.rows.index(4, 0))
     elif leave == "plan":
-        survey.press("V1")
+        survey.model.press("V1")
     elif leave == "face":
-        survey.press("face:loft.1")
+        survey.model.press("face:loft.1")
     else:
         keys(demo, leave, qtbot)
     taped = {found.run.id: found.run.taped for found in session.derived.own_runs if found.run.taped}
@@ -96,7 +96,7 @@ def test_what_is_refused_stays_in_its_field_and_nothing_else_happens(demo, qtbot
     if deed == "rail":
         demo.rail.runs.setCurrentRow(3)
     elif deed == "plan":
-        demo.benches["survey"].press("V1")
+        demo.benches["survey"].model.press("V1")
     elif deed == "close":
         assert not demo.close()
     else:
@@ -160,7 +160,7 @@ def test_a_number_on_the_drawing_is_taken_before_the_run_changes_or_refused_ther
 
 def test_a_cell_of_the_table_is_taken_or_keeps_what_is_wrong(demo, qtbot):
     survey = demo.benches["survey"]
-    table, model = survey.table, survey.model
+    table, model = survey.table, survey.rows
     row = [found.run.id for found in demo.store.session.derived.own_runs].index("E2")
     table.setFocus()
     table.setCurrentIndex(model.index(row, 4))
@@ -175,11 +175,11 @@ def test_a_cell_of_the_table_is_taken_or_keeps_what_is_wrong(demo, qtbot):
     qtbot.keyClick(editor, Qt.Key.Key_Return)
     assert survey.typed_in_table.typed() == "E2 taped" and editor.text() == "x" and survey.wrong.isVisible()
     before = demo.store.session.selection
-    survey.press("V1")
+    survey.model.press("V1")
     assert demo.store.session.selection == before
     qtbot.keyClick(editor, Qt.Key.Key_Escape)
     qtbot.waitUntil(lambda: not survey.typed_in_table.typed(), timeout=2000)
-    survey.press("V1")
+    survey.model.press("V1")
     assert demo.store.session.selection.run == "V1"
 
 
@@ -187,11 +187,11 @@ def test_enter_on_a_run_or_a_face_opens_no_field(demo, qtbot):
     """It opened a blank one, and raised when that was entered."""
     survey = demo.benches["survey"]
     for key in ("E1", "face:loft.1", OPENING):
-        survey.press(key)
+        survey.model.press(key)
         survey.plan.setFocus()
         qtbot.keyClick(survey.plan, Qt.Key.Key_Return)
         assert survey.plan._editor is None
-    survey.press("face:loft.1")
+    survey.model.press("face:loft.1")
     survey.plan.grab()
     measure = next(hit.key for hit in survey.plan.hits if hit.key.startswith("block:") and hit.key.count(":") == 2)
     press_key_of(survey.plan, measure, qtbot)
@@ -245,7 +245,7 @@ def shown_on_survey(window):
     rail = item.data(Qt.ItemDataRole.UserRole) if item is not None else ""
     rows = survey.table.selectionModel().selectedRows()
     table = session.derived.own_runs[rows[0].row()].run.id if rows else ""
-    slate = "run" if survey.slate.row("length").isVisibleTo(survey.slate) and not survey.part else survey.part
+    slate = "run" if survey.slate.row("length").isVisibleTo(survey.slate) and not survey.model.part else survey.model.part
     return rail, table, survey.plan.ink.selected, slate
 
 
@@ -261,7 +261,7 @@ def test_list_plan_table_and_slate_are_always_on_the_same_thing(demo, qtbot, way
             kind, _, name = key.rpartition(":")
             session.select(**({"part": key} if kind == "face" else {kind or "run": name}))
         else:
-            survey.press(key)
+            survey.model.press(key)
         if way == "next" and key == "V1":
             keys(demo, "Ctrl+Down", qtbot)
             key = session.selection.run
@@ -277,10 +277,10 @@ def test_list_plan_table_and_slate_are_always_on_the_same_thing(demo, qtbot, way
 
 def test_what_goes_with_an_edit_is_let_go_everywhere(demo, qtbot):
     survey, session = demo.benches["survey"], demo.store.session
-    survey.press(OPENING)
+    survey.model.press(OPENING)
     keys(demo, "Ctrl+Alt+Del", qtbot)
-    assert session.selection.opening is None and survey.part == "" and session.selection.run
-    survey.press("face:dormer.1")
+    assert session.selection.opening is None and survey.model.part == "" and session.selection.run
+    survey.model.press("face:dormer.1")
     keys(demo, "Ctrl+Alt+Del", qtbot)
     assert session.selection.part == "" and "dormer.1" not in [facet.id for facet in session.derived.roof.facets]
     keys(demo, "Ctrl+Z", qtbot)

@@ -11,7 +11,7 @@ from yattle.job.sections import kept_sections
 from yattle.measure import parse_angle
 from yattle.section import Hem, Profile, folded_points
 from yattle.ui.benches.trim_slate import TrimSlate
-from yattle.ui.drawing.grip_canvas import Handle
+from yattle.ui.drawing.handles import Handle
 from yattle.ui.frame.slate import Shown
 
 _STEP, _TURN = 1.0, 1.0  # mm and degrees that a dragged corner snaps to

@@ -9,7 +9,7 @@ from yattle.devices.instrument import Reading
 from yattle.files import why
 from yattle.job.settings import load_settings
 from yattle.tasks import Answer, On, Policy, Request, Target
-from yattle.ui.benches.survey import SurveyBench
+from yattle.ui.benches.survey.view import SurveyBench
 from yattle.ui.commands.shop import Shop
 from yattle.ui.typing import Bound
 
@@ -48,7 +48,7 @@ def _put(shop: Shop, answer: Answer, bound: Bound) -> None:
 def _stand_in(shop: Shop, field: QLineEdit) -> StandInInstrument:
     """The stand-in reads what the roof says, with a scatter of its own."""
     name = field.accessibleName()
-    truth, is_angle = shop.frame.bench(SurveyBench).truth_of(name)
+    truth, is_angle = shop.frame.bench(SurveyBench).model.measures.truth_of(name)
     return StandInInstrument(truth, is_angle, seed=len(name) + len(field.text()))
 
 

@@ -6,16 +6,17 @@ from pathlib import Path
 
 from yattle.derive.openings import with_own
 from yattle.files import read_text
-from yattle.ui.benches.survey import SurveyBench
+from yattle.ui.benches.survey.model import SurveyModel
+from yattle.ui.benches.survey.view import SurveyBench
 from yattle.ui.commands.asking import CSV
 from yattle.ui.commands.papers import write
 from yattle.ui.commands.shop import Shop
 
 
-def _survey(shop: Shop) -> SurveyBench:
+def _survey(shop: Shop) -> SurveyModel:
     """The survey bench, brought to the front."""
     shop.frame.show_bench("survey")
-    return shop.frame.bench(SurveyBench)
+    return shop.frame.bench(SurveyBench).model
 
 
 def add_block(shop: Shop, kind: str) -> None:

@@ -2,26 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 
 from yattle.roof.plane import Point
 from yattle.ui.drawing.canvas import Canvas
+from yattle.ui.drawing.handles import Handle
 from yattle.ui.drawing.paint import View
 from yattle.ui.theme import theme
 
 _GRIP = 11.0  # px
-
-
-@dataclass(frozen=True)
-class Handle:
-    """A place that can be dragged: ``part`` it belongs to, ``role`` what dragging it changes."""
-
-    part: str
-    role: str
-    at: Point
 
 
 class GripCanvas(Canvas):

@@ -2,24 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 
 from yattle.ui.drawing.canvas import Canvas
+from yattle.ui.drawing.handles import Corner
 from yattle.ui.theme import theme, type_of
 
 _GRIP = 9.0  # px
-
-
-@dataclass(frozen=True)
-class Corner:
-    """One corner of a tool's outline, mm."""
-
-    tool: str
-    index: int
-    at: tuple[float, float]
 
 
 class MachineCanvas(Canvas):

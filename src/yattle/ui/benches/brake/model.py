@@ -24,7 +24,7 @@ from yattle.session.session import Stamp
 from yattle.tasks import Answer, Hand, On, Policy, Request, Target
 from yattle.ui.benches.host import Host
 from yattle.ui.benches.model import BenchModel
-from yattle.ui.drawing.outline import Corner
+from yattle.ui.drawing.handles import Corner
 from yattle.ui.shown import Shown
 
 LANE = "the folder"

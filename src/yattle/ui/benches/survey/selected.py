@@ -1,24 +1,24 @@
-"""What is selected on the survey's plan beside a run, and how its measures are read and typed."""
+"""What is selected on the survey: the run, the block, face or opening in hand, and how its measures are typed."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from yattle.measure import parse_angle
 from yattle.roof import Facet
 from yattle.roof.starts import with_part
-from yattle.ui.benches.base import BenchPage
-from yattle.ui.store import Desk, Store
+from yattle.ui.benches.host import Host
+from yattle.ui.benches.model import BenchModel
 
 
-class SurveyParts(BenchPage):
-    """``desk`` works out what takes long."""
+class SurveySelection(BenchModel):
+    """``desk`` works out what takes long; ``view`` is the picture in front: plan, space, cut or panels."""
 
-    def __init__(self, store: Store) -> None:
-        super().__init__(store)
-        self.desk = Desk(store, "survey")
-        self.desk.ready.connect(self.refresh)
-        self.desk.trouble.connect(store.trouble)
+    def __init__(self, store: Host, changed: Callable[[], None]) -> None:
+        super().__init__(store, changed)
+        self.desk = store.desk("survey", changed)
+        self.view = "plan"
 
     @property
     def part(self) -> str:
@@ -63,7 +63,7 @@ class SurveyParts(BenchPage):
         found = self.roof_run
         return found.edge.id if found is not None else ""
 
-    def _part_field(self, field: str, unit: str) -> str:
+    def part_field(self, field: str, unit: str) -> str:
         value = getattr(self.item, field, None)
         if value is None:
             return ""

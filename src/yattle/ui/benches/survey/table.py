@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QAbstractTableModel, QEvent, QModelIndex, QObject, Qt
 from PyQt6.QtGui import QFocusEvent, QKeyEvent
@@ -21,44 +19,19 @@ from PyQt6.QtWidgets import (
 
 from yattle.derive import DerivedRun
 from yattle.session import Session
+from yattle.ui.benches.survey.columns import COLUMNS
+from yattle.ui.benches.survey.model import SurveyModel
 from yattle.ui.typing import Bound
 
-if TYPE_CHECKING:
-    from yattle.ui.benches.survey import SurveyBench
-
-
-@dataclass(frozen=True)
-class Column:
-    """A column of the runs' table, ``width`` pixels wide (0: what the others leave); ``field`` is what typing into it
-    changes, none if it is worked out."""
-
-    title: str
-    width: int
-    show: Callable[[SurveyBench, DerivedRun], str]
-    field: str = ""
-
-
-COLUMNS = (
-    Column("run", 42, lambda bench, d: d.run.id),
-    Column("place", 0, lambda bench, d: d.run.name, "name"),
-    Column("pitch", 52, lambda bench, d: bench.say_pitch(d.run.pitch), "pitch"),
-    Column("length", 80, lambda bench, d: bench.say(d.run.length), "length"),
-    Column("taped", 80, lambda bench, d: bench.say(d.run.taped) if d.run.taped else "", "taped"),
-    Column("edge", 78, lambda bench, d: d.run.kind.replace("-", " ")),
-    Column("slope", 54, lambda bench, d: f"{d.run.slope:.1f}°" if d.run.slope > 0.005 else "level"),
-    Column("fold", 56, lambda bench, d: "" if d.run.fold is None else f"{d.run.fold:.1f}°"),
-    Column("detail", 100, lambda bench, d: d.family.title if d.family else "none yet"),
-    Column("state", 78, lambda bench, d: bench.state(d)),
-)
 _RIGHT = ("pitch", "length", "taped", "slope", "fold")
 
 
 class RunTable(QAbstractTableModel):
     """The job's runs; what is typed goes to the bench, which says what is wrong with it."""
 
-    def __init__(self, bench: SurveyBench) -> None:
-        super().__init__(bench)
-        self.bench = bench
+    def __init__(self, survey: SurveyModel, put: Callable[[str, str, str], bool], parent: QWidget) -> None:
+        super().__init__(parent)
+        self.survey, self._put = survey, put
         self._rows = 0
 
     def tell_all(self) -> None:
@@ -72,7 +45,7 @@ class RunTable(QAbstractTableModel):
 
     @property
     def _runs(self) -> tuple[DerivedRun, ...]:
-        return self.bench.store.session.derived.own_runs
+        return self.survey.store.session.derived.own_runs
 
     def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008
         return len(self._runs)
@@ -83,7 +56,7 @@ class RunTable(QAbstractTableModel):
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> str | int | None:
         column = COLUMNS[index.column()]
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
-            return column.show(self.bench, self._runs[index.row()])
+            return column.show(self.survey, self._runs[index.row()])
         if role == Qt.ItemDataRole.TextAlignmentRole and column.title in _RIGHT:
             return int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         return None
@@ -99,7 +72,7 @@ class RunTable(QAbstractTableModel):
         return flags | Qt.ItemFlag.ItemIsEditable if COLUMNS[index.column()].field else flags
 
     def setData(self, index: QModelIndex, value: object, role: int = Qt.ItemDataRole.EditRole) -> bool:
-        return self.bench.put(self._runs[index.row()].run.id, COLUMNS[index.column()].field, str(value))
+        return self._put(self._runs[index.row()].run.id, COLUMNS[index.column()].field, str(value))
 
 
 class _Cell(QStyledItemDelegate):

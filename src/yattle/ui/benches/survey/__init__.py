@@ -1,0 +1,1 @@
+"""The survey bench: what it knows, its slate, its table, its view."""

@@ -1,0 +1,87 @@
+"""The panels of the face in hand, and where their seams come to the run in hand."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from yattle.measure import say_length
+from yattle.roof.panels import PanelPlan
+from yattle.session.beside import laid_with
+from yattle.ui.benches.survey.selected import SurveySelection
+from yattle.ui.shown import Shown
+
+
+class PanelsHere:
+    """Laid beside the window, asked for when they are wanted."""
+
+    def __init__(self, survey: SurveySelection) -> None:
+        self.survey, self.store = survey, survey.store
+
+    @property
+    def panel_rule(self) -> Any:
+        facet = self.survey.facet
+        return self.store.session.job.panel_rule(facet.id if facet is not None else "")
+
+    @property
+    def laid(self) -> PanelPlan | None:
+        """The selected face laid with panels."""
+        return self.laid_on(self.survey.facet.id) if self.survey.facet is not None else None
+
+    def laid_on(self, name: str) -> PanelPlan | None:
+        """A face laid with panels; ``None`` while it is still worked out."""
+        roof, rule = self.store.session.derived.roof, self.store.session.job.panel_rule(name)
+        found = self.survey.desk.get(("panels", roof.plan, name, rule), laid_with, roof.plan, name, rule,
+                              instead=False)
+        return found if isinstance(found, PanelPlan) else None
+
+    def seams_say(self) -> str:
+        """Where the panels' seams come to the selected edge, from its left end, for each face beside it."""
+        found, roof = self.survey.roof_run, self.store.session.derived.roof
+        if found is None:
+            return ""
+        said = []
+        for name in found.edge.facets:
+            laid = self.laid_on(name)
+            places = laid.on_edges.get(found.edge.id, ()) if laid is not None else ()
+            if places:
+                shown = ", ".join(say_length(place, self.store.unit, 0) for place in places[:6])
+                more = f" … {say_length(places[-1], self.store.unit, 0)}" if len(places) > 6 else ""
+                said.append(f"{roof.facet(name).id}: {len(places)} at {shown}{more}")
+        return "\n".join(said)
+
+    def panels_say(self) -> str:
+        laid = self.laid
+        if laid is None:
+            return "being laid"
+        clear = min(laid.clearances, key=lambda c: c.clear, default=None)
+        said = f"{len(laid.panels)}, first {self.survey.say(laid.first_width)}, last {self.survey.say(laid.last_width)}"
+        if clear is None:
+            return said
+        word = "a seam runs through " if clear.clear < 0 else f"{say_length(clear.clear, self.store.unit, 0)} clear of "
+        return f"{said}; {word}{clear.opening}"
+
+    def start(self) -> Shown:
+        rule, laid = self.panel_rule, self.laid
+        if rule.start is not None:
+            return Shown(self.survey.say(rule.start))
+        return Shown("", f"best: {self.survey.say(laid.start)}" if laid is not None else "")
+
+    def orders(self) -> str:
+        laid = self.laid
+        if laid is None:
+            return "–"
+        rows = laid.orders()
+        said = [f"{count} × {say_length(length, self.store.unit, 0)}" for length, count in rows[:5]]
+        return "\n".join(said) + (f"\nand {len(rows) - 5} lengths more" if len(rows) > 5 else "")
+
+    def put_panels(self, field: str, text: str) -> str | None:
+        facet = self.survey.facet
+        assert facet is not None
+
+        def put() -> None:
+            value: object = text
+            if field != "side":
+                value = self.survey.length_from(text, field) if text.strip() else None
+            rule = self.panel_rule.but(**{field: value})
+            self.store.session.edit(f"panels on {facet.id}", lambda job: job.with_panels(facet.id, rule))
+        return self.store.attempt(put)
