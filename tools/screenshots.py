@@ -68,7 +68,7 @@ def _girth_sum(window: Window) -> None:
 def _schools(window: Window) -> None:
     _bench("trim", "R1")(window)
     trim = window.benches["trim"]
-    trim._put_beside("closures:folded")  # type: ignore[attr-defined]
+    trim.model.put_beside("closures:folded")  # type: ignore[attr-defined]
     _settled(window, "trim")
     trim.refresh()
     QTest.qWait(100)

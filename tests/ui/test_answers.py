@@ -236,7 +236,7 @@ def test_a_csv_is_written_in_a_fifth_of_a_second_while_two_searches_run(window, 
     coil = window.benches["coil"]
     window.do("coil.search")
     window.do("piece.advice")
-    qtbot.waitUntil(lambda: coil.model.plan.search.busy and window.benches["trim"].advising and coil.model.plan.search.progress != "searching …",
+    qtbot.waitUntil(lambda: coil.model.plan.search.busy and window.benches["trim"].model.advice.advising and coil.model.plan.search.progress != "searching …",
                     timeout=20000)
     waited = []
     for _ in range(5):
@@ -246,7 +246,7 @@ def test_a_csv_is_written_in_a_fifth_of_a_second_while_two_searches_run(window, 
         assert window.store.finish("files", seconds=5)
         waited.append(time.perf_counter() - begun)
         assert target.read_text().startswith("piece")
-    assert coil.model.plan.search.busy and window.benches["trim"].advising
+    assert coil.model.plan.search.busy and window.benches["trim"].model.advice.advising
     window.store.board.stop()
     assert sorted(waited)[2] < 0.2, waited
 

@@ -59,7 +59,7 @@ def test_found_in_the_list_and_on_the_coil(window, qtbot):
     assert window.store.session.selection.opening == "soil pipe"
     window.show_bench("coil")
     window.store.finish("results")
-    window.benches["coil"]._pressed("CHIM-2")
+    window.benches["coil"].model.pressed("CHIM-2")
     assert window.store.session.selection.opening == "chimney" and window.store.session.selection.piece == 1
 
 
@@ -67,9 +67,9 @@ def test_a_corner_from_the_run_that_ends_there(window, qtbot):
     window.store.session.select(run="E2")
     window.show_bench("trim")
     row = window.benches["trim"].slate.row("corners")
-    options = dict(window.benches["trim"]._at_ends())
+    options = dict(window.benches["trim"].model.at_ends())
     key = next(key for key, title in options.items() if title.startswith("E2 E4 V1"))
-    assert row is not None and window.benches["trim"]._open_corner(key) is None
+    assert row is not None and window.benches["trim"].model.open_corner(key) is None
     bench = page(window)
     assert not bench.opening.pieces and "nothing of its own" in bench.set_card.under.text()
     assert bench._put_made("gutter-corner") is None

@@ -57,13 +57,13 @@ def test_another_detail_for_an_eave(trim, qtbot):
 
 def test_folds_that_come_from_the_roof_cannot_be_typed(trim, qtbot):
     trim.store.session.select(run="V1")
-    assert "follows from the roof" in trim._typed_on_drawing("f1", "40")
+    assert "follows from the roof" in trim.model.typed_on_drawing("f1", "40")
     trim.store.session.select(run="S1")
-    assert "square by its nature" in trim._typed_on_drawing("f1", "40")
+    assert "square by its nature" in trim.model.typed_on_drawing("f1", "40")
     trim.store.session.select(run="W1")
-    assert "follows from the pitch" in trim._typed_on_drawing("f1", "40")
+    assert "follows from the pitch" in trim.model.typed_on_drawing("f1", "40")
     trim.store.session.select(run="V1")
-    assert trim._typed_on_drawing("f2", "80") is None and trim.run.standard.valley_apex == 80
+    assert trim.model.typed_on_drawing("f2", "80") is None and trim.model.run.standard.valley_apex == 80
 
 
 def test_girth_advice_is_offered_and_taken(open_window, qtbot):
@@ -71,7 +71,7 @@ def test_girth_advice_is_offered_and_taken(open_window, qtbot):
     window = open_window(job.but(stock=job.stock[:1]))
     trim = window.benches["trim"]
     keys(window, "Ctrl+Shift+G", qtbot)
-    qtbot.waitUntil(lambda: not trim.advising, timeout=60000)
+    qtbot.waitUntil(lambda: not trim.model.advice.advising, timeout=60000)
     settle(window, qtbot)
     offers = [said for said in findings(trim.slate) if "→" in said]
     assert offers and "of coil" in trim.slate.row("advice").said.text()

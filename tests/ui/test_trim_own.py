@@ -88,17 +88,17 @@ def test_neighbours_and_proofs_are_shown(trim, qtbot):
 def test_a_section_drawn_by_its_corners(trim, qtbot):
     window, session = trim.window_of, trim.store.session
     keys(window, "Ctrl+Shift+F", qtbot)
-    assert session.selection.run == "F1" and trim.shape == Shape() and len(trim.section.handles) == 3
+    assert session.selection.run == "F1" and trim.model.own.shape == Shape() and len(trim.section.handles) == 3
     corner = trim.section.place_of(trim.section.handles[2]).toPoint()
     by = QPoint(0, round(20 * trim.section._view.scale))
     qtbot.mousePress(trim.section, LEFT, pos=corner)
     qtbot.mouseMove(trim.section, corner + by)
     qtbot.mouseRelease(trim.section, LEFT, pos=corner + by)
-    assert trim.shape.legs == (60.0, 100.0) and trim.shape.turns == (-90.0,)
+    assert trim.model.own.shape.legs == (60.0, 100.0) and trim.model.own.shape.turns == (-90.0,)
     end = trim.section.place_of(trim.section.handles[2]).toPoint()
     beside = end + QPoint(round(30 * trim.section._view.scale), 0)
     qtbot.mouseClick(trim.section, LEFT, Qt.KeyboardModifier.ShiftModifier, beside)
-    assert trim.shape.legs == pytest.approx((60, 100, 30), abs=1) and trim.shape.turns == pytest.approx((-90, 90), abs=2)
+    assert trim.model.own.shape.legs == pytest.approx((60, 100, 30), abs=1) and trim.model.own.shape.turns == pytest.approx((-90, 90), abs=2)
     assert session.derived.run("F1").pieces[0].proof.max_gap < 1e-6
 
 
@@ -140,12 +140,12 @@ def test_sections_kept_and_read(trim, qtbot, tmp_path):
     document.saveas(tmp_path / "pier.dxf")
     window.asking.open = lambda kinds="": str(tmp_path / "pier.dxf")
     keys(window, "Ctrl+Shift+X", qtbot)
-    assert trim.shape.legs == (70.0, 90.0, 25.0) and trim.shape.name == "pier"
+    assert trim.model.own.shape.legs == (70.0, 90.0, 25.0) and trim.model.own.shape.name == "pier"
     keys(window, "Ctrl+Shift+K", qtbot)
     session.undo()
     keys(window, "Ctrl+Shift+F", qtbot)
     choose(trim.slate.row("library"), "pier")
-    assert trim.shape.legs == (70.0, 90.0, 25.0)
+    assert trim.model.own.shape.legs == (70.0, 90.0, 25.0)
     window.asking.open = lambda kinds="": str(tmp_path / "none.dxf")
     keys(window, "Ctrl+Shift+X", qtbot)
     assert "none.dxf: cannot be read" in window.trouble.text.text()

@@ -163,7 +163,7 @@ def test_the_slider_folds_and_the_piece_turns(window, qtbot):
 def test_the_survey_s_table_takes_what_is_typed(window, qtbot):
     survey = window.benches["survey"]
     window.show_bench("survey")
-    model = survey.model
+    model = survey.rows
     pitch = model.index(0, 2)
     survey.table.setFocus()
     survey.table.setCurrentIndex(pitch)

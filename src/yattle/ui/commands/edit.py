@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from yattle.measure import UNITS
-from yattle.ui.benches.trim import TrimBench
+from yattle.ui.benches.trim.view import TrimBench
 from yattle.ui.commands.shop import Shop
 
 
@@ -33,7 +33,7 @@ def step_run(shop: Shop, step: int) -> None:
 
 def step_piece(shop: Shop, step: int) -> None:
     """Another piece of the run."""
-    shop.frame.bench(TrimBench).step_piece(step)
+    shop.frame.bench(TrimBench).model.step_piece(step)
 
 
 def step_fold(shop: Shop, step: int) -> None:

@@ -9,7 +9,7 @@ from yattle.files import read_text
 from yattle.ui.benches.brake.model import LANE as FOLDER
 from yattle.ui.benches.brake.view import BrakeBench
 from yattle.ui.benches.coil.line import LINE
-from yattle.ui.benches.trim import TrimBench
+from yattle.ui.benches.trim.view import TrimBench
 from yattle.ui.commands.papers import write
 from yattle.ui.commands.shop import Shop
 from yattle.values import read
@@ -34,7 +34,7 @@ def copy_to_like(shop: Shop) -> None:
 def ask_advice(shop: Shop) -> None:
     """Girths that save coil, looked for beside the window."""
     shop.frame.show_bench("trim")
-    shop.frame.bench(TrimBench).ask_advice()
+    shop.frame.bench(TrimBench).model.advice.ask()
 
 
 def _brake(shop: Shop) -> BrakeBench:

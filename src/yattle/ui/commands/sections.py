@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from yattle.ui.benches.trim import TrimBench
+from yattle.ui.benches.trim.view import TrimBench
 from yattle.ui.commands.papers import write
 from yattle.ui.commands.shop import Shop
 from yattle.ui.frame.dialogs import DifferencesBox
@@ -27,7 +27,7 @@ def read_section(shop: Shop) -> None:
 
     def read() -> None:
         shape, session = section_from_dxf(Path(name)), shop.session
-        if shop.frame.bench(TrimBench).shape is not None:
+        if shop.frame.bench(TrimBench).model.own.shape is not None:
             run = str(session.selection.run)
             session.edit_run(f"{run} section", run, section=shape)
         else:
@@ -39,7 +39,7 @@ def read_section(shop: Shop) -> None:
 def keep_section(shop: Shop) -> None:
     """The selected run's own section into the user's library."""
     trim = shop.frame.bench(TrimBench)
-    shape = trim.shape
+    shape = trim.model.own.shape
     if shape is None:
         shop.complain("keep: found no section of your own, expected a run whose detail is own section")
         return

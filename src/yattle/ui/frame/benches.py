@@ -14,7 +14,7 @@ from yattle.ui.benches.install import InstallBench
 from yattle.ui.benches.log import LogBench
 from yattle.ui.benches.opening import OpeningBench
 from yattle.ui.benches.survey.view import SurveyBench
-from yattle.ui.benches.trim import TrimBench
+from yattle.ui.benches.trim.view import TrimBench
 from yattle.ui.store import Store
 
 BENCHES: tuple[type[BenchPage], ...] = (SurveyBench, TrimBench, BrakeBench, CoilBench, InstallBench, LogBench)

@@ -14,7 +14,7 @@ from yattle.job.settings import Settings, load_settings
 from yattle.session.journal import Journal
 from yattle.ui.benches.base import BenchPage
 from yattle.ui.benches.coil.view import CoilBench
-from yattle.ui.benches.trim import TrimBench
+from yattle.ui.benches.trim.view import TrimBench
 from yattle.ui.commands import job as jobs
 from yattle.ui.commands import view
 from yattle.ui.commands.asking import Asking

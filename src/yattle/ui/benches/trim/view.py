@@ -1,18 +1,19 @@
-"""The trim bench: the section in its place, the folded piece, its flat pattern, and their numbers."""
+"""The section in its place, the folded piece, its flat pattern."""
 
 from __future__ import annotations
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QLabel, QStackedWidget
 
-from yattle.derive.on_roof import on_roof
 from yattle.derive.printed import changed
-from yattle.details import ENTRIES
+from yattle.details import ENTRIES, Finding
 from yattle.drawing import Drawing, pattern_drawing, section_drawing
 from yattle.measure import say_thickness
 from yattle.pattern.proof import root_strip
 from yattle.section.fold import headings
-from yattle.ui.benches.trim_free import TrimFree
+from yattle.ui.benches.base import BenchPage
+from yattle.ui.benches.trim.model import TrimModel
+from yattle.ui.benches.trim.slate import fill
 from yattle.ui.drawing.canvas import Canvas
 from yattle.ui.drawing.grip_canvas import GripCanvas
 from yattle.ui.drawing.paint import Ink
@@ -22,26 +23,48 @@ from yattle.ui.widgets.card import Card, foot, steps, two_over_one
 from yattle.ui.widgets.slide import slider
 
 
-class TrimBench(TrimFree):
+def _dim(text: str) -> QLabel:
+    label = QLabel(text)
+    label.setObjectName("dim")
+    return label
+
+
+class TrimBench(BenchPage):
+    """The section in its place, the folded piece, its flat pattern."""
+
     name, title = "trim", "Trim"
 
     def __init__(self, store: Store) -> None:
         super().__init__(store)
+        self.model = TrimModel(store, self.refresh)
         self.section = GripCanvas("section in its place", (70, 30, 70, 46))
-        self.section.pulled.connect(self._drag_corner)
-        self.section.dropped.connect(self._add_corner)
-        self.takes(self.section, self._typed_on_drawing, lambda key: not key.startswith("corner"))
-        self.section.pressed.connect(self._pressed)
+        self.section.pulled.connect(self.model.own.drag_corner)
+        self.section.dropped.connect(self.model.own.add_corner)
+        self.takes(self.section, self.model.typed_on_drawing, lambda key: not key.startswith("corner"))
+        self.section.pressed.connect(self.model.pressed)
         self.solid = Solid("folded piece, turnable")
         self.slider = slider("from flat to folded", lambda value: self.solid.set_share(value / 100))
         self.pattern = Canvas("flat pattern", (64, 44, 56, 24))
-        self.pattern.pressed.connect(self._pressed)
+        self.pattern.pressed.connect(self.model.pressed)
         self.pattern.resized.connect(self._draw_pattern)
         self._soon = QTimer(self)  # the folded piece and its proof come a little after what is being typed
         self._soon.setSingleShot(True)
         self._soon.timeout.connect(self._show_folded)
         self._lay_out()
-        self._fill_slate()
+        self.blank = fill(self.slate, self.model, self._go)
+
+    def _go(self, run_id: str, finding: Finding) -> None:
+        openings = [found.id for found in self.store.session.derived.openings]
+        if not (self.store.session.select(opening=run_id) if run_id in openings else
+                self.store.session.select(run=run_id)):
+            return
+        titles = {name: entry.title for name, entry in ENTRIES.items()} | {"pitch": "pitch"}
+        row = next((row for row in self.slate.rows if row.name == titles.get(self.model.entry_of(finding.field))), None)
+        field = getattr(row, "field", None)
+        if field is not None:
+            field.setFocus()
+        elif finding.field == "taped":
+            self.store.say("survey")
 
     def _lay_out(self) -> None:
         fold_bar = foot(_dim("flat"), self.slider, _dim("folded"), wide=self.slider)
@@ -51,51 +74,49 @@ class TrimBench(TrimFree):
         self.right.addWidget(self.other)
         self.section_card, self.solid_card = Card(self.section), Card(self.right, fold_bar)
         self.pattern_card = Card(self.pattern)
-        self.before, self.after = steps(self.pattern_card, self.step_piece)
+        self.before, self.after = steps(self.pattern_card, self.model.step_piece)
         two_over_one(self, self.section_card, self.solid_card, self.pattern_card)
-
-    # -- drawings ---------------------------------------------------------------------------------
 
     def refresh(self) -> None:
         super().refresh()
-        run, piece = self.run, self.piece
+        run, piece = self.model.run, self.model.piece
         self._draw_section()
         self._draw_pattern()
         self._draw_other()
         if run is None:
             self.section_card.say("No run yet", "add one in the survey: Ctrl+Shift+N")
             self.solid_card.say("folded")
-            self.solid.show_piece(None, self.metal_colour, 0)
+            self.solid.show_piece(None, self.model.metal_colour, 0)
             return
         count = len(run.pieces)
         self.section_card.say(f"{run.run.id} · {run.family.title if run.family else run.run.kind}",
-                              f"{run.run.name}, {self.say_pitch(run.run.pitch)}, {self.say(run.run.length)} in "
-                              f"{count} piece{'' if count == 1 else 's'}")
+                              f"{run.run.name}, {self.model.say_pitch(run.run.pitch)}, "
+                              f"{self.model.say(run.run.length)} in {count} piece{'' if count == 1 else 's'}")
         self._soon.start(30)
         if not self.blank.sum.isVisible() and piece is not None:
-            self.blank.sum.show_sum(self._blank())
+            self.blank.sum.show_sum(self.model.blank())
             self.blank.sum.show()
 
     def _show_folded(self) -> None:
         """The piece in space, how far it is off its section, and its section off the roof."""
-        run, piece = self.run, self.piece
+        run, piece = self.model.run, self.model.piece
         if run is None:
             return
-        if self.variant is None:
-            self.solid_card.say("folded", "", self._proof_says())
+        if self.model.variant is None:
+            self.solid_card.say("folded", "", self.model.proof_says())
         upright = 0.0
         if piece is not None and run.detail.profile is not None:
             profile = run.detail.profile
             start = run.detail.heading - (profile.hem_a.turn if profile.hem_a else 0.0)
             upright = -float(headings(profile, start)[root_strip(piece.pattern)])
-        self.solid.show_piece(piece.pattern if piece else None, self.metal_colour, upright, self._neighbours())
+        self.solid.show_piece(piece.pattern if piece else None, self.model.metal_colour, upright, self._neighbours())
 
     def _ink(self) -> Ink:
-        return Ink(self.metal_colour, self.store.session.selection.fold or "")
+        return Ink(self.model.metal_colour, self.store.session.selection.fold or "")
 
     def _draw_section(self) -> None:
-        run, job, piece = self.run, self.store.session.job, self.piece
-        self.section.show_handles(self._corner_handles())
+        run, job, piece = self.model.run, self.store.session.job, self.model.piece
+        self.section.show_handles(self.model.own.corner_handles())
         thick = say_thickness(job.thickness, self.store.unit, mark=True)
         self.section.corners = (f"paint face out · {job.colour} {thick}", piece.hand if piece else "")
         if run is None or run.detail.profile is None:
@@ -105,19 +126,9 @@ class TrimBench(TrimFree):
         self.section.show_drawing(
             section_drawing(run.detail.profile, run.detail.heading, self.store.unit, around), self._ink())
 
-    def _proof_says(self) -> str:
-        """How far the folded piece is off its section, and its section off the roof."""
-        piece, run, found = self.piece, self.run, self.roof_run
-        if piece is None or run is None:
-            return ""
-        laps = [proof.max_gap for a, b, proof in run.detail.laps if piece.id in (a.id, b.id)]
-        said = f"proof {max(piece.proof.max_gap, *laps, 0.0):.2f} mm"
-        fit = on_roof(self.store.session.derived.roof, found, run) if found is not None and not run.run.layer else None
-        return said + (f", on the roof {fit.max_gap:.2f}" if fit is not None else "")
-
     def _neighbours(self) -> tuple[Neighbour, ...]:
         """The pieces before and after this one, where one laps over the other."""
-        run, piece = self.run, self.piece
+        run, piece = self.model.run, self.model.piece
         if run is None or piece is None or run.run.gaps:
             return ()
         n, strip = run.pieces.index(piece), root_strip(piece.pattern)
@@ -126,7 +137,7 @@ class TrimBench(TrimFree):
 
     def _draw_other(self) -> None:
         """The section of the variant, in the place of the folded piece."""
-        variant = self.variant
+        variant = self.model.variant
         self.right.setCurrentIndex(0 if variant is None else 1)
         self.slider.setEnabled(variant is None)
         if variant is None:
@@ -140,7 +151,7 @@ class TrimBench(TrimFree):
         self.other.show_drawing(section_drawing(detail.profile, detail.heading, self.store.unit, around), self._ink())
 
     def _draw_pattern(self) -> None:
-        run, piece = self.run, self.piece
+        run, piece = self.model.run, self.model.piece
         if run is None or piece is None or run.detail.profile is None:
             said = "cannot be made: see what to look at" if run and not run.pieces else ""
             self.pattern_card.say("flat pattern", said)
@@ -158,33 +169,3 @@ class TrimBench(TrimFree):
         keep = max((frame.width() / height * piece.pattern.girth - 30) / 2, piece.pattern.girth * 0.6)
         drawing = pattern_drawing(piece.pattern, run.detail.profile, self.store.unit, keep)
         self.pattern.show_drawing(drawing, self._ink())
-
-    # -- pressing and typing on the drawing -------------------------------------------------------
-
-    def _pressed(self, key: str) -> None:
-        if not key.startswith("leg:"):
-            self.store.session.select(fold=key)
-
-    def _typed_on_drawing(self, key: str, text: str) -> str | None:
-        run = self.run
-        if run is None:
-            return None
-        if key.startswith("leg:"):
-            return self._put(self.entry_of(run.detail.leg_fields[int(key[4:]) - 1]), text)
-        field = self.entry_of(run.detail.turn_fields.get(key, ""))
-        if field in ENTRIES:
-            return self._put(field, text.lstrip("PBH "))
-        if field == "pitch":
-            return f"this fold follows from the pitch of {self.say_pitch(run.run.pitch)}: change the pitch"
-        return "this fold follows from the roof" if field else "this fold is square by its nature"
-
-    def step_piece(self, step: int) -> None:
-        run = self.run
-        if run is not None and run.pieces:
-            self.store.session.select(piece=(self.store.session.selection.piece + step) % len(run.pieces))
-
-
-def _dim(text: str) -> QLabel:
-    label = QLabel(text)
-    label.setObjectName("dim")
-    return label

@@ -1,0 +1,1 @@
+"""The trim bench: what it knows, its slate, its view."""
