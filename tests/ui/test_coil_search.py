@@ -122,7 +122,7 @@ def test_cuts_play_by_themselves_until_the_last_one_or_until_stopped(bench, qtbo
     keys(window, "Ctrl+Space", qtbot)
     assert fit.stage == 0
     qtbot.waitUntil(lambda: not fit.play.isChecked(), timeout=5000)
-    assert fit.stage == len(fit.installation.order.stages) - 1
+    assert fit.stage == len(fit.model.installation.order.stages) - 1
     window.show_bench("survey")
     told = []
     window.store.said.connect(told.append)

@@ -32,7 +32,7 @@ def shown(window, name):
 def window(open_window, qtbot):
     found = open_window(DEMO)
     found.store.session.select(run="E1")
-    found.benches["log"]._choose("measured")  # what is measured has numbers
+    found.benches["log"].model.choose("measured")  # what is measured has numbers
     settle(found, qtbot)
     return found
 

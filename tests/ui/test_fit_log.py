@@ -42,7 +42,7 @@ def test_from_the_eave_up_by_keyboard_and_mouse(window, qtbot):
     press_key_of(bench.plan, "R1", qtbot)
     assert window.store.session.selection.run == "R1" and bench.stage == order.stage_of("R1")
     assert bench.list.currentItem().data(Qt.ItemDataRole.UserRole) == "R1"
-    assert bench.slate.row("screws").button.text() == f"{bench.here.needs[0].many:.0f}"
+    assert bench.slate.row("screws").button.text() == f"{bench.model.here.needs[0].many:.0f}"
     qtbot.mouseClick(bench.slate.row("screws").button, LEFT)  # its sum unfolds
     assert bench.slate.row("screws").sum.isVisibleTo(window)
 
@@ -51,38 +51,38 @@ def test_the_house_standard_of_fixing_changes_the_counts(window, qtbot):
     keys(window, "Ctrl+5", qtbot)
     window.store.session.select(run="R1")
     bench = window.benches["fit"]
-    before = next(need.many for need in bench.here.needs if need.what == "screws")
+    before = next(need.many for need in bench.model.here.needs if need.what == "screws")
     type_into(bench.slate.row("screws every"), "150", qtbot)
     settle(window, qtbot)
-    after = next(need.many for need in bench.here.needs if need.what == "screws")
+    after = next(need.many for need in bench.model.here.needs if need.what == "screws")
     assert after > 1.8 * before
     type_into(bench.slate.row("screws every"), "nothing", qtbot)
     assert window.store.session.job.fit.screw_pitch == 150
     escape(bench.slate.row("screws every"), qtbot)
     keys(window, "Ctrl+Z", qtbot)
     settle(window, qtbot)
-    assert next(need.many for need in bench.here.needs if need.what == "screws") == before
+    assert next(need.many for need in bench.model.here.needs if need.what == "screws") == before
 
 
 def test_a_word_against_the_water_is_told_and_taken_back(window, qtbot):
     keys(window, "Ctrl+5", qtbot)
     window.store.session.select(run="E1")
     bench = window.benches["fit"]
-    assert bench._say_lap("R1") is None
+    assert bench.model.say_lap("R1") is None
     settle(window, qtbot)
-    assert bench.installation.order.troubles and not bench.card.right.text()
-    assert any("both before and after" in finding.says() for _, finding in bench._looks())
-    assert bench._say_lap("") is None
+    assert bench.model.installation.order.troubles and not bench.card.right.text()
+    assert any("both before and after" in finding.says() for _, finding in bench.model.looks())
+    assert bench.model.say_lap("") is None
     settle(window, qtbot)
-    assert not bench.installation.order.troubles
+    assert not bench.model.installation.order.troubles
 
 
 def test_quarrelling_metals_are_told(window, qtbot):
     keys(window, "Ctrl+5", qtbot)
     bench = window.benches["fit"]
-    assert bench._change("screws", screws="copper") is None
+    assert bench.model.change("screws", screws="copper") is None
     settle(window, qtbot)
-    assert any("copper screws" in finding.says() for _, finding in bench._looks())
+    assert any("copper screws" in finding.says() for _, finding in bench.model.looks())
 
 
 def test_site_pack_order_list_and_log_as_papers(window, qtbot, tmp_path):
@@ -153,13 +153,13 @@ def test_notes_are_written_found_and_undone(window, qtbot):
     keys(window, "Ctrl+6", qtbot)
     log = window.benches["log"]
     for kind, text in (("weather", "north wind, wet"), ("spoiled", "cut on the fold line")):
-        assert log._choose(kind) is None
+        assert log.model.choose(kind) is None
         type_into(log.slate.row("note"), text, qtbot)
     assert [entry.what for entry in window.store.session.job.log] == ["weather", "spoiled"]
     assert log.list.item(0).text().endswith("cut on the fold line")
     qtbot.keyClicks(log.words, "wind")
     assert log.list.count() == 1 and "1 of 2" in log.list_card.right.text()
-    log._choose("measured")
+    log.model.choose("measured")
     for name, text in (("fold wanted", "90"), ("leaf set to", "93"), ("found", "90.4")):
         type_into(log.slate.row(name), text, qtbot)
     assert window.store.session.job.log[-1].found == 90.4 and window.store.session.job.log[-1].set == 93
@@ -234,7 +234,7 @@ def test_the_whole_way_from_survey_to_log(window, qtbot, tmp_path):
     qtbot.waitUntil(lambda: window.benches["coil"].model.answer is not None, timeout=30000)
     assert window.benches["coil"].model.answer.ok
     log = window.benches["log"]
-    log._choose("fitted")
+    log.model.choose("fitted")
     type_into(log.slate.row("note"), "first eave straight", qtbot)
     window.store.session.save(tmp_path / "way.yattle")
     again = load(tmp_path / "way.yattle")
@@ -253,7 +253,7 @@ def test_joints_that_stand_by_sealant_alone_are_ringed_told_and_on_paper(window,
     settle(window, qtbot)
     assert bench.slate.row("joints").said.text() == f"{many} by sealant alone"
     bench.slide.setValue(bench.slide.maximum())
-    sealed = bench.installation.water.sealed
+    sealed = bench.model.installation.water.sealed
     assert len(bench.plan.sealed) == len([joint for joint in sealed if joint.at]) > many
     assert "a ring: sealant alone" in bench.plan.corners[0] and bench.plan.grab().toImage() != before
     window.store.session.select(run="V1")
@@ -274,17 +274,17 @@ def test_a_wider_lap_gets_a_second_row_by_the_house_standard(window, qtbot):
     keys(window, "Ctrl+5", qtbot)
     window.store.session.select(run="R1")
     bench = window.benches["fit"]
-    screws = next(need for need in bench.here.needs if need.what == "screws")
+    screws = next(need for need in bench.model.here.needs if need.what == "screws")
     type_into(bench.slate.row("second row from"), "150", qtbot)  # its wings are 170
     settle(window, qtbot)
-    doubled = next(need for need in bench.here.needs if need.what == "screws")
+    doubled = next(need for need in bench.model.here.needs if need.what == "screws")
     assert (doubled.many, doubled.rows) == (2 * screws.many, 2 * screws.rows)
     holes = drilled(window.store.session.derived, "R1", 0)
     rows = {round(mark.a[1], 2) for mark in holes.marks if not mark.text and mark.a[1] == mark.b[1]}
     assert len(rows) >= 4
     window.do("edit.undo")
     settle(window, qtbot)
-    assert next(need for need in bench.here.needs if need.what == "screws") == screws
+    assert next(need for need in bench.model.here.needs if need.what == "screws") == screws
 
 
 def test_a_lost_folder_and_a_full_disk_are_said_and_nothing_is_lost(open_window, qtbot, tmp_path):

@@ -26,12 +26,12 @@ def test_from_the_roof_to_its_pieces(window, qtbot):
     window.benches["survey"].model.press("opening:chimney")
     window.show_bench("trim")
     bench = page(window)
-    assert [name for _, name in bench._piece_names()][:2] == ["apron", "right side"]
+    assert [name for _, name in bench.model.piece_names()][:2] == ["apron", "right side"]
     assert "pitch 35°" in bench.slate.row("from the roof").said.text()
     drawn = bench.pattern.grab().toImage()
-    bench.step_piece(1)
+    bench.model.step_piece(1)
     settle(window, qtbot)
-    assert bench.piece.pattern.name == "right side" and bench.pattern.grab().toImage() != drawn
+    assert bench.model.piece.pattern.name == "right side" and bench.pattern.grab().toImage() != drawn
     assert window.tape._girth is None
     window.store.session.select(run="E1")
     assert window.stack.currentWidget() is window.benches["trim"]
@@ -41,15 +41,15 @@ def test_choices_change_the_pieces_and_undo_brings_them_back(window, qtbot):
     window.store.session.select(opening="vent pipe")
     window.show_bench("trim")
     bench = page(window)
-    names = [piece.pattern.name for piece in bench.opening.pieces]
-    assert bench._put("school", "boot") is None
-    assert [piece.pattern.name for piece in bench.opening.pieces] == ["base plate", "boot"]
+    names = [piece.pattern.name for piece in bench.model.opening.pieces]
+    assert bench.model.put("school", "boot") is None
+    assert [piece.pattern.name for piece in bench.model.opening.pieces] == ["base plate", "boot"]
     window.do("edit.undo")
-    assert [piece.pattern.name for piece in bench.opening.pieces] == names
+    assert [piece.pattern.name for piece in bench.model.opening.pieces] == names
     type_into(bench.slate.row("collar height"), "180", qtbot)
     settle(window, qtbot)
-    assert bench.opening.form.height == 180.0
-    assert "gap" in (bench._put("gap", -3.0) or "") and bench.opening.form.gap == 6.0, "a wrong value changes nothing"
+    assert bench.model.opening.form.height == 180.0
+    assert "gap" in (bench.model.put("gap", -3.0) or "") and bench.model.opening.form.gap == 6.0, "a wrong value changes nothing"
     window.do("edit.undo")
 
 
@@ -71,27 +71,27 @@ def test_a_corner_from_the_run_that_ends_there(window, qtbot):
     key = next(key for key, title in options.items() if title.startswith("E2 E4 V1"))
     assert row is not None and window.benches["trim"].model.open_corner(key) is None
     bench = page(window)
-    assert not bench.opening.pieces and "nothing of its own" in bench.set_card.under.text()
-    assert bench._put_made("gutter-corner") is None
+    assert not bench.model.opening.pieces and "nothing of its own" in bench.set_card.under.text()
+    assert bench.model.put_made("gutter-corner") is None
     settle(window, qtbot)
-    assert [p.pattern.name for p in bench.opening.pieces] == ["gutter corner, left arm", "gutter corner, right arm"]
+    assert [p.pattern.name for p in bench.model.opening.pieces] == ["gutter corner, left arm", "gutter corner, right arm"]
     assert any(entry[1] == "E2 E4 V1" for entry in window.rail._listed)
     type_into(bench.slate.row("bottom"), "150", qtbot)
-    assert bench.opening.form.bottom == 150.0
+    assert bench.model.opening.form.bottom == 150.0
     window.do("edit.undo"), window.do("edit.undo")
-    assert not bench.opening.pieces
+    assert not bench.model.opening.pieces
 
 
 def test_costs_and_drops_come_beside_the_window(window, qtbot):
     window.store.session.select(opening="chimney")
     window.show_bench("trim")
     bench = page(window)
-    assert bench._costs() == "…"
-    qtbot.waitUntil(lambda: not bench.desk.busy and "…" not in bench._costs(), timeout=30000)
-    said = bench._costs()
+    assert bench.model.costs() == "…"
+    qtbot.waitUntil(lambda: not bench.model.desk.busy and "…" not in bench.model.costs(), timeout=30000)
+    said = bench.model.costs()
     assert "folded pans, no cut: 8 pieces" in said and "cricket, one piece:" in said
-    qtbot.waitUntil(lambda: not bench.desk.busy and bench._drops() != "…", timeout=30000)
-    assert bench._drops() == "all stay on the metal"
+    qtbot.waitUntil(lambda: not bench.model.desk.busy and bench.model.drops() != "…", timeout=30000)
+    assert bench.model.drops() == "all stay on the metal"
 
 
 def test_papers_of_an_opening_s_piece(window, qtbot, tmp_path):
@@ -114,20 +114,20 @@ def test_a_piece_of_its_own_without_a_roof(window, qtbot):
     window.do("roof.own-piece")
     settle(window, qtbot)
     bench = page(window)
-    assert bench.opening.id == "piece 1" and bench.opening.detail == "pan" and len(bench.opening.pieces) == 1
+    assert bench.model.opening.id == "piece 1" and bench.model.opening.detail == "pan" and len(bench.model.opening.pieces) == 1
     type_into(bench.slate.row("coverage"), "420", qtbot)
-    assert bench.opening.form.coverage == 420.0
+    assert bench.model.opening.form.coverage == 420.0
     for made in ("square-to-round", "gutter-corner"):
-        assert bench._put_made(made) is None
-        assert bench.opening.detail == made and bench.opening.pieces and bench.pattern.drawing.shapes
-        assert bench.slate.row("piece").box.currentText() == bench.opening.pieces[0].pattern.name
-    assert bench._put_made("bend") is None
+        assert bench.model.put_made(made) is None
+        assert bench.model.opening.detail == made and bench.model.opening.pieces and bench.pattern.drawing.shapes
+        assert bench.slate.row("piece").box.currentText() == bench.model.opening.pieces[0].pattern.name
+    assert bench.model.put_made("bend") is None
     type_into(bench.slate.row("segments"), "3", qtbot)
-    assert bench.opening.form.segments == 3 and bench._put_number("degrees", "degrees", "60") is None
-    assert bench.opening.form.degrees == 60.0
-    assert "found" in (bench._put_number("segments", "segments", "0") or "")
+    assert bench.model.opening.form.segments == 3 and bench.model.put_number("degrees", "degrees", "60") is None
+    assert bench.model.opening.form.degrees == 60.0
+    assert "found" in (bench.model.put_number("segments", "segments", "0") or "")
     assert any(pattern.id.startswith("P") for pattern in window.store.session.derived.patterns)
-    assert bench._put_made("none") is None
+    assert bench.model.put_made("none") is None
     assert not [n for n in window.store.session.job.openings if n.of == "piece 1"]
     window.do("edit.undo")
     assert window.store.session.derived.opening("piece 1").detail == "bend"
@@ -144,18 +144,18 @@ def test_a_chimney_moved_beside_a_valley_is_told_why_and_comes_back_with_undo(wi
     settle(window, qtbot)
     window.show_bench("trim")
     bench = page(window)
-    assert not bench.opening.pieces and bench.why.isVisible() and not bench.pattern.isVisible()
+    assert not bench.model.opening.pieces and bench.why.isVisible() and not bench.pattern.isVisible()
     assert bench.why.text().startswith("A valley under a flange") and "\nWhat would do: a valley clear" in bench.why.text()
-    assert bench.slate.row("side flange").field.text() == "120.0" and bench._drops() == "–"
+    assert bench.slate.row("side flange").field.text() == "120.0" and bench.model.drops() == "–"
     assert 0 < len(window.store.session.derived.patterns) < before
     for narrower in ("apron", "side flange"):  # what would do is done right there
         type_into(bench.slate.row(narrower), "60", qtbot)
     settle(window, qtbot)
-    assert bench.opening.pieces and bench.pattern.isVisible() and not bench.why.isVisible()
+    assert bench.model.opening.pieces and bench.pattern.isVisible() and not bench.why.isVisible()
     for _ in range(4):
         window.do("edit.undo")
     settle(window, qtbot)
-    assert len(window.store.session.derived.patterns) == before and page(window).opening.pieces
+    assert len(window.store.session.derived.patterns) == before and page(window).model.opening.pieces
 
 
 def test_a_curb_s_rows_are_drawn_on_its_pattern_and_on_paper(window, qtbot, tmp_path):
@@ -163,12 +163,12 @@ def test_a_curb_s_rows_are_drawn_on_its_pattern_and_on_paper(window, qtbot, tmp_
     window.show_bench("trim")
     bench = page(window)
     settle(window, qtbot)
-    assert bench.piece.pattern.name == "lower flashing" and "second row of tape" in bench.slate.row("notes").said.text()
+    assert bench.model.piece.pattern.name == "lower flashing" and "second row of tape" in bench.slate.row("notes").said.text()
     drawn = bench.pattern.drawing.shapes
     assert any(getattr(shape, "text", "") == "tape and screws" for shape in drawn)
     marks = [shape for shape in drawn if getattr(shape, "role", "") == "mark"]
-    assert len(marks) == len(bench.piece.pattern.marks) == 1 + 2 * 7
+    assert len(marks) == len(bench.model.piece.pattern.marks) == 1 + 2 * 7
     type_into(bench.slate.row("screws every"), "100", qtbot)
     settle(window, qtbot)
-    assert len(bench.piece.pattern.marks) == 1 + 2 * 10
+    assert len(bench.model.piece.pattern.marks) == 1 + 2 * 10
     window.do("edit.undo")

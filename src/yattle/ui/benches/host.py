@@ -15,6 +15,10 @@ from yattle.tasks.board import Then
 class Answers(Protocol):
     """Answers worked out beside the window, each kept by its question."""
 
+    @property
+    def busy(self) -> bool:
+        """Whether something is still worked out."""
+
     def get(self, question: tuple[Hashable, ...], work: Callable[..., object], *args: object, instead: bool = True,
             on: On = On.PROCESS, quick: bool = True) -> object | None:
         """The answer of ``work(*args)`` to ``question``; ``None`` while it is still worked out. Errors come as the

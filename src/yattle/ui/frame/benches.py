@@ -10,9 +10,9 @@ from PyQt6.QtWidgets import QStackedWidget, QWidget
 from yattle.ui.benches.base import BenchPage
 from yattle.ui.benches.brake.view import BrakeBench
 from yattle.ui.benches.coil.view import CoilBench
-from yattle.ui.benches.install import InstallBench
-from yattle.ui.benches.log import LogBench
-from yattle.ui.benches.opening import OpeningBench
+from yattle.ui.benches.install.view import InstallBench
+from yattle.ui.benches.log.view import LogBench
+from yattle.ui.benches.opening.view import OpeningBench
 from yattle.ui.benches.survey.view import SurveyBench
 from yattle.ui.benches.trim.view import TrimBench
 from yattle.ui.store import Store

@@ -1,0 +1,1 @@
+"""The fit bench: what it knows, its slate, its view."""

@@ -1,0 +1,149 @@
+"""What the fit bench knows: the order of fitting, what the item in hand takes, what is ordered."""
+
+from __future__ import annotations
+
+from collections import Counter
+
+from yattle.details import Finding
+from yattle.install import Need, Packed
+from yattle.install.installation import NOTHING, Installation, InstalledRun
+from yattle.install.water import STANDS, Joint
+from yattle.job.fixing_rules import FixingRules
+from yattle.job.model import LapNote
+from yattle.measure import Sum, Term, say_length
+from yattle.roof import Roof
+from yattle.roof.openings import outline
+from yattle.roof.plane import Ring
+from yattle.ui.benches.model import BenchModel
+from yattle.ui.shown import Shown
+
+
+class InstallModel(BenchModel):
+    """What the fit bench knows: the order of fitting, what the item in hand takes, what is ordered."""
+
+    @property
+    def installation(self) -> Installation:
+        """How the job is fitted; while it is worked out, as it was a moment ago."""
+        return self.store.session.latest.installation or NOTHING
+
+    @property
+    def item(self) -> str:
+        """The item that is selected."""
+        selection = self.store.session.selection
+        return selection.opening or selection.run or ""
+
+    @property
+    def here(self) -> InstalledRun | None:
+        return self.installation.runs.get(self.item)
+
+    @property
+    def rules(self) -> FixingRules:
+        return self.store.session.job.fit
+
+    def change(self, title: str, **changes: object) -> str | None:
+        return self.store.attempt(lambda: self.set_rules(title, **changes))
+
+    def set_rules(self, title: str, **changes: object) -> None:
+        self.store.session.edit(title, lambda job: job.but(fit=job.fit.but(**changes)))
+
+    def when(self) -> str:
+        order = self.installation.order
+        if not any(self.item in stage for stage in order.stages):
+            return "–"
+        beneath = [lap for lap in self.installation.laps if lap.over == self.item][:2]
+        why = "; ".join(f"over {lap.under}: {lap.why}" for lap in beneath)
+        return f"stage {order.stage_of(self.item) + 1} of {len(order.stages)}" + (f", {why}" if why else "")
+
+    def joints(self) -> list[Joint]:
+        """The joints between the pieces of this run."""
+        return [joint for joint in self.installation.water.joints if joint.run == self.item]
+
+    def joints_say(self) -> str:
+        found = Counter(joint.by for joint in self.joints())
+        return "; ".join(f"{many} {STANDS[by]}" for by, many in sorted(found.items()))
+
+    def takes(self, what: str) -> bool:
+        return self._need(what) is not None
+
+    def is_ordered(self, what: str) -> bool:
+        return self._pack(what) is not None
+
+    def _need(self, what: str) -> Need | None:
+        return next((need for need in self.here.needs if need.what == what), None) if self.here else None
+
+    def need_shown(self, what: str) -> Shown:
+        need = self._need(what)
+        if need is None:
+            return Shown("")
+        if what == "tape":
+            rows = f"{need.rows} rows, " if need.rows > 1 else ""
+            return Shown(self._metres(need.many), f"{rows}not stretched")
+        if what == "sealant":
+            return Shown(f"{need.many:.0f} ml", "the joint stands by it alone" if need.only else "an extra in the laps")
+        rows = f"{need.rows} rows, " if need.rows > 1 else ""
+        seen = "covered later" if need.hidden else "seen"
+        places = need.places
+        note = f"{rows}{seen}"
+        if len(places) > 2 and what != "rivets":
+            step = places[len(places) // 2] - places[len(places) // 2 - 1]
+            note = f"{rows}every {say_length(step, self.store.unit, 0)}, {seen}"
+        terms = tuple(Term(f"at {self.say(place)}", float(need.rows)) for place in places[:12])
+        return Shown(f"{need.many:.0f}", note, Sum(what, terms) if terms else None, lambda v: f"{v:.0f}")
+
+    def moves(self) -> Shown:
+        if self.here is None:
+            return Shown("")
+        move = self.here.movement
+        held = f"fights by {self.here.fights:.1f} if held at both ends" if self.here.fights else "its play takes it"
+        return Shown(f"{move.whole:.1f} mm", held, move.sum, lambda v: f"{v:.2f}")
+
+    def clear(self) -> str:
+        """How much room hooks, clips and holes need at a piece's free end."""
+        move = self.here.movement if self.here else None
+        return f"{move.longer:.1f} mm longer, {move.shorter:.1f} shorter at hooks, clips, holes" if move else ""
+
+    def far(self) -> str:
+        if self.here is None:
+            return ""
+        end = self.here.far_end
+        return f"± {end.spread:.1f} mm (95 of 100 runs); {end.worst} matter most"
+
+    def others(self) -> list[tuple[str, str]]:
+        made = [("", "as water and layers say")]
+        return made + [(item.id, item.name) for item in self.installation.items if item.id != self.item]
+
+    def say_lap(self, key: str) -> str | None:
+        note = LapNote(over=self.item, under=key) if key else None
+        return self.store.attempt(lambda: self.store.session.edit(f"{self.item} after {key}", lambda job: job.but(
+            laps=(*job.laps, note) if note else tuple(lap for lap in job.laps if lap.over != self.item))))
+
+    def _pack(self, what: str) -> Packed | None:
+        return next((pack for pack in self.installation.packs if pack.what == what), None)
+
+    def pack_shown(self, what: str) -> Shown:
+        pack = self._pack(what)
+        if pack is None:
+            return Shown("")
+        one = {"tape": "roll", "underlay": "roll", "sealant": "tube"}.get(what, "pack")
+        units = one if pack.packs == 1 else f"{one}s"
+        unit = {"sealant": " ml", "underlay": " m²"}.get(what, "")
+        many = self._metres(pack.many) if what == "tape" else f"{pack.many:.0f}{unit}"
+        terms = tuple(Term(run_id, many) for run_id, many in self.installation.shares.get(what, ()))
+        if what == "underlay":
+            laps = 1 + self.rules.underlay_laps
+            terms = tuple(Term(f"face {face}", area * laps) for face, area in self.installation.underlay.items())
+        return Shown(many, f"{pack.packs} {units} with spare", Sum(what, terms),
+                     self._metres if what == "tape" else lambda v: f"{v:.0f}")
+
+    def _metres(self, mm: float) -> str:
+        return say_length(mm, self.store.unit) if self.store.unit.parts else f"{mm / 1000:.1f} m"
+
+    def looks(self) -> list[tuple[str, Finding]]:
+        return list(self.installation.findings)
+
+    @staticmethod
+    def areas(roof: Roof, names: set[str]) -> list[Ring]:
+        """Faces whose panels, and openings whose pieces, are among ``names``."""
+        faces = [facet.ring for facet in roof.facets if f"panels {facet.id}" in names]
+        holes = [outline(placed.opening) for placed in roof.openings if placed.opening.id in names]
+        return [tuple(ring) for ring in (*faces, *holes)]

@@ -1,0 +1,56 @@
+"""The fit bench's slate: the run in hand, what to order, the house standard of fixing."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from yattle.details import Finding
+from yattle.job.fixing_rules import SAID
+from yattle.measure import parse_angle
+from yattle.ui.benches.install.model import InstallModel
+from yattle.ui.frame.slate import Slate
+from yattle.ui.shown import Shown
+
+
+def fill(s: Slate, m: InstallModel, go: Callable[[str, Finding], object]) -> None:
+    """Rows of the run in hand, of what to order, of the house standard of fixing."""
+    with s.when(lambda: m.here is not None):
+        s.group("This run")
+        s.said("goes on", m.when)
+        for what in ("screws", "clips", "wedges", "rivets", "tape", "sealant"):
+            with s.when(partial(m.takes, what)):
+                s.read(what, partial(m.need_shown, what))
+        with s.when(lambda: bool(m.joints())):
+            s.said("joints", m.joints_say)
+        s.read("moves", m.moves, "a piece held at one end, from the coldest night to the hottest day")
+        s.said("clearance", m.clear)
+        s.said("far end", m.far)
+        s.choice("goes on after", m.others, lambda: "", m.say_lap, "said by hand; undo takes it back")
+    s.group("To order, the whole job")
+    for what in ("screws", "clips", "wedges", "rivets", "tape", "sealant", "underlay"):
+        with s.when(partial(m.is_ordered, what)):
+            s.read(f"{what} in all", partial(m.pack_shown, what))
+    s.look_list(m.looks, go)
+    s.group("House standard of fixing")
+    for name in SAID:
+        _rule(s, m, name)
+    s.choice("screws are of", lambda: [(k, k) for k in ("coated steel", "stainless", "aluminium", "copper")],
+             lambda: m.rules.screws, lambda key: m.change("screws", screws=key))
+    s.choice("water comes from", lambda: [(k, k) for k in ("nothing", "copper", "bare steel")],
+             lambda: m.rules.drains_from, lambda key: m.change("water from", drains_from=key))
+
+
+def _rule(s: Slate, m: InstallModel, name: str) -> None:
+    said = SAID[name]
+
+    def get() -> Shown:
+        value = getattr(m.rules, name)
+        return Shown(m.say(value) if said.unit == "mm" else f"{value:g}", said.unit if said.unit != "mm" else "")
+
+    def put(text: str) -> str | None:
+        def deed() -> None:
+            value = m.length_from(text, said.title) if said.unit == "mm" else parse_angle(text, said.title)
+            m.set_rules(said.title, **{name: int(value) if name.endswith("a_pack") else value})
+        return m.store.attempt(deed)
+    s.number(said.title, get, put, said.source)

@@ -1,0 +1,135 @@
+"""The roof from the eave up, stage by stage."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QListWidgetItem
+
+from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
+from yattle.details import Finding
+from yattle.drawing import PlanEdge, roof_drawing
+from yattle.install.installation import Installation
+from yattle.ui.benches.base import BenchPage
+from yattle.ui.benches.install.model import InstallModel
+from yattle.ui.benches.install.slate import fill
+from yattle.ui.benches.install.stage_plan import StagePlan
+from yattle.ui.drawing.paint import Ink
+from yattle.ui.store import Store
+from yattle.ui.widgets.card import Card
+from yattle.ui.widgets.playback import Playback
+
+_PACE = 1500  # ms a stage while it plays
+
+
+class InstallBench(BenchPage):
+    """The roof from the eave up, stage by stage."""
+
+    name, title = "fit", "Fit"
+
+    def __init__(self, store: Store) -> None:
+        super().__init__(store)
+        self.model = InstallModel(store, self.refresh)
+        self.stage, self._filling = 0, False
+        self.plan, self.list = StagePlan(), QListWidget()
+        self.plan.pressed.connect(self._pressed)
+        self.list.setAccessibleName("what goes on at this stage")
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.list.currentItemChanged.connect(self._picked)
+        self.playback = Playback("stage", self._slid, _PACE)
+        self.slide, self.said, self.play = self.playback.slider, self.playback.said, self.playback.play
+        self.back, self.next = self.playback.back, self.playback.next
+        self.card = Card(self.plan, self.playback)
+        self.note = QLabel()
+        self.note.setWordWrap(True)
+        self.note.setObjectName("dim")
+        self.items_card = Card(self.list, self.note)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(8)
+        row.addWidget(self.card, 5)
+        row.addWidget(self.items_card, 3)
+        fill(self.slate, self.model, self._go)
+
+    def _slid(self, value: int) -> None:
+        self.stage = value
+        self._show_stage()
+
+    def _picked(self, item: QListWidgetItem | None) -> None:
+        if item is None or self._filling:
+            return
+        name = item.data(Qt.ItemDataRole.UserRole)
+        if name in self.model.installation.runs:
+            self.store.session.select(run=name)
+        elif any(opening.id == name for opening in self.store.session.derived.openings):
+            self.store.session.select(opening=name)
+
+    def _pressed(self, key: str) -> None:
+        name = key.removeprefix("opening:")
+        stages = self.model.installation.order.stages
+        found = next((n for n, stage in enumerate(stages) if name in stage), None)
+        if found is None:
+            return
+        self.slide.setValue(found)
+        self._picked(next((item for item in map(self.list.item, range(self.list.count()))
+                           if item is not None and item.data(Qt.ItemDataRole.UserRole) == name), None))
+
+    def _go(self, item: str, finding: Finding) -> None:
+        if item:
+            self._pressed(item)
+
+    def show_results(self) -> None:
+        self.refresh()
+
+    def refresh(self) -> None:
+        stages = self.model.installation.order.stages
+        self.slide.blockSignals(True)
+        self.slide.setRange(0, max(len(stages) - 1, 0))
+        self.slide.blockSignals(False)
+        found = next((n for n, stage in enumerate(stages) if self.model.item in stage), None)
+        if found is not None and self.model.item not in (stages[self.stage] if self.stage < len(stages) else ()):
+            self.slide.setValue(found)
+        self.stage = min(self.stage, max(len(stages) - 1, 0))
+        self._show_stage()
+        super().refresh()
+
+    def _show_stage(self) -> None:
+        fit, roof = self.model.installation, self.store.session.derived.roof
+        stages = fit.order.stages
+        job = self.store.session.job
+        runs = roof_runs(job)
+        self.plan.show_drawing(roof_drawing(roof, tuple(PlanEdge(r.run.id, r.edge) for r in runs), (), self.store.unit),
+                               Ink(self.model.metal_colour, self.model.item, points=10.0, sparse=True))
+        done = {name for stage in stages[:self.stage] for name in stage}
+        now = set(stages[self.stage]) if stages else set()
+        self.plan.done, self.plan.now = (self.model.areas(roof, names) for names in (done, now))
+        self.plan.lines = self._edges(runs, done), self._edges(runs, now)
+        sealed = [joint for joint in fit.water.sealed if joint.at is not None and joint.run in done | now]
+        self.plan.sealed = [joint.at[:2] for joint in sealed if joint.at is not None]
+        self.plan.update()
+        against = len(fit.order.troubles) + sum(not passage.over for passage in fit.water.passages)
+        rings = ", a ring: sealant alone" if sealed else ""
+        self.plan.corners = (f"green is on, copper goes on now{rings}", "north is up")
+        self.card.say("From the eave up", "", "" if against else "no lap against the water")
+        self.said.setText(f"stage {self.stage + 1} of {len(stages)}" if stages else "nothing to fit yet")
+        self.items_card.say(f"Stage {self.stage + 1}" if stages else "No roof yet", f"{len(now)} items")
+        self._fill_list(fit, stages[self.stage] if stages else ())
+        said = [*fit.cautions(self.stage), *(f"Check {check}." for check in fit.checks(self.stage))] if stages else [
+            "Begin on the survey: a roof, then its trims; the order follows by itself."]
+        self.note.setText("\n".join(said))
+
+    @staticmethod
+    def _edges(runs: tuple[RoofRun, ...], names: set[str]) -> list[tuple[QPointF, QPointF]]:
+        wanted = {base_id(name.removeprefix("wall ")) for name in names}
+        return [(QPointF(*found.edge.a[:2]), QPointF(*found.edge.b[:2])) for found in runs if found.run.id in wanted]
+
+    def _fill_list(self, fit: Installation, names: tuple[str, ...]) -> None:
+        self._filling = True
+        self.list.clear()
+        for name in names:
+            row = QListWidgetItem(fit.item(name).name)
+            row.setData(Qt.ItemDataRole.UserRole, name)
+            row.setToolTip("\n".join(f"over {lap.under}: {lap.why}" for lap in fit.laps if lap.over == name))
+            self.list.addItem(row)
+            if name == self.model.item:
+                self.list.setCurrentItem(row)
+        self._filling = False

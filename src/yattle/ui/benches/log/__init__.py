@@ -1,0 +1,1 @@
+"""The log bench: what it knows, its slate, its view."""
