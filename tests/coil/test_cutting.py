@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import json
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yattle.coil import NestJob, NestRules, Part, Stock
+from yattle.coil import NestJob, NestRules, Part, Stock, faults, nest
 from yattle.coil.block import Pool, Spacing, fill_block
 from yattle.coil.bound import area_bound
 from yattle.coil.cutter import Cutter
@@ -95,3 +97,24 @@ def test_rings():
     check_ring(((0.0, 0.0), (4.0, 0.0), (4.0, 3.0)), "outline")
     with pytest.raises(InputError, match="simple"):
         check_ring(((0.0, 0.0), (2.0, 0.0), (1.0, 0.0), (1.0, 2.0)), "outline")
+
+
+def whole_sheet(at, axis="across"):
+    """A part as large as its sheet, with a cut that somebody wrote beside it."""
+    question = NestJob.model_validate({
+        "stock": ({"id": "s", "kind": "sheet", "width": 500.0, "length": 1000.0, "metal": "m", "cost": 10.0},),
+        "parts": ({"id": "P", "outline": ((0.0, 0.0), (1000.0, 0.0), (1000.0, 500.0), (0.0, 500.0)), "metal": "m"},)})
+    document = json.loads(json.dumps(nest(question).answer()))
+    assert faults(question, document) == [] and document["cuts"] == []
+    document["cuts"] = [{"n": 1, "piece": "s", "axis": axis, "at": at, "gives": ["k1", "k2"]}]
+    whole = "k1" if at > 0 else "k2"
+    document["placements"][0]["piece"] = whole
+    return question, document
+
+
+@pytest.mark.parametrize(("at", "axis"), [(1000.0, "across"), (0.0, "across"), (500.0, "along"), (0.0, "along"),
+                                          (1000.0 + 1e-7, "across"), (1200.0, "across"), (-1.0, "along")])
+def test_a_cut_at_an_edge_parts_nothing_and_is_a_fault(at, axis):
+    """Each cut parts one rectangle in two: at its near or far edge it gives a piece without metal."""
+    question, document = whole_sheet(at, axis)
+    assert any(line.startswith("cut 1: at") and "outside" in line for line in faults(question, document))

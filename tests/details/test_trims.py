@@ -190,3 +190,45 @@ def test_free_sections_of_the_wrong_size():
         develop(made("free", turns=(80.0,)))
     short = develop(made("free", legs=(40.0, 0.4, 20.0)))
     assert not short.ok and "leg 2" in short.findings[0].text and STEEL["thickness"] == 0.6
+
+
+# -- what follows from what -----------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("name", [name for name in FAMILIES if name != "free"])
+def test_a_fold_follows_from_the_field_that_changes_it(name):
+    """Change a field of the detail: the folds named after it change, and those named after others don't. A hem's fold
+    follows from the field ``hem`` and is there as long as that is not 0."""
+    detail = made(name)
+    result = develop(detail)
+    assert result.girth is not None
+    turns = {bend.id: bend.turn for bend in result.girth.bends}
+    assert set(result.turn_fields) == set(turns)
+    for bend in result.girth.bends:
+        if bend.kind == "hem":
+            assert result.turn_fields[bend.id] == "hem"
+            if name != "cleat":  # its hem is what holds: it cannot be left out
+                without = develop(detail.but(hem=0.0))
+                assert without.girth is not None and bend.id not in {b.id for b in without.girth.bends}
+            longer = develop(detail.but(hem=detail.hem + 4.0))
+            ours = bend.id == "hA"
+            lengths = [r.profile.hem_a if ours else r.profile.hem_b for r in (result, longer)]
+            assert lengths[1].length == pytest.approx(lengths[0].length + 4.0)
+    for field in dict.fromkeys(result.turn_fields.values()):
+        if field not in type(detail).model_fields or field == "hem" or getattr(detail, field) is None:
+            continue
+        other = develop(detail.but(**{field: getattr(detail, field) + 1.5}))
+        changed = {bend.id for bend in other.girth.bends if bend.kind == "fold"
+                   and abs(bend.turn - turns.get(bend.id, 999)) > 1e-6}
+        named = {fold for fold, of in result.turn_fields.items() if of == field}
+        assert named & changed, f"{name}: nothing named after {field} changes with it"
+
+
+@pytest.mark.parametrize(("fold", "apex", "told"), [(231.0 - 70.0, 70.0, False), (160.0, 140.5, True), (150.0, 149.0, False),
+                                                   (151.0, 149.5, True), (140.0, 70.0, False)])
+def test_a_valley_whose_rib_folds_too_far_at_its_foot_is_looked_at(fold, apex, told):
+    """The foot's folds share out the valley's angle and the apex: (fold + apex) / 2, looked at past 150°."""
+    looks = made("valley", fold=fold, apex=apex).sheet().looks
+    assert ((fold + apex) / 2 > 150) == told
+    assert any(finding.field == "apex" and "rib" in finding.text for finding in looks) == told
+    assert not any(finding.field == "apex" for finding in made("valley", fold=fold, apex=apex, rib=0.0).sheet().looks)

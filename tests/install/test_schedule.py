@@ -85,3 +85,44 @@ def test_the_far_end_s_spread():
     assert found.spread == pytest.approx(1.96 * (4 + 3 * 1.5**2) ** 0.5, rel=0.05) and found.worst == "laying in the laps"
     assert far_end(4, 12_000.0, Scatter(angle=0.5), 10.0).worst == "angles at the joints"  # 26 mm on the last 3 m
     assert far_end(1, 3000.0, Scatter(), 50.0).off == 0
+
+
+# What every kind of run is fixed with, as it is done on a roof: what, in how many rows, covered by what comes after or
+# seen. A cap or a wall flashing is screwed through its own leg (seen), one row on each side that lies on panels, each on
+# its own tape beneath; what goes under panels or trims is covered by them.
+FIXED = {
+    "eave": {("screws", 1, True)}, "valley": {("clips", 2, True)}, "rake": {("screws", 1, False)},
+    "ridge": {("screws", 2, False), ("tape", 2, True)}, "hip": {("screws", 2, False), ("tape", 2, True)},
+    "half-ridge": {("screws", 1, False), ("tape", 1, True)}, "headwall": {("screws", 1, False), ("tape", 1, True)},
+    "sidewall": {("screws", 1, False), ("tape", 1, True)}, "skew-wall": {("screws", 1, False), ("tape", 1, True)},
+    "pitch-break": {("screws", 1, True), ("tape", 1, True)}, "cleat": {("screws", 1, True)}, "zed": {("screws", 1, True)},
+    "twin": {("screws", 1, True)}, "closure": {("screws", 1, True), ("tape", 1, True)},
+    "counterflashing": {("wedges", 1, True)}}
+
+
+@pytest.mark.parametrize("kind", FIXED)
+def test_rows_and_what_is_seen_of_every_kind(kind):
+    gaps = ((3000.0, 1),) if kind == "closure" else ()
+    needs = needs_of(kind, 3000.0, 300.0, (), RULES, gaps)
+    assert {(need.what, need.rows, need.hidden) for need in needs} == FIXED[kind] and len(needs) == len(FIXED[kind])
+    for need in needs:
+        pitch = {"screws": RULES.screw_pitch, "clips": RULES.clip_pitch, "wedges": RULES.wedge_pitch}.get(need.what)
+        one = 3000.0 if pitch is None else len(positions(3000.0, pitch, RULES.edge))
+        assert need.many == need.rows * one
+
+
+@pytest.mark.parametrize("kind", ["ridge", "hip", "half-ridge", "headwall", "sidewall", "skew-wall"])
+def test_a_wide_lap_on_panels_takes_a_second_row_on_each_side(kind):
+    narrow, wide = (needs_of(kind, 3000.0, 300.0, (), RULES, lap=lap) for lap in (RULES.wide, RULES.wide + 0.1))
+    for one, other in zip(narrow, wide, strict=True):
+        assert other.rows == 2 * one.rows and other.many == 2 * one.many and other.hidden == one.hidden
+
+
+@pytest.mark.parametrize("kind", ["eave", "valley", "rake", "cleat", "zed", "closure", "counterflashing"])
+def test_what_lies_on_no_panel_takes_no_second_row(kind):
+    assert needs_of(kind, 3000.0, 300.0, (), RULES, lap=500.0) == needs_of(kind, 3000.0, 300.0, (), RULES)
+
+
+def test_rivets_are_seen_and_sealant_is_covered():
+    needs = {need.what: need for need in needs_of("eave", 3000.0, 300.0, (1500.0,), RULES)}
+    assert not needs["rivets"].hidden and needs["sealant"].hidden and needs["rivets"].places == (1500.0,)

@@ -142,3 +142,20 @@ def test_a_wide_lap_takes_a_second_row_by_hand():
     assert wide["tape"].many == 2 * narrow["tape"].many == 24_000
     eave = {need.what: need for need in needs_of("eave", 6000.0, 460.0, (), FixingRules(), lap=900.0)}
     assert eave["screws"].rows == 1, "an eave lies beneath the panels"
+
+
+def test_rain_that_begins_above_an_opening_comes_to_it():
+    """A narrow pipe in the middle of a wide face: of all drops only those let go above it come to it."""
+    plan = {"blocks": ({"id": "main", "kind": "gable", "x": 0.0, "y": 0.0, "bearing": 0.0, "length": 20000.0,
+                        "span": 8000.0, "eave_height": 4000.0, "pitch": 30.0, "eave_overhang": 300.0,
+                        "rake_overhang": 200.0},)}
+    for x in (-7777.0, 333.0, 5151.0):
+        roof = RoofPlan.model_validate({**plan, "openings": ({"id": "vent", "kind": "pipe", "x": x, "y": -2000.0,
+                                                              "diameter": 110.0},)})
+        water = installation(derive(BARE.but(roof=roof))).water
+        ways = {(passage.source, passage.to): passage for passage in water.passages}
+        above, below = ways["panels main.2 above", "vent"], ways["vent", "panels main.2"]
+        assert above.over and below.over
+        assert above.at[0] == pytest.approx(x, abs=1.0) and above.at[1] > -2000.0, "it was let go higher up the slope"
+    assert not any("vent" in (passage.source, passage.to) for passage in installation(
+        derive(BARE.but(roof=RoofPlan.model_validate(plan)))).water.passages)

@@ -125,12 +125,12 @@ def test_results_of_a_job_come_part_by_part_and_are_whole(owner):
     job = load(demo_path("net-shed"))
     owner.ask("results", work_out, job, None, hand=True)
     found = owner.wait(60)[0].result
-    assert [tuple(value is not None for value in (part.plan, part.fit, part.misfits)) for part in (*owner.told, found)] == [
+    assert [tuple(value is not None for value in (part.plan, part.installation, part.misfits)) for part in (*owner.told, found)] == [
         (True, False, False), (False, True, False), (False, False, True)]
     for part in owner.told:
         found = part.with_more(found)
     assert isinstance(found, Results) and found.complete and found.proven
-    assert found.fit.runs == {} and found.fit.derived is None, "small enough to be sent"
+    assert found.installation.runs == {} and found.installation.derived is None, "small enough to be sent"
 
 
 def test_values_forget_their_hash_on_the_way():

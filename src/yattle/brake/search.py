@@ -78,11 +78,14 @@ class Search:
         return tuple(sum(1 << other for other, action in enumerate(self.bench.actions) if action.needs >> bit & 1)
                      for bit in range(len(self.bench.actions)))
 
+    @cached_property
+    def _fine(self) -> Simulator:
+        return Simulator(self.bench, FINE)
+
     def _recheck(self, trail: Trail) -> bool:
-        fine = Simulator(self.bench, FINE)
         done = 0
         for bit, position in trail:
-            if not fine.free(done, bit, position[1]):
+            if not self._fine.free(done, bit, position[1]):
                 self.forbidden.add((done, bit, position[1]))
                 return False
             done |= 1 << bit
@@ -177,7 +180,9 @@ class Search:
         return [why for out in edges if (why := self._why(done, bit, out)) is not None]
 
     def _why(self, done: int, bit: int, out: Edge) -> Limit | None:
-        return self.bench.limit(done, self.bench.actions[bit], out) or self.simulator.clearance(done, bit, out)
+        """What stops a stroke; looked at finely where it seems free, since it may strike between two looks."""
+        return (self.bench.limit(done, self.bench.actions[bit], out) or self.simulator.clearance(done, bit, out)
+                or self._fine.clearance(done, bit, out))
 
 
 def _trail(came, node) -> Trail:  # type: ignore[no-untyped-def]
