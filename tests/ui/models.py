@@ -13,11 +13,16 @@ class Bare:
     """As a window's store, without Qt."""
 
     def __init__(self, job, path=None):
-        self.board = Board(lambda deed: deed(), InStep())
+        self.executors = InStep()
+        self.board = Board(lambda deed: deed(), self.executors)
         self.session = Session(job, path, self.board)
         self.said, self.wrong, self.shown = [], [], 0
         self.edited = []
         self.session.listen(lambda what: [deed() for deed in self.edited] if what == "job" else None)
+
+    def step(self):
+        """Do what has been asked for longest."""
+        self.executors.step()
 
     @property
     def unit(self):
