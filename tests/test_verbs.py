@@ -276,7 +276,9 @@ def test_a_stand_in_teaches_nothing(verb):
 # -- together ----------------------------------------------------------------------------------------------------
 
 
-def test_one_plan_for_two_jobs_is_valid_and_the_same_each_time(capsys, tmp_path):
+def test_one_plan_for_two_jobs_is_valid_and_the_same_each_time(capsys, tmp_path, monkeypatch):
+    monkeypatch.setattr("yattle.verbs.TOGETHER_WORK", 3)
+    monkeypatch.setattr("yattle.coil.solve._PROOF", 0.3)
     texts = [tmp_path / f"{name}.yattle" for name in ("a", "b")]
     for path in texts:
         path.write_text(eaves_path().read_text())

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 
 import pytest
@@ -159,7 +160,7 @@ def test_a_measure_is_held_against_the_roof(host):
     shown = survey.measures.measure(place)
     assert shown.note == "+1.5°" and host.session.job.taped[-1].by == "tape"
     assert survey.measures.put_measure(place, "51", simulated=True) is None
-    assert survey.measures.measure(place).note.endswith("stand-in") and survey.measures.adjustment is None or True
+    assert (survey.measures.measure(place).note.endswith("stand-in") and survey.measures.adjustment is None) or True
     assert survey.measures.put_measure(place, "") is None and not [t for t in host.session.job.taped if t.kind == "fold"]
 
 
@@ -241,7 +242,7 @@ def test_a_section_of_one_s_own_typed_and_drawn(eaves):
     assert own.shape.legs == (30, 60, 20)
     assert own.numbers("30  60  20", True) == (30, 60, 20) == own.numbers("30; 60; 20", True)
     corners = own.corner_handles()
-    assert [math.dist(a.at, b.at) for a, b in zip(corners, corners[1:], strict=False)] == pytest.approx([30, 60, 20], abs=0.01)
+    assert [math.dist(a.at, b.at) for a, b in itertools.pairwise(corners)] == pytest.approx([30, 60, 20], abs=0.01)
     x, y = corners[-1].at
     own.add_corner(x + 25.0, y)
     assert len(own.shape.legs) == 4 and own.shape.legs[:3] == (30, 60, 20) and own.shape.legs[3] == 25
@@ -382,8 +383,8 @@ def test_the_coil_line_is_followed_once_at_a_time(coil, eaves):
 
 
 def crosscut_lengths(answer):
-    stops = [0.0] + sorted(cut.at for cut in answer.cuts if cut.axis == "across" and cut.piece in cut.gives)
-    return [b - a for a, b in zip(stops, stops[1:], strict=False)]
+    stops = [0.0, *sorted(cut.at for cut in answer.cuts if cut.axis == "across" and cut.piece in cut.gives)]
+    return [b - a for a, b in itertools.pairwise(stops)]
 
 
 def test_a_search_is_begun_told_and_its_plan_taken(coil, eaves):
