@@ -118,3 +118,17 @@ def test_a_cut_at_an_edge_parts_nothing_and_is_a_fault(at, axis):
     """Each cut parts one rectangle in two: at its near or far edge it gives a piece without metal."""
     question, document = whole_sheet(at, axis)
     assert any(line.startswith("cut 1: at") and "outside" in line for line in faults(question, document))
+
+
+@pytest.mark.parametrize("first", ["crosscut", "slit"])
+@pytest.mark.parametrize("gap", [0.0, 3.0])
+@pytest.mark.parametrize(("edge", "end", "sliver"), [(0.0, 8.0, 25.0), (8.0, 0.0, 25.0), (8.0, 8.0, 25.0), (30.0, 30.0, 25.0)])
+def test_a_trim_that_the_shear_cannot_take_off_is_as_wide_as_it_can(first, gap, edge, end, sliver):
+    """Also after the blocks are put into another order: what the roof wants first is cut first."""
+    stock = (Stock(id="c", kind="coil", width=1220.0, metal="m", cost_per_m=10.0),
+             Stock(id="s", kind="sheet", width=1000.0, length=2000.0, qty=2, metal="m", cost=15.0))
+    parts = tuple(rect_part(f"P{n}", 700.0 + 311.0 * n, 90.0 + 47.0 * n, 2, priority=9 - n) for n in range(6))
+    question = NestJob(stock=stock, parts=parts, rules=NestRules(
+        first=first, gap=gap, edge_trim=edge, end_trim=end, min_sliver=sliver, work=2, seconds=2.0, max_crosscut=3000.0))
+    answer = nest(question)
+    assert faults(question, json.loads(json.dumps(answer.answer()))) == [] and not answer.unplaced

@@ -9,7 +9,7 @@ from dataclasses import replace
 from yattle.coil.answer import Cut, NestAnswer, Rect
 from yattle.coil.block import Spacing
 from yattle.coil.fence import with_fewer
-from yattle.coil.first import Laid
+from yattle.coil.first import Laid, trims_of
 from yattle.coil.job import NestJob, Part, Stock
 from yattle.coil.sizes import Lie
 from yattle.coil.tree import Leaf, Split, Tree, leaves
@@ -79,7 +79,8 @@ def written(job: NestJob, laid: list[Laid], like: NestAnswer) -> NestAnswer:
     made = [one for one in laid if one.stock.kind != "coil"]
     for stock in job.stock:
         if stock.id in blocks:
-            made.append(_in_row(stock, with_fewer(blocks[stock.id], _wanted, not gap), job.rules.end_trim, gap))
+            _, end = trims_of(stock, job.rules)
+            made.append(_in_row(stock, with_fewer(blocks[stock.id], _wanted, not gap), end, gap))
     answer = Writer(job, made, 0.0).answer(like.bound)
     return replace(answer, seconds=like.seconds, stopped=like.stopped)
 

@@ -9,7 +9,7 @@ from collections.abc import Mapping
 from yattle.coil.answer import Bound, NestAnswer, Offcut, Placement, Unplaced, Used
 from yattle.coil.block import Spacing
 from yattle.coil.cutter import Cutter
-from yattle.coil.first import Laid
+from yattle.coil.first import Laid, trims_of
 from yattle.coil.job import NestJob, Part, Stock
 from yattle.coil.lots import Lots, lot_of, lots_of
 from yattle.coil.money import objective_of
@@ -136,7 +136,7 @@ def _reason(job: NestJob, part: Part, lots: Lots) -> str:
     if not same:
         return "metal"
     boxes = [usable_rect(stock) for stock in same]
-    edges = [0.0 if stock.kind == "offcut" else job.rules.edge_trim for stock in same]
+    edges = [trims_of(stock, job.rules)[0] for stock in same]
     if all(lie.across > b[3] - b[1] - 2 * e + _EPS for lie in lies(part) for b, e in zip(boxes, edges, strict=True)):
         return "too wide"
     longest = min((m for m in (job.rules.max_crosscut,) if m is not None and job.rules.first == "crosscut"),
