@@ -11,7 +11,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from yattle.coil import NestJob, NestRules, Part, Stock, faults, nest
-from yattle.coil.exact import MOST, Known, Patience, least_of_all
+from yattle.coil.budget import Budget
+from yattle.coil.exact import MOST, Known, least_of_all
 from yattle.coil.kinds import Kind, Source
 from yattle.coil.sizes import lies
 
@@ -33,7 +34,7 @@ def by_itself(sizes, across=1220.0, longest=3200.0, known=1e3, least=0.0, gap=0.
     parts = [part(f"P{n}", long, wide, qty) for n, (long, wide, qty) in enumerate(sizes)]
     kinds = [Kind(lies(one), (one,), one.qty) for one in parts]
     source = Source(COIL, across, longest, 0.01, 0.0, 1_000_000, 1e12, tuple(range(len(kinds))))
-    return least_of_all(kinds, [source], gap, Known(known, least, [end]), Patience(time.perf_counter() + 10, steps, more))
+    return least_of_all(kinds, [source], gap, Known(known, least, [end]), Budget(time.perf_counter() + 10, steps, more))
 
 
 def test_three_that_need_a_block_each_are_seen_to_do_so():
@@ -83,8 +84,8 @@ def test_a_coil_that_costs_nothing_and_never_ends_is_no_trouble():
     piece = part("P", 900.0, 700.0, 3)
     sources = [Source(COIL, 1220.0, float("inf"), price, 0.0, 1_000_000, float("inf"), (0,)) for price in (0.01, 0.0)]
     kinds = [Kind(lies(piece), (piece,), 3)]
-    assert least_of_all(kinds, sources, 0.0, Known(27.0, 0.0, [0.0, 0.0]), Patience(time.perf_counter() + 10)) == 0.0
-    assert least_of_all(kinds, sources[:1], 0.0, Known(30.0, 0.0, [0.0]), Patience(time.perf_counter() + 10)) == pytest.approx(27.0, abs=1e-2)
+    assert least_of_all(kinds, sources, 0.0, Known(27.0, 0.0, [0.0, 0.0]), Budget(time.perf_counter() + 10)) == 0.0
+    assert least_of_all(kinds, sources[:1], 0.0, Known(30.0, 0.0, [0.0]), Budget(time.perf_counter() + 10)) == pytest.approx(27.0, abs=1e-2)
 
 
 PIECES = st.lists(st.tuples(st.floats(300, 3100), st.floats(60, 780), st.integers(1, 3),
@@ -105,7 +106,7 @@ def test_it_is_never_over_a_plan_that_can_be_cut(pieces, stock, rules):
     answer = nest(job)
     assert faults(job, answer.answer()) == []
     placed = [(one, sum(place.part == one.id for place in answer.placements)) for one in parts]
-    seen = _seen(job, [row for row in placed if row[1]], 2 * answer.metal_cost, 0.0, Patience(time.perf_counter() + 2.0, 0.05))
+    seen = _seen(job, [row for row in placed if row[1]], 2 * answer.metal_cost, 0.0, Budget(time.perf_counter() + 2.0, 0.05))
     assert seen <= answer.metal_cost * (1 + 1e-6) + 1e-9
 
 

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from test_search import COIL, checked, job
 
 from yattle.coil import NestRules, Stock, faults, first_answer, nest
-from yattle.coil.anew import Anew, Pace
+from yattle.coil.anew import Anew, Budget
 from yattle.coil.answer import Cut, Offcut, Used
 from yattle.coil.block import Spacing
 from yattle.coil.first import trims_of
@@ -74,7 +74,7 @@ def test_the_compiled_search_reckons_as_the_blocks_do(seed, gap):
               for _ in range(kind.qty)]
     search = Anew(kinds, sources, spacing, blocks, question.rules)
     begun = search.cost
-    search.run(Pace(1e12, 4000, 0.0), seed + 1)
+    search.run(Budget(1e12, 4000, begun=0.0), seed + 1)
     found = search.best
     cost = sum(sources[b.source].cost(b.length + spacing.gap) + besides(b, sources[b.source], question.rules, spacing.gap)
                for b in found)

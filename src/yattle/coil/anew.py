@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
 
 from yattle.coil.block import Spacing
+from yattle.coil.budget import Budget
 from yattle.coil.compiled import (
     ALONG_FIRST,
     BEST,
@@ -42,31 +42,6 @@ _TRIES = 10_000  # for each piece
 _MOST_TRIES = 3_000_000
 _STEADY = 500  # tries between two looks where only they count
 _TURN = 0.04  # seconds of tries between two looks at the clock
-
-
-@dataclass
-class Pace:
-    """How long to go on: ``until`` a moment or so many ``tries``, whichever comes first. Not ``timed``: how hot it is
-    follows from the tries alone, so that it goes the same way each time, and the moment only ends it."""
-
-    until: float
-    tries: int
-    begun: float
-    done: int = 0
-    timed: bool = True
-
-    def share(self) -> float:
-        """How much of it is over, 0 … 1."""
-        by_tries = self.done / max(self.tries, 1)
-        now, span = time.perf_counter(), self.until - self.begun
-        if not self.timed:
-            return by_tries if now < self.until else 1.0
-        return max((now - self.begun) / span if span > 0 else 1.0, by_tries)
-
-    @property
-    def by_clock(self) -> bool:
-        """Whether it was the clock that ended it."""
-        return self.done < self.tries
 
 
 def tries_for(pieces: int) -> int:
@@ -128,22 +103,23 @@ class Anew:
         plan.state[BLOCKS], plan.state[BEST] = len(self.given), plan.state[COST]
         return plan
 
-    def run(self, pace: Pace, start: int, hot: float = 1.0, stop: Callable[[], bool] = lambda: False) -> None:
-        """Cool down over ``pace``, from ``hot`` times the usual heat; ``start`` seeds the chance; ``stop`` is asked
+    def run(self, budget: Budget, start: int, hot: float = 1.0, stop: Callable[[], bool] = lambda: False) -> None:
+        """Cool down over ``budget``, from ``hot`` times the usual heat; ``start`` seeds the chance; ``stop`` is asked
         between turns."""
+        steps = int(budget.steps or 0)
         if not self.given:
-            pace.done = pace.tries
+            budget.done = steps
             return
         seed(start)
-        turn = 50 if pace.timed else _STEADY
+        turn = 50 if budget.timed else _STEADY
         mean = self.plan.state[COST] / self.plan.state[BLOCKS]
-        while pace.done < pace.tries and (share := pace.share()) < 1 and not stop():
-            turn = min(turn, pace.tries - pace.done)
+        while budget.done < steps and (share := budget.share()) < 1 and not stop():
+            turn = min(turn, steps - budget.done)
             began = time.perf_counter()
             improve(turn, mean * _HOT * hot * (_COLD / _HOT / hot) ** share, self.shop, self.plan, self._best)
-            pace.done += turn
+            budget.done += turn
             took = time.perf_counter() - began
-            if not pace.timed:
+            if not budget.timed:
                 continue
             turn = max(20, min(20_000, int(turn * min(2.0, _TURN / max(took, 1e-6)))))
 

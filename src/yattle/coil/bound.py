@@ -16,8 +16,9 @@ from dataclasses import replace
 import numpy as np
 
 from yattle.coil.answer import Bound, NestAnswer
+from yattle.coil.budget import Budget
 from yattle.coil.dual import dual_length
-from yattle.coil.exact import MOST, Known, Patience, least_of_all
+from yattle.coil.exact import MOST, Known, least_of_all
 from yattle.coil.first import trims_of
 from yattle.coil.job import NestJob, Part, Stock
 from yattle.coil.kinds import Kind, Source, kinds_of, sources_of
@@ -87,25 +88,25 @@ def _of_metal(job: NestJob, answer: NestAnswer, until: float, asked: Callable[[]
     better = _best(area, dual, "dual", "dual-feasible functions of the widths beside each other")
     if not until:
         return better
-    return _with_time(job, answer, placed, better, Patience(until, _STEPS if _is_counted(job) else None, asked))
+    return _with_time(job, answer, placed, better, Budget(until, _STEPS if _is_counted(job) else None, asked))
 
 
 def _with_time(job: NestJob, answer: NestAnswer, placed: dict[str, list[tuple[Part, int]]], better: Bound,
-               patience: Patience) -> Bound:
+               budget: Budget) -> Bound:
     """The stronger bounds that take time: the program over blocks, then every plan of a few pieces."""
     now = time.perf_counter()
-    soon = now + _PROGRAM * (patience.until - now) if len(answer.placements) <= MOST else patience.until
+    soon = now + _PROGRAM * (budget.until - now) if len(answer.placements) <= MOST else budget.until
     cut = {metal: _blocks(job, metal, parts, soon) for metal, parts in placed.items()}
     better = _best(better, cut, "lp", "a linear program over crosscut blocks: long pieces side by side, the others at "
                    "least within the area left")
     cost: dict[str, float] = defaultdict(float)
     for used in answer.used:
         cost[stock_of(job, used.stock).metal] += used.cost
-    seen = {metal: _seen(job, placed[metal], cost[metal], least, patience) for metal, least in better.by_metal.items()}
+    seen = {metal: _seen(job, placed[metal], cost[metal], least, budget) for metal, least in better.by_metal.items()}
     return _best(better, seen, "search", "every way to lay the pieces out in blocks looked at")
 
 
-def _seen(job: NestJob, parts: list[tuple[Part, int]], cost: float, least: float, patience: Patience) -> float:
+def _seen(job: NestJob, parts: list[tuple[Part, int]], cost: float, least: float, budget: Budget) -> float:
     """The bound for a few pieces of one metal by looking at every plan; 0 where they are too many."""
     if least >= cost * (1 - 1e-4) or sum(many for _, many in parts) > MOST:
         return 0.0
@@ -114,7 +115,7 @@ def _seen(job: NestJob, parts: list[tuple[Part, int]], cost: float, least: float
     if _is_loose(job):  # one length of coil is cut up as it comes
         sources = [replace(source, longest=source.length) if source.endless else source for source in sources]
     known = Known(cost, least, [trims_of(source.stock, job.rules)[1] for source in sources])
-    value = least_of_all(kinds, sources, job.rules.gap, known, patience)
+    value = least_of_all(kinds, sources, job.rules.gap, known, budget)
     return value if value > least * (1 + _MORE) else 0.0
 
 

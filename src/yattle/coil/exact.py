@@ -19,6 +19,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from yattle.coil.budget import Budget
 from yattle.coil.dual import dual_values
 from yattle.coil.kinds import Kind, Source
 
@@ -47,16 +48,6 @@ class Known:
 
 
 @dataclass(frozen=True)
-class Patience:
-    """How long to look: up to a moment, up to so many of the solver's own ``steps`` (then it goes the same way each
-    time), until somebody asks it to stop."""
-
-    until: float
-    steps: float | None = None
-    asked: Callable[[], bool] = lambda: False
-
-
-@dataclass(frozen=True)
 class _Slot:
     """A block that a plan may have: its source, whether it is the first of it, how far it reaches at most and its
     width, and where it begins across when all slots lie beside each other; in steps."""
@@ -68,18 +59,18 @@ class _Slot:
     low: int
 
 
-def in_time(patience: Patience) -> bool:
+def in_time(budget: Budget) -> bool:
     """Whether there is time to look: the solver has to be loaded the first time."""
-    left = patience.until - time.perf_counter()
-    return left > (0.0 if patience.steps is not None or "ortools.sat.python.cp_model" in sys.modules else _LOADING)
+    left = budget.until - time.perf_counter()
+    return left > (0.0 if budget.steps is not None or "ortools.sat.python.cp_model" in sys.modules else _LOADING)
 
 
-def least_of_all(kinds: list[Kind], sources: list[Source], gap: float, known: Known, patience: Patience) -> float:
+def least_of_all(kinds: list[Kind], sources: list[Source], gap: float, known: Known, budget: Budget) -> float:
     """What every plan for all the pieces of ``kinds`` costs at least; 0 where it cannot tell."""
     slots = _slots(kinds, sources, gap, known.cost)
-    if not slots or not in_time(patience):
+    if not slots or not in_time(budget):
         return 0.0
-    return _Model(kinds, sources, gap, slots, known).least(patience)
+    return _Model(kinds, sources, gap, slots, known).least(budget)
 
 
 def _slots(kinds: list[Kind], sources: list[Source], gap: float, known: float) -> list[_Slot]:
@@ -229,17 +220,17 @@ class _Model:
             cost += rate * long + rate * _steps(before) * used
         return step, cost
 
-    def least(self, patience: Patience) -> float:
+    def least(self, budget: Budget) -> float:
         from ortools.sat.python import cp_model
 
         solver, over = cp_model.CpSolver(), threading.Event()
         solver.parameters.num_workers = 1  # more of them prove no sooner here, and not the same way each time
         solver.parameters.random_seed = 1
         solver.parameters.use_energetic_reasoning_in_no_overlap_2d = True
-        solver.parameters.max_time_in_seconds = max(patience.until - time.perf_counter(), 0.01)
-        if patience.steps is not None:
-            solver.parameters.max_deterministic_time = patience.steps
-        watch = threading.Thread(target=_watched, args=(solver, patience.asked, over), daemon=True)
+        solver.parameters.max_time_in_seconds = max(budget.until - time.perf_counter(), 0.01)
+        if budget.steps is not None:
+            solver.parameters.max_deterministic_time = budget.steps
+        watch = threading.Thread(target=_watched, args=(solver, budget.asked, over), daemon=True)
         watch.start()
         status = solver.solve(self.model)
         over.set()

@@ -9,12 +9,12 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from yattle.coil.answer import NestAnswer, Placement, Used
+from yattle.coil.budget import Budget
 from yattle.coil.job import NestJob, Part, Ring, Stock
 from yattle.coil.money import objective_of
 from yattle.coil.outlines import laid_within
 from yattle.coil.price import stock_cost, used_area
 from yattle.coil.read import table_after
-from yattle.coil.search import Clock
 from yattle.coil.shapes import nest_shapes, placed
 from yattle.coil.sizes import lies, may_use
 
@@ -40,7 +40,7 @@ def nest_mixed(job: NestJob, until: float, shear: Callable[[NestJob], NestAnswer
     if not rest:
         return answer
     answer = _into_what_is_left(job, answer, rest, (time.perf_counter() + until) / 2)
-    return _from_fresh(job, answer, rest, Clock(until, None, asked))
+    return _from_fresh(job, answer, rest, Budget(until, None, asked))
 
 
 def _into_what_is_left(job: NestJob, answer: NestAnswer, rest: list[Part], until: float) -> NestAnswer:
@@ -67,7 +67,7 @@ def _into_what_is_left(job: NestJob, answer: NestAnswer, rest: list[Part], until
     return _with(answer, found, (*answer.used, *new), job)
 
 
-def _from_fresh(job: NestJob, answer: NestAnswer, rest: list[Part], clock: Clock) -> NestAnswer:
+def _from_fresh(job: NestJob, answer: NestAnswer, rest: list[Part], budget: Budget) -> NestAnswer:
     """What is still left of ``rest`` by true shapes from coils beyond what the shear takes, and from sheets."""
     if not rest:
         return answer
@@ -82,7 +82,7 @@ def _from_fresh(job: NestJob, answer: NestAnswer, rest: list[Part], clock: Clock
         elif piece.kind == "sheet" and piece.qty > begun[piece.id]:
             stock.append(piece.but(id=f"{piece.id}+", qty=piece.qty - begun[piece.id]))
     parts = tuple(part.but(qty=counts[part.id]) for part in job.parts if counts[part.id])
-    nested = nest_shapes(job.but(parts=parts, stock=tuple(stock), rules=job.rules.but(cutting="snips")), clock)
+    nested = nest_shapes(job.but(parts=parts, stock=tuple(stock), rules=job.rules.but(cutting="snips")), budget)
     if nested is None:
         return answer
     found = [_moved(place, cut, begun) for place in nested.placements]

@@ -8,12 +8,13 @@ import time
 from collections.abc import Callable
 
 from yattle.coil.block import Spacing
+from yattle.coil.budget import Budget
 from yattle.coil.job import NestRules
 from yattle.coil.joined import without_waste
 from yattle.coil.kinds import Kind, Source
 from yattle.coil.money import besides
 from yattle.coil.pricing import Block, fine
-from yattle.coil.search import Clock, Search
+from yattle.coil.search import Search
 from yattle.coil.warm import begin, ready
 
 _FIRST = 0.4  # of the time: the first round
@@ -29,12 +30,12 @@ _PART = 0.5  # of a whole cooling down in the later rounds
 class Rounds:
     """The search over one metal. ``found`` is told every better plan."""
 
-    def __init__(self, kinds: list[Kind], sources: list[Source], spacing: Spacing, clock: Clock, rules: NestRules,
+    def __init__(self, kinds: list[Kind], sources: list[Source], spacing: Spacing, budget: Budget, rules: NestRules,
                  found: Callable[[list[Block]], None] = lambda _: None) -> None:
         self.kinds, self.sources, self.spacing = kinds, sources, spacing
-        self.clock, self.rules, self.seed, self.found = clock, rules, rules.seed, found
+        self.budget, self.rules, self.seed, self.found = budget, rules, rules.seed, found
         self.pieces = sum(kind.qty for kind in kinds)
-        self.program = Search(kinds, sources, spacing, clock, self._take,
+        self.program = Search(kinds, sources, spacing, budget, self._take,
                               lambda block: besides(block, sources[block.source], rules, spacing.gap))
         self.best: list[Block] = []
         self.value = float("inf")
@@ -43,32 +44,32 @@ class Rounds:
         self.least = rate * area  # no plan can be under it
 
     def run(self, first: list[Block]) -> list[Block]:
-        begun, until = time.perf_counter(), self.clock.until
+        begun, until = time.perf_counter(), self.budget.until
         self._take(first)
         span = until - begun
-        if self.clock.work is None and span < _SHORT and not begin():  # no time for all: it finds most
+        if self.budget.steps is None and span < _SHORT and not begin():  # no time for all: it finds most
             ready(until)
             self._together([(self.best, 1.0), (self.best, 0.6)], None)
             return self.best
         self._take(self._joined(begun + min(_JOINED * span, 4.0)))
-        timed = self.clock.work is None  # where steps are counted time only ends it all
-        self.clock.until = begun + _FIRST * span if timed else until
+        timed = self.budget.steps is None  # where steps are counted time only ends it all
+        self.budget.until = begun + _FIRST * span if timed else until
         if self._least:
             return self.best
         self._together([(self.best, 1.0)], lambda: self.program.run(self.best))
         rounds = _MORE if span > _SHORT else 1
         for n in range(1, rounds + 1):
-            if self.clock.stopped in ("asked", "work") or len(self.best) < 2 or self._least:
+            if self.budget.stopped in ("asked", "work") or len(self.best) < 2 or self._least:
                 break
-            self.clock.stopped = ""
+            self.budget.stopped = ""
             share = _FIRST + (1 - _FIRST - _LAST) * n / rounds
-            self.clock.until = begun + share * span if timed else until
+            self.budget.until = begun + share * span if timed else until
             self._together([(self.best, 0.3), (self.program.best, 1.0)], None, n)
-        late = self.clock.stopped
-        self.clock.stopped = "" if late == "seconds" else late
-        self.clock.until = until
+        late = self.budget.stopped
+        self.budget.stopped = "" if late == "seconds" else late
+        self.budget.until = until
         self.program.chosen()
-        self.clock.stopped = self.clock.stopped or late
+        self.budget.stopped = self.budget.stopped or late
         return self.best
 
     @property
@@ -77,7 +78,7 @@ class Rounds:
 
     def _joined(self, until: float) -> list[Block] | None:
         """What joining equal sides comes to, and the rest of the pieces cut as well as can be at once."""
-        if self.clock.work is not None:
+        if self.budget.steps is not None:
             until = time.perf_counter() + _WITHOUT_CLOCK
         blocks = without_waste(self.kinds, self.sources, self.spacing.gap, until)
         left = self.program.demand.copy()
@@ -104,14 +105,14 @@ class Rounds:
                   n: int = 0) -> None:
         """The compiled search from each plan of ``begin`` (with how hot), each in a thread, ``beside`` in this one."""
         searches = [_Beside(self, blocks, hot, self.seed + 100 * n + k) for k, (blocks, hot) in enumerate(begin)]
-        if self.clock.work is None:
+        if self.budget.steps is None:
             for search in searches:
                 search.start()
         if beside is not None:
             beside()
         for search in searches:
-            if self.clock.work is None:
-                while search.is_alive() and not self.clock.over:
+            if self.budget.steps is None:
+                while search.is_alive() and not self.budget.over:
                     search.join(0.02)
                 search.join(0.1)
             else:
@@ -121,7 +122,7 @@ class Rounds:
                     self.program.master.add(block)
                 self._take(search.made)
             if search.by_clock:
-                self.clock.up()
+                self.budget.spent()
 
 
 class _Beside(threading.Thread):
@@ -130,21 +131,20 @@ class _Beside(threading.Thread):
     def __init__(self, rounds: Rounds, blocks: list[Block], hot: float, seed: int) -> None:
         super().__init__(daemon=True)
         self.rounds, self.blocks, self.hot, self.start_at = rounds, blocks, hot, seed
-        self.until, self.begun = rounds.clock.until, time.perf_counter()
+        self.until, self.begun = rounds.budget.until, time.perf_counter()
         self.made: list[Block] | None = None
         self.by_clock = True
 
     def run(self) -> None:
-        clock = self.rounds.clock
+        whole = self.rounds.budget
         if not ready(self.until):
             return
-        from yattle.coil.anew import Anew, Pace, tries_for
+        from yattle.coil.anew import Anew, tries_for
 
         tries = tries_for(self.rounds.pieces)
-        if clock.work is not None:
-            tries = min(tries, _TRIES_A_STEP * max(clock.work - clock.done, 1))
-        pace = Pace(self.until, int(tries * (1.0 if self.hot == 1.0 else _PART)), time.perf_counter(),
-                    timed=clock.work is None)
+        if whole.steps is not None:
+            tries = min(tries, int(_TRIES_A_STEP * max(whole.steps - whole.done, 1)))
+        budget = Budget(self.until, int(tries * (1.0 if self.hot == 1.0 else _PART)), timed=whole.steps is None)
         search = Anew(self.rounds.kinds, self.rounds.sources, self.rounds.spacing, self.blocks, self.rounds.rules)
-        search.run(pace, self.start_at, self.hot, clock.asked)
-        self.made, self.by_clock = search.best, pace.by_clock
+        search.run(budget, self.start_at, self.hot, whole.asked)
+        self.made, self.by_clock = search.best, budget.by_clock

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import math
-import time
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from yattle.coil.block import Spacing
+from yattle.coil.budget import Budget
 from yattle.coil.kinds import Kind, Source
 from yattle.coil.master import Master, without_surplus
 from yattle.coil.pricing import Block, best_blocks, fine
@@ -23,44 +23,14 @@ _KINDS = 300  # up to so many are looked at all together
 _NEAR = 1e-9
 
 
-@dataclass
-class Clock:
-    """When to end: at a moment, after so much work (rounds and tries), or when asked to."""
-
-    until: float
-    work: int | None = None
-    asked: Callable[[], bool] = lambda: False
-    done: int = 0
-    stopped: str = ""
-
-    def up(self) -> bool:
-        if not self.stopped:
-            if self.work is not None and self.done >= self.work:
-                self.stopped = "work"
-            elif time.perf_counter() >= self.until:
-                self.stopped = "seconds"
-            elif self.asked():
-                self.stopped = "asked"
-        return bool(self.stopped)
-
-    @property
-    def left(self) -> float:
-        return self.until - time.perf_counter()
-
-    @property
-    def over(self) -> bool:
-        """Whether the moment has passed or somebody asked."""
-        return self.left <= 0 or self.asked()
-
-
 class Search:
     """Of one metal: ``kinds`` and what they come from. ``found`` tells every better plan as it comes."""
 
-    def __init__(self, kinds: list[Kind], sources: list[Source], spacing: Spacing, clock: Clock,
+    def __init__(self, kinds: list[Kind], sources: list[Source], spacing: Spacing, budget: Budget,
                  found: Callable[[list[Block]], None] = lambda _: None,
                  besides: Callable[[Block], float] = lambda _: 0.0) -> None:
         self.kinds, self.sources, self.spacing = kinds, sources, spacing
-        self.clock, self.found, self.besides = clock, found, besides
+        self.budget, self.found, self.besides = budget, found, besides
         self.demand = np.array([kind.qty for kind in kinds], dtype=float)
         self.master = self._master(self.demand)
         self.best: list[Block] = []
@@ -97,17 +67,17 @@ class Search:
         for block in self.best:
             self.master.add(block)
         self._make_blocks(self.master, share=0.45)
-        if not self.clock.up():
-            self.clock.done += 1
+        if not self.budget.spent():
+            self.budget.done += 1
             self._take(self._dived())
         self.chosen()
 
     def chosen(self) -> None:
         """The best choice of whole blocks among all that were ever made, while they are few enough to look through."""
-        if len(self.best) <= _FEW and not self.clock.up():
-            self.clock.done += 1
-            left = self.clock.left
-            self._take(self._whole(self.master, max(0.3 * left, 0.1) if self.clock.work is None else left))
+        if len(self.best) <= _FEW and not self.budget.spent():
+            self.budget.done += 1
+            left = self.budget.left
+            self._take(self._whole(self.master, max(0.3 * left, 0.1) if self.budget.steps is None else left))
 
     # -- down to whole blocks ----------------------------------------------------------------------------------
 
@@ -119,7 +89,7 @@ class Search:
         while left.any():
             sources = self._after([*(kept or ()), *made])
             best = self._fullest(worth, left, sources)
-            if best is None or self.clock.up():
+            if best is None or self.budget.spent():
                 return None
             many = min(int(left[kind] // qty) for kind, qty in best.counts)
             source = sources[best.source]
@@ -158,7 +128,7 @@ class Search:
         left = self.demand.copy()
         made: list[Block] = []
         while left.any():
-            if self.clock.up():
+            if self.budget.spent():
                 return None
             counts = {n: int(left[n]) for n in range(len(left))}
             small = self._master(left, self._after(made))
@@ -215,11 +185,12 @@ class Search:
                      share: float = 1.0) -> None:
         """Blocks for the prices of the program over those at hand, until none is worth more than it costs; at most that
         share of the time left."""
-        least = self.clock.left * (1 - share) if self.clock.work is None else -math.inf  # steps are counted, not time
+        counted = self.budget.steps is not None  # then steps are counted, not time
+        least = -math.inf if counted else self.budget.left * (1 - share)
         for _ in range(rounds):
-            if self.clock.up() or self.clock.left < least:
+            if self.budget.spent() or self.budget.left < least:
                 return
-            self.clock.done += 1
+            self.budget.done += 1
             _, worth, limits = master.prices()
             new = False
             for n, source in enumerate(master.sources):
@@ -230,13 +201,13 @@ class Search:
                 for block in blocks:
                     if fine(block, source, self.spacing, self.sources[n].edge):
                         new |= master.add(block)
-                if self.clock.up():
+                if self.budget.spent():
                     return
             if not new:
                 return
 
     def _whole(self, master: Master, seconds: float) -> list[Block] | None:
-        done = master.whole(min(seconds, max(self.clock.left, 0.05)))
+        done = master.whole(min(seconds, max(self.budget.left, 0.05)))
         if done is None:
             return None
         counts, _ = done

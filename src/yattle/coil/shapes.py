@@ -14,6 +14,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from yattle.coil.answer import Placement, Used
+from yattle.coil.budget import Budget
 from yattle.coil.closer import closer
 from yattle.coil.engine import DoesNotFit, Strip, packed
 from yattle.coil.first import in_order
@@ -22,7 +23,6 @@ from yattle.coil.job import NestJob, Part, Stock
 from yattle.coil.lots import lots_of, may_come_from
 from yattle.coil.outlines import Laid, laid_in, laid_within
 from yattle.coil.price import stock_cost, used_area
-from yattle.coil.search import Clock
 from yattle.coil.sizes import box_of, lies, may_use, turned, usable_rect
 
 MOST = 400  # pieces: beyond that the engine finds nothing better in the time than rectangles do
@@ -50,7 +50,7 @@ class Until:
     told: Callable[[list[Laid]], None] | None = None
 
 
-def nest_shapes(job: NestJob, clock: Clock, told: Callable[[Nested], None] | None = None) -> Nested | None:
+def nest_shapes(job: NestJob, budget: Budget, told: Callable[[Nested], None] | None = None) -> Nested | None:
     """All parts by their true shapes; ``None`` where there are too many for the engine. ``told`` is shown whole plans
     as they come."""
     left = [part for part in job.parts for _ in range(part.qty)]
@@ -58,14 +58,14 @@ def nest_shapes(job: NestJob, clock: Clock, told: Callable[[Nested], None] | Non
         return None
     found, lots = Nested([], []), lots_of(job)
     named: dict[str, int] = defaultdict(int)
-    stocks = [stock for stock in _cheapest_first(job, left, clock) for _ in range(stock.qty)]
+    stocks = [stock for stock in _cheapest_first(job, left, budget) for _ in range(stock.qty)]
     for n, stock in enumerate(stocks):
         able = [part for part in left if _fits(part, stock, job) and may_come_from(part, stock, lots, job.rules)]
-        if not able or clock.up():
+        if not able or budget.spent():
             continue
-        share = clock.left if stock.kind == "coil" and stock.length is None else clock.left / (len(stocks) - n)
+        share = budget.left if stock.kind == "coil" and stock.length is None else budget.left / (len(stocks) - n)
         name = stock.id if stock.qty == 1 else f"{stock.id} {named[stock.id] + 1}"
-        until = Until(time.perf_counter() + share, clock.asked)
+        until = Until(time.perf_counter() + share, budget.asked)
         if told is not None and len(able) == len(left):
             until = replace(until, told=_whole(found, stock, name, able, job, told))
         rows = _on_stock(stock, name, able, job, until)
@@ -174,16 +174,16 @@ def _numbered(placements: list[Placement]) -> Iterator[Placement]:
         yield replace(place, copy=copies[place.part])
 
 
-def _cheapest_first(job: NestJob, parts: list[Part], clock: Clock) -> list[Stock]:
+def _cheapest_first(job: NestJob, parts: list[Part], budget: Budget) -> list[Stock]:
     """The stock in its usual order, but of several coils the one first on which a quick look takes least."""
     stock = in_order(job)
     coils = [piece for piece in stock if piece.kind == "coil" and piece.length is None]
     able = [piece for piece in coils if all(_fits(part, piece, job) for part in parts)]
-    if len(able) < 2 or clock.left < 4:
+    if len(able) < 2 or budget.left < 4:
         return stock
 
     def looked(coil: Stock) -> float:
-        quick = Until(time.perf_counter() + _LOOK, clock.asked)
+        quick = Until(time.perf_counter() + _LOOK, budget.asked)
         far = max((at[0] + box_of(turned(part.outline, turn))[2] for part, turn, at in _on(coil, parts, job, quick)),
                   default=float("inf"))
         return stock_cost(coil, far, job.rules)

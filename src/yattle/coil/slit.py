@@ -11,9 +11,10 @@ import time
 from dataclasses import replace
 
 from yattle.coil.block import Pool, Spacing, Spot, Strip
+from yattle.coil.budget import Budget
 from yattle.coil.job import Part
 from yattle.coil.kinds import Kind, Source
-from yattle.coil.search import Clock, Search
+from yattle.coil.search import Search
 from yattle.coil.sizes import Lie, lies
 from yattle.coil.tree import Leaf, Split, Tree, extent
 from yattle.coil.warm import ready
@@ -72,21 +73,21 @@ def _pack(items: list[tuple[Part, Lie]], length: float, width: float, spacing: S
     return [Strip(at, wide, tuple(spots)) for at, wide, spots in lanes], placed
 
 
-def shorter(kinds: list[Kind], source: Source, spacing: Spacing, clock: Clock, length: float,
+def shorter(kinds: list[Kind], source: Source, spacing: Spacing, budget: Budget, length: float,
             seed: int) -> tuple[float, Tree] | None:
     """A shorter used length than ``length`` of one coil for all pieces, with its cuts; ``None``: none was found."""
     turned = [Kind(tuple(_over(lie) for lie in kind.lies), kind.parts, kind.qty) for kind in kinds]
     area = sum(kind.lies[0].along * kind.lies[0].across * kind.qty for kind in kinds)
     low, high = max(area / source.across, max(min(lie.along for lie in kind.lies) for kind in kinds)), length
     best: tuple[float, Tree] | None = None
-    if not ready(clock.until):
+    if not ready(budget.until):
         return None
     for look in range(_LOOKS):
-        if clock.up() or high <= low * _CLOSE:
+        if budget.spent() or high <= low * _CLOSE:
             break
-        clock.done += 1
+        budget.done += 1
         middle = low + (high - low) * 0.4
-        share = clock.left / (_LOOKS - look) if clock.work is None else None
+        share = budget.left / (_LOOKS - look) if budget.steps is None else None
         tree = _at_length(turned, source, spacing, middle, share, seed + look)
         if tree is None:
             low = middle
@@ -99,18 +100,18 @@ def shorter(kinds: list[Kind], source: Source, spacing: Spacing, clock: Clock, l
 def _at_length(kinds: list[Kind], source: Source, spacing: Spacing, length: float, seconds: float | None,
                seed: int) -> Tree | None:
     """All pieces in strips of one length, where the strips are no wider than the coil."""
-    from yattle.coil.anew import Anew, Pace, tries_for
+    from yattle.coil.anew import Anew, tries_for
 
     strip = replace(source, across=length, longest=source.across, length=1e9, price=1.0, edge=0.0,
                     kinds=tuple(range(len(kinds))))
     now = time.perf_counter()
-    search = Search(kinds, [strip], spacing, Clock(now + (seconds or 1e6)))
+    search = Search(kinds, [strip], spacing, Budget(now + (seconds or 1e6)))
     first = search.filled(search.demand.copy())
     if first is None:
         return None
     anew = Anew(kinds, [strip], spacing, first)
     pieces = sum(kind.qty for kind in kinds)
-    anew.run(Pace(now + (seconds or 1e6), tries_for(pieces) // 4, now), seed,
+    anew.run(Budget(now + (seconds or 1e6), tries_for(pieces) // 4, begun=now), seed,
              stop=lambda: anew.cost <= source.across + spacing.gap + _EPS)
     blocks = anew.best
     if search.value(blocks) > source.across + spacing.gap + _EPS:

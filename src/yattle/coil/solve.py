@@ -12,8 +12,9 @@ from functools import lru_cache
 from yattle.coil.answer import NO_BOUND, NestAnswer
 from yattle.coil.block import Spacing
 from yattle.coil.bound import bound_of, is_small, stronger
+from yattle.coil.budget import Budget
 from yattle.coil.check import faults
-from yattle.coil.exact import Patience, in_time
+from yattle.coil.exact import in_time
 from yattle.coil.first import FirstPlan, Laid, trims_of
 from yattle.coil.job import NestJob, Part, ring_area
 from yattle.coil.kinds import Kind, Source, kinds_of, sources_of
@@ -23,7 +24,6 @@ from yattle.coil.price import stock_cost
 from yattle.coil.pricing import Block, Row, block_of
 from yattle.coil.read import in_priority
 from yattle.coil.rounds import Rounds
-from yattle.coil.search import Clock
 from yattle.coil.shapes import Nested, nest_shapes
 from yattle.coil.sizes import lies, usable_rect
 from yattle.coil.slit import shorter
@@ -53,56 +53,56 @@ def nest(job: NestJob, asked: Callable[[], bool] = lambda: False,
     limit = job.rules.seconds if job.rules.seconds is not None else _FOREVER
     kept = min(_LAST, 0.2 * limit)  # the bound takes no time where shapes are cut by hand
     kept = max(kept, 0.15 * limit) if job.rules.cutting == "shear" else kept
-    clock = Clock(started + limit - kept, job.rules.work, asked)
+    budget = Budget(started + limit - kept, job.rules.work, asked)
     if job.rules.cutting == "mixed":
-        mixed = nest_mixed(job, clock.until if clock.left < _FOREVER / 2 else time.perf_counter() + _SHAPES,
+        mixed = nest_mixed(job, budget.until if budget.left < _FOREVER / 2 else time.perf_counter() + _SHAPES,
                            lambda strips: nest(strips, asked) if strips.parts else _empty(strips), asked)
         tried = [] if faults(job, mixed.answer()) else [mixed]
-        clock.stopped = clock.stopped or "seconds"
+        budget.stopped = budget.stopped or "seconds"
     elif job.rules.cutting == "snips":
-        tried = _shapes(job, clock, first, found)
+        tried = _shapes(job, budget, first, found)
     else:
-        tried = _shear(job, clock, first, found)
+        tried = _shear(job, budget, first, found)
     best = min((first, *tried), key=_rank)
     if best.proved_best:
         return in_priority(job, best).after(time.perf_counter() - started)
     now = time.perf_counter()
     until = max(started + limit, now + _LAST) if limit < _FOREVER else now + _PROOF
-    until = now + _LAST if clock.stopped == "asked" else until  # whoever asks does not wait for a proof
+    until = now + _LAST if budget.stopped == "asked" else until  # whoever asks does not wait for a proof
     best = in_priority(job, best)
     bound = stronger(best.bound, bound_of(job, best, until, asked))
-    return best.with_bound(bound).after(time.perf_counter() - started, clock.stopped)
+    return best.with_bound(bound).after(time.perf_counter() - started, budget.stopped)
 
 
 def _empty(job: NestJob) -> NestAnswer:
     return Writer(job, []).answer(NO_BOUND)
 
 
-def _shear(job: NestJob, clock: Clock, first: NestAnswer,
+def _shear(job: NestJob, budget: Budget, first: NestAnswer,
            found: Callable[[NestAnswer], None] | None) -> list[NestAnswer]:
     told = None if found is None else lambda plan: found(_written(job, plan, first))
-    better = _Better(job, clock, told)
-    if not is_small(job) or clock.work is not None:
+    better = _Better(job, budget, told)
+    if not is_small(job) or budget.steps is not None:
         return [_written(job, better.run(), first)]
-    whole, span = clock.until, min(clock.left, _SHAPES)
-    if not in_time(Patience(time.perf_counter() + _LOOK * span)):
+    whole, span = budget.until, min(budget.left, _SHAPES)
+    if not in_time(Budget(time.perf_counter() + _LOOK * span)):
         return [_written(job, better.run(), first)]
-    clock.until = time.perf_counter() + min(_EARLY * span, _SOON)
+    budget.until = time.perf_counter() + min(_EARLY * span, _SOON)
     early = min((first, _written(job, better.run(), first)), key=_rank)
-    if clock.asked():
+    if budget.asked():
         return [early]
-    early = early.with_bound(bound_of(job, early, time.perf_counter() + _LOOK * span, clock.asked))
-    clock.until, clock.stopped = whole, ""
+    early = early.with_bound(bound_of(job, early, time.perf_counter() + _LOOK * span, budget.asked))
+    budget.until, budget.stopped = whole, ""
     if early.proved_best:
         return [early]
     return [early, _written(job, better.run(), early)]
 
 
-def _shapes(job: NestJob, clock: Clock, first: NestAnswer,
+def _shapes(job: NestJob, budget: Budget, first: NestAnswer,
             found: Callable[[NestAnswer], None] | None) -> list[NestAnswer]:
     """By true shapes, if exact geometry agrees."""
-    if clock.left > _FOREVER / 2:
-        clock.until = time.perf_counter() + _SHAPES
+    if budget.left > _FOREVER / 2:
+        budget.until = time.perf_counter() + _SHAPES
     best = [first]
 
     def held(nested: Nested) -> NestAnswer | None:
@@ -114,8 +114,8 @@ def _shapes(job: NestJob, clock: Clock, first: NestAnswer,
         if found is not None and answer is not None and _rank(answer) < _rank(best[0]):
             best[0] = answer
             found(answer)
-    nested = nest_shapes(job, clock, told if found is not None else None)
-    clock.stopped = "asked" if clock.asked() else clock.stopped or "seconds"  # the engine works until its time is up
+    nested = nest_shapes(job, budget, told if found is not None else None)
+    budget.stopped = "asked" if budget.asked() else budget.stopped or "seconds"  # the engine works until its time is up
     answer = held(nested) if nested is not None else None
     return best if answer is None else [*best, answer]
 
@@ -145,8 +145,8 @@ def _rank(answer: NestAnswer) -> tuple[int, float, int, float]:
 class _Better:
     """The search over each metal of a job, and its blocks laid out again on stock."""
 
-    def __init__(self, job: NestJob, clock: Clock, found: Callable[[list[Laid]], None] | None) -> None:
-        self.job, self.clock, self.found = job, clock, found
+    def __init__(self, job: NestJob, budget: Budget, found: Callable[[list[Laid]], None] | None) -> None:
+        self.job, self.budget, self.found = job, budget, found
         self.spacing = Spacing.of(job.rules)
         self.done: dict[str, list[Laid]] = {}
         for laid in _first_plan(job).laid:
@@ -157,13 +157,13 @@ class _Better:
         share = {metal: sum(p.area * p.qty for p in self.job.parts if p.metal == metal) for metal in metals}
         for n, metal in enumerate(metals):
             rest = sum(share[m] for m in metals[n:])
-            whole = self.clock.until
+            whole = self.budget.until
             now = time.perf_counter()
-            self.clock.until = now + (whole - now) * share[metal] / max(rest, 1e-9)
+            self.budget.until = now + (whole - now) * share[metal] / max(rest, 1e-9)
             self._metal(metal)
-            self.clock.until = whole
-            if self.clock.stopped == "seconds" and n + 1 < len(metals):
-                self.clock.stopped = ""
+            self.budget.until = whole
+            if self.budget.stopped == "seconds" and n + 1 < len(metals):
+                self.budget.stopped = ""
         return self._all()
 
     def _all(self) -> list[Laid]:
@@ -181,7 +181,7 @@ class _Better:
         if rules.first == "slit":
             self._slit(metal, kinds, [source for source in sources if source.endless])
             return
-        search = Rounds(kinds, sources, self.spacing, self.clock, rules,
+        search = Rounds(kinds, sources, self.spacing, self.budget, rules,
                         lambda blocks: self._tell(metal, blocks, kinds, sources))
         blocks = search.run(self._first(self.done.get(metal, []), kinds, sources))
         self._take(metal, blocks, kinds, sources)
@@ -195,16 +195,16 @@ class _Better:
         wanted = [replace(kind, qty=sum(held[part] for part in kind.parts)) for kind in kinds]
         numbers = {n for n, kind in enumerate(wanted) if kind.qty}
         wanted = [kind for kind in wanted if kind.qty]
-        rules, until = self.job.rules, self.clock.until
+        rules, until = self.job.rules, self.budget.until
         least = stock_cost(mine[0].stock, sum(mine[0].blocks[0][:2]), rules)
         fit = [coil for coil in coils if numbers <= set(coil.kinds)]
         for n, coil in enumerate(fit):
             edge, end = trims_of(coil.stock, rules)
             most = min(coil.stock.box[2] - end, rules.max_cut or math.inf,
                        (least / max(stock_cost(coil.stock, 1.0, rules), 1e-12)) - end)
-            self.clock.until = time.perf_counter() + (until - time.perf_counter()) / (len(fit) - n)
-            found = shorter(wanted, coil, self.spacing, self.clock, most, rules.seed)
-            self.clock.until = until
+            self.budget.until = time.perf_counter() + (until - time.perf_counter()) / (len(fit) - n)
+            found = shorter(wanted, coil, self.spacing, self.budget, most, rules.seed)
+            self.budget.until = until
             if found is None or not is_fine(found[1], found[0], coil.across, self.spacing, edge):
                 continue
             tree = _with_parts(found[1], {k: deque(p for p in kind.parts for _ in range(held[p]))

@@ -24,8 +24,9 @@ def ready(until: float) -> bool:
 
 
 def _warm() -> None:
-    from yattle.coil.anew import Anew, Pace
+    from yattle.coil.anew import Anew
     from yattle.coil.block import Spacing
+    from yattle.coil.budget import Budget
     from yattle.coil.job import Part, Stock
     from yattle.coil.kinds import Kind, Source
     from yattle.coil.pricing import block_of
@@ -37,7 +38,7 @@ def _warm() -> None:
     source = Source(stock, 10.0, 30.0, 1.0, 0.0, 1_000_000, 1e12, (0,))
     blocks = [block_of(0, [(0.0, Leaf(0, lies(part)[0]))], 0.0, 0.0)] * 2
     search = Anew([Kind(lies(part), (part,), 2)], [source], Spacing(0.0, 0.0), blocks)
-    search.run(Pace(time.perf_counter() + 1, 2, 0.0), 1)
+    search.run(Budget(time.perf_counter() + 1, 2, begun=0.0), 1)
     _ready.set()
 
 
