@@ -22,7 +22,7 @@ def own_settings(tmp_path, monkeypatch):
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
 
 
-PROVEN = {"test_exact", "test_tiny", "test_shapes", "test_closer"}  # these are about proofs, or the clock itself
+PROVEN = {"test_exact", "test_tiny", "test_shapes", "test_compaction"}  # these are about proofs, or the clock itself
 
 
 @pytest.fixture(autouse=True)

@@ -13,7 +13,7 @@ from yattle.coil.block import Pool, Spacing, fill_block
 from yattle.coil.bound import area_bound
 from yattle.coil.cutter import Cutter
 from yattle.coil.job import check_ring, ring_area
-from yattle.coil.sizes import lies, turned, usable_rect
+from yattle.coil.sizes import orientations, turned, usable_rect
 from yattle.coil.slit import slit_strips
 from yattle.errors import InputError
 
@@ -86,9 +86,9 @@ def test_quarter_turns_are_exact(length, width, turn):
 
 
 def test_ways_to_lie():
-    assert [(k.along, k.across) for k in lies(rect_part("a", 30.0, 10.0, turns="any"))] == [(30, 10), (10, 30)]
-    assert len(lies(rect_part("b", 30.0, 10.0))) == 1
-    slanted = lies(rect_part("c", 30.0, 10.0, turns=(45.0,)))[0]
+    assert [(k.along, k.across) for k in orientations(rect_part("a", 30.0, 10.0, turns="any"))] == [(30, 10), (10, 30)]
+    assert len(orientations(rect_part("b", 30.0, 10.0))) == 1
+    slanted = orientations(rect_part("c", 30.0, 10.0, turns=(45.0,)))[0]
     assert slanted.along == pytest.approx(40 / 2**0.5)
 
 

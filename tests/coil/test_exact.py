@@ -13,8 +13,8 @@ from hypothesis import strategies as st
 from yattle.coil import NestJob, NestRules, Part, Stock, faults, nest
 from yattle.coil.budget import Budget
 from yattle.coil.exact import MOST, Known, least_of_all
-from yattle.coil.kinds import Kind, Source
-from yattle.coil.sizes import lies
+from yattle.coil.sizes import orientations
+from yattle.coil.types import ItemType, StockType
 
 COIL = Stock(id="coil 1", kind="coil", width=1220.0, metal="m", cost_per_m=10.0)
 NARROW = Stock(id="narrow", kind="coil", width=800.0, metal="m", cost_per_m=7.5)
@@ -32,8 +32,8 @@ def asked(parts, stock=(COIL,), **rules) -> NestJob:
 def by_itself(sizes, across=1220.0, longest=3200.0, known=1e3, least=0.0, gap=0.0, end=0.0, steps=None, more=lambda: False) -> float:
     """The bound for pieces (long, wide, qty) of a coil at 10 a metre."""
     parts = [part(f"P{n}", long, wide, qty) for n, (long, wide, qty) in enumerate(sizes)]
-    kinds = [Kind(lies(one), (one,), one.qty) for one in parts]
-    source = Source(COIL, across, longest, 0.01, 0.0, 1_000_000, 1e12, tuple(range(len(kinds))))
+    kinds = [ItemType(orientations(one), (one,), one.qty) for one in parts]
+    source = StockType(COIL, across, longest, 0.01, 0.0, 1_000_000, 1e12, tuple(range(len(kinds))))
     return least_of_all(kinds, [source], gap, Known(known, least, [end]), Budget(time.perf_counter() + 10, steps, more))
 
 
@@ -82,8 +82,8 @@ def test_jobs_of_a_dozen_pieces_end_by_themselves_with_the_proof(seed):
 def test_a_coil_that_costs_nothing_and_never_ends_is_no_trouble():
     """Cut in any length: beside one at 10 a metre that the plan is told to be on; the least is nothing then."""
     piece = part("P", 900.0, 700.0, 3)
-    sources = [Source(COIL, 1220.0, float("inf"), price, 0.0, 1_000_000, float("inf"), (0,)) for price in (0.01, 0.0)]
-    kinds = [Kind(lies(piece), (piece,), 3)]
+    sources = [StockType(COIL, 1220.0, float("inf"), price, 0.0, 1_000_000, float("inf"), (0,)) for price in (0.01, 0.0)]
+    kinds = [ItemType(orientations(piece), (piece,), 3)]
     assert least_of_all(kinds, sources, 0.0, Known(27.0, 0.0, [0.0, 0.0]), Budget(time.perf_counter() + 10)) == 0.0
     assert least_of_all(kinds, sources[:1], 0.0, Known(30.0, 0.0, [0.0]), Budget(time.perf_counter() + 10)) == pytest.approx(27.0, abs=1e-2)
 

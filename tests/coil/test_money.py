@@ -11,15 +11,15 @@ from hypothesis import strategies as st
 from test_search import COIL, checked, job
 
 from yattle.coil import NestRules, Stock, faults, first_answer, nest
-from yattle.coil.anew import Anew, Budget
+from yattle.coil.annealing import Annealing, Budget
 from yattle.coil.answer import Cut, Offcut, Used
 from yattle.coil.block import Spacing
 from yattle.coil.first import trims_of
-from yattle.coil.kinds import kinds_of, sources_of
 from yattle.coil.money import besides, objective_of
 from yattle.coil.price import stock_cost
 from yattle.coil.pricing import block_of
 from yattle.coil.tree import Leaf, Split
+from yattle.coil.types import kinds_of, sources_of
 
 MONEY = {"objective": "money", "cut_cost": 0.5, "offcuts_worth": 0.5}
 
@@ -50,7 +50,7 @@ def test_a_block_s_cuts_and_what_is_kept_by_hand():
     are 800 × 400 beside it and 2000 × 320 above."""
     question = made([(2000.0, 500.0, 1), (1200.0, 400.0, 1)])
     kinds, sources, spacing = parts_of(question)
-    long, short = (Leaf(n, kind.lies[0]) for n, kind in enumerate(kinds))
+    long, short = (Leaf(n, kind.orientations[0]) for n, kind in enumerate(kinds))
     tree = Split(False, 500.0, long, Split(False, 400.0, short))
     block = block_of(0, [(2000.0, tree)], 0.0, 0.0)
     kept = (800 * 400 + 2000 * 320) * 10 / 1000 / 1220
@@ -70,9 +70,9 @@ def test_the_compiled_search_reckons_as_the_blocks_do(seed, gap):
     """What it says its plan costs is what the blocks it gives cost."""
     question = made(random_sizes(seed), gap=gap, min_sliver=4.0)
     kinds, sources, spacing = parts_of(question)
-    blocks = [block_of(0, [(0.0, Leaf(n, kind.lies[0]))], 0.0, spacing.gap) for n, kind in enumerate(kinds)
+    blocks = [block_of(0, [(0.0, Leaf(n, kind.orientations[0]))], 0.0, spacing.gap) for n, kind in enumerate(kinds)
               for _ in range(kind.qty)]
-    search = Anew(kinds, sources, spacing, blocks, question.rules)
+    search = Annealing(kinds, sources, spacing, blocks, question.rules)
     begun = search.cost
     search.run(Budget(1e12, 4000, begun=0.0), seed + 1)
     found = search.best

@@ -57,7 +57,7 @@ class Offcut:
 
 
 @dataclass(frozen=True)
-class Bound:
+class LowerBound:
     """What no answer that places the same parts can be under, in the objective's own unit; how that is known."""
 
     value: float
@@ -66,7 +66,7 @@ class Bound:
     says: str
 
 
-NO_BOUND = Bound(0.0, {}, "area", "nothing is known yet")
+NO_BOUND = LowerBound(0.0, {}, "area", "nothing is known yet")
 
 
 @dataclass(frozen=True)
@@ -81,7 +81,7 @@ class NestAnswer:
     unplaced: tuple[Unplaced, ...]
     objective_of: str
     objective: float
-    bound: Bound
+    bound: LowerBound
     placed_area: float
     seconds: float = 0.0
     stopped: str = ""
@@ -116,7 +116,7 @@ class NestAnswer:
     def after(self, seconds: float, stopped: str = "") -> NestAnswer:
         return replace(self, seconds=seconds, stopped=stopped)
 
-    def with_bound(self, bound: Bound) -> NestAnswer:
+    def with_bound(self, bound: LowerBound) -> NestAnswer:
         return replace(self, bound=bound)
 
     def answer(self) -> dict[str, Any]:

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 from itertools import islice
 
 from yattle.coil.job import NestRules, Part
-from yattle.coil.sizes import Lie, lies
+from yattle.coil.sizes import Orientation, orientations
 
 _TENTH = 10  # widths are compared in tenths of a millimetre
 _FEW = 24
@@ -25,12 +25,12 @@ class Pool:
     """Parts still to be placed with how many of each, the longest first."""
 
     counts: dict[Part, int] = field(default_factory=dict)
-    _rows: list[tuple[Part, Lie]] | None = None  # the longest kinds at hand in each way they may lie
+    _rows: list[tuple[Part, Orientation]] | None = None  # the longest kinds at hand in each way they may lie
 
-    def options(self, length: float, width: float) -> list[tuple[Part, Lie]]:
+    def options(self, length: float, width: float) -> list[tuple[Part, Orientation]]:
         """What fits, among the longest kinds at hand (looking at all of thousands gains nothing)."""
         if self._rows is None:
-            self._rows = [(part, lie) for part in islice(self.counts, _WINDOW) for lie in lies(part)]
+            self._rows = [(part, lie) for part in islice(self.counts, _WINDOW) for lie in orientations(part)]
         length, width = length + _EPS, width + _EPS
         return [row for row in self._rows if row[1].along <= length and row[1].across <= width]
 
@@ -50,7 +50,7 @@ class Spot:
     """A piece in a strip: from ``x`` mm of the block's start."""
 
     part: Part
-    lie: Lie
+    lie: Orientation
     x: float
 
 
@@ -82,7 +82,7 @@ class Spacing:
         return rest >= -_EPS and (abs(rest + trim) <= _EPS or rest + trim >= self.sliver - _EPS)
 
 
-def fill_block(pool: Pool, length: float, width: float, first: tuple[Part, Lie] | None, spacing: Spacing,
+def fill_block(pool: Pool, length: float, width: float, first: tuple[Part, Orientation] | None, spacing: Spacing,
                trim: float = 0.0) -> list[Strip]:
     """Strips for a block ``length`` × ``width``, taken out of ``pool``; the first holds ``first``."""
     strips: list[Strip] = []
@@ -103,10 +103,10 @@ def fill_block(pool: Pool, length: float, width: float, first: tuple[Part, Lie] 
     return strips
 
 
-def _best_strip(pool: Pool, options: list[tuple[Part, Lie]], length: float, rest: float, y: float,
+def _best_strip(pool: Pool, options: list[tuple[Part, Orientation]], length: float, rest: float, y: float,
                 spacing: Spacing) -> Strip:
     """Of all widths, the one that leaves the width best covered; among equals the fullest strip."""
-    widths: dict[float, tuple[Part, Lie]] = {}
+    widths: dict[float, tuple[Part, Orientation]] = {}
     for part, lie in options:
         held = widths.get(lie.across)
         if held is None or lie.along > held[1].along:
@@ -124,7 +124,7 @@ def _best_strip(pool: Pool, options: list[tuple[Part, Lie]], length: float, rest
     return best[1]
 
 
-def _coverage(options: list[tuple[Part, Lie]], pool: Pool, length: float, rest: float,
+def _coverage(options: list[tuple[Part, Orientation]], pool: Pool, length: float, rest: float,
               spacing: Spacing) -> Callable[[float], float]:
     """How much of a width the long pieces at hand can cover: a sum of widths that comes nearest."""
     reach, limit = 1, int(rest * _TENTH) + 1
@@ -146,7 +146,7 @@ def _coverage(options: list[tuple[Part, Lie]], pool: Pool, length: float, rest: 
     return covered
 
 
-def _strip(pool: Pool, part: Part, lie: Lie, length: float, y: float, spacing: Spacing) -> Strip:
+def _strip(pool: Pool, part: Part, lie: Orientation, length: float, y: float, spacing: Spacing) -> Strip:
     """``part`` first, then whatever fits behind it: equal widths before narrower ones, long before short."""
     left = {part: pool.counts[part] - 1}
     spots, x = [Spot(part, lie, 0.0)], lie.along + spacing.gap

@@ -15,29 +15,29 @@ from dataclasses import replace
 
 import numpy as np
 
-from yattle.coil.answer import Bound, NestAnswer
+from yattle.coil.answer import LowerBound, NestAnswer
 from yattle.coil.budget import Budget
 from yattle.coil.dual import dual_length
 from yattle.coil.exact import MOST, Known, least_of_all
 from yattle.coil.first import trims_of
 from yattle.coil.job import NestJob, Part, Stock
-from yattle.coil.kinds import Kind, Source, kinds_of, sources_of
 from yattle.coil.lp_bound import block_bound
 from yattle.coil.price import stock_cost
 from yattle.coil.read import stock_of
+from yattle.coil.types import ItemType, StockType, kinds_of, sources_of
 
 _PROGRAM = 0.3  # of the time: for the linear program, where all plans may be looked at after it
 _MORE = 1e-6  # of a bound: what is stronger by less adds nothing
 _STEPS = 0.1  # of the solver's own, for a proof that goes the same way each time: half a second or so
 
 
-def bound_of(job: NestJob, answer: NestAnswer, until: float, asked: Callable[[], bool] = lambda: False) -> Bound:
+def bound_of(job: NestJob, answer: NestAnswer, until: float, asked: Callable[[], bool] = lambda: False) -> LowerBound:
     """The strongest bound that there is time for (``until``: a moment; 0: the quick one); ``asked``: whether to be
     content with what there is."""
     return _in_money(job, answer, _of_metal(job, answer, until, asked))
 
 
-def stronger(one: Bound, other: Bound) -> Bound:
+def stronger(one: LowerBound, other: LowerBound) -> LowerBound:
     """Metal by metal the stronger of two bounds of the same pieces."""
     if set(one.by_metal) != set(other.by_metal):
         return one if one.value >= other.value else other
@@ -49,7 +49,7 @@ def is_small(job: NestJob) -> bool:
     return job.rules.cutting == "shear" and 0 < sum(part.qty for part in job.parts) <= MOST
 
 
-def _in_money(job: NestJob, answer: NestAnswer, metal: Bound) -> Bound:
+def _in_money(job: NestJob, answer: NestAnswer, metal: LowerBound) -> LowerBound:
     """A bound of the metal as one of the money: were all that becomes no piece kept as an offcut, its share would come
     off; off a coil every piece takes a cut of its own."""
     rules = job.rules
@@ -64,7 +64,7 @@ def _in_money(job: NestJob, answer: NestAnswer, metal: Bound) -> Bound:
         cuts = len(placed) - sum(one.qty for one in stock if one.kind != "coil") if rules.cutting == "shear" else 0
         kept = rules.offcuts_worth * (least - rate * sum(part.area for part in placed))
         value[name] = least - max(kept, 0.0) + rules.cut_cost * max(cuts, 0)
-    return Bound(sum(value.values()), value, metal.proof, f"{metal.says}; all waste kept, a cut for each piece")
+    return LowerBound(sum(value.values()), value, metal.proof, f"{metal.says}; all waste kept, a cut for each piece")
 
 
 def _a_square_mm(stock: Stock) -> float:
@@ -75,11 +75,11 @@ def _a_square_mm(stock: Stock) -> float:
     return (stock.cost or 0.0) / ((x1 - x0) * (y1 - y0))
 
 
-def _of_metal(job: NestJob, answer: NestAnswer, until: float, asked: Callable[[], bool]) -> Bound:
+def _of_metal(job: NestJob, answer: NestAnswer, until: float, asked: Callable[[], bool]) -> LowerBound:
     parts = {part.id: part for part in job.parts}
     counts = Counter(place.part for place in answer.placements)
     value, by_metal = area_bound(job, [parts[name] for name in counts.elements()])
-    area = Bound(value, by_metal, "area", "the pieces' bare area on the cheapest usable stock")
+    area = LowerBound(value, by_metal, "area", "the pieces' bare area on the cheapest usable stock")
     if job.rules.cutting != "shear":
         return area
     placed = {metal: [(parts[name], many) for name, many in counts.items() if parts[name].metal == metal]
@@ -91,8 +91,8 @@ def _of_metal(job: NestJob, answer: NestAnswer, until: float, asked: Callable[[]
     return _with_time(job, answer, placed, better, Budget(until, _STEPS if _is_counted(job) else None, asked))
 
 
-def _with_time(job: NestJob, answer: NestAnswer, placed: dict[str, list[tuple[Part, int]]], better: Bound,
-               budget: Budget) -> Bound:
+def _with_time(job: NestJob, answer: NestAnswer, placed: dict[str, list[tuple[Part, int]]], better: LowerBound,
+               budget: Budget) -> LowerBound:
     """The stronger bounds that take time: the program over blocks, then every plan of a few pieces."""
     now = time.perf_counter()
     soon = now + _PROGRAM * (budget.until - now) if len(answer.placements) <= MOST else budget.until
@@ -119,7 +119,7 @@ def _seen(job: NestJob, parts: list[tuple[Part, int]], cost: float, least: float
     return value if value > least * (1 + _MORE) else 0.0
 
 
-def _sources(job: NestJob, kinds: list[Kind]) -> list[Source]:
+def _sources(job: NestJob, kinds: list[ItemType]) -> list[StockType]:
     """What the kinds can come from, with all of an offcut's own rectangle for parts, since they may lie anywhere in its
     outline and not only in the largest rectangle inside; none where the search leaves an offcut out that somebody else
     may cut."""
@@ -131,7 +131,7 @@ def _sources(job: NestJob, kinds: list[Kind]) -> list[Source]:
     return [_roomy(source) if source.stock.id in offcuts else source for source in sources]
 
 
-def _roomy(offcut: Source) -> Source:
+def _roomy(offcut: StockType) -> StockType:
     x0, y0, x1, y1 = offcut.stock.box
     return replace(offcut, longest=x1 - x0, across=y1 - y0)
 
@@ -146,12 +146,12 @@ def _is_loose(job: NestJob) -> bool:
     return job.rules.first == "slit" or job.rules.max_crosscut is None
 
 
-def _best(known: Bound, other: dict[str, float], proof: str, says: str) -> Bound:
+def _best(known: LowerBound, other: dict[str, float], proof: str, says: str) -> LowerBound:
     """The stronger of two bounds, metal by metal; named after ``proof`` where that one adds anything."""
     best = {metal: max(other[metal], value) for metal, value in known.by_metal.items()}
     if all(other[metal] <= value + 1e-12 for metal, value in known.by_metal.items()):
         return known
-    return Bound(sum(best.values()), best, proof, says)
+    return LowerBound(sum(best.values()), best, proof, says)
 
 
 def _dual(job: NestJob, metal: str, parts: list[tuple[Part, int]]) -> float:

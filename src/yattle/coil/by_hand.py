@@ -11,7 +11,7 @@ from yattle.coil.answer import Cut, NestAnswer, Placement, Rect
 from yattle.coil.check import faults
 from yattle.coil.job import NestJob, Stock
 from yattle.coil.read import held, laid_of, stock_of, table_after, written
-from yattle.coil.sizes import Lie, lies
+from yattle.coil.sizes import Orientation, orientations
 from yattle.coil.solve import nest
 from yattle.errors import InputError
 
@@ -34,7 +34,7 @@ def moved(job: NestJob, answer: NestAnswer, part: str, copy: int, to: tuple[str,
     piece, rect = left[0]
     of = next(p for p in job.parts if p.id == part)
     wide, tall = rect[2] - rect[0] + _EPS, rect[3] - rect[1] + _EPS
-    lie = next((lie for lie in lies(of) if lie.along <= wide and lie.across <= tall), None)
+    lie = next((lie for lie in orientations(of) if lie.along <= wide and lie.across <= tall), None)
     if lie is None:
         raise InputError("piece", f"{place.width:.0f} × {place.height:.0f} mm on {wide:.0f} × {tall:.0f} mm that is "
                          "left", "a larger place or a smaller piece")
@@ -50,7 +50,7 @@ def moved(job: NestJob, answer: NestAnswer, part: str, copy: int, to: tuple[str,
     return shaken
 
 
-def _freed(piece: str, rect: Rect, lie: Lie, answer: NestAnswer) -> tuple[tuple[Cut, ...], str]:
+def _freed(piece: str, rect: Rect, lie: Orientation, answer: NestAnswer) -> tuple[tuple[Cut, ...], str]:
     """The cuts that take a piece out of the corner of a rectangle, and what it is called then."""
     names = sum(1 for _ in answer.cuts) * 2 + 1
     made: list[Cut] = []

@@ -362,9 +362,10 @@ def _set_apart(shop, plan, out, made):
 
 
 @njit(cache=True, nogil=True)
-def improve(tries, heat, shop, plan, best):
+def improve(tries, temperature, shop, plan, best):
     """``tries`` times take some blocks of ``plan`` apart and cut them anew; a worse plan is taken now and then, the
-    more the greater ``heat`` (in units of the cost). ``best`` keeps the cheapest seen. Both are changed in place."""
+    more the greater ``temperature`` (in units of the cost). ``best`` keeps the cheapest seen. Both are changed in
+    place."""
     total, sources = int(plan.many[:int(plan.state[BLOCKS])].sum()), len(plan.used)
     most = plan.rows.shape[1]
     items, keys, out = np.empty(total, np.int64), np.empty(total), np.empty(8, np.int64)
@@ -388,7 +389,7 @@ def improve(tries, heat, shop, plan, best):
             new += cost_of(shop, made.source[b], made.length[b]) + made.extra[b]
         worse = after - before
         if plan.state[BLOCKS] - len(old) + opened > len(plan.source) or (worse > 1e-9 and (
-                heat <= 0.0 or np.random.random() >= np.exp(-worse / heat))):
+                temperature <= 0.0 or np.random.random() >= np.exp(-worse / temperature))):
             continue
         _take(plan, old, made)
         plan.state[COST] += new - cost

@@ -9,18 +9,19 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from yattle.coil.kinds import Kind
+from yattle.coil.types import ItemType
 
 Floats = NDArray[np.float64]
 _PARTS = 24  # largest k
 _EPS = 1e-9
 
 
-def dual_length(kinds: list[Kind], width: float) -> float:
+def dual_length(kinds: list[ItemType], width: float) -> float:
     """The least length of coil with the usable ``width`` for all pieces of ``kinds``, mm, whatever the cuts."""
-    lies = max((len(kind.lies) for kind in kinds), default=1)
-    along = np.array([[kind.lies[min(n, len(kind.lies) - 1)].along for n in range(lies)] for kind in kinds])
-    share = np.array([[kind.lies[min(n, len(kind.lies) - 1)].across / width for n in range(lies)] for kind in kinds])
+    orientations = max((len(kind.orientations) for kind in kinds), default=1)
+    ways = [[kind.orientations[min(n, len(kind.orientations) - 1)] for n in range(orientations)] for kind in kinds]
+    along = np.array([[way.along for way in each] for each in ways])
+    share = np.array([[way.across / width for way in each] for each in ways])
     many = np.array([kind.qty for kind in kinds])
     fits = share <= 1 + 1e-7
     share = np.minimum(share, 1.0)

@@ -15,10 +15,10 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 from yattle.coil import packer
-from yattle.coil.closer import closer, load
+from yattle.coil.compaction import closer, load
 from yattle.coil.job import Part, Ring
 from yattle.coil.outlines import ROUGH, Laid, coarse, laid_in_turn
-from yattle.coil.sizes import box_of, lies, turned
+from yattle.coil.sizes import box_of, orientations, turned
 
 _SAFE = 0.004  # mm more than the gap asked for, since the engine reckons in single precision
 _SMALL = 12  # pieces: with so few the engine may end before its time is up
@@ -114,7 +114,7 @@ class _Tries:
 
         self.strip, self.draw = strip, random.Random(strip.seed)
         self.order = sorted(strip.parts, key=lambda part: -part.area)
-        length = sum(lies(part)[0].along + strip.gap for part in strip.parts)
+        length = sum(orientations(part)[0].along + strip.gap for part in strip.parts)
         self.room = box(-_DUST, -_DUST, length + _DUST, strip.high + _DUST)
         self.best: list[list[Laid]] = []
 
@@ -164,7 +164,7 @@ class _Search(threading.Thread):
 def _is_tight(strip: Strip) -> bool:
     """Whether the engine gets a wider strip, since it keeps as far from the edges as parts are apart. Where a few
     hundredths do not matter it is luck which of the two leads to more; these did on the sets of the benchmark."""
-    widest = max(lie.across for part in strip.parts for lie in lies(part))
+    widest = max(lie.across for part in strip.parts for lie in orientations(part))
     return strip.gap > 0 or len(strip.parts) > _FEW or widest > strip.high - 2 * _TIGHT
 
 
@@ -177,7 +177,7 @@ def _items(strip: Strip) -> Iterator[tuple[str, Ring, int, list[float] | None]]:
 
 
 def _shape(part: Part, high: float) -> Ring:
-    tight = max(lie.across for lie in lies(part)) + 2 * ROUGH > high  # every hundredth counts
+    tight = max(lie.across for lie in orientations(part)) + 2 * ROUGH > high  # every hundredth counts
     return part.outline if tight else coarse(part.outline)
 
 

@@ -21,7 +21,7 @@ from numpy.typing import NDArray
 
 from yattle.coil.budget import Budget
 from yattle.coil.dual import dual_values
-from yattle.coil.kinds import Kind, Source
+from yattle.coil.types import ItemType, StockType
 
 Floats = NDArray[np.float64]
 
@@ -65,7 +65,7 @@ def in_time(budget: Budget) -> bool:
     return left > (0.0 if budget.steps is not None or "ortools.sat.python.cp_model" in sys.modules else _LOADING)
 
 
-def least_of_all(kinds: list[Kind], sources: list[Source], gap: float, known: Known, budget: Budget) -> float:
+def least_of_all(kinds: list[ItemType], sources: list[StockType], gap: float, known: Known, budget: Budget) -> float:
     """What every plan for all the pieces of ``kinds`` costs at least; 0 where it cannot tell."""
     slots = _slots(kinds, sources, gap, known.cost)
     if not slots or not in_time(budget):
@@ -73,12 +73,12 @@ def least_of_all(kinds: list[Kind], sources: list[Source], gap: float, known: Kn
     return _Model(kinds, sources, gap, slots, known).least(budget)
 
 
-def _slots(kinds: list[Kind], sources: list[Source], gap: float, known: float) -> list[_Slot]:
+def _slots(kinds: list[ItemType], sources: list[StockType], gap: float, known: float) -> list[_Slot]:
     """Blocks enough for any plan that costs no more than ``known``; none where they are too many to look at."""
     pieces, slots, low = sum(kind.qty for kind in kinds), list[_Slot](), 0
     if not 0 < pieces <= MOST:
         return []
-    row = sum(kind.qty * (kind.lies[0].along + gap) for kind in kinds)  # all of them one behind the other
+    row = sum(kind.qty * (kind.orientations[0].along + gap) for kind in kinds)  # all of them one behind the other
     for n, source in enumerate(sources):
         longest = min(source.longest, source.length, row, known / source.price if source.price > 0 else row)
         for k in range(_blocks(source, known, pieces, gap)):
@@ -89,7 +89,7 @@ def _slots(kinds: list[Kind], sources: list[Source], gap: float, known: float) -
     return slots
 
 
-def _blocks(source: Source, known: float, pieces: int, gap: float) -> int:
+def _blocks(source: StockType, known: float, pieces: int, gap: float) -> int:
     """How many blocks of a source a plan may have. Two blocks of a coil that together are no longer than one may be
     are as good as one, so of any two the longer has more than half of that."""
     if not source.endless:
@@ -107,7 +107,8 @@ def _steps(mm: float) -> int:
 class _Model:
     """The question as CP-SAT takes it."""
 
-    def __init__(self, kinds: list[Kind], sources: list[Source], gap: float, slots: list[_Slot], known: Known) -> None:
+    def __init__(self, kinds: list[ItemType], sources: list[StockType], gap: float, slots: list[_Slot],
+                 known: Known) -> None:
         from ortools.sat.python import cp_model
 
         self.kinds, self.sources, self.gap, self.slots = kinds, sources, gap, slots
@@ -129,17 +130,17 @@ class _Model:
         self.model.add(cost >= math.floor(known.least * (1 - 1e-9) / self.step))
         self.model.minimize(cost)
 
-    def _piece(self, kind: Kind, number: int) -> list[Any]:
+    def _piece(self, kind: ItemType, number: int) -> list[Any]:
         """One piece, lying in one of its ways in one of the slots."""
         model = self.model
         able = [number in self.sources[slot.source].kinds for slot in self.slots]
         taken = [model.new_bool_var("") if can else model.new_constant(0) for can in able]
-        ways = [model.new_bool_var("") for _ in kind.lies]
+        ways = [model.new_bool_var("") for _ in kind.orientations]
         model.add_exactly_one(taken)
         model.add_exactly_one(ways)
         x = model.new_int_var(0, max(slot.longest for slot in self.slots), "")
         y = model.new_int_var(0, max(slot.low + slot.across for slot in self.slots), "")
-        for lie, way in zip(kind.lies, ways, strict=True):
+        for lie, way in zip(kind.orientations, ways, strict=True):
             along, across = _steps(lie.along), _steps(lie.across)
             for k, (slot, here) in enumerate(zip(self.slots, taken, strict=True)):
                 if able[k] and (along > slot.longest or across > slot.across):
@@ -175,7 +176,7 @@ class _Model:
     def _areas(self, pieces: list[int]) -> None:
         """What follows from the rest and helps to see it: no slot holds more than its area, no coil gives more than
         there is of it."""
-        least = [min(_steps(lie.along) * _steps(lie.across) for lie in self.kinds[n].lies) for n in pieces]
+        least = [min(_steps(lie.along) * _steps(lie.across) for lie in self.kinds[n].orientations) for n in pieces]
         for k, slot in enumerate(self.slots):
             held = sum(area // _FINE * self.in_slot[n][k] for n, area in enumerate(least))
             self.model.add(held <= self.long[k] * (slot.across // _FINE + 1))
@@ -197,10 +198,10 @@ class _Model:
 
     def _sizes(self, pieces: list[int], slot: _Slot, n: int) -> Floats:
         """Pieces' widths (0) or lengths (1) in each way to lie, as shares of a slot's."""
-        most = max(len(kind.lies) for kind in self.kinds)
+        most = max(len(kind.orientations) for kind in self.kinds)
         whole = slot.longest if n else slot.across
         return np.array([[min(_steps(lie.along if n else lie.across) / whole, 1.0) for lie in (
-            self.kinds[piece].lies * most)[:most]] for piece in pieces])
+            self.kinds[piece].orientations * most)[:most]] for piece in pieces])
 
     def _at_most(self, k: int, shares: Floats, room: Any) -> None:
         """The shares of what is in slot ``k`` are no more than ``room``, a share of the slot's longest."""

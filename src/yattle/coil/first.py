@@ -8,12 +8,12 @@ from dataclasses import dataclass
 
 from yattle.coil.block import Pool, Spacing, Strip, fill_block
 from yattle.coil.job import NestJob, NestRules, Part, Stock
-from yattle.coil.kinds import longest_block
 from yattle.coil.lots import lots_of, may_come_from
 from yattle.coil.price import stock_cost
-from yattle.coil.sizes import Lie, lies, usable_rect
+from yattle.coil.sizes import Orientation, orientations, usable_rect
 from yattle.coil.slit import slit_strips
 from yattle.coil.tree import Tree, of_strips
+from yattle.coil.types import longest_block
 
 _EPS = 1e-7
 
@@ -56,8 +56,8 @@ class FirstPlan:
 
     def __init__(self, job: NestJob) -> None:
         self.job, self.rules = job, job.rules
-        self.left = Pool({part: part.qty for part in
-                          sorted(job.parts, key=lambda p: (-lies(p)[0].along, -lies(p)[0].across, p.id))})
+        by_size = sorted(job.parts, key=lambda p: (-orientations(p)[0].along, -orientations(p)[0].across, p.id))
+        self.left = Pool({part: part.qty for part in by_size})
         self.lots = lots_of(job)
         self.spacing = Spacing.of(job.rules)
         self.laid: list[Laid] = []
@@ -116,7 +116,7 @@ class FirstPlan:
         return best[1], best[2]
 
     def _leaders(self, pool: Pool, longest: float, width: float, room: float,
-                 tail: float) -> list[tuple[Part, Lie]]:
+                 tail: float) -> list[tuple[Part, Orientation]]:
         """The parts that may set the block's length: the longest that fits, in each way it may lie."""
         found = [(part, lie) for part, lie in pool.options(longest, width)
                  if math.isinf(room) or self.spacing.rest_is_fine(room - lie.along, tail)]

@@ -6,7 +6,7 @@ from collections import Counter
 
 from yattle.coil.answer import Placement
 from yattle.coil.job import Part, Ring, Stock
-from yattle.coil.sizes import Lie, box_of, largest_inside, lies, may_use, turned
+from yattle.coil.sizes import Orientation, box_of, largest_inside, may_use, orientations, turned
 
 _EPS = 1e-6
 Row = tuple[Part, Placement]
@@ -58,5 +58,5 @@ def _fill(room: tuple[float, float, float, float], name: str, left: list[Part], 
     return found
 
 
-def _lie(part: Part, wide: float, tall: float) -> Lie | None:
-    return next((lie for lie in lies(part) if lie.along <= wide + _EPS and lie.across <= tall + _EPS), None)
+def _lie(part: Part, wide: float, tall: float) -> Orientation | None:
+    return next((lie for lie in orientations(part) if lie.along <= wide + _EPS and lie.across <= tall + _EPS), None)

@@ -15,9 +15,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from yattle.coil.kinds import Kind, Source
 from yattle.coil.pricing import Block, block_of
 from yattle.coil.tree import Leaf, Split, Tree
+from yattle.coil.types import ItemType, StockType
 
 MOST = 260  # pieces: beyond that nearly every side is shared by chance
 _RECTS = 14_000  # joined rectangles looked at
@@ -36,7 +36,7 @@ class _Rect:
 class Joined:
     """All rectangles without waste that joining comes to, for one usable width."""
 
-    def __init__(self, kinds: list[Kind], source: Source, gap: float, until: float) -> None:
+    def __init__(self, kinds: list[ItemType], source: StockType, gap: float, until: float) -> None:
         self.gap, self.until, self.most, self.width = gap, until, source.longest, source.across
         self.full: list[_Rect] = []
         self.sides: dict[tuple[bool, int], list[_Rect]] = {}
@@ -45,7 +45,7 @@ class Joined:
         self.of: list[int] = []
         for k in source.kinds:
             for _ in range(kinds[k].qty):
-                for lie in kinds[k].lies:
+                for lie in kinds[k].orientations:
                     self._offer(_Rect(lie.along, lie.across, 1 << len(self.of), Leaf(k, lie)))
                 self.of.append(k)
         self._join()
@@ -88,7 +88,7 @@ def _steps(size: float) -> int:
     return round(size / (2 * _SIDE))
 
 
-def without_waste(kinds: list[Kind], sources: list[Source], gap: float, until: float) -> list[Block]:
+def without_waste(kinds: list[ItemType], sources: list[StockType], gap: float, until: float) -> list[Block]:
     """Blocks of coil without waste: again and again from what is left, since the fewer pieces there are the surer are
     their common sides; the metal that is cheapest by its area first. ``until``: a moment."""
     found: list[Block] = []

@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from functools import lru_cache
 
 from yattle.coil.job import NestJob, NestRules, Part, Stock
-from yattle.coil.sizes import lies, may_use, usable_rect
+from yattle.coil.sizes import may_use, orientations, usable_rect
 
 _EPS = 1e-7
 _WASTE = 1.1  # times their own area that a group's pieces are reckoned to take
@@ -75,6 +75,7 @@ def _fits_any(part: Part, lot: Lot, job: NestJob) -> bool:
             continue
         x0, y0, x1, y1 = usable_rect(stock)
         longest = job.rules.max_crosscut or math.inf if stock.kind == "coil" else math.inf
-        if any(lie.along <= min(x1 - x0, longest) + _EPS and lie.across <= y1 - y0 + _EPS for lie in lies(part)):
+        if any(way.along <= min(x1 - x0, longest) + _EPS and way.across <= y1 - y0 + _EPS
+               for way in orientations(part)):
             return True
     return False

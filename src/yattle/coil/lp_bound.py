@@ -16,8 +16,8 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from yattle.coil.kinds import Kind, Source
-from yattle.coil.sizes import Lie
+from yattle.coil.sizes import Orientation
+from yattle.coil.types import ItemType, StockType
 
 Floats = NDArray[np.float64]
 _STEPS = (1.02, 1.01, 1.005, 1.0025)  # from one class's length to the next at most: the finer the nearer
@@ -38,11 +38,12 @@ class _Class:
     cost: float
     area: float
     across: float
-    long: tuple[tuple[int, Lie], ...]
-    short: tuple[tuple[int, Lie], ...]
+    long: tuple[tuple[int, Orientation], ...]
+    short: tuple[tuple[int, Orientation], ...]
 
 
-def block_bound(kinds: list[Kind], sources: list[Source], demand: Floats, until: float, finer: bool = True) -> float:
+def block_bound(kinds: list[ItemType], sources: list[StockType], demand: Floats, until: float,
+                finer: bool = True) -> float:
     """The program's value for ``demand`` pieces of each kind; 0 where there is no time for a first look. ``until`` is a
     moment; ``finer``: with classes as fine as there is time for, else the same each time."""
     if sum(_about(source, kinds) for source in sources) > _MOST:
@@ -57,7 +58,7 @@ def block_bound(kinds: list[Kind], sources: list[Source], demand: Floats, until:
     return best * (1 - 1e-7)
 
 
-def _with_classes(kinds: list[Kind], sources: list[Source], demand: Floats, step: float, until: float) -> float:
+def _with_classes(kinds: list[ItemType], sources: list[StockType], demand: Floats, step: float, until: float) -> float:
     classes = [c for n, source in enumerate(sources) for c in _classes(n, source, kinds, step)]
     if not classes or sum(len(c.long) + len(c.short) for c in classes) > _MOST:
         return 0.0
@@ -72,32 +73,33 @@ def _with_classes(kinds: list[Kind], sources: list[Source], demand: Floats, step
     return best
 
 
-def _about(source: Source, kinds: list[Kind]) -> int:
+def _about(source: StockType, kinds: list[ItemType]) -> int:
     """How many columns a source begins with, at least about."""
-    lengths = {lie.along for kind in source.kinds for lie in kinds[kind].lies}
+    lengths = {lie.along for kind in source.kinds for lie in kinds[kind].orientations}
     return len(source.kinds) * (len(lengths) if source.endless else 1) // 2
 
 
-def _classes(n: int, source: Source, kinds: list[Kind], step: float) -> list[_Class]:
-    lies = [(kind, lie) for kind in source.kinds for lie in kinds[kind].lies
+def _classes(n: int, source: StockType, kinds: list[ItemType], step: float) -> list[_Class]:
+    orientations = [(kind, lie) for kind in source.kinds for lie in kinds[kind].orientations
             if lie.along <= source.longest + 1e-7 and lie.across <= source.across + 1e-7]
-    if not lies:
+    if not orientations:
         return []
     if not source.endless:
-        return [_class(n, source, lies, source.longest, source.longest, source.fixed)]
-    edges = sorted({lie.along for _, lie in lies} | {source.longest})
+        return [_class(n, source, orientations, source.longest, source.longest, source.fixed)]
+    edges = sorted({lie.along for _, lie in orientations} | {source.longest})
     found, low = [], edges[0]
     for high in edges[1:]:
         steps = max(1, int(np.ceil(np.log(high / low) / np.log(step))))
         cuts = low * (high / low) ** (np.arange(steps + 1) / steps)
-        found += [_class(n, source, lies, float(a), float(b), source.price * float(a))
+        found += [_class(n, source, orientations, float(a), float(b), source.price * float(a))
                   for a, b in pairwise(cuts)]
         low = high
-    return [*found, _class(n, source, lies, low, low, source.price * low)]
+    return [*found, _class(n, source, orientations, low, low, source.price * low)]
 
 
-def _class(n: int, source: Source, lies: list[tuple[int, Lie]], least: float, most: float, cost: float) -> _Class:
-    fits = [(kind, lie) for kind, lie in lies if lie.along <= most + 1e-7]
+def _class(n: int, source: StockType, orientations: list[tuple[int, Orientation]], least: float, most: float,
+           cost: float) -> _Class:
+    fits = [(kind, lie) for kind, lie in orientations if lie.along <= most + 1e-7]
     half = most / 2 + 1e-6
     return _Class(n, least, cost, most * source.across, source.across,
                   tuple(p for p in fits if p[1].along > half), tuple(p for p in fits if p[1].along <= half))
@@ -106,7 +108,7 @@ def _class(n: int, source: Source, lies: list[tuple[int, Lie]], least: float, mo
 class _Program:
     """Columns: patterns of long pieces for a class (with the area they leave), and short pieces put into a class."""
 
-    def __init__(self, kinds: list[Kind], sources: list[Source], classes: list[_Class], demand: Floats) -> None:
+    def __init__(self, kinds: list[ItemType], sources: list[StockType], classes: list[_Class], demand: Floats) -> None:
         self.kinds, self.sources, self.classes, self.demand = kinds, sources, classes, demand
         self.columns: list[tuple[float, dict[int, float]]] = []
         self.rents = len(kinds)  # rows: kinds, then the classes' areas, then the sources' lengths or numbers
@@ -120,7 +122,7 @@ class _Program:
             for kind, lie in one.long:
                 self._pattern(c, one, [(kind, lie)])
 
-    def _pattern(self, c: int, one: _Class, taken: list[tuple[int, Lie]]) -> None:
+    def _pattern(self, c: int, one: _Class, taken: list[tuple[int, Orientation]]) -> None:
         left = one.area - sum(lie.along * lie.across for _, lie in taken)
         rows: dict[int, float] = {self.rents + c: max(left, 0.0) / 1e6}
         for kind, _ in taken:
@@ -173,7 +175,8 @@ class _Program:
         return new, share, more
 
 
-def _fullest(gains: list[tuple[float, int, Lie]], across: float, demand: Floats) -> tuple[float, list[tuple[int, Lie]]]:
+def _fullest(gains: list[tuple[float, int, Orientation]], across: float,
+             demand: Floats) -> tuple[float, list[tuple[int, Orientation]]]:
     """The pieces side by side that gain most; their widths rounded down, so that no real choice is left out."""
     best = np.zeros(_GRID + 1)
     taken: list[tuple[int, NDArray[np.bool_]]] = []

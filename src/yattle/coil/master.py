@@ -9,9 +9,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from yattle.coil.kinds import Kind, Source
 from yattle.coil.pricing import Block, block_of
 from yattle.coil.tree import Leaf, changed
+from yattle.coil.types import ItemType, StockType
 
 Floats = NDArray[np.float64]
 _NODES = 4000  # of the branch and bound: a count, so that a run without a clock ends the same each time
@@ -22,8 +22,8 @@ class Master:
     """Blocks to choose from. ``demand``: how many of each kind; what no block covers costs ``dear`` a piece;
     ``besides``: what a block costs besides its metal."""
 
-    kinds: list[Kind]
-    sources: list[Source]
+    kinds: list[ItemType]
+    sources: list[StockType]
     demand: Floats
     gap: float
     dear: Floats

@@ -16,7 +16,7 @@ from yattle.coil.outlines import laid_within
 from yattle.coil.price import stock_cost, used_area
 from yattle.coil.read import table_after
 from yattle.coil.shapes import nest_shapes, placed
-from yattle.coil.sizes import lies, may_use
+from yattle.coil.sizes import may_use, orientations
 
 _FILLED = 0.97  # of its rectangle: from there on a part is as well sheared
 _LONG = 1200.0  # mm: longer ones are sheared anyway
@@ -25,7 +25,7 @@ _SHEAR = 0.5  # of the time
 
 def irregular(part: Part) -> bool:
     """Whether a part is rather cut by hand than sheared."""
-    lie = lies(part)[0]
+    lie = orientations(part)[0]
     return part.area < _FILLED * lie.along * lie.across and max(lie.along, lie.across) <= _LONG
 
 

@@ -10,14 +10,14 @@ from collections.abc import Iterator, Sequence
 
 from yattle.coil.answer import Cut, Offcut, Used
 from yattle.coil.job import NestRules, ring_area
-from yattle.coil.kinds import Source
 from yattle.coil.pricing import Block
 from yattle.coil.tree import Leaf, Tree
+from yattle.coil.types import StockType
 
 _EPS = 1e-6
 
 
-def besides(block: Block, source: Source, rules: NestRules, gap: float) -> float:
+def besides(block: Block, source: StockType, rules: NestRules, gap: float) -> float:
     """What a block's cuts cost, less what is worth keeping of it; 0 unless the objective is money."""
     if rules.objective != "money":
         return 0.0
@@ -37,7 +37,7 @@ def besides(block: Block, source: Source, rules: NestRules, gap: float) -> float
     return cuts * rules.cut_cost - kept * a_square_mm(source) * rules.offcuts_worth
 
 
-def a_square_mm(source: Source) -> float:
+def a_square_mm(source: StockType) -> float:
     """What the stock costs by its whole width, a mm²."""
     if source.endless:
         return source.price / (source.stock.width or source.across)

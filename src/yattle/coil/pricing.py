@@ -15,15 +15,15 @@ from itertools import groupby
 import numpy as np
 
 from yattle.coil.block import Spacing
-from yattle.coil.kinds import Kind, Source
-from yattle.coil.sizes import Lie
+from yattle.coil.sizes import Orientation
 from yattle.coil.sums import Sums
 from yattle.coil.tree import Leaf, Tree, extent, in_turn, is_fine, leaves
+from yattle.coil.types import ItemType, StockType
 
 _EPS = 1e-7
 _LENGTHS = 70  # different block lengths looked at in one go
 _WIDTHS = 60  # different strip widths in one block's sum
-Strips = list[tuple[float, list[tuple[int, Lie]]]]  # width, and the pieces one after another
+Strips = list[tuple[float, list[tuple[int, Orientation]]]]  # width, and the pieces one after another
 
 Row = tuple[float, Tree]  # length, and how it is cut up
 
@@ -49,7 +49,7 @@ def block_of(source: int, rows: Sequence[Row], length: float, gap: float) -> Blo
                  sum(leaf.lie.along * leaf.lie.across for leaf in found))
 
 
-def _striped(strips: Sequence[tuple[float, Sequence[tuple[int, Lie]]]]) -> Tree:
+def _striped(strips: Sequence[tuple[float, Sequence[tuple[int, Orientation]]]]) -> Tree:
     """Strips (width, pieces) side by side, the widest first; in each the widest piece first."""
     return in_turn(False, [
         (width, in_turn(True, [(lie.along, Leaf(kind, lie)) for kind, lie in
@@ -63,10 +63,10 @@ class _Strips:
 
     widths: list[float]
     lists: list[Sums]
-    options: list[tuple[int, Lie]]
+    options: list[tuple[int, Orientation]]
 
 
-def best_blocks(n: int, source: Source, kinds: list[Kind], worth: np.ndarray, spacing: Spacing,
+def best_blocks(n: int, source: StockType, kinds: list[ItemType], worth: np.ndarray, spacing: Spacing,
                 keep: int, counts: dict[int, int] | None = None) -> list[Block]:
     """Up to ``keep`` blocks of source ``n`` that are worth more than they cost, the best by the cost first; lengths are
     looked at in the order of what they could be worth at most. ``counts``: at most so many of each kind."""
@@ -92,9 +92,9 @@ def best_blocks(n: int, source: Source, kinds: list[Kind], worth: np.ndarray, sp
     return [block for _, block in found]
 
 
-def _strips(source: Source, kinds: list[Kind], worth: np.ndarray, spacing: Spacing,
+def _strips(source: StockType, kinds: list[ItemType], worth: np.ndarray, spacing: Spacing,
             counts: dict[int, int]) -> _Strips:
-    options = [(kind, lie) for kind in source.kinds for lie in kinds[kind].lies
+    options = [(kind, lie) for kind in source.kinds for lie in kinds[kind].orientations
                if worth[kind] > 1e-12 and lie.along <= source.longest + _EPS and lie.across <= source.across + _EPS]
     options.sort(key=lambda option: (option[1].across, -option[1].along))
     line, added = Sums(source.longest + spacing.gap), 0
@@ -116,7 +116,7 @@ def _strips(source: Source, kinds: list[Kind], worth: np.ndarray, spacing: Spaci
     return _Strips(widths, lists, options)
 
 
-def _lengths(source: Source, strips: _Strips) -> list[float]:
+def _lengths(source: StockType, strips: _Strips) -> list[float]:
     """Block lengths to look at: those of the pieces, and sums of them that pay best."""
     own = {round(lie.along, 6) for _, lie in strips.options}
     sums = strips.lists[-1]
@@ -129,7 +129,7 @@ def _lengths(source: Source, strips: _Strips) -> list[float]:
     return found[::-1][::step]
 
 
-def _across(source: Source, strips: _Strips, length: float, values: np.ndarray, spacing: Spacing,
+def _across(source: StockType, strips: _Strips, length: float, values: np.ndarray, spacing: Spacing,
             counts: dict[int, int]) -> tuple[Strips, float]:
     """The best strips side by side in a block of one length, and what they are worth."""
     wide = Sums(source.across + spacing.gap)
@@ -149,12 +149,12 @@ def _across(source: Source, strips: _Strips, length: float, values: np.ndarray, 
     return rows, float(wide.worth[which])
 
 
-def _made(n: int, source: Source, strips: Strips, gap: float) -> Block:
+def _made(n: int, source: StockType, strips: Strips, gap: float) -> Block:
     whole = 0.0 if source.endless else source.longest
     return block_of(n, [(whole, _striped(strips))], whole, gap)
 
 
-def _topped_up(rows: Strips, source: Source, kinds: list[Kind], worth: np.ndarray, spacing: Spacing,
+def _topped_up(rows: Strips, source: StockType, kinds: list[ItemType], worth: np.ndarray, spacing: Spacing,
                counts: dict[int, int]) -> tuple[Strips, float]:
     """A block's strips with what is left of its width filled from what is left of the pieces, and what that adds: where
     the best strip of a width has used its pieces up, the next best takes its place."""
@@ -188,6 +188,6 @@ def _fits(strips: _Strips, k: int, room: float, counts: dict[int, int], sliver: 
     return max(1, min((counts.get(strips.options[item][0], 1_000_000) // count for item, count in taken), default=1))
 
 
-def fine(block: Block, source: Source, spacing: Spacing, edge: float) -> bool:
+def fine(block: Block, source: StockType, spacing: Spacing, edge: float) -> bool:
     """Whether the shear can take every strip and piece of a block off: nothing left, or enough."""
     return all(is_fine(tree, long, source.across, spacing, edge) for long, tree in block.rows)

@@ -8,10 +8,10 @@ from dataclasses import replace
 
 from yattle.coil.answer import Cut, NestAnswer, Rect
 from yattle.coil.block import Spacing
-from yattle.coil.fence import with_fewer
 from yattle.coil.first import Laid, trims_of
 from yattle.coil.job import NestJob, Part, Stock
-from yattle.coil.sizes import Lie
+from yattle.coil.setups import with_fewer
+from yattle.coil.sizes import Orientation
 from yattle.coil.tree import Leaf, Split, Tree, leaves
 from yattle.coil.write import Writer
 
@@ -25,7 +25,7 @@ def stock_of(job: NestJob, name: str) -> Stock:
 def laid_of(job: NestJob, answer: NestAnswer) -> list[Laid]:
     """What each stock piece of a shear's answer is cut into; gaps stand in the trees as cuts of their own."""
     parts = {part.id: part for part in job.parts}
-    at = {place.piece: Leaf(parts[place.part], Lie(place.turn, place.width, place.height))
+    at = {place.piece: Leaf(parts[place.part], Orientation(place.turn, place.width, place.height))
           for place in answer.placements if place.piece is not None}
     cuts: dict[str, list[Cut]] = defaultdict(list)
     for cut in answer.cuts:

@@ -11,10 +11,10 @@ from yattle.coil.block import Spacing
 from yattle.coil.budget import Budget
 from yattle.coil.job import NestRules
 from yattle.coil.joined import without_waste
-from yattle.coil.kinds import Kind, Source
 from yattle.coil.money import besides
 from yattle.coil.pricing import Block, fine
 from yattle.coil.search import Search
+from yattle.coil.types import ItemType, StockType
 from yattle.coil.warm import begin, ready
 
 _FIRST = 0.4  # of the time: the first round
@@ -30,8 +30,8 @@ _PART = 0.5  # of a whole cooling down in the later rounds
 class Rounds:
     """The search over one metal. ``found`` is told every better plan."""
 
-    def __init__(self, kinds: list[Kind], sources: list[Source], spacing: Spacing, budget: Budget, rules: NestRules,
-                 found: Callable[[list[Block]], None] = lambda _: None) -> None:
+    def __init__(self, kinds: list[ItemType], sources: list[StockType], spacing: Spacing, budget: Budget,
+                 rules: NestRules, found: Callable[[list[Block]], None] = lambda _: None) -> None:
         self.kinds, self.sources, self.spacing = kinds, sources, spacing
         self.budget, self.rules, self.seed, self.found = budget, rules, rules.seed, found
         self.pieces = sum(kind.qty for kind in kinds)
@@ -40,7 +40,7 @@ class Rounds:
         self.best: list[Block] = []
         self.value = float("inf")
         rate = min((source.cost(source.longest) / source.longest / source.across for source in sources), default=0.0)
-        area = sum(kind.lies[0].along * kind.lies[0].across * kind.qty for kind in kinds)
+        area = sum(kind.orientations[0].along * kind.orientations[0].across * kind.qty for kind in kinds)
         self.least = rate * area  # no plan can be under it
 
     def run(self, first: list[Block]) -> list[Block]:
@@ -104,7 +104,8 @@ class Rounds:
     def _together(self, begin: list[tuple[list[Block], float]], beside: Callable[[], object] | None,
                   n: int = 0) -> None:
         """The compiled search from each plan of ``begin`` (with how hot), each in a thread, ``beside`` in this one."""
-        searches = [_Beside(self, blocks, hot, self.seed + 100 * n + k) for k, (blocks, hot) in enumerate(begin)]
+        searches = [_Beside(self, blocks, temperature, self.seed + 100 * n + k)
+                    for k, (blocks, temperature) in enumerate(begin)]
         if self.budget.steps is None:
             for search in searches:
                 search.start()
@@ -128,9 +129,9 @@ class Rounds:
 class _Beside(threading.Thread):
     """One compiled search, whose result is there when it is over."""
 
-    def __init__(self, rounds: Rounds, blocks: list[Block], hot: float, seed: int) -> None:
+    def __init__(self, rounds: Rounds, blocks: list[Block], temperature: float, seed: int) -> None:
         super().__init__(daemon=True)
-        self.rounds, self.blocks, self.hot, self.start_at = rounds, blocks, hot, seed
+        self.rounds, self.blocks, self.temperature, self.start_at = rounds, blocks, temperature, seed
         self.until, self.begun = rounds.budget.until, time.perf_counter()
         self.made: list[Block] | None = None
         self.by_clock = True
@@ -139,12 +140,12 @@ class _Beside(threading.Thread):
         whole = self.rounds.budget
         if not ready(self.until):
             return
-        from yattle.coil.anew import Anew, tries_for
+        from yattle.coil.annealing import Annealing, tries_for
 
         tries = tries_for(self.rounds.pieces)
         if whole.steps is not None:
             tries = min(tries, int(_TRIES_A_STEP * max(whole.steps - whole.done, 1)))
-        budget = Budget(self.until, int(tries * (1.0 if self.hot == 1.0 else _PART)), timed=whole.steps is None)
-        search = Anew(self.rounds.kinds, self.rounds.sources, self.rounds.spacing, self.blocks, self.rounds.rules)
-        search.run(budget, self.start_at, self.hot, whole.asked)
+        budget = Budget(self.until, int(tries * (1.0 if self.temperature == 1.0 else _PART)), timed=whole.steps is None)
+        search = Annealing(self.rounds.kinds, self.rounds.sources, self.rounds.spacing, self.blocks, self.rounds.rules)
+        search.run(budget, self.start_at, self.temperature, whole.asked)
         self.made, self.by_clock = search.best, budget.by_clock

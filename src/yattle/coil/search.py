@@ -11,9 +11,9 @@ from numpy.typing import NDArray
 
 from yattle.coil.block import Spacing
 from yattle.coil.budget import Budget
-from yattle.coil.kinds import Kind, Source
 from yattle.coil.master import Master, without_surplus
 from yattle.coil.pricing import Block, best_blocks, fine
+from yattle.coil.types import ItemType, StockType
 
 Floats = NDArray[np.float64]
 _ROUNDS = 100  # of making blocks
@@ -26,7 +26,7 @@ _NEAR = 1e-9
 class Search:
     """Of one metal: ``kinds`` and what they come from. ``found`` tells every better plan as it comes."""
 
-    def __init__(self, kinds: list[Kind], sources: list[Source], spacing: Spacing, budget: Budget,
+    def __init__(self, kinds: list[ItemType], sources: list[StockType], spacing: Spacing, budget: Budget,
                  found: Callable[[list[Block]], None] = lambda _: None,
                  besides: Callable[[Block], float] = lambda _: 0.0) -> None:
         self.kinds, self.sources, self.spacing = kinds, sources, spacing
@@ -35,12 +35,12 @@ class Search:
         self.master = self._master(self.demand)
         self.best: list[Block] = []
 
-    def _master(self, demand: Floats, sources: list[Source] | None = None) -> Master:
+    def _master(self, demand: Floats, sources: list[StockType] | None = None) -> Master:
         dearest = max((source.cost(min(source.longest, 1e4)) for source in self.sources), default=1.0)
         dear = np.full(len(self.kinds), 20 * max(dearest, 1.0))
         return Master(self.kinds, sources or self.sources, demand, self.spacing.gap, dear, self.besides)
 
-    def _after(self, blocks: list[Block]) -> list[Source]:
+    def _after(self, blocks: list[Block]) -> list[StockType]:
         """What is left of each source when these blocks are cut."""
         left = []
         for n, source in enumerate(self.sources):
@@ -84,7 +84,7 @@ class Search:
     def filled(self, left: Floats, kept: list[Block] | None = None) -> list[Block] | None:
         """Block after block, each as full as can be; long pieces count a little more, so that they go first. ``kept``:
         blocks that are cut besides."""
-        worth = np.array([kind.lies[0].along ** 1.1 * kind.lies[0].across for kind in self.kinds])
+        worth = np.array([kind.orientations[0].along ** 1.1 * kind.orientations[0].across for kind in self.kinds])
         made: list[Block] = []
         while left.any():
             sources = self._after([*(kept or ()), *made])
@@ -100,7 +100,7 @@ class Search:
                 left[kind] -= qty * many
         return made
 
-    def _fullest(self, worth: Floats, left: Floats, sources: list[Source]) -> Block | None:
+    def _fullest(self, worth: Floats, left: Floats, sources: list[StockType]) -> Block | None:
         """Of all sources the block that holds most for its cost, from what is left."""
         counts = {n: int(left[n]) for n in range(len(left))}
         best, most = None, 0.0
@@ -215,7 +215,7 @@ class Search:
         return without_surplus(blocks, master.demand, self.spacing.gap, [source.endless for source in self.sources])
 
 
-def _dearer(source: Source, limit: float, gap: float) -> Source:
+def _dearer(source: StockType, limit: float, gap: float) -> StockType:
     """A source that runs short costs as much more as its last mm or sheet would save."""
     if limit <= 1e-12:
         return source

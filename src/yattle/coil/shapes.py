@@ -15,7 +15,7 @@ from typing import Any
 
 from yattle.coil.answer import Placement, Used
 from yattle.coil.budget import Budget
-from yattle.coil.closer import closer
+from yattle.coil.compaction import closer
 from yattle.coil.engine import DoesNotFit, Strip, packed
 from yattle.coil.first import in_order
 from yattle.coil.holes import Row, fill_holes, for_holes
@@ -23,7 +23,7 @@ from yattle.coil.job import NestJob, Part, Stock
 from yattle.coil.lots import lots_of, may_come_from
 from yattle.coil.outlines import Laid, laid_in, laid_within
 from yattle.coil.price import stock_cost, used_area
-from yattle.coil.sizes import box_of, lies, may_use, turned, usable_rect
+from yattle.coil.sizes import box_of, may_use, orientations, turned, usable_rect
 
 MOST = 400  # pieces: beyond that the engine finds nothing better in the time than rectangles do
 _LOOSE = 0.8  # of the strip's width: taller parts may be more than the engine can place
@@ -143,7 +143,7 @@ def _into_gaps(rows: list[Row], left: list[Part], stock: Stock, name: str, job: 
         return []
     x0, y0, x1, y1 = _room(stock, job)
     far = max(place.x + place.width for _, place in rows)
-    more = sum(min(lie.along for lie in lies(part)) + job.rules.gap for part in left)
+    more = sum(min(lie.along for lie in orientations(part)) + job.rules.gap for part in left)
     taken = shapely.union_all([_shape(part, place).buffer(job.rules.gap, join_style="mitre") for part, place in rows])
     whole = shapely.box(x0, y0, min(x1, far + more + job.rules.gap), y1).buffer(_EPS, join_style="mitre")
     laid = laid_in(whole.difference(taken), left, job.rules.gap, time.perf_counter() + _GAPS)
@@ -203,7 +203,7 @@ def _room(stock: Stock, job: NestJob) -> tuple[float, float, float, float]:
 def _fits(part: Part, stock: Stock, job: NestJob) -> bool:
     x0, y0, x1, y1 = _room(stock, job)
     return may_use(part, stock) and any(
-        lie.along <= x1 - x0 + _EPS and lie.across <= y1 - y0 + _EPS for lie in lies(part))
+        lie.along <= x1 - x0 + _EPS and lie.across <= y1 - y0 + _EPS for lie in orientations(part))
 
 
 def _placed(laid: list[Laid], stock: Stock, name: str, job: NestJob) -> list[Row]:
@@ -226,7 +226,7 @@ def _on(stock: Stock, parts: list[Part], job: NestJob, until: Until) -> list[Lai
     try:
         return packed(Strip(parts, height, job.rules.gap, job.rules.seed, until.moment, until.asked, until.told))
     except DoesNotFit:
-        loose = [part for part in parts if min(lie.across for lie in lies(part)) < _LOOSE * height]
+        loose = [part for part in parts if min(lie.across for lie in orientations(part)) < _LOOSE * height]
         return _on(stock, loose, job, until) if 0 < len(loose) < len(parts) else []
 
 

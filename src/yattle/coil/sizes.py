@@ -12,7 +12,7 @@ QUARTERS = (0.0, 90.0, 180.0, 270.0)
 
 
 @dataclass(frozen=True)
-class Lie:
+class Orientation:
     """One way a part may lie: its turn and the size of its bounding rectangle, mm."""
 
     turn: float
@@ -33,14 +33,14 @@ def box_of(ring: list[tuple[float, float]]) -> tuple[float, float, float, float]
 
 
 @lru_cache(maxsize=8192)
-def lies(part: Part) -> tuple[Lie, ...]:
+def orientations(part: Part) -> tuple[Orientation, ...]:
     """The ways ``part`` may lie that differ in size, the longest along the coil first."""
     turns = QUARTERS if part.turns == "any" else part.turns
-    found: dict[tuple[float, float], Lie] = {}
+    found: dict[tuple[float, float], Orientation] = {}
     for turn in turns:
         x0, y0, x1, y1 = box_of(turned(part.outline, float(turn)))
         size = (round(x1 - x0, 6), round(y1 - y0, 6))
-        found.setdefault(size, Lie(float(turn), x1 - x0, y1 - y0))
+        found.setdefault(size, Orientation(float(turn), x1 - x0, y1 - y0))
     return tuple(sorted(found.values(), key=lambda lie: -lie.along))
 
 

@@ -13,10 +13,10 @@ from dataclasses import replace
 from yattle.coil.block import Pool, Spacing, Spot, Strip
 from yattle.coil.budget import Budget
 from yattle.coil.job import Part
-from yattle.coil.kinds import Kind, Source
 from yattle.coil.search import Search
-from yattle.coil.sizes import Lie, lies
+from yattle.coil.sizes import Orientation, orientations
 from yattle.coil.tree import Leaf, Split, Tree, extent
+from yattle.coil.types import ItemType, StockType
 from yattle.coil.warm import ready
 
 _EPS = 1e-7
@@ -44,16 +44,16 @@ def slit_strips(pool: Pool, most: float, width: float, spacing: Spacing, trim: f
         length = length * _STEP + 1.0
 
 
-def _items(pool: Pool, most: float, width: float) -> list[tuple[Part, Lie]]:
+def _items(pool: Pool, most: float, width: float) -> list[tuple[Part, Orientation]]:
     items = []
     for part, count in pool.counts.items():
-        fits = [lie for lie in lies(part) if lie.along <= most + _EPS and lie.across <= width + _EPS]
+        fits = [lie for lie in orientations(part) if lie.along <= most + _EPS and lie.across <= width + _EPS]
         if fits:
             items.extend([(part, fits[0])] * count)
     return sorted(items, key=lambda item: (-item[1].across, -item[1].along, item[0].id))
 
 
-def _pack(items: list[tuple[Part, Lie]], length: float, width: float, spacing: Spacing,
+def _pack(items: list[tuple[Part, Orientation]], length: float, width: float, spacing: Spacing,
           trim: float) -> tuple[list[Strip], int]:
     """First fit by falling width: into the first strip with room, else a new strip beside it."""
     lanes: list[tuple[float, float, list[Spot]]] = []
@@ -73,12 +73,12 @@ def _pack(items: list[tuple[Part, Lie]], length: float, width: float, spacing: S
     return [Strip(at, wide, tuple(spots)) for at, wide, spots in lanes], placed
 
 
-def shorter(kinds: list[Kind], source: Source, spacing: Spacing, budget: Budget, length: float,
+def shorter(kinds: list[ItemType], source: StockType, spacing: Spacing, budget: Budget, length: float,
             seed: int) -> tuple[float, Tree] | None:
     """A shorter used length than ``length`` of one coil for all pieces, with its cuts; ``None``: none was found."""
-    turned = [Kind(tuple(_over(lie) for lie in kind.lies), kind.parts, kind.qty) for kind in kinds]
-    area = sum(kind.lies[0].along * kind.lies[0].across * kind.qty for kind in kinds)
-    low, high = max(area / source.across, max(min(lie.along for lie in kind.lies) for kind in kinds)), length
+    turned = [ItemType(tuple(_over(lie) for lie in kind.orientations), kind.parts, kind.qty) for kind in kinds]
+    area = sum(kind.orientations[0].along * kind.orientations[0].across * kind.qty for kind in kinds)
+    low, high = max(area / source.across, max(min(lie.along for lie in kind.orientations) for kind in kinds)), length
     best: tuple[float, Tree] | None = None
     if not ready(budget.until):
         return None
@@ -97,10 +97,10 @@ def shorter(kinds: list[Kind], source: Source, spacing: Spacing, budget: Budget,
     return best
 
 
-def _at_length(kinds: list[Kind], source: Source, spacing: Spacing, length: float, seconds: float | None,
+def _at_length(kinds: list[ItemType], source: StockType, spacing: Spacing, length: float, seconds: float | None,
                seed: int) -> Tree | None:
     """All pieces in strips of one length, where the strips are no wider than the coil."""
-    from yattle.coil.anew import Anew, tries_for
+    from yattle.coil.annealing import Annealing, tries_for
 
     strip = replace(source, across=length, longest=source.across, length=1e9, price=1.0, edge=0.0,
                     kinds=tuple(range(len(kinds))))
@@ -109,7 +109,7 @@ def _at_length(kinds: list[Kind], source: Source, spacing: Spacing, length: floa
     first = search.filled(search.demand.copy())
     if first is None:
         return None
-    anew = Anew(kinds, [strip], spacing, first)
+    anew = Annealing(kinds, [strip], spacing, first)
     pieces = sum(kind.qty for kind in kinds)
     anew.run(Budget(now + (seconds or 1e6), tries_for(pieces) // 4, begun=now), seed,
              stop=lambda: anew.cost <= source.across + spacing.gap + _EPS)
@@ -122,8 +122,8 @@ def _at_length(kinds: list[Kind], source: Source, spacing: Spacing, length: floa
     return tree
 
 
-def _over(lie: Lie) -> Lie:
-    return Lie(lie.turn, lie.across, lie.along)
+def _over(lie: Orientation) -> Orientation:
+    return Orientation(lie.turn, lie.across, lie.along)
 
 
 def _upright(tree: Tree) -> Tree:

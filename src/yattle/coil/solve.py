@@ -17,7 +17,6 @@ from yattle.coil.check import faults
 from yattle.coil.exact import in_time
 from yattle.coil.first import FirstPlan, Laid, trims_of
 from yattle.coil.job import NestJob, Part, ring_area
-from yattle.coil.kinds import Kind, Source, kinds_of, sources_of
 from yattle.coil.lots import lots_of
 from yattle.coil.mixed import nest_mixed
 from yattle.coil.price import stock_cost
@@ -25,9 +24,10 @@ from yattle.coil.pricing import Block, Row, block_of
 from yattle.coil.read import in_priority
 from yattle.coil.rounds import Rounds
 from yattle.coil.shapes import Nested, nest_shapes
-from yattle.coil.sizes import lies, usable_rect
+from yattle.coil.sizes import orientations, usable_rect
 from yattle.coil.slit import shorter
 from yattle.coil.tree import Leaf, Tree, changed, is_fine, leaves
+from yattle.coil.types import ItemType, StockType, kinds_of, sources_of
 from yattle.coil.warm import begin
 from yattle.coil.write import Writer
 
@@ -186,7 +186,7 @@ class _Better:
         blocks = search.run(self._first(self.done.get(metal, []), kinds, sources))
         self._take(metal, blocks, kinds, sources)
 
-    def _slit(self, metal: str, kinds: list[Kind], coils: list[Source]) -> None:
+    def _slit(self, metal: str, kinds: list[ItemType], coils: list[StockType]) -> None:
         """What the first plan slits from one coil, from a shorter length of it, or of another that costs less."""
         mine = [laid for laid in self.done.get(metal, []) if laid.stock.kind == "coil"]
         if len(mine) != 1:
@@ -213,7 +213,7 @@ class _Better:
             self.done[metal] = [*others, Laid(coil.stock, ((end, found[0], tree),), edge, end)]
             least = stock_cost(coil.stock, end + found[0], rules)
 
-    def _first(self, laid: list[Laid], kinds: list[Kind], sources: list[Source]) -> list[Block]:
+    def _first(self, laid: list[Laid], kinds: list[ItemType], sources: list[StockType]) -> list[Block]:
         """The first plan's blocks as the search counts them."""
         of = {part: n for n, kind in enumerate(kinds) for part in kind.parts}
         at = {source.stock.id: n for n, source in enumerate(sources)}
@@ -227,7 +227,7 @@ class _Better:
                 found.append(block_of(source, rows, sources[source].longest, self.spacing.gap))
         return found
 
-    def _take(self, metal: str, blocks: list[Block], kinds: list[Kind], sources: list[Source]) -> None:
+    def _take(self, metal: str, blocks: list[Block], kinds: list[ItemType], sources: list[StockType]) -> None:
         """Lay blocks out, the longest first, and keep them if the shear can cut all of it."""
         supply = {n: deque(part for part in kind.parts for _ in range(part.qty)) for n, kind in enumerate(kinds)}
         laid: list[Laid] = []
@@ -249,7 +249,7 @@ class _Better:
                          for block in mine]
         self.done[metal] = laid
 
-    def _tell(self, metal: str, blocks: list[Block], kinds: list[Kind], sources: list[Source]) -> None:
+    def _tell(self, metal: str, blocks: list[Block], kinds: list[ItemType], sources: list[StockType]) -> None:
         if self.found is not None:
             self._take(metal, blocks, kinds, sources)
             self.found(self._all())
@@ -268,6 +268,6 @@ def _with_parts(tree: Tree, supply: dict[int, deque[Part]]) -> Tree:
     the same sizes, but what is a quarter turn of one may be how another is drawn."""
     def own(leaf: Leaf) -> Leaf:
         part: Part = supply[leaf.item].popleft()
-        return Leaf(part, min(lies(part), key=lambda lie: abs(lie.along - leaf.lie.along)
+        return Leaf(part, min(orientations(part), key=lambda lie: abs(lie.along - leaf.lie.along)
                               + abs(lie.across - leaf.lie.across)))
     return changed(tree, own)

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from yattle.coil.block import Spacing, Strip
-from yattle.coil.sizes import Lie
+from yattle.coil.sizes import Orientation
 
 _EPS = 1e-7
 
@@ -21,7 +21,7 @@ class Leaf:
     """``item``: the part, or the number of its kind while the search has it."""
 
     item: Any
-    lie: Lie
+    lie: Orientation
 
 
 @dataclass(frozen=True)

@@ -24,20 +24,20 @@ def ready(until: float) -> bool:
 
 
 def _warm() -> None:
-    from yattle.coil.anew import Anew
+    from yattle.coil.annealing import Annealing
     from yattle.coil.block import Spacing
     from yattle.coil.budget import Budget
     from yattle.coil.job import Part, Stock
-    from yattle.coil.kinds import Kind, Source
     from yattle.coil.pricing import block_of
-    from yattle.coil.sizes import lies
+    from yattle.coil.sizes import orientations
     from yattle.coil.tree import Leaf
+    from yattle.coil.types import ItemType, StockType
 
     part = Part(id="w", outline=((0.0, 0.0), (10.0, 0.0), (10.0, 5.0), (0.0, 5.0)), qty=2, metal="w")
     stock = Stock(id="w", kind="coil", width=10.0, metal="w")
-    source = Source(stock, 10.0, 30.0, 1.0, 0.0, 1_000_000, 1e12, (0,))
-    blocks = [block_of(0, [(0.0, Leaf(0, lies(part)[0]))], 0.0, 0.0)] * 2
-    search = Anew([Kind(lies(part), (part,), 2)], [source], Spacing(0.0, 0.0), blocks)
+    source = StockType(stock, 10.0, 30.0, 1.0, 0.0, 1_000_000, 1e12, (0,))
+    blocks = [block_of(0, [(0.0, Leaf(0, orientations(part)[0]))], 0.0, 0.0)] * 2
+    search = Annealing([ItemType(orientations(part), (part,), 2)], [source], Spacing(0.0, 0.0), blocks)
     search.run(Budget(time.perf_counter() + 1, 2, begun=0.0), 1)
     _ready.set()
 

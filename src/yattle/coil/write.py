@@ -6,7 +6,7 @@ import math
 from collections import defaultdict
 from collections.abc import Mapping
 
-from yattle.coil.answer import Bound, NestAnswer, Offcut, Placement, Unplaced, Used
+from yattle.coil.answer import LowerBound, NestAnswer, Offcut, Placement, Unplaced, Used
 from yattle.coil.block import Spacing
 from yattle.coil.cutter import Cutter
 from yattle.coil.first import Laid, trims_of
@@ -15,7 +15,7 @@ from yattle.coil.lots import Lots, lot_of, lots_of
 from yattle.coil.money import objective_of
 from yattle.coil.price import stock_cost, used_area
 from yattle.coil.shapes import Nested
-from yattle.coil.sizes import lies, may_use, usable_rect
+from yattle.coil.sizes import may_use, orientations, usable_rect
 from yattle.coil.tree import Leaf, Split, Tree
 
 _EPS = 1e-7
@@ -97,7 +97,7 @@ class Writer:
         self.placements.append(Placement(part.id, self.copies[part.id], stock, lie.turn, False, x, y, lie.along,
                                          lie.across, piece if self.rules.cutting != "snips" else None))
 
-    def answer(self, bound: Bound) -> NestAnswer:
+    def answer(self, bound: LowerBound) -> NestAnswer:
         parts = {part.id: part for part in self.job.parts}
         placed = [parts[placement.part] for placement in self.placements]
         shear = self.rules.cutting != "snips"
@@ -137,12 +137,13 @@ def _reason(job: NestJob, part: Part, lots: Lots) -> str:
         return "metal"
     boxes = [usable_rect(stock) for stock in same]
     edges = [trims_of(stock, job.rules)[0] for stock in same]
-    if all(lie.across > b[3] - b[1] - 2 * e + _EPS for lie in lies(part) for b, e in zip(boxes, edges, strict=True)):
+    if all(way.across > b[3] - b[1] - 2 * e + _EPS
+           for way in orientations(part) for b, e in zip(boxes, edges, strict=True)):
         return "too wide"
     longest = min((m for m in (job.rules.max_crosscut,) if m is not None and job.rules.first == "crosscut"),
                   default=math.inf)
-    if all(lie.along > min(b[2] - b[0], longest if s.kind == "coil" else math.inf) + _EPS
-           for lie in lies(part) for b, s in zip(boxes, same, strict=True)):
+    if all(way.along > min(b[2] - b[0], longest if s.kind == "coil" else math.inf) + _EPS
+           for way in orientations(part) for b, s in zip(boxes, same, strict=True)):
         return "too long"
     if part.match is not None and all(
             lot_of(stock, job.rules) != lots.get(part.match) for stock in same):

@@ -8,7 +8,7 @@ from datetime import date
 import numpy as np
 
 from yattle.coil import NestAnswer, Stock
-from yattle.coil.fence import settings
+from yattle.coil.setups import settings
 from yattle.details import Finding
 from yattle.drawing import crosscuts, stock_drawing
 from yattle.job.ledger import with_counted

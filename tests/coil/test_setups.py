@@ -14,16 +14,16 @@ from test_search import COIL, checked, job
 
 from yattle.coil import first_answer
 from yattle.coil.answer import Cut
-from yattle.coil.fence import settings as set_anew
-from yattle.coil.fence import strips_of, with_fewer
-from yattle.coil.sizes import Lie
+from yattle.coil.setups import settings as set_anew
+from yattle.coil.setups import strips_of, with_fewer
+from yattle.coil.sizes import Orientation
 from yattle.coil.tree import Leaf, Split, in_turn, leaves
 
 BOX = {"coil 1": (0.0, 0.0, 9000.0, 1220.0)}
 
 
 def block(length, *widths):
-    return length, in_turn(False, [(width, Leaf(n, Lie(0.0, length, width))) for n, width in enumerate(widths)])
+    return length, in_turn(False, [(width, Leaf(n, Orientation(0.0, length, width))) for n, width in enumerate(widths)])
 
 
 def test_settings_by_hand():
@@ -69,8 +69,8 @@ def test_nothing_is_lost_and_what_is_wanted_first_stays_first(given_blocks, slit
 
 
 def test_a_block_that_is_cut_across_first_stays_as_it_is():
-    tree = Split(True, 1000.0, Leaf(0, Lie(0.0, 1000.0, 300.0)), Leaf(1, Lie(0.0, 500.0, 300.0)))
-    assert strips_of(tree) is None and strips_of(Leaf(0, Lie(0.0, 1.0, 1.0))) is None
+    tree = Split(True, 1000.0, Leaf(0, Orientation(0.0, 1000.0, 300.0)), Leaf(1, Orientation(0.0, 500.0, 300.0)))
+    assert strips_of(tree) is None and strips_of(Leaf(0, Orientation(0.0, 1.0, 1.0))) is None
     assert with_fewer([(1500.0, tree)], lambda row: 0, True) == [(1500.0, tree)]
 
 
@@ -105,7 +105,7 @@ def test_the_demo_s_like_is_cut_with_fewer_settings_than_blocks_by_length(seed):
 def test_thousands_of_blocks_are_put_in_order_at_once():
     """Six widths and two wishes: those wanted first come first, among them each width in one go."""
     dice = random.Random(4)
-    rows = [(float(dice.randint(500, 3000)), Split(False, dice.choice([100.0, 150.0, 200.0, 250.0, 300.0, 350.0]), Leaf(n % 2, Lie(0.0, 500.0, 100.0)), None))
+    rows = [(float(dice.randint(500, 3000)), Split(False, dice.choice([100.0, 150.0, 200.0, 250.0, 300.0, 350.0]), Leaf(n % 2, Orientation(0.0, 500.0, 100.0)), None))
             for n in range(3000)]
     began = time.perf_counter()
     made = with_fewer(rows, lambda row: row[1].low.item, True)

@@ -8,23 +8,24 @@ from dataclasses import dataclass
 
 from yattle.coil.job import NestJob, NestRules, Part, Stock
 from yattle.coil.lots import Lots, may_come_from
-from yattle.coil.sizes import Lie, lies, usable_rect
+from yattle.coil.sizes import Orientation, orientations, usable_rect
 
 _EPS = 1e-7
 _LONG, _TIMES = 6000.0, 3  # mm, or times the longest piece: blocks where nothing limits them
 
 
 @dataclass(frozen=True)
-class Kind:
-    """Parts of one size, metal and lot: ``lies`` are the ways they may lie, ``qty`` how many there are in all."""
+class ItemType:
+    """Parts of one size, metal and lot: ``orientations`` are the ways they may lie, ``qty`` how many there are
+    in all."""
 
-    lies: tuple[Lie, ...]
+    orientations: tuple[Orientation, ...]
     parts: tuple[Part, ...]
     qty: int
 
 
 @dataclass(frozen=True)
-class Source:
+class StockType:
     """Stock the search cuts from. ``room``: usable rectangle along and across; ``price`` per mm of length taken off a
     coil, ``fixed`` of a whole sheet or offcut; ``longest`` block; ``most`` pieces there are of it, ``length`` of coil
     in all; ``kinds`` the kinds it may be used for; ``edge`` what is trimmed off along its sides."""
@@ -48,20 +49,20 @@ class Source:
         return self.price * length if self.endless else self.fixed
 
 
-def kinds_of(parts: list[tuple[Part, int]]) -> list[Kind]:
+def kinds_of(parts: list[tuple[Part, int]]) -> list[ItemType]:
     """Parts that cannot be told apart by size, metal, turns or lot, with their number; largest first."""
     groups: dict[object, list[tuple[Part, int]]] = {}
     for part, count in parts:
-        sizes = tuple((round(lie.along, 6), round(lie.across, 6)) for lie in lies(part))
+        sizes = tuple((round(lie.along, 6), round(lie.across, 6)) for lie in orientations(part))
         groups.setdefault((sizes, part.metal, part.match, part.turns), []).append((part, count))
-    found = [Kind(lies(group[0][0]), tuple(part for part, _ in group), sum(count for _, count in group))
+    found = [ItemType(orientations(group[0][0]), tuple(part for part, _ in group), sum(count for _, count in group))
              for group in groups.values()]
-    return sorted(found, key=lambda kind: (-kind.lies[0].along, -kind.lies[0].across, kind.parts[0].id))
+    return sorted(found, key=lambda kind: (-kind.orientations[0].along, -kind.orientations[0].across, kind.parts[0].id))
 
 
-def sources_of(job: NestJob, kinds: list[Kind], lots: Lots | None,
+def sources_of(job: NestJob, kinds: list[ItemType], lots: Lots | None,
                trims: dict[str, tuple[float, float]],
-               cost: Callable[[Stock, float], float]) -> list[Source]:
+               cost: Callable[[Stock, float], float]) -> list[StockType]:
     """Every stock piece that any of the kinds can come from (``lots``: those chosen for matches; ``None``: any);
     ``trims`` of each, along the edges and at the end; ``cost`` of so many mm of it."""
     found = []
@@ -73,14 +74,14 @@ def sources_of(job: NestJob, kinds: list[Kind], lots: Lots | None,
     return found
 
 
-def _source(rules: NestRules, stock: Stock, kinds: list[Kind], allowed: tuple[int, ...], trims: tuple[float, float],
-            cost: Callable[[Stock, float], float]) -> Source | None:
+def _source(rules: NestRules, stock: Stock, kinds: list[ItemType], allowed: tuple[int, ...], trims: tuple[float, float],
+            cost: Callable[[Stock, float], float]) -> StockType | None:
     edge, end = trims
     x0, y0, x1, y1 = usable_rect(stock)
     across, along = y1 - y0 - 2 * edge, x1 - x0 - end * (2 if stock.kind == "sheet" else 1)
     longest = min(along, longest_block(rules, stock) if stock.kind == "coil" else along)
     if math.isinf(longest):
-        longest = max(_LONG, _TIMES * max((kinds[n].lies[0].along for n in allowed), default=0.0))
+        longest = max(_LONG, _TIMES * max((kinds[n].orientations[0].along for n in allowed), default=0.0))
     if across <= 0 or longest <= 0 or (rules.max_cut is not None and y1 - y0 > rules.max_cut + _EPS):
         return None
     if stock.kind != "coil" and rules.max_cut is not None and along > rules.max_cut + _EPS:
@@ -88,7 +89,7 @@ def _source(rules: NestRules, stock: Stock, kinds: list[Kind], allowed: tuple[in
     price = cost(stock, 1.0) if stock.kind == "coil" else 0.0
     fixed = 0.0 if stock.kind == "coil" else cost(stock, x1 - x0)
     many = stock.qty if stock.kind != "coil" else 1_000_000
-    return Source(stock, across, longest, price, fixed, many, along, allowed, edge)
+    return StockType(stock, across, longest, price, fixed, many, along, allowed, edge)
 
 
 def longest_block(rules: NestRules, stock: Stock) -> float:

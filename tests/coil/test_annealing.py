@@ -14,10 +14,10 @@ from hypothesis import strategies as st
 from yattle.coil import NestJob, NestRules, Part, Stock, faults, first_answer, nest
 from yattle.coil.block import Spacing
 from yattle.coil.joined import without_waste
-from yattle.coil.kinds import kinds_of, sources_of
 from yattle.coil.price import stock_cost
-from yattle.coil.sizes import Lie
+from yattle.coil.sizes import Orientation
 from yattle.coil.tree import Leaf, Split, changed, extent, in_turn, is_fine, leaves
+from yattle.coil.types import kinds_of, sources_of
 
 COIL = Stock(id="coil 1", kind="coil", width=1220.0, metal="m", cost_per_m=10.0)
 
@@ -49,7 +49,7 @@ def cut_up(pieces: int, seed: int, length: float = 3000.0) -> list[tuple[float, 
 
 
 def test_a_tree_knows_its_places():
-    lie = Lie(0.0, 100.0, 50.0)
+    lie = Orientation(0.0, 100.0, 50.0)
     tree = in_turn(False, [(60.0, in_turn(True, [(100.0, Leaf("a", lie)), (100.0, Leaf("b", lie))])), (50.0, Leaf("c", lie))])
     assert {leaf.item: (x, y) for leaf, x, y in leaves(tree, 3.0)} == {"a": (0, 0), "b": (103, 0), "c": (0, 63)}
     assert extent(tree, 3.0) == 203

@@ -13,7 +13,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from yattle.coil import NestJob, NestRules, Part, Stock, faults, nest, packer
-from yattle.coil.closer import _convex, closer
+from yattle.coil.compaction import _convex, closer
 from yattle.coil.engine import Strip, _Search, far, packed
 from yattle.coil.sizes import turned
 

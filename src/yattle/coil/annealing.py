@@ -31,13 +31,13 @@ from yattle.coil.compiled import (
     seed,
 )
 from yattle.coil.job import NestRules
-from yattle.coil.kinds import Kind, Source
 from yattle.coil.money import a_square_mm, besides
 from yattle.coil.pricing import Block, block_of
 from yattle.coil.tree import Leaf, Split, Tree, leaves
+from yattle.coil.types import ItemType, StockType
 
 MOST = 256  # pieces in a block that can be taken apart
-_HOT, _COLD = 0.03, 0.0004  # of a block's cost in the mean: how much worse a plan may get, at first and at last
+_HOTTEST, _COLDEST = 0.03, 0.0004  # of a block's cost in the mean: how much worse a plan may get, at first and at last
 _TRIES = 10_000  # for each piece
 _MOST_TRIES = 3_000_000
 _STEADY = 500  # tries between two looks where only they count
@@ -48,10 +48,10 @@ def tries_for(pieces: int) -> int:
     return min(_MOST_TRIES, _TRIES * pieces)
 
 
-class Anew:
+class Annealing:
     """The compiled search over ``blocks``; what it found stands in :attr:`best`."""
 
-    def __init__(self, kinds: list[Kind], sources: list[Source], spacing: Spacing, blocks: list[Block],
+    def __init__(self, kinds: list[ItemType], sources: list[StockType], spacing: Spacing, blocks: list[Block],
                  rules: NestRules = NestRules()) -> None:  # noqa: B008 - a value that never changes
         self.kinds, self.sources, self.gap, self.rules = kinds, sources, spacing.gap, rules
         self.given = [block for block in blocks if _many(block) <= MOST and len(block.rows) == 1]
@@ -62,7 +62,7 @@ class Anew:
     def _shop(self, spacing: Spacing) -> Shop:
         size = np.zeros((len(self.kinds), 2, 2))
         for k, kind in enumerate(self.kinds):
-            for n, lie in enumerate(kind.lies[:2]):
+            for n, lie in enumerate(kind.orientations[:2]):
                 size[k, n] = lie.along, lie.across
         allowed = np.zeros((len(self.sources), len(self.kinds)), np.bool_)
         for s, source in enumerate(self.sources):
@@ -70,7 +70,8 @@ class Anew:
         taken = [sum(block.length + self.gap if source.endless else 1.0 for block in self.kept if block.source == s)
                  for s, source in enumerate(self.sources)]
         room = [min(source.length, 1e12) if source.endless else float(source.most) for source in self.sources]
-        return Shop(size, np.array([min(2, len(kind.lies)) for kind in self.kinds]), size[:, 0, 0] * size[:, 0, 1],
+        return Shop(size, np.array([min(2, len(kind.orientations)) for kind in self.kinds]),
+                    size[:, 0, 0] * size[:, 0, 1],
                     self._each("across"), self._each("longest"), self._each("price"), self._each("fixed"),
                     np.array([source.endless for source in self.sources]), np.array(room) - np.array(taken), allowed,
                     spacing.gap, spacing.sliver, *self._money())
@@ -103,9 +104,10 @@ class Anew:
         plan.state[BLOCKS], plan.state[BEST] = len(self.given), plan.state[COST]
         return plan
 
-    def run(self, budget: Budget, start: int, hot: float = 1.0, stop: Callable[[], bool] = lambda: False) -> None:
-        """Cool down over ``budget``, from ``hot`` times the usual heat; ``start`` seeds the chance; ``stop`` is asked
-        between turns."""
+    def run(self, budget: Budget, start: int, temperature: float = 1.0,
+            stop: Callable[[], bool] = lambda: False) -> None:
+        """Cool down over ``budget``, from ``temperature`` times the usual temperature; ``start`` seeds the chance;
+        ``stop`` is asked between turns."""
         steps = int(budget.steps or 0)
         if not self.given:
             budget.done = steps
@@ -116,7 +118,8 @@ class Anew:
         while budget.done < steps and (share := budget.share()) < 1 and not stop():
             turn = min(turn, steps - budget.done)
             began = time.perf_counter()
-            improve(turn, mean * _HOT * hot * (_COLD / _HOT / hot) ** share, self.shop, self.plan, self._best)
+            improve(turn, mean * _HOTTEST * temperature * (_COLDEST / _HOTTEST / temperature) ** share, self.shop,
+                    self.plan, self._best)
             budget.done += turn
             took = time.perf_counter() - began
             if not budget.timed:
@@ -151,7 +154,7 @@ class Anew:
             if row is None:
                 return None
             wide, tall = float(row[WIDE]), float(row[TALL])
-            leaf = Leaf(int(row[KIND]), self.kinds[int(row[KIND])].lies[int(row[LIE])])
+            leaf = Leaf(int(row[KIND]), self.kinds[int(row[KIND])].orientations[int(row[LIE])])
             right, top = (x + wide + self.gap, w - wide - self.gap), (y + tall + self.gap, h - tall - self.gap)
             if row[ALONG_FIRST]:
                 return Split(False, tall, Split(True, wide, leaf, rect(right[0], y, right[1], tall)),
