@@ -1,4 +1,4 @@
-"""The house itself: nothing imports in a circle, models need no window, names do not hide what Qt has, docs lead somewhere."""
+"""The house itself: no circles, models without a window, names that hide nothing, words with their units."""
 
 from __future__ import annotations
 
@@ -107,3 +107,48 @@ def test_the_program_names_no_list_of_methods_by_text():
     from yattle.ui.commands.table import ACTIONS
 
     assert all(callable(spec.do) for spec in ACTIONS) and len({spec.id for spec in ACTIONS}) == len(ACTIONS)
+
+
+def test_a_class_name_has_one_meaning():
+    found: dict[str, list[str]] = {}
+    for name, path in MODULES.items():
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.ClassDef):
+                found.setdefault(node.name.strip("_"), []).append(name)
+    assert {name: places for name, places in found.items() if len(places) > 1} == {}
+
+
+MEASURED = re.compile(r"\b(float|Array|Floats|Point3?|Positive|NotNegative|Ring|Corner)\b")
+UNIT = re.compile(r"\b(mm²?|m²|m|kg|degrees?|units?|money|square (milli)?metres|millimetres?|kilograms|kelvin|seconds?|"
+                  r"moment|ratio|share|points|places|cost)\b|°|\b0 (…|to) 1\b", re.I)
+
+
+def measured(tree):
+    """What is public and has to do with measures: name, its signature or fields, its docstring."""
+    for node in tree.body:
+        if not isinstance(node, ast.FunctionDef | ast.ClassDef) or node.name.startswith("_"):
+            continue
+        yield node.name, node
+        for part in node.body if isinstance(node, ast.ClassDef) else ():
+            if isinstance(part, ast.FunctionDef) and not part.name.startswith("_"):
+                yield f"{node.name}.{part.name}", part
+
+
+def types_of(node):
+    if isinstance(node, ast.ClassDef):
+        return " ".join(ast.unparse(part.annotation) for part in node.body if isinstance(part, ast.AnnAssign))
+    given = [ast.unparse(a.annotation) for a in (*node.args.args, *node.args.kwonlyargs) if a.annotation]
+    return " ".join([*given, ast.unparse(node.returns) if node.returns else ""])
+
+
+def test_what_is_public_and_measured_says_its_unit():
+    silent, all_of_it = [], 0
+    for module, path in MODULES.items():
+        if module.startswith("yattle.ui"):
+            continue
+        for name, node in measured(ast.parse(path.read_text())):
+            if MEASURED.search(types_of(node)):
+                all_of_it += 1
+                if not UNIT.search(ast.get_docstring(node) or ""):
+                    silent.append(f"{module}.{name}")
+    assert all_of_it > 400 and len(silent) <= 0.02 * all_of_it, silent

@@ -36,7 +36,8 @@ def text_of(raw: bytes) -> str:
 
 
 def read_text(path: Path) -> str:
-    """A small text file for a person's use; :class:`FileProblem` where it cannot be read as text."""
+    """A small text file for a person's use; :class:`FileProblem` where it cannot be read as text. :class:`FileProblem`
+    is raised for text that is not UTF-8, too."""
     try:
         return text_of(path.read_bytes())
     except UnicodeDecodeError:

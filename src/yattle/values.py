@@ -88,11 +88,11 @@ def field_of(text: str, name: str, expected: tuple[str, ...]) -> str:
 def with_settings(text: str, settings: list[str]) -> str:
     """The JSON document ``text`` with each ``path=value`` of ``settings`` put in.
 
-    A path's parts are joined by dots, list places counted from 0 (``legs.1=90``); a value
-    is JSON, or else taken as text.
+    A path's parts are joined by dots, list places counted from 0 (``legs.1=90``); a value is JSON, or else taken as
+    text.
 
     >>> with_settings('{"legs": [40, 95]}', ["legs.1=90"])
-    '{"legs": [40, 90]}'
+    '{"legs": [40, 90]}' Raises :class:`InputError` where a path leads nowhere.
     """
     if not settings:
         return text

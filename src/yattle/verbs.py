@@ -157,7 +157,8 @@ MANY: dict[str, Callable[[list[str]], Answer]] = {"together": together}
 
 
 def schema(name: str) -> Answer:
-    """The JSON Schema of a format, such as ``profile`` or ``detail/eave-drip``."""
+    """The JSON Schema of a format, such as ``profile`` or ``detail/eave-drip``. Raises :class:`InputError` where there
+    is no such format."""
     from yattle.errors import InputError
     from yattle.schemas import schemas
 

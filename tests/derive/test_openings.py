@@ -12,7 +12,7 @@ from yattle.errors import InputError
 from yattle.job import demo_path, load
 from yattle.papers.tables import cut_list
 from yattle.roof.build import build
-from yattle.roof.model import Box
+from yattle.roof.model import BoxOpening
 from yattle.roof.starts import STARTS, with_part
 
 DEMO = load(demo_path())
@@ -59,7 +59,7 @@ def test_a_chimney_across_a_hip_and_a_pipe_across_a_ridge_are_refused():
     hipped = STARTS["hip"]
     edge = next(edge for edge in build(hipped).edges if edge.kind == "hip")
     x, y = ((a + b) / 2 for a, b in zip(edge.a[:2], edge.b[:2], strict=True))
-    astride = hipped.but(openings=(Box(id="stack", kind="chimney", x=x, y=y, across=500.0, along=500.0),))
+    astride = hipped.but(openings=(BoxOpening(id="stack", kind="chimney", x=x, y=y, across=500.0, along=500.0),))
     job = DEMO.but(roof=astride, runs=(), taped=(), edges=(), faces=(), openings=())
     said = opening(job, "stack").findings[0].says()
     assert "stack across a hip" in said and "a place on one face" in said

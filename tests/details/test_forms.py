@@ -9,7 +9,7 @@ import pytest
 
 from samples import metal
 from yattle.details.all_forms import FORMS
-from yattle.details.bends import Bend
+from yattle.details.bends import SegmentBend
 from yattle.details.closed import Box, DormerRidge, PaperJig, PeakCap, ThreeWay
 from yattle.details.curb import Curb
 from yattle.details.forms import develop_form
@@ -40,7 +40,7 @@ GRID = [
     (Box, {"outline": HOUSE, "open_sides": (1,)}), (PaperJig, {"degrees": 40.0}),
     *((GutterCorner, {"turn": t, "corner": c}) for t in (20.0, 90.0, 120.0) for c in ("outer", "inner")),
     (Box, {"pitch": 30.0}), (ThreeWay, {"ways": (165.0, 10.0, -90.0)}), (PeakCap, {"ways": (160.0, -20.0, -90.0)}),
-    (Bend, {"diameter": 100.0, "chord": 0.5}), (Bend, {"diameter": 200.0, "segments": 2, "degrees": 45.0, "chord": 1.0}),
+    (SegmentBend, {"diameter": 100.0, "chord": 0.5}), (SegmentBend, {"diameter": 200.0, "segments": 2, "degrees": 45.0, "chord": 1.0}),
 ]
 
 
@@ -93,7 +93,7 @@ def test_a_pocket_takes_what_is_left_of_360():
 def test_bends_add_up():
     """Four pieces for 90°: two ends cut at 15°, two middles cut so at both ends; the ruling outside is
     2 · (throat + diameter) · tan 15° long."""
-    made = pieces(Bend, diameter=100.0, throat=50.0, chord=0.2)
+    made = pieces(SegmentBend, diameter=100.0, throat=50.0, chord=0.2)
     assert (made["bend, end"].qty, made["bend, middle"].qty) == (2, 2)
     longest = max(math.dist(f.a, f.b) for f in made["bend, middle"].folds)
     assert longest == pytest.approx(2 * 150 * math.tan(math.radians(15)), rel=2e-3)
@@ -119,7 +119,7 @@ def test_more_than_360_degrees_come_in_two_pieces():
     (Tray, {"width": 60.0}, "width"), (ThreePans, {"taper": 10.0}, "taper"),
     (Box, {"outline": ((0.0, 0.0), (120.0, 0.0), (0.0, 60.0), (120.0, 60.0))}, "outline"),
     (Box, {"outline": SQUARE, "open_sides": (1, 2, 3, 4)}, "open_sides"),
-    (Bend, {"diameter": 100.0, "segments": 2, "degrees": 170.0}, "segments")])
+    (SegmentBend, {"diameter": 100.0, "segments": 2, "degrees": 170.0}, "segments")])
 def test_what_cannot_be_is_said(model, given, says):
     with pytest.raises(InputError) as wrong:
         develop_form(model(metal=metal(), **given))

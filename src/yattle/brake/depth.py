@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from yattle.brake.state import Action, Bench, Edge
+from yattle.brake.state import Bench, Edge, Operation
 
 Array = NDArray[np.float64]
 _LOOKS = 24  # places looked at on each straight part
@@ -17,7 +17,8 @@ _LEAST = 0.5
 
 @dataclass(frozen=True)
 class Strike:
-    """Where it strikes: the part (an index of the chain from edge A), the tool, at what leaf angle, how deep."""
+    """Where it strikes: the part (an index of the chain from edge A), the tool, at what leaf angle, how deep.
+    ``angle`` in degrees, ``depth`` into the tool in mm."""
 
     part: int
     tool: str
@@ -25,9 +26,9 @@ class Strike:
     depth: float
 
 
-def deepest(bench: Bench, action: Action, swinging: Array, held: Array, angles: Array, out: Edge) -> Strike | None:
+def deepest(bench: Bench, action: Operation, swinging: Array, held: Array, angles: Array, out: Edge) -> Strike | None:
     """The deepest cut over all ``angles`` (radians) of the swinging chain (a, n, 2), which lies toward edge
-    ``out``, and the held one (k, 2); ``None`` when no tool is cut into."""
+    ``out``, and the held one (k, 2); ``None`` when no tool is cut into. Places in mm."""
     other: Edge = "B" if out == "A" else "A"
     best: Strike | None = None
     for chains, toward in ((swinging, out), (np.broadcast_to(held, (len(angles), *held.shape)), other)):
@@ -75,7 +76,7 @@ def _deepest_place(places: Array, ring: tuple[tuple[float, float], ...]) -> tupl
     return float(depths[look, place]), int(look), int(place)
 
 
-def _part_at(bench: Bench, action: Action, at: float, toward: Edge) -> int:
+def _part_at(bench: Bench, action: Operation, at: float, toward: Edge) -> int:
     """The flat part of the section that lies ``at`` mm from the fold toward an edge."""
     edges = (0.0, *bench.marks, bench.girth.girth)
     place = bench.marks[action.index] + (at - 1e-6 if toward == "B" else 1e-6 - at)

@@ -26,8 +26,9 @@ class Springback(Value):
 
 
 class Brake(Value):
-    """A leaf brake. Limits: ``max_turn`` of one fold, ``throat`` for the held part, ``min_flange``
-    outside and ``min_hold`` inside the fold line, ``max_length`` and ``max_thickness`` of the piece."""
+    """A leaf brake. Limits: ``max_turn`` of one fold, ``throat`` for the held part, ``min_flange`` outside and
+    ``min_hold`` inside the fold line, ``max_length`` and ``max_thickness`` of the piece. Lengths and tool outlines
+    in mm, turns in degrees."""
 
     format: Literal["yattle-brake/1"] = "yattle-brake/1"
     name: str

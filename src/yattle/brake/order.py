@@ -8,8 +8,8 @@ from functools import lru_cache
 from typing import Any
 
 from yattle.brake.machine import FoldJob
-from yattle.brake.search import Search, Trail
-from yattle.brake.state import Action, Bench, Limit, Position, handling
+from yattle.brake.search import FoldSearch, Trail
+from yattle.brake.state import Bench, Limit, Operation, Position, handling
 from yattle.section import Girth, GirthRefused, girth_of
 
 
@@ -60,7 +60,8 @@ class Suggestion:
 class Refusal:
     """No order exists; every reason names its fold and what it strikes or lacks.
 
-    The written answer knows one fold left to the hands, so plans that leave several are for the window.
+    The written answer knows one fold left to the hands, so plans that leave several are for the window. Time in
+    seconds.
     """
 
     reasons: tuple[Limit, ...]
@@ -84,7 +85,7 @@ def plain_order(job: FoldJob, most_states: int = 400_000, why: bool = True) -> F
     broken = broken_limits(job, girth)
     if broken:
         return Refusal(tuple(broken), (), time.perf_counter() - started)
-    search = Search(Bench(girth, job.brake), most_states)
+    search = FoldSearch(Bench(girth, job.brake), most_states)
     trail, proved = search.best()
     if trail is None:
         return Refusal(search.reasons() if why else (), (), time.perf_counter() - started)
@@ -110,7 +111,7 @@ def broken_limits(job: FoldJob, girth: Girth) -> list[Limit]:
 
 
 def as_order(bench: Bench, trail: Trail, proved: bool, bound: int, seconds: float) -> FoldOrder:
-    """A trail of the search in words; one that reaches its bound is proven."""
+    """A trail of the search in words; one that reaches its bound is proven. Turns in degrees, strip measures in mm."""
     steps, total = [], 0
     before: Position | None = None
     for n, (bit, position) in enumerate(trail, 1):
@@ -124,7 +125,7 @@ def as_order(bench: Bench, trail: Trail, proved: bool, bound: int, seconds: floa
     return FoldOrder(tuple(steps), total, proved or total <= bound, total if proved else bound, seconds)
 
 
-def _set_angle(bench: Bench, action: Action) -> float | None:
+def _set_angle(bench: Bench, action: Operation) -> float | None:
     if action.kind == "flatten":
         return None
     turn = abs(action.turn)

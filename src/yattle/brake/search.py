@@ -35,7 +35,7 @@ _BEAM = 16
 
 
 @dataclass
-class Search:
+class FoldSearch:
     """One section on one brake. ``most_states`` bounds the proof, not the answer."""
 
     bench: Bench

@@ -22,7 +22,7 @@ from numpy.typing import NDArray
 
 from yattle.brake.depth import Strike, deepest
 from yattle.brake.machine import Brake
-from yattle.brake.state import Action, Bench, Edge, Limit
+from yattle.brake.state import Bench, Edge, Limit, Operation
 
 Array = NDArray[np.float64]
 DEEP = 0.5
@@ -45,7 +45,7 @@ class Lines:
 
 
 def lines_of(edges: Array) -> Lines:
-    """Edges with their lines worked out once."""
+    """Edges with their lines worked out once. ``edges``: (edges, 2, 2), where each begins and ends, mm."""
     along = edges[:, 1] - edges[:, 0]
     normals = np.stack((-along[:, 1], along[:, 0])) / np.hypot(along[:, 0], along[:, 1])
     return Lines(edges, normals, np.asarray((edges[:, 0] * normals.T).sum(axis=1)))
@@ -97,14 +97,15 @@ class Simulator:
     # -- the chain --------------------------------------------------------------------------------
 
     def side(self, done: int, index: int, toward: Edge, lift: int) -> Array:
-        """The chain beside fold ``index`` toward an edge, from the origin along +x; ``lift`` is + with paint up."""
+        """The chain beside fold ``index`` toward an edge, from the origin along +x; ``lift`` is + with paint up.
+        Places in mm."""
         key = (done & self.bench.beside[(index, toward)], index, toward, lift)
         if key not in self._sides:
             self._sides[key] = self._walk(self.bench.turns(done), index, toward, lift)
             self._cones[key] = _cone(self._sides[key][1:], 0.0)
         return self._sides[key]
 
-    def _cone_of(self, done: int, action: Action, toward: Edge, held: bool) -> tuple[float, float]:
+    def _cone_of(self, done: int, action: Operation, toward: Edge, held: bool) -> tuple[float, float]:
         """The cone from the fold line that holds a side at the start of the swing, degrees from +x."""
         lift = 1 if action.face == "paint" else -1
         self.side(done, action.index, toward, lift)
@@ -145,7 +146,7 @@ class Simulator:
             self._free[key] = ask()
         return self._free[key]
 
-    def _parts(self, done: int, action: Action, out: Edge) -> tuple[Array, Array]:
+    def _parts(self, done: int, action: Operation, out: Edge) -> tuple[Array, Array]:
         """Swinging side along +x and held side along −x at the start of the swing."""
         lift = 1 if action.face == "paint" else -1
         other: Edge = "B" if out == "A" else "A"
@@ -153,13 +154,13 @@ class Simulator:
         held = _mirrored(self.side(done, action.index, other, lift))
         return swinging, held
 
-    def _angles(self, action: Action) -> Array:
+    def _angles(self, action: Operation) -> Array:
         key = (action.fold, action.kind)
         if key not in self._swings:
             self._swings[key] = self._angles_of(action)
         return self._swings[key]
 
-    def _angles_of(self, action: Action) -> Array:
+    def _angles_of(self, action: Operation) -> Array:
         turn = abs(action.turn)
         start = 0.0
         for earlier in self.bench.actions:
@@ -167,7 +168,7 @@ class Simulator:
                 start = abs(earlier.turn)
         return np.radians(np.linspace(start, turn, max(2, math.ceil((turn - start) / self.step) + 1)))
 
-    def _swing_free(self, done: int, action: Action, out: Edge) -> bool:
+    def _swing_free(self, done: int, action: Operation, out: Edge) -> bool:
         swing = self._cone_of(done, action, out, held=False)
         swinging, _ = self._parts(done, action, out)
         if not _apart(swing, self.tools.leaf_cone, 0.0) and _crosses(swinging[None], self.tools.leaf).any():
@@ -176,7 +177,7 @@ class Simulator:
             return True
         return not _crosses(_turned(swinging, self._angles(action)), self.tools.fixed).any()
 
-    def _held_free(self, done: int, action: Action, out: Edge) -> bool:
+    def _held_free(self, done: int, action: Operation, out: Edge) -> bool:
         _, held = self._parts(done, action, out)
         if _crosses(held[None], self.tools.fixed).any():
             return False
@@ -185,7 +186,7 @@ class Simulator:
             return True
         return not _crosses(_turned(held, -self._angles(action)), self.tools.leaf).any()
 
-    def _self_free(self, done: int, action: Action, out: Edge) -> bool:
+    def _self_free(self, done: int, action: Operation, out: Edge) -> bool:
         other: Edge = "B" if out == "A" else "A"
         if _apart(self._cone_of(done, action, out, held=False), self._cone_of(done, action, other, held=True),
                   abs(action.turn)):
@@ -193,7 +194,7 @@ class Simulator:
         swinging, held = self._parts(done, action, out)
         return not _cuts_through(_turned(swinging, self._angles(action)), held).any()
 
-    def _flatten_chain(self, done: int, action: Action, out: Edge) -> Array:
+    def _flatten_chain(self, done: int, action: Operation, out: Edge) -> Array:
         """All but the hem, as it lies on the machine while the hem is flattened."""
         own: Edge = "A" if action.fold == "hA" else "B"
         lift = 1 if action.face == "paint" else -1
@@ -204,7 +205,7 @@ class Simulator:
         moved: Array = rest - np.array([hem, 0.0])
         return moved
 
-    def _flatten_free(self, done: int, action: Action, out: Edge) -> bool:
+    def _flatten_free(self, done: int, action: Operation, out: Edge) -> bool:
         chain = self._flatten_chain(done, action, out)[None]
         if _crosses(chain, self.tools.all).any():
             return False

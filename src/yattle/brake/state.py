@@ -39,8 +39,9 @@ def handling(before: Position | None, after: Position) -> tuple[int, str]:
 
 
 @dataclass(frozen=True)
-class Action:
-    """One stroke: on which fold (its place in the chain), to which signed turn."""
+class Operation:
+    """One stroke: on which fold (its place in the chain), to which signed turn. In degrees, + toward the paint face;
+    ``flatten`` presses a hem shut."""
 
     index: int
     fold: str
@@ -72,17 +73,17 @@ class Bench:
         self._turns: dict[int, tuple[float, ...]] = {}
         self._limits: dict[tuple[str, str, Edge, str, int], Limit | None] = {}
 
-    def _actions(self) -> list[Action]:
-        actions: list[Action] = []
+    def _actions(self) -> list[Operation]:
+        actions: list[Operation] = []
         for index, bend in enumerate(self.girth.bends):
             if bend.turn == 0:
                 continue
             if bend.kind == "fold":
-                actions.append(Action(index, bend.id, "fold", bend.turn, 0))
+                actions.append(Operation(index, bend.id, "fold", bend.turn, 0))
                 continue
             prefold = math.copysign(min(self.brake.max_turn, PREFOLD), bend.turn)
-            actions.append(Action(index, bend.id, "fold", prefold, 0))
-            actions.append(Action(index, bend.id, "flatten", bend.turn, 1 << (len(actions) - 1)))
+            actions.append(Operation(index, bend.id, "fold", prefold, 0))
+            actions.append(Operation(index, bend.id, "flatten", bend.turn, 1 << (len(actions) - 1)))
         return actions
 
     @cached_property
@@ -90,7 +91,7 @@ class Bench:
         return (1 << len(self.actions)) - 1
 
     def turns(self, done: int) -> tuple[float, ...]:
-        """The turn each fold of the chain has when the actions ``done`` are done."""
+        """The signed turn, degrees, that each fold of the chain has when the operations ``done`` are done."""
         if done not in self._turns:
             self._turns[done] = self._turns_of(done)
         return self._turns[done]
@@ -111,7 +112,7 @@ class Bench:
             sides[(index, "B")] = sum(1 << bit for bit, a in enumerate(self.actions) if a.index > index)
         return sides
 
-    def limit(self, done: int, action: Action, out: Edge) -> Limit | None:
+    def limit(self, done: int, action: Operation, out: Edge) -> Limit | None:
         """What of the machine's plain limits stops this stroke; ``None`` when nothing does.
 
         The flange hangs on what is made outside the fold, hold and throat on what is made inside, so each is
@@ -126,14 +127,14 @@ class Bench:
             self._limits[(*key, "in", inside)] = self._hold(done, action, out)
         return self._limits[(*key, "out", outside)] or self._limits[(*key, "in", inside)]
 
-    def _flange(self, done: int, action: Action, out: Edge) -> Limit | None:
+    def _flange(self, done: int, action: Operation, out: Edge) -> Limit | None:
         outside, _ = self._room(self.turns(done), action.index, out)
         if action.kind == "flatten" or outside >= self.brake.min_flange:
             return None
         return Limit(action.fold, "flange", f"{action.fold}: {outside:.1f} mm outside the fold line, "
                      f"the leaf needs {self.brake.min_flange:g} mm")
 
-    def _hold(self, done: int, action: Action, out: Edge) -> Limit | None:
+    def _hold(self, done: int, action: Operation, out: Edge) -> Limit | None:
         turns = self.turns(done)
         _, inside = self._room(turns, action.index, out)
         if action.kind == "fold" and inside < self.brake.min_hold:
@@ -153,7 +154,7 @@ class Bench:
                        default=self.girth.girth) - mark
         return (toward_a, toward_b) if out == "A" else (toward_b, toward_a)
 
-    def _held_depth(self, turns: tuple[float, ...], action: Action, out: Edge) -> float:
+    def _held_depth(self, turns: tuple[float, ...], action: Operation, out: Edge) -> float:
         """How far the held part of the chain reaches behind the fold line, mm."""
         edges = (0.0, *self.marks, self.girth.girth)
         place = action.index + 1

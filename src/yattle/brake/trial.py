@@ -53,7 +53,8 @@ def _listed(strokes: Iterable[Stroke]) -> str:
 
 @dataclass(frozen=True)
 class TrialStep:
-    """One stroke of the order as tried; ``limit`` says what stops it, ``angle`` at which leaf angle."""
+    """One stroke of the order as tried; ``limit`` says what stops it, ``angle`` at which leaf angle. Angles in
+    degrees."""
 
     step: Step
     limit: Limit | None

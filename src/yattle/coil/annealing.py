@@ -21,9 +21,9 @@ from yattle.coil.compiled import (
     STATE,
     TALL,
     WIDE,
+    CuttingRules,
     Floats,
     Plan,
-    Shop,
     X,
     Y,
     cost_of,
@@ -59,7 +59,7 @@ class Annealing:
         self.shop = self._shop(spacing)
         self.plan, self._best = self._laid_out(), self._laid_out()
 
-    def _shop(self, spacing: Spacing) -> Shop:
+    def _shop(self, spacing: Spacing) -> CuttingRules:
         size = np.zeros((len(self.kinds), 2, 2))
         for k, kind in enumerate(self.kinds):
             for n, lie in enumerate(kind.orientations[:2]):
@@ -70,11 +70,12 @@ class Annealing:
         taken = [sum(block.length + self.gap if source.endless else 1.0 for block in self.kept if block.source == s)
                  for s, source in enumerate(self.sources)]
         room = [min(source.length, 1e12) if source.endless else float(source.most) for source in self.sources]
-        return Shop(size, np.array([min(2, len(kind.orientations)) for kind in self.kinds]),
-                    size[:, 0, 0] * size[:, 0, 1],
-                    self._each("across"), self._each("longest"), self._each("price"), self._each("fixed"),
-                    np.array([source.endless for source in self.sources]), np.array(room) - np.array(taken), allowed,
-                    spacing.gap, spacing.sliver, *self._money())
+        return CuttingRules(size, np.array([min(2, len(kind.orientations)) for kind in self.kinds]),
+                            size[:, 0, 0] * size[:, 0, 1],
+                            self._each("across"), self._each("longest"), self._each("price"), self._each("fixed"),
+                            np.array([source.endless for source in self.sources]), np.array(room) - np.array(taken),
+                            allowed,
+                            spacing.gap, spacing.sliver, *self._money())
 
     def _money(self) -> tuple[float, Floats, float, float]:
         """What a cut costs, what a mm² of each source is worth when kept, and the least sides of what is kept."""
@@ -107,7 +108,7 @@ class Annealing:
     def run(self, budget: Budget, start: int, temperature: float = 1.0,
             stop: Callable[[], bool] = lambda: False) -> None:
         """Cool down over ``budget``, from ``temperature`` times the usual temperature; ``start`` seeds the chance;
-        ``stop`` is asked between turns."""
+        ``stop`` is asked between turns. The temperature is in units of the plans' cost."""
         steps = int(budget.steps or 0)
         if not self.given:
             budget.done = steps
@@ -128,7 +129,7 @@ class Annealing:
 
     @property
     def cost(self) -> float:
-        """Of the cheapest plan seen, blocks kept aside left out."""
+        """Of the cheapest plan seen, blocks kept aside left out, in units of the objective (money or m²)."""
         return float(self.plan.state[BEST])
 
     @property

@@ -10,7 +10,8 @@ Rect = tuple[float, float, float, float]  # least x, least y, greatest x, greate
 
 @dataclass(frozen=True)
 class Placement:
-    """``x``, ``y``: lower-left corner of the turned outline's bounding rectangle on its stock piece."""
+    """``x``, ``y``: lower-left corner of the turned outline's bounding rectangle on its stock piece. All in mm and
+    degrees."""
 
     part: str
     copy: int
@@ -26,7 +27,7 @@ class Placement:
 
 @dataclass(frozen=True)
 class Cut:
-    """One cut, edge to edge of ``piece``, at x = ``at`` (across) or y = ``at`` (along)."""
+    """One cut, edge to edge of ``piece``, at x = ``at`` (across) or y = ``at`` (along). ``at`` in mm."""
 
     n: int
     piece: str
@@ -37,6 +38,9 @@ class Cut:
 
 @dataclass(frozen=True)
 class Used:
+    """What is taken of one stock piece: ``length`` of it in mm, its ``area`` in m², its ``cost`` in units of the
+    objective."""
+
     stock: str
     length: float
     area: float
@@ -45,6 +49,8 @@ class Used:
 
 @dataclass(frozen=True)
 class Unplaced:
+    """Copies of a part that no stock takes, and why, in words."""
+
     part: str
     copies: int
     reason: str
@@ -52,6 +58,8 @@ class Unplaced:
 
 @dataclass(frozen=True)
 class Offcut:
+    """What is left of a stock piece and worth keeping: its outline on that piece, anticlockwise, mm."""
+
     stock: str
     outline: tuple[tuple[float, float], ...]
 
@@ -92,11 +100,12 @@ class NestAnswer:
 
     @property
     def used_area(self) -> float:
+        """What is taken of all stock, m²."""
         return sum(used.area for used in self.used)
 
     @property
     def metal_cost(self) -> float:
-        """What the metal alone costs (or its area where that is the objective)."""
+        """What the metal alone costs (or its area where that is the objective). In money, or m²."""
         return sum(used.cost for used in self.used)
 
     @property
@@ -114,9 +123,11 @@ class NestAnswer:
         return (self.objective - self.bound.value) / self.bound.value if self.bound.value > 1e-12 else 0.0
 
     def after(self, seconds: float, stopped: str = "") -> NestAnswer:
+        """The same answer, found after so many ``seconds``; ``stopped`` says who ended the search."""
         return replace(self, seconds=seconds, stopped=stopped)
 
     def with_bound(self, bound: LowerBound) -> NestAnswer:
+        """The same answer, held against this lower bound."""
         return replace(self, bound=bound)
 
     def answer(self) -> dict[str, Any]:

@@ -28,7 +28,8 @@ class Pool:
     _rows: list[tuple[Part, Orientation]] | None = None  # the longest kinds at hand in each way they may lie
 
     def options(self, length: float, width: float) -> list[tuple[Part, Orientation]]:
-        """What fits, among the longest kinds at hand (looking at all of thousands gains nothing)."""
+        """What fits, among the longest kinds at hand (looking at all of thousands gains nothing). ``longest`` along
+        and ``width`` across the coil, mm."""
         if self._rows is None:
             self._rows = [(part, lie) for part in islice(self.counts, _WINDOW) for lie in orientations(part)]
         length, width = length + _EPS, width + _EPS
@@ -56,18 +57,21 @@ class Spot:
 
 @dataclass(frozen=True)
 class Strip:
+    """A strip of a block: where it begins across the coil, how wide it is, and what lies in it; mm."""
+
     y: float
     width: float
     spots: tuple[Spot, ...]
 
     @property
     def filled(self) -> float:
+        """The area of what lies in it, mm²."""
         return sum(spot.lie.along * spot.lie.across for spot in self.spots)
 
 
 @dataclass(frozen=True)
 class Spacing:
-    """Clear space the rules ask for between neighbours, and the least strip the shear can take off."""
+    """Clear space the rules ask for between neighbours, and the least strip the shear can take off. Both in mm."""
 
     gap: float
     sliver: float
@@ -78,13 +82,14 @@ class Spacing:
         return Spacing(max(rules.gap, sliver) if rules.gap else 0.0, sliver)
 
     def rest_is_fine(self, rest: float, trim: float = 0.0) -> bool:
-        """Whether what is left beside a piece is nothing at all or wide enough to be cut off."""
+        """Whether what is left beside a piece is nothing at all or wide enough to be cut off. ``rest`` and the
+        ``trim`` beyond it in mm."""
         return rest >= -_EPS and (abs(rest + trim) <= _EPS or rest + trim >= self.sliver - _EPS)
 
 
 def fill_block(pool: Pool, length: float, width: float, first: tuple[Part, Orientation] | None, spacing: Spacing,
                trim: float = 0.0) -> list[Strip]:
-    """Strips for a block ``length`` × ``width``, taken out of ``pool``; the first holds ``first``."""
+    """Strips for a block ``length`` × ``width``, taken out of ``pool``; the first holds ``first``. All in mm."""
     strips: list[Strip] = []
     y, rest = 0.0, width
     while rest > _EPS and pool.counts:

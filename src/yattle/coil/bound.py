@@ -33,7 +33,8 @@ _STEPS = 0.1  # of the solver's own, for a proof that goes the same way each tim
 
 def bound_of(job: NestJob, answer: NestAnswer, until: float, asked: Callable[[], bool] = lambda: False) -> LowerBound:
     """The strongest bound that there is time for (``until``: a moment; 0: the quick one); ``asked``: whether to be
-    content with what there is."""
+    content with what there is. In units of the objective (money or m²), moments in seconds of
+    :func:`time.perf_counter`."""
     return _in_money(job, answer, _of_metal(job, answer, until, asked))
 
 

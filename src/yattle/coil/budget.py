@@ -45,7 +45,7 @@ class Budget:
         return self.left <= 0 or self.asked()
 
     def share(self) -> float:
-        """How much of it is over, 0 … 1, by steps or by time, whichever is more."""
+        """The share of it that is over, 0 … 1, by steps or by time, whichever is more."""
         by_steps = self.done / max(self.steps, 1) if self.steps is not None else 0.0
         now, span = time.perf_counter(), self.until - self.begun
         if not self.timed:

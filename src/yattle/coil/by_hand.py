@@ -21,7 +21,7 @@ _LEAST = 20.0  # mm: what is narrower than this is scrap
 
 def moved(job: NestJob, answer: NestAnswer, part: str, copy: int, to: tuple[str, float, float]) -> NestAnswer:
     """The plan with one piece moved onto what is left at a place (stock piece, x, y); raises :class:`InputError` where
-    nothing is left there or the piece does not fit."""
+    nothing is left there or the piece does not fit. Places in mm."""
     name, x, y = to
     place = next(p for p in answer.placements if (p.part, p.copy) == (part, copy))
     taken = {p.piece for p in answer.placements}

@@ -34,7 +34,7 @@ _ALL = 1e-4  # of the last part's way: how much the ways of all together count
 @dataclass
 class Nest:
     """Convex shapes, each moving with the part it is of. ``corners``: (shapes, corners, 2), anticlockwise, the last
-    corner repeated; ``of``: the part's number."""
+    corner repeated; ``of``: the part's number. Corners in mm."""
 
     corners: Floats
     of: Whole
@@ -49,10 +49,12 @@ class Nest:
                     np.array([n for _, n in rings]))
 
     def moved(self, by: Floats) -> Nest:
+        """The same with every part moved ``by`` (parts, 2), mm."""
         return Nest(self.corners + by[self.of][:, None, :], self.of)
 
     @property
     def far(self) -> float:
+        """The greatest x of all parts, mm."""
         return float(self.corners[:, :, 0].max())
 
 
@@ -64,7 +66,7 @@ def load() -> None:
 def closer(laid: Sequence[Laid], high: float, gap: float, until: float) -> list[Laid]:
     """The same parts on a strip from x = 0, 0 ≤ y ≤ ``high``, the last of them no farther than it was; ``until``: the
     moment after which no new round is begun. Parts ``gap`` apart stay so; where they are not, they are left as they
-    are."""
+    are. All in mm, the moment in seconds of :func:`time.perf_counter`."""
     nest = Nest.of_parts(laid)
     ways = np.zeros((len(laid), 2))
     for n in range(_ROUNDS):

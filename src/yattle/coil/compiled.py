@@ -24,7 +24,7 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
 
-class Shop(NamedTuple):
+class CuttingRules(NamedTuple):
     """What is cut from what. ``size`` (kinds, lies, along and across), ``ways`` each kind may lie, its ``area``; of
     each source the usable width ``across``, the ``longest`` block, ``price`` a mm or ``fixed`` a piece, whether
     ``endless``, ``room`` in mm or pieces, ``allowed`` (sources, kinds); the clear ``gap`` and the least ``sliver``;
@@ -66,7 +66,7 @@ class Plan(NamedTuple):
 
 class Free(NamedTuple):
     """Free rectangles (x, y, along, across; the side on which the rules' gap lies before it: 0 none, 1 toward the
-    start, 2 below) and the block each is in."""
+    start, 2 below) and the block each is in. All in mm."""
 
     rects: Floats
     block: Ints

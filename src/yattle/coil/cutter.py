@@ -23,12 +23,13 @@ class Cutter:
         return stock
 
     def across(self, piece: str, at: float, keep: bool = False) -> tuple[str, str]:
-        """Cut at x = ``at``: the piece toward x = 0, and the rest; ``keep`` lets the rest keep its name."""
+        """Cut at x = ``at``: the piece toward x = 0, and the rest; ``keep`` lets the rest keep its name. ``at`` in
+        mm."""
         x0, y0, x1, y1 = self.table[piece]
         return self._cut(piece, "across", at, (x0, y0, at, y1), (at, y0, x1, y1), x0, x1, keep)
 
     def along(self, piece: str, at: float) -> tuple[str, str]:
-        """Cut at y = ``at``: the piece with the lower y, and the rest."""
+        """Cut at y = ``at``: the piece with the lower y, and the rest. ``at`` in mm."""
         x0, y0, x1, y1 = self.table[piece]
         return self._cut(piece, "along", at, (x0, y0, x1, at), (x0, at, x1, y1), y0, y1, False)
 

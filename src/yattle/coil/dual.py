@@ -33,7 +33,9 @@ def dual_length(kinds: list[ItemType], width: float) -> float:
 
 
 def dual_values(share: Floats) -> list[Floats]:
-    """Shares of a whole, none over 1, by each function; first as they are."""
+    """The values of dual feasible functions, one array for each function: ``share`` says what share of the width each
+    kind takes, 0 to 1. The sum of the values of what lies side by side is never over 1. The first is the shares as
+    they are."""
     thin = sorted({float(x) for x in share.ravel() if x <= 0.5} | {float(1 - x) for x in share.ravel() if 0.5 < x < 1})
     found = [share, *(_raised(share, at) for at in thin), *(_rounded(share, k) for k in range(1, _PARTS))]
     return found + [_rounded(_raised(share, at), k) for at in thin[:: max(1, len(thin) // 20)] for k in range(1, 8)]

@@ -33,7 +33,7 @@ _TIGHT = 1.0  # mm that the widest part leaves of the strip's width
 
 
 @dataclass(frozen=True)
-class Strip:
+class PackingStrip:
     """What is asked: ``parts`` on a strip ``high`` mm across, ``gap`` apart; ``until`` a moment; ``asked`` whether to
     stop; ``told`` is shown better plans as they come."""
 
@@ -50,14 +50,14 @@ class DoesNotFit(Exception):
     """The engine cannot place a part that only just fits."""
 
 
-def packed(strip: Strip) -> list[Laid]:
+def packed(strip: PackingStrip) -> list[Laid]:
     """The parts on the strip from x = 0, as near to its start as was found."""
     now = time.perf_counter()
     span = strip.until - now
     end = strip.until - min(_CLOSE + _EACH * len(strip.parts), _MOST * span)
     seconds = round(end - now - _LATE)
     many = 1 if span > _SOON else 2
-    searches = [_Search(strip, n, seconds, 3 - many) for n in range(many)]
+    searches = [_PackingSearch(strip, n, seconds, 3 - many) for n in range(many)]
     try:
         found = _searched(strip, searches, end)
     finally:
@@ -67,7 +67,7 @@ def packed(strip: Strip) -> list[Laid]:
     return min((closer(one, strip.high, strip.gap, until) for one in found), key=far, default=[])
 
 
-def _searched(strip: Strip, searches: list[_Search], end: float) -> list[list[Laid]]:
+def _searched(strip: PackingStrip, searches: list[_PackingSearch], end: float) -> list[list[Laid]]:
     """What the searches and a few tries by themselves have come to at the moment ``end``, or when somebody asks."""
     for search in searches:
         search.start()
@@ -80,7 +80,7 @@ def _searched(strip: Strip, searches: list[_Search], end: float) -> list[list[La
             left = round(end - time.perf_counter() - _LATE)
             if left < 1 or any(search.code for search in searches):
                 break
-            searches.append(_Search(strip, len(searches), left, 2))
+            searches.append(_PackingSearch(strip, len(searches), left, 2))
             searches[-1].start()
         tries.one(end) if len(strip.parts) <= _SMALL else time.sleep(_LOOK)
         if strip.told is not None and time.perf_counter() > told + _TELL:
@@ -95,7 +95,7 @@ def _searched(strip: Strip, searches: list[_Search], end: float) -> list[list[La
     return found
 
 
-def _shown(strip: Strip, found: list[list[Laid]]) -> list[list[Laid]]:
+def _shown(strip: PackingStrip, found: list[list[Laid]]) -> list[list[Laid]]:
     """The shortest of what there is, pushed closer and told."""
     short = min(found, key=far, default=[])
     if not short or strip.told is None:
@@ -109,7 +109,7 @@ class _Tries:
     """Few parts laid one after another, each lowest and leftmost, in ever other orders: where they go together corner
     to corner that finds it at once."""
 
-    def __init__(self, strip: Strip) -> None:
+    def __init__(self, strip: PackingStrip) -> None:
         from shapely import box
 
         self.strip, self.draw = strip, random.Random(strip.seed)
@@ -127,14 +127,14 @@ class _Tries:
 
 
 def far(laid: list[Laid]) -> float:
-    """How far along the strip the last part reaches."""
+    """How far along the strip the last part reaches, mm."""
     return max((at[0] + box_of(turned(part.outline, turn))[2] for part, turn, at in laid), default=0.0)
 
 
-class _Search(threading.Thread):
+class _PackingSearch(threading.Thread):
     """One search of the engine, in a process of its own. What it found so far can be had at any time."""
 
-    def __init__(self, strip: Strip, number: int, seconds: int, processors: int) -> None:
+    def __init__(self, strip: PackingStrip, number: int, seconds: int, processors: int) -> None:
         super().__init__(daemon=True)
         self.best: list[tuple[str, float, float, float]] = []  # part, turn, where its own origin lies
         self.code: int | None = None
@@ -161,14 +161,14 @@ class _Search(threading.Thread):
         self.join(_LOOK * 20)
 
 
-def _is_tight(strip: Strip) -> bool:
+def _is_tight(strip: PackingStrip) -> bool:
     """Whether the engine gets a wider strip, since it keeps as far from the edges as parts are apart. Where a few
     hundredths do not matter it is luck which of the two leads to more; these did on the sets of the benchmark."""
     widest = max(lie.across for part in strip.parts for lie in orientations(part))
     return strip.gap > 0 or len(strip.parts) > _FEW or widest > strip.high - 2 * _TIGHT
 
 
-def _items(strip: Strip) -> Iterator[tuple[str, Ring, int, list[float] | None]]:
+def _items(strip: PackingStrip) -> Iterator[tuple[str, Ring, int, list[float] | None]]:
     """Each part with its outline, how many of it, and the turns it may take."""
     of = {part.id: part for part in strip.parts}
     for name, many in Counter(part.id for part in strip.parts).items():
@@ -181,14 +181,14 @@ def _shape(part: Part, high: float) -> Ring:
     return part.outline if tight else coarse(part.outline)
 
 
-def _laid(strip: Strip, searches: list[_Search]) -> list[list[Laid]]:
+def _laid(strip: PackingStrip, searches: list[_PackingSearch]) -> list[list[Laid]]:
     """What each search has by now."""
     of, away = {part.id: part for part in strip.parts}, strip.gap + _SAFE if _is_tight(strip) else 0.0
     return [[(of[name], turn % 360, (x - away, y - away)) for name, turn, x, y in search.best]
             for search in searches if search.best]
 
 
-def _complain(searches: list[_Search]) -> None:
+def _complain(searches: list[_PackingSearch]) -> None:
     """Tell that a part only just fits, or that the engine is not there at all."""
     if any(search.code == packer.DOES_NOT_FIT for search in searches):
         raise DoesNotFit

@@ -66,7 +66,8 @@ def in_time(budget: Budget) -> bool:
 
 
 def least_of_all(kinds: list[ItemType], sources: list[StockType], gap: float, known: Known, budget: Budget) -> float:
-    """What every plan for all the pieces of ``kinds`` costs at least; 0 where it cannot tell."""
+    """What every plan for all the pieces of ``kinds`` costs at least, in units of the objective; 0 where it cannot
+    tell."""
     slots = _slots(kinds, sources, gap, known.cost)
     if not slots or not in_time(budget):
         return 0.0

@@ -32,7 +32,7 @@ def in_order(job: NestJob) -> list[Stock]:
 
 
 def trims_of(stock: Stock, rules: NestRules) -> tuple[float, float]:
-    """Along the edges and at the end; a trim the shear cannot take off is made as wide as it can."""
+    """Along the edges and at the end; a trim the shear cannot take off is made as wide as it can. Both in mm."""
     if stock.kind == "offcut":
         return 0.0, 0.0
     sliver = Spacing.of(rules).sliver
@@ -43,7 +43,7 @@ def trims_of(stock: Stock, rules: NestRules) -> tuple[float, float]:
 @dataclass(frozen=True)
 class Laid:
     """What one stock piece is cut into: blocks with where each begins, how long it is and how it is cut up; the lower
-    edge of what is used, and the trim at the end of the piece."""
+    edge of what is used, and the trim at the end of the piece. Lengths in mm."""
 
     stock: Stock
     blocks: tuple[tuple[float, float, Tree], ...]

@@ -13,7 +13,7 @@ Row = tuple[Part, Placement]
 
 
 def for_holes(parts: list[Part], stock: Stock, gap: float) -> list[Part]:
-    """Which of ``parts`` have room in holes of others among them, as these lie unturned."""
+    """Which of ``parts`` have room in holes of others among them, as these lie unturned. ``gap`` in mm."""
     left = [part for part in parts if not part.holes]
     before = Counter(left)
     for host in (part for part in parts if part.holes):
@@ -24,7 +24,8 @@ def for_holes(parts: list[Part], stock: Stock, gap: float) -> list[Part]:
 
 
 def fill_holes(rows: list[Row], left: list[Part], stock: Stock, gap: float) -> list[Row]:
-    """Parts of ``left`` laid, in rows, into the holes of those placed on ``stock``; they are taken out of ``left``."""
+    """Parts of ``left`` laid, in rows, into the holes of those placed on ``stock``; they are taken out of ``left``.
+    ``gap`` in mm."""
     found: list[Row] = []
     for part, place in rows:
         for hole in part.holes:

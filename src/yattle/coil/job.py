@@ -21,7 +21,8 @@ Ring = tuple[tuple[float, float], ...]
 
 
 class Stock(Value):
-    """A coil (``length`` null: enough for anything), a number of sheets, or one offcut by its outline."""
+    """A coil (``length`` null: enough for anything), a number of sheets, or one offcut by its outline. Lengths in mm,
+    prices per m²."""
 
     id: Annotated[str, Field(min_length=1)]
     kind: Literal["coil", "sheet", "offcut"]
@@ -51,7 +52,7 @@ class Stock(Value):
 
     @property
     def box(self) -> tuple[float, float, float, float]:
-        """Least x, least y, greatest x, greatest y; an endless coil's greatest x is infinite."""
+        """Least x, least y, greatest x, greatest y; an endless coil's greatest x is infinite. In mm."""
         if self.outline is not None:
             xs, ys = zip(*self.outline, strict=True)
             return min(xs), min(ys), max(xs), max(ys)
@@ -132,7 +133,7 @@ def ring_area(ring: Ring) -> float:
 
 
 def check_ring(ring: Ring, field: str) -> None:
-    """Raise :class:`InputError` unless ``ring`` is a simple outline with an area."""
+    """Raise :class:`InputError` unless ``ring`` is a simple outline with an area. Corners in mm."""
     if len(ring) < 3:
         raise InputError(field, f"{len(ring)} points", "at least 3 points")
     if len(ring) == 4 and _is_upright_rectangle(ring):

@@ -44,8 +44,9 @@ class _Class:
 
 def block_bound(kinds: list[ItemType], sources: list[StockType], demand: Floats, until: float,
                 finer: bool = True) -> float:
-    """The program's value for ``demand`` pieces of each kind; 0 where there is no time for a first look. ``until`` is a
-    moment; ``finer``: with classes as fine as there is time for, else the same each time."""
+    """The program's value for ``demand`` pieces of each kind; 0 where there is no time for a first look. ``until`` is
+    a moment; ``finer``: with classes as fine as there is time for, else the same each time. In units of the
+    objective (money or m²)."""
     if sum(_about(source, kinds) for source in sources) > _MOST:
         return 0.0
     best = 0.0

@@ -20,7 +20,7 @@ _NODES = 4000  # of the branch and bound: a count, so that a run without a clock
 @dataclass
 class Master:
     """Blocks to choose from. ``demand``: how many of each kind; what no block covers costs ``dear`` a piece;
-    ``besides``: what a block costs besides its metal."""
+    ``besides``: what a block costs besides its metal. Costs in units of the objective, ``gap`` in mm."""
 
     kinds: list[ItemType]
     sources: list[StockType]
@@ -42,7 +42,7 @@ class Master:
         return True
 
     def cost(self, block: Block) -> float:
-        """With what it costs besides its metal."""
+        """What a block costs, its metal and besides, in units of the objective."""
         if id(block) not in self._costs:
             cost = self.sources[block.source].cost(block.length + self.gap) + self.besides(block)
             self._costs[id(block)] = cost, block
@@ -72,7 +72,8 @@ class Master:
         return np.concatenate((self.demand, -np.minimum(room, 1e12)))
 
     def prices(self) -> tuple[Floats, Floats, Floats]:
-        """How much of each block the program takes, what each kind is worth in it, what each source's limit costs."""
+        """How much of each block the program takes, what each kind is worth in it, what each source's limit costs. All
+        in units of the objective."""
         from scipy.optimize import linprog
 
         costs = np.array([self.cost(block) for block in self.blocks] + list(self.dear))
@@ -81,7 +82,8 @@ class Master:
         return done.x[:len(self.blocks)], duals[:len(self.kinds)], duals[len(self.kinds):]
 
     def whole(self, seconds: float, gap: float = 1e-5) -> tuple[list[int], bool] | None:
-        """How often each block is cut; and whether the clock ended the search."""
+        """How often each block is cut in the best whole plan found within ``seconds``, and whether the clock ended the
+        search; ``None``: none was found. ``gap``: the share of the cost that may be missing."""
         from scipy.optimize import Bounds, LinearConstraint, milp
 
         costs = np.array([self.cost(block) for block in self.blocks] + list(self.dear))
@@ -95,7 +97,8 @@ class Master:
 
 
 def without_surplus(blocks: list[Block], demand: Floats, gap: float, endless: list[bool]) -> list[Block]:
-    """The blocks with pieces beyond the demand taken out, those of the thinnest blocks first; empty ones left out."""
+    """The blocks with pieces beyond the demand taken out, those of the thinnest blocks first; empty ones left out.
+    ``demand`` in pieces of each kind, ``gap`` in mm."""
     over = -demand.copy()
     for block in blocks:
         for kind, qty in block.counts:

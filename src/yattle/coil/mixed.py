@@ -31,7 +31,7 @@ def irregular(part: Part) -> bool:
 
 def nest_mixed(job: NestJob, until: float, shear: Callable[[NestJob], NestAnswer],
                asked: Callable[[], bool]) -> NestAnswer:
-    """The whole: ``shear`` plans the strips; then the rest."""
+    """The whole: ``shear`` plans the strips; then the rest. The moment in seconds of :func:`time.perf_counter`."""
     strips = tuple(part for part in job.parts if not irregular(part))
     rest = [part for part in job.parts if irregular(part) for _ in range(part.qty)]
     now = time.perf_counter()

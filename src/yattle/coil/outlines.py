@@ -28,12 +28,13 @@ def laid_within(outline: Ring, parts: Iterable[Part], gap: float, until: float) 
 
 
 def laid_in(free: Any, parts: Iterable[Part], gap: float, until: float) -> list[Laid]:
-    """The same in whatever is ``free``, an area of any kind."""
+    """The same in whatever is ``free``, an area of any kind. Gaps in mm, the moment in seconds of
+    :func:`time.perf_counter`."""
     return laid_in_turn(free, sorted(parts, key=lambda p: -p.area), gap, until)
 
 
 def laid_in_turn(free: Any, parts: Iterable[Part], gap: float, until: float) -> list[Laid]:
-    """The same in the order in which they come."""
+    """The same in the order in which they come. Gaps in mm, the moment in seconds of :func:`time.perf_counter`."""
     found: list[Laid] = []
     failed: set[Part] = set()
     for part in parts:

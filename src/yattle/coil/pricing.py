@@ -41,7 +41,8 @@ class Block:
 
 
 def block_of(source: int, rows: Sequence[Row], length: float, gap: float) -> Block:
-    """A block with its pieces counted; a row's length 0: as far as its pieces reach; ``length`` 0: as its rows."""
+    """A block with its pieces counted; a row's length 0: as far as its pieces reach; ``length`` 0: as its rows. All in
+    mm."""
     found = [leaf for _, tree in rows for leaf, _, _ in leaves(tree, gap)]
     made = tuple((long or extent(tree, gap), tree) for long, tree in rows)
     whole = length or sum(long for long, _ in made) + gap * (len(made) - 1)
@@ -189,5 +190,6 @@ def _fits(strips: _Strips, k: int, room: float, counts: dict[int, int], sliver: 
 
 
 def fine(block: Block, source: StockType, spacing: Spacing, edge: float) -> bool:
-    """Whether the shear can take every strip and piece of a block off: nothing left, or enough."""
+    """Whether the shear can take every strip and piece of a block off: nothing left, or enough. ``edge``: the trim
+    along the coil's edges, mm."""
     return all(is_fine(tree, long, source.across, spacing, edge) for long, tree in block.rows)

@@ -13,7 +13,7 @@ from yattle.coil.job import NestRules
 from yattle.coil.joined import without_waste
 from yattle.coil.money import besides
 from yattle.coil.pricing import Block, fine
-from yattle.coil.search import Search
+from yattle.coil.search import BlockSearch
 from yattle.coil.types import ItemType, StockType
 from yattle.coil.warm import begin, ready
 
@@ -35,8 +35,8 @@ class Rounds:
         self.kinds, self.sources, self.spacing = kinds, sources, spacing
         self.budget, self.rules, self.seed, self.found = budget, rules, rules.seed, found
         self.pieces = sum(kind.qty for kind in kinds)
-        self.program = Search(kinds, sources, spacing, budget, self._take,
-                              lambda block: besides(block, sources[block.source], rules, spacing.gap))
+        self.program = BlockSearch(kinds, sources, spacing, budget, self._take,
+                                   lambda block: besides(block, sources[block.source], rules, spacing.gap))
         self.best: list[Block] = []
         self.value = float("inf")
         rate = min((source.cost(source.longest) / source.longest / source.across for source in sources), default=0.0)

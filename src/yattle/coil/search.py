@@ -23,7 +23,7 @@ _KINDS = 300  # up to so many are looked at all together
 _NEAR = 1e-9
 
 
-class Search:
+class BlockSearch:
     """Of one metal: ``kinds`` and what they come from. ``found`` tells every better plan as it comes."""
 
     def __init__(self, kinds: list[ItemType], sources: list[StockType], spacing: Spacing, budget: Budget,
@@ -83,7 +83,7 @@ class Search:
 
     def filled(self, left: Floats, kept: list[Block] | None = None) -> list[Block] | None:
         """Block after block, each as full as can be; long pieces count a little more, so that they go first. ``kept``:
-        blocks that are cut besides."""
+        blocks that are cut besides. ``left``: pieces of each kind; their worth is their area in mm²."""
         worth = np.array([kind.orientations[0].along ** 1.1 * kind.orientations[0].across for kind in self.kinds])
         made: list[Block] = []
         while left.any():

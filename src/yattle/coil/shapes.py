@@ -16,7 +16,7 @@ from typing import Any
 from yattle.coil.answer import Placement, Used
 from yattle.coil.budget import Budget
 from yattle.coil.compaction import closer
-from yattle.coil.engine import DoesNotFit, Strip, packed
+from yattle.coil.engine import DoesNotFit, PackingStrip, packed
 from yattle.coil.first import in_order
 from yattle.coil.holes import Row, fill_holes, for_holes
 from yattle.coil.job import NestJob, Part, Stock
@@ -43,7 +43,8 @@ class Nested:
 
 @dataclass(frozen=True)
 class Until:
-    """How long the engine has: up to a moment, or until somebody asks it to stop; ``told``: its plans as they come."""
+    """How long the engine has: up to a moment, or until somebody asks it to stop; ``told``: its plans as they come.
+    The moment in seconds of :func:`time.perf_counter`."""
 
     moment: float
     asked: Callable[[], bool]
@@ -161,7 +162,7 @@ def _shape(part: Part, place: Placement) -> Any:
 
 
 def placed(part: Part, turn: float, at: tuple[float, float], stock: str) -> Placement:
-    """A part on a stock piece, its own origin ``at``."""
+    """A part on a stock piece, turned by ``turn`` degrees, its own origin ``at``, mm."""
     return Placement(part.id, 0, stock, turn, False, *_corner(part, turn, at), *_size(part, turn))
 
 
@@ -224,7 +225,7 @@ def _on(stock: Stock, parts: list[Part], job: NestJob, until: Until) -> list[Lai
     _, y0, _, y1 = _room(stock, job)
     height = y1 - y0
     try:
-        return packed(Strip(parts, height, job.rules.gap, job.rules.seed, until.moment, until.asked, until.told))
+        return packed(PackingStrip(parts, height, job.rules.gap, job.rules.seed, until.moment, until.asked, until.told))
     except DoesNotFit:
         loose = [part for part in parts if min(lie.across for lie in orientations(part)) < _LOOSE * height]
         return _on(stock, loose, job, until) if 0 < len(loose) < len(parts) else []

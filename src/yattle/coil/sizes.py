@@ -21,13 +21,14 @@ class Orientation:
 
 
 def turned(ring: Ring, turn: float) -> list[tuple[float, float]]:
-    """The ring turned anticlockwise about the origin, exact for quarter turns."""
+    """The ring turned by degrees anticlockwise about the origin, exact for quarter turns."""
     quarter = {0.0: (1.0, 0.0), 90.0: (0.0, 1.0), 180.0: (-1.0, 0.0), 270.0: (0.0, -1.0)}.get(turn % 360)
     cos, sin = quarter or (math.cos(math.radians(turn)), math.sin(math.radians(turn)))
     return [(x * cos - y * sin, x * sin + y * cos) for x, y in ring]
 
 
 def box_of(ring: list[tuple[float, float]]) -> tuple[float, float, float, float]:
+    """Least x, least y, greatest x, greatest y of a ring, mm."""
     xs, ys = zip(*ring, strict=True)
     return min(xs), min(ys), max(xs), max(ys)
 
@@ -53,14 +54,14 @@ def may_use(part: Part, stock: Stock) -> bool:
 
 @lru_cache(maxsize=1024)
 def usable_rect(stock: Stock) -> tuple[float, float, float, float]:
-    """The rectangle of a stock piece that can be cut: all of coil and sheet, the largest inside an offcut."""
+    """The rectangle of a stock piece that can be cut: all of coil and sheet, the largest inside an offcut. In mm."""
     if stock.outline is None:
         return stock.box
     return largest_inside(stock.outline)
 
 
 def largest_inside(ring: Ring) -> tuple[float, float, float, float]:
-    """The largest upright rectangle inside ``ring`` with sides through its corners."""
+    """The largest upright rectangle inside ``ring`` with sides through its corners. In mm."""
     from shapely import Polygon, box, prepare
 
     shape = Polygon(ring).buffer(2e-6, join_style="mitre")  # corners that were moved are a hair off

@@ -13,7 +13,7 @@ from dataclasses import replace
 from yattle.coil.block import Pool, Spacing, Spot, Strip
 from yattle.coil.budget import Budget
 from yattle.coil.job import Part
-from yattle.coil.search import Search
+from yattle.coil.search import BlockSearch
 from yattle.coil.sizes import Orientation, orientations
 from yattle.coil.tree import Leaf, Split, Tree, extent
 from yattle.coil.types import ItemType, StockType
@@ -75,7 +75,8 @@ def _pack(items: list[tuple[Part, Orientation]], length: float, width: float, sp
 
 def shorter(kinds: list[ItemType], source: StockType, spacing: Spacing, budget: Budget, length: float,
             seed: int) -> tuple[float, Tree] | None:
-    """A shorter used length than ``length`` of one coil for all pieces, with its cuts; ``None``: none was found."""
+    """A shorter used length than ``length`` of one coil for all pieces, with its cuts; ``None``: none was found.
+    Lengths in mm."""
     turned = [ItemType(tuple(_over(lie) for lie in kind.orientations), kind.parts, kind.qty) for kind in kinds]
     area = sum(kind.orientations[0].along * kind.orientations[0].across * kind.qty for kind in kinds)
     low, high = max(area / source.across, max(min(lie.along for lie in kind.orientations) for kind in kinds)), length
@@ -105,7 +106,7 @@ def _at_length(kinds: list[ItemType], source: StockType, spacing: Spacing, lengt
     strip = replace(source, across=length, longest=source.across, length=1e9, price=1.0, edge=0.0,
                     kinds=tuple(range(len(kinds))))
     now = time.perf_counter()
-    search = Search(kinds, [strip], spacing, Budget(now + (seconds or 1e6)))
+    search = BlockSearch(kinds, [strip], spacing, Budget(now + (seconds or 1e6)))
     first = search.filled(search.demand.copy())
     if first is None:
         return None

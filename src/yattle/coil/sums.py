@@ -28,7 +28,8 @@ class Stage:
 
 @dataclass
 class Sums:
-    """All sums up to ``room``; ``sizes`` grow, and ``worth`` with them."""
+    """All sums up to ``room``, mm; ``sizes`` grow, and ``worth`` with them. The list of what is not worse in both (a
+    knapsack by dynamic programming)."""
 
     room: float
     sizes: Floats = field(default_factory=lambda: np.zeros(1))
@@ -36,7 +37,7 @@ class Sums:
     stages: list[Stage] = field(default_factory=list)
 
     def add(self, item: int, size: float, worth: float, most: int) -> None:
-        """Let up to ``most`` of an item be taken."""
+        """Let up to ``most`` of an item be taken, ``size`` mm and ``worth`` each, in units of the objective."""
         most = min(most, int((self.room + _EPS) // size))
         if most < 1 or worth <= 0:
             return
@@ -59,11 +60,11 @@ class Sums:
         return Sums(self.room, self.sizes, self.worth, list(self.stages))
 
     def at(self, room: float, least: float = 0.0) -> int:
-        """Which sum is worth most within ``room``, leaving nothing or ``least`` at least."""
+        """Which sum is worth most within ``room``, leaving nothing or ``least`` at least. In mm."""
         return int(self.many_at(np.array([room]), least)[0])
 
     def many_at(self, rooms: Floats, least: float = 0.0) -> Ints:
-        """The same for many rooms."""
+        """Which sum is worth most within each of ``rooms``, leaving nothing or ``least`` at least, mm."""
         within = np.searchsorted(self.sizes, rooms + _EPS, side="right") - 1
         if least <= 0:
             return np.asarray(within)

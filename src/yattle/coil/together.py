@@ -13,7 +13,8 @@ from yattle.errors import InputError
 
 def together(jobs: Mapping[str, NestJob]) -> NestJob:
     """One job of all pieces, named ``job: piece``, with the rules of the first. Stock that is the same piece in two
-    jobs (same id, same measures) counts once; another piece with that id is named after its job."""
+    jobs (same id, same measures) counts once; another piece with that id is named after its job. Raises
+    :class:`InputError` where there is none."""
     if not jobs:
         raise InputError("jobs", "none", "one or more")
     parts: list[Part] = []

@@ -26,6 +26,9 @@ class Leaf:
 
 @dataclass(frozen=True)
 class Split:
+    """One guillotine cut: a rectangle parted ``at`` mm from its start (``across`` the coil) or from below (along it),
+    ``low`` before and ``high`` behind; ``None`` where nothing lies."""
+
     across: bool
     at: float
     low: Tree
@@ -36,7 +39,7 @@ Tree = Leaf | Split | None
 
 
 def in_turn(across: bool, steps: Sequence[tuple[float, Tree]]) -> Tree:
-    """Rectangles one after another (``across``: along the coil), each cut off ``at`` its size."""
+    """Rectangles one after another (``across``: along the coil), each cut off ``at`` its size. In mm."""
     tree: Tree = None
     for at, low in reversed(steps):
         tree = Split(across, at, low, tree)
@@ -86,8 +89,8 @@ def extent(tree: Tree, gap: float) -> float:
 
 
 def is_fine(tree: Tree, wide: float, tall: float, spacing: Spacing, edge: float = 0.0) -> bool:
-    """Whether the shear can make every cut in a rectangle: nothing left beside it, or enough. ``edge``: what is trimmed
-    off above the rectangle with what is left."""
+    """Whether the shear can make every cut in a rectangle: nothing left beside it, or enough. ``edge``: what is
+    trimmed off above the rectangle with what is left. All in mm."""
     stack: list[tuple[Tree, float, float, float]] = [(tree, wide, tall, edge)]
     while stack:
         node, wide, tall, edge = stack.pop()

@@ -46,6 +46,7 @@ class StockType:
         return self.stock.kind == "coil"
 
     def cost(self, length: float) -> float:
+        """What ``length`` mm of it costs, in units of the objective; a sheet or offcut always the whole."""
         return self.price * length if self.endless else self.fixed
 
 

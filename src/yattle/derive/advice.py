@@ -59,7 +59,7 @@ def girth_advice(job: Job, going_on: Callable[[], bool] = lambda: True,
     """Changes that save coil, the best first; ``going_on`` false ends the search with what was found.
 
     ``tell`` hears how many trials are done, of how many, and what is saved so far. What saves nothing by itself is not
-    tried again beside others.
+    tried again beside others. Money in the job's, lengths in mm.
     """
     found: list[Advice] = []
     best = coil_used(derive(job))
@@ -87,7 +87,8 @@ def _with(job: Job, trial: tuple[str, float, float]) -> Job:
 
 
 def candidates(job: Job) -> Iterator[tuple[str, float, float]]:
-    """Entry, its value and one worth trying: the section then fills the coil's width, alone or with another one."""
+    """Entry, its value and one worth trying: the section then fills the coil's width, alone or with another one. In
+    the entry's own unit."""
     derived, coil = derive(job), job.coil
     if coil is None or coil.width is None:
         return

@@ -29,7 +29,7 @@ def outward(roof: Roof, edge: Edge) -> Array:
 
 
 def left_to_right(roof: Roof, edge: Edge) -> tuple[Array, Array]:
-    """Both ends of a free edge as seen from outside, the left one first."""
+    """Both ends of a free edge as seen from outside, the left one first. In mm."""
     a, b = np.array(edge.a), np.array(edge.b)
     out = outward(roof, edge)
     seen = np.cross(np.array([0.0, 0.0, 1.0]), out)  # to the right, as seen from outside
@@ -57,7 +57,8 @@ def end_planes(roof: Roof, edge: Edge) -> tuple[TwoPlanes, TwoPlanes]:
 
 
 def crease_frame(edge: Edge) -> Array:
-    """Along a crease, level across it from its left to its right face, and square to both upward; rows of (3, 3)."""
+    """Along a crease, level across it from its left to its right face, and square to both upward; rows of (3, 3). Unit
+    vectors, as rows (3, 3)."""
     along = np.array(edge.b) - np.array(edge.a)
     along = along / np.linalg.norm(along)
     across = np.array([along[1], -along[0], 0.0])

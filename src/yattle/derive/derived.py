@@ -87,7 +87,7 @@ class Derived:
         return cutting_job(self.job, self.runs, self.patterns)
 
     def searched(self, seconds: float) -> Derived:
-        """The same with the better plan that a search so long (s) has found."""
+        """The same with the better plan that a search of so many ``seconds`` has found."""
         job = self.nest_job
         return self.with_plan(nest(job.but(rules=job.rules.but(seconds=min(seconds, job.rules.seconds or seconds)))))
 

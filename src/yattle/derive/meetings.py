@@ -26,7 +26,7 @@ MADE: dict[tuple[str, ...], tuple[str, ...]] = {
 @dataclass(frozen=True)
 class Meeting:
     """A corner that can have a piece of its own. ``id`` holds however edges are numbered; ``edges`` those that meet,
-    the one it is named after first; ``made`` the forms to choose from."""
+    the one it is named after first; ``made`` the forms to choose from. ``at`` in mm."""
 
     id: str
     title: str

@@ -21,7 +21,7 @@ from yattle.errors import InputError
 from yattle.job.model import Job, OpeningNote
 from yattle.roof import Edge, Roof
 from yattle.roof.drain import axes
-from yattle.roof.model import Box
+from yattle.roof.model import BoxOpening
 from yattle.roof.openings import Placed
 from yattle.roof.panels import PanelRule, face_frame, seams_of
 from yattle.roof.plane import Plane
@@ -90,7 +90,7 @@ def _nearest_valley(roof: Roof, placed: Placed) -> tuple[float, Edge] | None:
     from shapely import LineString, Point, Polygon
 
     own = placed.opening
-    ground = Polygon([corner[:2] for corner in placed.corners]) if isinstance(own, Box) else \
+    ground = Polygon([corner[:2] for corner in placed.corners]) if isinstance(own, BoxOpening) else \
         Point(own.x, own.y).buffer(own.diameter / 2, quad_segs=32)
     near = [(ground.distance(LineString((edge.a[:2], edge.b[:2]))), edge) for edge in roof.edges
             if edge.kind == "valley" and set(edge.facets) & set(placed.facets)]
@@ -156,12 +156,13 @@ def _developed(form: Form) -> FormResult:
 
 
 def form_of(roof: Roof, placed: Placed, rule: PanelRule, metal: MetalSpec, measured: str, note: OpeningNote) -> Form:
-    """The form that an opening gets; ``yattle develop`` gives the same pieces from it."""
+    """The form that an opening gets; ``yattle develop`` gives the same pieces from it. Lengths in mm, pitches in
+    degrees. Raises :class:`InputError` where a form that needs one plane stands on two."""
     opening = placed.opening
     model = FORMS[OPENINGS[opening.kind]]
     plane = roof.facet(placed.facets[0]).plane
     values: dict[str, Any] = {"id": short_id(opening.id), "metal": metal, "measured": measured, "pitch": plane.pitch}
-    if isinstance(opening, Box):
+    if isinstance(opening, BoxOpening):
         values |= _box(opening, plane)
     else:
         values["diameter"] = opening.diameter
@@ -194,7 +195,7 @@ def short_id(name: str) -> str:
     return ("".join(word[0] for word in words) if len(words) > 1 else name if len(name) <= 6 else name[:4]).upper()
 
 
-def _box(opening: Box, plane: Plane) -> dict[str, Any]:
+def _box(opening: BoxOpening, plane: Plane) -> dict[str, Any]:
     """Its sizes across the slope and along it, and how far it is turned in plan: less than 45° either way."""
     across, _ = axes(plane)
     turned = (opening.bearing - math.degrees(math.atan2(across[1], across[0])) + 90) % 180 - 90
@@ -245,7 +246,7 @@ def _from_seam(roof: Roof, placed: Placed, rule: PanelRule) -> float:
     facet = roof.facet(placed.facets[0])
     frame = face_frame(facet)
     opening = placed.opening
-    places = [frame.at(corner[:2])[0] for corner in placed.corners] if isinstance(opening, Box) else [
+    places = [frame.at(corner[:2])[0] for corner in placed.corners] if isinstance(opening, BoxOpening) else [
         frame.at((opening.x, opening.y))[0]]
     left = min(places)
     before = [seam for seam in (0.0, *seams_of(roof, facet.id, rule).places) if seam <= left + 1e-9]
@@ -253,7 +254,8 @@ def _from_seam(roof: Roof, placed: Placed, rule: PanelRule) -> float:
 
 
 def with_choice(job: Job, opening: str, field: str, value: float | str | None) -> Job:
-    """The job with one field of an opening's form set; ``None`` takes the form's own value."""
+    """The job with one field of an opening's form set; ``None`` takes the form's own value. In the field's own unit,
+    mm or degrees."""
     note = job.opening_note(opening)
     if field == "made" and value == "none" and is_own(note):
         return job.but(openings=tuple(n for n in job.openings if n.of != opening))

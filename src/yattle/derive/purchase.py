@@ -23,7 +23,8 @@ class Proposal:
 
 
 def proposals(job: NestJob, widths: tuple[float, ...] = WIDTHS) -> tuple[Proposal, ...]:
-    """One for each width and those the job has, what takes least metal first; widths no piece fits are left out."""
+    """One for each width and those the job has, what takes least metal first; widths no piece fits are left out.
+    Widths in mm."""
     metals = {part.metal for part in job.parts}
     own = {stock.width for stock in job.stock if stock.kind == "coil" and stock.metal in metals and stock.width}
     found = []

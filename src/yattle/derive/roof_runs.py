@@ -204,7 +204,8 @@ def _with_roof_run(job: Job, found: RoofRun, changes: dict[str, object]) -> Job:
 
 
 def with_fold_taped(job: Job, run_id: str, value: float | None) -> Job:
-    """The job with the fold of a roof's edge as an angle finder found it, degrees; ``None`` takes it out."""
+    """The job with the fold of a roof's edge as an angle finder found it, degrees; ``None`` takes it out. Raises
+    :class:`InputError` where the run lies on no such edge."""
     found = next((r for r in roof_runs(job) if r.run.id == run_id and r.edge.fold is not None), None)
     if found is None:
         raise InputError("fold", repr(run_id), "an edge of the roof between two planes")

@@ -57,7 +57,7 @@ class DerivedRun:
 
 @dataclass(frozen=True)
 class Common:
-    """What of the job every run depends on."""
+    """What of the job every run depends on. Lengths in mm."""
 
     system: Any
     own: Any
@@ -78,7 +78,8 @@ def common_of(job: Job) -> Common:
 
 @lru_cache(maxsize=64)
 def spec_of(metal: str, thickness: float, allowance: str = "metal", k: float | None = None) -> MetalSpec:
-    """The metal as a profile carries it, with the job's own allowance rule or learnt k-factor if it has one."""
+    """The metal as a profile carries it, with the job's own allowance rule or learnt k-factor if it has one.
+    ``thickness`` in mm; a k-factor is the neutral layer's place, 0 to 1."""
     spec = metal_spec(metal, thickness)
     if k is not None and spec["allowance"].get("rule") == "k-factor":
         spec["allowance"] = {"rule": "k-factor", "k": k}

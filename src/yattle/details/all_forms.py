@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from yattle.details.bends import Bend
+from yattle.details.bends import SegmentBend
 from yattle.details.chimney import Chimney
 from yattle.details.closed import Box, DormerRidge, PaperJig, PeakCap, ThreeWay
 from yattle.details.curb import Curb
@@ -14,7 +14,7 @@ from yattle.details.rounds import Cone, SquareToRound
 
 _ALL: tuple[type[Form], ...] = (
     Chimney, Pipe, Curb, StandingPan, Tray, ThreePans, ThreeWay, DormerRidge, PeakCap, GutterCorner, Box, PaperJig,
-    Bend, Cone, SquareToRound)
+    SegmentBend, Cone, SquareToRound)
 FORMS: dict[str, type[Form]] = {str(form.model_fields["detail"].default): form for form in _ALL}
 """Forms by the name of their detail."""
 OPENINGS = {"chimney": "chimney", "pipe": "pipe", "curb": "curb", "skylight": "curb"}
@@ -49,7 +49,7 @@ FREE = tuple(name for name in FORMS if name not in OPENINGS.values())
 
 
 def beginning(form: str) -> dict[str, float]:
-    """The measures that a piece of its own begins with, where the form has none for itself."""
+    """The measures that a piece of its own begins with, where the form has none for itself. In mm or degrees."""
     return dict(_BEGIN.get(form, {}))
 
 

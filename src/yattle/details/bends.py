@@ -14,7 +14,7 @@ from yattle.errors import InputError
 from yattle.pattern.surface import Surface
 
 
-class Bend(Form):
+class SegmentBend(Form):
     """A bend of ``degrees`` in round pipe of ``diameter``, its inside bent to the radius ``throat``, of ``segments``
     pieces: two ends, each half as long as those between. ``collar`` goes straight on at both ends, ``lap`` is the
     seams'."""
@@ -34,6 +34,8 @@ class Bend(Form):
         return self.degrees / (2 * (self.segments - 1))
 
     def surfaces(self) -> tuple[Surface, ...]:
+        """The pieces, laid round the bend. Raises :class:`InputError` where a cut would be sharper than 60° from
+        square, or nothing is left inside."""
         if self.mitre > 60:
             raise InputError("segments", f"{self.segments}", f"more than {self.segments} for {self.degrees:g}°: cuts "
                                                              f"of "

@@ -8,16 +8,16 @@ from pydantic import Field
 
 from yattle.details.caps import _faces
 from yattle.details.common import Finding, Roles
-from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Sheet, Trim, closed_hem
+from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Trim, TrimSection, closed_hem
 from yattle.errors import InputError
 from yattle.pattern import Mark
-from yattle.runs import Cut
+from yattle.runs import RunPiece
 from yattle.section import Girth, Hem
 
 
 class PitchBreak(Trim):
     """Under the upper panels' ends, over the lower panels' heads: folded by the difference of the pitches, toward the
-    paint where the upper face is the steeper (``upper`` its pitch)."""
+    paint where the upper face is the steeper (``upper`` its pitch). Lengths in mm, angles in degrees."""
 
     detail: Literal["pitch-break"] = "pitch-break"
     upper: Annotated[float, Field(ge=0, lt=90)]
@@ -26,12 +26,13 @@ class PitchBreak(Trim):
     below: Positive = 150.0
     hem: NotNegative = 12.0
 
-    def sheet(self) -> Sheet:
+    def sheet(self) -> TrimSection:
         turn = self.upper - self.lower
-        return Sheet("pitch break", (Leg("upper leg", "above", self.above), Leg("lower leg", "below", self.below)),
-                     (turn,), ("fold",), -self.upper, hem_b=closed_hem(self.hem, "back"), roles=Roles(water=(1,)),
-                     around=_faces(-self.upper, turn, (self.above, self.below)),
-                     notes=("Closures between the lower seams beneath it.",), cautions=SHARP)
+        return TrimSection("pitch break",
+                           (Leg("upper leg", "above", self.above), Leg("lower leg", "below", self.below)),
+                           (turn,), ("fold",), -self.upper, hem_b=closed_hem(self.hem, "back"), roles=Roles(water=(1,)),
+                           around=_faces(-self.upper, turn, (self.above, self.below)),
+                           notes=("Closures between the lower seams beneath it.",), cautions=SHARP)
 
 
 class Closure(Trim):
@@ -49,10 +50,11 @@ class Closure(Trim):
     gaps: tuple[tuple[Positive, Annotated[int, Field(ge=1)]], ...] = ()
     least_piece: Positive = 20.0
 
-    def own_cuts(self) -> tuple[Cut, ...]:
-        return tuple(Cut(0.0, gap - self.clearance, count=count) for gap, count in self.gaps)
+    def own_cuts(self) -> tuple[RunPiece, ...]:
+        return tuple(RunPiece(0.0, gap - self.clearance, count=count) for gap, count in self.gaps)
 
-    def sheet(self) -> Sheet:
+    def sheet(self) -> TrimSection:
+        """The closure's section. Raises :class:`InputError` where a gap leaves nothing after its clearance."""
         looks = []
         if self.height < self.seam:
             looks.append(Finding("look", "a seam of {0} stands higher than the closure of {1}",
@@ -61,20 +63,21 @@ class Closure(Trim):
         short = [gap for gap, _ in self.gaps if gap <= self.clearance + 1]
         if short:
             raise InputError("gaps", f"{short[0]:g} mm", f"more than the clearance of {self.clearance:g} mm")
-        return Sheet("zed closure", (Leg("foot", "foot", self.foot), Leg("height", "height", self.height),
-                                     Leg("top", "top", self.top)), (90.0, -90.0), ("", ""), 0.0, roles=Roles(face=1),
-                     notes=("The foot's screw line is the tape's line: taped, then screwed through the tape.",
-                            "Set back from the cap's edge; the foot points up the slope."), cautions=SHARP[:1],
-                     looks=tuple(looks))
+        return TrimSection("zed closure", (Leg("foot", "foot", self.foot), Leg("height", "height", self.height),
+                                           Leg("top", "top", self.top)), (90.0, -90.0), ("", ""), 0.0,
+                           roles=Roles(face=1),
+                           notes=("The foot's screw line is the tape's line: taped, then screwed through the tape.",
+                                  "Set back from the cap's edge; the foot points up the slope."), cautions=SHARP[:1],
+                           looks=tuple(looks))
 
-    def marks(self, girth: Girth, cut: Cut) -> tuple[Mark, ...]:
+    def marks(self, girth: Girth, cut: RunPiece) -> tuple[Mark, ...]:
         """The screw line, which is the tape's, in the middle of the foot."""
         y = girth.girth - girth.bends[0].mark / 2
         return (Mark(a=(0.0, y), b=(cut.share, y), text="tape and screws"),)
 
 
 class Cleat(Trim):
-    """A hidden strip that a hem hooks on, its own edge an open hem."""
+    """A hidden strip that a hem hooks on, its own edge an open hem. Sizes in mm."""
 
     detail: Literal["cleat"] = "cleat"
     base: Positive = 40.0
@@ -83,6 +86,7 @@ class Cleat(Trim):
     hem: Positive = 15.0
     gap: Positive = 3.0
 
-    def sheet(self) -> Sheet:
-        return Sheet("cleat", (Leg("base", "base", self.base), Leg("lip", "lip", self.lip)), (-self.turn,), ("turn",),
-                     0.0, hem_b=Hem(kind="open", length=self.hem, gap=self.gap, toward="back"), cautions=SHARP[:1])
+    def sheet(self) -> TrimSection:
+        return TrimSection("cleat", (Leg("base", "base", self.base), Leg("lip", "lip", self.lip)), (-self.turn,),
+                           ("turn",), 0.0, hem_b=Hem(kind="open", length=self.hem, gap=self.gap, toward="back"),
+                           cautions=SHARP[:1])

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from yattle.details.common import Roles, Surrounding
-from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Sheet, Trim, closed_hem
+from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Trim, TrimSection, closed_hem
 
 
 def _faces(heading: float, turn: float, wings: tuple[float, float], off: float = 6.0) -> tuple[Surrounding, ...]:
@@ -27,7 +27,8 @@ def _faces(heading: float, turn: float, wings: tuple[float, float], off: float =
 
 
 class RidgeCap(Trim):
-    """Over a ridge: folded by the angle between the two faces. ``pitch`` is that of the face edge A lies on."""
+    """Over a ridge: folded by the angle between the two faces. ``pitch`` is that of the face edge A lies on. Lengths
+    in mm, angles in degrees."""
 
     detail: Literal["ridge-cap"] = "ridge-cap"
     pitch: Annotated[float, Field(ge=0, lt=90)]
@@ -36,13 +37,14 @@ class RidgeCap(Trim):
     wing_b: Positive | None = None
     hem: NotNegative = 12.0
 
-    def sheet(self) -> Sheet:
+    def sheet(self) -> TrimSection:
         other = self.wing if self.wing_b is None else self.wing_b
         second = Leg("wing", "wing_b" if self.wing_b else "wing", other)
-        return Sheet("ridge cap", (Leg("wing", "wing", self.wing), second),
-                     (-self.fold,), ("fold",), self.pitch, closed_hem(self.hem, "back"), closed_hem(self.hem, "back"),
-                     roles=Roles(wings=(0, 1)), around=_faces(self.pitch, -self.fold, (self.wing, other)),
-                     notes=("Closures between the seams on both sides before it goes on.",), cautions=SHARP)
+        return TrimSection("ridge cap", (Leg("wing", "wing", self.wing), second),
+                           (-self.fold,), ("fold",), self.pitch, closed_hem(self.hem, "back"),
+                           closed_hem(self.hem, "back"),
+                           roles=Roles(wings=(0, 1)), around=_faces(self.pitch, -self.fold, (self.wing, other)),
+                           notes=("Closures between the seams on both sides before it goes on.",), cautions=SHARP)
 
 
 class HipCap(Trim):
@@ -55,12 +57,12 @@ class HipCap(Trim):
     wing: Positive = 120.0
     hem: NotNegative = 12.0
 
-    def sheet(self) -> Sheet:
+    def sheet(self) -> TrimSection:
         heading = self.fold / 2 if self.lean is None else self.lean
-        return Sheet("hip cap", (Leg("wing", "wing", self.wing), Leg("wing", "wing", self.wing)), (-self.fold,),
-                     ("fold",), heading, closed_hem(self.hem, "back"), closed_hem(self.hem, "back"),
-                     roles=Roles(wings=(0, 1)), around=_faces(heading, -self.fold, (self.wing, self.wing)),
-                     notes=("From the eave up: each piece laps over the one below.",), cautions=SHARP)
+        return TrimSection("hip cap", (Leg("wing", "wing", self.wing), Leg("wing", "wing", self.wing)), (-self.fold,),
+                           ("fold",), heading, closed_hem(self.hem, "back"), closed_hem(self.hem, "back"),
+                           roles=Roles(wings=(0, 1)), around=_faces(heading, -self.fold, (self.wing, self.wing)),
+                           notes=("From the eave up: each piece laps over the one below.",), cautions=SHARP)
 
 
 class HipReceiver(Trim):
@@ -73,16 +75,18 @@ class HipReceiver(Trim):
     back: Positive = 45.0
     lip: Positive = 25.0
 
-    def sheet(self) -> Sheet:
-        return Sheet("hip receiver", (Leg("base", "base", self.base), Leg("back", "back", self.back),
-                                      Leg("lip", "lip", self.lip)), (90.0 - self.lean, 90.0 + self.lean),
-                     ("lean", "lean"), self.lean,
-                     around=_faces(self.lean, -2 * self.lean, (self.base, self.base)),
-                     notes=("Its twin stands against its back, riveted through; from the eave up.",), cautions=SHARP)
+    def sheet(self) -> TrimSection:
+        return TrimSection("hip receiver", (Leg("base", "base", self.base), Leg("back", "back", self.back),
+                                            Leg("lip", "lip", self.lip)), (90.0 - self.lean, 90.0 + self.lean),
+                           ("lean", "lean"), self.lean,
+                           around=_faces(self.lean, -2 * self.lean, (self.base, self.base)),
+                           notes=("Its twin stands against its back, riveted through; from the eave up.",),
+                           cautions=SHARP)
 
 
 class HalfRidge(Trim):
-    """The free top edge of a single slope: over the edge and down the wall or fascia behind it."""
+    """The free top edge of a single slope: over the edge and down the wall or fascia behind it. Lengths in mm, angles
+    in degrees."""
 
     detail: Literal["half-ridge"] = "half-ridge"
     pitch: Annotated[float, Field(ge=0, lt=80)]
@@ -92,10 +96,10 @@ class HalfRidge(Trim):
     kick_turn: Annotated[float, Field(gt=0, lt=180)] = 42.0
     hem: NotNegative = 12.0
 
-    def sheet(self) -> Sheet:
-        return Sheet("half-ridge", (Leg("flange", "flange", self.flange), Leg("face", "face", self.face),
-                                    Leg("kick", "kick", self.kick)),
-                     (-90.0 - self.pitch, self.kick_turn), ("pitch", "kick_turn"), self.pitch,
-                     closed_hem(self.hem, "back"), closed_hem(self.hem, "back"),
-                     roles=Roles(face=1), around=_faces(self.pitch, -90.0 - self.pitch, (self.flange, self.face)),
-                     cautions=SHARP)
+    def sheet(self) -> TrimSection:
+        return TrimSection("half-ridge", (Leg("flange", "flange", self.flange), Leg("face", "face", self.face),
+                                          Leg("kick", "kick", self.kick)),
+                           (-90.0 - self.pitch, self.kick_turn), ("pitch", "kick_turn"), self.pitch,
+                           closed_hem(self.hem, "back"), closed_hem(self.hem, "back"),
+                           roles=Roles(face=1), around=_faces(self.pitch, -90.0 - self.pitch, (self.flange, self.face)),
+                           cautions=SHARP)

@@ -78,7 +78,7 @@ class Chimney(Form):
 
     @property
     def height(self) -> float:
-        """The upstands, plumb: up to just under the kerf."""
+        """The upstands, plumb: up to just under the kerf. In mm."""
         return self.kerf_plumb - CLEAR
 
     @property
@@ -193,7 +193,8 @@ class Chimney(Form):
 
     @property
     def groups(self) -> list[tuple[int, ...]]:
-        """Which feet each piece has, the lowest piece first: one, or two with a valley between them."""
+        """Which feet each piece has, the lowest piece first: one, or two with a valley between them. Raises
+        :class:`InputError` where the school cannot go round there."""
         found: list[tuple[int, ...]] = []
         feet = self.feet
         for n, foot in enumerate(feet):

@@ -29,7 +29,8 @@ class Flanges:
         return self.feet[n - 1], self.feet[(n + 1) % len(self.feet)]
 
     def rank(self, foot: Stretch) -> tuple[bool, float]:
-        """Higher pieces go on later; of the two at the highest corner the one that reaches further up the slope."""
+        """Higher pieces go on later; of the two at the highest corner the one that reaches further up the slope. In
+        mm."""
         dams = not (foot.sheds or foot.falls)
         up = cross(foot.normal, foot.across)
         return dams, round(self.width(foot) / abs(float(foot.away @ up)) if dams else foot.height, 3)

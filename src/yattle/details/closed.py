@@ -25,7 +25,8 @@ def plane(pitch: float, way: float) -> Array:
 
 
 def meeting(one: Array, other: Array, toward: Array) -> Array:
-    """The unit direction in which two planes meet, to the side of ``toward``."""
+    """The unit direction in which two planes meet, to the side of ``toward``. Raises :class:`InputError` where they
+    are one plane."""
     line = np.cross(one, other)
     size = float(np.linalg.norm(line))
     if size < 1e-6:
@@ -111,6 +112,8 @@ class ThreeWay(_Point):
     end: Pitch = 30.0
 
     def edges(self) -> tuple[list[str], list[Array], list[Array]]:
+        """Names of the edges, anticlockwise from the ridge, the hips after it; their unit directions; and the unit
+        normals of the planes, each from one edge to the next."""
         a, b, c = (plane(p, w) for p, w in zip((self.left, self.right, self.end), self.ways, strict=True))
         ridge = meeting(a, b, -self._toward(2))
         left, right = (meeting(side, c, self._toward(n) + self._toward(2) - UP) for n, side in ((0, a), (1, b)))
@@ -128,6 +131,8 @@ class DormerRidge(_Point):
     main: Pitch = 40.0
 
     def edges(self) -> tuple[list[str], list[Array], list[Array]]:
+        """Names of the edges, anticlockwise from the ridge, the valleys after it; their unit directions; and the unit
+        normals of the planes, each from one edge to the next. Raises :class:`InputError` where a valley would rise."""
         a, b, m = (plane(p, w) for p, w in zip((self.left, self.right, self.main), self.ways, strict=True))
         ridge = meeting(a, b, self._toward(2))
         left, right = meeting(a, m, self._toward(0)), meeting(b, m, self._toward(1))
@@ -138,8 +143,8 @@ class DormerRidge(_Point):
 
 
 class PeakCap(_Point):
-    """The peak of a gable: the ridge between ``left`` and ``right`` pitch, and the rakes' faces in the gable's
-    plane, which looks toward the last of ``ways``."""
+    """The peak of a gable: the ridge between ``left`` and ``right`` pitch, and the rakes' faces in the gable's plane,
+    which looks toward the last of ``ways``. Lengths in mm, angles in degrees."""
 
     detail: Literal["peak-cap"] = "peak-cap"
     id: str = "PK1"
@@ -149,6 +154,8 @@ class PeakCap(_Point):
     wing: Positive = 90.0
 
     def edges(self) -> tuple[list[str], list[Array], list[Array]]:
+        """Names of the edges, anticlockwise from the ridge, the rakes after it; their unit directions; and the unit
+        normals of the planes, each from one edge to the next."""
         a, b, gable = plane(self.left, self.ways[0]), plane(self.right, self.ways[1]), self._toward(2)
         ridge = meeting(a, b, -gable)
         left, right = meeting(a, gable, self._toward(0)), meeting(b, gable, self._toward(1))
@@ -174,13 +181,15 @@ class Box(Form):
 
     @property
     def closes(self) -> tuple[tuple[float, float], ...]:
-        """The outline in force."""
+        """The outline in force, mm."""
         if self.outline is not None:
             return self.outline
         far = self.height + self.width * math.tan(math.radians(self.pitch))
         return (0.0, 0.0), (self.width, 0.0), (self.width, far), (0.0, self.height)
 
     def surfaces(self) -> tuple[Surface, ...]:
+        """The box as one sheet: bottom, sides, tabs. Raises :class:`InputError` where its outline crosses itself or a
+        side is not one of its own."""
         from shapely import Polygon
 
         shape = Polygon(self.closes)
@@ -223,7 +232,8 @@ class Box(Form):
 
 
 class PaperJig(Form):
-    """A flat template with two sides and the angle between them, to set a bevel by or to lay on a finished piece."""
+    """A flat template with two sides and the angle between them, to set a bevel by or to lay on a finished piece.
+    Lengths in mm, angles in degrees."""
 
     detail: Literal["jig"] = "jig"
     id: str = "J1"

@@ -69,7 +69,7 @@ class EndNote:
 
 @dataclass(frozen=True)
 class Surrounding:
-    """What lies around a section, drawn faintly: an outline in the section's installed frame."""
+    """What lies around a section, drawn faintly: an outline in the section's installed frame. In mm."""
 
     name: str
     outline: tuple[Point, ...]
@@ -94,7 +94,7 @@ class DetailPiece:
     """One piece of a run: its pattern, how long each part of it is, its hand; its proof when asked for.
 
     ``profile``, ``tabs`` and ``cuts`` (where each mould line ends at a cut end, left and right) are what the pattern
-    is held against.
+    is held against. ``start`` of the run's left end and ``share`` of its length in mm.
     """
 
     pattern: Pattern
@@ -154,6 +154,7 @@ class DetailResult:
 
     @property
     def max_gap(self) -> float:
+        """The greatest gap of all its proofs, mm; 0 without pieces."""
         return max((proof.max_gap for proof in self._proofs), default=0.0)
 
     @property

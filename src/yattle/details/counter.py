@@ -34,7 +34,8 @@ def straight(
     tabs: tuple[Array | None, Array | None],
     sizes: CounterSizes,
 ) -> Body:
-    """A counterflashing whose kerf runs from a to b; ``tabs`` go round the ends, each along the neighbour's kerf."""
+    """A counterflashing whose kerf runs from a to b; ``tabs`` go round the ends, each along the neighbour's kerf. All
+    in mm."""
     body = Body(name)
     drop = UP * sizes.face
     face = body.add("face", [a, b, b - drop, a - drop], out)
@@ -68,7 +69,8 @@ def straight(
 
 
 def stepped(here: Stretch, above: float, sizes: CounterSizes, hand: str) -> Iterator[Body]:
-    """Steps up a sloping side: each turned into a level joint, its lower edge along the roof ``above`` mm over it."""
+    """Steps up a sloping side: each turned into a level joint, its lower edge along the roof ``above`` mm over it.
+    Raises :class:`InputError` on a side that is nearly level."""
     low, high = sorted((here.a, here.b), key=lambda p: float(p[2]))
     way = high - low
     run, level = float(math.hypot(way[0], way[1])), np.array([way[0], way[1], 0.0])

@@ -66,19 +66,21 @@ class Cricket:
         return math.sqrt((self.width / 2) ** 2 + self.reach**2 + self.rise**2)
 
     def corner(self, hand: int) -> Array:
+        """The chimney's back corner at the left (−1) or right (+1) ``hand``, mm."""
         return np.asarray(self.back + np.array([hand * self.width / 2, 0.0, 0.0]))
 
     @property
     def foot(self) -> Array:
-        """Of its ridge, at the chimney."""
+        """The lower end of its ridge, at the chimney, mm."""
         return np.asarray(self.back + UP * self.rise)
 
     @property
     def end(self) -> Array:
-        """Of its ridge, on the roof."""
+        """The upper end of its ridge, on the roof, mm."""
         return np.asarray(self.back + np.array([0.0, self.reach, self.rise]))
 
     def normal(self, hand: int) -> Array:
+        """The unit normal, upward, of its left (−1) or right (+1) plane."""
         lean = math.radians(self.own)
         return np.array([hand * math.sin(lean), 0.0, math.cos(lean)])
 
@@ -89,7 +91,7 @@ class Cricket:
 
     @property
     def height(self) -> float:
-        """Of the upstand behind the chimney, from its back corners to the level top."""
+        """Of the upstand behind the chimney, from its back corners to the level top. In mm."""
         return self.rise + self.above
 
     # -- pieces ---------------------------------------------------------------------------------------
@@ -99,8 +101,9 @@ class Cricket:
         return self._half(-1, "cricket, left"), self._half(1, "cricket, right", laps=True)
 
     def one_piece(self) -> tuple[Body, ...]:
-        """One piece folded on the ridge, and two patches. Round both ends of the ridge there is more roof and wall than
-        the 360° of a sheet, so the right half's flange and upstand are cut back there, and a patch closes each gap."""
+        """One piece folded on the ridge, and two patches. Round both ends of the ridge there is more roof and wall
+        than the 360° of a sheet, so the right half's flange and upstand are cut back there, and a patch closes each
+        gap. Raises :class:`InputError` where it is too steep to be folded from one."""
         if self._open_wall > _WIDEST:
             raise InputError("cricket", f"'one' at a cricket of {self.own:g}°",
                              f"'two': the gap in the upstand would open by {self._open_wall:.0f}°")

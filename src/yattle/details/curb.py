@@ -32,7 +32,7 @@ class Curb(Form):
     ``upper`` are the flanges. ``diverter``: how high the saddle behind the curb stands at it, and how far it reaches
     back; 0: none. Corners are mitred, laps go down the slope. Rows of tape, two where a lap is over 150 wide, and the
     screws in them are marked on the flanges: through the lower one into the panels, on a ribbed roof through the
-    panels into the others too.
+    panels into the others too. Lengths in mm, angles in degrees.
     """
 
     detail: Literal["curb"] = "curb"

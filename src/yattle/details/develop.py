@@ -15,11 +15,11 @@ from numpy.typing import NDArray
 
 from yattle.details.common import DetailPiece, DetailResult, EndNote, Finding
 from yattle.details.ends import TITLES, by_sealant, ends_of, made_end, plumb_normal, tabs_of
-from yattle.details.trim import Normal, Sheet, Trim
+from yattle.details.trim import Normal, Trim, TrimSection
 from yattle.errors import InputError
 from yattle.measure import Sum, Term
 from yattle.pattern import End, Mark, StripPlan, strip_pattern
-from yattle.runs import Cut, RunTooHard, SplitRules, split_run
+from yattle.runs import RunPiece, RunTooHard, SplitRules, split_run
 from yattle.section import Girth, GirthRefused, Profile, folded_points, girth_of
 from yattle.values import check
 
@@ -83,7 +83,7 @@ def plane_offsets(profile: Profile, heading: float, datum: int, normal: Normal, 
                  for n in [normal_b if normal_b is not None and k > middle else normal])
 
 
-def _run_ends(detail: Trim, sheet: Sheet, profile: Profile) -> tuple[End, End] | Finding:
+def _run_ends(detail: Trim, sheet: TrimSection, profile: Profile) -> tuple[End, End] | Finding:
     ends = []
     for side, plane, beyond, name in (
             ("left", detail.left_plane, detail.left_plane_b, detail.left),
@@ -100,7 +100,7 @@ def _run_ends(detail: Trim, sheet: Sheet, profile: Profile) -> tuple[End, End] |
     return ends[0], ends[1]
 
 
-def _on_plane(detail: Trim, sheet: Sheet, profile: Profile, side: str, plane: Normal,
+def _on_plane(detail: Trim, sheet: TrimSection, profile: Profile, side: str, plane: Normal,
               beyond: Normal | None) -> End | Finding:
     """An end cut by a plane (the upper one carried on beyond it)."""
     along = plane_offsets(profile, sheet.heading, sheet.datum, plane, beyond, sheet.crossing)
@@ -113,7 +113,7 @@ def _on_plane(detail: Trim, sheet: Sheet, profile: Profile, side: str, plane: No
                carried="turn under" if low else "dress over")
 
 
-def _cuts(detail: Trim, ends: tuple[End, End]) -> tuple[Cut, ...] | RunTooHard:
+def _cuts(detail: Trim, ends: tuple[End, End]) -> tuple[RunPiece, ...] | RunTooHard:
     own = detail.own_cuts()
     if own:
         return own
@@ -125,7 +125,7 @@ def _cuts(detail: Trim, ends: tuple[End, End]) -> tuple[Cut, ...] | RunTooHard:
 # -- pieces ---------------------------------------------------------------------------------------
 
 
-def _piece(detail: Trim, sheet: Sheet, girth: Girth, cuts: tuple[Cut, ...], ends: tuple[End, End],
+def _piece(detail: Trim, sheet: TrimSection, girth: Girth, cuts: tuple[RunPiece, ...], ends: tuple[End, End],
            n: int) -> DetailPiece:
     cut, last = cuts[n], len(cuts) - 1
     nested, each = detail.joint == "nested", bool(detail.own_cuts())
@@ -142,7 +142,7 @@ def _piece(detail: Trim, sheet: Sheet, girth: Girth, cuts: tuple[Cut, ...], ends
                            tuple(cut.share + o for o in right.offsets) if right.kind == "cut" else None))
 
 
-def _named(detail: Trim, girth: Girth, cut: Cut, n: int, hand: str) -> Mark:
+def _named(detail: Trim, girth: Girth, cut: RunPiece, n: int, hand: str) -> Mark:
     """Number, hand and upslope end, to be written on the widest part near the left end."""
     edges = (0.0, *(bend.mark for bend in girth.bends), girth.girth)
     widest = max(range(len(edges) - 1), key=lambda k: edges[k + 1] - edges[k])
@@ -163,7 +163,7 @@ def _note(end: End, name: str, neighbour: int) -> EndNote:
                    end.tabs[0].by if end.tabs else "tongs")
 
 
-def _ledger(cut: Cut, left: End, right: End, blank: float) -> Sum:
+def _ledger(cut: RunPiece, left: End, right: End, blank: float) -> Sum:
     terms = [Term("run share", cut.share)]
     for side, end in (("left", left), ("right", right)):
         if end.kind == "under":
@@ -185,21 +185,21 @@ def _ledger(cut: Cut, left: End, right: End, blank: float) -> Sum:
 # -- what is said ---------------------------------------------------------------------------------
 
 
-def _names(sheet: Sheet) -> dict[str, tuple[str, str]]:
+def _names(sheet: TrimSection) -> dict[str, tuple[str, str]]:
     named = {f"leg {n}": (leg.name, leg.field) for n, leg in enumerate(sheet.legs, 1)}
     return named | {"hA": ("hem", "hem"), "hB": ("hem", "hem")}
 
 
-def _in_leg_names(sheet: Sheet, reason: str) -> str:
+def _in_leg_names(sheet: TrimSection, reason: str) -> str:
     name, _, rest = reason.partition(":")
     return f"{_names(sheet).get(name, (name, ''))[0]}:{rest}"
 
 
-def _leg_field(sheet: Sheet, reason: str) -> str:
+def _leg_field(sheet: TrimSection, reason: str) -> str:
     return _names(sheet).get(reason.partition(":")[0], ("", "pitch"))[1]
 
 
-def _advice(detail: Trim, sheet: Sheet) -> list[Finding]:
+def _advice(detail: Trim, sheet: TrimSection) -> list[Finding]:
     found = []
     for leg in sheet.legs:
         if leg.length > _OIL_CAN:
@@ -224,7 +224,7 @@ def _advice(detail: Trim, sheet: Sheet) -> list[Finding]:
     return found
 
 
-def _result(sheet: Sheet, profile: Profile, girth: Girth | None, pieces: tuple[DetailPiece, ...],
+def _result(sheet: TrimSection, profile: Profile, girth: Girth | None, pieces: tuple[DetailPiece, ...],
             findings: tuple[Finding, ...]) -> DetailResult:
     names = [leg.name for leg in sheet.legs]
     if sheet.hem_a:
@@ -236,7 +236,7 @@ def _result(sheet: Sheet, profile: Profile, girth: Girth | None, pieces: tuple[D
                         sheet.cautions, sheet.name, ends_of(sheet), sheet.roles)
 
 
-def _turn_fields(sheet: Sheet) -> dict[str, str]:
+def _turn_fields(sheet: TrimSection) -> dict[str, str]:
     """Fold id → the field it follows from."""
     fields: dict[str, Any] = {f"f{n}": field for n, field in enumerate(sheet.turn_fields, 1)}
     return fields | ({"hA": "hem"} if sheet.hem_a else {}) | ({"hB": "hem"} if sheet.hem_b else {})

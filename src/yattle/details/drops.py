@@ -33,7 +33,7 @@ class Piece:
 
 @dataclass(frozen=True)
 class Leak:
-    """A place where a drop does not stay on top: ``says`` what becomes of it."""
+    """A place where a drop does not stay on top: ``says`` what becomes of it. Places in mm."""
 
     x: float
     y: float

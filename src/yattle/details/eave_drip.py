@@ -13,12 +13,13 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from yattle.details.common import Finding, Roles, RunEnd, Surrounding
-from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Sheet, Trim, closed_hem
+from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Trim, TrimSection, closed_hem
 from yattle.errors import InputError
 
 
 class EaveDrip(Trim):
-    """An eave drip along one run. ``pitch`` of the roof (0 to under 90), ``hem`` 0 for a raw edge."""
+    """An eave drip along one run. ``pitch`` of the roof (0 to under 90), ``hem`` 0 for a raw edge. Lengths in mm,
+    angles in degrees."""
 
     detail: Literal["eave-drip"] = "eave-drip"
     id: str = "E1"
@@ -31,13 +32,13 @@ class EaveDrip(Trim):
     left: RunEnd = "wrap"
     right: RunEnd = "wrap"
 
-    def sheet(self) -> Sheet:
+    def sheet(self) -> TrimSection:
         """Its first fold is 90° less the pitch, so that flange and face suit deck and fascia."""
         looks = []
         if self.hem and self.hem + self.nest_gap > self.kick:
             looks.append(Finding("look", "hem {0} is longer than the kick leaves room for in a lap",
                                  "the kick is cut away over the whole lap", "hem", (self.hem,)))
-        return Sheet(
+        return TrimSection(
             "eave drip", (Leg("deck flange", "flange", self.flange), Leg("face", "face", self.face),
                           Leg("kick", "kick", self.kick)),
             (self.pitch - 90.0, self.kick_turn), ("pitch", "kick_turn"), -self.pitch,
@@ -48,7 +49,8 @@ class EaveDrip(Trim):
 
 
 def deck_and_fascia(pitch: float, flange: float, face: float) -> tuple[Surrounding, ...]:
-    """Deck and fascia behind a section; the origin is raw edge A, x out of the building, y up."""
+    """Deck and fascia behind a section; the origin is raw edge A, x out of the building, y up. ``pitch`` in degrees,
+    lengths in mm."""
     slope = math.radians(pitch)
     down = (math.cos(slope), -math.sin(slope))
     eave = (flange * down[0], flange * down[1])

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from yattle.details.common import Roles
 from yattle.details.eave_drip import deck_and_fascia
-from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Sheet, Trim, closed_hem
+from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Trim, TrimSection, closed_hem
 
 
 class GutterApron(Trim):
@@ -23,17 +23,20 @@ class GutterApron(Trim):
     drip_turn: Annotated[float, Field(gt=0, lt=180)] = 30.0
     hem: NotNegative = 12.0
 
-    def sheet(self) -> Sheet:
+    def sheet(self) -> TrimSection:
         turn = min(self.pitch + self.lean - 90.0, 0.0)
-        return Sheet("gutter apron", (Leg("deck flange", "flange", self.flange), Leg("apron", "apron", self.apron),
-                                      Leg("drip", "drip", self.drip)),
-                     (turn, self.drip_turn), ("pitch", "drip_turn"), -self.pitch, hem_b=closed_hem(self.hem, "back"),
-                     roles=Roles(face=1), around=deck_and_fascia(self.pitch, self.flange, self.apron),
-                     notes=("Its foot hangs inside the gutter's back edge.",), cautions=SHARP)
+        return TrimSection("gutter apron",
+                           (Leg("deck flange", "flange", self.flange), Leg("apron", "apron", self.apron),
+                            Leg("drip", "drip", self.drip)),
+                           (turn, self.drip_turn), ("pitch", "drip_turn"), -self.pitch,
+                           hem_b=closed_hem(self.hem, "back"),
+                           roles=Roles(face=1), around=deck_and_fascia(self.pitch, self.flange, self.apron),
+                           notes=("Its foot hangs inside the gutter's back edge.",), cautions=SHARP)
 
 
 class EaveApron(Trim):
-    """Lies on the deck and covers the fascia's head, its hem open to hook the panels' ends on."""
+    """Lies on the deck and covers the fascia's head, its hem open to hook the panels' ends on. Lengths in mm, angles
+    in degrees."""
 
     detail: Literal["eave-apron"] = "eave-apron"
     pitch: Annotated[float, Field(ge=0, lt=90)]
@@ -41,8 +44,8 @@ class EaveApron(Trim):
     apron: Positive = 60.0
     hem: NotNegative = 12.0
 
-    def sheet(self) -> Sheet:
-        return Sheet("eave apron", (Leg("deck flange", "flange", self.flange), Leg("apron", "apron", self.apron)),
-                     (self.pitch - 90.0,), ("pitch",), -self.pitch, hem_b=closed_hem(self.hem, "back"),
-                     roles=Roles(face=1), around=deck_and_fascia(self.pitch, self.flange, self.apron),
-                     notes=("Panel ends hook on it: keep them back about 10 mm.",), cautions=SHARP)
+    def sheet(self) -> TrimSection:
+        return TrimSection("eave apron", (Leg("deck flange", "flange", self.flange), Leg("apron", "apron", self.apron)),
+                           (self.pitch - 90.0,), ("pitch",), -self.pitch, hem_b=closed_hem(self.hem, "back"),
+                           roles=Roles(face=1), around=deck_and_fascia(self.pitch, self.flange, self.apron),
+                           notes=("Panel ends hook on it: keep them back about 10 mm.",), cautions=SHARP)

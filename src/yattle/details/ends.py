@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 
 from yattle.details.common import Finding
-from yattle.details.trim import Sheet, Trim
+from yattle.details.trim import Trim, TrimSection
 from yattle.pattern import End, Tab
 from yattle.section import GirthRefused, Hem, Profile, girth_of
 
@@ -26,7 +26,7 @@ KICK_TURN = 60.0  # degrees a kick-out is turned away from the wall
 _SEALED = {"kick-out", "wall-in"}  # the corner stands by rivets and sealant
 
 
-def ends_of(sheet: Sheet, sloping: bool = True) -> tuple[str, ...]:
+def ends_of(sheet: TrimSection, sloping: bool = True) -> tuple[str, ...]:
     """The ends that a section can have, in the order of :data:`TITLES`."""
     roles, has_hem = sheet.roles, bool(sheet.hem_a or sheet.hem_b)
     can = {"plain": True, "wrap": roles.face is not None, "wrap-in": roles.face is not None,
@@ -42,7 +42,7 @@ def by_sealant(name: str) -> bool:
     return name in _SEALED
 
 
-def tabs_of(detail: Trim, sheet: Sheet, name: str) -> list[tuple[int, float, float]]:
+def tabs_of(detail: Trim, sheet: TrimSection, name: str) -> list[tuple[int, float, float]]:
     """The flaps of an end as (leg, length mm, turn degrees, + toward the paint face), the first folded first."""
     roles = sheet.roles
     face = roles.face if roles.face is not None else 0
@@ -60,7 +60,7 @@ def tabs_of(detail: Trim, sheet: Sheet, name: str) -> list[tuple[int, float, flo
     }.get(name, [])
 
 
-def made_end(detail: Trim, sheet: Sheet, name: str) -> End | Finding:
+def made_end(detail: Trim, sheet: TrimSection, name: str) -> End | Finding:
     """The end of that name for this section in this metal, or what stops it."""
     if name == "hem-45":
         return End(hem_cut=True)
@@ -76,7 +76,7 @@ def made_end(detail: Trim, sheet: Sheet, name: str) -> End | Finding:
     return End("tabs", tabs=tuple(tabs))
 
 
-def _tab(detail: Trim, sheet: Sheet, leg: int, length: float, turn: float) -> Tab | Finding:
+def _tab(detail: Trim, sheet: TrimSection, leg: int, length: float, turn: float) -> Tab | Finding:
     named, width = sheet.legs[leg].name, sheet.legs[leg].length
     field = sheet.legs[leg].field
     if width <= LEAST:

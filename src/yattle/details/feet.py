@@ -33,14 +33,14 @@ class Meets(Value):
 @dataclass(frozen=True)
 class RoofHere:
     """The roof round an opening: heights z = gradient · (x, y) + offset of one or two planes, the lower of them at a
-    ridge, the higher in a valley."""
+    ridge, the higher in a valley. Places in mm, gradients rise over run."""
 
     planes: tuple[tuple[float, float, float], ...]
     valley: bool = False
 
     @staticmethod
     def of(pitch: float, meets: Meets | None = None) -> RoofHere:
-        """The opening's own plane falls toward −y."""
+        """The roof of ``pitch`` degrees round an opening; the opening's own plane falls toward −y."""
         rise = math.tan(math.radians(pitch))
         if meets is None:
             return RoofHere(((0.0, rise, 0.0),))
@@ -52,10 +52,11 @@ class RoofHere:
         )
 
     def heights(self, x: float, y: float) -> list[float]:
+        """The height of each plane over a place in plan, mm."""
         return [gx * x + gy * y + c for gx, gy, c in self.planes]
 
     def on(self, x: float, y: float) -> int:
-        """Which plane the roof has at a place."""
+        """Which plane the roof has at a place in plan, mm: its number."""
         heights = self.heights(x, y)
         return heights.index(max(heights) if self.valley else min(heights))
 
@@ -65,16 +66,17 @@ class RoofHere:
         return np.asarray(heights.max(axis=0) if self.valley else heights.min(axis=0))
 
     def at(self, x: float, y: float) -> Array:
-        """The place on the roof."""
+        """The place on the roof over a place in plan, mm."""
         heights = self.heights(x, y)
         return np.array([x, y, max(heights) if self.valley else min(heights)])
 
     def normal(self, plane: int) -> Array:
+        """The unit normal of a plane, upward."""
         gx, gy, _ = self.planes[plane]
         return np.array([-gx, -gy, 1.0]) / math.sqrt(gx * gx + gy * gy + 1)
 
     def crossing(self, a: Array, b: Array) -> Array | None:
-        """Where the planes' line crosses from a to b (in plan), well inside; ``None`` where it does not."""
+        """Where the planes' line crosses from a to b (in plan), well inside; ``None`` where it does not. In mm."""
         if len(self.planes) < 2:
             return None
         ends = [self.heights(*p[:2]) for p in (a, b)]
@@ -93,15 +95,16 @@ class RoofHere:
 
     @cached_property
     def line(self) -> Array:
-        """The direction of the line where two planes meet."""
+        """The unit direction of the line where two planes meet."""
         along = cross(self.normal(0), self.normal(1))
         return np.asarray(along / np.linalg.norm(along))
 
 
 @dataclass(frozen=True)
 class Stretch:
-    """One straight foot, from a to b anticlockwise round the opening: its ``side`` (0 the front), the direction ``out``
-    of the opening (level), the roof's ``normal`` and plane there; ``kinks``: whether a and b are where planes meet."""
+    """One straight foot, from a to b anticlockwise round the opening: its ``side`` (0 the front), the direction
+    ``out`` of the opening (level), the roof's ``normal`` and plane there; ``kinks``: whether a and b are where
+    planes meet. Places in mm, directions of unit length."""
 
     side: int
     a: Array
@@ -113,27 +116,29 @@ class Stretch:
 
     @cached_property
     def along(self) -> Array:
+        """The unit direction of the foot, from a to b."""
         return np.asarray((self.b - self.a) / self.length)
 
     @cached_property
     def level(self) -> Array:
-        """Along the wall, level, from a to b."""
+        """The unit direction along the wall, level, from a to b."""
         x, y, _ = self.along.tolist()
         return np.array([x, y, 0.0]) / math.hypot(x, y)
 
     @cached_property
     def away(self) -> Array:
-        """In the roof, square to the foot, away from the opening."""
+        """The unit direction in the roof, square to the foot, away from the opening."""
         across = cross(self.along, self.normal)
         return np.asarray(across if across @ self.out > 0 else -across)
 
     @cached_property
     def length(self) -> float:
+        """The foot's length on the roof, mm."""
         return math.dist(self.a, self.b)
 
     @cached_property
     def across(self) -> Array:
-        """Level, across the roof's fall."""
+        """The unit direction that is level, across the roof's fall."""
         x, y, _ = self.normal.tolist()
         return np.array([-y, x, 0.0]) / math.hypot(x, y)
 
@@ -155,14 +160,14 @@ class Stretch:
 
 
 def corners_of(across: float, along: float, turned: float) -> list[Array]:
-    """The opening's corners in plan, anticlockwise from the front's left one."""
+    """The opening's corners in plan, anticlockwise from the front's left one. Sizes in mm, the turn in degrees."""
     cos, sin = math.cos(math.radians(turned)), math.sin(math.radians(turned))
     square = [(-across / 2, -along / 2), (across / 2, -along / 2), (across / 2, along / 2), (-across / 2, along / 2)]
     return [np.array([x * cos - y * sin, x * sin + y * cos]) for x, y in square]
 
 
 def stretches(roof: RoofHere, across: float, along: float, turned: float = 0.0) -> list[Stretch]:
-    """All feet of an opening, anticlockwise from the front's left corner."""
+    """All feet of an opening, anticlockwise from the front's left corner. Sizes in mm, the turn in degrees."""
     corners, found = corners_of(across, along, turned), []
     for side in range(4):
         p, q = corners[side], corners[(side + 1) % 4]
@@ -184,6 +189,6 @@ def angle(one: Array, other: Array) -> float:
 
 
 def cross(one: Array, other: Array) -> Array:
-    """The cross product of two vectors, in plain numbers: for a few it is quicker so."""
+    """The cross product of two vectors, in the product of their units; in plain numbers, which is quicker for a few."""
     (a, b, c), (x, y, z) = one.tolist(), other.tolist()
     return np.array([b * z - c * y, c * x - a * z, a * y - b * x])

@@ -28,7 +28,7 @@ def folded_pans(across: float, along: float, pitch: float, height: float, floors
                 metal: MetalSpec) -> tuple[Surface, ...]:
     """Lower pan, side pans, upper pan and the jigs, installed round a straight chimney of ``across`` by ``along`` in
     plan, on a roof of ``pitch``; ``height`` of the upstands, plumb; ``floors``: how much of the pan below, beside,
-    behind."""
+    behind. Sizes in mm. Raises :class:`InputError` on a roof too steep for them."""
     if pitch > _STEEPEST:
         raise InputError("pitch", f"{pitch:g}°",
                          f"{_STEEPEST:g}° or less for folded pans: their pockets get too large")

@@ -36,7 +36,8 @@ class Form(Value):
     chord: Annotated[float, Field(gt=0, le=5)] = 0.1
 
     def surfaces(self) -> tuple[Surface, ...]:
-        """The pieces as they stand installed; every form has its own."""
+        """The pieces as they stand installed; every form has its own. Raises :class:`InputError` where the sizes
+        cannot be made."""
         raise NotImplementedError
 
     @property
@@ -90,6 +91,7 @@ class FormResult:
 
     @property
     def max_gap(self) -> float:
+        """The greatest gap of all its proofs, mm; 0 without pieces."""
         return max((piece.proof.max_gap for piece in self.pieces), default=0.0)
 
     def answer(self) -> dict[str, Any]:
@@ -138,11 +140,12 @@ def parts_for(radius: float, chord: float, least: int = 12) -> int:
 
 def true_to_girth(radius: float, parts: int) -> float:
     """The radius of the polygon of ``parts`` sides that is as long round as the circle: what is rolled comes out
-    right."""
+    right. In mm."""
     return radius * (math.pi / parts) / math.sin(math.pi / parts)
 
 
 def corner(point: Array) -> Corner:
+    """A point of an array as three plain numbers, mm."""
     return float(point[0]), float(point[1]), float(point[2])
 
 

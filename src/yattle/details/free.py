@@ -9,7 +9,7 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 
 from yattle.details.common import Roles
-from yattle.details.trim import SHARP, Leg, Normal, Positive, Sheet, Trim
+from yattle.details.trim import SHARP, Leg, Normal, Positive, Trim, TrimSection
 from yattle.errors import InputError
 from yattle.section import Hem
 from yattle.values import Value
@@ -51,7 +51,8 @@ class Mitre(Value):
 
 
 def crossed(legs: tuple[float, ...], turns: tuple[float, ...]) -> tuple[int, int] | None:
-    """The first two legs, counted from 1, that run through each other when folded; ``None`` where none do."""
+    """The first two legs, counted from 1, that run through each other when folded; ``None`` where none do. Legs in mm,
+    turns in degrees."""
     at, heading, points = 0j, 0.0, [0j]
     for n, leg in enumerate(legs):
         at += cmath.rect(leg, heading)
@@ -69,7 +70,8 @@ def crossed(legs: tuple[float, ...], turns: tuple[float, ...]) -> tuple[int, int
 
 
 class FreeSection(Trim):
-    """Any section: legs and turns from edge A, hems, the first leg's ``heading`` as installed."""
+    """Any section: legs and turns from edge A, hems, the first leg's ``heading`` as installed. Lengths in mm, angles
+    in degrees."""
 
     detail: Literal["free"] = "free"
     name: str = "free section"
@@ -80,8 +82,9 @@ class FreeSection(Trim):
     heading: float = 0.0
     datum: Annotated[int, Field(ge=0)] = 1
 
-    def sheet(self) -> Sheet:
-        """Its legs may do anything, so it can have every end: the middle leg hangs, the first stands up a wall."""
+    def sheet(self) -> TrimSection:
+        """Its legs may do anything, so it can have every end: the middle leg hangs, the first stands up a wall. Raises
+        :class:`InputError` where there is not one turn between every two legs, or the section crosses itself."""
         if len(self.turns) != len(self.legs) - 1:
             raise InputError("turns", f"{len(self.turns)} turns", f"{len(self.legs) - 1}, one between each two legs")
         crossing = crossed(self.legs, self.turns)
@@ -91,5 +94,6 @@ class FreeSection(Trim):
         last = len(self.legs)
         legs = tuple(Leg(f"leg {n}", f"legs.{n - 1}", length) for n, length in enumerate(self.legs, 1))
         roles = Roles(face=min(1, last - 1), wings=tuple({0, last - 1}), water=(last - 1,), wall=0)
-        return Sheet(self.name, legs, self.turns, tuple(f"turns.{n}" for n in range(len(self.turns))), self.heading,
-                     self.hem_a, self.hem_b, min(self.datum, last), roles=roles, cautions=SHARP)
+        return TrimSection(self.name, legs, self.turns, tuple(f"turns.{n}" for n in range(len(self.turns))),
+                           self.heading,
+                           self.hem_a, self.hem_b, min(self.datum, last), roles=roles, cautions=SHARP)

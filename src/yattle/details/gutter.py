@@ -35,7 +35,7 @@ class GutterCorner(Form):
 
     @property
     def section(self) -> list[tuple[float, float]]:
-        """Corners of the section: out from the wall, up."""
+        """Corners of the section, mm: out from the wall, up."""
         points = [(0.0, self.back), (0.0, 0.0), (self.bottom, 0.0), (self.bottom, self.front)]
         return [*points, (self.bottom - self.lip, self.front)] if self.lip else points
 
@@ -51,6 +51,8 @@ class GutterCorner(Form):
         return self.back + self.bottom * stretch + self.front + self.lip * stretch
 
     def surfaces(self) -> tuple[Surface, ...]:
+        """Its two arms, mitred. Raises :class:`InputError` where an arm is too short for an inner corner, or the lip
+        wider than the bottom."""
         if self.arm + self.bottom * min(self.slant, 0.0) < 40:
             raise InputError("arm", f"{self.arm:g} mm", f"{40 - self.bottom * self.slant:.0f} mm or more: in an inner "
                              "corner the front is shorter than the wall")

@@ -40,6 +40,7 @@ class StandingPan(Form):
 
     @property
     def top(self) -> float:
+        """What the pan covers at its head, mm; as at its foot where that is not said."""
         return self.coverage if self.coverage_top is None else self.coverage_top
 
     @property
@@ -126,10 +127,11 @@ class Tray(Form):
 
     @property
     def jig(self) -> float:
-        """Half the pocket, the angle that the folding jig is set to."""
+        """Half the pocket, the angle that the folding jig is set to. Degrees."""
         return self.pocket / 2
 
     def surfaces(self) -> tuple[Surface, ...]:
+        """The tray as one sheet. Raises :class:`InputError` where the legs leave no width between them."""
         lean = math.radians(self.pitch if self.rises else -self.pitch)
         plumb = np.array([0.0, math.sin(lean), math.cos(lean)])  # in the pan's frame, the wall at y = 0
         rise = self.legs / math.cos(lean)
@@ -180,8 +182,9 @@ class Tray(Form):
 
 class ThreePans(Form):
     """The end of a seam where three pans meet: ``over`` one over two or two over one. The seam is laid over toward
-    ``hand``, its end relieved by a tapered cut so that never more than two locks lie on each other. A template for the
-    cut, laid on the upright seam's leg; ``school`` offset keeps the seams apart by ``offset`` instead, no cut."""
+    ``hand``, its end relieved by a tapered cut so that never more than two locks lie on each other. A template
+    for the cut, laid on the upright seam's leg; ``school`` offset keeps the seams apart by ``offset`` instead,
+    no cut. Lengths in mm, angles in degrees."""
 
     detail: Literal["three-pans"] = "three-pans"
     id: str = "TP1"
@@ -195,6 +198,8 @@ class ThreePans(Form):
     offset: Positive = 100.0
 
     def surfaces(self) -> tuple[Surface, ...]:
+        """The pans' ends at the seam. Raises :class:`InputError` where the taper of the cut is less than the seam's
+        height."""
         if self.school == "offset":
             return (self._shim().surface(),)
         if self.taper < self.height:

@@ -26,7 +26,7 @@ class Pipe(Form):
     between two pans split above and below, or ``flexible``, a ready boot on top of the pan, of which only the hole is
     made. ``gap`` lets the pipe move; ``skirt`` is the plate round the hole; ``lap`` the collar's seam; ``brim`` and
     ``rise`` are the storm collar's. ``coverage`` of the pan and how far the pipe's middle is ``from_seam`` of its left
-    one; 0: not said.
+    one; 0: not said. Lengths in mm, angles in degrees.
     """
 
     detail: Literal["pipe"] = "pipe"
@@ -49,7 +49,7 @@ class Pipe(Form):
 
     @property
     def bore(self) -> float:
-        """The radius of collar and hole."""
+        """The radius of collar and hole, mm."""
         return self.diameter / 2 + self.gap
 
     @property
@@ -66,6 +66,7 @@ class Pipe(Form):
 
     @cached_property
     def normal(self) -> Array:
+        """The roof's unit normal, upward; the roof falls toward x."""
         slope = math.radians(self.pitch)
         return np.array([math.sin(slope), 0.0, math.cos(slope)])
 

@@ -7,11 +7,12 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from yattle.details.common import Roles, Surrounding
-from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Sheet, Trim, closed_hem
+from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Trim, TrimSection, closed_hem
 
 
 class Rake(Trim):
-    """Drawn square to the slope: flange on the panels, face down the barge board, kick. The low end makes the hand."""
+    """Drawn square to the slope: flange on the panels, face down the barge board, kick. The low end makes the hand.
+    Lengths in mm, angles in degrees."""
 
     detail: Literal["rake"] = "rake"
     flange: Positive = 60.0
@@ -20,14 +21,14 @@ class Rake(Trim):
     kick_turn: Annotated[float, Field(gt=0, lt=180)] = 42.0
     hem: NotNegative = 12.0
 
-    def sheet(self) -> Sheet:
+    def sheet(self) -> TrimSection:
         out, back, foot = self.flange - 2.0, self.flange - 28.0, -self.face * 1.08
         board = ((out, -2.0), (out, foot), (back, foot), (back, -2.0))
         deck = ((-60.0, -2.0), (self.flange - 28.0, -2.0), (self.flange - 28.0, -24.0), (-60.0, -24.0))
-        return Sheet("rake trim", (Leg("flange", "flange", self.flange), Leg("face", "face", self.face),
-                                   Leg("kick", "kick", self.kick)),
-                     (-90.0, self.kick_turn), ("", "kick_turn"), 0.0, closed_hem(self.hem, "back"),
-                     closed_hem(self.hem, "back"),
-                     roles=Roles(face=1), around=(Surrounding("deck", deck), Surrounding("barge board", board)),
-                     notes=("Begin at the eave: each piece laps over the one below.",
-                            "The last panel is ripped to width under it."), cautions=SHARP)
+        return TrimSection("rake trim", (Leg("flange", "flange", self.flange), Leg("face", "face", self.face),
+                                         Leg("kick", "kick", self.kick)),
+                           (-90.0, self.kick_turn), ("", "kick_turn"), 0.0, closed_hem(self.hem, "back"),
+                           closed_hem(self.hem, "back"),
+                           roles=Roles(face=1), around=(Surrounding("deck", deck), Surrounding("barge board", board)),
+                           notes=("Begin at the eave: each piece laps over the one below.",
+                                  "The last panel is ripped to width under it."), cautions=SHARP)

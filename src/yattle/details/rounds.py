@@ -23,8 +23,8 @@ def circle(radius: float, parts: int, start: float = 0.0) -> Array:
 
 class Cone(Form):
     """A cone's frustum, or a cylinder where both are alike: ``bottom`` and ``top`` diameters, ``height`` between them,
-    the top's centre ``aside`` of the bottom's (an oblique cone). ``pitch`` cuts its foot by a plane falling toward the
-    side it leans to; without it the foot is level."""
+    the top's centre ``aside`` of the bottom's (an oblique cone). ``pitch`` cuts its foot by a plane falling toward
+    the side it leans to; without it the foot is level. Lengths in mm, angles in degrees."""
 
     detail: Literal["cone"] = "cone"
     id: str = "C1"
@@ -55,7 +55,7 @@ class Cone(Form):
 class SquareToRound(Form):
     """From a rectangle ``width`` by ``depth`` below to a round of ``diameter`` above, ``height`` between them, the
     round's centre ``aside`` of the rectangle's: four triangles and four parts of oblique cones, by rulings from the
-    corners."""
+    corners. Lengths in mm, angles in degrees."""
 
     detail: Literal["square-to-round"] = "square-to-round"
     id: str = "Q1"

@@ -31,6 +31,7 @@ class Entry:
     angle: bool = False
 
     def default(self, system: System) -> float:
+        """The house's value in mm or degrees, for those who count in mm or in inches."""
         return self.inch * (1 if self.angle else MM_PER_INCH) if system == "inch" else self.metric
 
     def check(self, value: float, field: str, unit: Unit = UNITS["mm"]) -> float:
@@ -107,7 +108,8 @@ ENTRIES: dict[str, Entry] = {
 
 
 class Own(Value):
-    """Entries that differ from the standard, each ``None`` where it does not (names as in ``ENTRIES``)."""
+    """Entries that differ from the standard, each ``None`` where it does not (names as in ``ENTRIES``). In mm or
+    degrees."""
 
     flange: float | None = None
     face: float | None = None

@@ -9,7 +9,7 @@ from pydantic import Field
 
 from yattle.details.common import NO_ROLES, Finding, Roles, RunEnd, Surrounding
 from yattle.pattern import Mark
-from yattle.runs import Cut
+from yattle.runs import RunPiece
 from yattle.section import Girth, Hem, MetalSpec
 from yattle.values import Value
 
@@ -21,7 +21,7 @@ SHARP = ("Cut edges are sharp: wear gloves.", "Two people for a long piece; neve
 
 @dataclass(frozen=True)
 class Leg:
-    """One leg of a section: its name in the trade's words and the field it is typed into."""
+    """One leg of a section: its name in the trade's words and the field it is typed into. Its length in mm."""
 
     name: str
     field: str
@@ -29,7 +29,7 @@ class Leg:
 
 
 @dataclass(frozen=True)
-class Sheet:
+class TrimSection:
     """A detail's section. ``turn_fields`` name what each turn follows from (``pitch`` and ``fold`` come from the roof);
     ``heading`` the first leg's direction as installed, degrees from level, x out and y up; ``datum`` the corner (0 at
     raw edge A, hem A left out) that runs along the roof's edge, ``crossing`` where instead the lines of the first and
@@ -92,15 +92,16 @@ class Trim(Value):
     joints: Literal["even", "full"] = "even"
     avoid: tuple[tuple[float, float], ...] = ()
 
-    def sheet(self) -> Sheet:
-        """The section this detail folds; every detail has its own."""
+    def sheet(self) -> TrimSection:
+        """The section this detail folds; every detail has its own. A detail raises :class:`InputError` where its
+        fields make none."""
         raise NotImplementedError
 
-    def own_cuts(self) -> tuple[Cut, ...]:
+    def own_cuts(self) -> tuple[RunPiece, ...]:
         """The pieces where they do not come from cutting up the run; most details have none of these."""
         return ()
 
-    def marks(self, girth: Girth, cut: Cut) -> tuple[Mark, ...]:
+    def marks(self, girth: Girth, cut: RunPiece) -> tuple[Mark, ...]:
         """Lines of its own to be marked on a piece; most details have none."""
         return ()
 

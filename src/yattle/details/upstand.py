@@ -44,7 +44,7 @@ def upstand(
 ) -> Body:
     """The piece of one foot; ``before`` and ``after`` are its neighbours round the opening."""
     body = Body(name)
-    ends = (_End(here, before, sizes, roof, True), _End(here, after, sizes, roof, False))
+    ends = (_FlangeEnd(here, before, sizes, roof, True), _FlangeEnd(here, after, sizes, roof, False))
     flange, wall = _stand(body, here, ends)
     for end in ends:
         end.finish(body, flange, wall)
@@ -59,13 +59,13 @@ def through_valley(
     sides, so the flange goes through it in one; the upstand is slit there, with a tab behind."""
     one, other = feet
     body = Body(name)
-    way = _End(one, other, sizes[0], roof, False).meeting
+    way = _FlangeEnd(one, other, sizes[0], roof, False).meeting
     reach = max(size.flange / float(way @ foot.away) for size, foot in zip(sizes, feet, strict=True))
     if way[2] > 0:  # the valley comes in from above
         tip = one.b + way * reach
         sizes = _up_to(one, one.a - tip, sizes[0]), _up_to(other, tip - other.b, sizes[1])
-    first = (_End(one, before, sizes[0], roof, True), _End(one, other, sizes[0], roof, False, reach))
-    second = (_End(other, one, sizes[1], roof, True, reach), _End(other, after, sizes[1], roof, False))
+    first = (_FlangeEnd(one, before, sizes[0], roof, True), _FlangeEnd(one, other, sizes[0], roof, False, reach))
+    second = (_FlangeEnd(other, one, sizes[1], roof, True, reach), _FlangeEnd(other, after, sizes[1], roof, False))
     flange, wall = _stand(body, one, first)
     beyond, wall2 = _stand(body, other, second, flange, one.b + way * reach)
     first[0].finish(body, flange, wall)
@@ -83,7 +83,7 @@ def _up_to(here: Stretch, tip: Array, sizes: Sizes) -> Sizes:
                    after=max(sizes.after, on))
 
 
-def _stand(body: Body, here: Stretch, ends: tuple[_End, _End], parent: int | None = None,
+def _stand(body: Body, here: Stretch, ends: tuple[_FlangeEnd, _FlangeEnd], parent: int | None = None,
            to: Array | None = None) -> tuple[int, int]:
     """Flange and upstand of one foot; the flange hangs on ``parent``'s along the line from its start to ``to``."""
     flange = body.add("flange", [*ends[0].flange(), *reversed(ends[1].flange())], here.normal)
@@ -95,7 +95,7 @@ def _stand(body: Body, here: Stretch, ends: tuple[_End, _End], parent: int | Non
 
 
 @dataclass(frozen=True)
-class _End:
+class _FlangeEnd:
     """One end of a piece: at a corner of the opening, or where two roof planes meet on one of its sides (there the
     flange goes ``reach`` mm along their line, if that is said)."""
 
@@ -223,7 +223,7 @@ class _End:
         return angle(self._next, UP)
 
 
-def _round(end: _End, level: Array, natural: float, given: float, reach: float) -> list[Array]:
+def _round(end: _FlangeEnd, level: Array, natural: float, given: float, reach: float) -> list[Array]:
     """The part on the neighbour's side of the wall, ``reach`` mm wide, from its top to its lower corner: its lower edge
     along the neighbour's foot, or as steep as the sheet allows, and no wider than leaves something of it."""
     long = min(reach, 0.8 * end.beside.length)

@@ -8,9 +8,9 @@ from pydantic import Field
 
 from yattle.details.caps import _faces
 from yattle.details.common import Finding, Roles
-from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Sheet, Trim, closed_hem
+from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Trim, TrimSection, closed_hem
 from yattle.pattern import Mark
-from yattle.runs import Cut
+from yattle.runs import RunPiece
 from yattle.section import Girth
 
 _COVERED = 75.0  # mm of pan that should lie under the panels
@@ -35,7 +35,7 @@ class _Pan(Trim):
         """How far the panels' cut ends stand from the inner folds, mm, at a place ``from_low`` mm from the low end."""
         return (self.open + self.taper * (self.length - from_low) / 1000) / 2
 
-    def marks(self, girth: Girth, cut: Cut) -> tuple[Mark, ...]:
+    def marks(self, girth: Girth, cut: RunPiece) -> tuple[Mark, ...]:
         """The panels' lines on both wings."""
         long = self.low != "right"  # the low end is on the left unless it is said to be on the right
         places = [cut.start if long else self.length - cut.start,
@@ -72,7 +72,7 @@ class Valley(_Pan):
     apex: Annotated[float, Field(gt=0, lt=170)] = 70.0
     hem: NotNegative = 15.0
 
-    def sheet(self) -> Sheet:
+    def sheet(self) -> TrimSection:
         wings = (Leg("wing", "wing", self.wing), Leg("wing", "wing", self.wing))
         foot = (self.fold + self.apex) / 2
         legs: tuple[Leg, ...] = wings
@@ -85,31 +85,32 @@ class Valley(_Pan):
         if self.rib and foot > 150:
             looks.append(Finding("look", "the valley is steeper folded than its rib can follow",
                                  "a rib's foot folds past 150°: take a flatter apex", "apex"))
-        return Sheet("valley pan", legs, turns, fields, self.heading, closed_hem(self.hem, "paint"),
-                     closed_hem(self.hem, "paint"), datum=2 if self.rib else 1, crossing=True, looks=tuple(looks),
-                     roles=Roles(water=(0, len(legs) - 1)),
-                     around=_faces(self.heading, self.fold, (self.wing, self.wing), 12.0),
-                     notes=(_CLIPS, _OVER), cautions=SHARP)
+        return TrimSection("valley pan", legs, turns, fields, self.heading, closed_hem(self.hem, "paint"),
+                           closed_hem(self.hem, "paint"), datum=2 if self.rib else 1, crossing=True, looks=tuple(looks),
+                           roles=Roles(water=(0, len(legs) - 1)),
+                           around=_faces(self.heading, self.fold, (self.wing, self.wing), 12.0),
+                           notes=(_CLIPS, _OVER), cautions=SHARP)
 
 
 class ReturnValley(_Pan):
-    """Open, without a rib: its edges are folded up and back, so that water that comes so far is turned."""
+    """Open, without a rib: its edges are folded up and back, so that water that comes so far is turned. Lengths in mm,
+    angles in degrees."""
 
     detail: Literal["valley-returns"] = "valley-returns"
     back: Positive = 20.0
     back_turn: Annotated[float, Field(gt=0, lt=180)] = 120.0
 
-    def sheet(self) -> Sheet:
+    def sheet(self) -> TrimSection:
         wing, back = Leg("wing", "wing", self.wing), Leg("return", "back", self.back)
-        return Sheet("valley pan, returns", (back, wing, wing, back), (self.back_turn, self.fold, self.back_turn),
-                     ("back_turn", "fold", "back_turn"), self.heading - self.back_turn, datum=2, crossing=False,
-                     looks=self._covered(), roles=Roles(water=(1, 2)),
-                     around=_faces(self.heading, self.fold, (self.wing, self.wing), 12.0),
-                     notes=(_CLIPS, _OVER), cautions=SHARP)
+        return TrimSection("valley pan, returns", (back, wing, wing, back), (self.back_turn, self.fold, self.back_turn),
+                           ("back_turn", "fold", "back_turn"), self.heading - self.back_turn, datum=2, crossing=False,
+                           looks=self._covered(), roles=Roles(water=(1, 2)),
+                           around=_faces(self.heading, self.fold, (self.wing, self.wing), 12.0),
+                           notes=(_CLIPS, _OVER), cautions=SHARP)
 
 
 class ClosedValley(_Pan):
-    """Under panels that meet over it: narrower, no rib, seen by nobody. Leaves and ice stay in it."""
+    """Under panels that meet over it: narrower, no rib, seen by nobody. Leaves and ice stay in it. Sizes in mm."""
 
     detail: Literal["valley-closed"] = "valley-closed"
     wing: Positive = 150.0
@@ -117,10 +118,10 @@ class ClosedValley(_Pan):
     taper: NotNegative = 0.0
     hem: NotNegative = 15.0
 
-    def sheet(self) -> Sheet:
+    def sheet(self) -> TrimSection:
         wing = Leg("wing", "wing", self.wing)
-        return Sheet("closed valley pan", (wing, wing), (self.fold,), ("fold",), self.heading,
-                     closed_hem(self.hem, "paint"), closed_hem(self.hem, "paint"), crossing=True,
-                     looks=self._covered(), roles=Roles(water=(0, 1)),
-                     around=_faces(self.heading, self.fold, (self.wing, self.wing), 12.0),
-                     notes=(_CLIPS, "Sweep it every autumn: it does not clear itself."), cautions=SHARP)
+        return TrimSection("closed valley pan", (wing, wing), (self.fold,), ("fold",), self.heading,
+                           closed_hem(self.hem, "paint"), closed_hem(self.hem, "paint"), crossing=True,
+                           looks=self._covered(), roles=Roles(water=(0, 1)),
+                           around=_faces(self.heading, self.fold, (self.wing, self.wing), 12.0),
+                           notes=(_CLIPS, "Sweep it every autumn: it does not clear itself."), cautions=SHARP)

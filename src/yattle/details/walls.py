@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from yattle.details.common import Roles, Surrounding
-from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Sheet, Trim, closed_hem
+from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Trim, TrimSection, closed_hem
 
 _DUST = "Cutting masonry: wet or with extraction, and a mask (silica)."
 
@@ -29,11 +29,11 @@ class _Wall(Trim):
     hem: NotNegative = 12.0
 
     def _sheet(self, name: str, out: Leg, turn: float, field: str, toward: Literal["paint", "back"],
-               note: str) -> Sheet:
-        return Sheet(name, (Leg("upstand", "upstand", self.upstand), out), (turn,), (field,), -90.0,
-                     hem_b=closed_hem(self.hem, toward), roles=Roles(wall=0, water=(1,)),
-                     around=_wall_and_roof(self.upstand, out.length, turn),
-                     notes=(note, "The top goes under the counterflashing or the cladding."), cautions=SHARP)
+               note: str) -> TrimSection:
+        return TrimSection(name, (Leg("upstand", "upstand", self.upstand), out), (turn,), (field,), -90.0,
+                           hem_b=closed_hem(self.hem, toward), roles=Roles(wall=0, water=(1,)),
+                           around=_wall_and_roof(self.upstand, out.length, turn),
+                           notes=(note, "The top goes under the counterflashing or the cladding."), cautions=SHARP)
 
 
 class Headwall(_Wall):
@@ -43,30 +43,32 @@ class Headwall(_Wall):
     pitch: Annotated[float, Field(ge=0, lt=90)]
     apron: Positive = 140.0
 
-    def sheet(self) -> Sheet:
+    def sheet(self) -> TrimSection:
         return self._sheet("headwall flashing", Leg("apron", "apron", self.apron), 90.0 - self.pitch, "pitch", "back",
                            "Closures between the seams under the apron.")
 
 
 class Sidewall(_Wall):
-    """A wall along the fall: up the wall, and out over the panels, its edge returned so that water stays on it."""
+    """A wall along the fall: up the wall, and out over the panels, its edge returned so that water stays on it. Sizes
+    in mm."""
 
     detail: Literal["sidewall"] = "sidewall"
     flange: Positive = 110.0
 
-    def sheet(self) -> Sheet:
+    def sheet(self) -> TrimSection:
         return self._sheet("sidewall flashing", Leg("flange", "flange", self.flange), 90.0, "", "paint",
                            "From the eave up, with a kick-out at the foot.")
 
 
 class SkewWall(_Wall):
-    """A wall neither along nor across the fall: folded by the angle between roof and wall."""
+    """A wall neither along nor across the fall: folded by the angle between roof and wall. Lengths in mm, angles in
+    degrees."""
 
     detail: Literal["skew-wall"] = "skew-wall"
     fold: Annotated[float, Field(gt=0, lt=180)]
     flange: Positive = 140.0
 
-    def sheet(self) -> Sheet:
+    def sheet(self) -> TrimSection:
         return self._sheet("skew wall flashing", Leg("flange", "flange", self.flange), self.fold, "fold", "paint",
                            "Water runs along this wall: the return stands against it.")
 
@@ -81,12 +83,12 @@ class Counterflashing(Trim):
     kick_turn: Annotated[float, Field(gt=0, lt=180)] = 30.0
     hem: NotNegative = 12.0
 
-    def sheet(self) -> Sheet:
+    def sheet(self) -> TrimSection:
         front, foot = self.kerf - 3.0, -self.face - 30.0
         wall = ((front, 40.0), (front, foot), (-30.0, foot), (-30.0, 40.0))
-        return Sheet("counterflashing", (Leg("kerf", "kerf", self.kerf), Leg("face", "face", self.face),
-                                         Leg("kick", "kick", self.kick)),
-                     (-90.0, self.kick_turn), ("", "kick_turn"), 0.0, hem_b=closed_hem(self.hem, "back"),
-                     roles=Roles(face=1), around=(Surrounding("wall", wall),),
-                     notes=("Wedged in the kerf, sealed on top as an extra.",),
-                     cautions=(*SHARP, _DUST))
+        return TrimSection("counterflashing", (Leg("kerf", "kerf", self.kerf), Leg("face", "face", self.face),
+                                               Leg("kick", "kick", self.kick)),
+                           (-90.0, self.kick_turn), ("", "kick_turn"), 0.0, hem_b=closed_hem(self.hem, "back"),
+                           roles=Roles(face=1), around=(Surrounding("wall", wall),),
+                           notes=("Wedged in the kerf, sealed on top as an extra.",),
+                           cautions=(*SHARP, _DUST))

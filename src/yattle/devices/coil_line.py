@@ -23,7 +23,7 @@ from yattle.devices.line import Exchange
 
 @dataclass(frozen=True)
 class CutOff:
-    """One piece off the coil: what it should be long, and what it was."""
+    """One piece off the coil: what it should be long, and what it was. In mm."""
 
     wanted: float
     cut: float
@@ -40,7 +40,7 @@ class CoilLine:
         self.name = answer.removeprefix("COIL 1 ")
 
     def feed(self, mm: float) -> float:
-        """Let ``mm`` out; what came by its own counter."""
+        """Let ``mm`` out; what came by its own counter. Raises :class:`DeviceProblem` where it is not obeyed."""
         answer = self._ask(f"FEED {mm:.1f}")
         words = answer.split()
         try:
@@ -57,6 +57,7 @@ class CoilLine:
         return STAND_IN in self.name
 
     def shear(self) -> None:
+        """Cut off what was let out. Raises :class:`DeviceProblem` where it is not obeyed."""
         answer = self._ask("SHEAR")
         if answer != "OK SHEAR":
             raise DeviceProblem(f"the coil line: {answer.removeprefix('ERR ') or 'no answer'}")

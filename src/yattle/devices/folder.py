@@ -31,7 +31,7 @@ class DeviceProblem(YattleError):
 
 @dataclass(frozen=True)
 class Measured:
-    """One stroke as it came out: ``set_angle`` asked of the leaf, ``angle`` measured, ``wanted`` the turn."""
+    """One stroke as it came out: ``set_angle`` asked of the leaf, ``angle`` measured, ``wanted`` the turn. Degrees."""
 
     fold: str
     set_angle: float
@@ -40,7 +40,7 @@ class Measured:
 
     @property
     def springback(self) -> float:
-        """Leaf over fold, as this stroke shows it."""
+        """Leaf over fold, as this stroke shows it: a ratio."""
         return self.set_angle / self.angle
 
 
@@ -55,7 +55,8 @@ class Folder:
         self.name = answer.removeprefix("FOLDER 1 ")
 
     def gauge(self, mm: float) -> None:
-        """Send the gauge to ``mm`` from the out edge."""
+        """Send the gauge to ``mm`` from the out edge. Raises :class:`DeviceProblem` where it does not stand there
+        within 0.05 mm."""
         stands = self._number("GAUGE", mm)
         if abs(stands - mm) > 0.05:
             raise DeviceProblem(f"the gauge: found it at {stands:.2f} mm, expected {mm:.2f} mm")
@@ -65,6 +66,7 @@ class Folder:
         return self._number("FOLD", angle)
 
     def flatten(self) -> None:
+        """Press a hem shut. Raises :class:`DeviceProblem` where it is not obeyed."""
         if self._ask("FLATTEN") != "OK FLATTEN":
             raise DeviceProblem("the folder did not flatten")
 

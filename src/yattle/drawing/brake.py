@@ -71,7 +71,7 @@ def step_drawing(girth: Girth, brake: Brake, turns: dict[str, float], fold: str,
                  swing: float, tools: bool = True, action: str = "fold") -> Drawing:
     """One step in section; the machine is drawn as it stands, the leaf swung up with the flange.
 
-    A hem's ``flatten`` leaves the leaf down; ``swing`` of 180 is the hem closed.
+    A hem's ``flatten`` leaves the leaf down; ``swing`` of 180 is the hem closed. Angles in degrees, places in mm.
     """
     if action == "flatten":
         held, swinging = flattened(girth, turns, fold, face_up, out, swing / 180)

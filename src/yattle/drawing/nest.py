@@ -26,7 +26,7 @@ def stock_drawing(stock: Stock, answer: NestAnswer, name: str, unit: Unit = UNIT
 
     ``upto_cut``: only the cuts made by then are drawn. ``span``: only this stretch is in the frame.
     ``folded``: the pattern whose fold lines are shown where it lies. ``outlines``: of parts that are drawn by their
-    true shapes instead of the rectangles that a shear cuts.
+    true shapes instead of the rectangles that a shear cuts. Places in mm.
     """
     used = next(row for row in answer.used if row.stock == name)
     x0, y0, x1, y1 = stock.box

@@ -39,6 +39,7 @@ class FreeEave:
 
     @property
     def end(self) -> Point:
+        """Its right end in plan, mm."""
         angle = math.radians(self.bearing)
         return self.at[0] + self.length * math.cos(angle), self.at[1] + self.length * math.sin(angle)
 
@@ -161,7 +162,8 @@ def _peaks(parts: tuple[CutLine, ...]) -> list[Point]:
 
 def panel_drawing(plan: PanelPlan, width: float, openings: tuple[tuple[str, tuple[Point, ...]], ...],
                   unit: Unit = UNITS["mm"]) -> Drawing:
-    """A face seen square on, its eave below: panels with lengths, seams, openings with their clearance."""
+    """A face seen square on, its eave below: panels with lengths, seams, openings with their clearance. Places in
+    mm."""
     shapes: list[Shape] = []
     every = max(1, len(plan.panels) // 14)
     for n, panel in enumerate(plan.panels):

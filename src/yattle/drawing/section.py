@@ -17,7 +17,8 @@ _BAND_SHARE = 0.022  # thickness of the ribbon on the drawing, of the section's 
 
 
 def fold_letter(bend_id: str, turn: float, profile: Profile | None, unit: Unit = UNITS["mm"]) -> str:
-    """``P 42`` toward the paint face, ``B 58`` toward the back, ``PH``/``BH`` with a hem's length."""
+    """``P 42`` toward the paint face, ``B 58`` toward the back, ``PH``/``BH`` with a hem's length. The turn in
+    degrees."""
     letter = "P" if turn > 0 else "B"
     hem = {"hA": profile.hem_a, "hB": profile.hem_b}.get(bend_id) if profile is not None else None
     if profile is None and abs(turn) == 180:
@@ -88,7 +89,7 @@ def _fold_tags(profile: Profile, corners: Array, start: float, unit: Unit) -> li
 
 def tape_drawing(bends: tuple[Bend, ...], girth: float, profile: Profile, unit: Unit = UNITS["mm"],
                  from_b: bool = False) -> Drawing:
-    """The girth laid out as a tape: raw edges, and every fold mark with its letter and distance."""
+    """The girth laid out as a tape: raw edges, and every fold mark with its letter and distance. Places in mm."""
     shapes: list[Shape] = [Ring(((0, 0), (girth, 0), (girth, 20), (0, 20)), "cut")]
     for bend in bends:
         at = girth - bend.mark if from_b else bend.mark

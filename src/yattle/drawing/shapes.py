@@ -31,7 +31,7 @@ class Line:
 
 @dataclass(frozen=True)
 class Ring:
-    """A closed outline, filled where its role is."""
+    """A closed outline, filled where its role is. Corners in mm."""
 
     points: tuple[Point, ...]
     role: str
@@ -54,7 +54,8 @@ class Label:
 
 @dataclass(frozen=True)
 class Tag:
-    """A fold's letter and angle in a pill; ``tongs`` adds the small jaw."""
+    """A fold's letter and angle in a pill; ``tongs`` adds the small jaw. ``at`` in mm; ``push`` the unit direction
+    that it stands off."""
 
     at: Point
     text: str
@@ -65,7 +66,8 @@ class Tag:
 
 @dataclass(frozen=True)
 class Dim:
-    """A measure between ``a`` and ``b``, drawn beside them along ``push``."""
+    """A measure between ``a`` and ``b``, drawn beside them along ``push``. Places in mm; ``text`` says the measure in
+    the user's unit."""
 
     a: Point
     b: Point
@@ -79,7 +81,7 @@ Shape = Line | Ring | Label | Tag | Dim
 
 @dataclass(frozen=True)
 class Drawing:
-    """Shapes in the order they are drawn; ``notes`` are said in the drawing's corners."""
+    """Shapes in the order they are drawn; ``notes`` are said in the drawing's corners. Places in mm, y up."""
 
     shapes: tuple[Shape, ...]
     notes: tuple[str, ...] = field(default=())
@@ -87,7 +89,8 @@ class Drawing:
 
     @property
     def box(self) -> tuple[float, float, float, float]:
-        """Least x, least y, greatest x, greatest y of what is to be seen: its frame, or all lines and outlines."""
+        """Least x, least y, greatest x, greatest y of what is to be seen: its frame, or all lines and outlines. In
+        mm."""
         if self.frame is not None:
             return self.frame
         points = list(self._points())

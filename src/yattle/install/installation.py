@@ -47,7 +47,7 @@ CHECKS: dict[str, str] = {
 
 @dataclass(frozen=True)
 class InstalledRun:
-    """What one run takes and how it moves; ``slides`` of its joints must stay free."""
+    """What one run takes and how it moves; ``slides`` of its joints must stay free. Lengths in mm."""
 
     run: DerivedRun
     needs: tuple[Need, ...]

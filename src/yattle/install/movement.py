@@ -38,7 +38,8 @@ def fights(length: float, expansion: float, rules: FixingRules) -> float:
 
 
 def slides_wanted(length: float, expansion: float, rules: FixingRules) -> int:
-    """How many of a run's joints have to be left free to slide so that no stretch between them fights."""
+    """How many of a run's joints have to be left free to slide so that no stretch between them fights: the fewest of
+    equal stretches. ``length`` in mm, ``expansion`` in 10⁻⁶ per kelvin."""
     many = 0
     while fights(length / (many + 1), expansion, rules) > 0 and many < 200:
         many += 1

@@ -114,7 +114,8 @@ def needs_of(kind: str, length: float, girth: float, joints: tuple[float, ...], 
 
 @dataclass(frozen=True)
 class Packed:
-    """So much of something in all, and what to order: packs, rolls or tubes with the spare."""
+    """So much of something in all, and what to order: packs, rolls or tubes with the spare. In the unit of the need:
+    each, mm or m²."""
 
     what: str
     many: float

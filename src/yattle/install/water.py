@@ -35,9 +35,9 @@ STANDS: dict[Stands, str] = {
 
 
 @dataclass(frozen=True)
-class Joint:
+class RunJoint:
     """Where piece ``n`` of a run (from 1) meets the next, ``at`` on the roof: it stands by the ``fall``, the upper
-    piece over the lower one; by a nested ``hem``; by ``sealant`` alone; or lies ``against`` the fall."""
+    piece over the lower one; by a nested ``hem``; by ``sealant`` alone; or lies ``against`` the fall. Places in mm."""
 
     run: str
     n: int
@@ -47,7 +47,8 @@ class Joint:
 
 @dataclass(frozen=True)
 class Passage:
-    """Water comes from one item to another; ``over``: whether the one it comes from lies over it. ``at``: one place."""
+    """Water comes from one item to another; ``over``: whether the one it comes from lies over it. ``at``: one place.
+    ``at`` on the roof, mm."""
 
     source: str
     to: str
@@ -57,11 +58,11 @@ class Passage:
 
 @dataclass(frozen=True)
 class Water:
-    joints: tuple[Joint, ...]
+    joints: tuple[RunJoint, ...]
     passages: tuple[Passage, ...]
 
     @property
-    def sealed(self) -> tuple[Joint, ...]:
+    def sealed(self) -> tuple[RunJoint, ...]:
         """The joints that stand by sealant alone."""
         return tuple(joint for joint in self.joints if joint.by == "sealant")
 
@@ -212,14 +213,14 @@ def _off_the_trims(derived: Derived, found: list[RoofRun], way: _Way) -> Iterato
 # -- the joints of each run -----------------------------------------------------------------------------------
 
 
-def _joints(derived: Derived, runs: dict[str, RoofRun]) -> Iterator[Joint]:
+def _joints(derived: Derived, runs: dict[str, RoofRun]) -> Iterator[RunJoint]:
     edges = {found.run.id: found.edge for found in runs.values()}
     for run in derived.runs:
         if run.run.gaps:
             continue  # pieces between the seams, each by itself
         for n in range(1, len(run.pieces)):
-            yield Joint(run.run.id, n, stands_by(run, n),
-                        place_along(edges.get(base_id(run.run.id)), run.run, run.pieces[n].start))
+            yield RunJoint(run.run.id, n, stands_by(run, n),
+                           place_along(edges.get(base_id(run.run.id)), run.run, run.pieces[n].start))
 
 
 def is_level(run: DerivedRun) -> bool:

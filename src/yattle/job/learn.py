@@ -26,7 +26,8 @@ _LIKELY = 0.6  # of the spread: how near what is found must be to what is used f
 
 @dataclass(frozen=True)
 class Offer:
-    """A value learnt: ``found`` with the ``spread`` of one measure and how ``many`` there were; ``now`` in use."""
+    """A value learnt: ``found`` with the ``spread`` of one measure and how ``many`` there were; ``now`` in use. A
+    springback or k-factor: a ratio."""
 
     what: str
     found: float
@@ -36,7 +37,7 @@ class Offer:
 
     @property
     def sure(self) -> float:
-        """The standard error of what was found."""
+        """The standard error of what was found, in its unit: the spread over the root of how many."""
         return float(self.spread / max(self.many, 1) ** 0.5)
 
     @property
@@ -58,7 +59,8 @@ def offer(job: Job) -> Offer | None:
 
 
 def springback_of(folds: Sequence[LogEntry], now: float) -> Offer | None:
-    """The springback that folds measured on one metal and brake show, ``now`` in use; ``None``: too few."""
+    """The springback that folds measured on one metal and brake show, ``now`` in use; ``None``: too few. A ratio, leaf
+    over fold."""
     if len(folds) < FEWEST:
         return None
     leaf, came = (np.array([getattr(entry, name) for entry in folds], dtype=float) for name in ("set", "found"))

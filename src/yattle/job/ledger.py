@@ -81,7 +81,8 @@ def _offcut(of: Stock, outline: tuple[tuple[float, float], ...], taken: set[str]
 
 
 def with_counted(job: Job, stock_id: str, amount: float, when: str) -> Job:
-    """The job with a stock piece counted: mm left on a coil, or how many sheets; 0 takes it out."""
+    """The job with a stock piece counted: mm left on a coil, or how many sheets; 0 takes it out. Raises
+    :class:`InputError` where there is no such piece or the count is none."""
     found = next((piece for piece in job.stock if piece.id == stock_id), None)
     if found is None:
         raise InputError("stock", repr(stock_id), "one of " + ", ".join(piece.id for piece in job.stock))
@@ -110,7 +111,8 @@ def stock_csv(stock: tuple[Stock, ...]) -> str:
 
 
 def stock_from_csv(text: str) -> tuple[Stock, ...]:
-    """What :func:`stock_csv` wrote, or anybody else with those columns (``id``, ``kind`` and ``metal`` at least)."""
+    """What :func:`stock_csv` wrote, or anybody else with those columns (``id``, ``kind`` and ``metal`` at least).
+    Raises :class:`InputError` that names line and column."""
     rows = rows_of(text, "stock list")
     names = rows[0] if rows else []
     if not {"id", "kind", "metal"} <= set(names) <= set(COLUMNS):

@@ -120,13 +120,15 @@ class FaceNote(Value):
 
 
 class OpeningNote(Value):
-    """What was chosen for an opening of the roof: fields of its form that differ from their usual values."""
+    """What was chosen for an opening of the roof: fields of its form that differ from their usual values. In mm or
+    degrees."""
 
     of: Annotated[str, Field(min_length=1)]
     own: tuple[tuple[str, float | str], ...] = ()
 
     @property
     def values(self) -> dict[str, float | str]:
+        """The fields chosen, by their names, in mm or degrees."""
         return dict(self.own)
 
 
@@ -147,7 +149,7 @@ class LedgerEntry(Value):
     note: str = ""
 
 
-class Shop(Value):
+class ShopRates(Value):
     """What the shop's time is worth: ``an_hour`` in the job's currency, ``minutes_a_cut`` with handling; kept offcuts
     count as so much of their metal's price (``offcuts_worth``, 0 … 1)."""
 
@@ -157,7 +159,7 @@ class Shop(Value):
 
     @property
     def a_cut(self) -> float:
-        """What one cut costs with its handling."""
+        """What one cut costs with its handling, in the job's money."""
         return self.an_hour / 60 * self.minutes_a_cut
 
 
@@ -227,7 +229,7 @@ class Job(Value):
     brake: Brake = SHOP_BRAKE
     stock: tuple[Stock, ...] = ()
     rules: NestRules = NestRules()
-    shop: Shop = Shop()
+    shop: ShopRates = ShopRates()
     fit: FixingRules = FixingRules()
     laps: tuple[LapNote, ...] = ()
     log: tuple[LogEntry, ...] = ()

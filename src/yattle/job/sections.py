@@ -40,7 +40,8 @@ def kept_sections() -> dict[str, Shape]:
 
 
 def keep_section(shape: Shape) -> Path:
-    """Keep a section under its name, over one of that name; where it lies is returned."""
+    """Keep a section under its name, over one of that name; where it lies is returned. Raises :class:`FileProblem`
+    where it cannot be written."""
     folder = library_folder()
     name = "".join(c if c.isalnum() else "-" for c in shape.name).strip("-").lower() or "section"
     path = folder / f"{name}.json"
@@ -83,7 +84,8 @@ def section_from_dxf(path: Path) -> Shape:
 
 
 def shape_of(corners: list[tuple[float, float, float]], name: str) -> Shape:
-    """Points (x, y, bulge of the part after it) as a section; arcs become folds between the legs beside them."""
+    """Points (x, y, bulge of the part after it) as a section; arcs become folds between the legs beside them. Places
+    in mm. Raises :class:`InputError` where they make no section."""
     points = _without_arcs(corners)
     points = [p for n, p in enumerate(points) if n == 0 or math.dist(p, points[n - 1]) > _SHORT]
     if len(points) < 2:

@@ -44,7 +44,8 @@ def _float(text: str) -> float:
 
 
 def parse_angle(text: str, field: str = "angle") -> float:
-    """Degrees that ``text`` means, a sign allowed (``-42``, ``42°``)."""
+    """Degrees that ``text`` means, a sign allowed (``-42``, ``42°``). Raises :class:`InputError` where it means
+    none."""
     match = _DEGREES.match(text.strip().replace("−", "-"))
     if match is None:
         raise InputError(field, repr(text), "an angle in degrees, such as 42")

@@ -26,4 +26,5 @@ class Sum:
 
     @property
     def value(self) -> float:
+        """The result, in the unit of its terms (mm or degrees)."""
         return sum(term.amount for term in self.terms)

@@ -33,7 +33,7 @@ def write_shop_pack(hand: Hand, job: Job, plan: NestAnswer | None, out: Path) ->
 
 
 def plan_together(job: Job, names: list[str], out: Path, seconds: float) -> str:
-    """This job and others planned as one, written into a folder; what it saves, in words."""
+    """Plan this job and others as one, ``seconds`` long, and write the plan into a folder; what it saves, in words."""
     jobs = {job.name: derive(job).nest_job}
     for name in names:
         other = derive(load(Path(name)))

@@ -18,7 +18,7 @@ _COLUMNS, _ROWS = 3, 8
 
 
 @dataclass(frozen=True)
-class Label:
+class StickyLabel:
     """``code`` is what the square code says: ``yattle:`` and what is to be opened."""
 
     head: str
@@ -26,35 +26,37 @@ class Label:
     code: str
 
 
-def piece_labels(derived: Derived) -> tuple[Label, ...]:
+def piece_labels(derived: Derived) -> tuple[StickyLabel, ...]:
     """One for every piece, like pieces each their own."""
     unit, found = UNITS[derived.job.unit], []
     for run in derived.runs:
         for piece in run.pieces:
             size = (f"{say_length(piece.pattern.length, unit, 0, mark=True)} × "
                     f"{say_length(piece.pattern.girth, unit, mark=True)}")
-            label = Label(piece.id, (piece.pattern.name, f"{piece.hand} · {size}",
-                                     f"left {piece.ends[0].says(unit)} · right {piece.ends[1].says(unit)}",
-                                     f"{run.run.id} {run.run.name or run.run.layer} · paint face up"),
-                          f"{CODE}piece/{piece.id}")
+            label = StickyLabel(piece.id, (piece.pattern.name, f"{piece.hand} · {size}",
+                                           f"left {piece.ends[0].says(unit)} · right {piece.ends[1].says(unit)}",
+                                           f"{run.run.id} {run.run.name or run.run.layer} · paint face up"),
+                                f"{CODE}piece/{piece.id}")
             found += [label] * piece.pattern.qty
     for opening in derived.openings:
         for n, made in enumerate(piece for piece in opening.pieces if not piece.paper):
             pattern = made.pattern
-            found += [Label(pattern.id, (pattern.name, opening.title, f"goes on as number {n + 1} · paint face up"),
-                            f"{CODE}piece/{pattern.id}")] * pattern.qty
+            found += [StickyLabel(pattern.id,
+                                  (pattern.name, opening.title, f"goes on as number {n + 1} · paint face up"),
+                                  f"{CODE}piece/{pattern.id}")] * pattern.qty
     return tuple(found)
 
 
-def offcut_labels(derived: Derived) -> tuple[Label, ...]:
+def offcut_labels(derived: Derived) -> tuple[StickyLabel, ...]:
     """One for every offcut on the rack."""
     unit = UNITS[derived.job.unit]
 
-    def one(piece: Stock) -> Label:
+    def one(piece: Stock) -> StickyLabel:
         x0, y0, x1, y1 = piece.box
         size = f"{say_length(x1 - x0, unit, 0, mark=True)} × {say_length(y1 - y0, unit, 0, mark=True)}"
         lot = f"lot {piece.lot}" if piece.lot else "lot not known"
-        return Label(piece.id, (piece.metal, size, f"{lot} · rolled along the first size"), f"{CODE}stock/{piece.id}")
+        return StickyLabel(piece.id, (piece.metal, size, f"{lot} · rolled along the first size"),
+                           f"{CODE}stock/{piece.id}")
     return tuple(one(piece) for piece in derived.job.stock if piece.kind == "offcut")
 
 

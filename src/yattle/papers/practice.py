@@ -172,7 +172,8 @@ def _templates(paper: Paper, practice: Practice) -> None:
 
 
 def angles(pattern: Pattern) -> list[float]:
-    """The angles between the sheet's sides at its folds, each once, the sharpest last, no flat or closed ones."""
+    """The angles between the sheet's sides at its folds, each once, the sharpest last, no flat or closed ones.
+    Degrees."""
     found = {round(180 - abs(fold.turn), 1) for fold in pattern.folds if fold.kind == "fold"}
     return sorted((angle for angle in found if 10 <= angle <= 175), reverse=True)
 

@@ -47,6 +47,8 @@ class Paper:
 
     def text(self, x: float, y: float, said: str, points: float = _POINTS, bold: bool = False,
              anchor: str = "left", grey: float = 0.0) -> None:
+        """Write ``said`` with its foot at x, y mm from the page's lower left corner, ``points`` high; ``grey`` from 0
+        (black) to 1."""
         self.canvas.setFillGray(grey)
         self.canvas.setFont(self.bold if bold else self.plain, points)
         draw = {"left": self.canvas.drawString, "right": self.canvas.drawRightString,
@@ -54,19 +56,20 @@ class Paper:
         draw(x * MM, y * MM, said)
 
     def rule(self, x: float, y: float, length: float, width: float = 0.15, grey: float = 0.4) -> None:
+        """A line to the right of x, y, ``length`` and ``width`` in mm; ``grey`` from 0 (black) to 1."""
         self.canvas.setStrokeGray(grey)
         self.canvas.setLineWidth(width * MM)
         self.canvas.setDash([])
         self.canvas.line(x * MM, y * MM, (x + length) * MM, y * MM)
 
     def box(self, x: float, y: float, side: float) -> None:
-        """An empty box to tick."""
+        """An empty box to tick, its lower left corner at x, y; mm."""
         self.canvas.setStrokeGray(0)
         self.canvas.setLineWidth(0.2 * MM)
         self.canvas.rect(x * MM, y * MM, side * MM, side * MM)
 
     def squares(self, rows: list[list[int]], x: float, y: float, side: float) -> None:
-        """A square code: ``rows`` of 1 (black) and 0, in a square with ``side``."""
+        """A square code: ``rows`` of 1 (black) and 0, in a square with ``side``. Places in mm."""
         step, path = side / len(rows), self.canvas.beginPath()
         for n, row in enumerate(rows):
             at = 0
@@ -79,7 +82,7 @@ class Paper:
         self.canvas.drawPath(path, stroke=0, fill=1)
 
     def cross(self, x: float, y: float, arm: float = 3.0) -> None:
-        """A cross to lay sheets on each other by."""
+        """A cross to lay sheets on each other by. Its middle at x, y; mm."""
         self.canvas.setStrokeGray(0)
         self.canvas.setDash([])
         self.canvas.setLineWidth(0.15 * MM)
@@ -109,7 +112,7 @@ class Paper:
         x0, y0, x1, y1 = drawing.box
         fit = min((width - 2 * room) / max(x1 - x0, 1e-9), (height - 2 * room) / max(y1 - y0, 1e-9))
         factor = fit if scale is None else min(scale, fit)
-        view = _View(factor, x + width / 2 - (x0 + x1) / 2 * factor, y + height / 2 - (y0 + y1) / 2 * factor)
+        view = _SheetView(factor, x + width / 2 - (x0 + x1) / 2 * factor, y + height / 2 - (y0 + y1) / 2 * factor)
         self.canvas.saveState()
         if drawing.frame is not None:
             self._clip(view.at((x0, y0)), view.at((x1, y1)))
@@ -131,7 +134,7 @@ class Paper:
         path.rect(low[0] - 1, low[1] - 1, high[0] - low[0] + 2, high[1] - low[1] + 2)
         self.canvas.clipPath(path, stroke=0, fill=0)
 
-    def _path(self, shape: Line | Ring, view: _View) -> None:
+    def _path(self, shape: Line | Ring, view: _SheetView) -> None:
         pen = PAPER[shape.role]
         path = self.canvas.beginPath()
         for n, point in enumerate(shape.points):
@@ -146,7 +149,7 @@ class Paper:
             self.canvas.setFillGray(pen.fill)
         self.canvas.drawPath(path, stroke=int(pen.width > 0), fill=int(filled))
 
-    def _said(self, shape: Label | Tag, view: _View, points: float) -> None:
+    def _said(self, shape: Label | Tag, view: _SheetView, points: float) -> None:
         x, y = view.at(shape.at)
         by = points * (1.6 if isinstance(shape, Tag) else 1.3)
         x, y = x + shape.push[0] * by * 1.3, y + shape.push[1] * by - points * 0.35
@@ -169,7 +172,7 @@ class Paper:
         self.canvas.setFillGray(1)
         self.canvas.roundRect(x - half, y - points * 0.3, 2 * half, points * 1.25, points * 0.5, stroke=1, fill=1)
 
-    def _dim(self, dim: Dim, view: _View, points: float) -> None:
+    def _dim(self, dim: Dim, view: _SheetView, points: float) -> None:
         off = points * 0.9
         a, b = ((x + dim.push[0] * off, y + dim.push[1] * off) for x, y in (view.at(dim.a), view.at(dim.b)))
         self.canvas.setDash([])
@@ -190,7 +193,7 @@ class Paper:
             self.canvas.drawCentredString(x, y - (points * 0.7 if dim.push[1] < 0 else 0), dim.text)
 
 
-class _View:
+class _SheetView:
     """Millimetres of the thing to points on the sheet."""
 
     def __init__(self, factor: float, dx: float, dy: float) -> None:

@@ -15,7 +15,7 @@ def drawing_to_svg(drawing: Drawing, title: str) -> str:
     """The whole drawing with ``title`` and its notes; y runs down in SVG, so it is turned over."""
     x0, y0, x1, y1 = drawing.box
     width, height = x1 - x0 + 2 * _MARGIN, y1 - y0 + 2 * _MARGIN
-    frame = _Frame(x0 - _MARGIN, y1 + _MARGIN)
+    frame = _PageFrame(x0 - _MARGIN, y1 + _MARGIN)
     body = "\n".join(line for shape in drawing.shapes for line in frame.shape(shape))
     notes = escape(" · ".join((title, *drawing.notes)))
     return (
@@ -27,7 +27,7 @@ def drawing_to_svg(drawing: Drawing, title: str) -> str:
     )
 
 
-class _Frame:
+class _PageFrame:
     def __init__(self, left: float, top: float) -> None:
         self.left, self.top = left, top
 

@@ -23,7 +23,7 @@ _SAME = 1e-6  # mm
 
 
 @dataclass
-class _Crease:
+class _BodyCrease:
     parent: int
     child: int
     a: Corner
@@ -34,18 +34,19 @@ class _Crease:
 
 @dataclass
 class Body:
-    """One piece, its faces and the creases between them; ``paper``: a template that is printed only."""
+    """One piece, its faces and the creases between them; ``paper``: a template that is printed only. Corners in mm."""
 
     name: str
     qty: int = 1
     names: list[str] = field(default_factory=list)
     rings: list[list[Corner]] = field(default_factory=list)
-    creases: list[_Crease] = field(default_factory=list)
+    creases: list[_BodyCrease] = field(default_factory=list)
     paper: bool = False
     marks: dict[int, list[tuple[Corner, Corner, str]]] = field(default_factory=dict)
 
     def add(self, name: str, points: Sequence[Place], paint: Place) -> int:
-        """A face through ``points`` in either order, its paint looking to the side of ``paint``."""
+        """A face through ``points`` in either order, its paint looking to the side of ``paint``. Places in mm. Raises
+        :class:`InputError` where fewer than three of them are apart."""
         ring = [_tuple(p) for p in points]
         ring = [p for n, p in enumerate(ring) if max(abs(a - b) for a, b in zip(p, ring[n - 1], strict=True)) > _SAME]
         if len(ring) < 3:
@@ -71,7 +72,7 @@ class Body:
         for end in (one, other):
             _with_corner(self.rings[child], end)
             _with_corner(self.rings[parent], end)
-        self.creases.append(_Crease(parent, child, one, other, by, soft))
+        self.creases.append(_BodyCrease(parent, child, one, other, by, soft))
 
     def flap(
         self,

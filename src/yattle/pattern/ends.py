@@ -62,7 +62,8 @@ class End:
 
 @dataclass(frozen=True)
 class EndShape:
-    """A left end: its cut from raw edge A down to raw edge B, how far each fold runs, tab folds, marks."""
+    """A left end: its cut from raw edge A down to raw edge B, how far each fold runs, tab folds, marks. All in mm
+    along the piece from its share's end, + beyond it."""
 
     cut: tuple[Point, ...]
     reach: tuple[float, ...]
@@ -71,7 +72,8 @@ class EndShape:
 
 
 def end_shape(girth: Girth, end: End, side: str, hem_clearance: float) -> EndShape:
-    """The left end laid out; ``side`` (L or R) names its tabs' folds."""
+    """The left end laid out, mm; ``side`` (L or R) names its tabs' folds. A right end is the same mirrored.
+    ``hem_clearance``: how far a hem that nests is cut back, mm."""
     if end.kind == "tabs":
         return _tabbed(girth, end, side)
     if end.kind == "under":

@@ -28,8 +28,8 @@ _ON_LINE = 0.002  # mm: how near a facet's edge must be to a fold line to lie on
 
 @dataclass(frozen=True)
 class FoldedFacet:
-    """One facet folded up: its corners in space (n, 3), its flat corners with mould lines
-    restored (n, 2), and which edge (corner k to k+1) lies on which fold."""
+    """One facet folded up: its corners in space (n, 3), its flat corners with mould lines restored (n, 2), and which
+    edge (corner k to k+1) lies on which fold. Corners in mm."""
 
     space: Array
     flat: Array
@@ -38,14 +38,14 @@ class FoldedFacet:
 
 
 @dataclass(frozen=True)
-class _Facet:
+class _FlatFacet:
     flat: Array
     edges: tuple[str | None, ...]
     area: float
 
 
 @dataclass(frozen=True)
-class _Joint:
+class _FoldedJoint:
     parent: int
     child: int
     fold: PatternFold
@@ -56,8 +56,8 @@ class _Joint:
 class FoldTree:
     """Facets of a pattern and the joints that fold them, from the largest facet outward."""
 
-    facets: tuple[_Facet, ...]
-    joints: tuple[_Joint, ...]
+    facets: tuple[_FlatFacet, ...]
+    joints: tuple[_FoldedJoint, ...]
     root: int
 
     def folded(self, share: float = 1.0, hem_open: float = 0.0) -> tuple[FoldedFacet, ...]:
@@ -85,7 +85,8 @@ def fold_tree(pattern: Pattern) -> FoldTree:
 
 @lru_cache(maxsize=8192)
 def tree_of(outline: Ring, holes: tuple[Ring, ...], folds: tuple[PatternFold, ...]) -> FoldTree:
-    lines = [_Line.of(fold) for fold in folds]
+    """The flat sheet as facets and the folds between them; corners in mm."""
+    lines = [_FoldedLine.of(fold) for fold in folds]
     pieces = _split(outline, holes, folds)
     on = _edge_folds(pieces, lines)
     facets = tuple(_restored(ring, edges) for ring, edges in zip(pieces, on, strict=True))
@@ -94,7 +95,7 @@ def tree_of(outline: Ring, holes: tuple[Ring, ...], folds: tuple[PatternFold, ..
 
 
 @dataclass(frozen=True)
-class _Line:
+class _FoldedLine:
     """A fold line ready to be measured against: its start, direction, normal and length."""
 
     fold: PatternFold
@@ -104,10 +105,10 @@ class _Line:
     length: float
 
     @staticmethod
-    def of(fold: PatternFold) -> _Line:
+    def of(fold: PatternFold) -> _FoldedLine:
         dx, dy = fold.b[0] - fold.a[0], fold.b[1] - fold.a[1]
         length = math.hypot(dx, dy)
-        return _Line(fold, np.array(fold.a), np.array([dx, dy]) / length, np.array([-dy, dx]) / length, length)
+        return _FoldedLine(fold, np.array(fold.a), np.array([dx, dy]) / length, np.array([-dy, dx]) / length, length)
 
 
 def _split(outline: Ring, holes: tuple[Ring, ...], folds: tuple[PatternFold, ...]) -> list[Array]:
@@ -144,9 +145,9 @@ def _lines(boundary, folds: tuple[PatternFold, ...]) -> Array:  # type: ignore[n
     return np.asarray(ends + np.stack((-beyond, beyond), axis=1) * short[:, :, None])
 
 
-def _edge_folds(rings: list[Array], lines: list[_Line]) -> list[list[_Line | None]]:
+def _edge_folds(rings: list[Array], lines: list[_FoldedLine]) -> list[list[_FoldedLine | None]]:
     """For each edge of each facet (corner k to k+1) the fold it lies on."""
-    found: list[list[_Line | None]] = [[None] * len(ring) for ring in rings]
+    found: list[list[_FoldedLine | None]] = [[None] * len(ring) for ring in rings]
     if not lines:
         return found
     starts = np.concatenate(rings)
@@ -163,7 +164,7 @@ def _edge_folds(rings: list[Array], lines: list[_Line]) -> list[list[_Line | Non
     return found
 
 
-def _restored(ring: Array, on: list[_Line | None]) -> _Facet:
+def _restored(ring: Array, on: list[_FoldedLine | None]) -> _FlatFacet:
     """The facet with each edge on a fold moved outward by half the fold's deduction; corners that only its neighbour
     has on the fold between them are left out."""
     own = [n for n in range(len(ring)) if on[n] is None or on[n] is not on[n - 1]]
@@ -180,7 +181,7 @@ def _restored(ring: Array, on: list[_Line | None]) -> _Facet:
         corners.extend(new)
         edges.extend([*[None] * (len(new) - 1), line.fold.id if line else None])
     area = float(np.sum(ring[:, 0] * side[:, 1] - ring[:, 1] * side[:, 0])) / 2
-    return _Facet(np.array(corners), tuple(edges), area)
+    return _FlatFacet(np.array(corners), tuple(edges), area)
 
 
 def _corner(point: Array, u: Array, du: Array, v: Array, dv: Array) -> list[Array]:
@@ -192,7 +193,7 @@ def _corner(point: Array, u: Array, du: Array, v: Array, dv: Array) -> list[Arra
     return [point + du + u * ((gap[0] * v[1] - gap[1] * v[0]) / cross)]
 
 
-def _joints(pieces: list[Array], on: list[list[_Line | None]], root: int) -> list[_Joint]:
+def _joints(pieces: list[Array], on: list[list[_FoldedLine | None]], root: int) -> list[_FoldedJoint]:
     sides: dict[str, list[_Side]] = {}
     folds: dict[int, list[str]] = {}
     for n, ring in enumerate(pieces):
@@ -206,7 +207,7 @@ def _joints(pieces: list[Array], on: list[list[_Line | None]], root: int) -> lis
         parent = queue.pop(0)
         for line, child in _neighbours(parent, {name: sides[name] for name in folds.get(parent, ())}):
             if child not in reached:
-                joints.append(_Joint(parent, child, line.fold, _toward(pieces[child], line)))
+                joints.append(_FoldedJoint(parent, child, line.fold, _toward(pieces[child], line)))
                 reached.add(child)
                 queue.append(child)
     return joints
@@ -217,24 +218,24 @@ class _Side:
     """That facet ``facet`` has an edge on a fold line, from ``low`` to ``high`` mm along it."""
 
     facet: int
-    line: _Line
+    line: _FoldedLine
     low: float
     high: float
 
 
-def _neighbours(parent: int, sides: dict[str, list[_Side]]) -> list[tuple[_Line, int]]:
+def _neighbours(parent: int, sides: dict[str, list[_Side]]) -> list[tuple[_FoldedLine, int]]:
     return [(side.line, side.facet) for along in sides.values() for mine in along if mine.facet == parent
             for side in along if side.facet != parent
             and min(mine.high, side.high) - max(mine.low, side.low) > _ON_LINE]
 
 
-def _toward(child: Array, line: _Line) -> Array:
+def _toward(child: Array, line: _FoldedLine) -> Array:
     # The child lies on one side of the fold: its farthest corner tells which.
     across = (child - line.a) @ line.normal
     return line.normal if across[abs(across).argmax()] > 0 else -line.normal
 
 
-def _hinge(joint: _Joint, degrees: float) -> Array:
+def _hinge(joint: _FoldedJoint, degrees: float) -> Array:
     """Where a child lies in its parent's frame: shifted onto the parent's mould line, then turned."""
     deduction, (ox, oy), (ax, ay) = joint.fold.deduction, joint.out.tolist(), joint.fold.a
     cos, sin = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))

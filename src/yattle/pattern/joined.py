@@ -17,9 +17,9 @@ _NEAR = 1.6  # mm: how far a part's corner may be from the end of its fold, wher
 
 
 @dataclass(frozen=True)
-class Line:
+class CreaseLine:
     """A crease in the flat sheet: from ``ends[0]`` to ``ends[1]`` as its parent's edge runs, on the child's edge
-    ``back`` as it was drawn; ``half`` its deduction."""
+    ``back`` as it was drawn; ``half`` its deduction. Lengths in mm."""
 
     crease: Crease
     back: int
@@ -27,12 +27,12 @@ class Line:
     half: float
 
 
-def joined(surface: Surface, rings: list[Array], lines: list[Line]) -> tuple[list[Array], Any]:
+def joined(surface: Surface, rings: list[Array], lines: list[CreaseLine]) -> tuple[list[Array], Any]:
     """The outline of all parts and its holes, and the parts as polygons; raises :class:`InputError` where they cover
     each other.
 
     Parts that form a tree are walked round fold by fold; that is the outline where it encloses just as much as they do
-    together. Else, round a pocket or where corners touch, they are put together as areas.
+    together. Else, round a pocket or where corners touch, they are put together as areas. Rings in mm.
     """
     import shapely
 
@@ -45,7 +45,7 @@ def joined(surface: Surface, rings: list[Array], lines: list[Line]) -> tuple[lis
     return _as_areas(surface, rings, shapely.buffer(shapes, 0)), shapes
 
 
-def _walked(rings: list[Array], lines: list[Line]) -> Array | None:
+def _walked(rings: list[Array], lines: list[CreaseLine]) -> Array | None:
     """The way round all parts, into each child at its fold; ``None`` where a fold has no corners at its ends."""
     doors: dict[tuple[int, int], tuple[int, int, int]] = {}
     corners = [[complex(x, y) for x, y in ring.tolist()] for ring in rings]

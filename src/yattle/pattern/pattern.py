@@ -18,7 +18,8 @@ Point = tuple[float, float]
 
 
 class PatternFold(Value):
-    """One fold line; ``turn`` signed as in a profile, ``deduction`` what folding it up gives back."""
+    """One fold line; ``turn`` signed as in a profile, ``deduction`` what folding it up gives back. ``turn`` in
+    degrees, all lengths in mm."""
 
     id: str
     a: Point
@@ -30,7 +31,7 @@ class PatternFold(Value):
 
 
 class Mark(Value):
-    """A line or a place to be marked on the sheet, with what is written there."""
+    """A line or a place to be marked on the sheet, with what is written there. Places in mm."""
 
     a: Point
     b: Point
@@ -38,6 +39,9 @@ class Mark(Value):
 
 
 class Pattern(Value):
+    """One flat piece as it is cut: its outline anticlockwise, holes, folds, marks and metal. Lengths in mm, turns in
+    degrees, the paint face up."""
+
     format: Literal["yattle-pattern/1"] = "yattle-pattern/1"
     id: str
     name: str
@@ -57,7 +61,7 @@ class Pattern(Value):
 
     @property
     def box(self) -> tuple[float, float, float, float]:
-        """Least x, least y, greatest x, greatest y of the outline."""
+        """Least x, least y, greatest x, greatest y of the outline. In mm."""
         xs, ys = zip(*self.outline, strict=True)
         return min(xs), min(ys), max(xs), max(ys)
 

@@ -80,7 +80,7 @@ def _runs_along(fold: PatternFold) -> bool:
 
 
 def expected_corners(profile: Profile, base: FoldedFacet, strip: int) -> Array:
-    """The section's mould corners as (y, z) in the frame of the base facet, shape (n+1, 2)."""
+    """The section's mould corners as (y, z) in the frame of the base facet, shape (n+1, 2). In mm."""
     start = -float(headings(profile)[strip])
     points = folded_points(profile, start) - folded_points(profile, start)[strip]
     return np.column_stack((base.flat[:, 1].max() - points[:, 0], points[:, 1]))
@@ -140,7 +140,7 @@ def prove_against_faces(pattern: Pattern, seats: tuple[tuple[Point, Point], ...]
     which: a place inside each, and where its first corner lies.
 
     The folded piece is laid on the faces as well as it goes, as one stiff body; then every corner of a part must be a
-    corner of its face, and every face's corner must be met.
+    corner of its face, and every face's corner must be met. Gaps in mm.
     """
     folded = fold_up(pattern)
     places = _which(folded, [inside for inside, _ in seats])

@@ -9,22 +9,23 @@ from typing import Any
 import numpy as np
 
 from yattle.errors import InputError
-from yattle.pattern.sheet import Sheet, apart
+from yattle.pattern.sheet import FlatFace, apart
 from yattle.pattern.surface import Array, Crease, Surface
 
 _CUT = 2.0  # mm: how wide a relief cut is, between parts that would lie over each other or touch in the flat sheet
 
 
 def polygons(rings: list[Array]) -> Any:
-    """The rings as an array of polygons, made in one go."""
+    """The rings as an array of polygons, made in one go. Corners in mm."""
     import shapely
 
     corners = np.repeat(np.arange(len(rings)), [len(ring) for ring in rings])
     return shapely.polygons(shapely.linearrings(np.concatenate(rings), indices=corners))
 
 
-def relieved(surface: Surface, placed: list[Sheet]) -> list[Array]:
-    """The faces' rings, cut clear of those laid out before them."""
+def relieved(surface: Surface, placed: list[FlatFace]) -> list[Array]:
+    """The faces' rings, cut clear of those laid out before them. In mm. Raises :class:`InputError` where a face
+    crosses itself, or where others leave nothing of it."""
     import shapely
 
     creases = {(c.child, c.parent): c for c in (*surface.closing, *surface.creases)}
@@ -75,7 +76,7 @@ def _at_a_corner(shapes: Any, these: set[int], creases: dict[tuple[int, int], Cr
 
 
 def _clear(shape: Any, shapes: Any, n: int, near: list[int], creases: dict[tuple[int, int], Crease],
-           placed: list[Sheet]) -> Any:
+           placed: list[FlatFace]) -> Any:
     """Part ``n`` cut clear of the parts ``near`` it; of the one it is folded from only beside the fold."""
     import shapely
 

@@ -17,10 +17,10 @@ ON_EDGE = 1e-5  # mm: how near a corner must be to an edge to lie on it
 
 
 @dataclass(frozen=True)
-class Sheet:
+class FlatFace:
     """One face flat, in the pattern's coordinates: its mould corners; for each of its edges where the edge runs once
-    drawn in, (edges, 2, 2), and the ``ring`` they make; its holes and marks; how it got there from its place in space
-    (``origin``, ``axes``): ``turn``, then ``by``."""
+    drawn in, (edges, 2, 2), and the ``ring`` they make; its holes and marks; how it got there from its place in
+    space (``origin``, ``axes``): ``turn``, then ``by``. In mm; ``axes`` unit vectors."""
 
     mould: Array
     edges: Array
@@ -34,7 +34,7 @@ class Sheet:
 
     def space(self, ring: Array, lines: list[tuple[Array, float]]) -> tuple[Corner, ...]:
         """Where the corners of the flat face, cut to ``ring``, lie installed: its edges on fold ``lines`` (with half
-        the deduction of each) moved out to their mould lines again."""
+        the deduction of each) moved out to their mould lines again. In mm."""
         if any(half for _, half in lines):
             ring = _moved_out(ring, lines)
         own = (ring - self.by) @ self.turn
@@ -68,12 +68,12 @@ def _moved_out(ring: Array, lines: list[tuple[Array, float]]) -> Array:
 
 
 def apart(ring: Array, least: float = 1e-9) -> Array:
-    """The ring without corners that are the same as the next one."""
+    """The ring without corners that are the same as the next one. In mm; corners nearer than ``least`` are the same."""
     return np.asarray(ring[np.abs(ring - np.concatenate((ring[1:], ring[:1]))).max(axis=1) > least])
 
 
 @dataclass(frozen=True)
-class Joint:
+class FoldJoint:
     """How a crease is folded: its turn in degrees, + toward the paint face, which edge of the child lies on it
     (``back``), and how far from the crease's end that begins (``short``, mm: a child may be shorter than its parent's
     edge)."""
@@ -83,7 +83,7 @@ class Joint:
     short: float
 
 
-def joint_of(surface: Surface, crease: Crease) -> Joint:
+def joint_of(surface: Surface, crease: Crease) -> FoldJoint:
     """Where and how far a crease is folded; raises :class:`InputError` where its two edges do not meet."""
     parent, child = surface.faces[crease.parent], surface.faces[crease.child]
     a, b = (parent.corners[(crease.at + k) % len(parent.corners)] for k in (0, 1))
@@ -92,7 +92,7 @@ def joint_of(surface: Surface, crease: Crease) -> Joint:
         (x, y, z), (u, v, w) = parent.paint, child.paint
         p, q, r = ((b[n] - a[n]) / long for n in range(3))
         across = (y * w - z * v) * p + (z * u - x * w) * q + (x * v - y * u) * r
-        return Joint(-math.degrees(math.atan2(across, x * u + y * v + z * w)), k, math.dist(child.corners[k], b))
+        return FoldJoint(-math.degrees(math.atan2(across, x * u + y * v + z * w)), k, math.dist(child.corners[k], b))
     raise InputError(surface.name, f"a crease between {parent.name} and {child.name} whose edges do not meet",
                      "one edge that both have")
 
@@ -118,7 +118,7 @@ Halves = Mapping[tuple[int, int], float]
 """Half the deduction of every creased edge, mm, by face and edge."""
 
 
-def laid_out(surface: Surface, joints: Iterable[Joint], halves: Halves) -> list[Sheet]:
+def laid_out(surface: Surface, joints: Iterable[FoldJoint], halves: Halves) -> list[FlatFace]:
     """Every face beside the one it is folded from, face 0 where it is; faces with as many corners are worked out
     together."""
     groups: dict[int, list[int]] = defaultdict(list)
@@ -136,7 +136,7 @@ def laid_out(surface: Surface, joints: Iterable[Joint], halves: Halves) -> list[
     return [placed[n] for n in range(len(surface.faces))]
 
 
-def _beside(parent: list[complex], way: tuple[complex, complex], at: int, child: list[complex], joint: Joint,
+def _beside(parent: list[complex], way: tuple[complex, complex], at: int, child: list[complex], joint: FoldJoint,
             drawn: float) -> tuple[complex, complex]:
     """The child's turn and shift (of points x + iy) against the parent's edge: their mould lines ``drawn`` over each
     other."""
@@ -173,7 +173,7 @@ class _Group:
         sizes = np.array([[halves.get((n, k), 0.0) for k in range(count)] for n in numbers])
         return cls(numbers, mould, _drawn_in(mould, sizes), points[:, 0], axes)
 
-    def placed(self, faces: tuple[Face, ...], ways: dict[int, tuple[complex, complex]]) -> list[tuple[int, Sheet]]:
+    def placed(self, faces: tuple[Face, ...], ways: dict[int, tuple[complex, complex]]) -> list[tuple[int, FlatFace]]:
         moves = [ways[n] for n in self.faces]
         turn = np.array([[[r.real, -r.imag], [r.imag, r.real]] for r, _ in moves])
         by = np.array([[b.real, b.imag] for _, b in moves])
@@ -187,8 +187,8 @@ class _Group:
                                   for line in lines)
                             for lines in (faces[n].holes, [mark[:2] for mark in faces[n].marks]))
             ring = edges[k, :, 0] if whole[k] else apart(edges[k].reshape(-1, 2))
-            made.append((n, Sheet(mould[k], edges[k], holes, marks, self.origin[k], self.axes[k], turn[k], by[k],
-                                  ring)))
+            made.append((n, FlatFace(mould[k], edges[k], holes, marks, self.origin[k], self.axes[k], turn[k], by[k],
+                                     ring)))
         return made
 
 

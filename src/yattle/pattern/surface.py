@@ -34,7 +34,8 @@ class Face:
 
     @cached_property
     def paint(self) -> Corner:
-        """The same in plain numbers (by the area vector: right for any simple outline)."""
+        """The unit normal of the paint face, worked out in plain numbers by the area vector: right for any simple
+        outline. Raises :class:`InputError` where it has no area."""
         x = y = z = 0.0
         ax, ay, az = self.corners[0]
         before = (0.0, 0.0, 0.0)

@@ -15,10 +15,10 @@ from typing import Any, Literal
 import numpy as np
 
 from yattle.errors import InputError
-from yattle.pattern.joined import Line, joined
+from yattle.pattern.joined import CreaseLine, joined
 from yattle.pattern.pattern import Mark, Pattern, PatternFold, Point
 from yattle.pattern.relief import relieved
-from yattle.pattern.sheet import ON_EDGE, Halves, Joint, Sheet, joint_of, laid_out
+from yattle.pattern.sheet import ON_EDGE, FlatFace, FoldJoint, Halves, joint_of, laid_out
 from yattle.pattern.surface import Array, Corner, Face, Surface
 from yattle.section import GirthRefused, Hem, MetalSpec, Profile, girth_of
 
@@ -39,7 +39,8 @@ class Unfolded:
 
 @lru_cache(maxsize=1024)
 def deduction_of(metal: MetalSpec, measured: Literal["outside", "inside"], turn: float) -> float:
-    """The deduction of a fold of ``turn`` degrees in this metal, by its own allowance rule."""
+    """The deduction of a fold of ``turn`` degrees in this metal, by its own allowance rule. In mm. Raises
+    :class:`InputError` where the rule has no value for it."""
     size = abs(turn)
     if size < 1e-9:
         return 0.0
@@ -84,7 +85,8 @@ def unfold(surface: Surface, metal: MetalSpec, piece_id: str,
                           for face, part in zip(surface.faces, parts, strict=True)))
 
 
-def _halves(surface: Surface, joints: list[Joint], metal: MetalSpec, measured: Literal["outside", "inside"]) -> Halves:
+def _halves(surface: Surface, joints: list[FoldJoint], metal: MetalSpec,
+            measured: Literal["outside", "inside"]) -> Halves:
     halves = {}
     for crease, joint in zip(surface.creases, joints, strict=True):
         plain = crease.roll or crease.soft
@@ -93,8 +95,8 @@ def _halves(surface: Surface, joints: list[Joint], metal: MetalSpec, measured: L
     return halves
 
 
-def _lines(surface: Surface, joints: list[Joint], placed: list[Sheet], rings: list[Array],
-           halves: Halves) -> list[Line]:
+def _lines(surface: Surface, joints: list[FoldJoint], placed: list[FlatFace], rings: list[Array],
+           halves: Halves) -> list[CreaseLine]:
     """Where each crease lies in the flat sheet; raises :class:`InputError` where nothing is left of it."""
     lines = []
     for crease, joint in zip((*surface.creases, *surface.closing), joints, strict=True):
@@ -105,7 +107,7 @@ def _lines(surface: Surface, joints: list[Joint], placed: list[Sheet], rings: li
         if ends is None:
             raise InputError(surface.name, f"nothing left of the fold between {surface.faces[crease.parent].name} and "
                              f"{surface.faces[crease.child].name}", "a longer fold, or a seam there")
-        lines.append(Line(crease, joint.back, ends, halves.get((crease.parent, crease.at), 0.0)))
+        lines.append(CreaseLine(crease, joint.back, ends, halves.get((crease.parent, crease.at), 0.0)))
     return lines
 
 
@@ -114,7 +116,7 @@ def _mark(line: Array, text: str) -> Mark:
     return Mark(a=(ax, ay), b=(bx, by), text=text)
 
 
-def _fold(n: int, line: Line, turn: float, ends: list[list[float]]) -> PatternFold:
+def _fold(n: int, line: CreaseLine, turn: float, ends: list[list[float]]) -> PatternFold:
     (ax, ay), (bx, by) = ends
     locked = abs(turn) > _LOCK
     kind: Literal["fold", "hem", "roll"] = "roll" if line.crease.roll else "hem" if locked else "fold"
@@ -123,7 +125,7 @@ def _fold(n: int, line: Line, turn: float, ends: list[list[float]]) -> PatternFo
 
 
 @dataclass(frozen=True)
-class _Part:
+class _UnfoldedPart:
     """A face laid out and relieved: its ring in the pattern, its corners in space, its holes flat."""
 
     ring: Array
@@ -131,18 +133,18 @@ class _Part:
     holes: tuple[Array, ...]
 
 
-def _part(face: Face, sheet: Sheet, ring: Array, lines: list[tuple[Array, float]]) -> _Part:
+def _part(face: Face, sheet: FlatFace, ring: Array, lines: list[tuple[Array, float]]) -> _UnfoldedPart:
     """The face with a corner wherever a fold ends, and where its corners lie installed."""
     if not lines and len(ring) == len(face.corners):
-        return _Part(ring, face.corners if ring is sheet.ring else sheet.space(ring, lines), sheet.holes)
+        return _UnfoldedPart(ring, face.corners if ring is sheet.ring else sheet.space(ring, lines), sheet.holes)
     corners = [(x, y) for x, y in ring.tolist()]
     for line, _ in lines:
         for x, y in line.tolist():
             _give_corner(corners, (x, y))
     if ring is sheet.ring and len(corners) == len(face.corners) and not any(half for _, half in lines):
-        return _Part(ring, face.corners, sheet.holes)
+        return _UnfoldedPart(ring, face.corners, sheet.holes)
     ring = np.array(corners)
-    return _Part(ring, sheet.space(ring, lines), sheet.holes)
+    return _UnfoldedPart(ring, sheet.space(ring, lines), sheet.holes)
 
 
 def _give_corner(ring: list[Point], point: Point) -> None:
@@ -178,7 +180,7 @@ def _reach(line: Array, one: Array, other: Array) -> Array | None:
     return np.array([[p.real, p.imag] for p in (start + way * (low / long), start + way * (high / long))])
 
 
-def _seats(parts: list[_Part], shapes: Any, turn: Array, by: Array) -> tuple[tuple[Point, Point], ...]:
+def _seats(parts: list[_UnfoldedPart], shapes: Any, turn: Array, by: Array) -> tuple[tuple[Point, Point], ...]:
     """For each part a place inside it and its first corner, in the pattern."""
     import shapely
 
@@ -187,7 +189,7 @@ def _seats(parts: list[_Part], shapes: Any, turn: Array, by: Array) -> tuple[tup
     return tuple(((a[0], a[1]), (b[0], b[1])) for a, b in zip(inside.tolist(), first.tolist(), strict=True))
 
 
-def _level(outline: Array, lines: list[Line]) -> tuple[Array, Array]:
+def _level(outline: Array, lines: list[CreaseLine]) -> tuple[Array, Array]:
     """The turn that lays the longest fold along x, and the shift that brings the piece to the origin."""
     told = [line for line in lines if not line.crease.roll] or lines
     longest = max(told, key=lambda line: math.dist(*line.ends), default=None)

@@ -3,7 +3,7 @@
 from yattle.roof.build import Roof, build
 from yattle.roof.edges import LETTERS, Corner, Edge
 from yattle.roof.facets import Facet
-from yattle.roof.model import Box, Face, Flat, Gable, Hip, Pipe, RoofPlan, Shed
+from yattle.roof.model import BoxOpening, Flat, Gable, Hip, PipeOpening, RoofPlan, Shed, SketchedFace
 
-__all__ = ["LETTERS", "Box", "Corner", "Edge", "Face", "Facet", "Flat", "Gable", "Hip", "Pipe", "Roof", "RoofPlan",
-           "Shed", "build"]
+__all__ = ["LETTERS", "BoxOpening", "Corner", "Edge", "Facet", "Flat", "Gable", "Hip", "PipeOpening", "Roof",
+           "RoofPlan", "Shed", "SketchedFace", "build"]

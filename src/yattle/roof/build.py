@@ -13,17 +13,17 @@ from yattle.roof.edges import Corner, Edge, find_corners, find_edges
 from yattle.roof.facets import Facet, join
 from yattle.roof.model import RoofPlan
 from yattle.roof.openings import Placed, place
-from yattle.roof.plane import Body, Point, Point3
+from yattle.roof.plane import BlockBody, Point, Point3
 
 _BESIDE = 3.0  # mm
 
 
 @dataclass(frozen=True)
 class Roof:
-    """The joined roof of one plan."""
+    """The joined roof of one plan. Lengths in mm, z up; slopes in degrees."""
 
     plan: RoofPlan
-    bodies: tuple[Body, ...]
+    bodies: tuple[BlockBody, ...]
     facets: tuple[Facet, ...]
     edges: tuple[Edge, ...]
     corners: tuple[Corner, ...]
@@ -69,11 +69,12 @@ def build(plan: RoofPlan) -> Roof:
 
 
 def outline3(facet: Facet) -> tuple[Point3, ...]:
-    """The facet's outline in space, anticlockwise seen from above."""
+    """The facet's outline in space, anticlockwise seen from above. In mm."""
     return tuple(facet.plane.at(corner) for corner in facet.ring)
 
 
 def holes3(facet: Facet) -> tuple[tuple[Point3, ...], ...]:
+    """The facet's holes in space, mm, clockwise seen from above."""
     return tuple(tuple(facet.plane.at((x, y)) for x, y in hole.coords[:-1]) for hole in facet.shape.interiors)
 
 
@@ -83,7 +84,7 @@ def area(facet: Facet) -> float:
 
 
 def beside(roof: Roof, edge: Edge) -> Point:
-    """A place in plan a little inside the first facet of ``edge``, beside the middle of it."""
+    """A place in plan a little inside the first facet of ``edge``, beside the middle of it. In mm."""
     size = math.dist(edge.a[:2], edge.b[:2]) or 1.0
     step = (_BESIDE * (edge.b[1] - edge.a[1]) / size, _BESIDE * (edge.a[0] - edge.b[0]) / size)
     x, y = (edge.a[0] + edge.b[0]) / 2, (edge.a[1] + edge.b[1]) / 2
@@ -93,7 +94,7 @@ def beside(roof: Roof, edge: Edge) -> Point:
 
 
 def middle(facet: Facet) -> Point:
-    """A point well inside the facet in plan."""
+    """A point well inside the facet in plan. In mm."""
     return facet.middle
 
 

@@ -53,7 +53,7 @@ class Drainage:
 
 
 def drop(roof: Roof, at: Point) -> Drop:
-    """Follow a drop from the highest roof at ``at`` until it leaves."""
+    """Follow a drop from the highest roof at ``at`` until it leaves. ``at`` in plan, mm."""
     facet = _facet_under(roof, at, math.inf)
     if facet is None:
         return Drop((), (), "off")
@@ -142,7 +142,8 @@ def _downhill(roof: Roof, facet: Facet, at: Point) -> tuple[Point, Edge] | None:
 
 
 def edge_at(roof: Roof, facet_id: str, at: Point, near: float = 1.0) -> Edge | None:
-    """The edge of a facet that passes ``at`` in plan, the one that collects water first."""
+    """The edge of a facet that passes ``at`` in plan, the one that collects water first. Lengths in mm; ``None`` where
+    none passes so near."""
     here = [e for e in roof.edges_of(facet_id) if _away(at, e) < near]
     return min(here, default=None, key=lambda e: (e.kind not in RUNS_ALONG, e.id)) if here else None
 

@@ -13,7 +13,7 @@ import shapely
 from shapely import STRtree
 
 from yattle.roof.facets import LEAST, Facet
-from yattle.roof.plane import Body, Plane, Point, Point3, angle_between
+from yattle.roof.plane import BlockBody, Plane, Point, Point3, angle_between
 
 Kind = Literal["eave", "rake", "ridge", "half-ridge", "hip", "valley", "headwall", "sidewall", "skew-wall",
                "pitch-break"]
@@ -46,10 +46,12 @@ class Edge:
 
     @property
     def length(self) -> float:
+        """Its length in space, mm."""
         return math.dist(self.a, self.b)
 
     @property
     def slope(self) -> float:
+        """Its own rise against level, degrees, 0 to 90."""
         return math.degrees(math.atan2(abs(self.b[2] - self.a[2]), math.dist(self.a[:2], self.b[:2])))
 
     @property
@@ -60,7 +62,7 @@ class Edge:
 
 @dataclass(frozen=True)
 class Corner:
-    """A place where edges end; ``edges`` their ids."""
+    """A place where edges end; ``edges`` their ids. ``at`` in space, mm."""
 
     at: Point3
     edges: tuple[str, ...]
@@ -79,10 +81,10 @@ class _Border:
         return (self.p[0] + self.q[0]) / 2, (self.p[1] + self.q[1]) / 2
 
 
-class _Finder:
+class _EdgeFinder:
     """Asks what lies at a place: corners on a border, facets beside it, walls behind it."""
 
-    def __init__(self, bodies: tuple[Body, ...], facets: tuple[Facet, ...]) -> None:
+    def __init__(self, bodies: tuple[BlockBody, ...], facets: tuple[Facet, ...]) -> None:
         self.bodies, self.facets = bodies, facets
         self.shapes = np.array([facet.shape for facet in facets], dtype=object)
         self.boxes = [body.box for body in bodies]
@@ -146,11 +148,11 @@ def _rings(facet: Facet) -> Iterator[list[Point]]:
         yield [(x, y) for x, y in shapely.get_coordinates(ring)[:-1].tolist()]
 
 
-def find_edges(bodies: tuple[Body, ...], facets: tuple[Facet, ...]) -> tuple[Edge, ...]:
+def find_edges(bodies: tuple[BlockBody, ...], facets: tuple[Facet, ...]) -> tuple[Edge, ...]:
     """All edges, each once, numbered by kind, then by facet, then round the outline."""
     if not facets:
         return ()
-    finder = _Finder(bodies, facets)
+    finder = _EdgeFinder(bodies, facets)
     borders = finder.borders()
     pieces: dict[Any, Edge] = {}
     for border, beside in zip(borders, finder.beside(borders), strict=True):
@@ -165,7 +167,7 @@ def _once(edge: Edge) -> Any:
     return (edge.kind, *ends) if len(edge.facets) == 2 else (edge.kind, edge.facets, *ends)
 
 
-def _classified(finder: _Finder, border: _Border, other: int | None) -> Edge | None:
+def _classified(finder: _EdgeFinder, border: _Border, other: int | None) -> Edge | None:
     facet, p, q, middle = finder.facets[border.own], border.p, border.q, border.middle
     size = math.dist(p, q)
     along = ((q[0] - p[0]) / size, (q[1] - p[1]) / size)
@@ -181,7 +183,7 @@ def _classified(finder: _Finder, border: _Border, other: int | None) -> Edge | N
     return Edge("", _free(facet.plane, along, outward), (facet.id,), a, b, None)
 
 
-def _crease(finder: _Finder, own: int, beside: int, a: Point3, b: Point3, beyond: Point) -> Edge | None:
+def _crease(finder: _EdgeFinder, own: int, beside: int, a: Point3, b: Point3, beyond: Point) -> Edge | None:
     """Where two planes meet, the facet that comes first on the left; ``None`` where they are one plane."""
     facet, other = finder.facets[own], finder.facets[beside]
     fold = angle_between(facet.plane.normal, other.plane.normal)

@@ -20,7 +20,7 @@ import shapely
 from shapely import Polygon
 
 from yattle.roof.model import RoofPlan
-from yattle.roof.plane import Body, Plane, Point, Ring, below, body, inside, sketched
+from yattle.roof.plane import BlockBody, Plane, Point, Ring, below, body, inside, sketched
 
 NARROW = 0.5  # mm: what is narrower is no face
 LEAST = 1.0  # mm: no edge is shorter
@@ -52,7 +52,7 @@ class Facet:
         return float(point.x), float(point.y)
 
 
-def join(plan: RoofPlan) -> tuple[tuple[Body, ...], tuple[Facet, ...]]:
+def join(plan: RoofPlan) -> tuple[tuple[BlockBody, ...], tuple[Facet, ...]]:
     """The bodies of all blocks and the facets of the joined roof, in the order of blocks and planes."""
     bodies = tuple(body(block) for block in plan.blocks)
     found: list[tuple[str, Plane, Any]] = []
@@ -67,13 +67,13 @@ def join(plan: RoofPlan) -> tuple[tuple[Body, ...], tuple[Facet, ...]]:
     return bodies, tuple(_numbered(_merged(found)))
 
 
-def _boxes_touch(one: Body, other: Body) -> bool:
+def _boxes_touch(one: BlockBody, other: BlockBody) -> bool:
     a, b = one.box, other.box
     return a[0] <= b[2] and b[0] <= a[2] and a[1] <= b[3] and b[1] <= a[3]
 
 
 @lru_cache(maxsize=1024)  # while one block is dragged most faces stay as they are
-def _visible(plane: Plane, ring: Ring, near: tuple[tuple[bool, Body], ...]) -> Any:
+def _visible(plane: Plane, ring: Ring, near: tuple[tuple[bool, BlockBody], ...]) -> Any:
     """What is there of one face among its neighbours; of each whether it comes first."""
     shape: Any = Polygon(ring)
     buried = [part for first, other in near for part in _buried(plane, ring, other, first)]
@@ -96,14 +96,14 @@ def _grown(shape: Any, by: float) -> Any:
     return shape.buffer(by, join_style="mitre", mitre_limit=100)
 
 
-def _higher(ring: Ring, plane: Plane, other: Body) -> Ring:
+def _higher(ring: Ring, plane: Plane, other: BlockBody) -> Ring:
     """Where ``other``'s roof lies over ``plane``, as far as it reaches."""
     for over in other.planes:
         ring = below(ring, plane, over)
     return ring
 
 
-def _buried(plane: Plane, ring: Ring, other: Body, first: bool) -> Iterator[Polygon]:
+def _buried(plane: Plane, ring: Ring, other: BlockBody, first: bool) -> Iterator[Polygon]:
     part = _higher(inside(ring, other.walls), plane, other)
     if len(part) > 2:
         yield Polygon(part)
@@ -115,7 +115,7 @@ def _buried(plane: Plane, ring: Ring, other: Body, first: bool) -> Iterator[Poly
                     yield Polygon(shared)
 
 
-def _cut_off(shape: Any, plane: Plane, ring: Ring, other: Body) -> Iterator[Polygon]:
+def _cut_off(shape: Any, plane: Plane, ring: Ring, other: BlockBody) -> Iterator[Polygon]:
     """Those parts of ``shape`` under ``other``'s overhang that end where the planes meet."""
     part = _higher(inside(ring, other.roof), plane, other)
     if len(part) < 3 or _area(part) - _area(inside(part, other.walls)) < LEAST:
@@ -147,7 +147,7 @@ def _flat(shape: Any) -> Any:
     return shapely.MultiPolygon([part for part in shapely.get_parts(shape) if isinstance(part, Polygon)])
 
 
-def _contact(piece: Polygon, outside: Any, plane: Plane, other: Body) -> tuple[float, float]:
+def _contact(piece: Polygon, outside: Any, plane: Plane, other: BlockBody) -> tuple[float, float]:
     """How much of the border of ``piece``, mm, is where the planes meet, and how much goes on to the rest elsewhere."""
     meets = goes_on = 0.0
     ring = list(piece.exterior.coords)

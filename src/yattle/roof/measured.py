@@ -63,7 +63,8 @@ class TapedRoof(RoofPlan):
 class Misfit:
     """One measure: what it was, what the adjusted roof says, and ``off`` its residual over its own spread.
 
-    ``named`` in words (``span of main``); ``taped`` whether it was taped beside a worked-out one.
+    ``named`` in words (``span of main``); ``taped`` whether it was taped beside a worked-out one. In mm or degrees, as
+    the measure is.
     """
 
     named: str
@@ -98,7 +99,8 @@ class Adjustment:
 
 
 def worked_out(roof: Roof, taped: Taped) -> float | None:
-    """What the roof says of a measure; ``None`` where there is no such thing on it (any more)."""
+    """What the roof says of a measure; ``None`` where there is no such thing on it (any more). In mm or degrees, as
+    the measure is."""
     if taped.kind in ("edge", "fold"):
         edge = _edge_of(roof, taped)
         return None if edge is None else edge.length if taped.kind == "edge" else edge.fold

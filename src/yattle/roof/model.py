@@ -19,7 +19,7 @@ STEEPEST = 89.0
 Pitch = Annotated[float, Field(gt=0, le=STEEPEST)]
 
 
-class _Block(Value):
+class _BlockModel(Value):
     """What every block has: its centre in plan, ``bearing`` of its ridge anticlockwise from the x axis,
     ``length`` along the ridge and ``span`` across it, wall to wall, ``eave_height`` where roof plane and
     wall line meet."""
@@ -34,7 +34,7 @@ class _Block(Value):
     eave_overhang: Overhang = 0.0
 
 
-class Gable(_Block):
+class Gable(_BlockModel):
     """Two planes and a ridge; ``pitch`` on the left as seen along the bearing, on both sides where
     ``pitch_right`` is not given. Overhangs are measured in plan."""
 
@@ -44,7 +44,7 @@ class Gable(_Block):
     rake_overhang: Overhang = 0.0
 
 
-class Hip(_Block):
+class Hip(_BlockModel):
     """As a gable, its ends sloped with ``pitch_ends`` (``pitch`` where not given)."""
 
     kind: Literal["hip"]
@@ -53,7 +53,7 @@ class Hip(_Block):
     pitch_ends: Pitch | None = None
 
 
-class Shed(_Block):
+class Shed(_BlockModel):
     """One plane that falls to the right; ``eave_height`` is the low wall's."""
 
     kind: Literal["shed"]
@@ -61,7 +61,7 @@ class Shed(_Block):
     rake_overhang: Overhang = 0.0
 
 
-class Flat(_Block):
+class Flat(_BlockModel):
     """A level roof at ``eave_height``."""
 
     kind: Literal["flat"]
@@ -70,9 +70,9 @@ class Flat(_Block):
 Block = Annotated[Gable | Hip | Shed | Flat, Field(discriminator="kind")]
 
 
-class Box(Value):
-    """A chimney, curb or skylight: ``across`` along its bearing (across the slope on a block of the same
-    bearing), ``along`` square to it; ``top`` is how high it stands, for the details."""
+class BoxOpening(Value):
+    """A chimney, curb or skylight: ``across`` along its bearing (across the slope on a block of the same bearing),
+    ``along`` square to it; ``top`` is how high it stands, for the details. Lengths in mm, the bearing in degrees."""
 
     id: Name
     kind: Literal["chimney", "curb", "skylight"]
@@ -84,7 +84,7 @@ class Box(Value):
     top: Height | None = None
 
 
-class Pipe(Value):
+class PipeOpening(Value):
     """A round pipe that stands plumb; its corners are those of the square around it."""
 
     id: Name
@@ -95,12 +95,13 @@ class Pipe(Value):
     top: Height | None = None
 
 
-Opening = Annotated[Box | Pipe, Field(discriminator="kind")]
+Opening = Annotated[BoxOpening | PipeOpening, Field(discriminator="kind")]
 
 
-class Face(Value):
-    """A roof face from a sketch: ``outline`` in plan, ``eave`` the place (from 0) of the outline's edge that
-    is its eave, level at ``eave_height``; the face rises from it with ``pitch`` (0 is a flat face)."""
+class SketchedFace(Value):
+    """A roof face from a sketch: ``outline`` in plan, ``eave`` the place (from 0) of the outline's edge that is its
+    eave, level at ``eave_height``; the face rises from it with ``pitch`` (0 is a flat face). Lengths in mm, the
+    pitch in degrees."""
 
     id: Name
     outline: Annotated[tuple[tuple[Place, Place], ...], Field(min_length=3, max_length=200)]
@@ -129,7 +130,7 @@ class RoofPlan(Value):
     format: Literal["yattle-roof/1"] = "yattle-roof/1"
     blocks: Annotated[tuple[Block, ...], Field(max_length=200)] = ()
     openings: Annotated[tuple[Opening, ...], Field(max_length=500)] = ()
-    faces: Annotated[tuple[Face, ...], Field(max_length=500)] = ()
+    faces: Annotated[tuple[SketchedFace, ...], Field(max_length=500)] = ()
 
     @model_validator(mode="after")
     def _ids_once(self) -> Self:

@@ -8,23 +8,23 @@ import shapely
 
 from yattle.errors import InputError
 from yattle.roof.facets import Facet
-from yattle.roof.model import Box, Pipe
+from yattle.roof.model import BoxOpening, PipeOpening
 from yattle.roof.plane import Point, Point3, _turned
 
 
 @dataclass(frozen=True)
 class Placed:
-    """An opening with its corners on the roof, anticlockwise from above; ``facets`` those it stands on,
-    the one under its middle first."""
+    """An opening with its corners on the roof, anticlockwise from above; ``facets`` those it stands on, the one under
+    its middle first. Corners in mm."""
 
-    opening: Box | Pipe
+    opening: BoxOpening | PipeOpening
     corners: tuple[Point3, ...]
     facets: tuple[str, ...]
 
 
-def outline(opening: Box | Pipe) -> tuple[Point, ...]:
-    """Its corners in plan, anticlockwise; of a pipe those of the square around it."""
-    if isinstance(opening, Pipe):
+def outline(opening: BoxOpening | PipeOpening) -> tuple[Point, ...]:
+    """Its corners in plan, anticlockwise; of a pipe those of the square around it. In mm."""
+    if isinstance(opening, PipeOpening):
         across = along = opening.diameter
         u = (1.0, 0.0)
     else:
@@ -34,12 +34,12 @@ def outline(opening: Box | Pipe) -> tuple[Point, ...]:
                  for s, t in ((-1, -1), (1, -1), (1, 1), (-1, 1)))
 
 
-def place(openings: tuple[Box | Pipe, ...], facets: tuple[Facet, ...]) -> tuple[Placed, ...]:
+def place(openings: tuple[BoxOpening | PipeOpening, ...], facets: tuple[Facet, ...]) -> tuple[Placed, ...]:
     """Every opening on the facets it stands on; raises :class:`InputError` where one is not wholly on the roof."""
     return tuple(_placed(f"openings.{n}", opening, facets) for n, opening in enumerate(openings))
 
 
-def _placed(where: str, opening: Box | Pipe, facets: tuple[Facet, ...]) -> Placed:
+def _placed(where: str, opening: BoxOpening | PipeOpening, facets: tuple[Facet, ...]) -> Placed:
     middle = _on_top((opening.x, opening.y), facets)
     if middle is None:
         raise InputError(where, f"{opening.id} at x {opening.x:g}, y {opening.y:g}, off the roof",

@@ -44,8 +44,9 @@ class PanelRule(Value):
 
 
 @dataclass(frozen=True)
-class Cut:
-    """A panel's end that is not square: over which edge, ``angle`` degrees off square."""
+class SlantCut:
+    """A panel's end that is not square: over which edge, ``angle`` degrees off square. 0 along the face's level, from
+    0 to 90."""
 
     edge: str
     angle: float
@@ -54,17 +55,18 @@ class Cut:
 @dataclass(frozen=True)
 class Panel:
     """``left`` and ``right`` its seams on ``s``; ``outline`` what it covers in face coordinates; ``length`` as it is
-    ordered, with overhang and hem."""
+    ordered, with overhang and hem. All in mm, ``s`` across and ``t`` up the face."""
 
     n: int
     left: float
     right: float
     outline: tuple[Point, ...]
     length: float
-    cuts: tuple[Cut, ...]
+    cuts: tuple[SlantCut, ...]
 
     @property
     def width(self) -> float:
+        """What it covers from seam to seam, mm."""
         return self.right - self.left
 
 
@@ -78,7 +80,8 @@ class Clearance:
 
 @dataclass(frozen=True)
 class PanelPlan:
-    """Panels of one face from the left; ``seams`` on ``s``, ``on_edges`` their distances from each edge's ``a`` end."""
+    """Panels of one face from the left; ``seams`` on ``s``, ``on_edges`` their distances from each edge's ``a`` end.
+    In mm."""
 
     facet: str
     rule: PanelRule
@@ -90,14 +93,16 @@ class PanelPlan:
 
     @property
     def first_width(self) -> float:
+        """What the panel at the left covers, mm; the least where a hole parts it."""
         return min(p.width for p in self.panels if p.left == self.panels[0].left)
 
     @property
     def last_width(self) -> float:
+        """What the last panel at the right covers, mm."""
         return self.panels[-1].width
 
     def orders(self) -> list[tuple[float, int]]:
-        """Lengths to order and how many of each, the longest first."""
+        """Lengths to order, mm, and how many of each, the longest first."""
         count: dict[float, int] = {}
         for panel in self.panels:
             length = math.ceil(panel.length - 1e-6)
@@ -105,7 +110,7 @@ class PanelPlan:
         return sorted(count.items(), reverse=True)
 
 
-class _Frame:
+class _FacetFrame:
     """Plan to face coordinates of one facet."""
 
     def __init__(self, facet: Facet) -> None:
@@ -122,16 +127,16 @@ class _Frame:
         return a * point[0] + b * point[1] + e, c * point[0] + d * point[1] + f
 
 
-def face_frame(facet: Facet) -> _Frame:
+def face_frame(facet: Facet) -> _FacetFrame:
     """The face's own coordinates."""
-    return _Frame(facet)
+    return _FacetFrame(facet)
 
 
 @dataclass(frozen=True)
 class Seams:
     """Where the seams of a face lie: ``places`` on ``s``, laid from ``start``; ``spans`` of its openings there."""
 
-    frame: _Frame
+    frame: _FacetFrame
     start: float
     places: tuple[float, ...]
     spans: tuple[tuple[str, float, float], ...]
@@ -145,7 +150,7 @@ class Seams:
 def _seams_of(plan: RoofPlan, facet_id: str, rule: PanelRule) -> Seams:
     roof = build(plan)
     facet = roof.facet(facet_id)
-    frame = _Frame(facet)
+    frame = _FacetFrame(facet)
     spans = _opening_spans(roof, facet, frame)
     own = best_start(frame.width, [span for _, *span in spans], rule) if rule.start is None else rule.start
     first = own % rule.coverage
@@ -178,7 +183,7 @@ def _seams(width: float, first: float, coverage: float) -> list[float]:
     return [s for s in (first + k * coverage for k in range(count)) if _NOTHING < s < width - _NOTHING]
 
 
-def _opening_spans(roof: Roof, facet: Facet, frame: _Frame) -> list[tuple[str, float, float]]:
+def _opening_spans(roof: Roof, facet: Facet, frame: _FacetFrame) -> list[tuple[str, float, float]]:
     spans = []
     for placed in roof.openings:
         if facet.id in placed.facets:
@@ -187,7 +192,7 @@ def _opening_spans(roof: Roof, facet: Facet, frame: _Frame) -> list[tuple[str, f
     return spans
 
 
-def _panels(roof: Roof, facet: Facet, frame: _Frame, rule: PanelRule, left: float, right: float,
+def _panels(roof: Roof, facet: Facet, frame: _FacetFrame, rule: PanelRule, left: float, right: float,
             count: int) -> list[Panel]:
     """The panels between two seams: one, or several where something stands between."""
     part = shapely.intersection(frame.shape, shapely.box(left, -1, right, frame.height + 1))
@@ -206,17 +211,17 @@ def _panels(roof: Roof, facet: Facet, frame: _Frame, rule: PanelRule, left: floa
     return made
 
 
-def _cuts(beside: list[tuple[Edge, shapely.LineString]]) -> Iterator[Cut]:
+def _cuts(beside: list[tuple[Edge, shapely.LineString]]) -> Iterator[SlantCut]:
     """How a panel is cut along the edges beside it that run neither level nor up the slope."""
     for edge, line in beside:
         (ax, ay), (bx, by) = line.coords
         angle = math.degrees(math.atan2(by - ay, bx - ax))
         off = abs((angle + 90) % 180 - 90)  # from level
         if 0.05 < off < 89.95:
-            yield Cut(edge.id, off)
+            yield SlantCut(edge.id, off)
 
 
-def _on_edge(frame: _Frame, edge: Edge, seams: list[float]) -> tuple[float, ...]:
+def _on_edge(frame: _FacetFrame, edge: Edge, seams: list[float]) -> tuple[float, ...]:
     a, b = frame.at(edge.a[:2]), frame.at(edge.b[:2])
     run = b[0] - a[0]
     if abs(run) < _NOTHING:
@@ -242,8 +247,8 @@ def _clearance(low: float, high: float, seams: tuple[float, ...], coverage: floa
 def best_start(width: float, openings: list[list[float]], rule: PanelRule) -> float:
     """The start that keeps the most clearance to all openings without a sliver at either end.
 
-    Clearance is a wave of the start for each opening, so the best lies where a wave is highest, where
-    two waves cross, or at the end of what the slivers allow: all of these are tried, none guessed.
+    Clearance is a wave of the start for each opening, so the best lies where a wave is highest, where two waves cross,
+    or at the end of what the slivers allow: all of these are tried, none guessed. In mm.
     """
     c = rule.coverage
     points = [p for low, high in openings for p in ((low, high) if high - low >= c else ((low + high) / 2,))]

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 from functools import cached_property
 
-from yattle.roof.model import Face, Flat, Gable, Hip, Shed
+from yattle.roof.model import Flat, Gable, Hip, Shed, SketchedFace
 
 Point = tuple[float, float]
 Point3 = tuple[float, float, float]
@@ -17,21 +17,23 @@ _APART = 1e-4  # mm: points nearer to each other are one
 
 @dataclass(frozen=True)
 class Plane:
-    """z = ``gx``·x + ``gy``·y + ``c``: a roof plane, never upright."""
+    """z = ``gx``·x + ``gy``·y + ``c``: a roof plane, never upright. ``gx`` and ``gy`` rise over run, ``c`` in mm."""
 
     gx: float
     gy: float
     c: float
 
     def z(self, point: Point) -> float:
+        """The plane's height over ``point`` in plan, mm."""
         return self.gx * point[0] + self.gy * point[1] + self.c
 
     def at(self, point: Point) -> Point3:
+        """The place on the plane over ``point`` in plan, mm."""
         return point[0], point[1], self.z(point)
 
     @cached_property
     def stretch(self) -> float:
-        """Area on the slope over area in plan."""
+        """Area on the slope over area in plan: a ratio, 1 on a flat roof."""
         return math.sqrt(1 + self.gx * self.gx + self.gy * self.gy)
 
     @property
@@ -41,11 +43,12 @@ class Plane:
 
     @property
     def offset(self) -> float:
-        """n·p of every point p on the plane."""
+        """n·p of every point p on the plane, mm."""
         return self.c / self.stretch
 
     @property
     def pitch(self) -> float:
+        """Degrees from level, 0 to under 90."""
         return math.degrees(math.atan(math.hypot(self.gx, self.gy)))
 
     @property
@@ -55,7 +58,7 @@ class Plane:
         return None if steep < SAME else (-self.gx / steep, -self.gy / steep)
 
     def same(self, other: Plane, near: Point) -> bool:
-        """Whether both are one plane, seen from around ``near``."""
+        """Whether both are one plane: slopes alike, and heights over ``near`` within 0.001 mm."""
         return (abs(self.gx - other.gx) < SAME and abs(self.gy - other.gy) < SAME
                 and abs(self.z(near) - other.z(near)) < 1e-3)
 
@@ -67,7 +70,7 @@ def angle_between(a: Point3, b: Point3) -> float:
 
 
 def cut(ring: Ring, gx: float, gy: float, c: float) -> Ring:
-    """The part of a convex ``ring`` where gx·x + gy·y + c > 0; empty where there is none."""
+    """The part of a convex ``ring`` where gx·x + gy·y + c > 0; empty where there is none. In mm."""
     if not ring:
         return ()
     values = [gx * x + gy * y + c for x, y in ring]
@@ -94,12 +97,12 @@ def _once_each(ring: list[Point]) -> Ring:
 
 
 def below(ring: Ring, low: Plane, high: Plane) -> Ring:
-    """The part of a convex ``ring`` where ``low`` lies under ``high``."""
+    """The part of a convex ``ring`` where ``low`` lies under ``high``. In mm."""
     return cut(ring, high.gx - low.gx, high.gy - low.gy, high.c - low.c)
 
 
 def inside(ring: Ring, within: Ring) -> Ring:
-    """The part of a convex ``ring`` within another, which runs anticlockwise."""
+    """The part of a convex ``ring`` within another, which runs anticlockwise. In mm."""
     for n, (x, y) in enumerate(within):
         to = within[(n + 1) % len(within)]
         dx, dy = to[0] - x, to[1] - y
@@ -111,9 +114,9 @@ def inside(ring: Ring, within: Ring) -> Ring:
 
 
 @dataclass(frozen=True, eq=True, unsafe_hash=False)
-class Body:
+class BlockBody:
     """One block: ``walls`` and ``roof`` its rectangles in plan (without and with overhang, anticlockwise),
-    ``planes`` whose least height is the roof, ``faces`` the part of ``roof`` that each plane covers."""
+    ``planes`` whose least height is the roof, ``faces`` the part of ``roof`` that each plane covers. In mm."""
 
     id: str
     walls: Ring
@@ -122,6 +125,7 @@ class Body:
     faces: tuple[Ring, ...]
 
     def height(self, point: Point) -> float:
+        """The height of the block's roof over ``point`` in plan, mm."""
         return min(plane.z(point) for plane in self.planes)
 
     def stands_at(self, point: Point, by: float = 0.0) -> bool:
@@ -137,6 +141,7 @@ class Body:
 
     @cached_property
     def box(self) -> tuple[float, float, float, float]:
+        """Least x, least y, greatest x, greatest y of its roof in plan, mm."""
         xs, ys = zip(*self.roof, strict=True)
         return min(xs), min(ys), max(xs), max(ys)
 
@@ -147,7 +152,7 @@ def _side(a: Point, b: Point, point: Point) -> float:
     return (dx * (point[1] - a[1]) - dy * (point[0] - a[0])) / math.hypot(dx, dy)
 
 
-def body(block: Gable | Hip | Shed | Flat) -> Body:
+def body(block: Gable | Hip | Shed | Flat) -> BlockBody:
     """A block's rectangles and planes; planes pass through the wall lines at the eave height."""
     along = _turned(block.bearing)
     left = (-along[1], along[0])
@@ -173,11 +178,11 @@ def body(block: Gable | Hip | Shed | Flat) -> Body:
                        _rising(centre, (-along[0], -along[1]), half_length, ends, block.eave_height))
     walls = _rectangle(centre, along, left, half_length, half_span)
     roof = _rectangle(centre, along, left, half_length + over_end, half_span + block.eave_overhang)
-    return Body(block.id, walls, roof, planes, _covered(roof, planes))
+    return BlockBody(block.id, walls, roof, planes, _covered(roof, planes))
 
 
-def sketched(face: Face) -> tuple[Ring, Plane]:
-    """A face of its own: its outline anticlockwise and its plane, rising from its eave."""
+def sketched(face: SketchedFace) -> tuple[Ring, Plane]:
+    """A face of its own: its outline anticlockwise and its plane, rising from its eave. In mm."""
     ring = face.outline
     a, b = ring[face.eave], ring[(face.eave + 1) % len(ring)]
     turn = math.copysign(1.0, sum(p[0] * q[1] - q[0] * p[1] for p, q in zip(ring, (*ring[1:], ring[0]), strict=True)))

@@ -21,7 +21,8 @@ class CutLine:
 
 
 def cut_through(roof: Roof, a: Point, b: Point) -> tuple[CutLine, ...]:
-    """Every facet and wall that the upright plane over the line ``a``–``b`` meets, by distance from ``a``."""
+    """Every facet and wall that the upright plane over the line ``a``–``b`` meets, by distance from ``a``. All in
+    mm."""
     line, size = shapely.LineString([a, b]), math.dist(a, b)
     found = []
     for facet in roof.facets:

@@ -32,7 +32,7 @@ class SplitRules:
 
 
 @dataclass(frozen=True)
-class Cut:
+class RunPiece:
     """One piece's place in the run: from ``start`` mm of the left end, ``share`` mm long.
 
     ``under_left`` / ``under_right``: it lies beneath its neighbour there and carries the lap. ``count`` like pieces.
@@ -54,7 +54,7 @@ class RunTooHard:
 
 
 def split_run(length: float, rules: SplitRules, add_left: float = 0.0,
-              add_right: float = 0.0) -> tuple[Cut, ...] | RunTooHard:
+              add_right: float = 0.0) -> tuple[RunPiece, ...] | RunTooHard:
     """The pieces of a run of ``length`` mm, from its left end.
 
     ``add_left`` and ``add_right`` are what the run's own two ends add to their blanks (wraps).
@@ -164,10 +164,10 @@ def _even(length: float, caps: list[float]) -> list[float]:
     return shares
 
 
-def _laid(shares: list[float], rules: SplitRules) -> tuple[Cut, ...]:
+def _laid(shares: list[float], rules: SplitRules) -> tuple[RunPiece, ...]:
     cuts, start, last = [], 0.0, len(shares) - 1
     for n, share in enumerate(shares):
-        cuts.append(Cut(start, share, under_left=rules.weather == "left" and n > 0,
-                        under_right=rules.weather == "right" and n < last))
+        cuts.append(RunPiece(start, share, under_left=rules.weather == "left" and n > 0,
+                             under_right=rules.weather == "right" and n < last))
         start += share
     return tuple(cuts)

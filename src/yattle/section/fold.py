@@ -26,7 +26,7 @@ def headings(profile: Profile, start: float = 0.0) -> Points:
 def folded_points(profile: Profile, start: float = 0.0) -> Points:
     """Mould-line corners of the folded section from raw edge A to raw edge B, shape (n+1, 2).
 
-    Legs have the lengths asked for; a hem lies back on its neighbour.
+    Legs have the lengths asked for; a hem lies back on its neighbour. In mm.
     """
     angles = np.radians(headings(profile, start))
     steps = np.asarray(profile.strip_lengths)[:, None] * np.column_stack((np.cos(angles), np.sin(angles)))
@@ -36,8 +36,8 @@ def folded_points(profile: Profile, start: float = 0.0) -> Points:
 def mould_flats(girth: Girth) -> tuple[float, ...]:
     """Lengths between mould lines as a pattern folded up sharp gives them.
 
-    The distance between marks plus half the deduction of the fold at either side; equal to
-    the legs and hems asked for, whichever the rule. Used to check patterns.
+    The distance between marks plus half the deduction of the fold at either side; equal to the legs and hems asked
+    for, whichever the rule. Used to check patterns. In mm.
     """
     marks = [0.0, *(bend.mark for bend in girth.bends), girth.girth]
     halves = [0.0, *(bend.deduction / 2 for bend in girth.bends), 0.0]

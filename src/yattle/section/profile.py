@@ -21,7 +21,8 @@ Side = Literal["paint", "back"]
 
 
 class KFactor(Value):
-    """Arc length ``turn_rad · (r + k·t)``."""
+    """Arc length ``turn_rad · (r + k·t)``, with inside radius ``r`` and thickness ``t`` in mm; ``k`` is the neutral
+    layer's place, 0 at the inside and 1 at the outside face."""
 
     rule: Literal["k-factor"]
     k: Annotated[float, Field(ge=0, le=1)]
@@ -70,7 +71,7 @@ class MetalSpec(Value):
 
 
 class Hem(Value):
-    """A doubled-over edge; ``length`` from the outermost point of its fold to the raw edge."""
+    """A doubled-over edge; ``length`` from the outermost point of its fold to the raw edge. Lengths in mm."""
 
     kind: Literal["closed", "open"]
     length: Positive
@@ -87,16 +88,18 @@ class Hem(Value):
 
     @property
     def radius(self) -> float:
-        """Inside radius of the hem's fold: half its gap, 0 when closed."""
+        """Inside radius of the hem's fold: half its gap, 0 when closed. In mm."""
         return (self.gap or 0.0) / 2
 
     @property
     def turn(self) -> float:
+        """Degrees, ±180: + when it folds toward the paint face."""
         return 180.0 if self.toward == "paint" else -180.0
 
 
 class Profile(Value):
-    """A cross-section from edge A to edge B, paint face up when flat."""
+    """A cross-section from edge A to edge B, paint face up when flat. Lengths in mm, turns in degrees, + toward the
+    paint face."""
 
     format: Literal["yattle-profile/1"] = "yattle-profile/1"
     name: str = ""
@@ -120,14 +123,14 @@ class Profile(Value):
 
     @property
     def strip_lengths(self) -> tuple[float, ...]:
-        """Lengths of all flat parts from edge A, hems included, as measured on the folded piece."""
+        """Lengths of all flat parts from edge A, hems included, as measured on the folded piece. In mm."""
         first = (self.hem_a.length,) if self.hem_a else ()
         last = (self.hem_b.length,) if self.hem_b else ()
         return (*first, *self.legs, *last)
 
     @property
     def strip_turns(self) -> tuple[float, ...]:
-        """Signed turns of all folds from edge A, hems' ±180 included."""
+        """Signed turns of all folds from edge A, hems' ±180 included. In degrees."""
         first = (self.hem_a.turn,) if self.hem_a else ()
         last = (self.hem_b.turn,) if self.hem_b else ()
         return (*first, *self.turns, *last)

@@ -22,8 +22,8 @@ from yattle.tasks.request import Hand
 
 
 def search_on(hand: Hand, job: Job, before: NestAnswer, locked: frozenset[str], seconds: float) -> NestAnswer:
-    """A better cutting plan than ``before``, looked for so long; blocks with a ``locked`` piece (``part/copy``) stay as
-    they are."""
+    """A better cutting plan than ``before``, looked for so long; blocks with a ``locked`` piece (``part/copy``) stay
+    as they are. Time in seconds."""
     asked = derive(job).nest_job
     asked = asked.but(rules=asked.rules.but(seconds=seconds))
     if locked:

@@ -40,7 +40,7 @@ _DOCUMENTS = count(1)
 
 
 @dataclass(frozen=True)
-class _Step:
+class _UndoStep:
     title: str
     job: Job
 
@@ -63,8 +63,8 @@ class _Kept:
     mark: str
     demo: bool
     document: int
-    past: list[_Step]
-    future: list[_Step]
+    past: list[_UndoStep]
+    future: list[_UndoStep]
 
 
 class Session:
@@ -77,8 +77,8 @@ class Session:
 
     def __init__(self, job: Job, path: Path | None = None, board: Board | None = None, patience: float = math.inf,
                  demo: bool = False) -> None:
-        self._past: list[_Step] = []
-        self._future: list[_Step] = []
+        self._past: list[_UndoStep] = []
+        self._future: list[_UndoStep] = []
         self._listeners: list[Callable[[str], None]] = []
         self._gates: list[Callable[[], bool]] = []
         self._in_gate = False
@@ -234,7 +234,7 @@ class Session:
         except YattleError:  # the file is gone or spoiled: what was recovered is all there is
             saved = None
         before = saved or Job(name="new job")
-        self._begin(job, before, path if saved is not None else None, [_Step("recovered edits", before)])
+        self._begin(job, before, path if saved is not None else None, [_UndoStep("recovered edits", before)])
 
     def open(self, path: Path) -> None:
         """Read ``path``; on any error this session stays as it was. A newer job is opened to read: it has no file here,
@@ -246,7 +246,7 @@ class Session:
         """Begin anew with ``job``."""
         self._begin(job, job, path, [], demo)
 
-    def _begin(self, job: Job, saved: Job, path: Path | None, past: list[_Step], demo: bool = False) -> None:
+    def _begin(self, job: Job, saved: Job, path: Path | None, past: list[_UndoStep], demo: bool = False) -> None:
         kept = self._keep()
         self.newest, self._saved, self.path, self.demo = job, saved, path, demo
         self._mark, self.document = mark_of(path), next(_DOCUMENTS)
@@ -278,7 +278,7 @@ class Session:
         if job == self.newest:
             return
         kept = self._keep()
-        self._past, self._future = [*self._past[-_MOST_STEPS:], _Step(title, self.newest)], []
+        self._past, self._future = [*self._past[-_MOST_STEPS:], _UndoStep(title, self.newest)], []
         self.newest = job
         self._work_out(kept)
 
@@ -355,14 +355,15 @@ class Session:
         self.edit(title, lambda job: with_run(job, run_id, **changes))
 
     def set_own(self, run_id: str, name: str, value: float | None) -> None:
-        """Give one run its own value of a house standard's entry; ``None`` takes the standard's."""
+        """Give one run its own value of a house standard's entry; ``None`` takes the standard's. In the entry's own
+        unit, mm or degrees."""
         if value is not None:
             ENTRIES[name].check(value, ENTRIES[name].title, UNITS[self.job.unit])
         run = run_of(self.job, run_id)
         self.edit_run(f"{run_id} {ENTRIES[name].title}", run_id, own=run.own.but(**{name: value}))
 
     def set_standard(self, name: str, value: float | None) -> None:
-        """Change an entry of the standard for the whole job."""
+        """Change an entry of the standard for the whole job. In the entry's own unit, mm or degrees."""
         if value is not None:
             ENTRIES[name].check(value, ENTRIES[name].title, UNITS[self.job.unit])
         self.edit(f"standard {ENTRIES[name].title}", lambda job: job.but(own=job.own.but(**{name: value})))
@@ -412,6 +413,7 @@ class Session:
         return new_id
 
     def remove_run(self, run_id: str) -> None:
+        """Take a run out of the job. Raises :class:`InputError` where it was not entered by itself."""
         if run_id not in [run.id for run in self.job.runs]:
             raise InputError("run", run_id, "a run entered by itself; edges of the roof go with their blocks")
         self.edit(f"remove {run_id}", lambda job: job.but(runs=tuple(r for r in job.runs if r.id != run_id)))

@@ -92,7 +92,7 @@ class Board:
         self._executors.of(ticket.request).put(ticket.request, hand, came, lambda: ticket.dropped)
 
     def wait(self, ticket: Ticket, seconds: float) -> bool:
-        """Stay for the answer, so long at most, and take it; whether it came."""
+        """Stay for the answer, ``seconds`` at most, and take it; whether it came."""
         if not ticket.came.wait(seconds):
             return False
         self._take(ticket)
@@ -134,7 +134,8 @@ class Board:
                 ticket.stop()
 
     def finish(self, between: Callable[[], object], seconds: float = 20.0, *lanes: str) -> bool:
-        """Stay until all answers have come, doing ``between`` meanwhile; whether they did in time."""
+        """Stay until all answers have come, ``seconds`` at most, doing ``between`` meanwhile; whether they did in
+        time."""
         until = time.monotonic() + seconds
         while self.busy(*lanes) and time.monotonic() < until:
             between()

@@ -23,7 +23,7 @@ from yattle.ui.store import Store
 BENCH = TypeVar("BENCH", bound=BenchPage)
 
 
-class Frame(Protocol):
+class WindowFrame(Protocol):
     """What commands may use of the window."""
 
     finder: Finder
@@ -56,7 +56,7 @@ class Shop:
     journal: Journal
     settings: Settings
     asking: Asking
-    frame: Frame
+    frame: WindowFrame
     parent: QWidget
     dialog: QDialog | None = None
     put_off: set[Path] = field(default_factory=set)

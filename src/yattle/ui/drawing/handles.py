@@ -8,7 +8,7 @@ from yattle.roof.plane import Point
 
 
 @dataclass(frozen=True)
-class Corner:
+class ToolCorner:
     """One corner of a tool's outline, mm."""
 
     tool: str

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 
 from yattle.ui.drawing.canvas import Canvas
-from yattle.ui.drawing.handles import Corner
+from yattle.ui.drawing.handles import ToolCorner
 from yattle.ui.theme import theme, type_of
 
 _GRIP = 9.0  # px
@@ -26,17 +26,17 @@ class MachineCanvas(Canvas):
 
     def __init__(self, name: str, margin: tuple[int, int, int, int]) -> None:
         super().__init__(name, margin)
-        self.outlines: list[Corner] = []
+        self.outlines: list[ToolCorner] = []
         self.chosen = 0
         self._drag: QPointF | None = None
 
-    def show_corners(self, corners: list[Corner]) -> None:
+    def show_corners(self, corners: list[ToolCorner]) -> None:
         """Show corners to be moved; an empty list ends it."""
         self.outlines = corners
         self.chosen = min(self.chosen, max(0, len(corners) - 1))
         self.update()
 
-    def place_of(self, corner: Corner) -> QPointF:
+    def place_of(self, corner: ToolCorner) -> QPointF:
         return self._view.at(corner.at)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

@@ -8,7 +8,7 @@ import numpy as np
 
 from yattle.pattern import Pattern
 from yattle.pattern.folded import FoldedFacet, fold_tree
-from yattle.ui.drawing.space import Space, Surface
+from yattle.ui.drawing.space import Space, SpaceSurface
 from yattle.ui.theme import theme
 
 _HEM_OPEN = 5.0  # degrees a closed hem is drawn open, so that its layers can be told apart
@@ -45,7 +45,7 @@ class Solid(Space):
         self.share = share
         self.update()
 
-    def surfaces(self) -> list[Surface]:
+    def surfaces(self) -> list[SpaceSurface]:
         if self._pattern is None:
             return []
         x0, _, x1, _ = self._pattern.box
@@ -58,12 +58,12 @@ class Solid(Space):
                      for n, fold in enumerate(facet.edges) if fold not in rolls]
             holes = _holes(self._pattern, facet) if len(facet.space) == len(space) else []
             lines += [(hole[n - 1], hole[n], 1.2, theme().ink) for hole in holes for n in range(len(hole))]
-            found.append(Surface(space, self.metal, theme().bare, lines, holes))
+            found.append(SpaceSurface(space, self.metal, theme().bare, lines, holes))
         for neighbour in self.neighbours:
             found += self._faint(neighbour, x0, x1, keep)
         return found
 
-    def _faint(self, neighbour: Neighbour, x0: float, x1: float, keep: float) -> list[Surface]:
+    def _faint(self, neighbour: Neighbour, x0: float, x1: float, keep: float) -> list[SpaceSurface]:
         """The stretch of a neighbour that lies beside this piece, drawn as the ground is."""
         found, t = [], theme()
         for facet in fold_tree(neighbour.pattern).folded(self.share, _HEM_OPEN):
@@ -72,7 +72,7 @@ class Solid(Space):
             if np.ptp(space[:, 0]) > 1.0:
                 space = _shortened(space, x0 + keep, x1 - keep, keep * 0.35)
                 lines = [(space[n], space[(n + 1) % len(space)], 0.6, t.dim) for n in range(len(space))]
-                found.append(Surface(space, t.line, t.ground, lines))
+                found.append(SpaceSurface(space, t.line, t.ground, lines))
         return found
 
 

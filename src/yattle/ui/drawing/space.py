@@ -25,7 +25,7 @@ _LIGHT = np.array([-0.35, 0.55, 0.76])
 
 
 @dataclass
-class Surface:
+class SpaceSurface:
     """A flat polygon, shape (n, 3), seen from its front in ``front`` and from behind in ``back`` colour.
 
     ``lines`` are drawn on it: ends, width in points, colour. ``holes`` are cut out of it.
@@ -55,7 +55,7 @@ class Space(QWidget):
         self._soon.setSingleShot(True)
         self._soon.timeout.connect(self.update)
 
-    def surfaces(self) -> list[Surface]:
+    def surfaces(self) -> list[SpaceSurface]:
         """What is to be seen."""
         return []
 
@@ -155,7 +155,7 @@ class Space(QWidget):
             super().keyPressEvent(event)
 
 
-def _fill(points: np.ndarray, holes: list[np.ndarray], space: np.ndarray, surface: Surface, depth: np.ndarray,
+def _fill(points: np.ndarray, holes: list[np.ndarray], space: np.ndarray, surface: SpaceSurface, depth: np.ndarray,
           colour: np.ndarray) -> None:
     normal = _normal(space)
     if abs(normal[2]) < 1e-3:
@@ -177,7 +177,7 @@ def _fill(points: np.ndarray, holes: list[np.ndarray], space: np.ndarray, surfac
     np.copyto(shown, _shade(normal, surface), where=seen)
 
 
-def _shade(normal: np.ndarray, surface: Surface) -> np.uint32:
+def _shade(normal: np.ndarray, surface: SpaceSurface) -> np.uint32:
     front_seen = normal[2] > 0
     base = QColor(surface.front if front_seen else surface.back)
     toward = normal if front_seen else -normal

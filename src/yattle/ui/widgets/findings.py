@@ -71,7 +71,7 @@ class Findings(QAbstractListModel):
         return None
 
 
-class _Card(QStyledItemDelegate):
+class _FindingCard(QStyledItemDelegate):
     """Paints a finding as a card, marker yellow to look at, oxide where something cannot be made."""
 
     def __init__(self, model: Findings, width: Callable[[], int]) -> None:
@@ -133,7 +133,7 @@ class FindingsView(QListView):
         self.setObjectName("findings")
         self.setAccessibleName(name)
         self.setModel(self.found)
-        self._card = _Card(self.found, lambda: self._room())
+        self._card = _FindingCard(self.found, lambda: self._room())
         self.setItemDelegate(self._card)
         self.setSelectionMode(QAbstractItemView.SelectionMode.NoSelection)
         self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)

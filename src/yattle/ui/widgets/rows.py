@@ -250,7 +250,7 @@ class ReadRow(Row):
             self.sum.setVisible(not self.sum.isVisible())
 
 
-class Choice(QComboBox):
+class ChoiceBox(QComboBox):
     """A drop-down that the wheel scrolls past: it changes only when it is open, by a press or by keys."""
 
     def __init__(self) -> None:
@@ -269,7 +269,7 @@ class ChoiceRow(Row):
                  put: Callable[[str], str | None], hint: str = "") -> None:
         super().__init__(name, lambda: Shown(get()), hint)
         self.options, self.put, self._filling = options, put, False
-        self.box = Choice()
+        self.box = ChoiceBox()
         self.box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.box.setMinimumContentsLength(8)
         self.box.setAccessibleName(name)

@@ -24,7 +24,7 @@ from yattle.session.session import Stamp
 from yattle.tasks import Answer, Hand, On, Policy, Request, Target
 from yattle.ui.benches.host import Host
 from yattle.ui.benches.model import BenchModel
-from yattle.ui.drawing.handles import Corner
+from yattle.ui.drawing.handles import ToolCorner
 from yattle.ui.shown import Shown
 
 LANE = "the folder"
@@ -170,9 +170,10 @@ class BrakeModel(BenchModel):
         else:
             self.store.say(taken.says)
 
-    def corners(self) -> list[Corner]:
+    def corners(self) -> list[ToolCorner]:
         brake = self.store.session.job.brake
-        return [Corner(tool, n, at) for tool in ("clamp", "bed", "leaf") for n, at in enumerate(getattr(brake, tool))]
+        return [ToolCorner(tool, n, at) for tool in ("clamp", "bed", "leaf") for n,
+                at in enumerate(getattr(brake, tool))]
 
     def _reshape(self, tool: str, ring: list[tuple[float, float]]) -> None:
         """A new outline for a tool; one that cannot be is said and nothing changes."""

@@ -7,7 +7,7 @@ from collections import Counter
 from yattle.details import Finding
 from yattle.install import Need, Packed
 from yattle.install.installation import NOTHING, Installation, InstalledRun
-from yattle.install.water import STANDS, Joint
+from yattle.install.water import STANDS, RunJoint
 from yattle.job.fixing_rules import FixingRules
 from yattle.job.model import LapNote
 from yattle.measure import Sum, Term, say_length
@@ -54,7 +54,7 @@ class InstallModel(BenchModel):
         why = "; ".join(f"over {lap.under}: {lap.why}" for lap in beneath)
         return f"stage {order.stage_of(self.item) + 1} of {len(order.stages)}" + (f", {why}" if why else "")
 
-    def joints(self) -> list[Joint]:
+    def joints(self) -> list[RunJoint]:
         """The joints between the pieces of this run."""
         return [joint for joint in self.installation.water.joints if joint.run == self.item]
 

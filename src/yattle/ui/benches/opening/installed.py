@@ -10,7 +10,7 @@ from yattle.details.curb import Curb
 from yattle.details.feet import corners_of
 from yattle.details.forms import Form, FormPiece
 from yattle.details.pipe import Pipe
-from yattle.ui.drawing.space import Space, Surface
+from yattle.ui.drawing.space import Space, SpaceSurface
 from yattle.ui.theme import theme
 
 _INK, _STANDS = "#1b2325", "#b3a596"
@@ -32,7 +32,7 @@ class Installed(Space):
             self.pieces, self.chosen, self.metal, self.form = now
             self._soon.start(20)
 
-    def surfaces(self) -> list[Surface]:
+    def surfaces(self) -> list[SpaceSurface]:
         found, lift = _standing(self.form), 0.0
         for n, piece in enumerate(self.pieces):
             if piece.paper:
@@ -43,11 +43,11 @@ class Installed(Space):
                 points = np.array(face.corners) + face.normal * lift
                 lines = [] if curved else [(points[k], points[(k + 1) % len(points)], 0.8, _INK)
                                            for k in range(len(points))]
-                found.append(Surface(points, colour, theme().bare, lines, [np.array(h) for h in face.holes]))
+                found.append(SpaceSurface(points, colour, theme().bare, lines, [np.array(h) for h in face.holes]))
             lift += 0.6  # later pieces lie on those before them
         return found
 
-def _standing(form: Form | None) -> list[Surface]:
+def _standing(form: Form | None) -> list[SpaceSurface]:
     """What the pieces go round: masonry, a curb, a pipe; plainly."""
     if isinstance(form, Chimney):
         feet = [form.roof.at(*corner) for corner in corners_of(form.across - 6, form.along - 6, form.turned)]
@@ -63,4 +63,4 @@ def _standing(form: Form | None) -> list[Surface]:
         return []
     heads = [np.array([x, y, top]) for x, y, _ in feet]
     walls = [np.array([feet[n - 1], feet[n], heads[n], heads[n - 1]]) for n in range(len(feet))]
-    return [Surface(points, _STANDS, _STANDS, []) for points in (*walls, np.array(heads))]
+    return [SpaceSurface(points, _STANDS, _STANDS, []) for points in (*walls, np.array(heads))]
