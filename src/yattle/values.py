@@ -89,10 +89,10 @@ def with_settings(text: str, settings: list[str]) -> str:
     """The JSON document ``text`` with each ``path=value`` of ``settings`` put in.
 
     A path's parts are joined by dots, list places counted from 0 (``legs.1=90``); a value is JSON, or else taken as
-    text.
+    text. Raises :class:`InputError` where a path leads nowhere.
 
     >>> with_settings('{"legs": [40, 95]}', ["legs.1=90"])
-    '{"legs": [40, 90]}' Raises :class:`InputError` where a path leads nowhere.
+    '{"legs": [40, 90]}'
     """
     if not settings:
         return text

@@ -281,7 +281,7 @@ def brake_on_e1(window, qtbot):
 def test_measured_folds_are_logged_on_the_piece_that_was_folded(window, qtbot):
     brake, gate = brake_on_e1(window, qtbot), Gate(StandInFolder(), "FOLD")
     with served(gate) as address:
-        brake.model.folder_at = address
+        brake.model.folder.at = address
         keys(window, "Ctrl+G", qtbot)
         qtbot.waitUntil(lambda: any(line.startswith("FOLD") for line in gate.asked), timeout=5000)
         window.store.session.select(run="R1")
@@ -298,7 +298,7 @@ def test_measured_folds_are_logged_on_the_piece_that_was_folded(window, qtbot):
 def test_the_folder_is_stopped_between_strokes_and_what_was_folded_is_logged(window, qtbot, by):
     brake, gate = brake_on_e1(window, qtbot), Gate(StandInFolder(), "FOLD")
     with served(gate) as address:
-        brake.model.folder_at = address
+        brake.model.folder.at = address
         assert not button(brake.slate, "stop the folder").isVisible()
         keys(window, "Ctrl+G", qtbot)
         qtbot.waitUntil(lambda: any(line.startswith("FOLD") for line in gate.asked), timeout=5000)
@@ -307,13 +307,13 @@ def test_the_folder_is_stopped_between_strokes_and_what_was_folded_is_logged(win
         gate.open.set()
         settle(window, qtbot)
     assert len(job(window).log) == 1 and sum(line.startswith("FOLD") for line in gate.asked) == 1
-    assert "stopped after 1 strokes" in brake.model.measured and not button(brake.slate, "stop the folder").isVisible()
+    assert "stopped after 1 strokes" in brake.model.folder.measured and not button(brake.slate, "stop the folder").isVisible()
 
 
 def test_folds_of_a_job_that_was_left_are_said_not_logged_elsewhere(window, qtbot):
     brake, gate = brake_on_e1(window, qtbot), Gate(StandInFolder(), "FOLD")
     with served(gate) as address:
-        brake.model.folder_at = address
+        brake.model.folder.at = address
         keys(window, "Ctrl+G", qtbot)
         qtbot.waitUntil(lambda: any(line.startswith("FOLD") for line in gate.asked), timeout=5000)
         window.do("job.demo-inch")
@@ -332,7 +332,7 @@ def test_a_folder_that_fails_half_way_has_logged_what_it_measured(window, qtbot)
         return real(line).replace("stand-in", "shop")
     brake = brake_on_e1(window, qtbot)
     with served(device) as address:
-        brake.model.folder_at = address
+        brake.model.folder.at = address
         keys(window, "Ctrl+G", qtbot)
         settle(window, qtbot)
     assert len(job(window).log) == 2 and "the leaf is stuck" in window.trouble.text.text()

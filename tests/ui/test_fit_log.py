@@ -126,9 +126,9 @@ def test_what_a_stand_in_says_is_marked_and_nothing_is_learnt_from_it(window, qt
     assert len(job.log) >= 8 and {entry.by for entry in job.log} == {"stand-in"}
     assert log.plot.points == [] and not log.take.isVisibleTo(window) and log.slate.row("springback").button.text() == "–"
     assert "stand-in, not measured" in log.list.item(0).text()
-    assert "by a stand-in: not measured" in window.benches["brake"].model.measured
+    assert "by a stand-in: not measured" in window.benches["brake"].model.folder.measured
     with served(StandInFolder()) as address:  # behind a real line it is a stand-in all the same
-        window.benches["brake"].model.folder_at = address
+        window.benches["brake"].model.folder.at = address
         job = fold_three(window, qtbot)
     assert {entry.by for entry in job.log} == {"stand-in"}
 
@@ -136,7 +136,7 @@ def test_what_a_stand_in_says_is_marked_and_nothing_is_learnt_from_it(window, qt
 def test_folded_on_the_folder_measured_in_the_log_and_learnt(window, qtbot):
     log = window.benches["log"]
     with served(shop_folder()) as address:
-        window.benches["brake"].model.folder_at = address
+        window.benches["brake"].model.folder.at = address
         job = fold_three(window, qtbot)
     assert len(job.log) >= 8 and all(entry.what == "measured" for entry in job.log) and len(log.plot.points) == len(job.log)
     assert {entry.by for entry in job.log} == {"device"}

@@ -15,7 +15,7 @@ from yattle.derive import derive
 from yattle.details import ENTRIES
 from yattle.job import demo_path, load
 from yattle.job.model import LogEntry
-from yattle.ui.benches.brake.model import LANE as FOLDER
+from yattle.ui.benches.brake.folder import LANE as FOLDER
 from yattle.ui.benches.brake.model import BrakeModel
 from yattle.ui.benches.coil.line import LINE
 from yattle.ui.benches.coil.model import CoilModel
@@ -298,11 +298,11 @@ def test_the_mark_is_added_up_from_flats_and_arcs(eaves):
 def test_a_piece_folded_on_the_stand_in_is_logged_as_such(eaves):
     brake = BrakeModel(eaves, eaves.changed)
     brake.fold_on_folder()
-    assert brake.folding and eaves.board.busy(FOLDER)
+    assert brake.folder.folding and eaves.board.busy(FOLDER)
     brake.fold_on_folder()
     assert "found it at work already" in eaves.wrong[-1]
     eaves.step()
-    assert not brake.folding and "by a stand-in: not measured" in brake.measured
+    assert not brake.folder.folding and "by a stand-in: not measured" in brake.folder.measured
     entries = eaves.session.job.log
     assert entries and {entry.by for entry in entries} == {"stand-in"} and {entry.of for entry in entries} == {"E1-1"}
 
@@ -310,13 +310,13 @@ def test_a_piece_folded_on_the_stand_in_is_logged_as_such(eaves):
 def test_the_machine_s_corners_move_and_a_crossing_outline_is_refused(eaves):
     brake = BrakeModel(eaves, eaves.changed)
     before = eaves.session.job.brake.leaf
-    brake.move_corner("leaf", 1, 16.0, 1.0)
+    brake.machine.move_corner("leaf", 1, 16.0, 1.0)
     assert eaves.session.job.brake.leaf[1] == (16.0, 1.0)
-    brake.move_corner("leaf", 1, -400.0, -300.0)
+    brake.machine.move_corner("leaf", 1, -400.0, -300.0)
     assert eaves.wrong and eaves.session.job.brake.leaf[1] == (16.0, 1.0)
-    brake.add_corner("leaf", 0)
+    brake.machine.add_corner("leaf", 0)
     assert len(eaves.session.job.brake.leaf) == len(before) + 1
-    brake.remove_corner("leaf", 1)
+    brake.machine.remove_corner("leaf", 1)
     assert len(eaves.session.job.brake.leaf) == len(before)
 
 

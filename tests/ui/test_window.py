@@ -354,7 +354,7 @@ def test_the_machine_s_corners_are_moved_by_hand(window, qtbot):
     count = len(window.store.session.job.brake.leaf)
     qtbot.keyClick(brake.machine, Qt.Key.Key_Insert)
     assert len(window.store.session.job.brake.leaf) == count + 1
-    brake.model.move_corner("leaf", 0, 300.0, -100.0)
+    brake.model.machine.move_corner("leaf", 0, 300.0, -100.0)
     assert "crosses itself" in window.trouble.text.text()
     for _ in range(3):
         window.do("edit.undo")
@@ -382,7 +382,7 @@ def test_a_piece_on_the_stand_in_folder(window, qtbot):
     settle(window, qtbot)
     assert "does not answer" in brake.slate.row("measured").said.text()
     type_into(brake.slate.row("folder at"), "usb", qtbot)
-    assert brake.model.folder_at == address, "nonsense is refused where it was typed"
+    assert brake.model.folder.at == address, "nonsense is refused where it was typed"
 
 
 def test_a_long_section_is_worked_out_beside_the_window(window, qtbot):

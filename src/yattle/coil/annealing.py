@@ -1,4 +1,5 @@
-"""A plan's blocks cut anew again and again by the compiled search, cooling down, until the time or the work is up."""
+"""Simulated annealing: a plan's blocks cut anew again and again by the compiled search, at a temperature that falls,
+until the time or the work is up."""
 
 from __future__ import annotations
 

@@ -66,7 +66,8 @@ class Offcut:
 
 @dataclass(frozen=True)
 class LowerBound:
-    """What no answer that places the same parts can be under, in the objective's own unit; how that is known."""
+    """The lower bound: what no answer that places the same parts can be under, in the objective's own
+    unit; how that is known."""
 
     value: float
     by_metal: dict[str, float]

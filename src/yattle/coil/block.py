@@ -83,7 +83,13 @@ class Spacing:
 
     def rest_is_fine(self, rest: float, trim: float = 0.0) -> bool:
         """Whether what is left beside a piece is nothing at all or wide enough to be cut off. ``rest`` and the
-        ``trim`` beyond it in mm."""
+        ``trim`` beyond it in mm.
+
+        >>> Spacing(gap=3.0, sliver=10.0).rest_is_fine(4.0)  # the shear cannot take 4 mm off
+        False
+        >>> Spacing(gap=3.0, sliver=10.0).rest_is_fine(4.0, trim=6.0)
+        True
+        """
         return rest >= -_EPS and (abs(rest + trim) <= _EPS or rest + trim >= self.sliver - _EPS)
 
 

@@ -9,10 +9,15 @@ from dataclasses import dataclass, field
 
 @dataclass
 class Budget:
-    """Up to a moment ``until`` (of :func:`time.perf_counter`), up to so many counted ``steps``, or until somebody
-    ``asked`` to stop, whichever comes first. ``done`` steps of it are spent; ``stopped`` says by what it ended:
-    ``work``, ``seconds`` or ``asked``. Not ``timed``: its share follows from the steps alone, so that a search goes the
-    same way each time and the moment only ends it.
+    """How long a search may go on: up to a moment, a number of steps, or until it is asked to stop, whichever comes
+    first.
+
+    ``until``: the moment, in seconds of :func:`time.perf_counter`
+    ``steps``: how many counted steps; ``done``: how many of them are spent
+    ``asked``: whether somebody wants it to stop
+    ``stopped``: what it ended by: ``work``, ``seconds`` or ``asked``
+    ``timed``: whether its share follows from the clock too; not: from the steps alone, so that a search goes the same
+        way each time and the moment only ends it
     """
 
     until: float

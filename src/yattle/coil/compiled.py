@@ -25,10 +25,16 @@ Ints = NDArray[np.int64]
 
 
 class CuttingRules(NamedTuple):
-    """What is cut from what. ``size`` (kinds, lies, along and across), ``ways`` each kind may lie, its ``area``; of
-    each source the usable width ``across``, the ``longest`` block, ``price`` a mm or ``fixed`` a piece, whether
-    ``endless``, ``room`` in mm or pieces, ``allowed`` (sources, kinds); the clear ``gap`` and the least ``sliver``;
-    what a ``cut`` costs, what a mm² kept is ``worth`` and from which sides on (``short``, ``long``) a rest is kept."""
+    """What is cut from what, as arrays for compiled code; lengths in mm, areas in mm².
+
+    ``size``: (kinds, orientations, along and across); ``ways``: how many orientations a kind has; ``area``: of a kind
+    ``across``: of each stock type, the usable width; ``longest``: block of it
+    ``price``: of a mm of its length, or ``fixed``: of a piece; ``endless``: whether lengths are taken off it
+    ``room``: how much there is of it, in mm or pieces; ``allowed``: (stock types, kinds)
+    ``gap``: clear space between neighbours; ``sliver``: the least the shear takes off
+    ``cut``: what a cut costs; ``worth``: of a mm² kept
+    ``short``, ``long``: sides of a rest from which on it is kept
+    """
 
     size: Floats
     ways: Ints

@@ -1,7 +1,7 @@
-"""A bound by dual-feasible functions: at every place along a coil the widths of the pieces beside each other come to no
-more than its own; a function f for which Σ f(xᵢ) ≤ 1 whenever Σ xᵢ ≤ 1 may be applied to them first. The coil is then
-at least as long as the sum of length · f(width / coil's width). Functions after S. Martello, P. Toth (raising what is
-nearly the whole width, leaving out what is thin) and G. Lueker (rounding to k + 1 parts).
+"""A lower bound by dual-feasible functions: at every place along a coil the widths of the pieces beside each other come
+to no more than its own; a function f for which Σ f(xᵢ) ≤ 1 whenever Σ xᵢ ≤ 1 may be applied to them first. The coil
+is then at least as long as the sum of length · f(width / coil's width). Functions after S. Martello, P. Toth
+(raising what is nearly the whole width, leaving out what is thin) and G. Lueker (rounding to k + 1 parts).
 """
 
 from __future__ import annotations

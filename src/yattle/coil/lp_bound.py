@@ -1,4 +1,4 @@
-"""What no plan can be under, by a linear program over crosscut blocks.
+"""The lower bound that no plan can be under, by a linear program over crosscut blocks.
 
 Blocks are put into classes by their length, from ``least`` up to ``most`` mm. In a block of a class every piece longer
 than half of ``most`` crosses the block's middle, so those lie side by side within the width; all other pieces are only
@@ -24,7 +24,7 @@ _STEPS = (1.02, 1.01, 1.005, 1.0025)  # from one class's length to the next at m
 _TIMES = 2.5  # as long at most with steps half as large
 _GRID = 2000  # widths are rounded down to so many parts of the width, which lets a little more in
 _MOST = 60000  # columns to begin with: beyond that the program takes too long
-_DEAR = 10.0  # times the dearest block: what a piece costs that no pattern at hand has room for
+_SHORTAGE = 10.0  # times the dearest block: what a piece costs that no pattern at hand has room for
 _EPS = 1e-9
 
 
@@ -114,8 +114,8 @@ class _Program:
         self.columns: list[tuple[float, dict[int, float]]] = []
         self.rents = len(kinds)  # rows: kinds, then the classes' areas, then the sources' lengths or numbers
         self.scarce = self.rents + len(classes)
-        dear = _DEAR * max(one.cost for one in classes) + _EPS
-        self.columns += [(dear, {kind: 1.0}) for kind in range(len(kinds))]  # so that there is a solution to begin with
+        penalty = _SHORTAGE * max(one.cost for one in classes) + _EPS
+        self.columns += [(penalty, {kind: 1.0}) for kind in range(len(kinds))]  # so that there is one to begin with
         for c, one in enumerate(classes):
             self._pattern(c, one, [])
             for kind, lie in one.short:

@@ -19,14 +19,18 @@ _NODES = 4000  # of the branch and bound: a count, so that a run without a clock
 
 @dataclass
 class Master:
-    """Blocks to choose from. ``demand``: how many of each kind; what no block covers costs ``dear`` a piece;
-    ``besides``: what a block costs besides its metal. Costs in units of the objective, ``gap`` in mm."""
+    """The blocks to choose from. Costs in units of the objective, lengths in mm.
+
+    ``demand``: how many of each kind; what no block covers costs its ``shortage_penalty`` a piece
+    ``besides``: what a block costs besides its metal
+    ``gap``: clear space after a block
+    """
 
     kinds: list[ItemType]
     sources: list[StockType]
     demand: Floats
     gap: float
-    dear: Floats
+    shortage_penalty: Floats
     besides: Callable[[Block], float] = lambda _: 0.0
     blocks: list[Block] = field(default_factory=list)
     _known: set[object] = field(default_factory=set)
@@ -76,7 +80,7 @@ class Master:
         in units of the objective."""
         from scipy.optimize import linprog
 
-        costs = np.array([self.cost(block) for block in self.blocks] + list(self.dear))
+        costs = np.array([self.cost(block) for block in self.blocks] + list(self.shortage_penalty))
         done = linprog(costs, A_ub=-self._rows(), b_ub=-self._limits(), method="highs")
         duals = -done.ineqlin.marginals
         return done.x[:len(self.blocks)], duals[:len(self.kinds)], duals[len(self.kinds):]
@@ -86,7 +90,7 @@ class Master:
         search; ``None``: none was found. ``gap``: the share of the cost that may be missing."""
         from scipy.optimize import Bounds, LinearConstraint, milp
 
-        costs = np.array([self.cost(block) for block in self.blocks] + list(self.dear))
+        costs = np.array([self.cost(block) for block in self.blocks] + list(self.shortage_penalty))
         many = len(self.blocks)
         done = milp(costs, constraints=LinearConstraint(self._rows(), self._limits(), np.inf), bounds=Bounds(0, np.inf),
                     integrality=np.ones(len(costs)),

@@ -37,8 +37,8 @@ class BlockSearch:
 
     def _master(self, demand: Floats, sources: list[StockType] | None = None) -> Master:
         dearest = max((source.cost(min(source.longest, 1e4)) for source in self.sources), default=1.0)
-        dear = np.full(len(self.kinds), 20 * max(dearest, 1.0))
-        return Master(self.kinds, sources or self.sources, demand, self.spacing.gap, dear, self.besides)
+        penalty = np.full(len(self.kinds), 20 * max(dearest, 1.0))
+        return Master(self.kinds, sources or self.sources, demand, self.spacing.gap, penalty, self.besides)
 
     def _after(self, blocks: list[Block]) -> list[StockType]:
         """What is left of each source when these blocks are cut."""
@@ -156,12 +156,13 @@ class BlockSearch:
         return made
 
     def value(self, blocks: list[Block]) -> float:
-        """What blocks cost, what is left uncut counted dear."""
+        """What blocks cost, what is left uncut at its shortage penalty."""
         left = self.demand.copy()
         for block in blocks:
             for kind, qty in block.counts:
                 left[kind] -= qty
-        return sum(self.master.cost(block) for block in blocks) + float(self.master.dear @ np.maximum(left, 0))
+        short = float(self.master.shortage_penalty @ np.maximum(left, 0))
+        return sum(self.master.cost(block) for block in blocks) + short
 
     def _take(self, blocks: list[Block] | None) -> bool:
         if blocks is None or not self.has_room(blocks) or self.value(blocks) >= self.value(self.best) - _NEAR:

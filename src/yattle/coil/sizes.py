@@ -21,7 +21,11 @@ class Orientation:
 
 
 def turned(ring: Ring, turn: float) -> list[tuple[float, float]]:
-    """The ring turned by degrees anticlockwise about the origin, exact for quarter turns."""
+    """The ring turned by degrees anticlockwise about the origin, exact for quarter turns.
+
+    >>> turned(((0.0, 0.0), (100.0, 0.0), (100.0, 40.0)), 90.0)
+    [(0.0, 0.0), (0.0, 100.0), (-40.0, 100.0)]
+    """
     quarter = {0.0: (1.0, 0.0), 90.0: (0.0, 1.0), 180.0: (-1.0, 0.0), 270.0: (0.0, -1.0)}.get(turn % 360)
     cos, sin = quarter or (math.cos(math.radians(turn)), math.sin(math.radians(turn)))
     return [(x * cos - y * sin, x * sin + y * cos) for x, y in ring]

@@ -26,9 +26,14 @@ class ItemType:
 
 @dataclass(frozen=True)
 class StockType:
-    """Stock the search cuts from. ``room``: usable rectangle along and across; ``price`` per mm of length taken off a
-    coil, ``fixed`` of a whole sheet or offcut; ``longest`` block; ``most`` pieces there are of it, ``length`` of coil
-    in all; ``kinds`` the kinds it may be used for; ``edge`` what is trimmed off along its sides."""
+    """Stock the search cuts from. Lengths in mm, prices in units of the objective.
+
+    ``across``: its usable width; ``edge``: what is trimmed off along its sides
+    ``longest``: block of it
+    ``price``: per mm of length taken off a coil; ``fixed``: of a whole sheet or offcut
+    ``most``: pieces there are of it; ``length``: of coil in all
+    ``kinds``: the item types it may be used for
+    """
 
     stock: Stock
     across: float

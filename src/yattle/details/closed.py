@@ -163,10 +163,14 @@ class PeakCap(_Point):
 
 
 class Box(Form):
-    """A folded box that closes an end or a corner: a bottom of the ``outline`` (the section it closes, x and y in mm,
-    paint outward; not given: ``width`` wide, ``height`` high, its top rising with ``pitch``), sides ``depth`` deep on
-    all of it but the ``open_sides`` (counted from 1), each with a rivet tab of ``tab`` inside its neighbour. An end
-    cap, a corner box or a peak box by its outline."""
+    """A folded box that closes an end or a corner: an end cap, a corner box or a peak box by its outline. Lengths in
+    mm, angles in degrees.
+
+    ``outline``: the section it closes, x and y, paint outward; it is the bottom
+    ``width``, ``height``, ``pitch``: where none is given: how wide and high it is, its top rising with the pitch
+    ``depth``: of the sides, on all of it but the ``open_sides``, counted from 1
+    ``tab``: each side's rivet tab inside its neighbour
+    """
 
     detail: Literal["box"] = "box"
     id: str = "B1"

@@ -121,9 +121,10 @@ class DetailPiece:
 class DetailResult:
     """A detail worked out, or not: then ``girth`` and ``pieces`` are missing and findings say why.
 
-    ``leg_names`` are those of all flat parts, hems included, ``leg_fields`` those of the legs alone; ``turn_fields``
-    fold id → what it follows from; ``ends`` those its runs can have. ``heading`` is the first leg's direction as
-    installed, degrees from level.
+    ``leg_names``: of all flat parts, hems included; ``leg_fields``: of the legs alone
+    ``turn_fields``: fold id → what it follows from
+    ``heading``: the first leg's direction as installed, degrees from level
+    ``ends``: those its runs can have
     """
 
     profile: Profile | None

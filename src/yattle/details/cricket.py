@@ -22,9 +22,13 @@ _LEAST = 9.0  # degrees: a sharper corner cannot be folded on both its sides
 
 @dataclass(frozen=True)
 class Cricket:
-    """Behind a straight chimney ``width`` wide on a roof of ``pitch`` degrees, itself of pitch ``own``; ``back`` is the
-    middle of the chimney's back foot. ``above``: the upstand over its ridge; ``flange``, ``lap``, ``tab``, ``wing``
-    (beyond the corners) in mm."""
+    """A cricket behind a straight chimney. Lengths in mm, angles in degrees.
+
+    ``width``: the chimney's; ``pitch``: the roof's; ``own``: the cricket's own pitch
+    ``back``: the middle of the chimney's back foot
+    ``above``: the upstand over its ridge
+    ``flange``, ``lap``, ``tab``: on the roof, at the seam, at corners; ``wing``: beyond the chimney's corners
+    """
 
     width: float
     pitch: float

@@ -25,14 +25,17 @@ _PLUG, _CAP = "seam plug", "rib cap"
 
 
 class Curb(Form):
-    """A curb ``across`` by ``along`` (on the slope), built square to a roof of ``pitch``, its upstand ``height``.
+    """A curb built square to a roof of ``pitch``. Lengths in mm, angles in degrees.
 
-    ``panel``: on a ``standing-seam`` roof seams that run in are plugged, on a ``ribbed`` one capped; ``coverage`` is
-    the panels', ``from_seam`` how far the curb's left side is from the next seam on its left. ``lower``, ``side`` and
-    ``upper`` are the flanges. ``diverter``: how high the saddle behind the curb stands at it, and how far it reaches
-    back; 0: none. Corners are mitred, laps go down the slope. Rows of tape, two where a lap is over 150 wide, and the
-    screws in them are marked on the flanges: through the lower one into the panels, on a ribbed roof through the
-    panels into the others too. Lengths in mm, angles in degrees.
+    Corners are mitred, laps go down the slope. Rows of tape, two where a lap is over 150 wide, and the screws in them
+    are marked on the flanges: through the lower one into the panels, on a ribbed roof through the panels into the
+    others too.
+
+    ``across``, ``along``: its sizes on the slope; ``height``: of its upstand
+    ``panel``: seams that run in are plugged on a ``standing-seam`` roof, capped on a ``ribbed`` one
+    ``coverage``: the panels'; ``from_seam``: from the next seam on its left to its left side
+    ``lower``, ``side``, ``upper``: the flanges
+    ``diverter``: how high the saddle behind the curb stands at it, 0: none; ``diverter_reach``: how far it goes back
     """
 
     detail: Literal["curb"] = "curb"

@@ -140,7 +140,11 @@ def parts_for(radius: float, chord: float, least: int = 12) -> int:
 
 def true_to_girth(radius: float, parts: int) -> float:
     """The radius of the polygon of ``parts`` sides that is as long round as the circle: what is rolled comes out
-    right. In mm."""
+    right. In mm.
+
+    >>> round(true_to_girth(50.0, 24), 2)  # a pipe of 100 by 24 rulings
+    50.14
+    """
     return radius * (math.pi / parts) / math.sin(math.pi / parts)
 
 

@@ -52,7 +52,13 @@ class Mitre(Value):
 
 def crossed(legs: tuple[float, ...], turns: tuple[float, ...]) -> tuple[int, int] | None:
     """The first two legs, counted from 1, that run through each other when folded; ``None`` where none do. Legs in mm,
-    turns in degrees."""
+    turns in degrees.
+
+    >>> crossed((60.0, 40.0, 30.0, 80.0), (-90.0, -90.0, -90.0))
+    (1, 4)
+    >>> crossed((60.0, 40.0, 30.0), (-90.0, -90.0)) is None
+    True
+    """
     at, heading, points = 0j, 0.0, [0j]
     for n, leg in enumerate(legs):
         at += cmath.rect(leg, heading)

@@ -16,10 +16,12 @@ from yattle.pattern.surface import Surface
 
 
 class GutterCorner(Form):
-    """A gutter ``back`` high at the wall, ``bottom`` wide, ``front`` high with a ``lip`` turned in, going round a
-    corner of the eaves that turns by ``turn`` degrees in plan: ``outer`` round the house's own corner, ``inner`` in
-    one that runs in. ``arm``: each arm along the wall to the corner; ``lap``: the rivet tabs of the seam, on the right
-    arm, inside the left one. A mitre is the shortest seam: ``seam`` mm.
+    """A gutter that goes round a corner of the eaves. Lengths in mm, angles in degrees. A mitre is the shortest seam.
+
+    ``back``: its height at the wall; ``bottom``: its width; ``front``: its height outside; ``lip``: turned in there
+    ``turn``: of the eaves in plan; ``corner``: ``outer`` round the house's own, ``inner`` in one that runs in
+    ``arm``: each arm along the wall to the corner
+    ``lap``: the rivet tabs of the seam, on the right arm, inside the left one
     """
 
     detail: Literal["gutter-corner"] = "gutter-corner"

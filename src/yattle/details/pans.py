@@ -17,11 +17,15 @@ from yattle.pattern.surface import Crease, Surface
 
 
 class StandingPan(Form):
-    """A pan covering ``coverage`` at its lower end and ``coverage_top`` at its upper one (tapered or a last pan),
-    ``length`` long. Its low seam edge takes ``height`` + ``lock``, the high one ``height`` + 2 · ``lock``; ``seam``
-    says how the lock is closed. The eave end is hemmed under by ``hem``, the seam legs kept back by ``back``;
-    ``head`` is plain or turned up by ``turn_up``. ``cut`` slants the upper end along a valley or hip: degrees off
-    square, + where the left side is longer, with ``allowance`` beyond."""
+    """A standing seam pan. Lengths in mm, angles in degrees.
+
+    ``coverage``: at its lower end; ``coverage_top``: at its upper one, where it is tapered or a last pan
+    ``height``, ``lock``: the low seam edge takes ``height`` + ``lock``, the high one ``height`` + 2 · ``lock``
+    ``seam``: how the lock is closed
+    ``hem``: turned under at the eave end, where the seam legs are kept ``back``
+    ``head``: the upper end, plain or turned up by ``turn_up``
+    ``cut``: slants the upper end along a valley or hip, + where the left side is longer; ``allowance``: beyond it
+    """
 
     detail: Literal["pan"] = "pan"
     id: str = "PN1"
@@ -107,9 +111,11 @@ class StandingPan(Form):
 
 class Tray(Form):
     """The end of a pan folded up at a wall or chimney without a cut: the corners are pockets, sheet folded double
-    behind the turn-up, no sealant. ``width`` between the seam legs, ``legs`` their height, ``floor`` mm of pan; the
-    wall is plumb on a roof of ``pitch`` that rises to it (``rises``) or falls from it. Folded by hand, so without
-    allowances.
+    behind the turn-up, no sealant. Folded by hand, so without allowances. Lengths in mm, angles in degrees.
+
+    ``width``: between the seam legs; ``legs``: their height
+    ``floor``: of the pan
+    ``pitch``: of the roof, which ``rises`` to the plumb wall or falls from it
     """
 
     detail: Literal["tray"] = "tray"

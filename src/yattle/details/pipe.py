@@ -19,14 +19,17 @@ _CLEAR = 75.0  # mm from hole to seam: room for the plate's edge and for seaming
 
 
 class Pipe(Form):
-    """A plumb pipe of ``diameter`` through a roof of ``pitch`` (falling toward x).
+    """A plumb pipe through a roof of ``pitch`` that falls toward x. Lengths in mm, angles in degrees.
 
-    ``school``: ``base``, a plate with a collar (a cylinder cut by the roof, ``height`` above its upper side, tabs on
-    the plate) and a storm collar; ``boot``, a plate with a cone that narrows to the pipe; ``split``, the same base
-    between two pans split above and below, or ``flexible``, a ready boot on top of the pan, of which only the hole is
-    made. ``gap`` lets the pipe move; ``skirt`` is the plate round the hole; ``lap`` the collar's seam; ``brim`` and
-    ``rise`` are the storm collar's. ``coverage`` of the pan and how far the pipe's middle is ``from_seam`` of its left
-    one; 0: not said. Lengths in mm, angles in degrees.
+    ``school`` is ``base``: a plate with a collar (a cylinder cut by the roof, tabs on the plate) and a storm collar;
+    ``boot``: a plate with a cone that narrows to the pipe; ``split``: the same base between two pans split above and
+    below; ``flexible``: a ready boot on top of the pan, of which only the hole is made.
+
+    ``diameter``: the pipe's; ``gap``: round it, so that it can move
+    ``height``: of the collar above its upper side; ``lap``: the collar's seam
+    ``skirt``: the plate round the hole
+    ``brim``, ``rise``: the storm collar's
+    ``coverage``: the pan's; ``from_seam``: from its left seam to the pipe's middle; 0: not said
     """
 
     detail: Literal["pipe"] = "pipe"

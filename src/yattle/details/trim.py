@@ -30,10 +30,14 @@ class Leg:
 
 @dataclass(frozen=True)
 class TrimSection:
-    """A detail's section. ``turn_fields`` name what each turn follows from (``pitch`` and ``fold`` come from the roof);
-    ``heading`` the first leg's direction as installed, degrees from level, x out and y up; ``datum`` the corner (0 at
-    raw edge A, hem A left out) that runs along the roof's edge, ``crossing`` where instead the lines of the first and
-    the last leg meet there; ``roles`` what its legs do, which says what ends it can have."""
+    """A detail's section. Lengths in mm, angles in degrees.
+
+    ``turn_fields``: what each turn follows from (``pitch`` and ``fold`` come from the roof)
+    ``heading``: the first leg's direction as installed, from level, x out and y up
+    ``datum``: the corner that runs along the roof's edge: 0 at raw edge A, hem A left out
+    ``crossing``: instead of it, where the lines of the first and the last leg meet
+    ``roles``: what its legs do, which says what ends it can have
+    """
 
     name: str
     legs: tuple[Leg, ...]
@@ -52,16 +56,19 @@ class TrimSection:
 
 
 class Trim(Value):
-    """What every straight trim is given, every measure resolved; mm and degrees.
+    """What every straight trim is given, every measure resolved; mm and degrees. Left and right are as seen with the
+    paint face toward the eye and edge A on top.
 
-    ``left`` and ``right`` as seen with the paint face toward the eye and edge A on top. ``left_plane`` and
-    ``right_plane``: an end is cut by this plane, given by its normal (along the run, out, up) and passing where the
-    section's corner on the roof's edge ends; ``left_plane_b`` and ``right_plane_b`` another plane for the side of edge
-    B, where a section lies on two faces; ``carry`` how far the upper end goes on beyond its plane, ``under`` the
-    lower one. ``wrap``, ``tab`` and ``kick_out`` are the lengths of flaps at ends, ``flaps`` what folds them.
-    ``joint``: pieces nest, hem and drip of one cut back, or lap plainly. ``weather`` the end that rain comes from,
-    ``low`` the lower end of a run that slopes by ``slope``, whose pieces lap over the one below instead. ``avoid``:
-    stretches from the left end where no joint may stand.
+    ``left``, ``right``: what the ends are
+    ``left_plane``, ``right_plane``: the plane that cuts an end: its normal (along the run, out, up); it passes where
+        the section's corner on the roof's edge ends
+    ``left_plane_b``, ``right_plane_b``: another plane for the side of edge B, where a section lies on two faces
+    ``carry``, ``under``: how far the upper and the lower end go on beyond their planes
+    ``wrap``, ``tab``, ``kick_out``: lengths of flaps at ends; ``flaps``: what folds them
+    ``joint``: whether pieces nest (hem and drip of one cut back) or lap plainly
+    ``weather``: the end that rain comes from
+    ``low``: the lower end of a run that slopes by ``slope``, whose pieces lap over the one below instead
+    ``avoid``: stretches from the left end where no joint may stand
     """
 
     format: Literal["yattle-detail/1"] = "yattle-detail/1"

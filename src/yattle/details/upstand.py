@@ -23,11 +23,15 @@ SLIT = 1.5  # degrees kept free between parts that lie beside each other in the 
 
 @dataclass(frozen=True)
 class Sizes:
-    """``height`` of the upstand (plumb), ``flange`` on the roof; ``before`` and ``after`` how far the flange goes on
-    beyond its ends: measured across the fall, its ends cut along the fall; of a foot that runs down the slope measured
-    along it, its end square or ``slant`` mm longer at the outer edge. ``by_neighbour``: measured square from the
-    neighbour's foot, the end cut along its flange's outer edge. ``tab`` round a corner; ``lap`` over a place
-    where planes meet."""
+    """Sizes of an upstand with its flange on the roof, mm.
+
+    ``height``: of the upstand, plumb; ``flange``: on the roof
+    ``before``, ``after``: how far the flange goes on beyond its ends: measured across the fall, its ends cut along the
+        fall; of a foot that runs down the slope measured along it, its end square
+    ``slant``: how much longer such an end is at the outer edge
+    ``by_neighbour``: measured square from the neighbour's foot, the end cut along its flange's outer edge
+    ``tab``: round a corner; ``lap``: over a place where planes meet
+    """
 
     height: float
     flange: float

@@ -84,10 +84,15 @@ class InstalledRuns(Mapping[str, InstalledRun]):
 
 @dataclass(frozen=True)
 class Installation:
-    """The whole order of a job: its items and who lies over whom, rain followed over everything as it lies (``water``),
-    the ``order`` that follows, everything summed up to order (``packs``) with what each run has of it (``shares``),
-    m² of every face on the slope (``underlay``), and what there is to look at. ``runs`` and what it is all
-    ``derived`` from are left out while it goes from one process to another."""
+    """How a whole job goes onto the roof.
+
+    ``items``: what goes on; ``laps``: who lies over whom; ``order``: what follows from that
+    ``water``: rain followed over everything as it lies
+    ``packs``: everything summed up to order; ``shares``: what each run has of it
+    ``underlay``: m² of every face on the slope
+    ``findings``: what there is to look at
+    ``runs``, ``derived``: what it is worked out from; left out while it goes from one process to another
+    """
 
     items: tuple[Item, ...]
     laps: tuple[Lap, ...]

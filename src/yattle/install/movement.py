@@ -25,7 +25,11 @@ class Movement:
 
 
 def movement_of(length: float, expansion: float, rules: FixingRules) -> Movement:
-    """length · expansion · temperature; ``expansion`` in 10⁻⁶ per kelvin, ``length`` mm from the fixed point."""
+    """length · expansion · temperature; ``expansion`` in 10⁻⁶ per kelvin, ``length`` mm from the fixed point.
+
+    >>> round(movement_of(5000.0, 12.0, FixingRules(coldest=-20.0, hottest=70.0)).whole, 1)  # 5 m of steel
+    5.4
+    """
     a_degree = length * expansion * 1e-6
     laid = min(max(_LAID, rules.coldest), rules.hottest)
     return Movement(a_degree * (rules.hottest - rules.coldest), a_degree * (rules.hottest - laid),

@@ -33,15 +33,18 @@ FORMAT = "yattle-job/1"
 
 
 class Run(Value):
-    """One straight edge; ``length`` true length, ``taped`` what the tape said (``taped_by`` a stand-in for one: no
-    measure, nothing follows from it), ``pitch`` of the roof beside it.
+    """One straight edge, as seen from outside, going to the right. Lengths in mm, angles in degrees.
 
-    ``at`` and ``bearing`` place its left end in plan (mm, degrees anticlockwise from east), seen
-    from outside with the run going to the right. From the roof come ``slope`` degrees from level, ``fold`` between
-    its planes, ``turned`` when its high end is on the left as seen from outside, and the planes that cut its ends;
-    runs written in a job are eaves. ``detail`` where it is not the usual one for its kind. A ``layer`` is a run that
-    comes with another (a cleat, a closure): ``gaps`` between seams that it fills, ``avoid`` where no joint may stand.
-    ``section`` where the detail is the user's own one, ``mitre_left`` and ``mitre_right`` how such a run goes on.
+    ``length``: its true length; ``taped``: what the tape said
+    ``taped_by``: a stand-in for the tape, which is no measure: nothing follows from it
+    ``at``, ``bearing``: its left end in plan, and its direction anticlockwise from east
+    ``pitch``: of the roof beside it; ``slope``: its own, from level; ``fold``: between its planes
+    ``turned``: its high end is on the left
+    ``left_plane`` … ``right_plane_b``: the planes that cut its ends, as of :class:`~yattle.details.trim.Trim`
+    ``detail``: where it is not the usual one for its kind
+    ``section``: the user's own one; ``mitre_left``, ``mitre_right``: how such a run goes on at its ends
+    ``layer``: it comes with another run (a cleat, a closure); ``gaps``: the gaps between seams that it fills
+    ``avoid``: stretches from the left end where no joint may stand
     """
 
     id: Annotated[str, Field(min_length=1, max_length=12)]
@@ -164,10 +167,15 @@ class ShopRates(Value):
 
 
 class LogEntry(Value):
-    """A line of the logbook: of a piece, run or opening (``of``; empty: the job). ``fold`` with the angle or length
-    ``wanted``, the leaf ``set`` and what was ``found`` (``folds``: a leg's length in mm, with so many folds at 90°);
-    ``metal`` and ``brake`` it was measured on. ``by`` hand, a ``device``, or a ``stand-in`` for one: then it was not
-    measured, and nothing is learnt from it."""
+    """A line of the logbook.
+
+    ``of``: the piece, run or opening it is of; empty: the job
+    ``fold``: the fold measured, with the angle or length ``wanted``
+    ``set``: what the leaf was set to, ``found``: what came out, degrees
+    ``folds``: of a leg, whose ``found`` is a length in mm: with so many folds at 90°
+    ``metal``, ``brake``: what it was measured on
+    ``by``: ``hand``, a ``device``, or a ``stand-in`` for one: not measured then, and nothing is learnt from it
+    """
 
     when: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]
     what: Literal["measured", "fitted", "changed", "spoiled", "weather", "time", "photo", "lesson"]
@@ -191,14 +199,20 @@ class LapNote(Value):
 
 
 class Job(Value):
-    """A whole job. ``system`` picks the standard's defaults, ``unit`` how lengths are shown.
+    """A whole job: what a person entered, and nothing that follows from it. Lengths in mm, angles in degrees.
 
-    ``roof`` is what was surveyed, ``edges``, ``openings`` and ``faces`` what was chosen for those of it, ``taped`` all
-    measures taken beside worked-out ones; ``rain`` mm an hour; ``panels`` how faces are laid unless a face has
-    its own. ``stock`` is what there is to cut from, ``ledger`` what came and went of it, ``shop`` its rates;
-    ``k`` the k-factor learnt where it is not the metal's; ``fit`` how things are fixed, ``laps`` what somebody said of
-    the order, ``log`` what was measured and learnt.
-    ``printed`` is what the papers last written hold. ``runs`` are eaves entered by themselves.
+    ``system``: whose defaults the standard takes; ``unit``: how lengths are shown
+    ``k``: the k-factor learnt, where it is not the metal's
+    ``roof``: what was surveyed; ``taped``: all measures taken beside worked-out ones
+    ``edges``, ``openings``, ``faces``: what was chosen for those of the roof
+    ``rain``: mm an hour, for gutters
+    ``panels``: how faces are laid unless a face has its own rule
+    ``runs``: eaves entered by themselves, without a roof
+    ``stock``: what there is to cut from; ``ledger``: what came and went of it
+    ``shop``: the shop's rates for cuts, lengths and time
+    ``fit``: how things are fixed; ``laps``: what somebody said of the order
+    ``log``: what was measured and learnt
+    ``printed``: what the papers last written hold
     """
 
     format: Literal["yattle-job/1"] = "yattle-job/1"

@@ -30,13 +30,18 @@ class Tab:
 
 @dataclass(frozen=True)
 class End:
-    """One end. ``plain``: square, no more. ``over``: square, laps over its neighbour by ``lap``, its hem opened a
-    little. ``under``: lies beneath its neighbour and carries the ``lap``; ``nested`` with hem and drip cut back so
-    that the two nest. ``tabs``: square, with flaps to fold; the first is folded first. ``cut``: ends on a plane;
-    ``offsets`` say how far beyond the share's end each mould line of the section reaches, raw edges included (below
-    0: short of it), and ``carry`` how much of that lies beyond the plane itself, to be dressed over
-    or turned under as ``carried`` says. ``hem_cut``:
-    hems cut off at 45°.
+    """One end of a piece; lengths in mm.
+
+    ``kind`` is ``plain``: square, no more; ``over``: square, laps over its neighbour, its hem opened a little;
+    ``under``: lies beneath its neighbour and carries the lap; ``tabs``: square, with flaps to fold; ``cut``: ends on a
+    plane.
+
+    ``lap``: at a joint; ``nested``: hem and drip cut back so that the two nest
+    ``tabs``: flaps, the first of which is folded first
+    ``offsets``: of a cut end, how far beyond the share's end each mould line reaches, raw edges included; below 0:
+        short of it
+    ``carry``: how much of that lies beyond the plane itself, dressed over or turned under as ``carried`` says
+    ``hem_cut``: hems cut off at 45°
     """
 
     kind: EndKind = "plain"

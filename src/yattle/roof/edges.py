@@ -31,9 +31,10 @@ _PARALLEL = math.sin(math.radians(0.05))
 class Edge:
     """``a`` to ``b`` in space: upward where it slopes, else with the first facet on the left.
 
-    ``length`` true, mm; ``slope`` degrees from level, ≥ 0; ``fold`` degrees ≥ 0 between the upward
-    normals of its two planes (at a wall: the roof's and the wall's outward normal), ``None`` at a
-    free edge; ``wall`` the block whose wall it is.
+    ``length``: true, mm; ``slope``: degrees from level, ≥ 0
+    ``fold``: degrees ≥ 0 between the upward normals of its two planes, 180° less the dihedral angle; at a wall
+        between the roof's and the wall's outward normal; ``None`` at a free edge
+    ``wall``: the block whose wall it is
     """
 
     id: str

@@ -17,7 +17,12 @@ _APART = 1e-4  # mm: points nearer to each other are one
 
 @dataclass(frozen=True)
 class Plane:
-    """z = ``gx``·x + ``gy``·y + ``c``: a roof plane, never upright. ``gx`` and ``gy`` rise over run, ``c`` in mm."""
+    """z = ``gx``·x + ``gy``·y + ``c``: a roof plane, never upright. ``gx`` and ``gy`` rise over run, ``c`` in mm.
+
+    >>> rising = Plane(0.0, -1.0, 5000.0)  # it falls toward +y
+    >>> rising.pitch, rising.at((0.0, 1000.0))
+    (45.0, (0.0, 1000.0, 4000.0))
+    """
 
     gx: float
     gy: float
@@ -70,7 +75,11 @@ def angle_between(a: Point3, b: Point3) -> float:
 
 
 def cut(ring: Ring, gx: float, gy: float, c: float) -> Ring:
-    """The part of a convex ``ring`` where gx·x + gy·y + c > 0; empty where there is none. In mm."""
+    """The part of a convex ``ring`` where gx·x + gy·y + c > 0; empty where there is none. In mm.
+
+    >>> cut(((0.0, 0.0), (10.0, 0.0), (10.0, 10.0), (0.0, 10.0)), -1.0, 0.0, 4.0)  # where x < 4
+    ((0.0, 0.0), (4.0, 0.0), (4.0, 10.0), (0.0, 10.0))
+    """
     if not ring:
         return ()
     values = [gx * x + gy * y + c for x, y in ring]

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from yattle.brake import Brake
 from yattle.files import read_text
-from yattle.ui.benches.brake.model import LANE as FOLDER
+from yattle.ui.benches.brake.folder import LANE as FOLDER
 from yattle.ui.benches.brake.view import BrakeBench
 from yattle.ui.benches.coil.line import LINE
 from yattle.ui.benches.trim.view import TrimBench

@@ -3,45 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
-from datetime import date
 
-from yattle.brake import LIBRARY, FoldJob, FoldOrder, Refusal, Suggestion, Trial, natural_order, plain_order, try_order
+from yattle.brake import FoldJob, FoldOrder, Refusal, Suggestion, Trial, natural_order, plain_order, try_order
 from yattle.brake.batch import batch
 from yattle.brake.order import Step
 from yattle.brake.state import Limit
 from yattle.brake.trial import TrialStep
 from yattle.details import Finding
-from yattle.devices import DeviceProblem, Folder, Measured, StandInFolder, check_address, fold_piece, open_line
 from yattle.drawing import Drawing, fold_letter, step_drawing
-from yattle.files import why
-from yattle.job.log import measured_folds, with_entries
-from yattle.job.settings import keep_address, load_settings
-from yattle.measure import Sum, Term, parse_angle, say_length
+from yattle.measure import Sum, Term, say_length
 from yattle.section import Girth
 from yattle.session.beside import helped
-from yattle.session.session import Stamp
-from yattle.tasks import Answer, Hand, On, Policy, Request, Target
+from yattle.ui.benches.brake.folder import FolderHand
+from yattle.ui.benches.brake.machine import MachineHand
 from yattle.ui.benches.host import Host
 from yattle.ui.benches.model import BenchModel
-from yattle.ui.drawing.handles import ToolCorner
 from yattle.ui.shown import Shown
-
-LANE = "the folder"
-
-def _fold_on(hand: Hand, address: str, stand_in: StandInFolder, steps: tuple[Step, ...]) -> bool:
-    """Fold a piece, telling each stroke as it was measured; whether a stand-in said it. Raises what the line raises."""
-    try:
-        with open_line(address, stand_in) as exchange:
-            folder = Folder(exchange)
-            fold_piece(folder, steps, hand.stopped, lambda stroke: hand.tell((stroke, folder.is_stand_in)))
-            return folder.is_stand_in
-    except OSError as trouble:
-        raise DeviceProblem(f"the folder at {address} does not answer ({why(trouble)})") from None
-
-def _strokes_say(found: list[tuple[Measured, bool]]) -> str:
-    said = "\n".join(f"{m.fold} {m.wanted:.0f}° came out {m.angle:.1f}°" for m, _ in found)
-    return f"{said}\nby a stand-in: not measured" if found and found[0][1] else said
 
 
 class BrakeModel(BenchModel):
@@ -49,8 +26,7 @@ class BrakeModel(BenchModel):
 
     def __init__(self, store: Host, changed: Callable[[], None]) -> None:
         super().__init__(store, changed)
-        self.measured, self.folded = "nothing yet", 1
-        self.folder_at = load_settings().folder
+        self.folder, self.machine = FolderHand(self), MachineHand(self)
         self.desk = store.desk("brake", changed)
         self.here = 0
         self.mine: tuple[FoldJob, tuple[tuple[str, str], ...]] | None = None  # an order of one's own, and for what
@@ -66,72 +42,9 @@ class BrakeModel(BenchModel):
         return (f"{count} pieces one by one: {lifts} lifts, {settings} settings\n"
                 f"all at once: {all_lifts} lifts, {all_settings} settings")
 
-    def put_folder(self, text: str) -> str | None:
-        def put() -> None:
-            self.folder_at = check_address(text)
-            keep_address(folder=self.folder_at)
-        return self.store.attempt(put)
-
     def fold_on_folder(self) -> None:
-        """Fold one piece on the folder by the order shown, and say what was measured. While one is folded another is
-        refused."""
-        steps, session = tuple(tried.step for tried in self.steps), self.store.session
-        if not steps or self._stopping():
-            self.measured = "not folded: this order strikes" if steps else ""
-            self.changed()
-            return
-        of, found = self._piece_id(), list[tuple[Measured, bool]]()
-        request = Request(LANE, _fold_on, (self.folder_at, StandInFolder(seed=self.folded), steps), session.stamp,
-                          Target("piece", of, "measured folds"), Policy.EXCLUSIVE, On.DEVICE, hand=True)
-
-        def told(stroke: object) -> None:
-            found.append(stroke)  # type: ignore[arg-type]
-            self.measured = f"folding {of}: {_strokes_say(found)}"
-            self.changed()
-        if self.store.ask(request, lambda answer: self._take_measured(answer, found), told) is not None:
-            self.folded += 1
-            self.measured = f"folding {of}"
-        self.changed()
-
-    def stop_folder(self) -> None:
-        """End before the next stroke."""
-        if not self.store.board.busy(LANE):
-            self.store.say("the folder: found nothing at work, so there is nothing to stop")
-        self.store.board.stop(LANE)
-
-    def _take_measured(self, answer: Answer, found: list[tuple[Measured, bool]]) -> None:
-        """What came out goes into the log of the job and the piece that were folded, however it ended."""
-        session, target, stamp = self.store.session, answer.request.target, answer.request.stamp
-        assert isinstance(stamp, Stamp)
-        ended = f"stopped after {len(found)} strokes\n" if answer.stopped else ""
-        self.measured = f"{ended}{target.of}: {_strokes_say(found)}" if found else ended
-        if found:  # also where it failed half way
-            today, folds, simulated = date.today().isoformat(), [one for one, _ in found], found[0][1]
-            entries = measured_folds(stamp.job, target.of, folds, today, simulated)
-            self.store.take(replace(answer, error=None),
-                            lambda: session.edit("measured folds", lambda job: with_entries(job, entries)),
-                            f"{target.of} of {stamp.job.name} was folded, and that job is closed: not in the log: "
-                            + _strokes_say(found).replace("\n", "; "))
-        if answer.error is not None:
-            self.measured = f"{answer.error}\n{self.measured}".strip()
-            self.store.complain(str(answer.error))
-        self.changed()
-
-    def _piece_id(self) -> str:
-        run, piece = self.run, self.store.session.selection.piece
-        return run.pieces[piece].id if run is not None and piece < len(run.pieces) else ""
-
-    def brakes(self) -> list[tuple[str, str]]:
-        names = [brake.name for brake in LIBRARY]
-        own = self.store.session.job.brake.name  # a machine read from a file stands before the library's
-        return [(name, name) for name in (names if own in names else [own, *names])]
-
-    def put_brake(self, name: str) -> str | None:
-        brake = next((brake for brake in LIBRARY if brake.name == name), None)
-        if brake is None:
-            return None
-        return self.store.attempt(lambda: self.store.session.edit(
-            "brake", lambda job: job.but(brake=brake.but(springback=job.brake.springback))))
+        """Fold one piece on the folder by the order shown."""
+        self.folder.fold(tuple(tried.step for tried in self.steps), bool(self._stopping()))
 
     def troubles(self) -> list[tuple[str, Finding]]:
         """What stops this order, worst first; where there is none at all, what was tried and helps."""
@@ -162,52 +75,13 @@ class BrakeModel(BenchModel):
             return
         at = dict(taken.at)
         if taken.kind == "machine":
-            self.put_brake(at["brake"])
+            self.machine.put_brake(at["brake"])
         elif taken.kind == "leg":
             field, run_id = self.run.detail.leg_fields[at["leg"] - 1], self.run.run.id
             name = self.run.family.entries.get(field, field) if self.run.family else field
             self.store.attempt_aloud(lambda: self.store.session.set_own(run_id, name, float(at["length"])))
         else:
             self.store.say(taken.says)
-
-    def corners(self) -> list[ToolCorner]:
-        brake = self.store.session.job.brake
-        return [ToolCorner(tool, n, at) for tool in ("clamp", "bed", "leaf") for n,
-                at in enumerate(getattr(brake, tool))]
-
-    def _reshape(self, tool: str, ring: list[tuple[float, float]]) -> None:
-        """A new outline for a tool; one that cannot be is said and nothing changes."""
-        self.store.attempt_aloud(lambda: self._set(f"{tool} outline", **{tool: tuple(ring)}))
-        self.changed()
-
-    def move_corner(self, tool: str, index: int, x: float, y: float) -> None:
-        ring = list(getattr(self.store.session.job.brake, tool))
-        ring[index] = (x, y)
-        self._reshape(tool, ring)
-
-    def add_corner(self, tool: str, index: int) -> None:
-        ring = list(getattr(self.store.session.job.brake, tool))
-        a, b = ring[index], ring[(index + 1) % len(ring)]
-        ring.insert(index + 1, (round((a[0] + b[0]) / 2), round((a[1] + b[1]) / 2)))
-        self._reshape(tool, [(float(x), float(y)) for x, y in ring])
-
-    def remove_corner(self, tool: str, index: int) -> None:
-        ring = list(getattr(self.store.session.job.brake, tool))
-        self._reshape(tool, ring[:index] + ring[index + 1:])
-
-    def put_length(self, name: str, title: str, text: str) -> str | None:
-        return self.store.attempt(lambda: self._set(title, **{name: self.length_from(text, title)}))
-
-    def put_number(self, name: str, text: str) -> str | None:
-        return self.store.attempt(lambda: self._set("greatest turn", **{name: parse_angle(text, "greatest turn")}))
-
-    def put_springback(self, text: str) -> str | None:
-        spring = self.store.session.job.brake.springback
-        return self.store.attempt(lambda: self._set(
-            "springback", springback=spring.but(ratio=parse_angle(text, "springback"))))
-
-    def _set(self, title: str, **changes: object) -> None:
-        self.store.session.edit(f"brake {title}", lambda job: job.but(brake=job.brake.but(**changes)))
 
     def mark(self) -> Shown:
         """The mark from the edge the person can reach, and the flats and arcs it is added up from."""
@@ -353,11 +227,6 @@ class BrakeModel(BenchModel):
         """Another stroke, round the end."""
         if self.steps:
             self.go((self.here + by) % len(self.steps))
-
-    @property
-    def folding(self) -> bool:
-        """Whether the folder is at work."""
-        return self.store.board.busy(LANE)
 
     @property
     def can_take_best(self) -> bool:

@@ -20,16 +20,16 @@ def fill(s: Slate, m: BrakeModel) -> None:
     s.group("The order")
     s.said("handling", m.cost)
     s.said("batch", m.batch)
-    s.words("folder at", lambda: Shown(m.folder_at), m.put_folder,
+    s.words("folder at", lambda: Shown(m.folder.at), m.folder.put_address,
            "stand-in, tcp:HOST:PORT or serial:PORT; Ctrl+G folds a piece on it")
-    s.said("measured", lambda: m.measured)
+    s.said("measured", lambda: m.folder.measured)
     stop = QPushButton("stop the folder")
     stop.setToolTip("before the next stroke")
-    stop.clicked.connect(m.stop_folder)
-    s.widget_row(stop, lambda: stop.setVisible(m.folding))
+    stop.clicked.connect(m.folder.stop)
+    s.widget_row(stop, lambda: stop.setVisible(m.folder.folding))
     s.look_list(m.troubles, m.help)
     s.group("The machine")
-    s.choice("brake", m.brakes, lambda: store.session.job.brake.name, m.put_brake)
+    s.choice("brake", m.machine.brakes, lambda: store.session.job.brake.name, m.machine.put_brake)
     for name, title, hint in (
             ("min_flange", "least flange", "least flat outside the fold line"),
             ("min_hold", "least hold", "least flat under the jaw"),
@@ -38,13 +38,13 @@ def fill(s: Slate, m: BrakeModel) -> None:
             ("max_thickness", "thickness", "thickest metal")):
         _limit(s, m, name, title, hint)
     s.number("greatest turn", lambda: Shown(f"{store.session.job.brake.max_turn:g}°"),
-             lambda text: m.put_number("max_turn", text), "as far as the leaf goes")
+             lambda text: m.machine.put_number("max_turn", text), "as far as the leaf goes")
     s.number("springback", lambda: Shown(f"{store.session.job.brake.springback.ratio:g}", "leaf over fold"),
-             m.put_springback, "how far the leaf goes for each degree that stays")
+             m.machine.put_springback, "how far the leaf goes for each degree that stays")
 
 
 def _limit(s: Slate, m: BrakeModel, name: str, title: str, hint: str) -> None:
     store = m.store
     say = (lambda mm: say_thickness(mm, store.unit)) if name == "max_thickness" else m.say
     s.number(title, lambda: Shown(say(getattr(store.session.job.brake, name))),
-             lambda text: m.put_length(name, title, text), hint)
+             lambda text: m.machine.put_length(name, title, text), hint)

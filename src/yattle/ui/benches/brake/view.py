@@ -33,9 +33,9 @@ class BrakeBench(BenchPage):
         self.player.setInterval(_FRAMES)
         self.player.timeout.connect(self._frame)
         self.machine = MachineCanvas("the piece on the brake", (30, 26, 30, 26))
-        self.machine.moved.connect(self.model.move_corner)
-        self.machine.added.connect(self.model.add_corner)
-        self.machine.removed.connect(self.model.remove_corner)
+        self.machine.moved.connect(self.model.machine.move_corner)
+        self.machine.added.connect(self.model.machine.add_corner)
+        self.machine.removed.connect(self.model.machine.remove_corner)
         self.swing = slider("swing of the leaf", lambda _: self._draw_machine())
         self.strip = StepStrip()
         self.strip.chosen.connect(self.model.go)
@@ -181,4 +181,4 @@ class BrakeBench(BenchPage):
             if shaping:  # the whole machine, leaf down
                 drawing = Drawing(drawing.shapes, drawing.notes)
             self.machine.show_drawing(drawing, Ink(self.model.metal_colour, band=3))
-            self.machine.show_corners(self.model.corners() if shaping else [])
+            self.machine.show_corners(self.model.machine.corners() if shaping else [])
