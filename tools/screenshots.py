@@ -27,7 +27,7 @@ def _bench(name: str, run: str, **select: object) -> Callable[[Window], None]:
 
 def _settled(window: Window, bench: str) -> None:
     """Until what the bench works out beside the window has come."""
-    desk = window.benches[bench].desk  # type: ignore[attr-defined]
+    desk = window.benches[bench].model.desk  # type: ignore[attr-defined]
     for _ in range(300):
         QTest.qWait(20)
         if not desk.busy:
@@ -91,21 +91,21 @@ def _opening(window: Window) -> None:
 
 def _log(window: Window) -> None:
     """The log after some folds measured by hand, a piece folded on the stand-in and two notes."""
-    log = window.benches["log"]
+    log = window.benches["log"].model  # type: ignore[attr-defined]
     window.show_bench("log")
-    log._choose("measured")  # type: ignore[attr-defined]
+    log.choose("measured")
     for wanted, leaf, found in ((90, 93, "89.6"), (42, 43.5, "42.1"), (60, 62, "59.8"), (135, 139, "134.2"),
                                 (28, 29, "28"), (77, 79.5, "76.7"), (102, 105.5, "101.9")):
-        log.wanted, log.leaf = float(wanted), float(leaf)  # type: ignore[attr-defined]
-        log._measured(found)  # type: ignore[attr-defined]
+        log.wanted, log.leaf = float(wanted), float(leaf)
+        log.measured(found)
     _bench("brake", "R1")(window)
     _settled(window, "brake")
     window.do("piece.folder")
     window.store.finish("the folder")
     window.show_bench("log")
     for kind, text in (("weather", "north wind, 6 degrees, dry"), ("fitted", "wrap 2 mm long, nipped off")):
-        log._choose(kind)  # type: ignore[attr-defined]
-        log._note(text)  # type: ignore[attr-defined]
+        log.choose(kind)
+        log.note(text)
 
 
 def _brake_step(window: Window) -> None:
