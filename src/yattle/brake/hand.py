@@ -7,8 +7,12 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True)
 class HandTool:
-    """``depth`` mm from an edge it reaches, ``width`` mm of fold it takes at a time (0: the whole length),
-    ``max_turn`` degrees, ``least`` mm of flange it can grip, ``max_length`` mm of piece."""
+    """What a hand tool can do. Lengths in mm.
+
+    ``depth``: how far from an edge it reaches; ``least``: flange it can grip
+    ``width``: of fold it takes at a time, 0: the whole length
+    ``max_turn``: degrees; ``max_length``: of the piece
+    """
 
     name: str
     depth: float

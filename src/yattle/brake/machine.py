@@ -26,9 +26,14 @@ class Springback(Value):
 
 
 class Brake(Value):
-    """A leaf brake. Limits: ``max_turn`` of one fold, ``throat`` for the held part, ``min_flange`` outside and
-    ``min_hold`` inside the fold line, ``max_length`` and ``max_thickness`` of the piece. Lengths and tool outlines
-    in mm, turns in degrees."""
+    """A leaf brake. Lengths and tool outlines in mm, turns in degrees.
+
+    ``max_turn``: of one fold
+    ``throat``: for the held part; ``min_flange``: outside the fold line, ``min_hold``: inside it
+    ``max_length``, ``max_thickness``: of the piece
+    ``clamp``, ``leaf``, ``bed``: the tools' outlines in section, the fold line at the origin
+    ``can_flatten``: whether it presses hems shut
+    """
 
     format: Literal["yattle-brake/1"] = "yattle-brake/1"
     name: str

@@ -34,8 +34,12 @@ _TIGHT = 1.0  # mm that the widest part leaves of the strip's width
 
 @dataclass(frozen=True)
 class PackingStrip:
-    """What is asked: ``parts`` on a strip ``high`` mm across, ``gap`` apart; ``until`` a moment; ``asked`` whether to
-    stop; ``told`` is shown better plans as they come."""
+    """What is asked of the engine.
+
+    ``parts``: on a strip ``high`` mm across, ``gap`` mm apart
+    ``until``: a moment, in seconds of :func:`time.perf_counter`; ``asked``: whether to stop before
+    ``told``: is shown better plans as they come
+    """
 
     parts: Sequence[Part]
     high: float

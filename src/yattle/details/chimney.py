@@ -30,14 +30,16 @@ WIDE = 750.0  # mm across the slope from which many codes ask for a cricket
 
 
 class Chimney(Form):
-    """A chimney ``across`` by ``along`` (plan, mm) on a roof of ``pitch``, ``turned`` in plan (degrees anticlockwise).
-    ``meets`` a ridge or a valley beside it. ``school``: ``cut``, upstands cut and tabbed at the corners; ``folded``,
-    pans folded round them without a cut.
+    """A chimney on a roof of ``pitch``. Lengths in mm, angles in degrees.
 
     The kerf runs as high over the roof (square to it) as the saw's guide and its packing stand: ``saw`` + ``packing``.
-    From it follow the sides' upstands, from these the front's. ``cricket``: none, of two pieces with a seam on its
-    ridge, or of one piece with two patches; as wide a chimney as many codes want one for gets it where nothing is
-    said.
+    From it follow the sides' upstands, from these the front's.
+
+    ``across``, ``along``: its sizes in plan; ``turned``: in plan, anticlockwise
+    ``meets``: a ridge or a valley beside it
+    ``school``: ``cut``, upstands cut and tabbed at the corners; ``folded``, pans folded round them without a cut
+    ``cricket``: none, of two pieces with a seam on its ridge, or of one piece with two patches; as wide a chimney as
+        many codes want one for gets it where nothing is said
     """
 
     detail: Literal["chimney"] = "chimney"

@@ -10,9 +10,12 @@ from yattle.details.upstand import Sizes
 
 @dataclass(frozen=True)
 class Flanges:
-    """The flanges of one chimney, mm. ``height`` of its upstands, plumb; ``apron``, ``flange`` and ``pan`` the widths
-    below, beside and behind; ``cricket_slant`` how far a side's flange is cut back along a cricket's valley for each mm
-    of its width (0: no cricket)."""
+    """The flanges of one chimney, mm.
+
+    ``height``: of its upstands, plumb
+    ``apron``, ``flange``, ``pan``: the widths below, beside and behind
+    ``cricket_slant``: how far a side's flange is cut back along a cricket's valley for each mm of its width; 0: none
+    """
 
     roof: RoofHere
     feet: tuple[Stretch, ...]

@@ -91,10 +91,12 @@ NO_ROLES = Roles()
 
 @dataclass(frozen=True)
 class DetailPiece:
-    """One piece of a run: its pattern, how long each part of it is, its hand; its proof when asked for.
+    """One piece of a run. Lengths in mm.
 
-    ``profile``, ``tabs`` and ``cuts`` (where each mould line ends at a cut end, left and right) are what the pattern
-    is held against. ``start`` of the run's left end and ``share`` of its length in mm.
+    ``ledger``: how long each part of it is
+    ``start``: from the run's left end; ``share``: its length of the run
+    ``profile``, ``tabs``, ``cuts``: what the pattern is held against; cuts say where each mould line ends at a cut
+        end, left and right
     """
 
     pattern: Pattern

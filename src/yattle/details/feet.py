@@ -102,9 +102,13 @@ class RoofHere:
 
 @dataclass(frozen=True)
 class Stretch:
-    """One straight foot, from a to b anticlockwise round the opening: its ``side`` (0 the front), the direction
-    ``out`` of the opening (level), the roof's ``normal`` and plane there; ``kinks``: whether a and b are where
-    planes meet. Places in mm, directions of unit length."""
+    """One straight foot of an opening. Places in mm, directions of unit length.
+
+    ``a``, ``b``: its ends, anticlockwise round the opening; ``side``: 0 the front
+    ``out``: out of the opening, level
+    ``normal``, ``plane``: the roof's there
+    ``kinks``: whether a and b are where planes meet
+    """
 
     side: int
     a: Array

@@ -22,9 +22,12 @@ def circle(radius: float, parts: int, start: float = 0.0) -> Array:
 
 
 class Cone(Form):
-    """A cone's frustum, or a cylinder where both are alike: ``bottom`` and ``top`` diameters, ``height`` between them,
-    the top's centre ``aside`` of the bottom's (an oblique cone). ``pitch`` cuts its foot by a plane falling toward
-    the side it leans to; without it the foot is level. Lengths in mm, angles in degrees."""
+    """A cone's frustum, or a cylinder where both ends are alike. Lengths in mm, angles in degrees.
+
+    ``bottom``, ``top``: diameters; ``height``: between them
+    ``aside``: the top's centre from the bottom's, for an oblique cone
+    ``pitch``: cuts its foot by a plane falling toward the side it leans to; without it the foot is level
+    """
 
     detail: Literal["cone"] = "cone"
     id: str = "C1"
@@ -53,9 +56,12 @@ class Cone(Form):
 
 
 class SquareToRound(Form):
-    """From a rectangle ``width`` by ``depth`` below to a round of ``diameter`` above, ``height`` between them, the
-    round's centre ``aside`` of the rectangle's: four triangles and four parts of oblique cones, by rulings from the
-    corners. Lengths in mm, angles in degrees."""
+    """From a rectangle below to a round above: four triangles and four parts of oblique cones, by rulings from the
+    corners. Lengths in mm.
+
+    ``width``, ``depth``: of the rectangle; ``diameter``: of the round
+    ``height``: between them; ``aside``: the round's centre from the rectangle's
+    """
 
     detail: Literal["square-to-round"] = "square-to-round"
     id: str = "Q1"

@@ -19,8 +19,12 @@ _NEAR = 5.0  # mm from an edge to where it is looked which side the face is on
 
 @dataclass(frozen=True)
 class ChalkLine:
-    """A line to snap on ``face`` for the trim ``run``: ``away`` mm from its ``edge``, square to it on the slope, from
-    ``a`` to ``b`` in the roof's coordinates (mm); there the leg named ``leg`` ends."""
+    """A line to snap on the roof, mm.
+
+    ``face``: where; ``run``: the trim it is for; ``leg``: which ends there
+    ``edge``, ``away``: how far from that edge of the face, square to it on the slope
+    ``a``, ``b``: from where to where, in the roof's coordinates
+    """
 
     run: str
     face: str

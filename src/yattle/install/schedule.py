@@ -45,8 +45,12 @@ def bites(kind: str, what: str) -> str:
 
 @dataclass(frozen=True)
 class Need:
-    """``what`` a run takes: ``many`` pieces, mm of tape or ml of sealant; ``places`` mm from its left end of each in
-    one of ``rows`` rows; ``hidden``: covered by what comes after; ``only``: the joint stands by this alone."""
+    """What a run takes of one thing.
+
+    ``what``: the thing; ``many``: pieces, mm of tape or ml of sealant
+    ``rows``: in how many rows; ``places``: of each in one row, mm from the run's left end
+    ``hidden``: covered by what comes after; ``only``: the joint stands by this alone
+    """
 
     what: str
     many: float

@@ -15,8 +15,13 @@ THEMES = ("desktop", "light", "dark")
 
 @dataclass(frozen=True)
 class Settings:
-    """``recent``: paths, the newest first; ``theme``: one of ``THEMES``; ``folder`` and ``instrument``:
-    the addresses of devices; ``toured``: the first look round is done."""
+    """What the program remembers of a person, not of a job.
+
+    ``recent``: paths, the newest first
+    ``theme``: one of ``THEMES``
+    ``folder``, ``instrument``: the addresses of devices
+    ``toured``: the first look round is done
+    """
 
     recent: tuple[str, ...] = ()
     theme: str = "desktop"

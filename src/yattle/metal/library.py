@@ -22,8 +22,10 @@ Positive = Annotated[float, Field(gt=0)]
 class Metal(Value):
     """One roofing metal.
 
-    ``density`` kg/m³, ``expansion`` 10⁻⁶ per kelvin, ``thicknesses`` and ``inside_radius`` mm,
-    ``least_inside_radius_t`` in thicknesses, ``springback`` the leaf's angle over the fold's.
+    ``density``: kg/m³; ``expansion``: 10⁻⁶ per kelvin
+    ``thicknesses``, ``inside_radius``: mm
+    ``least_inside_radius_t``: in thicknesses
+    ``springback``: the leaf's angle over the fold's, a ratio
     """
 
     id: str

@@ -18,8 +18,12 @@ EndKind = Literal["plain", "over", "under", "tabs", "cut"]
 
 @dataclass(frozen=True)
 class Tab:
-    """A flap on flat part ``leg`` (from edge A, hems counted), ``length`` mm, folded by ``turn`` degrees (+ toward the
-    paint face, 180: a lock). ``deduction`` of that fold in this metal, as everywhere; ``by`` what folds it."""
+    """A flap at an end. Lengths in mm.
+
+    ``leg``: the flat part it is on, from edge A, hems counted; ``length``: how far it reaches
+    ``turn``: degrees, + toward the paint face, 180: a lock; ``deduction``: of that fold in this metal
+    ``by``: what folds it
+    """
 
     leg: int
     length: float

@@ -18,9 +18,14 @@ ON_EDGE = 1e-5  # mm: how near a corner must be to an edge to lie on it
 
 @dataclass(frozen=True)
 class FlatFace:
-    """One face flat, in the pattern's coordinates: its mould corners; for each of its edges where the edge runs once
-    drawn in, (edges, 2, 2), and the ``ring`` they make; its holes and marks; how it got there from its place in
-    space (``origin``, ``axes``): ``turn``, then ``by``. In mm; ``axes`` unit vectors."""
+    """One face flat, in the pattern's coordinates, mm.
+
+    ``mould``: its mould corners
+    ``edges``: where each edge runs once drawn in, (edges, 2, 2); ``ring``: what they make
+    ``holes``, ``marks``: within it
+    ``origin``, ``axes``: how it got there from its place in space: from that origin along those unit vectors
+    ``turn``, ``by``: then turned, then moved
+    """
 
     mould: Array
     edges: Array

@@ -53,9 +53,12 @@ class Face:
 
 @dataclass(frozen=True)
 class Crease:
-    """An edge that is folded: face ``parent`` from its corner ``at`` to the next, to face ``child``. ``roll`` for the
-    rulings of a curved surface, bent without a fold of their own; ``soft`` folds are dressed by hand and take no
-    allowance."""
+    """An edge that is folded: face ``parent`` from its corner ``at`` to the next, to face ``child``.
+
+    ``by``: who or what folds it
+    ``roll``: a ruling of a curved surface, bent without a fold of its own
+    ``soft``: dressed by hand, without an allowance
+    """
 
     parent: int
     at: int

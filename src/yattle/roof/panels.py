@@ -31,9 +31,13 @@ _NOTHING = 0.5  # mm: narrower is no panel
 
 
 class PanelRule(Value):
-    """How panels are laid. ``coverage`` mm installed; ``start`` mm from the side laying begins at to its first
-    seam (``None``: the best is worked out); ``overhang`` past the eave, ``hem`` turned back there; ``sliver`` the
-    narrowest panel at an end."""
+    """How panels are laid, mm.
+
+    ``coverage``: installed; ``side``: where laying begins
+    ``start``: from there to the first seam; ``None``: the best is worked out
+    ``overhang``: past the eave; ``hem``: turned back there
+    ``sliver``: the narrowest panel at an end
+    """
 
     coverage: Annotated[float, Field(gt=50, le=2000)] = 500.0
     side: Literal["left", "right"] = "left"

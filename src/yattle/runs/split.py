@@ -17,10 +17,12 @@ LONGEST_RUN = 200_000.0
 
 @dataclass(frozen=True)
 class SplitRules:
-    """``stock_length``: longest blank; ``least_piece``: shortest share; ``lap`` mm at each joint.
+    """How a run is split into pieces, mm.
 
-    ``avoid`` stretches of the run where no joint may stand. ``weather``: the end the weather comes from. ``joints``:
-    ``even`` gives like pieces, ``full`` whole stock lengths and one rest.
+    ``stock_length``: longest blank; ``least_piece``: shortest share
+    ``lap``: at each joint; ``weather``: the end the weather comes from
+    ``joints``: ``even`` gives like pieces, ``full`` whole stock lengths and one rest
+    ``avoid``: stretches of the run where no joint may stand
     """
 
     stock_length: float
@@ -33,9 +35,11 @@ class SplitRules:
 
 @dataclass(frozen=True)
 class RunPiece:
-    """One piece's place in the run: from ``start`` mm of the left end, ``share`` mm long.
+    """One piece's place in the run, mm.
 
-    ``under_left`` / ``under_right``: it lies beneath its neighbour there and carries the lap. ``count`` like pieces.
+    ``start``: from the run's left end; ``share``: its length
+    ``under_left``, ``under_right``: it lies beneath its neighbour there and carries the lap
+    ``count``: like pieces
     """
 
     start: float

@@ -27,10 +27,12 @@ _TOO_SHORT = -1e-9
 
 @dataclass(frozen=True)
 class Bend:
-    """One fold on the flat blank.
+    """One fold on the flat blank. Lengths in mm.
 
-    ``mark`` mm from raw edge A to the middle of the arc; ``turn`` signed degrees;
-    ``arc`` and ``deduction`` in mm; ``setback`` mm on each side.
+    ``mark``: from raw edge A to the middle of the arc
+    ``turn``: signed degrees, + toward the paint face
+    ``arc``: its length on the neutral layer; ``deduction``: what it takes off the sum of legs
+    ``setback``: on each side, from the mould line to where the arc begins
     """
 
     id: str
