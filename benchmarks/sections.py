@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from yattle.metal import metal_spec
 from yattle.section import Hem, MetalSpec, Profile
 
@@ -11,7 +13,7 @@ _PAINT = Hem(kind="closed", length=12.0, toward="paint")
 _OPEN = Hem(kind="open", length=15.0, gap=3.0, toward="back")
 
 
-def _made(legs: list[float], turns: list[float], hem_a: Hem | None = None, hem_b: Hem | None = None) -> Profile:
+def _made(legs: Sequence[float], turns: Sequence[float], hem_a: Hem | None = None, hem_b: Hem | None = None) -> Profile:
     return Profile(metal=_STEEL, legs=tuple(map(float, legs)), turns=tuple(map(float, turns)), hem_a=hem_a, hem_b=hem_b)
 
 

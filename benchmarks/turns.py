@@ -115,9 +115,9 @@ class Hand:
 
     def act(self, deed: Callable[[], object]) -> float:
         """Do ``deed`` in a turn of its own and paint; the milliseconds until it is painted."""
-        done: list[int] = []
+        done: list[bool] = []
         begun = time.perf_counter()
-        QTimer.singleShot(0, lambda: (deed(), done.append(1)))
+        QTimer.singleShot(0, lambda: done.append(bool(deed()) or True))
         while not done or self.session.working:
             self.app.processEvents()
             time.sleep(0.0005)  # as an event loop that has nothing to do
@@ -154,7 +154,8 @@ def measure(hand: Hand, rounds: int) -> dict[str, object]:
     found["leg on trim, everything still running"] = hand.times(
         lambda n: session.set_own(run, "face", 100 + n / 2), 3 * rounds, settled=False)
     hand.settle()
-    found["standard's leg on trim"] = hand.times(lambda n: session.set_standard("face", 88 + n / 2), rounds)
+    found["standard's leg on trim"] = hand.times(lambda n: session.edit(
+        "standard", lambda job: job.but(own=job.own.but(face=88 + n / 2))), rounds)
     block = session.job.roof.blocks[1]
     for k, bench in enumerate(("survey", "trim")):
         window.show_bench(bench)

@@ -25,7 +25,7 @@ def coils(*widths: float) -> tuple[Stock, ...]:
 
 def trim_job(pieces: int, seed: int, *widths: float) -> NestJob:
     """Trim as it comes: some girths, many long pieces of like length, some short ones."""
-    draw, parts, left = random.Random(seed), [], pieces
+    draw, parts, left = random.Random(seed), list[Part](), pieces
     girths = [round(draw.uniform(80, 450), 1) for _ in range(max(3, pieces // 12))]
     while left:
         many = min(draw.choice([1, 1, 2, 3, 5, 8]), left)

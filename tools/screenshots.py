@@ -14,8 +14,19 @@ from PyQt6.QtTest import QTest
 
 from yattle.job import demo_path
 from yattle.ui.app import make_app, make_window
+from yattle.ui.benches.brake.view import BrakeBench
+from yattle.ui.benches.coil.view import CoilBench
+from yattle.ui.benches.host import Answers
+from yattle.ui.benches.log.view import LogBench
+from yattle.ui.benches.survey.view import SurveyBench
+from yattle.ui.benches.trim.view import TrimBench
 from yattle.ui.commands import view
 from yattle.ui.frame.window import Window
+from yattle.ui.widgets.rows import ReadRow
+
+
+def _wait(ms: int) -> None:
+    QTest.qWait(ms)  # type: ignore[call-arg, arg-type]  # static, which its stubs do not say
 
 
 def _bench(name: str, run: str, **select: object) -> Callable[[Window], None]:
@@ -25,53 +36,50 @@ def _bench(name: str, run: str, **select: object) -> Callable[[Window], None]:
     return show
 
 
-def _settled(window: Window, bench: str) -> None:
+def _settled(desk: Answers) -> None:
     """Until what the bench works out beside the window has come."""
-    desk = window.benches[bench].model.desk  # type: ignore[attr-defined]
     for _ in range(300):
-        QTest.qWait(20)
+        _wait(20)
         if not desk.busy:
             break
-    QTest.qWait(100)
+    _wait(100)
 
 
 def _coil(window: Window) -> None:
     """The coil bench after a short search."""
     _bench("coil", "E1", piece=4)(window)
-    coil = window.benches["coil"]
-    coil.model.plan.search.seconds = 8.0  # type: ignore[attr-defined]
-    coil.model.search()  # type: ignore[attr-defined]
-    while coil.model.plan.search.busy:  # type: ignore[attr-defined]
-        QTest.qWait(50)
-    _settled(window, "coil")
+    coil = window.bench(CoilBench)
+    coil.model.plan.search.seconds = 8.0
+    coil.model.search()
+    while coil.model.plan.search.busy:
+        _wait(50)
+    _settled(coil.model.desk)
 
 
 def _face(face: str, view: str) -> Callable[[Window], None]:
     def show(window: Window) -> None:
         _bench("survey", "V1")(window)
-        survey = window.benches["survey"]
-        survey.model.press(f"face:{face}" if face else "V1")  # type: ignore[attr-defined]
-        survey.model.show_view(view)  # type: ignore[attr-defined]
-        for _ in range(200):
-            QTest.qWait(20)
-            if not survey.model.desk.busy:  # type: ignore[attr-defined]
-                break
-        QTest.qWait(100)
+        survey = window.bench(SurveyBench)
+        survey.model.press(f"face:{face}" if face else "V1")
+        survey.model.show_view(view)
+        _settled(survey.model.desk)
     return show
 
 
 def _girth_sum(window: Window) -> None:
     _bench("trim", "E1", piece=5, fold="f2")(window)
-    window.benches["trim"].slate.row("girth").toggle()  # type: ignore[attr-defined]
+    girth = window.bench(TrimBench).slate.row("girth")
+    assert isinstance(girth, ReadRow)
+    girth.toggle()
 
 
 def _schools(window: Window) -> None:
     _bench("trim", "R1")(window)
-    trim = window.benches["trim"]
-    trim.model.put_beside("closures:folded")  # type: ignore[attr-defined]
-    _settled(window, "trim")
+    trim = window.bench(TrimBench)
+    trim.model.put_beside("closures:folded")
+    _settled(trim.model.desk)
     trim.refresh()
-    QTest.qWait(100)
+    _wait(100)
 
 
 def _own_section(window: Window) -> None:
@@ -91,7 +99,7 @@ def _opening(window: Window) -> None:
 
 def _log(window: Window) -> None:
     """The log after some folds measured by hand, a piece folded on the stand-in and two notes."""
-    log = window.benches["log"].model  # type: ignore[attr-defined]
+    log = window.bench(LogBench).model
     window.show_bench("log")
     log.choose("measured")
     for wanted, leaf, found in ((90, 93, "89.6"), (42, 43.5, "42.1"), (60, 62, "59.8"), (135, 139, "134.2"),
@@ -99,7 +107,7 @@ def _log(window: Window) -> None:
         log.wanted, log.leaf = float(wanted), float(leaf)
         log.measured(found)
     _bench("brake", "R1")(window)
-    _settled(window, "brake")
+    _settled(window.bench(BrakeBench).model.desk)
     window.do("piece.folder")
     window.store.finish("the folder")
     window.show_bench("log")
@@ -110,23 +118,23 @@ def _log(window: Window) -> None:
 
 def _brake_step(window: Window) -> None:
     _bench("brake", "E2")(window)
-    window.benches["brake"].model.go(3)  # type: ignore[attr-defined]
+    window.bench(BrakeBench).model.go(3)
 
 
 def _practice(window: Window) -> None:
     _bench("brake", "E1")(window)
-    brake = window.benches["brake"]
-    brake.practise.setChecked(True)  # type: ignore[attr-defined]
+    brake = window.bench(BrakeBench)
+    brake.practise.setChecked(True)
     for fold, action in (("hB", "fold"), ("hB", "flatten"), ("f2", "fold")):
-        brake.model.propose(fold, action)  # type: ignore[attr-defined]
-        QTest.qWait(900)
+        brake.model.propose(fold, action)
+        _wait(900)
 
 
 def _outline(window: Window) -> None:
     _bench("brake", "E1")(window)
     window.do("piece.folder")
     window.store.finish("the folder")
-    window.benches["brake"].outline.setChecked(True)  # type: ignore[attr-defined]
+    window.bench(BrakeBench).outline.setChecked(True)
 
 
 VIEWS: dict[str, tuple[str, str, Callable[[Window], None]]] = {
@@ -160,7 +168,7 @@ def main(folder: Path, names: list[str]) -> None:
         window.store.finish("results")
         show(window)
         window.store.finish("results")
-        QTest.qWait(200)
+        _wait(200)
         window.grab().save(str(folder / f"{name}.png"))
         window.store.session.start(window.store.session.job)
         window.store.finish("results")

@@ -27,7 +27,7 @@ def square(low: float, high: float) -> Ring:
 
 def shapes_job(seed: int, count: int, frames: int) -> NestJob:
     """Convex shapes as they come, some of them frames with a hole."""
-    draw, parts = random.Random(seed), []
+    draw, parts = random.Random(seed), list[Part]()
     while len(parts) < count:
         turns = sorted(draw.uniform(0, 2 * math.pi) for _ in range(draw.choice([3, 4, 5, 6, 7])))
         wide, tall = draw.uniform(60, 300), draw.uniform(60, 200)

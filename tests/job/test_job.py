@@ -47,7 +47,7 @@ def test_an_edit_recomputes_only_what_depends_on_it():
 def test_undo_and_redo_reach_everything():
     session = Session(DEMO)
     session.set_own("E1", "face", 100.0)
-    session.set_standard("kick", 20.0)
+    session.own_for_all("E1")
     session.add_run()
     session.edit_run("pitch", "E2", pitch=40.0)
     edited = session.job

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from abc import abstractmethod
 from typing import Annotated, Literal
 
 import numpy as np
@@ -54,10 +55,10 @@ class _Point(Form):
         turn = math.radians(self.ways[n])
         return np.array([math.cos(turn), math.sin(turn), 0.0])
 
+    @abstractmethod
     def edges(self) -> tuple[list[str], list[Array], list[Array]]:
         """The edges' names, their directions away from the place (anticlockwise from above), and the normal of the
         plane from each to the next."""
-        raise NotImplementedError
 
     def surfaces(self) -> tuple[Surface, ...]:
         names, ways, normals = self.edges()

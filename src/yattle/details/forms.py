@@ -4,6 +4,7 @@ proves them by folding each up again against the faces it was made for."""
 from __future__ import annotations
 
 import math
+from abc import abstractmethod
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Annotated, Any, Literal
@@ -35,10 +36,10 @@ class Form(Value):
     measured: Literal["outside", "inside"] = "outside"
     chord: Annotated[float, Field(gt=0, le=5)] = 0.1
 
+    @abstractmethod
     def surfaces(self) -> tuple[Surface, ...]:
         """The pieces as they stand installed; every form has its own. Raises :class:`InputError` where the sizes
         cannot be made."""
-        raise NotImplementedError
 
     @property
     def notes(self) -> tuple[str, ...]:

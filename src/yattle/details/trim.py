@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
@@ -99,10 +100,10 @@ class Trim(Value):
     joints: Literal["even", "full"] = "even"
     avoid: tuple[tuple[float, float], ...] = ()
 
+    @abstractmethod
     def sheet(self) -> TrimSection:
         """The section this detail folds; every detail has its own. A detail raises :class:`InputError` where its
         fields make none."""
-        raise NotImplementedError
 
     def own_cuts(self) -> tuple[RunPiece, ...]:
         """The pieces where they do not come from cutting up the run; most details have none of these."""

@@ -362,12 +362,6 @@ class Session:
         run = run_of(self.job, run_id)
         self.edit_run(f"{run_id} {ENTRIES[name].title}", run_id, own=run.own.but(**{name: value}))
 
-    def set_standard(self, name: str, value: float | None) -> None:
-        """Change an entry of the standard for the whole job. In the entry's own unit, mm or degrees."""
-        if value is not None:
-            ENTRIES[name].check(value, ENTRIES[name].title, UNITS[self.job.unit])
-        self.edit(f"standard {ENTRIES[name].title}", lambda job: job.but(own=job.own.but(**{name: value})))
-
     def own_for_all(self, run_id: str) -> None:
         """Make one run's own values and schools the job's standard; the run then has none of its own."""
         run = run_of(self.job, run_id)

@@ -151,11 +151,7 @@ class BrakeBench(BenchPage):
     def _begin_practice(self) -> None:
         self.machine_card.say("Practice", "the sheet is flat: which fold first?")
         self.strip_card.say("Your order", "propose a fold")
-        self.best.hide()
-        self.strip.pictures = []
-        self.strip.update()
-        self.machine.corners = ("", "")
-        self.machine.show_drawing(Drawing(()), Ink())
+        self._clear()
 
     def _nothing(self) -> None:
         order = self.model.order
@@ -166,6 +162,10 @@ class BrakeBench(BenchPage):
             says = "working out the order"
         self.machine_card.say("Cannot be folded" if order else "Brake", says)
         self.strip_card.say("Fold order", "")
+        self._clear()
+
+    def _clear(self) -> None:
+        """Neither a machine nor strokes to be seen."""
         self.best.hide()
         self.strip.pictures = []
         self.strip.update()
