@@ -36,4 +36,3 @@ PY
 "$VENV/bin/python" -m pip install --quiet --disable-pip-version-check -r requirements.lock
 "$VENV/bin/python" -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
 "$VENV/bin/python" -m compileall -q src  # the first start is not the slow one
-"$VENV/bin/python" -m yattle.coil.warm  # nor the first cutting plan

@@ -134,7 +134,7 @@ def test_a_part_across_a_cut_is_found_out():
 
 def test_of_several_widths_the_one_that_takes_least():
     wide = COIL.but(id="wide", width=960.0, cost_per_m=10.0)
-    answer = checked(job(WEDGE.but(qty=6), stock=(COIL, wide), seconds=6.0))
+    answer = checked(job(WEDGE.but(qty=6), stock=(COIL, wide), seconds=3.0))
     assert {used.stock for used in answer.used} == {"wide"}
 
 

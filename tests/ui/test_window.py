@@ -2,42 +2,18 @@
 
 from __future__ import annotations
 
-from threading import Event
-
-import ezdxf
 import pytest
-from hands import LEFT, findings, keys, press_finding, press_key_of, settle, type_into
+from hands import LEFT, keys, press_finding, press_key_of, type_into
 from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLineEdit, QMessageBox, QSlider
+from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLineEdit, QSlider
 
 from samples import eaves_path
 from yattle.derive.roof_runs import run_of
-from yattle.devices import StandInFolder, served
-from yattle.job import Job, demo_path, load
-from yattle.tasks import On
+from yattle.job import Job, load
 from yattle.ui import theme as themes
-from yattle.ui.commands import job as jobs
 from yattle.ui.commands import view
 from yattle.ui.commands.table import ACTIONS, MENUS
 from yattle.ui.frame.dialogs import AboutBox, KeysBox
-
-
-def test_from_the_demo_to_a_written_dxf(window, qtbot, tmp_path, monkeypatch):
-    trim = window.benches["trim"]
-    assert window.stack.currentWidget() is trim
-    window.store.session.select(run="E1")
-    type_into(trim.slate.row("face"), "9 cm", qtbot)
-    assert run_of(window.store.session.job, "E1").own.face == 90
-    assert trim.slate.row("girth").button.text() == "203.6"
-    keys(window, "Ctrl+Right", qtbot)
-    assert "E1-2" in trim.pattern_card.under.text()
-    target = tmp_path / "piece.dxf"
-    monkeypatch.setattr(window.asking, "save", lambda name, kinds: str(target))
-    keys(window, "Ctrl+D", qtbot)
-    qtbot.waitUntil(lambda: target.exists() and not window.store.board.busy("files", "papers"), timeout=20000)
-    outline = next(iter(ezdxf.readfile(target).modelspace().query('LWPOLYLINE[layer=="CUT"]')))
-    ys = [point[1] for point in outline.get_points()]
-    assert max(ys) - min(ys) == pytest.approx(203.579, abs=1e-3)
 
 
 def test_a_leg_typed_on_the_drawing(window, qtbot):
@@ -251,187 +227,6 @@ def test_another_metal_gets_a_coil_of_its_own(window, qtbot):
     assert len({s.id for s in stock}) == len(stock) and coil.card.right.text() == "every piece placed"
 
 
-def test_the_brake_bench(window, qtbot):
-    window.show_bench("brake")
-    settle(window, qtbot)
-    brake = window.benches["brake"]
-    assert len(brake.strip.pictures) == 4
-    place = brake.strip.place(3).center().toPoint()
-    qtbot.mouseClick(brake.strip, LEFT, pos=place)
-    assert brake.model.current.n == 4
-    mark = brake.slate.row("mark")
-    shown = mark.get()
-    assert shown.sum.value == pytest.approx(brake.model.current.mark_from_out_edge)
-    brake.model.go(next(n for n, (tried, *_) in enumerate(brake.strip.pictures) if tried.step.fold == "f1"))
-    type_into(brake.slate.row("springback"), "1.05", qtbot)
-    settle(window, qtbot)
-    assert brake.model.current.set_angle == pytest.approx(abs(brake.model.current.turn) * 1.05)
-    window.do("edit.undo")
-
-
-def drag(strip, start, end, qtbot):
-    qtbot.mousePress(strip, LEFT, pos=strip.place(start).center().toPoint())
-    qtbot.mouseRelease(strip, LEFT, pos=strip.place(end).center().toPoint())
-
-
-def test_another_order_is_tried_by_dragging(window, qtbot):
-    window.show_bench("brake")
-    brake = window.benches["brake"]
-    def shown():
-        return [(tried.step.fold, tried.step.action) for tried, *_ in brake.strip.pictures]
-
-    best = shown()
-    assert best[:2] == [("hB", "fold"), ("hB", "flatten")], "hems first where nothing is lost by it"
-    drag(brake.strip, 3, 0, qtbot)
-    settle(window, qtbot)
-    assert shown() == [best[3], *best[:3]] and brake.best.isVisible()
-    assert "the best order costs 1" in brake.slate.row("handling").said.text()
-    qtbot.mouseClick(brake.best, LEFT)
-    drag(brake.strip, 1, 0, qtbot)
-    settle(window, qtbot)
-    assert brake.slate.row("handling").said.text() == "this order strikes"
-    assert "before it is flattened" in brake.strip.pictures[0][0].limit.says
-    brake.strip.setFocus()
-    qtbot.keyClick(brake.strip, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
-    assert brake.model.here == 1
-    qtbot.mouseClick(brake.best, LEFT)
-    assert shown() == best and not brake.best.isVisible()
-
-
-def test_where_it_strikes_and_what_helps(window, qtbot):
-    window.show_bench("brake")
-    brake = window.benches["brake"]
-    type_into(brake.slate.row("least flange"), "120", qtbot)
-    settle(window, qtbot)
-    assert brake.slate.row("handling").said.text() == "no order can be folded on this machine"
-    assert any("needs 120 mm" in tried.limit.says for tried, *_ in brake.strip.pictures if tried.limit)
-    qtbot.waitUntil(lambda: not brake.model.desk.busy and any(
-        "can be folded on" in said for said in findings(brake.slate)), timeout=20000)
-    press_finding(brake.slate, "thin rail", qtbot)
-    assert window.store.session.job.brake.name == "shop leaf brake, thin rail"
-    assert "proven" in brake.slate.row("handling").said.text()
-    window.do("edit.undo")
-    window.do("edit.undo")
-    assert window.store.session.job.brake.name == "shop leaf brake" and window.store.session.job.brake.min_flange == 8
-
-
-def test_a_machine_is_an_open_file(window, qtbot, tmp_path, monkeypatch):
-    window.show_bench("brake")
-    brake = window.benches["brake"]
-    type_into(brake.slate.row("throat"), "300", qtbot)
-    target = tmp_path / "mine.json"
-    monkeypatch.setattr(window.asking, "save", lambda name, kinds: str(target))
-    keys(window, "Ctrl+Shift+M", qtbot)
-    qtbot.waitUntil(lambda: not window.store.board.busy("files", "papers"), timeout=10000)
-    window.do("job.demo")
-    monkeypatch.setattr(window.asking, "open", lambda *kinds: str(target))
-    keys(window, "Ctrl+M", qtbot)
-    assert window.store.session.job.brake.throat == 300
-    target.write_text(target.read_text().replace('"throat":300.0', '"throat":-1').replace('"throat": 300.0', '"throat": -1'))
-    keys(window, "Ctrl+M", qtbot)
-    assert "mine.json.throat: found -1" in window.trouble.text.text() and window.store.session.job.brake.throat == 300
-
-
-def test_the_machine_s_corners_are_moved_by_hand(window, qtbot):
-    window.show_bench("brake")
-    brake = window.benches["brake"]
-    settle(window, qtbot)
-    qtbot.mouseClick(brake.outline, LEFT)
-    brake.machine.grab()
-    corner = next(c for c in brake.machine.outlines if c.tool == "leaf" and c.at == (50.0, -60.0))
-    start = brake.machine.place_of(corner).toPoint()
-    target = brake.machine.place_of(type(corner)("leaf", 0, (70.0, -80.0))).toPoint()
-    qtbot.mousePress(brake.machine, LEFT, pos=start)
-    qtbot.mouseMove(brake.machine, target)
-    qtbot.mouseRelease(brake.machine, LEFT, pos=target)
-    x, y = window.store.session.job.brake.leaf[corner.index]
-    assert abs(x - 70) <= 2 and abs(y + 80) <= 2
-    brake.machine.setFocus()
-    settle(window, qtbot)
-    qtbot.keyClick(brake.machine, Qt.Key.Key_Right)
-    settle(window, qtbot)
-    assert window.store.session.job.brake.leaf[corner.index][0] == x + 1
-    count = len(window.store.session.job.brake.leaf)
-    qtbot.keyClick(brake.machine, Qt.Key.Key_Insert)
-    assert len(window.store.session.job.brake.leaf) == count + 1
-    brake.model.machine.move_corner("leaf", 0, 300.0, -100.0)
-    assert "crosses itself" in window.trouble.text.text()
-    for _ in range(3):
-        window.do("edit.undo")
-    assert window.store.session.job == load(eaves_path())
-
-
-def test_a_piece_on_the_stand_in_folder(window, qtbot):
-    window.show_bench("brake")
-    brake = window.benches["brake"]
-    qtbot.waitUntil(lambda: bool(brake.model.steps), timeout=20000)
-    keys(window, "Ctrl+G", qtbot)
-    settle(window, qtbot)
-    said = brake.slate.row("measured").said.text()
-    assert "f1 55° came out" in said and "hB 135° came out" in said
-    assert brake.slate.row("batch").said.text().startswith("6 pieces one by one: 6 lifts, 18 settings")
-    keys(window, "Ctrl+G", qtbot)
-    settle(window, qtbot)
-    assert brake.slate.row("measured").said.text() != said, "another piece scatters otherwise"
-    with served(StandInFolder(seed=1)) as address:
-        type_into(brake.slate.row("folder at"), address, qtbot)
-        keys(window, "Ctrl+G", qtbot)
-        settle(window, qtbot)
-        assert brake.slate.row("measured").said.text() == said, "the same seed on a line is the same piece"
-    keys(window, "Ctrl+G", qtbot)
-    settle(window, qtbot)
-    assert "does not answer" in brake.slate.row("measured").said.text()
-    type_into(brake.slate.row("folder at"), "usb", qtbot)
-    assert brake.model.folder.at == address, "nonsense is refused where it was typed"
-
-
-def test_a_long_section_is_worked_out_beside_the_window(window, qtbot):
-    """The window waits no longer than nobody sees; then the order comes by itself."""
-    window.show_bench("brake")
-    brake, release = window.benches["brake"], Event()
-    assert brake.model.desk.get(("slow",), release.wait, 5, on=On.THREAD) is None and brake.model.desk.busy
-    with qtbot.waitSignal(brake.model.desk.ready, timeout=3000):
-        release.set()
-    qtbot.waitUntil(lambda: not brake.model.desk.busy, timeout=3000)  # another answer may have come first
-    assert brake.model.desk.get(("slow",), lambda: 1 / 0, on=On.THREAD) is True
-    with qtbot.waitSignal(brake.model.desk.trouble, timeout=3000):
-        brake.model.desk.get(("broken",), lambda: 1 / 0, on=On.THREAD)
-
-
-def press_text(widget, text, qtbot):
-    def found():
-        return [b for b in widget.findChildren(QAbstractButton) if b.text() == text and b.isVisible()]
-
-    qtbot.waitUntil(lambda: bool(found()), timeout=3000)
-    qtbot.mouseClick(found()[0], LEFT)
-
-
-def test_practising(window, qtbot):
-    """Flattening a hem that is not folded strikes; taken back, the right order comes to the best cost."""
-    window.show_bench("brake")
-    brake = window.benches["brake"]
-    qtbot.mouseClick(brake.practise, LEFT)
-    assert brake.machine_card.head.text() == "Practice" and brake.strip.pictures == []
-    press_text(brake.offers, "flatten BH 12", qtbot)
-    assert "strikes" in brake.slate.row("handling").said.text()
-    press_text(brake.offers, "take back", qtbot)
-    for text in ("BH 12", "flatten BH 12", "B 55", "P 42"):
-        press_text(brake.offers, text, qtbot)
-    assert len(brake.strip.pictures) == 4 and brake.slate.row("handling").said.text() == "1 so far"
-    qtbot.mouseClick(brake.practise, LEFT)
-    assert "proven" in brake.slate.row("handling").said.text() and not brake.offers.isVisible()
-
-
-def test_playing_the_order(window, qtbot):
-    window.show_bench("brake")
-    settle(window, qtbot)
-    brake = window.benches["brake"]
-    brake.model.go(0)
-    qtbot.mouseClick(brake.play, LEFT)
-    qtbot.waitUntil(lambda: not brake.player.isActive(), timeout=15000)
-    assert brake.model.here == 3 and brake.swing.value() == 100 and not brake.play.isChecked()
-
-
 def test_finding_by_typing(window, qtbot):
     keys(window, "Ctrl+K", qtbot)
     qtbot.keyClicks(window.finder, "e3-5")
@@ -445,61 +240,6 @@ def test_finding_by_typing(window, qtbot):
     assert window.finder.list.item(0).text() == "nothing of that name"
     qtbot.keyClick(window.finder, Qt.Key.Key_Escape)
     assert window.finder.text() == ""
-
-
-def test_saving_opening_and_the_unsaved_question(window, qtbot, tmp_path, monkeypatch):
-    window.store.session.set_own("E1", "face", 101.0)
-    target = tmp_path / "mine"
-    monkeypatch.setattr(window.asking, "save", lambda name, kinds: str(target))
-    keys(window, "Ctrl+Shift+S", qtbot)
-    saved = tmp_path / "mine.yattle"
-    assert run_of(load(saved), "E1").own.face == 101 and not window.store.session.changed
-    assert str(saved) in window.shop.settings.recent
-    window.store.session.set_own("E1", "face", 102.0)
-    asked = []
-    monkeypatch.setattr(window.asking, "unsaved", lambda name: asked.append(1) or QMessageBox.StandardButton.Cancel)
-    jobs.open_path(window.shop, eaves_path())
-    assert asked and run_of(window.store.session.job, "E1").own.face == 102, "cancel keeps the work"
-    monkeypatch.setattr(window.asking, "unsaved", lambda name: QMessageBox.StandardButton.Save)
-    window.do("job.demo")
-    assert run_of(load(saved), "E1").own.face == 102 and window.store.session.job == load(demo_path())
-    window.menus.fill_recent()
-    window.menus.recent.actions()[0].trigger()
-    assert window.store.session.path == saved.resolve()
-
-
-def test_files_that_cannot_be_opened_or_written_are_said(window, qtbot, tmp_path, monkeypatch):
-    broken = tmp_path / "broken.yattle"
-    broken.write_text("{")
-    jobs.open_path(window.shop, broken)
-    assert window.trouble.isVisible() and "not a Yattle job" in window.trouble.text.text()
-    assert window.store.session.job == load(eaves_path())
-    qtbot.mouseClick(window.trouble.away, LEFT)
-    assert not window.trouble.isVisible()
-    monkeypatch.setattr(window.asking, "save", lambda name, kinds: str(tmp_path / "none" / "x"))
-    for shortcut in ("Ctrl+Shift+S", "Ctrl+D", "Ctrl+L"):
-        window.trouble.hide()
-        keys(window, shortcut, qtbot)
-        qtbot.waitUntil(window.trouble.isVisible, timeout=10000)
-        assert "cannot be written" in window.trouble.text.text()
-
-
-@pytest.mark.parametrize(("shortcut", "name"), [("Ctrl+P", "card.pdf"), ("Ctrl+Shift+P", "cuts.pdf"),
-                                                ("Ctrl+Shift+D", "p.svg"), ("Ctrl+L", "list.csv")])
-def test_every_paper_is_reachable(window, qtbot, tmp_path, monkeypatch, shortcut, name):
-    target = tmp_path / name
-    monkeypatch.setattr(window.asking, "save", lambda suggestion, kinds: str(target))
-    keys(window, shortcut, qtbot)
-    qtbot.waitUntil(lambda: not window.store.board.busy("files", "papers"), timeout=20000)
-    assert target.stat().st_size > 500 and "is written" in window.trouble.text.text()
-
-
-def test_the_whole_pack_from_the_window(open_window, qtbot, tmp_path, monkeypatch):
-    window = open_window(load(demo_path("net-shed")))
-    monkeypatch.setattr(window.asking, "folder", lambda: str(tmp_path))
-    keys(window, "Ctrl+E", qtbot)
-    qtbot.waitUntil(lambda: not window.store.board.busy("files", "papers"), timeout=60000)
-    assert (tmp_path / "nest.json").exists() and (tmp_path / "papers" / "fold-card-E1.pdf").exists()
 
 
 def test_a_run_s_values_for_the_whole_job(window, qtbot):

@@ -1,5 +1,5 @@
 """The compiled search made ready: loaded from its cache in a moment, the first time ever compiled, which takes some
-seconds. Nobody waits for it longer than they have time; the set-up does it once (``python -m yattle.coil.warm``)."""
+seconds. Nobody waits for it longer than they have time; the set-up does it once."""
 
 from __future__ import annotations
 
@@ -66,7 +66,3 @@ def _warm() -> None:
     blocks = [block_of(0, [(0.0, Leaf(0, orientations(part)[0]))], 0.0, 0.0)] * 2
     search = Annealing([ItemType(orientations(part), (part,), 2)], [source], Spacing(0.0, 0.0), blocks)
     search.run(Budget(time.perf_counter() + 1, 2, begun=0.0), 1)
-
-
-if __name__ == "__main__":
-    ready(time.perf_counter() + 600)

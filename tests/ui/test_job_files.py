@@ -1,0 +1,86 @@
+"""Jobs and papers in the real window: written, opened, refused, asked about."""
+
+from __future__ import annotations
+
+import ezdxf
+import pytest
+from hands import LEFT, keys, type_into
+from PyQt6.QtWidgets import QMessageBox
+
+from samples import eaves_path
+from yattle.derive.roof_runs import run_of
+from yattle.job import demo_path, load
+from yattle.ui.commands import job as jobs
+
+
+def test_from_the_demo_to_a_written_dxf(window, qtbot, tmp_path, monkeypatch):
+    trim = window.benches["trim"]
+    assert window.stack.currentWidget() is trim
+    window.store.session.select(run="E1")
+    type_into(trim.slate.row("face"), "9 cm", qtbot)
+    assert run_of(window.store.session.job, "E1").own.face == 90
+    assert trim.slate.row("girth").button.text() == "203.6"
+    keys(window, "Ctrl+Right", qtbot)
+    assert "E1-2" in trim.pattern_card.under.text()
+    target = tmp_path / "piece.dxf"
+    monkeypatch.setattr(window.asking, "save", lambda name, kinds: str(target))
+    keys(window, "Ctrl+D", qtbot)
+    qtbot.waitUntil(lambda: target.exists() and not window.store.board.busy("files", "papers"), timeout=20000)
+    outline = next(iter(ezdxf.readfile(target).modelspace().query('LWPOLYLINE[layer=="CUT"]')))
+    ys = [point[1] for point in outline.get_points()]
+    assert max(ys) - min(ys) == pytest.approx(203.579, abs=1e-3)
+
+
+def test_saving_opening_and_the_unsaved_question(window, qtbot, tmp_path, monkeypatch):
+    window.store.session.set_own("E1", "face", 101.0)
+    target = tmp_path / "mine"
+    monkeypatch.setattr(window.asking, "save", lambda name, kinds: str(target))
+    keys(window, "Ctrl+Shift+S", qtbot)
+    saved = tmp_path / "mine.yattle"
+    assert run_of(load(saved), "E1").own.face == 101 and not window.store.session.changed
+    assert str(saved) in window.shop.settings.recent
+    window.store.session.set_own("E1", "face", 102.0)
+    asked = []
+    monkeypatch.setattr(window.asking, "unsaved", lambda name: asked.append(1) or QMessageBox.StandardButton.Cancel)
+    jobs.open_path(window.shop, eaves_path())
+    assert asked and run_of(window.store.session.job, "E1").own.face == 102, "cancel keeps the work"
+    monkeypatch.setattr(window.asking, "unsaved", lambda name: QMessageBox.StandardButton.Save)
+    window.do("job.demo")
+    assert run_of(load(saved), "E1").own.face == 102 and window.store.session.job == load(demo_path())
+    window.menus.fill_recent()
+    window.menus.recent.actions()[0].trigger()
+    assert window.store.session.path == saved.resolve()
+
+
+def test_files_that_cannot_be_opened_or_written_are_said(window, qtbot, tmp_path, monkeypatch):
+    broken = tmp_path / "broken.yattle"
+    broken.write_text("{")
+    jobs.open_path(window.shop, broken)
+    assert window.trouble.isVisible() and "not a Yattle job" in window.trouble.text.text()
+    assert window.store.session.job == load(eaves_path())
+    qtbot.mouseClick(window.trouble.away, LEFT)
+    assert not window.trouble.isVisible()
+    monkeypatch.setattr(window.asking, "save", lambda name, kinds: str(tmp_path / "none" / "x"))
+    for shortcut in ("Ctrl+Shift+S", "Ctrl+D", "Ctrl+L"):
+        window.trouble.hide()
+        keys(window, shortcut, qtbot)
+        qtbot.waitUntil(window.trouble.isVisible, timeout=10000)
+        assert "cannot be written" in window.trouble.text.text()
+
+
+@pytest.mark.parametrize(("shortcut", "name"), [("Ctrl+P", "card.pdf"), ("Ctrl+Shift+P", "cuts.pdf"),
+                                                ("Ctrl+Shift+D", "p.svg"), ("Ctrl+L", "list.csv")])
+def test_every_paper_is_reachable(window, qtbot, tmp_path, monkeypatch, shortcut, name):
+    target = tmp_path / name
+    monkeypatch.setattr(window.asking, "save", lambda suggestion, kinds: str(target))
+    keys(window, shortcut, qtbot)
+    qtbot.waitUntil(lambda: not window.store.board.busy("files", "papers"), timeout=20000)
+    assert target.stat().st_size > 500 and "is written" in window.trouble.text.text()
+
+
+def test_the_whole_pack_from_the_window(open_window, qtbot, tmp_path, monkeypatch):
+    window = open_window(load(demo_path("net-shed")))
+    monkeypatch.setattr(window.asking, "folder", lambda: str(tmp_path))
+    keys(window, "Ctrl+E", qtbot)
+    qtbot.waitUntil(lambda: not window.store.board.busy("files", "papers"), timeout=60000)
+    assert (tmp_path / "nest.json").exists() and (tmp_path / "papers" / "fold-card-E1.pdf").exists()
