@@ -151,8 +151,8 @@ def test_a_valley_opens_downslope():
     assert len(lines) == 2 * len(run.pieces)
     for piece in run.pieces:
         above, below = [m for m in piece.pattern.marks if m.text == "panel line"]
-        closing = abs(above.a[1] - below.a[1]) - abs(above.b[1] - below.b[1])
-        assert closing == pytest.approx(piece.share * 10 / 1000), "the left end is the low one"
+        leans = [(mark.b[1] - mark.a[1]) / (mark.b[0] - mark.a[0]) for mark in (above, below)]
+        assert leans[1] - leans[0] == pytest.approx(10 / 1000), "the left end is the low one"
 
 
 def test_every_school_has_its_words_and_its_cost():

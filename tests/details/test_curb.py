@@ -11,6 +11,7 @@ import shapely
 from samples import metal
 from yattle.details.curb import Curb
 from yattle.details.forms import develop_form, tilted
+from yattle.pattern.pattern import SCREW
 
 
 def flats(**given):
@@ -19,11 +20,14 @@ def flats(**given):
 
 
 def crosses(pattern):
-    """The middles of the crosses: two short lines over each other."""
-    middles = [tuple(round((a + b) / 2, 6) for a, b in zip(mark.a, mark.b, strict=True))
-               for mark in pattern.marks if not mark.text]
-    assert all(middles.count(middle) == 2 for middle in middles)
-    return sorted(set(middles))
+    """The places of the screws."""
+    places = sorted(mark.a for mark in pattern.marks if mark.text == SCREW)
+    assert all(mark.a == mark.b for mark in pattern.marks if mark.text == SCREW) and len(set(places)) == len(places)
+    return [(round(x, 6), round(y, 6)) for x, y in places]
+
+
+def lines(pattern):
+    return [mark for mark in pattern.marks if mark.text and mark.text != SCREW]
 
 
 def test_the_lower_flange_s_screws_by_hand():
@@ -42,10 +46,10 @@ def test_the_lower_flange_s_screws_by_hand():
 @pytest.mark.parametrize(("flange", "rows"), [(150.0, 1), (160.0, 2)])
 def test_a_wide_lap_has_a_second_row_of_tape_75_further_in(flange, rows):
     lower = flats(lower=flange)[0]["lower flashing"]
-    lines = [shapely.LineString((mark.a, mark.b)) for mark in lower.marks if mark.text]
-    assert [mark.text for mark in lower.marks if mark.text] == ["tape and screws", "tape"][:rows]
+    rows_of_tape = [shapely.LineString((mark.a, mark.b)) for mark in lines(lower)]
+    assert [mark.text for mark in lines(lower)] == ["tape and screws", "tape"][:rows]
     if rows == 2:
-        assert lines[0].distance(lines[1]) == pytest.approx(75.0)
+        assert rows_of_tape[0].distance(rows_of_tape[1]) == pytest.approx(75.0)
 
 
 def test_on_ribbed_panels_screws_go_into_every_flange_and_on_standing_seam_only_into_the_lower_one():
@@ -73,7 +77,7 @@ def test_every_mark_lies_on_the_flange_clear_of_the_folds(given):
 
 def test_across_its_lap_a_side_has_a_row_and_the_upper_flashing_one_at_each_end():
     made = flats()[0]
-    texts = {name: [mark.text for mark in made[name].marks if mark.text] for name in made}
+    texts = {name: [mark.text for mark in lines(made[name])] for name in made}
     assert texts["right side"] == texts["left side"] == ["tape", "tape"]
     assert texts["upper flashing"] == ["tape", "tape", "tape", "tape"]  # 250 wide: two along, one at each end
     assert texts["diverter, left"] == []

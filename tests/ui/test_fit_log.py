@@ -17,6 +17,7 @@ from yattle.install.installation import installation
 from yattle.install.predrill import drilled
 from yattle.job import demo_path, load, save
 from yattle.job.settings import load_settings
+from yattle.pattern.pattern import SCREW
 from yattle.ui.commands import job as jobs
 from yattle.ui.commands import view
 
@@ -280,7 +281,7 @@ def test_a_wider_lap_gets_a_second_row_by_the_house_standard(window, qtbot):
     doubled = next(need for need in bench.model.here.needs if need.what == "screws")
     assert (doubled.many, doubled.rows) == (2 * screws.many, 2 * screws.rows)
     holes = drilled(window.store.session.derived, "R1", 0)
-    rows = {round(mark.a[1], 2) for mark in holes.marks if not mark.text and mark.a[1] == mark.b[1]}
+    rows = {round(mark.a[1], 2) for mark in holes.marks if mark.text == SCREW}
     assert len(rows) >= 4
     window.do("edit.undo")
     settle(window, qtbot)

@@ -16,7 +16,6 @@ from yattle.job.model import Job
 from yattle.pattern import Pattern
 from yattle.roof import Roof
 
-WORST_GAP = 0.01  # mm between a pattern folded up and its section
 Told = tuple[str, Finding]
 
 
@@ -73,7 +72,7 @@ class Derived:
 
     @cached_property
     def misfits(self) -> tuple[tuple[str, Finding], ...]:
-        """Every piece folded up again: those that are off their section by more than 0.01 mm."""
+        """Every piece folded up again: those that are off their section by more than 0.05 mm."""
         return tuple(misfits_of(self))
 
     @cached_property
@@ -118,17 +117,7 @@ def misfits_of(derived: Derived) -> Iterator[Told]:
     """(run or opening, finding) for every piece that does not fold up to what it was made for, one after another: each
     takes its time."""
     for run in derived.runs:
-        for piece in run.pieces:
-            if piece.proof.max_gap > WORST_GAP:
-                yield run.run.id, Finding("stop", f"piece {piece.id} does not fold up to its section: "
-                                          f"{piece.proof.max_gap:.2f} mm off at {piece.proof.worst}")
-    for run in derived.runs:
-        for left, right, proof in run.detail.laps:
-            if proof.max_gap > WORST_GAP:
-                yield run.run.id, Finding("stop", f"pieces {left.id} and {right.id} do not close in their lap: "
-                                          f"{proof.max_gap:.2f} mm off at {proof.worst}")
+        yield from ((run.run.id, finding) for finding in run.detail.misfits)
     for opening in derived.openings:
-        for made in opening.pieces:
-            if made.proof.max_gap > WORST_GAP:
-                yield opening.id, Finding("stop", f"piece {made.pattern.id} does not fold up to what it was made for: "
-                                          f"{made.proof.max_gap:.2f} mm off at {made.proof.worst}")
+        if opening.result is not None:
+            yield from ((opening.id, finding) for finding in opening.result.misfits)

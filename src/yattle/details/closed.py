@@ -229,7 +229,8 @@ class Box(Form):
 
     def _hem(self, body: Body, side: int, a: Array, b: Array, out: Array) -> None:
         low = UP * self.depth
-        body.flap(side, a - low, b - low, UP * min(self.hem, 0.8 * self.depth), -out, "hem", "brake", (3.0, 3.0))
+        body.flap(side, a - low, b - low, UP * min(self.hem, 0.8 * self.depth), -out, "hem", "brake", (3.0, 3.0),
+                  layer=-out)
 
     @property
     def notes(self) -> tuple[str, ...]:

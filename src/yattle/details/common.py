@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
@@ -25,7 +26,7 @@ class Finding:
     """Something to look at. ``stop``: cannot be made; ``look``: should be seen; ``field`` is where.
 
     Lengths in the texts stand as ``{0}``, ``{1}`` … and are given in mm beside them, so that they
-    can be said in the user's unit.
+    can be said in the user's unit. ``short``: the run is too short for any piece.
     """
 
     level: Literal["stop", "look"]
@@ -33,12 +34,17 @@ class Finding:
     why: str = ""
     field: str = ""
     lengths: tuple[float, ...] = ()
+    short: bool = False
 
     def says(self, unit: Unit = UNITS["mm"]) -> str:
         return self._said(self.text, unit)
 
     def reason(self, unit: Unit = UNITS["mm"]) -> str:
         return self._said(self.why, unit)
+
+    def document(self) -> dict[str, str]:
+        """As a verb prints it: what, what would do, which field; lengths in mm."""
+        return {"level": self.level, "says": self.says(), "advice": self.reason(), "field": self.field}
 
     def _said(self, text: str, unit: Unit) -> str:
         return text.format(*(say_length(mm, unit, mark=True) for mm in self.lengths)) if self.lengths else text
@@ -87,6 +93,12 @@ class Roles:
 
 
 NO_ROLES = Roles()
+
+
+def misfit(what: str, proof: Proof) -> Finding:
+    """That a piece, folded up again, is off what it was made for."""
+    return Finding("stop", f"{what}: {proof.max_gap:.2f} mm off at {proof.worst}",
+                   "do not cut it; other sizes may do")
 
 
 @dataclass(frozen=True)
@@ -164,12 +176,25 @@ class DetailResult:
     def _proofs(self) -> tuple[Proof, ...]:
         return (*(piece.proof for piece in self.pieces), *(proof for _, _, proof in self.laps))
 
+    @property
+    def misfits(self) -> Iterator[Finding]:
+        """Pieces that do not fold up to their section, and neighbours that do not close, one after another: each takes
+        its time."""
+        for piece in self.pieces:
+            if not piece.proof.holds:
+                yield misfit(f"piece {piece.id} does not fold up to its section", piece.proof)
+        for left, right, proof in self.laps:
+            if not proof.holds:
+                yield misfit(f"pieces {left.id} and {right.id} do not close in their lap", proof)
+
     def answer(self) -> dict[str, Any]:
         """The document that ``yattle develop`` prints."""
-        if not self.ok:
-            return {"ok": False, "reasons": [finding.says() for finding in self.findings]}
-        assert self.profile is not None
+        misfits = tuple(self.misfits)
+        findings = [finding.document() for finding in (*self.findings, *misfits)]
+        stops = [finding.says() for finding in (*self.findings, *misfits) if finding.level == "stop"]
+        if stops or self.profile is None:
+            return {"ok": False, "reasons": stops, "findings": findings}
         return {"ok": True, "pieces": [piece.pattern.model_dump(mode="json") for piece in self.pieces],
                 "sections": [self.profile.model_dump(mode="json")],
                 "fit": {"max_gap": self.max_gap, "checked": sum(p.checked for p in self._proofs)},
-                "notes": list(self.notes), "cautions": list(self.cautions)}
+                "findings": findings, "notes": list(self.notes), "cautions": list(self.cautions)}

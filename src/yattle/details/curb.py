@@ -14,13 +14,13 @@ from yattle.details.feet import UP, Array, angle
 from yattle.details.forms import Form, NotNegative, Positive, tilted
 from yattle.errors import InputError
 from yattle.pattern.body import Body
+from yattle.pattern.pattern import SCREW
 from yattle.pattern.surface import Surface
 
 _SIDES = ("lower flashing", "right side", "upper flashing", "left side")
 _EDGE = 25.0  # mm from an edge to its row of tape and screws
 _WIDE = 150.0  # mm of lap from which there is a second row
 _APART = 75.0  # mm between two rows
-_ARM = 4.0  # mm: half of the cross at a screw
 _PLUG, _CAP = "seam plug", "rib cap"
 
 
@@ -116,8 +116,7 @@ class Curb(Form):
             screwed = off == _EDGE and (n == 0 or self.panel == "ribbed")
             body.mark(face, one, other, "tape and screws" if screwed else "tape")
             for at in self._screws(float(np.linalg.norm(other - one))) if screwed else ():
-                for arm in (along * _ARM, out * _ARM):
-                    body.mark(face, one + along * at - arm, one + along * at + arm)
+                body.mark(face, one + along * at, one + along * at, SCREW)
         ends = {1: ((a, along),), 2: ((a, along), (b, -along)), 3: ((b, -along),)}.get(n, ())
         reach = min(flange - _EDGE, self.lap) if n == 2 else flange - _EDGE
         for end, inward in ends:  # across the flange, where it lies on the piece below

@@ -18,12 +18,16 @@ from yattle.details.ends import TITLES, by_sealant, ends_of, made_end, plumb_nor
 from yattle.details.trim import Normal, Trim, TrimSection
 from yattle.errors import InputError
 from yattle.measure import Sum, Term
-from yattle.pattern import End, Mark, StripPlan, strip_pattern
+from yattle.pattern import End, Mark, Pattern, StripPlan, strip_pattern
+from yattle.pattern.layout import end_reach, room_between
+from yattle.pattern.marks import widest_line
 from yattle.runs import RunPiece, RunTooHard, SplitRules, split_run
 from yattle.section import Girth, GirthRefused, Profile, folded_points, girth_of
 from yattle.values import check
 
 _OIL_CAN = 200.0
+_ALONG = 0.05  # of a plane's unit normal along the piece: a plane with less lies along it
+_ROOM = 1.0  # mm between a piece's two ends, wherever they are nearest
 _TONGS_DEPTH = 50.0
 
 
@@ -39,14 +43,28 @@ def develop(detail: Trim) -> DetailResult:
         findings = tuple(Finding("stop", _in_leg_names(sheet, text), field=_leg_field(sheet, text))
                          for text in girth.reasons)
         return _result(sheet, profile, None, (), findings)
+    long = _long_hem(sheet, girth)
+    if long is not None:
+        return _result(sheet, profile, girth, (), (long,))
     ends = _run_ends(detail, sheet, profile)
     if isinstance(ends, Finding):
         return _result(sheet, profile, girth, (), (ends,))
-    cuts = _cuts(detail, ends)
-    if isinstance(cuts, RunTooHard):
-        return _result(sheet, profile, girth, (), (Finding("stop", cuts.says, field=cuts.field),))
-    pieces = tuple(_piece(detail, sheet, girth, cuts, ends, n) for n in range(len(cuts)))
-    return _result(sheet, profile, girth, pieces, (*_advice(detail, sheet), *sheet.looks))
+    laid = _laid_out(detail, sheet, girth, ends)
+    if isinstance(laid, Finding):
+        return _result(sheet, profile, girth, (), (laid,))
+    return _result(sheet, profile, girth, laid, (*_advice(detail, sheet), *sheet.looks))
+
+
+def _long_hem(sheet: TrimSection, girth: Girth) -> Finding | None:
+    """Why a hem cannot lie on its leg: it would reach over the leg's other fold, or past its other edge."""
+    pairs = ((sheet.hem_a, 0, 1, 0), (sheet.hem_b, -1, -2, -1))
+    for hem, own, beside, leg in pairs:
+        if hem is not None and girth.flats[own] > girth.flats[beside] + 1e-9:
+            most = hem.length - (girth.flats[own] - girth.flats[beside])
+            return Finding("stop", f"hem: {{0}} reaches over the end of its leg, {sheet.legs[leg].name} {{1}}; at most "
+                           "{2} lies on it", "a shorter hem or a longer leg", "hem",
+                           (hem.length, sheet.legs[leg].length, max(0.0, math.floor(most * 10) / 10)))
+    return None
 
 
 # -- ends -----------------------------------------------------------------------------------------
@@ -103,53 +121,90 @@ def _run_ends(detail: Trim, sheet: TrimSection, profile: Profile) -> tuple[End, 
 def _on_plane(detail: Trim, sheet: TrimSection, profile: Profile, side: str, plane: Normal,
               beyond: Normal | None) -> End | Finding:
     """An end cut by a plane (the upper one carried on beyond it)."""
-    along = plane_offsets(profile, sheet.heading, sheet.datum, plane, beyond, sheet.crossing)
-    if along is None or max(abs(o) for o in along) > detail.length:
+    steep = any(abs(n[0]) < _ALONG * math.hypot(*n) for n in (plane, beyond or plane))
+    along = None if steep else plane_offsets(profile, sheet.heading, sheet.datum, plane, beyond, sheet.crossing)
+    if along is None:
         return Finding("stop", f"{side} end: the plane of the cut runs along the piece, there is no end to cut",
-                       field="length")
+                       "a plane that crosses the run by 3° or more", "length")
     low = detail.low is not None and detail.low == side
     carry = 0.0 if detail.low is None else detail.under if low else detail.carry
     return End("cut", offsets=tuple((-o if side == "left" else o) + carry for o in along), carry=carry,
                carried="turn under" if low else "dress over")
 
 
-def _cuts(detail: Trim, ends: tuple[End, End]) -> tuple[RunPiece, ...] | RunTooHard:
+def _cuts(detail: Trim, reach: tuple[float, float], least: float) -> tuple[RunPiece, ...] | RunTooHard:
+    """The run cut up; ``reach``: how far its own ends go beyond it, ``least``: the shortest share, mm."""
     own = detail.own_cuts()
     if own:
         return own
     weather = detail.weather if detail.low is None else "right" if detail.low == "left" else "left"
-    rules = SplitRules(detail.stock_length, detail.least_piece, detail.lap, weather, detail.joints, detail.avoid)
-    return split_run(detail.length, rules, max(0.0, ends[0].added), max(0.0, ends[1].added))
+    rules = SplitRules(detail.stock_length, least, detail.lap, weather, detail.joints, detail.avoid)
+    return split_run(detail.length, rules, *reach)
 
 
 # -- pieces ---------------------------------------------------------------------------------------
 
 
-def _piece(detail: Trim, sheet: TrimSection, girth: Girth, cuts: tuple[RunPiece, ...], ends: tuple[End, End],
-           n: int) -> DetailPiece:
+def _laid_out(detail: Trim, sheet: TrimSection, girth: Girth,
+              ends: tuple[End, End]) -> tuple[DetailPiece, ...] | Finding:
+    """The pieces of the run, or why there are none. Where a slanting end leaves too little of a share, shares are made
+    longer, if the run is."""
+    reach = end_reach(girth, ends[0], detail.nest_gap), end_reach(girth, ends[1], detail.nest_gap)
+    least, wanted = detail.least_piece, 0.0
+    while True:
+        cuts = _cuts(detail, reach, least)
+        if isinstance(cuts, RunTooHard):
+            return Finding("stop", cuts.says, field=cuts.field)
+        plans = [_plan_of(detail, sheet, girth, cuts, ends, n) for n in range(len(cuts))]
+        short = [(plan, room) for plan in plans if (room := room_between(plan, detail.nest_gap)) < _ROOM]
+        if not short:
+            return tuple(_piece(detail, girth, cuts, ends, n, plan) for n, plan in enumerate(plans))
+        before, wanted = wanted, max(plan.share + _ROOM - room for plan, room in short)
+        if len(cuts) == 1 or detail.own_cuts() or wanted > detail.stock_length or wanted <= before:
+            return _ends_meet(detail, math.ceil(wanted))
+        least = wanted
+
+
+def _ends_meet(detail: Trim, wanted: float) -> Finding:
+    return Finding("stop", "the two ends meet: found {0}, at least {1} is wanted between them",
+                   "a longer run, square ends, or a piece shaped by hand", "length", (detail.length, wanted),
+                   short=True)
+
+
+def _plan_of(detail: Trim, sheet: TrimSection, girth: Girth, cuts: tuple[RunPiece, ...], ends: tuple[End, End],
+             n: int) -> StripPlan:
     cut, last = cuts[n], len(cuts) - 1
     nested, each = detail.joint == "nested", bool(detail.own_cuts())
     left = ends[0] if each or n == 0 else End("under" if cut.under_left else "over", lap=detail.lap, nested=nested)
     right = ends[1] if each or n == last else End("under" if cut.under_right else "over", lap=detail.lap, nested=nested)
-    plan = StripPlan(f"{detail.id}-{n + 1}", f"{sheet.name} {n + 1} of {len(cuts)}", girth, cut.share, left, right,
-                     (*detail.marks(girth, cut), _named(detail, girth, cut, n, _hand(left, right))), cut.count)
-    names = detail.left if each or n == 0 else "", detail.right if each or n == last else ""
-    pattern = strip_pattern(plan, detail.nest_gap)
-    return DetailPiece(pattern, _ledger(cut, left, right, pattern.length), _hand(left, right),
+    return StripPlan(f"{detail.id}-{n + 1}", f"{sheet.name} {n + 1} of {len(cuts)}", girth, cut.share, left, right,
+                     detail.marks(girth, cut), cut.count)
+
+
+def _piece(detail: Trim, girth: Girth, cuts: tuple[RunPiece, ...], ends: tuple[End, End], n: int,
+           plan: StripPlan) -> DetailPiece:
+    cut, left, right = cuts[n], plan.left, plan.right
+    names = detail.left if left is ends[0] else "", detail.right if right is ends[1] else ""
+    up = {"left": ", upslope →", "right": ", ← upslope"}.get(detail.low or "", "")
+    hand = _hand(left, right)
+    pattern = _named(strip_pattern(plan, detail.nest_gap), girth, f"{plan.id} {hand}{up}")
+    return DetailPiece(pattern, _ledger(cut, left, right, pattern.length), hand,
                        (_note(left, names[0], n), _note(right, names[1], n + 2)), cut.start, cut.share, girth.profile,
                        (*left.tabs, *right.tabs), (
                            tuple(-o for o in left.offsets) if left.kind == "cut" else None,
                            tuple(cut.share + o for o in right.offsets) if right.kind == "cut" else None))
 
 
-def _named(detail: Trim, girth: Girth, cut: RunPiece, n: int, hand: str) -> Mark:
-    """Number, hand and upslope end, to be written on the widest part near the left end."""
+def _named(piece: Pattern, girth: Girth, text: str) -> Pattern:
+    """The pattern with its number, hand and upslope end written on the widest part, near the left end of it."""
     edges = (0.0, *(bend.mark for bend in girth.bends), girth.girth)
     widest = max(range(len(edges) - 1), key=lambda k: edges[k + 1] - edges[k])
     y = girth.girth - (edges[widest] + edges[widest + 1]) / 2
-    up = {"left": ", upslope →", "right": ", ← upslope"}.get(detail.low or "", "")
-    x = min(40.0, 0.1 * cut.share)
-    return Mark(a=(x, y), b=(2 * x, y), text=f"{detail.id}-{n + 1} {hand}{up}")
+    reach = widest_line(piece.outline, y)
+    if reach is None:
+        return piece
+    x, long = reach[0], min(40.0, 0.1 * (reach[1] - reach[0]))
+    return piece.but(marks=(*piece.marks, Mark(a=(x + long, y), b=(x + 2 * long, y), text=text)))
 
 
 def _hand(left: End, right: End) -> str:

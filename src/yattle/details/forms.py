@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import math
 from abc import abstractmethod
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Annotated, Any, Literal
@@ -13,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from yattle.details.common import Finding
+from yattle.details.common import Finding, misfit
 from yattle.details.drops import Leak
 from yattle.pattern import Pattern, Proof
 from yattle.pattern.proof import prove_against_faces
@@ -78,9 +79,7 @@ class FormPiece:
     @cached_property
     def proof(self) -> Proof:
         """The pattern folded up again and held against its faces."""
-        faces = self.flat.faces
-        return prove_against_faces(self.pattern, self.flat.seats, tuple(f.corners for f in faces),
-                                   tuple(f.name for f in faces))
+        return prove_against_faces(self.pattern, self.flat.seats, self.flat.faces)
 
 
 @dataclass(frozen=True)
@@ -95,12 +94,22 @@ class FormResult:
         """The greatest gap of all its proofs, mm; 0 without pieces."""
         return max((piece.proof.max_gap for piece in self.pieces), default=0.0)
 
+    @property
+    def misfits(self) -> Iterator[Finding]:
+        """Pieces that do not fold up to their faces, one after another: each takes its time."""
+        return (misfit(f"piece {made.pattern.id} does not fold up to what it was made for", made.proof)
+                for made in self.pieces if not made.proof.holds)
+
     def answer(self) -> dict[str, Any]:
         """The document that ``yattle develop`` prints."""
-        looks = [finding.says() for finding in self.form.looks()]
+        looks, misfits = self.form.looks(), tuple(self.misfits)
+        findings = [finding.document() for finding in (*looks, *misfits)]
+        if misfits:
+            return {"ok": False, "reasons": [finding.says() for finding in misfits], "findings": findings}
         return {"ok": True, "pieces": [piece.pattern.model_dump(mode="json") for piece in self.pieces], "sections": [],
                 "fit": {"max_gap": self.max_gap, "checked": sum(p.proof.checked for p in self.pieces)},
-                "notes": [*self.form.notes, *looks], "cautions": list(self.form.cautions)}
+                "findings": findings, "notes": [*self.form.notes, *(finding.says() for finding in looks)],
+                "cautions": list(self.form.cautions)}
 
 
 def develop_form(form: Form) -> FormResult:
@@ -165,12 +174,13 @@ def ruled(name: str, lower: Array, upper: Array, lap: float = 0.0) -> Surface:
     for n in range(1, len(faces)):
         creases.append(Crease(n - 1, faces[n - 1].corners.index(low[n]), n, roll=True))
     if lap:
-        creases.append(_lapped(faces, lower[-2:], upper[-2:], lap))
+        creases.append(lapped(faces, lower[-2:], upper[-2:], lap))
     return Surface(name, tuple(faces), tuple(creases))
 
 
-def _lapped(faces: list[Face], lower: Array, upper: Array, lap: float) -> Crease:
-    """The lap: a flat part beyond the last ruling, in the plane of the last part."""
+def lapped(faces: list[Face], lower: Array, upper: Array, lap: float) -> Crease:
+    """The lap of so many mm: a flat part beyond the last ruling, in the plane of the last part, added to ``faces``;
+    ``lower`` and ``upper``: the last two points of the rows, (2, 3)."""
     last, normal = len(faces) - 1, faces[-1].normal
     ruling = upper[1] - lower[1]
     out = np.cross(ruling / np.linalg.norm(ruling), normal) * lap

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from typing import Annotated, Literal
 
 import numpy as np
@@ -62,12 +63,12 @@ class StandingPan(Form):
         floor = body.add("pan", [low[0], low[1], high[1], high[0]], UP)
         if self.hem:
             body.flap(floor, low[0], low[1], (0.0, self.hem, 0.0), -UP, "eave hem", "brake",
-                      (min(15.0, self.hem), min(15.0, self.hem)))
+                      (min(15.0, self.hem), min(15.0, self.hem)), layer=-UP)
         for n, locks in ((0, 1), (1, 2)):
             self._leg(body, floor, low[n], high[n], -1.0 if n == 0 else 1.0, locks)
         if self.head == "turned up":
             body.flap(floor, high[1], high[0], UP * self.turn_up, (0, -1, 0), "turn-up")
-        return (body.surface(),)
+        return (replace(body.surface(), straight=self.top == self.coverage),)
 
     def _leg(self, body: Body, floor: int, low: Array, high: Array, side: float, locks: int) -> None:
         """A seam's leg on one side, kept back from the eave: up, out, and on the high side down again."""
@@ -165,8 +166,9 @@ class Tray(Form):
         body.fold(floor, leg, at, at + back, "tongs", soft=True)
         turn = math.radians(self.jig)
         tip = at + (plumb * math.cos(turn) + np.array([-side, 0.0, 0.0]) * math.sin(turn)) * rise
-        inner = body.add("pocket", [at, top, tip], (0, 1, 0))  # doubled back behind the turn-up
-        outer = body.add("pocket", [at, top, tip], (0, -1, 0))
+        behind = np.array([0.0, 1.0, 0.0])  # turn-up, then the pocket's two halves behind it
+        inner = body.add("pocket", [at, top, tip], behind, behind)
+        outer = body.add("pocket", [at, top, tip], -behind, 2 * behind)
         body.fold(head, inner, at, top, "tongs", soft=True)
         body.fold(leg, outer, at, top, "tongs", soft=True)
         return inner, outer, at, tip

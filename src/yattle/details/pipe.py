@@ -4,17 +4,20 @@ from __future__ import annotations
 
 import math
 from functools import cached_property
+from itertools import pairwise
 from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
 
 from yattle.details.common import Finding
-from yattle.details.forms import Array, Form, NotNegative, Positive, corner, parts_for, ruled, true_to_girth
+from yattle.details.forms import Array, Form, NotNegative, Positive, corner, lapped, parts_for, ruled, true_to_girth
 from yattle.details.rounds import circle
 from yattle.errors import InputError
 from yattle.pattern.surface import Crease, Face, Surface
 
+_TAB = 25.0  # mm: how wide a collar's tabs are, about
+_FEWEST = 6  # of them
 _CLEAR = 75.0  # mm from hole to seam: room for the plate's edge and for seaming
 
 
@@ -77,8 +80,7 @@ class Pipe(Form):
         self._check()
         if self.school == "flexible":
             return (self._template(),)
-        foot, top = self._rows()
-        made = [self._base(foot), self._collar(foot, top)]
+        made = [self._base(self._foot(np.linspace(0, 2 * math.pi, parts_for(self.bore, self.chord) + 1))), self.collar()]
         if self.school == "split":
             made = [self._pan("lower pan", -1), *made, self._pan("upper pan", 1)]
         return tuple(made if self.school == "boot" else [*made, self._storm()])
@@ -94,36 +96,61 @@ class Pipe(Form):
                              "the pipe, shift the pans, or make a pan of another width")
 
     def collar(self) -> Surface:
-        """The collar or cone by itself."""
-        return self._collar(*self._rows())
+        """The collar or cone by itself: round above, by rulings; at its foot straight under each tab, about 25 mm.
+        Between the two a triangle stands on each tab's fold, with fans of rulings from its corners to the round."""
+        fine = np.linspace(0.0, 2 * math.pi, parts_for(self.bore, self.chord) + 1)
+        tabs, at = self._tab_angles(fine)
+        half = math.ceil((len(fine) - 1) / tabs / 2)  # rulings in each of a triangle's two fans
+        between = np.interp(np.arange(2 * half * tabs + 1) / (2 * half), np.arange(tabs + 1), at)
+        return self._folded_foot(self._foot(at), self._top(between), half)
 
     # -- collar and cone --------------------------------------------------------------------------------
 
-    def _rows(self) -> tuple[Array, Array]:
-        """Points of the foot, on the roof, and of the top; their seam on the lower side."""
-        slope = math.tan(math.radians(self.pitch))
-        parts = parts_for(self.bore, self.chord)
-        low = circle(true_to_girth(self.bore * (1.6 if self.school == "boot" else 1.0), parts), parts)
-        high = circle(true_to_girth(self.bore, parts), parts)
+    def _tab_angles(self, fine: Array) -> tuple[int, Array]:
+        """How many tabs, and the angles between them: as far apart along the foot, which is an ellipse."""
+        along = np.concatenate(([0.0], np.cumsum(np.linalg.norm(np.diff(self._foot(fine), axis=0), axis=1))))
+        tabs = max(_FEWEST, round(float(along[-1]) / _TAB))
+        return tabs, np.asarray(np.interp(np.linspace(0.0, along[-1], tabs + 1), along, fine))
+
+    def _top(self, angles: Array) -> Array:
+        """Points round the top at those angles, radians, from its lower side back to it."""
+        high = _ring(self.bore, angles)
         high[:, 2] = self.top
         if self.school == "boot":
             high[:, :2] *= self.diameter / 2 / self.bore
-        way = high - low
+        return high
+
+    def _foot(self, angles: Array) -> Array:
+        """Points of the foot, on the roof, at those angles, radians, from its lower side back to it."""
+        slope = math.tan(math.radians(self.pitch))
+        low = _ring(self.bore * (1.6 if self.school == "boot" else 1.0), angles)
+        way = self._top(angles) - low
         share = -(low[:, 2] + low[:, 0] * slope) / (way[:, 2] + way[:, 0] * slope)
         if not (np.isfinite(share).all() and share.max() < 0.9):
             raise InputError("pitch", f"{self.pitch:g}°", "less pitch or a higher boot: its cone has no apex in reach")
-        return np.asarray(low + way * share[:, None]), high
+        return np.asarray(low + way * share[:, None])
 
-    def _collar(self, foot: Array, top: Array) -> Surface:
-        whole = ruled("boot" if self.school == "boot" else "collar", foot, top, self.lap)
-        faces, creases = list(whole.faces), list(whole.creases)
-        group = max(1, math.ceil(25.0 / math.dist(foot[0], foot[1])))  # tabs about 25 mm wide
-        for n in range(0, len(foot) - 1):
-            if n % group < max(1, group - 1) and n % group == 0:
-                at = faces[n].corners.index(corner(foot[n]))
-                faces.append(self._tab(foot[n], foot[n + 1]))
-                creases.append(Crease(n, at, len(faces) - 1, "tongs", soft=True))
-        return Surface(whole.name, tuple(faces), tuple(creases))
+    def _folded_foot(self, foot: Array, top: Array, half: int) -> Surface:
+        """The surface between a foot of straight folds and a round top, ``half`` rulings to either side of each
+        triangle, with its lap and its tabs."""
+        low, high = [corner(p) for p in foot], [corner(p) for p in top]
+        rings, straight = [], []
+        for g in range(len(low) - 1):
+            first = 2 * half * g
+            rings += [(high[k], low[g], high[k + 1]) for k in range(first, first + half)]
+            straight.append(len(rings))
+            rings.append((high[first + half], low[g], low[g + 1]))
+            rings += [(high[k], low[g + 1], high[k + 1]) for k in range(first + half, first + 2 * half)]
+        faces = [Face(f"part {n}", ring) for n, ring in enumerate(rings, 1)]
+        creases = []
+        for n, (one, other) in enumerate(pairwise(rings)):  # each ruling runs from the top to the foot
+            at = 1 if one[2] == other[0] and one[1] == other[1] else 2
+            creases.append(Crease(n, at, n + 1, roll=True))
+        creases.append(lapped(faces, foot[-2:], top[-2:], self.lap))
+        for g, n in enumerate(straight):
+            faces.append(self._tab(foot[g], foot[g + 1]))
+            creases.append(Crease(n, 1, len(faces) - 1, "tongs", soft=True))
+        return Surface("boot" if self.school == "boot" else "collar", tuple(faces), tuple(creases))
 
     def _tab(self, a: Array, b: Array) -> Face:
         """A tab on one flat part's foot, turned out onto the plate."""
@@ -234,6 +261,12 @@ class Pipe(Form):
                 f"or start the pans {move:.0f} mm further {'left' if left else 'right'}: no metal, first and last pan "
                 "change by as much",
                 f"or two special pans, {wide[0]:.0f} and {wide[1]:.0f} mm: no metal, two set-ups more")
+
+
+def _ring(radius: float, angles: Array) -> Array:
+    """Points of a polygon at those angles that is as long round as the circle, (n, 3), at the height 0."""
+    radius *= 2 * math.pi / float((2 * np.sin(np.diff(angles) / 2)).sum())
+    return np.column_stack((radius * np.cos(angles), radius * np.sin(angles), np.zeros(len(angles))))
 
 
 def _notched(ring: list[tuple[float, float]], arc: list[tuple[float, float]], edge: float,

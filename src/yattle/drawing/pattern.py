@@ -8,9 +8,11 @@ from yattle.drawing.section import fold_letter
 from yattle.drawing.shapes import Dim, Drawing, Label, Line, Point, Ring, Shape, Tag
 from yattle.measure import UNITS, Unit, say_length
 from yattle.pattern import Pattern, PatternFold
+from yattle.pattern.pattern import SCREW
 from yattle.section import Profile
 
 _RULINGS, _TABS = 16, 8  # more are not drawn, or not lettered each
+_ARM = 4.0  # mm: half of the cross at a screw
 _BREAK = 30.0  # mm of drawing that stand for the middle left out
 
 
@@ -24,7 +26,8 @@ def pattern_drawing(pattern: Pattern, profile: Profile | None, unit: Unit = UNIT
     shapes: list[Shape] = [Ring(pattern.outline, "cut")]
     shapes += [Ring(hole, "cut") for hole in pattern.holes]
     shapes += [_fold_line(fold) for fold in _told(pattern)]
-    shapes += [Line((mark.a, mark.b), "mark") for mark in pattern.marks]
+    for mark in pattern.marks:
+        shapes += _cross(mark.a) if mark.a == mark.b else [Line((mark.a, mark.b), "mark")]
     if labels:
         shapes += _texts(pattern, profile, unit, keep)
     x0, y0, x1, y1 = pattern.box
@@ -32,6 +35,12 @@ def pattern_drawing(pattern: Pattern, profile: Profile | None, unit: Unit = UNIT
         shapes = [_squeezed(shape, x0 + keep, x1 - keep) for shape in shapes]
         shapes += _break_lines(x0 + keep, y0, y1)
     return Drawing(tuple(shapes), ("paint face up",))
+
+
+def _cross(at: Point) -> list[Shape]:
+    """A place to be drilled."""
+    x, y = at
+    return [Line(((x - _ARM, y), (x + _ARM, y)), "mark"), Line(((x, y - _ARM), (x, y + _ARM)), "mark")]
 
 
 def _told(pattern: Pattern) -> list[PatternFold]:
@@ -67,7 +76,7 @@ def _texts(pattern: Pattern, profile: Profile | None, unit: Unit, keep: float | 
             middle = (x0 + along if n % 2 == 0 else x1 - along, middle[1])
         push = ((1.0 if middle[0] < (x0 + x1) / 2 else -1.0), 0.0) if upright else (0.0, 0.0)
         texts.append(Tag(middle, fold_letter(fold.id, fold.turn, profile, unit), push, fold.id, fold.by == "tongs"))
-    for mark in (mark for mark in pattern.marks if mark.text):
+    for mark in (mark for mark in pattern.marks if mark.text and mark.text != SCREW):
         inward = (1.0 if mark.a[0] < (x0 + x1) / 2 else -1.0, 0.0)
         if abs(mark.b[0] - mark.a[0]) > 2 * abs(mark.b[1] - mark.a[1]):  # beneath or above a level line, not on it
             inward = (0.0, 1.0 if mark.a[1] < (y0 + y1) / 2 else -1.0)

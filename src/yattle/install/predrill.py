@@ -6,20 +6,22 @@ from yattle.derive.derived import Derived
 from yattle.details import DetailPiece
 from yattle.install.installation import InstalledRun, installation
 from yattle.pattern import Mark, Pattern
+from yattle.pattern.marks import screws_inside
+from yattle.pattern.pattern import SCREW
 from yattle.roof.edges import WALLS
 
 _APART = 75.0  # mm from one row to the second one of a wide lap
-_ARM = 4.0  # mm: half of a cross
 
 
 def drilled(derived: Derived, run_id: str, n: int) -> Pattern:
-    """The pattern of a run's piece ``n`` with a small cross for every screw of the run that comes to lie on it, the
+    """The pattern of a run's piece ``n`` with a point for every screw of the run that comes to lie on it, the
     standard's distance in from the edge it holds: edge A's, against a wall edge B's, of a cap both; of a wide lap a
-    second row further in."""
+    second row further in. A screw keeps that distance from cut ends too: it moves along its row, or goes."""
     fit = installation(derived).runs[run_id]
     piece = fit.run.pieces[n]
-    marks = [mark for x in _places(fit, piece) for y in _rows(derived, fit, piece) for mark in _cross(x, y)]
-    return piece.pattern.but(marks=(*piece.pattern.marks, *marks))
+    wanted = [(x, y) for x in _places(fit, piece) for y in _rows(derived, fit, piece)]
+    screws = screws_inside(wanted, piece.pattern.outline, derived.job.fit.edge)
+    return piece.pattern.but(marks=(*piece.pattern.marks, *(Mark(a=at, b=at, text=SCREW) for at in screws)))
 
 
 def _places(fit: InstalledRun, piece: DetailPiece) -> list[float]:
@@ -40,6 +42,3 @@ def _rows(derived: Derived, fit: InstalledRun, piece: DetailPiece) -> list[float
     sides = [(a, -1), (b, 1)] if kind in ("ridge", "hip") else [(b, 1)] if fit.run.run.kind in WALLS else [(a, -1)]
     return [at + inward * _APART * n for n in range(need.rows // len(sides)) for at, inward in sides]
 
-
-def _cross(x: float, y: float) -> tuple[Mark, Mark]:
-    return (Mark(a=(x - _ARM, y), b=(x + _ARM, y), text=""), Mark(a=(x, y - _ARM), b=(x, y + _ARM), text=""))

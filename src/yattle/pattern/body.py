@@ -43,9 +43,11 @@ class Body:
     creases: list[_BodyCrease] = field(default_factory=list)
     paper: bool = False
     marks: dict[int, list[tuple[Corner, Corner, str]]] = field(default_factory=dict)
+    layers: dict[int, Corner] = field(default_factory=dict)
 
-    def add(self, name: str, points: Sequence[Place], paint: Place) -> int:
-        """A face through ``points`` in either order, its paint looking to the side of ``paint``. Places in mm. Raises
+    def add(self, name: str, points: Sequence[Place], paint: Place, layer: Place = (0.0, 0.0, 0.0)) -> int:
+        """A face through ``points`` in either order, its paint looking to the side of ``paint``; where faces lie
+        doubled over, ``layer`` says which way and how many sheets it lies off the plane. Places in mm. Raises
         :class:`InputError` where fewer than three of them are apart."""
         ring = [_tuple(p) for p in points]
         ring = [p for n, p in enumerate(ring) if max(abs(a - b) for a, b in zip(p, ring[n - 1], strict=True)) > _SAME]
@@ -55,6 +57,7 @@ class Body:
             ring.reverse()
         self.names.append(name)
         self.rings.append(ring)
+        self.layers[len(self.rings) - 1] = _tuple(layer)
         return len(self.rings) - 1
 
     def fold(
@@ -84,11 +87,14 @@ class Body:
         name: str = "tab",
         by: Literal["brake", "tongs"] = "tongs",
         cut: tuple[float, float] = (0.0, 0.0),
+        layer: Place = (0.0, 0.0, 0.0),
     ) -> int:
-        """A flap on the edge a to b reaching by ``out``; ``cut`` mm are taken off its tip at a and at b."""
+        """A flap on the edge a to b reaching by ``out``; ``cut`` mm are taken off its tip at a and at b; ``layer`` as in
+        :meth:`add`, for one that lies on its parent."""
         one, other, way = (np.asarray(p, dtype=float) for p in (a, b, out))
         along = (other - one) / np.linalg.norm(other - one)
-        child = self.add(name, [one, other, other + way - along * cut[1], one + way + along * cut[0]], paint)
+        child = self.add(name, [one, other, other + way - along * cut[1], one + way + along * cut[0]], paint,
+                         layer)
         self.fold(parent, child, one, other, by)
         return child
 
@@ -100,7 +106,7 @@ class Body:
         """What :func:`~yattle.pattern.unfold.unfold` takes."""
         rings = self.rings
         faces = tuple(
-            Face(name, tuple(ring), marks=tuple(self.marks.get(n, ())))
+            Face(name, tuple(ring), marks=tuple(self.marks.get(n, ())), layer=self.layers[n])
             for n, (name, ring) in enumerate(zip(self.names, rings, strict=True))
         )
         return Surface(

@@ -59,15 +59,6 @@ class End:
     carried: str = "dress over"
     hem_cut: bool = False
 
-    @property
-    def added(self) -> float:
-        """Millimetres this end adds to the blank beyond the piece's share of the run."""
-        if self.kind == "under":
-            return self.lap
-        if self.kind == "tabs":
-            return max((tab.length - tab.deduction for tab in self.tabs), default=0.0)
-        return max(self.offsets, default=0.0) if self.kind == "cut" else 0.0
-
 
 @dataclass(frozen=True)
 class EndShape:

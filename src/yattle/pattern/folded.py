@@ -54,11 +54,13 @@ class _FoldedJoint:
 
 @dataclass(frozen=True)
 class FoldTree:
-    """Facets of a pattern and the joints that fold them, from the largest facet outward."""
+    """Facets of a pattern and the joints that fold them, from the largest facet outward; ``base``: the facet that stays
+    where it is, the largest one unless another is chosen."""
 
     facets: tuple[_FlatFacet, ...]
     joints: tuple[_FoldedJoint, ...]
     root: int
+    base: int
 
     def folded(self, share: float = 1.0, hem_open: float = 0.0) -> tuple[FoldedFacet, ...]:
         """The piece folded to ``share`` of every turn: 0 flat, 1 done; hems stay ``hem_open`` degrees short."""
@@ -67,6 +69,9 @@ class FoldTree:
             most = 180.0 - hem_open
             turn = max(-most, min(most, joint.fold.turn * share))
             places[joint.child] = places[joint.parent] @ _hinge(joint, turn)
+        if self.base != self.root:
+            back = np.linalg.inv(places[self.base])
+            places = {n: back @ place for n, place in places.items()}
         return tuple(
             FoldedFacet(_apply(places[n], facet.flat), facet.flat, facet.edges)
             for n, facet in enumerate(self.facets) if n in places
@@ -91,7 +96,7 @@ def tree_of(outline: Ring, holes: tuple[Ring, ...], folds: tuple[PatternFold, ..
     on = _edge_folds(pieces, lines)
     facets = tuple(_restored(ring, edges) for ring, edges in zip(pieces, on, strict=True))
     root = max(range(len(facets)), key=lambda n: facets[n].area)
-    return FoldTree(facets, tuple(_joints(pieces, on, root)), root)
+    return FoldTree(facets, tuple(_joints(pieces, on, root)), root, root)
 
 
 @dataclass(frozen=True)

@@ -9,9 +9,9 @@ from functools import lru_cache
 
 import numpy as np
 
-from yattle.pattern.folded import Array, FoldedFacet, fold_tree
+from yattle.pattern.folded import Array, FoldedFacet
 from yattle.pattern.pattern import Pattern
-from yattle.pattern.proof import Proof, expected_corners, is_tab, strip_of
+from yattle.pattern.proof import Proof, expected_corners, is_tab, section_tree, strip_of
 from yattle.section.profile import Profile
 
 _SHORT = 1.0  # mm: what overlaps by less does not lie in the lap
@@ -42,9 +42,9 @@ def prove_lap(left: Pattern, right: Pattern, profile: Profile, apart: float, lap
 
 def _by_strip(pattern: Pattern, profile: Profile, shift: float) -> dict[int, list[Array]]:
     """The corners of each flat part's facets, in the frame of the section's first leg, ``shift`` mm along the run."""
-    tree = fold_tree(pattern)
+    tree = section_tree(pattern.outline, pattern.holes, pattern.folds)
     folded = tree.folded()
-    root = folded[tree.root]
+    root = folded[tree.base]
     corners = expected_corners(profile, root, strip_of(root, pattern.folds))
     parts: dict[int, list[Array]] = {}
     for facet in folded:

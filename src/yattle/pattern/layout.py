@@ -11,8 +11,10 @@ left one mirrored, which is also how a right-hand piece differs from a left-hand
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from itertools import pairwise
 
-from yattle.pattern.ends import End, end_shape, mirrored
+from yattle.pattern.ends import End, EndShape, end_shape, mirrored
+from yattle.pattern.marks import on_sheet
 from yattle.pattern.pattern import Mark, Pattern, PatternFold, Point
 from yattle.section.girth import Bend, Girth
 
@@ -33,15 +35,43 @@ class StripPlan:
 
 def strip_pattern(plan: StripPlan, hem_clearance: float = 2.0) -> Pattern:
     """Lay ``plan`` out flat; its share of the run lies between x = 0 and x = ``plan.share``."""
-    left = end_shape(plan.girth, plan.left, "L", hem_clearance)
-    right = mirrored(end_shape(plan.girth, plan.right, "R", hem_clearance), plan.share)
+    left, right = _end_shapes(plan, hem_clearance)
     folds = tuple(_run_fold(plan, bend, a, b)
                   for bend, a, b in zip(plan.girth.bends, left.reach, right.reach, strict=True))
     outline = _without_repeats((*left.cut, *reversed(right.cut)))
     xs = [x for x, _ in outline]
+    marks = on_sheet((*left.marks, *right.marks, *plan.marks), outline)
     return Pattern(id=plan.id, name=plan.name, qty=plan.qty, metal=plan.girth.profile.metal, outline=outline,
-                   folds=(*folds, *left.folds, *right.folds), marks=(*left.marks, *right.marks, *plan.marks),
+                   folds=(*folds, *left.folds, *right.folds), marks=marks,
                    girth=plan.girth.girth, length=max(xs) - min(xs))
+
+
+def _end_shapes(plan: StripPlan, hem_clearance: float) -> tuple[EndShape, EndShape]:
+    return (end_shape(plan.girth, plan.left, "L", hem_clearance),
+            mirrored(end_shape(plan.girth, plan.right, "R", hem_clearance), plan.share))
+
+
+def end_reach(girth: Girth, end: End, hem_clearance: float = 2.0) -> float:
+    """How far the outline goes beyond a piece's share of the run at that end, mm: a lap, a flap, a slant as it is
+    drawn in for its folds."""
+    return max(0.0, -min(x for x, _ in end_shape(girth, end, "L", hem_clearance).cut))
+
+
+def room_between(plan: StripPlan, hem_clearance: float = 2.0) -> float:
+    """What is left between the piece's two ends where they are nearest, along the run, mm; below 0 they cross."""
+    left, right = _end_shapes(plan, hem_clearance)
+    heights = {y for _, y in (*left.cut, *right.cut)}
+    return min(min(_places(right.cut, y)) - max(_places(left.cut, y)) for y in heights)
+
+
+def _places(cut: tuple[Point, ...], y: float) -> list[float]:
+    """Where an end's line, from raw edge A down to B, stands at height ``y``: its corners there and, between corners
+    above and below, the line itself. Beyond the line's own ends, the nearest one."""
+    found = [x for x, at in cut if abs(at - y) < 1e-9]
+    for (ax, ay), (bx, by) in pairwise(cut):
+        if min(ay, by) < y < max(ay, by):
+            found.append(ax + (bx - ax) * (y - ay) / (by - ay))
+    return found or [min(cut, key=lambda point: abs(point[1] - y))[0]]
 
 
 def _run_fold(plan: StripPlan, bend: Bend, a: float, b: float) -> PatternFold:

@@ -15,6 +15,8 @@ from yattle.section.profile import MetalSpec
 from yattle.values import Value
 
 Point = tuple[float, float]
+SCREW = "screw"
+"""What stands at a mark that is the place of a screw: a point, its edge distance inside the outline."""
 
 
 class PatternFold(Value):

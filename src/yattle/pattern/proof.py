@@ -6,16 +6,20 @@ Starts from the written pattern alone; see :mod:`yattle.pattern.folded`.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import Protocol
 
 import numpy as np
 
 from yattle.pattern.ends import Tab
-from yattle.pattern.folded import Array, FoldedFacet, Ring, fold_tree, fold_up, tree_of
+from yattle.pattern.folded import Array, FoldedFacet, FoldTree, Ring, fold_tree, fold_up, tree_of
 from yattle.pattern.pattern import Pattern, PatternFold, Point
+from yattle.pattern.surface import Face, side_of
 from yattle.section.fold import folded_points, headings
 from yattle.section.profile import Profile
+
+GAP = 0.05  # mm: a piece that is further than this from what it was made for does not fold up
 
 
 @dataclass(frozen=True)
@@ -25,6 +29,11 @@ class Proof:
     max_gap: float
     checked: int
     worst: str
+
+    @property
+    def holds(self) -> bool:
+        """Whether the piece folds up to what it was made for, to 0.05 mm."""
+        return self.max_gap <= GAP
 
 
 Places = tuple[float, ...] | None
@@ -45,11 +54,11 @@ def prove_against_section(pattern: Pattern, profile: Profile, tabs: tuple[Tab, .
 @lru_cache(maxsize=16384)
 def _proof(outline: Ring, holes: tuple[Ring, ...], folds: tuple[PatternFold, ...], profile: Profile,
            tabs: tuple[Tab, ...], ends: tuple[Places, Places]) -> Proof:
-    tree = tree_of(outline, holes, folds)
+    tree = section_tree(outline, holes, folds)
     folded = tree.folded()
     strips = [strip_of(facet, folds) for facet in folded]
-    corners = expected_corners(profile, folded[tree.root], strips[tree.root])
-    middle = float(folded[tree.root].flat[:, 0].mean())
+    corners = expected_corners(profile, folded[tree.base], strips[tree.base])
+    middle = float(folded[tree.base].flat[:, 0].mean())
     worst, where, checked = 0.0, "", 0
     for facet, strip in zip(folded, strips, strict=True):
         if is_tab(facet, folds):
@@ -62,17 +71,39 @@ def _proof(outline: Ring, holes: tuple[Ring, ...], folds: tuple[PatternFold, ...
     return Proof(worst, checked, where)
 
 
+def section_tree(outline: Ring, holes: tuple[Ring, ...], folds: tuple[PatternFold, ...]) -> FoldTree:
+    """A straight piece's facets, its largest part that is no flap staying where it is: on a short piece a flap may be
+    larger than any part of the section."""
+    tree = tree_of(outline, holes, folds)
+    own = [n for n, facet in enumerate(tree.facets) if not is_tab(facet, folds)]
+    return replace(tree, base=max(own, key=lambda n: tree.facets[n].area, default=tree.root))
+
+
 def strip_of(facet: FoldedFacet, folds: tuple[PatternFold, ...]) -> int:
     """Which flat part of the section (from edge A, hems counted) a facet of a straight piece belongs to."""
     y = float((facet.flat[:, 1].max() + facet.flat[:, 1].min()) / 2)
     return sum(1 for fold in folds if _runs_along(fold) and fold.a[1] > y)
 
 
-def is_tab(facet: FoldedFacet, folds: tuple[PatternFold, ...]) -> bool:
-    """Whether a facet of a straight piece is a flap at its end: it hangs on folds across the run alone."""
-    across = {fold.id for fold in folds if not _runs_along(fold)}
+class CreasedFacet(Protocol):
+    """What is asked of a facet, flat or folded: its flat corners (n, 2), mm, and the fold on each edge."""
+
+    @property
+    def flat(self) -> Array: ...
+    @property
+    def edges(self) -> tuple[str | None, ...]: ...
+
+
+def is_tab(facet: CreasedFacet, folds: tuple[PatternFold, ...]) -> bool:
+    """Whether a facet of a straight piece is a flap at its end: it hangs on folds across the run alone and lies beyond
+    them, left of those at the left end (``wL…``), right of those at the right one (``wR…``)."""
+    across = {fold.id: fold for fold in folds if not _runs_along(fold)}
     on = {edge for edge in facet.edges if edge}
-    return bool(on) and on <= across
+    if not on or not on <= across.keys():
+        return False
+    low, high = float(facet.flat[:, 0].min()), float(facet.flat[:, 0].max())
+    return all((low + high) / 2 < across[name].a[0] if name.startswith("wL") else
+               (low + high) / 2 > across[name].a[0] for name in on)
 
 
 def _runs_along(fold: PatternFold) -> bool:
@@ -131,39 +162,63 @@ def _tab_gaps(facet: FoldedFacet, corners: Array, strip: int, middle: float, tab
 def root_strip(pattern: Pattern) -> int:
     """Which flat part of the section (from edge A, hems counted) stays in z = 0 when folded up."""
     tree = fold_tree(pattern)
-    return strip_of(tree.folded()[tree.root], pattern.folds)
+    return strip_of(tree.folded()[tree.base], pattern.folds)
 
 
-def prove_against_faces(pattern: Pattern, seats: tuple[tuple[Point, Point], ...],
-                        faces: tuple[tuple[tuple[float, float, float], ...], ...], names: tuple[str, ...]) -> Proof:
+def prove_against_faces(pattern: Pattern, seats: tuple[tuple[Point, Point], ...], faces: tuple[Face, ...]) -> Proof:
     """Fold ``pattern`` up and hold it against the faces it was made for; ``seats`` say which part of the sheet is
     which: a place inside each, and where its first corner lies.
 
     The folded piece is laid on the faces as well as it goes, as one stiff body; then every corner of a part must be a
-    corner of its face, and every face's corner must be met. Gaps in mm.
+    corner of its face, and every face's corner must be met; where parts lie doubled over, each on the side of the other
+    that their layers say. Gaps in mm; infinite where a part is missing or lies on the wrong side.
     """
     folded = fold_up(pattern)
     places = _which(folded, [inside for inside, _ in seats])
     pairs = []
     for n, (_, first) in enumerate(seats):
         if n not in places:
-            return Proof(math.inf, 0, names[n])
+            return Proof(math.inf, 0, faces[n].name)
         found = folded[places[n]]
-        target = _apart(np.array(faces[n]))
+        target = _apart(np.array(faces[n].corners))
         pairs.append((_from_corner(found, first, target), target))
     alike = [(space, target) for space, target in pairs if len(space) == len(target)]
     if not alike:
-        return Proof(math.inf, 0, names[0])
+        return Proof(math.inf, 0, faces[0].name)
+    wrong = _wrong_side(pattern, folded, {facet: faces[n] for n, facet in places.items()})
+    if wrong:
+        return Proof(math.inf, 0, wrong)
     turn, by = _stiff(np.concatenate([a for a, _ in alike]), np.concatenate([b for _, b in alike]))
     worst, where, checked = 0.0, "", 0
-    for (space, target), name in zip(pairs, names, strict=True):
+    for (space, target), face in zip(pairs, faces, strict=True):
         laid = space @ turn.T + by
         apart = np.linalg.norm(laid[:, None] - target[None], axis=2)
         gap = max(float(apart.min(axis=1).max()), float(apart.min(axis=0).max()))
         checked += len(laid) + len(target)
         if gap > worst:
-            worst, where = gap, name
+            worst, where = gap, face.name
     return Proof(worst, checked, where)
+
+
+def _wrong_side(pattern: Pattern, folded: tuple[FoldedFacet, ...], faces: dict[int, Face]) -> str:
+    """A part that is folded over its neighbour on the side where, by their layers, it does not lie; "" if there is
+    none."""
+    for fold in pattern.folds:
+        if abs(fold.turn) < 180:
+            continue
+        along = [_length_on(facet, fold.id) for facet in folded]
+        one, other = sorted(range(len(folded)), key=lambda n: -along[n])[:2]  # others touch its end only
+        beneath, above = faces[one], faces[other]
+        if side_of(above.layer, beneath.layer, beneath.paint) * fold.turn <= 0:
+            return f"{above.name} on the wrong side of {beneath.name}"
+    return ""
+
+
+def _length_on(facet: FoldedFacet, fold: str) -> float:
+    """How many mm of a facet's edge lie on a fold."""
+    corners = facet.flat.tolist()
+    return sum(math.dist(corner, corners[(k + 1) % len(corners)]) for k, corner in enumerate(corners)
+               if facet.edges[k] == fold)
 
 
 def _apart(ring: Array) -> Array:

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from yattle.errors import InputError
-from yattle.pattern.surface import FLAT, Array, Corner, Crease, Face, Surface
+from yattle.pattern.surface import FLAT, LOCK, Array, Corner, Crease, Face, Surface, side_of
 
 ON_EDGE = 1e-5  # mm: how near a corner must be to an edge to lie on it
 
@@ -97,7 +97,13 @@ def joint_of(surface: Surface, crease: Crease) -> FoldJoint:
         (x, y, z), (u, v, w) = parent.paint, child.paint
         p, q, r = ((b[n] - a[n]) / long for n in range(3))
         across = (y * w - z * v) * p + (z * u - x * w) * q + (x * v - y * u) * r
-        return FoldJoint(-math.degrees(math.atan2(across, x * u + y * v + z * w)), k, math.dist(child.corners[k], b))
+        turn = -math.degrees(math.atan2(across, x * u + y * v + z * w))
+        if abs(turn) > LOCK:  # doubled over: the side is the layers', not a rounding's
+            turn = 180.0 * side_of(child.layer, parent.layer, parent.paint)
+            if not turn:
+                raise InputError(surface.name, f"{child.name} doubled over {parent.name} without a side",
+                                 "layers that say which of them lies on top")
+        return FoldJoint(turn, k, math.dist(child.corners[k], b))
     raise InputError(surface.name, f"a crease between {parent.name} and {child.name} whose edges do not meet",
                      "one edge that both have")
 

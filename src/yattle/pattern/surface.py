@@ -14,18 +14,21 @@ from yattle.errors import InputError
 
 Array = NDArray[np.float64]
 Corner = tuple[float, float, float]
+LOCK = 179.999  # degrees: from here on a fold is doubled over
 FLAT = 1e-6  # mm: how far a face's corners may be off its plane
 
 
 @dataclass(frozen=True)
 class Face:
     """A flat face: its corners anticlockwise as its paint face is seen, mm; ``holes`` clockwise; ``marks``: lines drawn
-    on it, from where to where, with what is written there."""
+    on it, from where to where, with what is written there. ``layer``: which way, and how many sheets, it lies off its
+    plane where faces lie doubled over, so that these are told apart."""
 
     name: str
     corners: tuple[Corner, ...]
     holes: tuple[tuple[Corner, ...], ...] = ()
     marks: tuple[tuple[Corner, Corner, str], ...] = ()
+    layer: Corner = (0.0, 0.0, 0.0)
 
     @property
     def normal(self) -> Array:
@@ -51,6 +54,13 @@ class Face:
         return x / size, y / size, z / size
 
 
+def side_of(layer: Corner, beneath: Corner, paint: Corner) -> float:
+    """On which side of a face, whose layer is ``beneath`` and whose paint looks to ``paint``, another one of ``layer``
+    lies doubled over it: 1 on its paint, −1 on its back, 0 where the layers do not say."""
+    above = sum((a - b) * p for a, b, p in zip(layer, beneath, paint, strict=True))
+    return 0.0 if abs(above) < 1e-6 else math.copysign(1.0, above)
+
+
 @dataclass(frozen=True)
 class Crease:
     """An edge that is folded: face ``parent`` from its corner ``at`` to the next, to face ``child``.
@@ -73,7 +83,7 @@ class Surface:
     """Faces, the creases that join them from face 0 outward (parents before children), how many like pieces.
 
     ``closing`` creases are folded too, but join faces that hang together already: round a pocket. ``paper``: a template
-    to be printed, not cut from the coil.
+    to be printed, not cut from the coil. ``straight``: a section along a line, which lies with its folds along x.
     """
 
     name: str
@@ -82,3 +92,4 @@ class Surface:
     qty: int = 1
     closing: tuple[Crease, ...] = ()
     paper: bool = False
+    straight: bool = False

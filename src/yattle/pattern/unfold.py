@@ -16,15 +16,16 @@ import numpy as np
 
 from yattle.errors import InputError
 from yattle.pattern.joined import CreaseLine, joined
+from yattle.pattern.marks import on_sheet
 from yattle.pattern.pattern import Mark, Pattern, PatternFold, Point
 from yattle.pattern.relief import relieved
 from yattle.pattern.sheet import ON_EDGE, FlatFace, FoldJoint, Halves, joint_of, laid_out
-from yattle.pattern.surface import Array, Corner, Face, Surface
+from yattle.pattern.surface import LOCK, Array, Corner, Face, Surface
 from yattle.section import GirthRefused, Hem, MetalSpec, Profile, girth_of
 
 _LONG = 1.5  # mm: how much further than the other a part may go on a fold line once drawn in
 _CLOSE = 0.02  # mm: corners nearer to each other are one
-_LOCK = 179.999  # degrees: from here on a fold is doubled over
+_SMALL = 1.009  # how much more than the least rectangle a piece may take to lie along its longest fold
 
 
 @dataclass(frozen=True)
@@ -44,7 +45,7 @@ def deduction_of(metal: MetalSpec, measured: Literal["outside", "inside"], turn:
     size = abs(turn)
     if size < 1e-9:
         return 0.0
-    hem = Hem(kind="closed", length=1000.0, toward="paint") if size > _LOCK else None
+    hem = Hem(kind="closed", length=1000.0, toward="paint") if size > LOCK else None
     girth = girth_of(Profile(metal=metal, measured=measured, legs=(2000.0,) if hem else (2000.0, 2000.0),
                              turns=() if hem else (size,), hem_b=hem))
     if isinstance(girth, GirthRefused):
@@ -54,7 +55,7 @@ def deduction_of(metal: MetalSpec, measured: Literal["outside", "inside"], turn:
 
 def unfold(surface: Surface, metal: MetalSpec, piece_id: str,
            measured: Literal["outside", "inside"] = "outside") -> Unfolded:
-    """The flat pattern, paint face up, its longest fold level; raises :class:`InputError` for a face that is not flat,
+    """The flat pattern, paint face up, in its least rectangle; raises :class:`InputError` for a face that is not flat,
     a crease whose edges do not meet, or a layout that covers itself."""
     joints = [joint_of(surface, crease) for crease in surface.creases]
     halves = _halves(surface, joints, metal, measured)
@@ -69,7 +70,7 @@ def unfold(surface: Surface, metal: MetalSpec, piece_id: str,
             own[line.crease.child].append((line.ends, line.half))
     parts = [_part(surface.faces[n], placed[n], rings[n], own[n]) for n in range(len(rings))]
     rings, shapes = joined(surface, [part.ring for part in parts], lines)
-    turn, by = _level(rings[0], lines)
+    turn, by = _level(rings[0], lines, surface.straight)
     rings += [hole for part in parts for hole in part.holes]
     outline, *inner = (_ring(ring @ turn.T + by, n == 0) for n, ring in enumerate(rings))
     ends = np.concatenate([line.ends for line in lines] or [np.empty((0, 2))]).reshape(-1, 2, 2)
@@ -77,6 +78,7 @@ def unfold(surface: Surface, metal: MetalSpec, piece_id: str,
     folds = tuple(_fold(n, line, joints[n - 1].turn, ends[n - 1]) for n, line in enumerate(lines, 1))
     marks = tuple(_mark(line @ turn.T + by, said[2]) for face, sheet in zip(surface.faces, placed, strict=True)
                   for line, said in zip(sheet.marks, face.marks, strict=True))
+    marks = on_sheet(marks, outline, tuple(inner))
     size = np.ptp(np.array(outline), axis=0)
     pattern = Pattern(id=piece_id, name=surface.name, qty=surface.qty, metal=metal, outline=outline,
                       holes=tuple(inner), folds=folds, marks=marks, girth=float(size[1]), length=float(size[0]))
@@ -118,10 +120,10 @@ def _mark(line: Array, text: str) -> Mark:
 
 def _fold(n: int, line: CreaseLine, turn: float, ends: list[list[float]]) -> PatternFold:
     (ax, ay), (bx, by) = ends
-    locked = abs(turn) > _LOCK
+    locked = abs(turn) > LOCK
     kind: Literal["fold", "hem", "roll"] = "roll" if line.crease.roll else "hem" if locked else "fold"
     return PatternFold(id=f"f{n}", a=(ax, ay), b=(bx, by), kind=kind, by=line.crease.by, deduction=2 * line.half,
-                       turn=math.copysign(180.0, turn) if locked else turn)
+                       turn=turn)
 
 
 @dataclass(frozen=True)
@@ -189,15 +191,47 @@ def _seats(parts: list[_UnfoldedPart], shapes: Any, turn: Array, by: Array) -> t
     return tuple(((a[0], a[1]), (b[0], b[1])) for a, b in zip(inside.tolist(), first.tolist(), strict=True))
 
 
-def _level(outline: Array, lines: list[CreaseLine]) -> tuple[Array, Array]:
-    """The turn that lays the longest fold along x, and the shift that brings the piece to the origin."""
-    told = [line for line in lines if not line.crease.roll] or lines
-    longest = max(told, key=lambda line: math.dist(*line.ends), default=None)
-    turn = np.eye(2)
-    if longest is not None:
-        dx, dy = (longest.ends[1] - longest.ends[0]) / math.dist(*longest.ends)
-        turn = np.array([[dx, dy], [-dy, dx]])
-    return turn, -(outline @ turn.T).min(axis=0)
+def _level(outline: Array, lines: list[CreaseLine], straight: bool) -> tuple[Array, Array]:
+    """The turn that lays the piece down, its long side along x, and the shift that brings it to the origin.
+
+    A section along a line lies with its folds along x. Any other piece lies in its least bounding rectangle, which has
+    a side along one of the hull's (H. Freeman and R. Shapira); where its longest fold or first side does as well, to
+    1 %, along that one.
+    """
+    told = [line.ends for line in lines if not line.crease.roll] or [line.ends for line in lines]
+    longest = max(told, key=lambda ends: math.dist(*ends), default=outline[:2])
+    best = _turned(longest[1] - longest[0])
+    if not straight:
+        sides = _hull_sides(outline)
+        sizes = [_box_of(outline, turn) for turn in map(_turned, sides)]
+        least = min(range(len(sides)), key=lambda n: math.prod(sizes[n]))
+        if math.prod(_box_of(outline, best)) > _SMALL * math.prod(sizes[least]):
+            best = _turned(sides[least])
+        wide, high = _box_of(outline, best)
+        if high > wide * (1 + 1e-9):
+            best = np.array([[0.0, 1.0], [-1.0, 0.0]]) @ best
+    return best, -(outline @ best.T).min(axis=0)
+
+
+def _turned(way: Array) -> Array:
+    """The turn that lays a direction along x."""
+    dx, dy = way / math.hypot(*way)
+    return np.array([[dx, dy], [-dy, dx]])
+
+
+def _box_of(outline: Array, turn: Array) -> tuple[float, float]:
+    """Length and height of the outline once turned, mm."""
+    wide, high = np.ptp(outline @ turn.T, axis=0).tolist()
+    return wide, high
+
+
+def _hull_sides(outline: Array) -> Array:
+    """The sides of the outline's convex hull as steps from corner to corner, (n, 2), those of no length left out."""
+    import shapely
+
+    hull = shapely.get_coordinates(shapely.convex_hull(shapely.multipoints(outline)))
+    steps = np.diff(hull, axis=0)
+    return np.asarray(steps[np.hypot(*steps.T) > 1e-6])
 
 
 def _ring(points: Array, outer: bool) -> tuple[Point, ...]:

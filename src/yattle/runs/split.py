@@ -120,13 +120,15 @@ def _without(spans: list[tuple[float, float]], avoid: tuple[tuple[float, float],
 
 
 def _impossible(length: float, rules: SplitRules, left: float, right: float) -> RunTooHard | None:
+    if length > LONGEST_RUN:
+        return RunTooHard("length", f"found {length:g} mm, expected at most {LONGEST_RUN:g} mm; "
+                          "enter a longer edge as several runs")
+    if length + left + right <= rules.stock_length:
+        return None  # one piece
     if rules.lap + max(left, right) + min(rules.least_piece, length) > rules.stock_length:
         return RunTooHard("stock_length", f"a piece of {rules.stock_length:g} mm leaves less than the least piece "
                           f"of {rules.least_piece:g} mm beside its lap of {rules.lap:g} mm and its end; "
                           "use longer stock, a shorter lap or a smaller least piece")
-    if length > LONGEST_RUN:
-        return RunTooHard("length", f"found {length:g} mm, expected at most {LONGEST_RUN:g} mm; "
-                          "enter a longer edge as several runs")
     return None
 
 
