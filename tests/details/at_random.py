@@ -24,6 +24,8 @@ ALLOWANCES: tuple[dict[str, Any], ...] = (
 _BEGIN = {"length": 2400.0, "pitch": 30.0, "fold": 60.0, "coverage": 500.0, "degrees": 50.0, "diameter": 110.0,
           "bottom": 300.0, "top": 150.0, "height": 250.0, "width": 300.0, "depth": 300.0, "across": 600.0,
           "along": 500.0, "rise": 300.0, "plan": 30.0, "dip": 20.0}
+STRAIGHT = ("pan",)
+"""Forms that are a section along a line, where they are not tapered."""
 _KEPT = ("format", "id", "metal", "detail", "measured", "outline", "avoid", "stock_length", "least_piece")
 
 

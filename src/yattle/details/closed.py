@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from abc import abstractmethod
+from collections.abc import Iterator
 from typing import Annotated, Literal
 
 import numpy as np
@@ -13,10 +14,11 @@ from yattle.details.feet import UP, Array
 from yattle.details.forms import Form, NotNegative, Positive
 from yattle.errors import InputError
 from yattle.pattern.body import Body
+from yattle.pattern.proof import prove_against_faces
 from yattle.pattern.surface import Surface
+from yattle.pattern.unfold import unfold
 
 Pitch = Annotated[float, Field(ge=1, lt=85)]
-_FULL = 358.0  # degrees: so much can lie round a place in one flat sheet
 
 
 def plane(pitch: float, way: float) -> Array:
@@ -63,12 +65,21 @@ class _Point(Form):
     def surfaces(self) -> tuple[Surface, ...]:
         names, ways, normals = self.edges()
         count = len(ways)
-        open_ = [sector(ways[n], ways[(n + 1) % count], normals[n]) for n in range(count)]
-        if sum(open_) <= _FULL:
-            return (self._fan(names, ways, normals, 0, count, "cap").surface(),)
-        half = min(range(1, count), key=lambda n: abs(sum(open_[:n]) - sum(open_) / 2))
-        return (self._fan(names, ways, normals, 0, half, "cap, first").surface(),
-                self._fan(names, ways, normals, half, count, "cap, second").surface())
+        trouble: InputError | None = None
+        fans: tuple[Surface, ...] = ()
+        for parts in _partings(count):
+            fans = tuple(self._fan(names, ways, normals, start, end, _named_part(n, len(parts))).surface()
+                         for n, (start, end) in enumerate(parts))
+            try:
+                flat = [unfold(fan, self.metal, self.id, self.measured) for fan in fans]
+            except InputError as wrong:  # too much sheet round the place: part it by a seam more
+                trouble = wrong
+                continue
+            if all(prove_against_faces(each.pattern, each.seats, each.faces).holds for each in flat):
+                return fans
+        if trouble is not None:
+            raise trouble
+        return fans
 
     def _fan(self, names: list[str], ways: list[Array], normals: list[Array], start: int, end: int,
              name: str) -> Body:
@@ -84,23 +95,40 @@ class _Point(Form):
         out = np.cross(beyond, last)
         spent = sum(sector(ways[n], ways[(n + 1) % count], normals[n]) for n in range(start, end))
         room = min(80.0, 0.6 * (360 - spent), 0.6 * sector(last, ways[(end + 1) % count], beyond))
-        slope = min(self.lap / math.tan(math.radians(max(room, 10.0))), 0.8 * self.arm)
-        body.flap(faces[-1], origin, last * self.arm, out * self.lap, beyond, "lap", "brake", (slope, 0.0))
+        steep = math.tan(math.radians(max(room, 0.5)))
+        lap = min(self.lap, 0.8 * self.arm * steep)  # no wider than the plane that it goes onto
+        body.flap(faces[-1], origin, last * self.arm, out * lap, beyond, "lap", "brake", (lap / steep, 0.0))
         return body
 
     def _panel(self, one: Array, other: Array, normal: Array) -> list[Array]:
         """One plane's part: between two edges, ``wing`` wide along each; where they are nearly in line, straight
-        across."""
+        across; where it goes round the place by more than half, as wide beyond it too."""
         inside = [np.cross(normal, one), -np.cross(normal, other)]
         inside = [v / np.linalg.norm(v) for v in inside]
-        between = sector(one, other, normal)
-        bend = self.wing / math.tan(math.radians(between / 2))
+        half = math.radians(sector(one, other, normal) / 2)
         a, b = one * self.arm, other * self.arm
+        outer = [a, a + inside[0] * self.wing], [b + inside[1] * self.wing, b]
+        if half > math.pi / 2:
+            past = self.wing * (1 - math.sin(half)) / math.cos(half)
+            between = [way * past + inside[n] * self.wing for n, way in enumerate((one, other))]
+            return [np.zeros(3), *outer[0], *between, *outer[1]]
+        bend = self.wing / math.tan(half)
         if bend > self.arm:
             return [np.zeros(3), a, b]  # the arms are too short for that width
-        return [np.zeros(3), a, a + inside[0] * self.wing, one * bend + inside[0] * self.wing,
-                b + inside[1] * self.wing,
-                b]
+        return [np.zeros(3), *outer[0], one * bend + inside[0] * self.wing, *outer[1]]
+
+
+def _partings(count: int) -> Iterator[tuple[tuple[int, int], ...]]:
+    """The ways to part ``count`` planes round a place into pieces, from edge to edge, those with fewest seams first, of
+    these the most even."""
+    yield ((0, count),)
+    for half in sorted(range(1, count), key=lambda n: (abs(n - count / 2), n)):
+        yield (0, half), (half, count)
+    yield tuple((n, n + 1) for n in range(count))
+
+
+def _named_part(n: int, count: int) -> str:
+    return "cap" if count == 1 else f"cap, {('first', 'second', 'third', 'fourth')[n]}"
 
 
 class ThreeWay(_Point):

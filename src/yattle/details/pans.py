@@ -17,6 +17,9 @@ from yattle.pattern.body import Body
 from yattle.pattern.surface import Crease, Surface
 
 
+_CLEAR = 3.0  # mm from a seam leg's end to the pan's head: room for the relief cut beside a turn-up
+
+
 class StandingPan(Form):
     """A standing seam pan. Lengths in mm, angles in degrees.
 
@@ -73,7 +76,7 @@ class StandingPan(Form):
     def _leg(self, body: Body, floor: int, low: Array, high: Array, side: float, locks: int) -> None:
         """A seam's leg on one side, kept back from the eave: up, out, and on the high side down again."""
         way = (high - low) / np.linalg.norm(high - low)
-        start, end = low + way * self.back, high - way * (self.turn_up * 0 + 2.0)
+        start, end = low + way * self.back, high - way * _CLEAR
         out = np.cross(way, UP) * (1.0 if side > 0 else -1.0)
         out = out if out[0] * side > 0 else -out
         face, at = floor, [start, end]

@@ -14,6 +14,8 @@ from yattle.pattern.surface import Array, Crease, Surface
 
 _CUT = 2.0  # mm: how wide a relief cut is, between parts that would lie over each other or touch in the flat sheet
 
+_ENOUGH = 1.9  # mm: parts that far apart are left as they are, so that no cut takes off a hair
+
 
 def polygons(rings: list[Array]) -> Any:
     """The rings as an array of polygons, made in one go. Corners in mm."""
@@ -42,7 +44,7 @@ def relieved(surface: Surface, placed: list[FlatFace]) -> list[Array]:
         if not n or n in rolls:
             continue
         shape, close = whole, _by_box(boxes, n)
-        near = close[shapely.dwithin(whole, shapes[close], _CUT)].tolist()
+        near = close[shapely.dwithin(whole, shapes[close], _ENOUGH)].tolist()
         if n in soft:  # dressed by hand: beside its fold a slit will do
             near = [m for m in near if (n, m) not in slits]
         for some in [[m] for m in near] if surface.closing else [near]:
@@ -50,6 +52,9 @@ def relieved(surface: Surface, placed: list[FlatFace]) -> list[Array]:
                 continue  # round a pocket the sheet stays whole: nothing is cut where its parts meet
             shape = _clear(shape, shapes, n, some, creases, placed)
         if shape is not whole:
+            for m in near:
+                if (n, m) in creases and (m, n) not in creases:
+                    shape = _off_corners(shape, shapes[m])
             shapes[n], rings[n] = _clean(surface, n, shape, whole)
     return rings
 
@@ -98,6 +103,18 @@ def _only_at(edge: Array, child: Array, parent: Array) -> bool:
     beyond, before = ([(complex(x, y) - a) * turn for x, y in ring.tolist()] for ring in (child, parent))
     return (all(p.imag < 1e-7 for p in beyond) and all(p.imag > -1e-7 for p in before)
             and any(all(-1e-7 < p.real < long for p in ring if abs(p.imag) < 1e-5) for ring in (beyond, before)))
+
+
+def _off_corners(shape: Any, parent: Any) -> Any:
+    """A part that has been cut, clear of its parent where the two still touch at a mere corner beside their fold."""
+    import shapely
+
+    meets = shapely.get_parts(shape.intersection(parent.buffer(1e-6, join_style="mitre")))
+    if len(meets) < 2:
+        return shape
+    fold = max(meets, key=lambda part: part.area)
+    loose = [part for part in meets if part is not fold and part.area < 1e-6]
+    return shape.difference(shapely.union_all(shapely.buffer(loose, _CUT / 2, cap_style="square")))
 
 
 def _clean(surface: Surface, n: int, shape: Any, whole: Any) -> tuple[Any, Array]:

@@ -182,7 +182,11 @@ class _Group:
         mould = np.einsum("mkc,mac->mka", apart, axes)
         count = mould.shape[1]
         sizes = np.array([[halves.get((n, k), 0.0) for k in range(count)] for n in numbers])
-        return cls(numbers, mould, _drawn_in(mould, sizes), points[:, 0], axes)
+        edges = _drawn_in(mould, sizes)
+        small = np.nonzero((sizes > 0).any(axis=1) & _turned_over(mould, edges))[0]
+        if small.size:
+            raise InputError(faces[small[0]].name, "less than its folds take", "a wider one, or a tighter metal")
+        return cls(numbers, mould, edges, points[:, 0], axes)
 
     def placed(self, faces: tuple[Face, ...], ways: dict[int, tuple[complex, complex]]) -> list[tuple[int, FlatFace]]:
         moves = [ways[n] for n in self.faces]
@@ -201,6 +205,12 @@ class _Group:
             made.append((n, FlatFace(mould[k], edges[k], holes, marks, self.origin[k], self.axes[k], turn[k], by[k],
                                      ring)))
         return made
+
+
+def _turned_over(mould: Array, edges: Array) -> Array:
+    """Which faces (m,) have an edge left that runs the other way than it did, so that nothing is left between folds."""
+    way = edges[:, :, 1] - edges[:, :, 0]
+    return np.asarray((way * (_after(mould) - mould)).sum(axis=2).min(axis=1) < 0)
 
 
 def _drawn_in(mould: Array, sizes: Array) -> Array:
