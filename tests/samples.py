@@ -58,7 +58,7 @@ def sections(draw) -> Profile:
     turns = draw(st.lists(st.floats(-150, 150), min_size=count, max_size=count))
     legs = draw(st.lists(st.floats(12, 300), min_size=count + 1, max_size=count + 1))
     thickness = draw(st.floats(0.3, 1.2))
-    return Profile(metal=metal(draw(RULES), thickness=thickness, inside_radius=draw(st.floats(0, 2))),
+    return Profile(metal=metal(draw(RULES), thickness=thickness, inside_radius=draw(st.just(0.0) | st.floats(0.01, 2))),
                    measured=draw(st.sampled_from(["outside", "inside"])), legs=tuple(legs), turns=tuple(turns),
                    hem_a=draw(HEMS), hem_b=draw(HEMS))
 

@@ -8,8 +8,8 @@ import sys
 import time
 from pathlib import Path
 
+from yattle.bounds import Ring
 from yattle.coil import NestJob, NestRules, Part, Stock, faults, first_answer, nest
-from yattle.coil.job import Ring
 
 METAL = "prepainted steel 0.60"
 

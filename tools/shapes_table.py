@@ -8,8 +8,9 @@ import random
 import sys
 from pathlib import Path
 
+from yattle.bounds import Ring
 from yattle.coil import NestJob, NestRules, Part, Stock, faults, nest
-from yattle.coil.job import Ring, ring_area
+from yattle.coil.job import ring_area
 
 METAL = "prepainted steel 0.60"
 SETS = {"20 shapes": (1, 20, 0), "40 shapes": (2, 40, 0), "60 shapes": (3, 60, 0), "100 shapes": (4, 100, 0),

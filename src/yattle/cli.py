@@ -11,6 +11,7 @@ import json
 import os
 import sys
 import time
+import warnings
 from pathlib import Path
 
 from yattle import __version__
@@ -42,12 +43,17 @@ def _parser() -> argparse.ArgumentParser:
 
 def run() -> None:
     """Run what the command line says in a process of its own, which ends at once when the answer is out."""
+    warnings.simplefilter("ignore")  # libraries' words to programmers
     try:
         status = main(begun=_BEGUN + _GRACE)
         sys.stdout.flush()
         sys.stderr.flush()
     except BrokenPipeError:  # nobody reads any further
         status = 1
+    except Exception as failed:  # a fault of the program: said in one line, like everything else
+        print(f"the program itself failed on this ({type(failed).__name__}: {' '.join(str(failed).split())[:200]}); "
+              "nothing was changed: keep the file and report it", file=sys.stderr)
+        status = 2
     if "yattle.ui.app" in sys.modules:
         raise SystemExit(status)
     os._exit(status)  # taking compiled code apart again would cost half a second
@@ -109,6 +115,6 @@ def _write(out: Path, verb: str, answer: Answer) -> None:
 
 
 def _print(answer: Answer) -> int:
-    json.dump(answer, sys.stdout, allow_nan=False)
-    print()
+    text = json.dumps(answer, allow_nan=False)  # whole before anything of it is written
+    print(text)
     return 0 if answer.get("ok", True) else 1

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import json
 import os
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from functools import cached_property
 from typing import Any, TypeVar
 
@@ -20,6 +20,7 @@ from pydantic import BaseModel, ConfigDict, ValidationError
 from yattle.errors import InputError
 
 MODEL = TypeVar("MODEL", bound=BaseModel)
+_FEW, _SHORT = 8, 60  # entries that are shown; letters of what was found
 
 
 class Value(BaseModel):
@@ -52,16 +53,17 @@ class Value(BaseModel):
 
     def but(self: MODEL, **changes: Any) -> MODEL:
         """This value with some fields changed, validated anew (raises :class:`InputError`)."""
-        data = {name: getattr(self, name) for name in type(self).model_fields}
-        return check(lambda: type(self).model_validate({**data, **changes}))
+        data = {name: getattr(self, name) for name in type(self).model_fields} | changes
+        return check(lambda: type(self).model_validate(data), document=data)
 
 
-def check(build: Callable[[], MODEL], where: str = "") -> MODEL:
-    """Run ``build``; the first complaint of the validator becomes an :class:`InputError`."""
+def check(build: Callable[[], MODEL], where: str = "", document: Any = None) -> MODEL:
+    """Run ``build``; the first complaint of the validator becomes an :class:`InputError`. ``document`` is what it is
+    built from: it tells fields from the names of a union's branches, which the validator puts between them."""
     try:
         return build()
     except ValidationError as trouble:
-        raise _as_input_error(trouble, where) from None
+        raise _as_input_error(trouble, where, document) from None
 
 
 def read(kind: type[MODEL], text: str | bytes, where: str = "") -> MODEL:
@@ -70,7 +72,18 @@ def read(kind: type[MODEL], text: str | bytes, where: str = "") -> MODEL:
     Raises :class:`InputError` naming the path of the first field that is wrong, what was
     found and what is expected.
     """
-    return check(lambda: kind.model_validate_json(text), where)
+    try:
+        return kind.model_validate_json(text)
+    except ValidationError as trouble:
+        raise _as_input_error(trouble, where, _document(text)) from None
+
+
+def _document(text: str | bytes) -> Any:
+    """The JSON document, where it is one."""
+    try:
+        return json.loads(text)
+    except (ValueError, RecursionError):
+        return None
 
 
 def field_of(text: str, name: str, expected: tuple[str, ...]) -> str:
@@ -98,7 +111,7 @@ def with_settings(text: str, settings: list[str]) -> str:
         return text
     try:
         document = json.loads(text)
-    except ValueError as trouble:
+    except (ValueError, RecursionError) as trouble:
         raise InputError("the file", f"text that is not JSON ({trouble})", "one JSON document") from None
     for setting in settings:
         path, equals, raw = setting.partition("=")
@@ -111,7 +124,7 @@ def with_settings(text: str, settings: list[str]) -> str:
 def _json_or_text(raw: str) -> Any:
     try:
         return json.loads(raw)
-    except ValueError:
+    except (ValueError, RecursionError):
         return raw
 
 
@@ -149,6 +162,9 @@ _EXPECTED = {
     "int_type": "a whole number",
     "int_from_float": "a whole number",
     "string_type": "a text",
+    "string_too_long": "a text of at most {max_length} letters",
+    "string_too_short": "a text of at least {min_length} letters",
+    "int_parsing_size": "a whole number within reason",
     "bool_type": "true or false",
     "tuple_type": "a list",
     "model_type": "an object",
@@ -166,11 +182,11 @@ _EXPECTED = {
 }
 
 
-def _as_input_error(trouble: ValidationError, where: str) -> InputError:
+def _as_input_error(trouble: ValidationError, where: str, document: Any = None) -> InputError:
     first = trouble.errors()[0]
     context = first.get("ctx", {})
     inner = context.get("error")
-    path = ".".join(str(part) for part in first["loc"] if not _is_tag(part))
+    path = ".".join(_path(first["loc"], first["type"] == "missing", document))
     field = ".".join(part for part in (where, path) if part)
     if isinstance(inner, InputError):
         return InputError(".".join(p for p in (field, inner.field) if p), inner.found, inner.expected)
@@ -188,18 +204,38 @@ class _Blank(dict[str, Any]):
         return "something else"
 
 
-# The branch of a union stands in pydantic's paths but not in the document.
-_TAGS = frozenset({"k-factor", "din6935", "sum", "table", "gable", "hip", "shed", "flat", "chimney", "curb",
-                   "skylight", "pipe"})
+def _path(places: tuple[int | str, ...], missing: bool, document: Any) -> Iterator[str]:
+    """The parts of a path that are fields and places of the document. The validator's path also names the branch of a
+    union that it took, which is neither."""
+    node = document
+    for n, part in enumerate(places):
+        found, after = _within(node, part)
+        if document is None:
+            if "[" not in str(part):
+                yield str(part)
+        elif found or (missing and n == len(places) - 1):
+            yield str(part)
+            node = after
 
 
-def _is_tag(part: int | str) -> bool:
-    return part in _TAGS or "[" in str(part)
+def _within(node: Any, part: int | str) -> tuple[bool, Any]:
+    """Whether a document's node has such a field or place, and what stands there."""
+    if isinstance(node, dict):
+        return part in node, node.get(part)
+    if isinstance(node, BaseModel):
+        return part in type(node).model_fields, getattr(node, str(part), None)
+    if isinstance(node, list | tuple) and isinstance(part, int):
+        return part < len(node), node[part] if part < len(node) else None
+    return False, None
 
 
 def _short(found: Any) -> str:
+    if isinstance(found, list | tuple | dict) and len(found) > _FEW:
+        return f"{len(found)} entries"
+    if isinstance(found, str) and len(found) > _SHORT:
+        found = found[:_SHORT] + "…"
     try:
         text = json.dumps(found, ensure_ascii=False, default=str)
-    except (TypeError, ValueError):
-        text = repr(found)
-    return text if len(text) <= 60 else text[:57] + "…"
+    except (TypeError, ValueError, RecursionError):
+        text = type(found).__name__
+    return text if len(text) <= _SHORT else text[:_SHORT - 3] + "…"

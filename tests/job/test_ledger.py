@@ -59,7 +59,7 @@ STOCK = st.one_of(
               width=st.floats(300, 1500), length=st.none() | st.floats(1000, 90000), lot=st.none() | st.just("L1"),
               cost_per_m=st.none() | st.floats(1, 30)),
     st.builds(Stock, id=st.just("sheet"), kind=st.just("sheet"), metal=st.just("m 0.6"), width=st.floats(300, 1500),
-              length=st.floats(500, 4000), qty=st.integers(1, 9), cost=st.none() | st.floats(0, 90)),
+              length=st.floats(500, 4000), qty=st.integers(1, 9), cost=st.none() | st.just(0.0) | st.floats(0.01, 90)),
     st.just(Stock(id="off 3", kind="offcut", metal="m 0.6", outline=((0.0, 0.0), (700.5, 0.0), (650.0, 210.25), (0.0, 210.25)),
                   direction="unknown")))
 

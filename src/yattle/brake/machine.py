@@ -11,11 +11,12 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
+from yattle.bounds import Name, NotNegative, PlacePair, Positive, Thickness
 from yattle.errors import InputError
-from yattle.section.profile import NotNegative, Positive, Profile
+from yattle.section.profile import Profile
 from yattle.values import Value
 
-Ring = Annotated[tuple[tuple[float, float], ...], Field(min_length=3)]
+Outline = Annotated[tuple[PlacePair, ...], Field(min_length=3, max_length=100)]
 
 
 class Springback(Value):
@@ -36,16 +37,16 @@ class Brake(Value):
     """
 
     format: Literal["yattle-brake/1"] = "yattle-brake/1"
-    name: str
+    name: Name
     max_length: Positive
-    max_thickness: Positive
-    max_turn: Annotated[float, Field(gt=0, lt=180)]
+    max_thickness: Thickness
+    max_turn: Annotated[float, Field(ge=1, lt=180)]
     throat: Positive
     min_flange: NotNegative
     min_hold: NotNegative
-    clamp: Ring
-    leaf: Ring
-    bed: Ring
+    clamp: Outline
+    leaf: Outline
+    bed: Outline
     can_flatten: bool = True
     springback: Springback = Springback()
 

@@ -5,8 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
+from pydantic import Field
+
+from yattle.bounds import Name
 from yattle.brake.machine import FoldJob
 from yattle.brake.order import Step, as_order
 from yattle.brake.simulate import FINE, Simulator
@@ -21,14 +24,14 @@ Stroke = tuple[str, str]  # fold and action
 class StrokeOf(Value):
     """One stroke of somebody's own order: which fold, and whether it is folded or a hem flattened."""
 
-    fold: str
+    fold: Name
     action: Literal["fold", "flatten"] = "fold"
 
 
 class OwnOrder(FoldJob):
     """A section to be folded over ``length`` mm on a brake in somebody's own ``order``."""
 
-    order: tuple[StrokeOf, ...]
+    order: Annotated[tuple[StrokeOf, ...], Field(max_length=300)]
 
     @property
     def job(self) -> FoldJob:

@@ -17,7 +17,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from yattle.coil.job import Ring
+from yattle.bounds import Ring
 from yattle.coil.outlines import Laid
 from yattle.coil.sizes import turned
 

@@ -14,9 +14,10 @@ from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
+from yattle.bounds import Ring
 from yattle.coil import packer
 from yattle.coil.compaction import closer, load
-from yattle.coil.job import Part, Ring
+from yattle.coil.job import Part
 from yattle.coil.outlines import ROUGH, Laid, coarse, laid_in_turn
 from yattle.coil.sizes import box_of, orientations, turned
 

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections import Counter
 
+from yattle.bounds import Ring
 from yattle.coil.answer import Placement
-from yattle.coil.job import Part, Ring, Stock
+from yattle.coil.job import Part, Stock
 from yattle.coil.sizes import Orientation, box_of, largest_inside, may_use, orientations, turned
 
 _EPS = 1e-6

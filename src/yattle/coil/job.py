@@ -12,24 +12,24 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
+from yattle.bounds import Count, Id, Name, NotNegative, Positive, Ring, Width
 from yattle.errors import InputError
 from yattle.values import Value
 
-Positive = Annotated[float, Field(gt=0)]
-NotNegative = Annotated[float, Field(ge=0)]
-Ring = tuple[tuple[float, float], ...]
+Angle = Annotated[float, Field(ge=-3600, le=3600)]
+MOST_PIECES = 20_000  # copies of all parts together
 
 
 class Stock(Value):
     """A coil (``length`` null: enough for anything), a number of sheets, or one offcut by its outline. Lengths in mm,
     prices per m²."""
 
-    id: Annotated[str, Field(min_length=1)]
+    id: Id
     kind: Literal["coil", "sheet", "offcut"]
-    metal: str
-    width: Positive | None = None
+    metal: Name
+    width: Width | None = None
     length: Positive | None = None
-    qty: Annotated[int, Field(ge=1)] = 1
+    qty: Count = 1
     outline: Ring | None = None
     direction: Literal["along", "unknown"] = "along"
     lot: str | None = None
@@ -63,15 +63,15 @@ class Part(Value):
     """``qty`` pieces of one outline; ``turns`` anticlockwise degrees allowed, or ``any``. Of what is cut off a coil
     that with the lowest ``priority`` comes first."""
 
-    id: Annotated[str, Field(min_length=1)]
+    id: Id
     outline: Ring
-    holes: tuple[Ring, ...] = ()
-    qty: Annotated[int, Field(ge=1)] = 1
-    metal: str
-    turns: Annotated[tuple[float, ...], Field(min_length=1)] | Literal["any"] = (0.0, 180.0)
+    holes: Annotated[tuple[Ring, ...], Field(max_length=1000)] = ()
+    qty: Count = 1
+    metal: Name
+    turns: Annotated[tuple[Angle, ...], Field(min_length=1, max_length=72)] | Literal["any"] = (0.0, 180.0)
     mirror: bool = False
     match: str | None = None
-    priority: int = 0
+    priority: Annotated[int, Field(ge=-1_000_000, le=1_000_000)] = 0
 
     @model_validator(mode="after")
     def _simple(self) -> Self:
@@ -107,15 +107,15 @@ class NestRules(Value):
     max_cut: Positive | None = None
     min_sliver: NotNegative = 0.0
     min_offcut: tuple[NotNegative, NotNegative] = (600.0, 100.0)
-    seconds: Positive | None = 20.0
-    work: Annotated[int, Field(ge=1)] | None = None
-    seed: int = 1
+    seconds: Annotated[float, Field(ge=0.01, le=86_400)] | None = 20.0
+    work: Count | None = None
+    seed: Annotated[int, Field(ge=0, lt=2**31)] = 1
 
 
 class NestJob(Value):
     format: Literal["yattle-nest-job/1"] = "yattle-nest-job/1"
-    stock: tuple[Stock, ...]
-    parts: tuple[Part, ...]
+    stock: Annotated[tuple[Stock, ...], Field(max_length=1000)]
+    parts: Annotated[tuple[Part, ...], Field(max_length=5000)]
     rules: NestRules = NestRules()
 
     @model_validator(mode="after")
@@ -124,6 +124,9 @@ class NestJob(Value):
             twice = [key for key, count in Counter(thing.id for thing in things).items() if count > 1]
             if twice:
                 raise InputError(name, f"the id {twice[0]!r} twice", "every id once")
+        many = sum(part.qty for part in self.parts)
+        if many > MOST_PIECES:
+            raise InputError("parts", f"{many} pieces", f"at most {MOST_PIECES} in one job")
         return self
 
 

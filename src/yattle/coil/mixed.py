@@ -8,9 +8,10 @@ from collections import Counter
 from collections.abc import Callable
 from dataclasses import replace
 
+from yattle.bounds import Ring
 from yattle.coil.answer import NestAnswer, Placement, Used
 from yattle.coil.budget import Budget
-from yattle.coil.job import NestJob, Part, Ring, Stock
+from yattle.coil.job import NestJob, Part, Stock
 from yattle.coil.money import objective_of
 from yattle.coil.outlines import laid_within
 from yattle.coil.price import stock_cost, used_area

@@ -9,7 +9,8 @@ from typing import Any
 
 import numpy as np
 
-from yattle.coil.job import Part, Ring
+from yattle.bounds import Ring
+from yattle.coil.job import Part
 from yattle.coil.sizes import turned
 
 Laid = tuple[Part, float, tuple[float, float]]  # part, turn, where its own origin comes to lie

@@ -6,7 +6,8 @@ import math
 from dataclasses import dataclass
 from functools import lru_cache
 
-from yattle.coil.job import Part, Ring, Stock
+from yattle.bounds import Ring
+from yattle.coil.job import Part, Stock
 
 QUARTERS = (0.0, 90.0, 180.0, 270.0)
 

@@ -85,7 +85,7 @@ def spec_of(metal: str, thickness: float, allowance: str = "metal", k: float | N
         spec["allowance"] = {"rule": "k-factor", "k": k}
     if allowance != "metal":
         spec["allowance"] = {"rule": allowance}
-    return check(lambda: MetalSpec.model_validate(spec), "metal")
+    return check(lambda: MetalSpec.model_validate(spec), "metal", spec)
 
 
 @lru_cache(maxsize=8192)

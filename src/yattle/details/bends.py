@@ -8,7 +8,8 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from yattle.details.forms import Array, Form, NotNegative, Positive, parts_for, ruled, true_to_girth
+from yattle.bounds import Id, LapOrNone, Size, SizeOrNone
+from yattle.details.forms import Array, Form, parts_for, ruled, true_to_girth
 from yattle.details.rounds import circle
 from yattle.errors import InputError
 from yattle.pattern.surface import Surface
@@ -20,13 +21,13 @@ class SegmentBend(Form):
     seams'."""
 
     detail: Literal["bend"] = "bend"
-    id: str = "EB1"
-    diameter: Positive
-    degrees: Annotated[float, Field(gt=0, le=180)] = 90.0
-    throat: NotNegative = 50.0
+    id: Id = "EB1"
+    diameter: Size
+    degrees: Annotated[float, Field(ge=5, le=180)] = 90.0
+    throat: SizeOrNone = 50.0
     segments: Annotated[int, Field(ge=2, le=20)] = 4
-    collar: NotNegative = 20.0
-    lap: NotNegative = 12.0
+    collar: SizeOrNone = 20.0
+    lap: LapOrNone = 12.0
 
     @property
     def mitre(self) -> float:

@@ -6,9 +6,10 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from yattle.bounds import Opened, Size, SizeOrNone
 from yattle.details.caps import _faces
 from yattle.details.common import Finding, Roles
-from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Trim, TrimSection, closed_hem
+from yattle.details.trim import SHARP, Leg, Trim, TrimSection, closed_hem
 from yattle.errors import InputError
 from yattle.pattern import Mark
 from yattle.runs import RunPiece
@@ -22,9 +23,9 @@ class PitchBreak(Trim):
     detail: Literal["pitch-break"] = "pitch-break"
     upper: Annotated[float, Field(ge=0, lt=90)]
     lower: Annotated[float, Field(ge=0, lt=90)]
-    above: Positive = 150.0
-    below: Positive = 150.0
-    hem: NotNegative = 12.0
+    above: Size = 150.0
+    below: Size = 150.0
+    hem: SizeOrNone = 12.0
 
     def sheet(self) -> TrimSection:
         turn = self.upper - self.lower
@@ -41,14 +42,14 @@ class Closure(Trim):
     ``length``. ``height`` must be no less than the ``seam``. Cut square or, at a hip, along the seams."""
 
     detail: Literal["closure"] = "closure"
-    foot: Positive = 30.0
-    height: Positive = 38.0
-    top: Positive = 30.0
-    tab: Positive = 12.0
-    seam: NotNegative = 0.0
-    clearance: NotNegative = 3.0
-    gaps: tuple[tuple[Positive, Annotated[int, Field(ge=1)]], ...] = ()
-    least_piece: Positive = 20.0
+    foot: Size = 30.0
+    height: Size = 38.0
+    top: Size = 30.0
+    tab: Size = 12.0
+    seam: SizeOrNone = 0.0
+    clearance: SizeOrNone = 3.0
+    gaps: tuple[tuple[Size, Annotated[int, Field(ge=1)]], ...] = ()
+    least_piece: Size = 20.0
 
     def own_cuts(self) -> tuple[RunPiece, ...]:
         return tuple(RunPiece(0.0, gap - self.clearance, count=count) for gap, count in self.gaps)
@@ -80,11 +81,11 @@ class Cleat(Trim):
     """A hidden strip that a hem hooks on, its own edge an open hem. Sizes in mm."""
 
     detail: Literal["cleat"] = "cleat"
-    base: Positive = 40.0
-    lip: Positive = 22.0
-    turn: Annotated[float, Field(gt=0, lt=180)] = 90.0
-    hem: Positive = 15.0
-    gap: Positive = 3.0
+    base: Size = 40.0
+    lip: Size = 22.0
+    turn: Opened = 90.0
+    hem: Size = 15.0
+    gap: Size = 3.0
 
     def sheet(self) -> TrimSection:
         return TrimSection("cleat", (Leg("base", "base", self.base), Leg("lip", "lip", self.lip)), (-self.turn,),

@@ -7,8 +7,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from yattle.bounds import Opened, Size, SizeOrNone
 from yattle.details.common import Roles, Surrounding
-from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Trim, TrimSection, closed_hem
+from yattle.details.trim import SHARP, Leg, Trim, TrimSection, closed_hem
 
 
 def _faces(heading: float, turn: float, wings: tuple[float, float], off: float = 6.0) -> tuple[Surrounding, ...]:
@@ -32,10 +33,10 @@ class RidgeCap(Trim):
 
     detail: Literal["ridge-cap"] = "ridge-cap"
     pitch: Annotated[float, Field(ge=0, lt=90)]
-    fold: Annotated[float, Field(gt=0, lt=180)]
-    wing: Positive = 170.0
-    wing_b: Positive | None = None
-    hem: NotNegative = 12.0
+    fold: Opened
+    wing: Size = 170.0
+    wing_b: Size | None = None
+    hem: SizeOrNone = 12.0
 
     def sheet(self) -> TrimSection:
         other = self.wing if self.wing_b is None else self.wing_b
@@ -52,10 +53,10 @@ class HipCap(Trim):
     ``lean`` degrees from level across it (half the fold where both pitches are alike)."""
 
     detail: Literal["hip-cap"] = "hip-cap"
-    fold: Annotated[float, Field(gt=0, lt=180)]
+    fold: Opened
     lean: Annotated[float, Field(ge=-90, le=90)] | None = None
-    wing: Positive = 120.0
-    hem: NotNegative = 12.0
+    wing: Size = 120.0
+    hem: SizeOrNone = 12.0
 
     def sheet(self) -> TrimSection:
         heading = self.fold / 2 if self.lean is None else self.lean
@@ -71,9 +72,9 @@ class HipReceiver(Trim):
 
     detail: Literal["hip-receiver"] = "hip-receiver"
     lean: Annotated[float, Field(ge=0, lt=85)] = 20.0
-    base: Positive = 60.0
-    back: Positive = 45.0
-    lip: Positive = 25.0
+    base: Size = 60.0
+    back: Size = 45.0
+    lip: Size = 25.0
 
     def sheet(self) -> TrimSection:
         return TrimSection("hip receiver", (Leg("base", "base", self.base), Leg("back", "back", self.back),
@@ -90,11 +91,11 @@ class HalfRidge(Trim):
 
     detail: Literal["half-ridge"] = "half-ridge"
     pitch: Annotated[float, Field(ge=0, lt=80)]
-    flange: Positive = 150.0
-    face: Positive = 90.0
-    kick: Positive = 18.0
-    kick_turn: Annotated[float, Field(gt=0, lt=180)] = 42.0
-    hem: NotNegative = 12.0
+    flange: Size = 150.0
+    face: Size = 90.0
+    kick: Size = 18.0
+    kick_turn: Opened = 42.0
+    hem: SizeOrNone = 12.0
 
     def sheet(self) -> TrimSection:
         return TrimSection("half-ridge", (Leg("flange", "flange", self.flange), Leg("face", "face", self.face),

@@ -10,6 +10,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from yattle.bounds import Id, Lap, Size, SizeOrNone
 from yattle.details.chimney_flanges import Flanges
 from yattle.details.chimney_valley import Widths, check_valley, clear_of_valley
 from yattle.details.common import Finding
@@ -18,7 +19,7 @@ from yattle.details.cricket import Cricket
 from yattle.details.drops import Leak, Piece, leaks
 from yattle.details.feet import UP, Array, Meets, RoofHere, Stretch, angle, corners_of, stretches
 from yattle.details.folded_pans import PANS_NOTES, folded_pans
-from yattle.details.forms import Form, NotNegative, Positive
+from yattle.details.forms import Form
 from yattle.details.upstand import through_valley, upstand
 from yattle.errors import InputError
 from yattle.measure import Sum, Term
@@ -43,28 +44,28 @@ class Chimney(Form):
     """
 
     detail: Literal["chimney"] = "chimney"
-    id: str = "CH1"
-    across: Positive
-    along: Positive
+    id: Id = "CH1"
+    across: Size
+    along: Size
     pitch: Annotated[float, Field(ge=0, lt=80)]
     turned: Annotated[float, Field(ge=-360, le=360)] = 0.0
     meets: Meets | None = None
     school: Literal["cut", "folded"] = "cut"
-    saw: Positive = 110.0
-    packing: NotNegative = 20.0
-    kerf_depth: Positive = 30.0
-    kerf_room: NotNegative = 5.0
-    apron: Positive = 180.0
-    flange: Positive = 120.0
-    pan: Positive = 250.0
-    lap: Positive = 80.0
-    tab: Positive = 60.0
+    saw: Size = 110.0
+    packing: SizeOrNone = 20.0
+    kerf_depth: Size = 30.0
+    kerf_room: SizeOrNone = 5.0
+    apron: Size = 180.0
+    flange: Size = 120.0
+    pan: Size = 250.0
+    lap: Lap = 80.0
+    tab: Size = 60.0
     cricket: Literal["none", "two", "one"] | None = None
     cricket_pitch: Annotated[float, Field(gt=0, lt=80)] | None = None
     counter: Literal["straight", "stepped", "none"] = "straight"
-    counter_face: Positive = 80.0
-    counter_kick: NotNegative = 12.0
-    course: Positive = 75.0
+    counter_face: Size = 80.0
+    counter_kick: SizeOrNone = 12.0
+    course: Size = 75.0
 
     # -- heights: the sides first, the front from them --------------------------------------------------
 

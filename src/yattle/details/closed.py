@@ -10,8 +10,9 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from yattle.bounds import Id, Lap, Size, SizeOrNone
 from yattle.details.feet import UP, Array
-from yattle.details.forms import Form, NotNegative, Positive
+from yattle.details.forms import Form
 from yattle.errors import InputError
 from yattle.pattern.body import Body
 from yattle.pattern.proof import prove_against_faces
@@ -47,9 +48,9 @@ class _Point(Form):
     across it, ``lap`` of the seams. ``ways``: where the left, the right and the third plane fall to in plan, degrees
     anticlockwise, the third's way −90 where the roof is square."""
 
-    arm: Positive = 250.0
-    wing: Positive = 120.0
-    lap: Positive = 30.0
+    arm: Size = 250.0
+    wing: Size = 120.0
+    lap: Lap = 30.0
     ways: tuple[float, float, float] = (180.0, 0.0, -90.0)
 
     def _toward(self, n: int) -> Array:
@@ -135,7 +136,7 @@ class ThreeWay(_Point):
     """A ridge between planes of ``left`` and ``right`` pitch meeting the two hips of an end of pitch ``end``."""
 
     detail: Literal["three-way-cap"] = "three-way-cap"
-    id: str = "TW1"
+    id: Id = "TW1"
     left: Pitch = 30.0
     right: Pitch = 30.0
     end: Pitch = 30.0
@@ -154,7 +155,7 @@ class DormerRidge(_Point):
     valleys begin there."""
 
     detail: Literal["dormer-ridge"] = "dormer-ridge"
-    id: str = "DR1"
+    id: Id = "DR1"
     left: Pitch = 30.0
     right: Pitch = 30.0
     main: Pitch = 40.0
@@ -176,11 +177,11 @@ class PeakCap(_Point):
     which looks toward the last of ``ways``. Lengths in mm, angles in degrees."""
 
     detail: Literal["peak-cap"] = "peak-cap"
-    id: str = "PK1"
+    id: Id = "PK1"
     left: Pitch = 30.0
     right: Pitch = 30.0
-    arm: Positive = 200.0
-    wing: Positive = 90.0
+    arm: Size = 200.0
+    wing: Size = 90.0
 
     def edges(self) -> tuple[list[str], list[Array], list[Array]]:
         """Names of the edges, anticlockwise from the ridge, the rakes after it; their unit directions; and the unit
@@ -202,15 +203,15 @@ class Box(Form):
     """
 
     detail: Literal["box"] = "box"
-    id: str = "B1"
+    id: Id = "B1"
     outline: Annotated[tuple[tuple[float, float], ...], Field(min_length=3, max_length=24)] | None = None
-    width: Positive = 150.0
-    height: Positive = 100.0
+    width: Size = 150.0
+    height: Size = 100.0
     pitch: Annotated[float, Field(ge=0, lt=80)] = 0.0
-    depth: Positive = 60.0
-    tab: NotNegative = 15.0
+    depth: Size = 60.0
+    tab: SizeOrNone = 15.0
     open_sides: tuple[Annotated[int, Field(ge=1)], ...] = ()
-    hem: NotNegative = 0.0
+    hem: SizeOrNone = 0.0
 
     @property
     def closes(self) -> tuple[tuple[float, float], ...]:
@@ -270,9 +271,9 @@ class PaperJig(Form):
     Lengths in mm, angles in degrees."""
 
     detail: Literal["jig"] = "jig"
-    id: str = "J1"
+    id: Id = "J1"
     degrees: Annotated[float, Field(gt=5, lt=175)]
-    arm: Positive = 120.0
+    arm: Size = 120.0
 
     def surfaces(self) -> tuple[Surface, ...]:
         turn = math.radians(self.degrees)

@@ -8,10 +8,11 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from yattle.bounds import Id, Lap, Size, SizeOrNone
 from yattle.details.common import Finding
 from yattle.details.drops import Leak, Piece, leaks
 from yattle.details.feet import UP, Array, angle
-from yattle.details.forms import Form, NotNegative, Positive, tilted
+from yattle.details.forms import Form, tilted
 from yattle.errors import InputError
 from yattle.pattern.body import Body
 from yattle.pattern.pattern import SCREW
@@ -39,24 +40,24 @@ class Curb(Form):
     """
 
     detail: Literal["curb"] = "curb"
-    id: str = "CU1"
-    across: Positive
-    along: Positive
+    id: Id = "CU1"
+    across: Size
+    along: Size
     pitch: Annotated[float, Field(ge=0, lt=80)]
-    height: Positive = 200.0
-    lower: Positive = 150.0
-    side: Positive = 120.0
-    upper: Positive = 250.0
-    tab: Positive = 50.0
-    lap: Positive = 80.0
+    height: Size = 200.0
+    lower: Size = 150.0
+    side: Size = 120.0
+    upper: Size = 250.0
+    tab: Size = 50.0
+    lap: Lap = 80.0
     panel: Literal["standing-seam", "ribbed"] = "standing-seam"
-    coverage: Positive = 500.0
-    from_seam: NotNegative = 100.0
-    seam_height: Positive = 38.0
-    seam_width: Positive = 25.0
-    diverter: NotNegative = 60.0
-    diverter_reach: Positive = 300.0
-    screw_pitch: Positive = 150.0
+    coverage: Size = 500.0
+    from_seam: SizeOrNone = 100.0
+    seam_height: Size = 38.0
+    seam_width: Size = 25.0
+    diverter: SizeOrNone = 60.0
+    diverter_reach: Size = 300.0
+    screw_pitch: Size = 150.0
 
     @property
     def _corners(self) -> list[Array]:

@@ -12,8 +12,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from yattle.bounds import Id, Opened, Size, SizeOrNone
 from yattle.details.common import Finding, Roles, RunEnd, Surrounding
-from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Trim, TrimSection, closed_hem
+from yattle.details.trim import SHARP, Leg, Trim, TrimSection, closed_hem
 from yattle.errors import InputError
 
 
@@ -22,13 +23,13 @@ class EaveDrip(Trim):
     angles in degrees."""
 
     detail: Literal["eave-drip"] = "eave-drip"
-    id: str = "E1"
+    id: Id = "E1"
     pitch: Annotated[float, Field(ge=0, lt=90)]
-    flange: Positive = 85.0
-    face: Positive = 95.0
-    kick: Positive = 18.0
-    kick_turn: Annotated[float, Field(gt=0, lt=180)] = 42.0
-    hem: NotNegative = 12.0
+    flange: Size = 85.0
+    face: Size = 95.0
+    kick: Size = 18.0
+    kick_turn: Opened = 42.0
+    hem: SizeOrNone = 12.0
     left: RunEnd = "wrap"
     right: RunEnd = "wrap"
 

@@ -6,9 +6,10 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from yattle.bounds import Opened, Size, SizeOrNone
 from yattle.details.common import Roles
 from yattle.details.eave_drip import deck_and_fascia
-from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Trim, TrimSection, closed_hem
+from yattle.details.trim import SHARP, Leg, Trim, TrimSection, closed_hem
 
 
 class GutterApron(Trim):
@@ -16,12 +17,12 @@ class GutterApron(Trim):
 
     detail: Literal["gutter-apron"] = "gutter-apron"
     pitch: Annotated[float, Field(ge=0, lt=90)]
-    flange: Positive = 110.0
-    apron: Positive = 75.0
-    drip: Positive = 15.0
+    flange: Size = 110.0
+    apron: Size = 75.0
+    drip: Size = 15.0
     lean: Annotated[float, Field(ge=0, le=60)] = 15.0
-    drip_turn: Annotated[float, Field(gt=0, lt=180)] = 30.0
-    hem: NotNegative = 12.0
+    drip_turn: Opened = 30.0
+    hem: SizeOrNone = 12.0
 
     def sheet(self) -> TrimSection:
         turn = min(self.pitch + self.lean - 90.0, 0.0)
@@ -40,9 +41,9 @@ class EaveApron(Trim):
 
     detail: Literal["eave-apron"] = "eave-apron"
     pitch: Annotated[float, Field(ge=0, lt=90)]
-    flange: Positive = 150.0
-    apron: Positive = 60.0
-    hem: NotNegative = 12.0
+    flange: Size = 150.0
+    apron: Size = 60.0
+    hem: SizeOrNone = 12.0
 
     def sheet(self) -> TrimSection:
         return TrimSection("eave apron", (Leg("deck flange", "flange", self.flange), Leg("apron", "apron", self.apron)),

@@ -8,11 +8,13 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Literal
+from typing import Annotated, Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import Field
 
+from yattle.bounds import Bearing, Place
 from yattle.values import Value
 
 Array = NDArray[np.float64]
@@ -25,9 +27,9 @@ class Meets(Value):
     the opening's own plane falls."""
 
     kind: Literal["ridge", "valley"] = "ridge"
-    pitch: float
-    turn: float = 180.0
-    away: float = 0.0
+    pitch: Annotated[float, Field(ge=0, lt=89)]
+    turn: Bearing = 180.0
+    away: Place = 0.0
 
 
 @dataclass(frozen=True)

@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
+from yattle.bounds import Id
 from yattle.details.common import Finding, misfit
 from yattle.details.drops import Leak
 from yattle.pattern import Pattern, Proof
@@ -24,18 +25,16 @@ from yattle.section import MetalSpec
 from yattle.values import Value
 
 Array = NDArray[np.float64]
-Positive = Annotated[float, Field(gt=0)]
-NotNegative = Annotated[float, Field(ge=0)]
 
 
 class Form(Value):
     """What every form is given. ``chord`` how far, in mm, a flat part may lie off the curve it stands for."""
 
     format: Literal["yattle-detail/1"] = "yattle-detail/1"
-    id: str = "F1"
+    id: Id = "F1"
     metal: MetalSpec
     measured: Literal["outside", "inside"] = "outside"
-    chord: Annotated[float, Field(gt=0, le=5)] = 0.1
+    chord: Annotated[float, Field(ge=0.01, le=5)] = 0.1
 
     @abstractmethod
     def surfaces(self) -> tuple[Surface, ...]:

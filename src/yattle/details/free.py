@@ -8,13 +8,12 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
+from yattle.bounds import Bearing, Size, Turn
 from yattle.details.common import Roles
-from yattle.details.trim import SHARP, Leg, Normal, Positive, Trim, TrimSection
+from yattle.details.trim import SHARP, Leg, Normal, Trim, TrimSection
 from yattle.errors import InputError
 from yattle.section import Hem
 from yattle.values import Value
-
-Turn = Annotated[float, Field(gt=-180, lt=180)]
 
 
 class Shape(Value):
@@ -23,11 +22,11 @@ class Shape(Value):
 
     format: Literal["yattle-section/1"] = "yattle-section/1"
     name: Annotated[str, Field(min_length=1)] = "own section"
-    legs: Annotated[tuple[Positive, ...], Field(min_length=1, max_length=41)] = (60.0, 80.0)
+    legs: Annotated[tuple[Size, ...], Field(min_length=1, max_length=41)] = (60.0, 80.0)
     turns: Annotated[tuple[Turn, ...], Field(max_length=40)] = (-90.0,)
     hem_a: Hem | None = None
     hem_b: Hem | None = None
-    heading: float = 0.0
+    heading: Bearing = 0.0
 
     @model_validator(mode="after")
     def _turn_between_each_two_legs(self) -> Self:
@@ -81,11 +80,11 @@ class FreeSection(Trim):
 
     detail: Literal["free"] = "free"
     name: str = "free section"
-    legs: Annotated[tuple[Positive, ...], Field(min_length=1, max_length=41)]
+    legs: Annotated[tuple[Size, ...], Field(min_length=1, max_length=41)]
     turns: Annotated[tuple[Turn, ...], Field(max_length=40)] = ()
     hem_a: Hem | None = None
     hem_b: Hem | None = None
-    heading: float = 0.0
+    heading: Bearing = 0.0
     datum: Annotated[int, Field(ge=0)] = 1
 
     def sheet(self) -> TrimSection:

@@ -8,8 +8,9 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from yattle.bounds import Id, LapOrNone, Size, SizeOrNone
 from yattle.details.feet import UP, Array
-from yattle.details.forms import Form, NotNegative, Positive
+from yattle.details.forms import Form
 from yattle.errors import InputError
 from yattle.pattern.body import Body
 from yattle.pattern.surface import Surface
@@ -25,15 +26,15 @@ class GutterCorner(Form):
     """
 
     detail: Literal["gutter-corner"] = "gutter-corner"
-    id: str = "GC1"
-    back: Positive = 110.0
-    bottom: Positive = 120.0
-    front: Positive = 85.0
-    lip: NotNegative = 15.0
+    id: Id = "GC1"
+    back: Size = 110.0
+    bottom: Size = 120.0
+    front: Size = 85.0
+    lip: SizeOrNone = 15.0
     turn: Annotated[float, Field(ge=5, le=150)] = 90.0
     corner: Literal["outer", "inner"] = "outer"
-    arm: Positive = 300.0
-    lap: NotNegative = 25.0
+    arm: Size = 300.0
+    lap: LapOrNone = 25.0
 
     @property
     def section(self) -> list[tuple[float, float]]:

@@ -9,13 +9,13 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from yattle.bounds import Id, RunLength, Size, SizeOrNone
 from yattle.details.common import Finding
 from yattle.details.feet import UP, Array
-from yattle.details.forms import Form, NotNegative, Positive
+from yattle.details.forms import Form
 from yattle.errors import InputError
 from yattle.pattern.body import Body
 from yattle.pattern.surface import Crease, Surface
-
 
 _CLEAR = 3.0  # mm from a seam leg's end to the pan's head: room for the relief cut beside a turn-up
 
@@ -32,19 +32,19 @@ class StandingPan(Form):
     """
 
     detail: Literal["pan"] = "pan"
-    id: str = "PN1"
-    coverage: Positive
-    coverage_top: Annotated[float, Field(gt=0)] | None = None
-    length: Positive
-    height: Positive = 25.0
-    lock: Positive = 10.0
+    id: Id = "PN1"
+    coverage: Size
+    coverage_top: Size | None = None
+    length: RunLength
+    height: Size = 25.0
+    lock: Size = 10.0
     seam: Literal["single", "double", "snap"] = "single"
-    hem: NotNegative = 30.0
-    back: NotNegative = 45.0
+    hem: SizeOrNone = 30.0
+    back: SizeOrNone = 45.0
     head: Literal["plain", "turned up"] = "plain"
-    turn_up: Positive = 60.0
+    turn_up: Size = 60.0
     cut: Annotated[float, Field(gt=-75, lt=75)] = 0.0
-    allowance: NotNegative = 0.0
+    allowance: SizeOrNone = 0.0
 
     @property
     def top(self) -> float:
@@ -123,10 +123,10 @@ class Tray(Form):
     """
 
     detail: Literal["tray"] = "tray"
-    id: str = "TR1"
-    width: Positive = 500.0
-    floor: Positive = 300.0
-    legs: Positive = 60.0
+    id: Id = "TR1"
+    width: Size = 500.0
+    floor: Size = 300.0
+    legs: Size = 60.0
     pitch: Annotated[float, Field(ge=0, lt=60)] = 10.0
     rises: bool = True
 
@@ -198,15 +198,15 @@ class ThreePans(Form):
     no cut. Lengths in mm, angles in degrees."""
 
     detail: Literal["three-pans"] = "three-pans"
-    id: str = "TP1"
+    id: Id = "TP1"
     over: Literal["one over two", "two over one"] = "one over two"
     hand: Literal["left", "right"] = "left"
     school: Literal["relieved", "offset"] = "relieved"
-    height: Positive = 25.0
-    lock: Positive = 10.0
+    height: Size = 25.0
+    lock: Size = 10.0
     layers: Annotated[int, Field(ge=2, le=6)] = 4
-    taper: Positive = 60.0
-    offset: Positive = 100.0
+    taper: Size = 60.0
+    offset: Size = 100.0
 
     def surfaces(self) -> tuple[Surface, ...]:
         """The pans' ends at the seam. Raises :class:`InputError` where the taper of the cut is less than the seam's

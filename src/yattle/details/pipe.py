@@ -10,8 +10,9 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from yattle.bounds import Id, Lap, Size, SizeOrNone
 from yattle.details.common import Finding
-from yattle.details.forms import Array, Form, NotNegative, Positive, corner, lapped, parts_for, ruled, true_to_girth
+from yattle.details.forms import Array, Form, corner, lapped, parts_for, ruled, true_to_girth
 from yattle.details.rounds import circle
 from yattle.errors import InputError
 from yattle.pattern.surface import Crease, Face, Surface
@@ -36,22 +37,22 @@ class Pipe(Form):
     """
 
     detail: Literal["pipe"] = "pipe"
-    id: str = "P1"
+    id: Id = "P1"
     diameter: Annotated[float, Field(gt=10, le=2000)]
     pitch: Annotated[float, Field(ge=0, lt=80)]
     school: Literal["base", "boot", "split", "flexible"] = "base"
-    gap: NotNegative = 6.0
-    height: Positive = 150.0
-    skirt: Positive = 150.0
-    lap: Positive = 20.0
-    tabs: Positive = 12.0
-    brim: Positive = 35.0
-    rise: Positive = 40.0
-    coverage: NotNegative = 0.0
-    from_seam: NotNegative = 0.0
-    seam_height: Positive = 38.0
-    pan_lap: Positive = 200.0
-    pan_length: Positive = 700.0
+    gap: SizeOrNone = 6.0
+    height: Size = 150.0
+    skirt: Size = 150.0
+    lap: Lap = 20.0
+    tabs: Size = 12.0
+    brim: Size = 35.0
+    rise: Size = 40.0
+    coverage: SizeOrNone = 0.0
+    from_seam: SizeOrNone = 0.0
+    seam_height: Size = 38.0
+    pan_lap: Lap = 200.0
+    pan_length: Size = 700.0
 
     @property
     def bore(self) -> float:
@@ -80,7 +81,8 @@ class Pipe(Form):
         self._check()
         if self.school == "flexible":
             return (self._template(),)
-        made = [self._base(self._foot(np.linspace(0, 2 * math.pi, parts_for(self.bore, self.chord) + 1))), self.collar()]
+        fine = np.linspace(0, 2 * math.pi, parts_for(self.bore, self.chord) + 1)
+        made = [self._base(self._foot(fine)), self.collar()]
         if self.school == "split":
             made = [self._pan("lower pan", -1), *made, self._pan("upper pan", 1)]
         return tuple(made if self.school == "boot" else [*made, self._storm()])

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Literal
 
-from pydantic import Field
-
+from yattle.bounds import Opened, Size, SizeOrNone
 from yattle.details.common import Roles, Surrounding
-from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Trim, TrimSection, closed_hem
+from yattle.details.trim import SHARP, Leg, Trim, TrimSection, closed_hem
 
 
 class Rake(Trim):
@@ -15,11 +14,11 @@ class Rake(Trim):
     Lengths in mm, angles in degrees."""
 
     detail: Literal["rake"] = "rake"
-    flange: Positive = 60.0
-    face: Positive = 120.0
-    kick: Positive = 20.0
-    kick_turn: Annotated[float, Field(gt=0, lt=180)] = 42.0
-    hem: NotNegative = 12.0
+    flange: Size = 60.0
+    face: Size = 120.0
+    kick: Size = 20.0
+    kick_turn: Opened = 42.0
+    hem: SizeOrNone = 12.0
 
     def sheet(self) -> TrimSection:
         out, back, foot = self.flange - 2.0, self.flange - 28.0, -self.face * 1.08

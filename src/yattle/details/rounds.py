@@ -8,7 +8,8 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from yattle.details.forms import Array, Form, NotNegative, Positive, corner, parts_for, ruled, true_to_girth
+from yattle.bounds import Id, LapOrNone, Place, Size, SizeOrNone
+from yattle.details.forms import Array, Form, corner, parts_for, ruled, true_to_girth
 from yattle.errors import InputError
 from yattle.pattern.surface import Crease, Face, Surface
 
@@ -30,13 +31,13 @@ class Cone(Form):
     """
 
     detail: Literal["cone"] = "cone"
-    id: str = "C1"
-    bottom: Positive
-    top: NotNegative
-    height: Positive
-    aside: float = 0.0
+    id: Id = "C1"
+    bottom: Size
+    top: SizeOrNone
+    height: Size
+    aside: Place = 0.0
     pitch: Pitch = 0.0
-    lap: NotNegative = 20.0
+    lap: LapOrNone = 20.0
 
     def surfaces(self) -> tuple[Surface, ...]:
         parts = parts_for(max(self.bottom, self.top) / 2, self.chord)
@@ -64,13 +65,13 @@ class SquareToRound(Form):
     """
 
     detail: Literal["square-to-round"] = "square-to-round"
-    id: str = "Q1"
-    width: Positive
-    depth: Positive
-    diameter: Positive
-    height: Positive
-    aside: float = 0.0
-    lap: NotNegative = 20.0
+    id: Id = "Q1"
+    width: Size
+    depth: Size
+    diameter: Size
+    height: Size
+    aside: Place = 0.0
+    lap: LapOrNone = 20.0
 
     def surfaces(self) -> tuple[Surface, ...]:
         quarter = max(3, math.ceil(parts_for(self.diameter / 2, self.chord) / 4))

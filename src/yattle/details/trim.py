@@ -8,15 +8,14 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from yattle.bounds import Id, Lap, Place, RunLength, Size, SizeOrNone
 from yattle.details.common import NO_ROLES, Finding, Roles, RunEnd, Surrounding
 from yattle.pattern import Mark
 from yattle.runs import RunPiece
 from yattle.section import Girth, Hem, MetalSpec
 from yattle.values import Value
 
-Positive = Annotated[float, Field(gt=0)]
-NotNegative = Annotated[float, Field(ge=0)]
-Normal = tuple[float, float, float]
+Normal = tuple[Place, Place, Place]
 SHARP = ("Cut edges are sharp: wear gloves.", "Two people for a long piece; never in wind.")
 
 
@@ -73,22 +72,22 @@ class Trim(Value):
     """
 
     format: Literal["yattle-detail/1"] = "yattle-detail/1"
-    id: str = "T1"
-    length: Positive
+    id: Id = "T1"
+    length: RunLength
     metal: MetalSpec
     measured: Literal["outside", "inside"] = "outside"
-    lap: Positive = 80.0
-    wrap: Positive = 34.0
-    tab: Positive = 25.0
-    kick_out: Positive = 120.0
-    carry: NotNegative = 0.0
-    under: NotNegative = 0.0
+    lap: Lap = 80.0
+    wrap: Size = 34.0
+    tab: Size = 25.0
+    kick_out: Size = 120.0
+    carry: SizeOrNone = 0.0
+    under: SizeOrNone = 0.0
     slope: Annotated[float, Field(ge=0, lt=90)] = 0.0
     flaps: Literal["tongs", "brake"] = "tongs"
     joint: Literal["nested", "plain"] = "nested"
-    nest_gap: NotNegative = 2.0
-    stock_length: Positive = 3000.0
-    least_piece: Positive = 500.0
+    nest_gap: SizeOrNone = 2.0
+    stock_length: Size = 3000.0
+    least_piece: Size = 500.0
     left: RunEnd = "plain"
     right: RunEnd = "plain"
     left_plane: Normal | None = None
@@ -98,7 +97,7 @@ class Trim(Value):
     weather: Literal["left", "right"] = "left"
     low: Literal["left", "right"] | None = None
     joints: Literal["even", "full"] = "even"
-    avoid: tuple[tuple[float, float], ...] = ()
+    avoid: Annotated[tuple[tuple[Place, Place], ...], Field(max_length=1000)] = ()
 
     @abstractmethod
     def sheet(self) -> TrimSection:

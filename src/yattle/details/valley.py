@@ -6,9 +6,10 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from yattle.bounds import Opened, Size, SizeOrNone
 from yattle.details.caps import _faces
 from yattle.details.common import Finding, Roles
-from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Trim, TrimSection, closed_hem
+from yattle.details.trim import SHARP, Leg, Trim, TrimSection, closed_hem
 from yattle.pattern import Mark
 from yattle.runs import RunPiece
 from yattle.section import Girth
@@ -21,11 +22,11 @@ class _Pan(Trim):
     alike). The panels are cut along lines ``open`` / 2 from the wings' inner folds at the upper end, opening by
     ``taper`` mm for each metre downslope."""
 
-    fold: Annotated[float, Field(gt=0, lt=180)]
+    fold: Opened
     lean: Annotated[float, Field(ge=-90, le=90)] | None = None
-    wing: Positive = 185.0
-    open: NotNegative = 100.0
-    taper: NotNegative = 10.0
+    wing: Size = 185.0
+    open: SizeOrNone = 100.0
+    taper: SizeOrNone = 10.0
 
     @property
     def heading(self) -> float:
@@ -68,9 +69,9 @@ class Valley(_Pan):
     ``rib`` mm with ``apex`` degrees of turn at its top, whose folds at the foot make up the rest."""
 
     detail: Literal["valley"] = "valley"
-    rib: NotNegative = 30.0
+    rib: SizeOrNone = 30.0
     apex: Annotated[float, Field(gt=0, lt=170)] = 70.0
-    hem: NotNegative = 15.0
+    hem: SizeOrNone = 15.0
 
     def sheet(self) -> TrimSection:
         wings = (Leg("wing", "wing", self.wing), Leg("wing", "wing", self.wing))
@@ -97,8 +98,8 @@ class ReturnValley(_Pan):
     angles in degrees."""
 
     detail: Literal["valley-returns"] = "valley-returns"
-    back: Positive = 20.0
-    back_turn: Annotated[float, Field(gt=0, lt=180)] = 120.0
+    back: Size = 20.0
+    back_turn: Opened = 120.0
 
     def sheet(self) -> TrimSection:
         wing, back = Leg("wing", "wing", self.wing), Leg("return", "back", self.back)
@@ -113,10 +114,10 @@ class ClosedValley(_Pan):
     """Under panels that meet over it: narrower, no rib, seen by nobody. Leaves and ice stay in it. Sizes in mm."""
 
     detail: Literal["valley-closed"] = "valley-closed"
-    wing: Positive = 150.0
-    open: NotNegative = 20.0
-    taper: NotNegative = 0.0
-    hem: NotNegative = 15.0
+    wing: Size = 150.0
+    open: SizeOrNone = 20.0
+    taper: SizeOrNone = 0.0
+    hem: SizeOrNone = 15.0
 
     def sheet(self) -> TrimSection:
         wing = Leg("wing", "wing", self.wing)

@@ -7,8 +7,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from yattle.bounds import Opened, Size, SizeOrNone
 from yattle.details.common import Roles, Surrounding
-from yattle.details.trim import SHARP, Leg, NotNegative, Positive, Trim, TrimSection, closed_hem
+from yattle.details.trim import SHARP, Leg, Trim, TrimSection, closed_hem
 
 _DUST = "Cutting masonry: wet or with extraction, and a mask (silica)."
 
@@ -25,8 +26,8 @@ def _wall_and_roof(upstand: float, apron: float, turn: float) -> tuple[Surroundi
 
 
 class _Wall(Trim):
-    upstand: Positive = 120.0
-    hem: NotNegative = 12.0
+    upstand: Size = 120.0
+    hem: SizeOrNone = 12.0
 
     def _sheet(self, name: str, out: Leg, turn: float, field: str, toward: Literal["paint", "back"],
                note: str) -> TrimSection:
@@ -41,7 +42,7 @@ class Headwall(_Wall):
 
     detail: Literal["headwall"] = "headwall"
     pitch: Annotated[float, Field(ge=0, lt=90)]
-    apron: Positive = 140.0
+    apron: Size = 140.0
 
     def sheet(self) -> TrimSection:
         return self._sheet("headwall flashing", Leg("apron", "apron", self.apron), 90.0 - self.pitch, "pitch", "back",
@@ -53,7 +54,7 @@ class Sidewall(_Wall):
     in mm."""
 
     detail: Literal["sidewall"] = "sidewall"
-    flange: Positive = 110.0
+    flange: Size = 110.0
 
     def sheet(self) -> TrimSection:
         return self._sheet("sidewall flashing", Leg("flange", "flange", self.flange), 90.0, "", "paint",
@@ -65,8 +66,8 @@ class SkewWall(_Wall):
     degrees."""
 
     detail: Literal["skew-wall"] = "skew-wall"
-    fold: Annotated[float, Field(gt=0, lt=180)]
-    flange: Positive = 140.0
+    fold: Opened
+    flange: Size = 140.0
 
     def sheet(self) -> TrimSection:
         return self._sheet("skew wall flashing", Leg("flange", "flange", self.flange), self.fold, "fold", "paint",
@@ -77,11 +78,11 @@ class Counterflashing(Trim):
     """Covers the top of an upstand: ``kerf`` mm into the wall, face, kick."""
 
     detail: Literal["counterflashing"] = "counterflashing"
-    kerf: Positive = 20.0
-    face: Positive = 80.0
-    kick: Positive = 15.0
-    kick_turn: Annotated[float, Field(gt=0, lt=180)] = 30.0
-    hem: NotNegative = 12.0
+    kerf: Size = 20.0
+    face: Size = 80.0
+    kick: Size = 15.0
+    kick_turn: Opened = 30.0
+    hem: SizeOrNone = 12.0
 
     def sheet(self) -> TrimSection:
         front, foot = self.kerf - 3.0, -self.face - 30.0

@@ -7,10 +7,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from yattle.bounds import Count, LapOrNone, Positive, SizeOrNone, Temperature
 from yattle.values import Value
 
-Positive = Annotated[float, Field(gt=0)]
-NotNegative = Annotated[float, Field(ge=0)]
+Spacing = Annotated[float, Field(ge=5, le=5000)]
+"""From one fixing to the next, mm."""
 
 
 @dataclass(frozen=True)
@@ -25,25 +26,25 @@ class Said:
 class FixingRules(Value):
     """Lengths mm, temperatures °C; packs in pieces, rolls and tubes."""
 
-    screw_pitch: Positive = 300.0
-    clip_pitch: Positive = 350.0
-    wedge_pitch: Positive = 300.0
-    rivet_pitch: Positive = 60.0
-    edge: NotNegative = 25.0
+    screw_pitch: Spacing = 300.0
+    clip_pitch: Spacing = 350.0
+    wedge_pitch: Spacing = 300.0
+    rivet_pitch: Spacing = 60.0
+    edge: LapOrNone = 25.0
     wide: Positive = 200.0
-    free: NotNegative = 150.0
+    free: SizeOrNone = 150.0
     tape_roll: Positive = 15_000.0
     sealant_a_metre: Positive = 25.0
     sealant_tube: Positive = 300.0
-    screws_a_pack: Annotated[int, Field(ge=1)] = 250
-    rivets_a_pack: Annotated[int, Field(ge=1)] = 500
-    clips_a_pack: Annotated[int, Field(ge=1)] = 100
+    screws_a_pack: Count = 250
+    rivets_a_pack: Count = 500
+    clips_a_pack: Count = 100
     underlay_roll: Positive = 75.0
     underlay_laps: Annotated[float, Field(ge=0, le=1)] = 0.1
     spare: Annotated[float, Field(ge=0, le=1)] = 0.05
-    coldest: float = -20.0
-    hottest: float = 70.0
-    play: NotNegative = 2.0
+    coldest: Temperature = -20.0
+    hottest: Temperature = 70.0
+    play: LapOrNone = 2.0
     screws: Literal["coated steel", "stainless", "aluminium", "copper"] = "coated steel"
     drains_from: Literal["nothing", "copper", "bare steel"] = "nothing"
 

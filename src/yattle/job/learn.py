@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
+from yattle.bounds import Name, Thickness
 from yattle.job.log import is_measured, with_entries
 from yattle.job.model import Job, LogEntry
 from yattle.job.scatter import Scatter
@@ -138,8 +139,8 @@ def with_offer_taken(job: Job, taken: Offer, when: str) -> Job:
 class Learner(Value):
     """A metal that legs were measured on, ``name`` as in the entries; ``thickness`` mm, ``k`` it was folded with."""
 
-    name: str
-    thickness: Annotated[float, Field(gt=0)]
+    name: Name
+    thickness: Thickness
     k: Annotated[float, Field(ge=0, le=1)] = 0.33
 
 
@@ -147,8 +148,8 @@ class Log(Value):
     """Measured folds and legs to learn from; ``metals`` those that legs were measured on."""
 
     format: Literal["yattle-log/1"] = "yattle-log/1"
-    entries: tuple[LogEntry, ...]
-    metals: tuple[Learner, ...] = ()
+    entries: Annotated[tuple[LogEntry, ...], Field(max_length=100_000)]
+    metals: Annotated[tuple[Learner, ...], Field(max_length=1000)] = ()
 
 
 def learnt(log: Log) -> dict[str, Any]:

@@ -11,6 +11,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
+from yattle.bounds import Bearing, Name, Place, PlacePair, RunLength, Thickness
 from yattle.brake import SHOP_BRAKE, Brake
 from yattle.coil.job import NestRules, Stock
 from yattle.details import ENTRIES, Own, families_for
@@ -18,6 +19,7 @@ from yattle.details.common import RunEnd
 from yattle.details.eave_drip import check_pitch
 from yattle.details.free import Mitre, Shape
 from yattle.details.schools import Schools
+from yattle.details.trim import Normal
 from yattle.errors import InputError
 from yattle.job.fixing_rules import FixingRules
 from yattle.metal import library
@@ -26,10 +28,14 @@ from yattle.roof.edges import WALLS
 from yattle.roof.edges import Kind as EdgeKind
 from yattle.roof.measured import Taped
 from yattle.roof.panels import PanelRule
-from yattle.runs.split import LONGEST_RUN
 from yattle.values import Value
 
 FORMAT = "yattle-job/1"
+Steep = Annotated[float, Field(ge=-90, le=90)]
+"""How far a plane or a line leans from level, degrees."""
+Text = Annotated[str, Field(min_length=1, max_length=400)]
+Note = Annotated[str, Field(max_length=20_000)]
+Many = Field(max_length=5000)
 
 
 class Run(Value):
@@ -48,41 +54,38 @@ class Run(Value):
     """
 
     id: Annotated[str, Field(min_length=1, max_length=12)]
-    name: str = ""
+    name: Name = ""
     kind: EdgeKind | Literal["free"] = "eave"
-    pitch: float = 0.0
-    slope: Annotated[float, Field(ge=0)] = 0.0
-    fold: Annotated[float, Field(ge=0)] | None = None
+    pitch: Bearing = 0.0
+    slope: Annotated[float, Field(ge=0, lt=90)] = 0.0
+    fold: Annotated[float, Field(ge=0, le=180)] | None = None
     turned: bool = False
-    left_plane: tuple[float, float, float] | None = None
-    right_plane: tuple[float, float, float] | None = None
-    left_plane_b: tuple[float, float, float] | None = None
-    right_plane_b: tuple[float, float, float] | None = None
-    lean: float | None = None
+    left_plane: Normal | None = None
+    right_plane: Normal | None = None
+    left_plane_b: Normal | None = None
+    right_plane_b: Normal | None = None
+    lean: Steep | None = None
     layer: str = ""
-    gaps: tuple[tuple[float, int], ...] = ()
-    avoid: tuple[tuple[float, float], ...] = ()
+    gaps: tuple[tuple[Place, int], ...] = ()
+    avoid: tuple[PlacePair, ...] = ()
     detail: str | None = None
     schools: Schools = Schools()
     section: Shape | None = None
     mitre_left: Mitre | None = None
     mitre_right: Mitre | None = None
-    length: Annotated[float, Field(gt=0)]
-    taped: Annotated[float, Field(gt=0)] | None = None
+    length: RunLength
+    taped: RunLength | None = None
     taped_by: Literal["tape", "stand-in"] = "tape"
     left: RunEnd = "wrap"
     right: RunEnd = "wrap"
-    at: tuple[float, float] = (0.0, 0.0)
-    bearing: float = 0.0
+    at: PlacePair = (0.0, 0.0)
+    bearing: Bearing = 0.0
     own: Own = Own()
 
     @model_validator(mode="after")
     def _within_reason(self) -> Self:
         if self.kind == "eave":
             check_pitch(self.pitch)
-        if self.length > LONGEST_RUN:
-            raise InputError("length", f"{self.length:g} mm", f"at most {LONGEST_RUN:g} mm; enter a longer edge "
-                             "as several runs")
         if not self.layer:
             _check_detail(self.kind, self.detail)
         _check_own(self.own)
@@ -102,9 +105,9 @@ class EdgeNote(Value):
     ``left`` and ``right`` ends are chosen by what meets there where they are not given.
     """
 
-    key: Annotated[str, Field(min_length=1)]
-    place: Annotated[int, Field(ge=0)] = 0
-    name: str | None = None
+    key: Text
+    place: Annotated[int, Field(ge=0, le=100_000)] = 0
+    name: Name | None = None
     left: RunEnd | None = None
     right: RunEnd | None = None
     detail: str | None = None
@@ -118,7 +121,7 @@ class EdgeNote(Value):
 class FaceNote(Value):
     """How one face of the roof is laid with panels."""
 
-    face: Annotated[str, Field(min_length=1)]
+    face: Text
     panels: PanelRule
 
 
@@ -126,8 +129,8 @@ class OpeningNote(Value):
     """What was chosen for an opening of the roof: fields of its form that differ from their usual values. In mm or
     degrees."""
 
-    of: Annotated[str, Field(min_length=1)]
-    own: tuple[tuple[str, float | str], ...] = ()
+    of: Text
+    own: Annotated[tuple[tuple[Name, Place | Name], ...], Field(max_length=100)] = ()
 
     @property
     def values(self) -> dict[str, float | str]:
@@ -138,8 +141,8 @@ class OpeningNote(Value):
 class Printed(Value):
     """A piece as it stood when the papers were last written: its id and what its pattern came to."""
 
-    piece: Annotated[str, Field(min_length=1)]
-    mark: Annotated[str, Field(min_length=1)]
+    piece: Text
+    mark: Text
 
 
 class LedgerEntry(Value):
@@ -147,17 +150,17 @@ class LedgerEntry(Value):
 
     when: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]
     what: Literal["in", "out", "count"]
-    stock: Annotated[str, Field(min_length=1)]
-    amount: Annotated[float, Field(ge=0)]
-    note: str = ""
+    stock: Text
+    amount: Annotated[float, Field(ge=0, le=1e9)]
+    note: Note = ""
 
 
 class ShopRates(Value):
     """What the shop's time is worth: ``an_hour`` in the job's currency, ``minutes_a_cut`` with handling; kept offcuts
     count as so much of their metal's price (``offcuts_worth``, 0 … 1)."""
 
-    an_hour: Annotated[float, Field(ge=0)] = 45.0
-    minutes_a_cut: Annotated[float, Field(ge=0)] = 0.5
+    an_hour: Annotated[float, Field(ge=0, le=1e6)] = 45.0
+    minutes_a_cut: Annotated[float, Field(ge=0, le=1000)] = 0.5
     offcuts_worth: Annotated[float, Field(ge=0, le=1)] = 0.5
 
     @property
@@ -179,23 +182,23 @@ class LogEntry(Value):
 
     when: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]
     what: Literal["measured", "fitted", "changed", "spoiled", "weather", "time", "photo", "lesson"]
-    of: str = ""
-    text: str = ""
-    fold: str = ""
-    wanted: float | None = None
-    set: float | None = None
-    found: float | None = None
+    of: Name = ""
+    text: Note = ""
+    fold: Name = ""
+    wanted: Place | None = None
+    set: Place | None = None
+    found: Place | None = None
     folds: Annotated[int, Field(ge=0, le=2)] = 0
-    metal: str = ""
-    brake: str = ""
+    metal: Name = ""
+    brake: Name = ""
     by: Literal["hand", "device", "stand-in"] = "hand"
 
 
 class LapNote(Value):
     """Somebody's own word that one item of the fitting order lies ``over`` another."""
 
-    over: Annotated[str, Field(min_length=1)]
-    under: Annotated[str, Field(min_length=1)]
+    over: Text
+    under: Text
 
 
 class Job(Value):
@@ -216,38 +219,38 @@ class Job(Value):
     """
 
     format: Literal["yattle-job/1"] = "yattle-job/1"
-    name: str
-    place: str = ""
+    name: Name
+    place: Name = ""
     system: Literal["metric", "inch"] = "metric"
     unit: Literal["mm", "in8", "in16", "in32"] = "mm"
-    metal: str = "prepainted-steel"
-    thickness: Annotated[float, Field(gt=0)] = 0.6
-    colour: str = "slate blue"
+    metal: Name = "prepainted-steel"
+    thickness: Thickness = 0.6
+    colour: Name = "slate blue"
     measured: Literal["outside", "inside"] = "outside"
     allowance: Literal["metal", "din6935", "sum"] = "metal"
     k: Annotated[float, Field(ge=0, le=1)] | None = None
     weather: Literal["left", "right"] = "left"
     joints: Literal["even", "full"] = "even"
-    tape_tolerance: Annotated[float, Field(ge=0)] = 10.0
+    tape_tolerance: Annotated[float, Field(ge=0, le=1000)] = 10.0
     own: Own = Own()
     schools: Schools = Schools()
     roof: RoofPlan = RoofPlan()
-    edges: tuple[EdgeNote, ...] = ()
-    openings: tuple[OpeningNote, ...] = ()
-    faces: tuple[FaceNote, ...] = ()
-    taped: tuple[Taped, ...] = ()
+    edges: Annotated[tuple[EdgeNote, ...], Many] = ()
+    openings: Annotated[tuple[OpeningNote, ...], Many] = ()
+    faces: Annotated[tuple[FaceNote, ...], Many] = ()
+    taped: Annotated[tuple[Taped, ...], Many] = ()
     rain: Annotated[float, Field(ge=0, le=2000)] = 150.0
     panels: PanelRule = PanelRule()
-    runs: tuple[Run, ...] = ()
-    printed: tuple[Printed, ...] = ()
+    runs: Annotated[tuple[Run, ...], Many] = ()
+    printed: Annotated[tuple[Printed, ...], Many] = ()
     brake: Brake = SHOP_BRAKE
-    stock: tuple[Stock, ...] = ()
+    stock: Annotated[tuple[Stock, ...], Many] = ()
     rules: NestRules = NestRules()
     shop: ShopRates = ShopRates()
     fit: FixingRules = FixingRules()
-    laps: tuple[LapNote, ...] = ()
-    log: tuple[LogEntry, ...] = ()
-    ledger: tuple[LedgerEntry, ...] = ()
+    laps: Annotated[tuple[LapNote, ...], Many] = ()
+    log: Annotated[tuple[LogEntry, ...], Many] = ()
+    ledger: Annotated[tuple[LedgerEntry, ...], Many] = ()
 
     @model_validator(mode="after")
     def _known_and_once(self) -> Self:

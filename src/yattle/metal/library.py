@@ -13,10 +13,9 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from yattle.bounds import Density, Positive, Thickness
 from yattle.errors import InputError
 from yattle.values import Value, read
-
-Positive = Annotated[float, Field(gt=0)]
 
 
 class Metal(Value):
@@ -31,9 +30,9 @@ class Metal(Value):
     id: str
     name: str
     family: Literal["steel", "aluminium", "copper", "zinc", "stainless"]
-    density: Positive
+    density: Density
     expansion: Positive
-    thicknesses: tuple[Positive, ...]
+    thicknesses: tuple[Thickness, ...]
     inside_radius: Positive
     least_inside_radius_t: Positive
     allowance: dict[str, Any]

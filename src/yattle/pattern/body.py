@@ -89,8 +89,8 @@ class Body:
         cut: tuple[float, float] = (0.0, 0.0),
         layer: Place = (0.0, 0.0, 0.0),
     ) -> int:
-        """A flap on the edge a to b reaching by ``out``; ``cut`` mm are taken off its tip at a and at b; ``layer`` as in
-        :meth:`add`, for one that lies on its parent."""
+        """A flap on the edge a to b reaching by ``out``; ``cut`` mm are taken off its tip at a and at b; ``layer`` as
+        in :meth:`add`, for one that lies on its parent."""
         one, other, way = (np.asarray(p, dtype=float) for p in (a, b, out))
         along = (other - one) / np.linalg.norm(other - one)
         child = self.add(name, [one, other, other + way - along * cut[1], one + way + along * cut[0]], paint,

@@ -183,7 +183,7 @@ class _Group:
         count = mould.shape[1]
         sizes = np.array([[halves.get((n, k), 0.0) for k in range(count)] for n in numbers])
         edges = _drawn_in(mould, sizes)
-        small = np.nonzero((sizes > 0).any(axis=1) & _turned_over(mould, edges))[0]
+        small = np.nonzero(np.logical_and((sizes > 0).any(axis=1), _turned_over(mould, edges)))[0]
         if small.size:
             raise InputError(faces[small[0]].name, "less than its folds take", "a wider one, or a tighter metal")
         return cls(numbers, mould, edges, points[:, 0], axes)

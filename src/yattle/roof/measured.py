@@ -14,6 +14,7 @@ from typing import Annotated, Any, Literal
 import numpy as np
 from pydantic import Field
 
+from yattle.bounds import Id, Name
 from yattle.errors import InputError
 from yattle.roof.build import Roof, build, outline3
 from yattle.roof.edges import Edge
@@ -33,9 +34,9 @@ class Taped(Value):
     it is shown, and nothing follows from it."""
 
     kind: Literal["edge", "fold", "diagonal", "pitch", "block"]
-    of: Annotated[str, Field(min_length=1)]
-    field: str = ""
-    value: Annotated[float, Field(gt=0, le=1e6)]
+    of: Id
+    field: Name = ""
+    value: Annotated[float, Field(ge=0.01, le=200_000)]
     by: Literal["tape", "stand-in"] = "tape"
 
     @property

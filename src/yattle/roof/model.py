@@ -7,16 +7,16 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
+from yattle.bounds import Bearing, Place
 from yattle.errors import InputError
 from yattle.values import Value
 
 Name = Annotated[str, Field(min_length=1, max_length=24)]
-Place = Annotated[float, Field(ge=-1e6, le=1e6)]
-Size = Annotated[float, Field(gt=0, le=500_000)]
+Size = Annotated[float, Field(ge=10, le=500_000)]
 Height = Annotated[float, Field(ge=-200_000, le=200_000)]
 Overhang = Annotated[float, Field(ge=0, le=5_000)]
 STEEPEST = 89.0
-Pitch = Annotated[float, Field(gt=0, le=STEEPEST)]
+Pitch = Annotated[float, Field(ge=0.1, le=STEEPEST)]
 
 
 class _BlockModel(Value):
@@ -27,7 +27,7 @@ class _BlockModel(Value):
     id: Name
     x: Place
     y: Place
-    bearing: Annotated[float, Field(ge=-3600, le=3600)] = 0.0
+    bearing: Bearing = 0.0
     length: Size
     span: Size
     eave_height: Height
@@ -78,7 +78,7 @@ class BoxOpening(Value):
     kind: Literal["chimney", "curb", "skylight"]
     x: Place
     y: Place
-    bearing: Annotated[float, Field(ge=-3600, le=3600)] = 0.0
+    bearing: Bearing = 0.0
     across: Size
     along: Size
     top: Height | None = None
@@ -106,7 +106,7 @@ class SketchedFace(Value):
     id: Name
     outline: Annotated[tuple[tuple[Place, Place], ...], Field(min_length=3, max_length=200)]
     pitch: Annotated[float, Field(ge=0, le=STEEPEST)]
-    eave: Annotated[int, Field(ge=0)] = 0
+    eave: Annotated[int, Field(ge=0, le=200)] = 0
     eave_height: Height = 0.0
 
     @model_validator(mode="after")

@@ -41,10 +41,10 @@ class PanelRule(Value):
 
     coverage: Annotated[float, Field(gt=50, le=2000)] = 500.0
     side: Literal["left", "right"] = "left"
-    start: Annotated[float, Field(ge=0)] | None = None
+    start: Annotated[float, Field(ge=0, le=2000)] | None = None
     overhang: Annotated[float, Field(ge=-100, le=500)] = 40.0
     hem: Annotated[float, Field(ge=0, le=200)] = 0.0
-    sliver: Annotated[float, Field(ge=0)] = 120.0
+    sliver: Annotated[float, Field(ge=0, le=2000)] = 120.0
 
 
 @dataclass(frozen=True)

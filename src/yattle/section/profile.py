@@ -11,13 +11,12 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
+from yattle.bounds import Density, Name, NotNegative, Positive, Radius, Thickness, Turn
 from yattle.errors import InputError
 from yattle.values import Value
 
-Positive = Annotated[float, Field(gt=0)]
-NotNegative = Annotated[float, Field(ge=0)]
-Turn = Annotated[float, Field(gt=-180, lt=180)]
 Side = Literal["paint", "back"]
+MOST_LEGS = 100
 
 
 class KFactor(Value):
@@ -44,7 +43,8 @@ class Table(Value):
     """The shop's own deductions, ``[turn, mm]``, interpolated on the turn's size."""
 
     rule: Literal["table"]
-    deductions: Annotated[tuple[tuple[float, float], ...], Field(min_length=1)]
+    deductions: Annotated[tuple[tuple[float, Annotated[float, Field(ge=-100, le=100)]], ...],
+                          Field(min_length=1, max_length=400)]
 
     @model_validator(mode="after")
     def _turns_once(self) -> Self:
@@ -63,10 +63,10 @@ Allowance = Annotated[KFactor | Din6935 | PlainSum | Table, Field(discriminator=
 class MetalSpec(Value):
     """What the fold and the scales need to know of the metal; ``density`` in kg/m³."""
 
-    name: str = ""
-    thickness: Positive
-    inside_radius: NotNegative
-    density: Positive
+    name: Name = ""
+    thickness: Thickness
+    inside_radius: Radius
+    density: Density
     allowance: Allowance
 
 
@@ -102,11 +102,11 @@ class Profile(Value):
     paint face."""
 
     format: Literal["yattle-profile/1"] = "yattle-profile/1"
-    name: str = ""
+    name: Name = ""
     metal: MetalSpec
     measured: Literal["outside", "inside"] = "outside"
-    legs: Annotated[tuple[Positive, ...], Field(min_length=1)]
-    turns: tuple[Turn, ...] = ()
+    legs: Annotated[tuple[Positive, ...], Field(min_length=1, max_length=MOST_LEGS)]
+    turns: Annotated[tuple[Turn, ...], Field(max_length=MOST_LEGS)] = ()
     hem_a: Hem | None = None
     hem_b: Hem | None = None
 
