@@ -12,11 +12,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from yattle.csv_tables import rows_of
 from yattle.derive.measures import read_measures
 from yattle.errors import FileProblem, InputError, YattleError
 from yattle.files import beside, careful, clean, put, read_text, shown, write_whole
 from yattle.job import Job, demo_path, load, save
-from yattle.job.csv_rows import rows_of
 from yattle.job.ledger import stock_from_csv
 from yattle.job.settings import Settings, load_settings, settings_path
 from yattle.job.store import as_text, load_any, parse

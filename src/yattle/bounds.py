@@ -17,7 +17,7 @@ _WIDEST = 1e4
 
 
 def _something(value: float) -> float:
-    if 0 < value < LEAST:
+    if 0 < abs(value) < LEAST:
         raise InputError("", f"{value:g}", f"0, or at least {LEAST:g}")
     return value or 0.0  # −0 is 0
 
@@ -28,6 +28,8 @@ NotNegative = Annotated[float, Field(ge=0, le=MOST), AfterValidator(_something)]
 """The same, or nothing."""
 Place = Annotated[float, Field(ge=-MOST, le=MOST)]
 """A coordinate or a difference."""
+Measured = Annotated[float, Field(ge=-MOST, le=MOST), AfterValidator(_something)]
+"""What somebody measured, signed."""
 PlacePair = tuple[Place, Place]
 Ring = Annotated[tuple[PlacePair, ...], Field(max_length=5000)]
 """An outline: its corners."""

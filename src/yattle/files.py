@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import contextlib
 import fcntl
+import hashlib
 import os
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -71,6 +72,28 @@ def beside(path: Path, durable: bool = False) -> Iterator[Path]:
         with contextlib.suppress(OSError):
             os.unlink(temporary)
         os.close(handle)
+
+
+def safe_name(text: str) -> str:
+    """A file's name for something that people named: letters, digits, ``. _ -`` and blanks inside, never a way out of
+    the folder. A name that had to be changed ends in letters of its own, so that two things never share a file.
+
+    >>> safe_name("E1-2"), safe_name("../../x")[:2]
+    ('E1-2', 'x~')
+    """
+    plain = "".join(c if c.isalnum() or c in "._- " else "-" for c in text)
+    plain = plain.strip("-. ")[:60].strip() or "piece"
+    return plain if plain == text else f"{plain}~{hashlib.sha256(text.encode('utf-8', 'replace')).hexdigest()[:6]}"
+
+
+def safe_file(name: str) -> str:
+    """The same for a whole name with its ending.
+
+    >>> safe_file("fold-card-E1.pdf")
+    'fold-card-E1.pdf'
+    """
+    stem, dot, ending = name.rpartition(".")
+    return f"{safe_name(stem)}.{ending}" if dot else safe_name(name)
 
 
 def write_whole(path: Path, content: str | bytes, durable: bool = False) -> None:

@@ -163,6 +163,7 @@ _EXPECTED = {
     "int_from_float": "a whole number",
     "string_type": "a text",
     "string_too_long": "a text of at most {max_length} letters",
+    "string_pattern_mismatch": "a date such as 2026-01-31",
     "string_too_short": "a text of at least {min_length} letters",
     "int_parsing_size": "a whole number within reason",
     "bool_type": "true or false",
@@ -195,7 +196,7 @@ def _as_input_error(trouble: ValidationError, where: str, document: Any = None) 
         return InputError(field or "the file", f"text that is not JSON ({context.get('error', '')})",
                           "one JSON document")
     found = "nothing" if kind == "missing" else _short(first["input"])
-    expected = _EXPECTED.get(kind, first["msg"]).format_map(_Blank(context))
+    expected = _EXPECTED[kind].format_map(_Blank(context)) if kind in _EXPECTED else first["msg"]
     return InputError(field or "the document", found, expected)
 
 

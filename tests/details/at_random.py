@@ -40,6 +40,8 @@ def _number(draw: random.Random, name: str, field: Any) -> float:
     bounds = {kind: getattr(rule, kind) for rule in field.metadata for kind in ("gt", "ge", "lt", "le")
               if getattr(rule, kind, None) is not None}
     low, high = bounds.get("ge", bounds.get("gt", -math.inf)), bounds.get("le", bounds.get("lt", math.inf))
+    if name == "chord":
+        return draw.choice([0.05, 0.1, 0.5, 2.0])
     if high - low < 400:  # an angle, mostly
         return draw.uniform(low, high) if draw.random() < 0.7 else draw.choice([low + 1e-3, high - 1e-3, begin])
     kind = draw.random()

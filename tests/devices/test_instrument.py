@@ -29,7 +29,7 @@ def test_the_stand_in_scatters_round_the_truth():
 
 @pytest.mark.parametrize(("hello", "answer", "says"), [
     ("FOLDER 1 x", "OK 1 mm", "expected 'TAPE 1'"), ("TAPE 2 x", "OK 1 mm", "expected 'TAPE 1'"), ("", "OK 1 mm", "expected"),
-    ("TAPE 1 x", "OK 1 deg", "expected a reading in mm"), ("ANGLE 1 x", "OK nan deg", "expected a reading in deg"),
+    ("TAPE 1 x", "OK 1 deg", "expected a reading from 0 to 200000 in mm"), ("ANGLE 1 x", "OK nan deg", "expected a reading from 0 to 180 in deg"),
     ("TAPE 1 x", "OK", "expected a reading"), ("TAPE 1 x", "ERR low battery", "low battery"),
     ("TAPE 1 x", "OK 12 mm 3", "expected a reading")])
 def test_what_is_no_reading(hello, answer, says):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import random
 from dataclasses import replace
 
 import ezdxf
@@ -78,7 +79,35 @@ def test_drawings_that_hold_no_section(tmp_path):
     with pytest.raises(FileProblem, match="cannot be read"):
         section_from_dxf(tmp_path / "none.dxf")
     with pytest.raises(InputError, match="half a circle"):
-        section_from_dxf(drawn(tmp_path, [(0, 0, 1.0), (60, 0, 0), (60, -80, 0)]))
+        section_from_dxf(drawn(tmp_path, [(0, 0, 0), (60, 0, 1.0), (90, 0, 0), (90, -80, 0)]))
+
+
+@pytest.mark.parametrize(("points", "says"), [
+    ([(0, 0, 0.4), (60, 0, 0), (60, -80, 0)], "an arc at its end"),
+    ([(0, 0, 0), (60, 0, 0.3), (70, -10, 0)], "an arc at its end"),
+    ([(0, 0, 0), (60, 0, -0.4), (70, -10, -0.4), (60, -20, 0), (0, -20, 0)], "two arcs running into each other"),
+    ([(0, 0, 0), (60, 0, 0), (20, 0.1, 0)], "folded back on itself"),
+    ([(8.0 * n, 5.0 * (n % 2), 0) for n in range(60)], "59 legs, expected at most 41"),
+    ([(0, 0, 0), (1e9, 0, 0), (0, 5, 0)], "out of reach")])
+def test_a_polyline_that_is_no_section_says_why(tmp_path, points, says):
+    with pytest.raises(InputError, match=says):
+        section_from_dxf(drawn(tmp_path, points))
+
+
+def test_a_damaged_drawing_is_one_sentence(tmp_path):
+    """Bytes of a good drawing changed, cut or doubled at random: a section or one line, never anything else."""
+    good = drawn(tmp_path, [(0, 0, 0), (60, 0, 0), (60, -80, 0)]).read_bytes()
+    draw, path = random.Random(5), tmp_path / "damaged.dxf"
+    for _ in range(300):
+        raw = bytearray(good)
+        for _ in range(draw.choice([1, 3, 30])):
+            at = draw.randrange(len(raw))
+            raw[at:at + draw.choice([1, 1, 4, 200])] = bytes(draw.randrange(256) for _ in range(draw.choice([0, 1, 5])))
+        path.write_bytes(raw)
+        try:
+            assert section_from_dxf(path).legs
+        except (FileProblem, InputError) as said:
+            assert "\n" not in str(said)
 
 
 def test_kept_and_found_again(tmp_path, monkeypatch):

@@ -78,6 +78,8 @@ class Part(Value):
         check_ring(self.outline, "outline")
         for n, hole in enumerate(self.holes):
             check_ring(hole, f"holes.{n}")
+        if self.holes:
+            _check_holes(self.outline, self.holes)
         return self
 
     @property
@@ -148,6 +150,13 @@ def check_ring(ring: Ring, field: str) -> None:
         raise InputError(field, "an outline that crosses or touches itself", "a simple outline")
     if shape.area <= 1e-9:
         raise InputError(field, "an outline without area", "an outline with an area")
+
+
+def _check_holes(outline: Ring, holes: tuple[Ring, ...]) -> None:
+    from shapely import Polygon
+
+    if not Polygon(outline, holes).is_valid:
+        raise InputError("holes", "one outside the outline, or two that meet", "holes inside the outline, apart")
 
 
 def _is_upright_rectangle(ring: Ring) -> bool:

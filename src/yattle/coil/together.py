@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Mapping
 
 from yattle.coil.answer import NestAnswer
 from yattle.coil.job import NestJob, Part, Stock
+from yattle.csv_tables import as_csv
 from yattle.errors import InputError
 
 
@@ -32,14 +31,9 @@ def together(jobs: Mapping[str, NestJob]) -> NestJob:
 
 def cuts_csv(answer: NestAnswer) -> str:
     """Every cut in its order, then every piece with where it lies; mm."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(("cut", "piece", "axis", "at_mm", "gives"))
-    for cut in answer.cuts:
-        writer.writerow((cut.n, cut.piece, cut.axis, round(cut.at, 2), " + ".join(cut.gives)))
-    writer.writerow(())
-    writer.writerow(("part", "copy", "stock", "x_mm", "y_mm", "along_mm", "across_mm", "turn", "piece"))
-    for place in answer.placements:
-        sizes = (round(size, 2) for size in (place.x, place.y, place.width, place.height))
-        writer.writerow((place.part, place.copy, place.stock, *sizes, place.turn, place.piece or ""))
-    return out.getvalue()
+    cuts = ((cut.n, cut.piece, cut.axis, round(cut.at, 2), " + ".join(cut.gives)) for cut in answer.cuts)
+    places = ((place.part, place.copy, place.stock,
+               *(round(size, 2) for size in (place.x, place.y, place.width, place.height)), place.turn, place.piece)
+              for place in answer.placements)
+    return as_csv([("cut", "piece", "axis", "at_mm", "gives"), *cuts, (),
+                   ("part", "copy", "stock", "x_mm", "y_mm", "along_mm", "across_mm", "turn", "piece"), *places])

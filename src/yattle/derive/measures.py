@@ -7,9 +7,9 @@ pitches or angles as the hand speaks them. A first line ``what,value`` is passed
 
 from __future__ import annotations
 
+from yattle.csv_tables import rows_of
 from yattle.derive.roof_runs import run_of, with_fold_taped, with_run
 from yattle.errors import InputError
-from yattle.job.csv_rows import rows_of
 from yattle.job.model import Job
 from yattle.measure import UNITS, parse_angle, parse_length, parse_pitch
 from yattle.roof import Facet, Roof, build

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from dataclasses import dataclass
 
+from yattle.csv_tables import Cell, as_csv
 from yattle.derive.derived import Derived
 from yattle.derive.printed import mark_of
 
@@ -37,11 +36,9 @@ def changes(before: Derived, now: Derived) -> tuple[Change, ...]:
 
 def changes_csv(found: tuple[Change, ...]) -> str:
     """One row a piece."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(COLUMNS)
+    rows: list[tuple[Cell, ...]] = [COLUMNS]
     for change in found:
-        (long, wide), (longer, wider) = (("", "") if pair is None else (round(pair[0], 2), round(pair[1], 2))
+        (long, wide), (longer, wider) = ((None, None) if pair is None else (round(pair[0], 2), round(pair[1], 2))
                                          for pair in (change.before, change.now))
-        writer.writerow((change.piece, change.what, long, longer, wide, wider))
-    return out.getvalue()
+        rows.append((change.piece, change.what, long, longer, wide, wider))
+    return as_csv(rows)

@@ -22,6 +22,7 @@ _SIDES = ("lower flashing", "right side", "upper flashing", "left side")
 _EDGE = 25.0  # mm from an edge to its row of tape and screws
 _WIDE = 150.0  # mm of lap from which there is a second row
 _APART = 75.0  # mm between two rows
+_BESIDE = 0.01  # mm: nearer to a side a seam runs along it
 _PLUG, _CAP = "seam plug", "rib cap"
 
 
@@ -83,9 +84,10 @@ class Curb(Form):
 
     @property
     def seams(self) -> tuple[float, ...]:
-        """Where seams run into it, mm from its left side."""
-        first = -self.from_seam + self.coverage
-        return tuple(float(x) for x in np.arange(first, self.across, self.coverage) if x > 0)
+        """Where seams run into it between its sides, mm from its left one; a seam that runs along a side is none."""
+        last = math.floor((self.across + self.from_seam - _BESIDE) / self.coverage)
+        places = (n * self.coverage - self.from_seam for n in range(1, last + 1))
+        return tuple(place for place in places if place > _BESIDE)
 
     def _side(self, n: int) -> Body:
         """Upstand and flange of one side. The lower one reaches past the sides' flanges, the sides lap over it and go

@@ -15,6 +15,8 @@ from yattle.errors import InputError
 from yattle.section import Hem
 from yattle.values import Value
 
+MOST_SECTION_LEGS = 41
+
 
 class Shape(Value):
     """A section by itself, as the user's library keeps it: legs and turns from edge A, hems, and how its first leg
@@ -22,8 +24,8 @@ class Shape(Value):
 
     format: Literal["yattle-section/1"] = "yattle-section/1"
     name: Annotated[str, Field(min_length=1)] = "own section"
-    legs: Annotated[tuple[Size, ...], Field(min_length=1, max_length=41)] = (60.0, 80.0)
-    turns: Annotated[tuple[Turn, ...], Field(max_length=40)] = (-90.0,)
+    legs: Annotated[tuple[Size, ...], Field(min_length=1, max_length=MOST_SECTION_LEGS)] = (60.0, 80.0)
+    turns: Annotated[tuple[Turn, ...], Field(max_length=MOST_SECTION_LEGS - 1)] = (-90.0,)
     hem_a: Hem | None = None
     hem_b: Hem | None = None
     heading: Bearing = 0.0
@@ -80,8 +82,8 @@ class FreeSection(Trim):
 
     detail: Literal["free"] = "free"
     name: str = "free section"
-    legs: Annotated[tuple[Size, ...], Field(min_length=1, max_length=41)]
-    turns: Annotated[tuple[Turn, ...], Field(max_length=40)] = ()
+    legs: Annotated[tuple[Size, ...], Field(min_length=1, max_length=MOST_SECTION_LEGS)]
+    turns: Annotated[tuple[Turn, ...], Field(max_length=MOST_SECTION_LEGS - 1)] = ()
     hem_a: Hem | None = None
     hem_b: Hem | None = None
     heading: Bearing = 0.0

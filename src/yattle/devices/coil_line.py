@@ -12,13 +12,14 @@ One command a line, one answer a line; millimetres::
 
 from __future__ import annotations
 
-import math
 import random
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from yattle.devices.folder import STAND_IN, DeviceProblem
-from yattle.devices.line import Exchange
+from yattle.devices.line import Exchange, number_in
+
+_LONGEST_FEED = 30_000.0  # mm
 
 
 @dataclass(frozen=True)
@@ -43,11 +44,8 @@ class CoilLine:
         """Let ``mm`` out; what came by its own counter. Raises :class:`DeviceProblem` where it is not obeyed."""
         answer = self._ask(f"FEED {mm:.1f}")
         words = answer.split()
-        try:
-            value = float(words[2]) if len(words) == 3 and words[:2] == ["OK", "FEED"] else math.nan
-        except ValueError:
-            value = math.nan
-        if not math.isfinite(value):
+        value = number_in(words[2], 0.0, _LONGEST_FEED) if len(words) == 3 and words[:2] == ["OK", "FEED"] else None
+        if value is None:
             raise DeviceProblem(f"the coil line: {answer.removeprefix('ERR ') or 'no answer'}")
         return value
 
@@ -74,14 +72,14 @@ def follow(line: CoilLine, lengths: Sequence[float], most_off: float = 5.0,
            told: Callable[[CutOff], None] = lambda _: None,
            stopped: Callable[[], bool] = lambda: False) -> tuple[CutOff, ...]:
     """Cut pieces of these lengths off the coil, each ``told`` as it is cut; ``stopped`` ends it before the next. Raises
-    :class:`DeviceProblem` before a piece that would come out shorter than wanted by more than ``most_off`` mm: nothing
-    too short is cut."""
+    :class:`DeviceProblem` before a piece that would come out shorter or longer than wanted by more than ``most_off``
+    mm: nothing is cut then."""
     done = []
     for n, wanted in enumerate(lengths, 1):
         if stopped():
             break
         came = line.feed(wanted)
-        if came < wanted - most_off:
+        if abs(came - wanted) > most_off:
             raise DeviceProblem(f"piece {n}: found {came:.1f} mm under the shear, expected {wanted:.1f} mm; not cut")
         line.shear()
         done.append(CutOff(wanted, came))

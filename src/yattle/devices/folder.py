@@ -14,12 +14,11 @@ serial line, a socket, or the stand-in. :class:`Folder` never believes an answer
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
 from yattle.brake.order import Step
-from yattle.devices.line import Exchange
+from yattle.devices.line import Exchange, number_in
 from yattle.errors import YattleError
 
 STAND_IN = "stand-in"  # stands in the name of every device that is not there
@@ -57,30 +56,34 @@ class Folder:
     def gauge(self, mm: float) -> None:
         """Send the gauge to ``mm`` from the out edge. Raises :class:`DeviceProblem` where it does not stand there
         within 0.05 mm."""
-        stands = self._number("GAUGE", mm)
+        stands = self._number("GAUGE", mm, 0.0, 20_000.0)
         if abs(stands - mm) > 0.05:
             raise DeviceProblem(f"the gauge: found it at {stands:.2f} mm, expected {mm:.2f} mm")
 
     def fold(self, angle: float) -> float:
-        """Swing the leaf to ``angle`` and back; the angle measured on the piece, degrees."""
-        return self._number("FOLD", angle)
+        """Swing the leaf to ``angle`` and back; the angle measured on the piece, degrees. Raises
+        :class:`DeviceProblem` where that cannot be this fold's: under half of what the leaf did, or over it by more
+        than 5° and a tenth."""
+        found = self._number("FOLD", angle, -360.0, 360.0)
+        if not angle / 2 <= found <= 1.1 * angle + 5:
+            raise DeviceProblem(f"the folder: found {found:.2f}° after the leaf went to {angle:.2f}°, expected about "
+                                "as much; look at the piece")
+        return found
 
     def flatten(self) -> None:
         """Press a hem shut. Raises :class:`DeviceProblem` where it is not obeyed."""
         if self._ask("FLATTEN") != "OK FLATTEN":
             raise DeviceProblem("the folder did not flatten")
 
-    def _number(self, command: str, value: float) -> float:
+    def _number(self, command: str, value: float, least: float, most: float) -> float:
         answer = self._ask(f"{command} {value:.2f}")
         words = answer.split()
         if len(words) != 3 or words[:2] != ["OK", command]:
             raise DeviceProblem(f"the folder: {answer.removeprefix('ERR ') or 'no answer'}")
-        try:
-            number = float(words[2])
-        except ValueError:
-            number = math.nan
-        if not math.isfinite(number):
-            raise DeviceProblem(f"the folder: found {words[2]!r}, expected a number after {command}")
+        number = number_in(words[2], least, most)
+        if number is None:
+            raise DeviceProblem(f"the folder: found {words[2][:40]!r}, expected a number from {least:g} to {most:g} "
+                                f"after {command}")
         return number
 
     def _ask(self, line: str) -> str:

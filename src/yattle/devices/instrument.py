@@ -9,14 +9,14 @@ One command a line, one answer a line; millimetres and degrees::
 
 from __future__ import annotations
 
-import math
 import random
 from dataclasses import dataclass
 
 from yattle.devices.folder import STAND_IN, DeviceProblem
-from yattle.devices.line import Exchange
+from yattle.devices.line import Exchange, number_in
 
-_UNITS = {"TAPE": "mm", "ANGLE": "deg"}
+_UNITS = {"TAPE": ("mm", 200_000.0), "ANGLE": ("deg", 180.0)}
+"""What each reads in, and the most it can read."""
 
 
 @dataclass(frozen=True)
@@ -45,13 +45,11 @@ def take_reading(exchange: Exchange) -> Reading:
         raise DeviceProblem(f"the instrument: found {' '.join(hello)!r}, expected 'TAPE 1' or 'ANGLE 1' and its name")
     if answer[:1] == ["ERR"]:
         raise DeviceProblem(f"the instrument: {' '.join(answer[1:]) or 'no reading'}")
-    try:
-        value = float(answer[1])
-        if answer[0] != "OK" or answer[2] != _UNITS[hello[0]] or len(answer) != 3 or not math.isfinite(value):
-            raise ValueError
-    except (ValueError, IndexError):
-        raise DeviceProblem(f"the instrument: found {' '.join(answer)!r}, expected a reading in "
-                            f"{_UNITS[hello[0]]}") from None
+    unit, most = _UNITS[hello[0]]
+    value = number_in(answer[1], 0.0, most) if len(answer) == 3 and (answer[0], answer[2]) == ("OK", unit) else None
+    if value is None:
+        raise DeviceProblem(f"the instrument: found {' '.join(answer)[:60]!r}, expected a reading from 0 to {most:g} "
+                            f"in {unit}")
     return Reading(value, hello[0] == "ANGLE", STAND_IN in " ".join(hello))
 
 

@@ -7,6 +7,7 @@ ASCII, ended by a newline, goes out; one comes back. Nothing is opened before it
 from __future__ import annotations
 
 import contextlib
+import re
 import socket
 import socketserver
 import threading
@@ -24,6 +25,7 @@ _LONGEST = 400  # bytes of one line: more is no answer of ours
 class _Stream(Protocol):
     def send(self, data: bytes) -> None: ...
     def receive(self, seconds: float) -> bytes: ...
+    def drop(self) -> None: ...
 
 
 class _Socket:
@@ -36,6 +38,13 @@ class _Socket:
     def receive(self, seconds: float) -> bytes:
         self.socket.settimeout(max(seconds, 0.001))
         return self.socket.recv(256)
+
+    def drop(self) -> None:
+        """Throw away what has come unasked."""
+        self.socket.settimeout(0.0)
+        with contextlib.suppress(BlockingIOError):
+            while self.socket.recv(4096):
+                pass
 
     def close(self) -> None:
         self.socket.close()
@@ -57,12 +66,28 @@ class _Serial:
             raise TimeoutError("no answer in time")
         return bytes(data + self.port.read(self.port.in_waiting))
 
+    def drop(self) -> None:
+        """Throw away what has come unasked."""
+        self.port.reset_input_buffer()
+
     def close(self) -> None:
         self.port.close()
 
 
-def _read_line(stream: _Stream, kept: bytearray, seconds: float) -> str:
-    until = time.monotonic() + seconds
+def number_in(word: str, least: float, most: float) -> float | None:
+    """The plain decimal number that ``word`` is, if it lies between ``least`` and ``most``; ``None`` otherwise.
+
+    >>> number_in("2450.0", 0, 20_000), number_in("1e300", 0, 20_000), number_in("-57", 0, 180)
+    (2450.0, None, None)
+    """
+    if not re.fullmatch(r"-?[0-9]{1,7}(\.[0-9]{1,6})?", word):
+        return None
+    value = float(word)
+    return value if least <= value <= most else None
+
+
+def _read_line(stream: _Stream, seconds: float) -> str:
+    until, kept = time.monotonic() + seconds, bytearray()
     while b"\n" not in kept:
         if time.monotonic() > until or len(kept) > _LONGEST:
             raise TimeoutError("no answer in time")
@@ -70,22 +95,33 @@ def _read_line(stream: _Stream, kept: bytearray, seconds: float) -> str:
         if not data:
             raise ConnectionError("the line was closed")
         kept += data
-    line, _, rest = bytes(kept).partition(b"\n")
-    kept[:] = rest
+    line, _, _ = bytes(kept).partition(b"\n")
     return line.decode("ascii", "replace").strip()
 
 
 @contextmanager
 def open_line(address: str, stand_in: Exchange, seconds: float = 5.0) -> Iterator[Exchange]:
-    """The exchange at ``address``; each answer is awaited ``seconds`` at most (:class:`OSError` beyond)."""
+    """The exchange at ``address``; each answer is awaited ``seconds`` at most (:class:`OSError` beyond).
+
+    What has come before a command is sent is no answer to it and is thrown away. Once an answer has been late the line
+    is not used again, since the late one would be taken for the next.
+    """
     if address == "stand-in":
         yield stand_in
         return
-    stream, kept = _opened(address, seconds), bytearray()
+    stream, late = _opened(address, seconds), False
 
     def exchange(line: str) -> str:
+        nonlocal late
+        if late:
+            raise TimeoutError("an answer was late: connect anew")
+        stream.drop()
         stream.send(line.encode("ascii", "replace") + b"\n")
-        return _read_line(stream, kept, seconds)
+        try:
+            return _read_line(stream, seconds)
+        except TimeoutError:
+            late = True
+            raise
 
     with contextlib.closing(stream):
         yield exchange

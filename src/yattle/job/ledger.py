@@ -5,15 +5,13 @@ The job's ``stock`` is what is there now, its ``ledger`` how that came about. Le
 
 from __future__ import annotations
 
-import csv
-import io
 from collections import defaultdict
 from dataclasses import dataclass
 
 from yattle.coil import NestAnswer, Stock
 from yattle.coil.money import kept_value
+from yattle.csv_tables import as_csv, rows_of
 from yattle.errors import InputError
-from yattle.job.csv_rows import rows_of
 from yattle.job.model import Job, LedgerEntry
 from yattle.measure import Sum, Term
 from yattle.values import check
@@ -99,15 +97,9 @@ def with_counted(job: Job, stock_id: str, amount: float, when: str) -> Job:
 
 def stock_csv(stock: tuple[Stock, ...]) -> str:
     """One row a stock piece; an outline as ``x y; x y; …``."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(COLUMNS)
-    for piece in stock:
-        outline = "; ".join(f"{x:g} {y:g}" for x, y in piece.outline or ())
-        row = (piece.id, piece.kind, piece.metal, piece.width, piece.length, piece.qty, piece.lot, piece.cost_per_m,
-               piece.cost, piece.direction, outline)
-        writer.writerow(["" if value is None else value for value in row])
-    return out.getvalue()
+    return as_csv([COLUMNS, *(
+        (piece.id, piece.kind, piece.metal, piece.width, piece.length, piece.qty, piece.lot, piece.cost_per_m,
+         piece.cost, piece.direction, "; ".join(f"{x:g} {y:g}" for x, y in piece.outline or ())) for piece in stock)])
 
 
 def stock_from_csv(text: str) -> tuple[Stock, ...]:
@@ -117,6 +109,9 @@ def stock_from_csv(text: str) -> tuple[Stock, ...]:
     names = rows[0] if rows else []
     if not {"id", "kind", "metal"} <= set(names) <= set(COLUMNS):
         raise InputError("head line", ", ".join(names)[:200] or "nothing", "columns of " + ", ".join(COLUMNS))
+    for n, row in enumerate(rows[1:], 2):
+        if len(row) > len(names):
+            raise InputError(f"line {n}", f"{len(row)} cells", f"at most {len(names)}, one for each column")
     found = [check(lambda row=row: _stock(dict(zip(names, row, strict=False))), f"line {n}")  # type: ignore[misc]
              for n, row in enumerate(rows[1:], 2) if any(row)]
     twice = [piece.id for n, piece in enumerate(found) if piece.id in {other.id for other in found[:n]}]
@@ -133,9 +128,9 @@ def _stock(row: dict[str, str]) -> Stock:
     for name, text in given.items():
         try:
             values[name] = float(text) if name in ("width", "length", "cost_per_m", "cost") else (
-                int(float(text)) if name == "qty" else text)
-        except (ValueError, OverflowError):
-            raise InputError(name, repr(text[:40]), "a number") from None
+                int(text) if name == "qty" else text)
+        except ValueError:
+            raise InputError(name, repr(text[:40]), "a whole number" if name == "qty" else "a number") from None
     if outline:
         try:
             values["outline"] = tuple((float(a), float(b)) for a, b in (point.split() for point in outline.split(";")))

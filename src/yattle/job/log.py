@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Iterable
 
+from yattle.csv_tables import as_csv
 from yattle.devices.folder import Measured
 from yattle.job.model import Job, LogEntry
 
@@ -38,9 +37,4 @@ def searched(log: Iterable[LogEntry], words: str) -> tuple[LogEntry, ...]:
 
 def log_csv(log: Iterable[LogEntry]) -> str:
     """One row an entry, oldest first; degrees and mm."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(COLUMNS)
-    for entry in log:
-        writer.writerow(["" if (value := getattr(entry, name)) is None else value for name in COLUMNS])
-    return out.getvalue()
+    return as_csv([COLUMNS, *([getattr(entry, name) for name in COLUMNS] for entry in log)])

@@ -11,7 +11,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from yattle.bounds import Bearing, Name, Place, PlacePair, RunLength, Thickness
+from yattle.bounds import Bearing, Measured, Name, Place, PlacePair, RunLength, Thickness
 from yattle.brake import SHOP_BRAKE, Brake
 from yattle.coil.job import NestRules, Stock
 from yattle.details import ENTRIES, Own, families_for
@@ -185,9 +185,9 @@ class LogEntry(Value):
     of: Name = ""
     text: Note = ""
     fold: Name = ""
-    wanted: Place | None = None
-    set: Place | None = None
-    found: Place | None = None
+    wanted: Measured | None = None
+    set: Measured | None = None
+    found: Measured | None = None
     folds: Annotated[int, Field(ge=0, le=2)] = 0
     metal: Name = ""
     brake: Name = ""

@@ -10,14 +10,16 @@ import math
 from itertools import pairwise
 from pathlib import Path
 
-from yattle.details.free import Shape
+from yattle.bounds import MOST
+from yattle.details.free import MOST_SECTION_LEGS, Shape
 from yattle.errors import FileProblem, InputError
 from yattle.files import read_text, why, write_whole
 from yattle.job.settings import settings_path
-from yattle.values import read
+from yattle.values import check, read
 
 _STRAIGHT = 0.05  # degrees: parts that turn less are one leg
 _SHORT = 0.01  # mm
+_BACK = 175.0  # degrees: a turn beyond is no fold between legs
 
 Point = tuple[float, float]
 
@@ -65,27 +67,38 @@ def section_from_dxf(path: Path) -> Shape:
     polyline is a fold: the legs beside it are taken on to where their lines meet. The paint face is on the left of
     the walk. Raises :class:`FileProblem` where there is no such polyline.
     """
-    import ezdxf
-
     try:
-        document = ezdxf.readfile(path)
+        corners = _first_open_polyline(path)
     except OSError as trouble:
         raise FileProblem(f"{path.name}: cannot be read ({why(trouble)})") from None
-    except ezdxf.DXFError as trouble:
-        raise FileProblem(f"{path.name}: not a DXF drawing ({trouble})") from None
+    except Exception as trouble:  # the reader raises whatever it stumbles over in a damaged file
+        raise FileProblem(f"{path.name}: not a DXF drawing that can be read "
+                          f"({' '.join(str(trouble).split())[:120] or type(trouble).__name__})") from None
+    if corners is None:
+        raise FileProblem(f"{path.name}: found no open polyline, expected one drawn along the section")
+    return shape_of(corners, path.stem)
+
+
+def _first_open_polyline(path: Path) -> list[tuple[float, float, float]] | None:
+    """Its points (x, y, bulge of the part after it), mm."""
+    import ezdxf
+
+    document = ezdxf.readfile(path)
     unit = {1: 25.4, 2: 304.8, 5: 10.0, 6: 1000.0}.get(document.header.get("$INSUNITS", 4), 1.0)
     for line in document.modelspace().query("LWPOLYLINE POLYLINE"):
-        corners = [(x * unit, y * unit, bulge) for x, y, bulge in (
+        corners = [(float(x) * unit, float(y) * unit, float(bulge)) for x, y, bulge in (
             line.get_points("xyb") if line.dxftype() == "LWPOLYLINE"
             else [(*v.dxf.location.vec2, v.dxf.get("bulge", 0.0)) for v in line.vertices])]
         if not getattr(line, "closed", getattr(line, "is_closed", False)) and len(corners) > 1:
-            return shape_of(corners, path.stem)
-    raise FileProblem(f"{path.name}: found no open polyline, expected one drawn along the section")
+            return corners
+    return None
 
 
 def shape_of(corners: list[tuple[float, float, float]], name: str) -> Shape:
     """Points (x, y, bulge of the part after it) as a section; arcs become folds between the legs beside them. Places
     in mm. Raises :class:`InputError` where they make no section."""
+    if not all(math.isfinite(value) and abs(value) <= MOST for corner in corners for value in corner):
+        raise InputError("polyline", "a point out of reach", f"points within {MOST:g} mm")
     points = _without_arcs(corners)
     points = [p for n, p in enumerate(points) if n == 0 or math.dist(p, points[n - 1]) > _SHORT]
     if len(points) < 2:
@@ -95,13 +108,18 @@ def shape_of(corners: list[tuple[float, float, float]], name: str) -> Shape:
     for n in range(1, len(ways)):
         turn = (ways[n] - ways[n - 1] + 180) % 360 - 180
         long = math.dist(points[n], points[n + 1])
+        if abs(turn) > _BACK:
+            raise InputError("polyline", f"a line folded back on itself at its point {n + 1}",
+                             "the section's legs alone: hems are given apart")
         if abs(turn) < _STRAIGHT:
             legs[-1] += long
         else:
             legs.append(long)
             turns.append(turn)
-    return Shape(name=name or "own section", legs=tuple(round(v, 4) for v in legs),
-                 turns=tuple(round(v, 4) for v in turns), heading=round(heading, 4))
+    if len(legs) > MOST_SECTION_LEGS:
+        raise InputError("polyline", f"{len(legs)} legs", f"at most {MOST_SECTION_LEGS}")
+    return check(lambda: Shape(name=name[:200] or "own section", legs=tuple(round(v, 4) for v in legs),
+                               turns=tuple(round(v, 4) for v in turns), heading=round(heading, 4)), "polyline")
 
 
 def _without_arcs(corners: list[tuple[float, float, float]]) -> list[Point]:
@@ -111,6 +129,11 @@ def _without_arcs(corners: list[tuple[float, float, float]]) -> list[Point]:
     for n, (x, y, bulge) in enumerate(corners):
         if bulge and n + 1 < len(corners):
             turn = 4 * math.atan(bulge)
+            if n == 0 or n + 2 == len(corners):
+                raise InputError("polyline", "an arc at its end", "a straight leg before and after every fold")
+            if skip:
+                raise InputError("polyline", f"two arcs running into each other at its point {n + 1}",
+                                 "a straight leg between two folds")
             if abs(turn) >= math.pi - 1e-6:
                 raise InputError("polyline", "an arc of half a circle or more", "smaller arcs: hems are given apart")
             x2, y2, _ = corners[n + 1]

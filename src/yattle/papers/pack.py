@@ -13,8 +13,9 @@ from yattle.brake import FoldOrder, best_order
 from yattle.derive.derived import Derived, worst_first
 from yattle.derive.graph import derive
 from yattle.drawing import pattern_drawing
+from yattle.drawing.shapes import Drawing
 from yattle.errors import FileProblem
-from yattle.files import why, write_whole
+from yattle.files import safe_name, why, write_whole
 from yattle.install.installation import installation
 from yattle.install.predrill import drilled
 from yattle.job.log import log_csv
@@ -31,6 +32,7 @@ from yattle.papers.selected import cards_of
 from yattle.papers.site import order_list, write_site_pack
 from yattle.papers.svg import drawing_to_svg
 from yattle.papers.tables import cut_list, panel_list
+from yattle.pattern import Pattern
 
 _LARGE = 60  # pieces
 
@@ -109,11 +111,12 @@ def _fold_cards(derived: Derived, out: Path) -> list[str]:
     written = []
     for run in derived.runs:
         if run.pieces:
-            written.append(f"papers/fold-card-{run.run.id}.pdf")
+            written.append(f"papers/fold-card-{safe_name(run.run.id)}.pdf")
             write_fold_cards(derived, run.run.id, out / written[-1])
     for opening in derived.openings:
         if opening.pieces:
-            written.append(f"papers/fold-card-{opening.pieces[0].pattern.id.rpartition('-')[0]}.pdf")
+            form = safe_name(opening.pieces[0].pattern.id.rpartition("-")[0])
+            written.append(f"papers/fold-card-{form}.pdf")
             write_hand_cards(cards_of(derived, opening.id), out / written[-1])
     return written
 
@@ -125,18 +128,20 @@ def _patterns(derived: Derived, put: Callable[[str, str | bytes], None]) -> None
             assert run.detail.profile is not None
             pattern = drilled(derived, run.run.id, n)
             drawing = pattern_drawing(pattern, run.detail.profile, unit)
-            name = f"patterns/{piece.id}"
-            put(f"{name}.json", _json(pattern.model_dump(mode="json")))
-            put(f"{name}.dxf", drawing_to_dxf(drawing))
-            put(f"{name}.svg", drawing_to_svg(drawing, f"{piece.id} · {piece.pattern.name} · {piece.hand}"))
-            put(f"models/{piece.id}.glb", piece_to_glb(piece.pattern, colour))
+            _put_pattern(put, pattern, drawing, f"{piece.id} · {piece.pattern.name} · {piece.hand}", colour)
     for opening in derived.openings:
         for made in opening.pieces:
             pattern, drawing = made.pattern, pattern_drawing(made.pattern, None, unit)
-            put(f"patterns/{pattern.id}.json", _json(pattern.model_dump(mode="json")))
-            put(f"patterns/{pattern.id}.dxf", drawing_to_dxf(drawing))
-            put(f"patterns/{pattern.id}.svg", drawing_to_svg(drawing, f"{pattern.id} · {pattern.name}"))
-            put(f"models/{pattern.id}.glb", piece_to_glb(pattern, colour))
+            _put_pattern(put, pattern, drawing, f"{pattern.id} · {pattern.name}", colour)
+
+
+def _put_pattern(put: Callable[[str, str | bytes], None], pattern: Pattern, drawing: Drawing, title: str,
+                 colour: str) -> None:
+    name = safe_name(pattern.id)
+    put(f"patterns/{name}.json", _json(pattern.model_dump(mode="json")))
+    put(f"patterns/{name}.dxf", drawing_to_dxf(drawing))
+    put(f"patterns/{name}.svg", drawing_to_svg(drawing, title))
+    put(f"models/{name}.glb", piece_to_glb(pattern, colour))
 
 
 def _orders(derived: Derived, put: Callable[[str, str | bytes], None]) -> dict[str, Any]:
@@ -145,7 +150,7 @@ def _orders(derived: Derived, put: Callable[[str, str | bytes], None]) -> dict[s
         job = derived.fold_job(run.run.id)
         if job is not None:
             order = best_order(job)
-            put(f"folds/{run.run.id}.json", _json(order.answer()))
+            put(f"folds/{safe_name(run.run.id)}.json", _json(order.answer()))
             orders[run.run.id] = order.cost if isinstance(order, FoldOrder) else None
     return orders
 
@@ -165,7 +170,7 @@ def _summary(derived: Derived, orders: dict[str, Any], written: list[str]) -> di
     stops += [f"{u.copies} × {u.part}: {u.reason}" for u in answer.unplaced]
     summary: dict[str, Any] = {
         "format": "yattle-plan/1", "ok": not (stops or misfits) and bool(derived.patterns), "job": derived.job.name,
-        "pieces": len(derived.patterns), "max_gap": max(proofs, default=0.0),
+        "pieces": derived.piece_count, "patterns": len(derived.patterns), "max_gap": max(proofs, default=0.0),
         "yield": answer.share_used, "used": [vars(used) for used in answer.used], "fold_cost": orders,
         "findings": [f"{run_id}: {finding.says()}" for run_id, finding in found], "files": sorted(written)}
     if not summary["ok"]:

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from collections import Counter
 from pathlib import Path
 
+from yattle.csv_tables import as_csv
 from yattle.derive.derived import Derived
 from yattle.install import Need
 from yattle.install.installation import Installation, InstalledRun, installation
@@ -75,12 +74,8 @@ def _many(what: str, many: float, unit: Unit) -> str:
 
 def order_list(derived: Derived) -> str:
     """CSV of everything to order with the spare."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(ORDER_COLUMNS)
-    for pack in installation(derived).packs:
-        writer.writerow((pack.what, round(pack.many, 1), UNIT_OF.get(pack.what, "pieces"), pack.packs, pack.a_pack))
-    return out.getvalue()
+    return as_csv([ORDER_COLUMNS, *((pack.what, round(pack.many, 1), UNIT_OF.get(pack.what, "pieces"), pack.packs,
+                                     pack.a_pack) for pack in installation(derived).packs)])
 
 
 class _Page:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
+from yattle.ui.widgets.words import plain
+
 JOBS = "Yattle jobs (*.yattle)"
 CSV = "CSV (*.csv)"
 PDF = "PDF (*.pdf)"
@@ -34,11 +36,11 @@ class Asking:
 
     def unsaved(self, name: str) -> QMessageBox.StandardButton:
         """What to do with what is not saved of the job ``name``: save, discard or cancel."""
-        return QMessageBox.question(self._parent, "Not saved", f"{name} has changes that are not saved.",
+        return QMessageBox.question(self._parent, "Not saved", plain(f"{name} has changes that are not saved."),
                                     _B.Save | _B.Discard | _B.Cancel, _B.Save)
 
     def recover(self, said: str) -> bool | None:
         """Whether edits that were not saved are taken (``False``: let go; ``None``: later)."""
-        answer = QMessageBox.question(self._parent, "Edits that were not saved", said,
+        answer = QMessageBox.question(self._parent, "Edits that were not saved", plain(said),
                                       _B.Yes | _B.Discard | _B.Cancel, _B.Yes)
         return {_B.Yes: True, _B.Discard: False}.get(answer)

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QMessageBox
 
-from yattle.files import shown
+from yattle.files import safe_file, shown
 from yattle.job import Job, demo_path, load
 from yattle.job.next_job import next_job
 from yattle.job.settings import keep_settings
@@ -100,7 +100,7 @@ def save_as(shop: Shop) -> None:
     """Save the job under another name."""
     if not shop.session.settle():
         return
-    name = shop.asking.save(f"{shop.session.job.name.replace('/', '-')}.yattle", JOBS)
+    name = shop.asking.save(safe_file(f"{shop.session.job.name}.yattle"), JOBS)
     if name:
         path = Path(name if name.endswith(".yattle") else f"{name}.yattle")
         if shop.attempt(lambda: shop.session.save(path)):

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from yattle.derive.derived import Derived
-from yattle.files import put
+from yattle.files import put, safe_file
 from yattle.job import load
 from yattle.measure import UNITS
 from yattle.papers.beside import write_paper as written_paper
@@ -22,7 +22,7 @@ FILES, PAPERS = "files", "papers"
 
 def write(shop: Shop, suggestion: str, kinds: str, content: Callable[[Derived], str | bytes]) -> None:
     """A short list or drawing of the job as it is now: made and written beside the window, in turn."""
-    name = shop.asking.save(suggestion, kinds)
+    name = shop.asking.save(safe_file(suggestion), kinds)
     if name:
         session, path = shop.session, Path(name)
         derived = session.derived
@@ -32,7 +32,7 @@ def write(shop: Shop, suggestion: str, kinds: str, content: Callable[[Derived], 
 
 def write_paper(shop: Shop, suggestion: str, what: str, of: str | Selection | None = None) -> None:
     """A paper of the job as it is now, by a process beside the window, in turn."""
-    name = shop.asking.save(suggestion, PDF)
+    name = shop.asking.save(safe_file(suggestion), PDF)
     if name:
         session, path = shop.session, Path(name)
         shop.store.ask(Request(PAPERS, written_paper, (session.job, session.derived.plan, what, path, of),

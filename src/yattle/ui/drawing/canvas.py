@@ -14,6 +14,7 @@ from yattle.ui.drawing.paint import Hit, Ink, View, paint
 from yattle.ui.drawing.words import width_of
 from yattle.ui.theme import theme, type_of
 from yattle.ui.typing import Bound
+from yattle.ui.widgets.words import plain
 
 
 class Canvas(QWidget):
@@ -149,7 +150,7 @@ class Canvas(QWidget):
         style = editor.style()
         assert style is not None
         style.polish(editor)
-        editor.setToolTip(wrong)
+        editor.setToolTip(plain(wrong))
         QToolTip.showText(editor.mapToGlobal(editor.rect().bottomLeft()), wrong, editor)
         return wrong
 

@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QLabel, QScr
 
 from yattle import __version__
 from yattle.job.standards import Difference
+from yattle.ui.widgets.words import Words
 
 _BY_HAND = (("arrows on a drawing", "next fold, leg or piece"), ("Return on a drawing", "type its number"),
             ("Esc", "take back what is being typed"), ("R on the girth tape", "read from the other edge"),
@@ -34,14 +35,14 @@ class KeysBox(QDialog):
 def _rows(grid: QGridLayout, menu: str, rows: list[tuple[str, str]], column: int, row: int) -> int:
     if not rows:
         return row
-    head = QLabel(menu)
+    head = Words(menu)
     head.setObjectName("group")
     grid.addWidget(head, row, column, 1, 2)
     for n, (keys, title) in enumerate(rows, row + 1):
-        key = QLabel(keys)
+        key = Words(keys)
         key.setStyleSheet("font-weight: 600")
         grid.addWidget(key, n, column)
-        grid.addWidget(QLabel(title), n, column + 1)
+        grid.addWidget(Words(title), n, column + 1)
     return row + len(rows) + 1
 
 
@@ -57,7 +58,7 @@ class DifferencesBox(QDialog):
             ("", f"{mine} and {other} are alike", "")]
         for n, row in enumerate(rows):
             for column, text in enumerate(row):
-                label = QLabel(text)
+                label = Words(text)
                 label.setObjectName("group" if n == 0 else "")
                 grid.addWidget(label, n, column)
         holder = QWidget()

@@ -8,13 +8,14 @@ from pathlib import Path
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction, QKeySequence
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QMenu, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QWidget
 
 from yattle.job.settings import Settings
 from yattle.papers.codes import CODE
 from yattle.session import Session
 from yattle.ui.commands.table import ACTIONS, MENUS, Action
 from yattle.ui.frame.finder import Entry, Finder
+from yattle.ui.widgets.words import Words, unkeyed
 
 _WIDE = 1160  # px from which the job's name has room beside the menus
 
@@ -28,7 +29,7 @@ class Menus:
         self._settings, self._open_path = settings, open_path
         self.actions: dict[str, QAction] = {}
         self.by_name: dict[str, QMenu] = {}
-        self.title, self.finder = QLabel(), Finder(window, self.entries)
+        self.title, self.finder = Words(), Finder(window, self.entries)
         self.recent = QMenu("Open recent", window)
         self.recent.aboutToShow.connect(self.fill_recent)
         self._fill()
@@ -72,7 +73,7 @@ class Menus:
         self.recent.clear()
         recent = self._settings().recent
         for path in recent:
-            action = self.recent.addAction(path)
+            action = self.recent.addAction(unkeyed(path))
             assert action is not None
             action.triggered.connect(lambda _checked, path=path: self._open_path(Path(path)))
         if not recent:
@@ -87,8 +88,8 @@ class Menus:
                  "undo": session.undo_title is not None, "redo": session.redo_title is not None}
         for spec in ACTIONS:
             self.actions[spec.id].setEnabled(holds[spec.when])
-        self.actions["edit.undo"].setText(f"Undo {session.undo_title or ''}".strip())
-        self.actions["edit.redo"].setText(f"Redo {session.redo_title or ''}".strip())
+        self.actions["edit.undo"].setText(unkeyed(f"Undo {session.undo_title or ''}".strip()))
+        self.actions["edit.redo"].setText(unkeyed(f"Redo {session.redo_title or ''}".strip()))
 
     def fit(self, width: int) -> None:
         """A narrow window keeps its menus and lets the job's name go: the title bar has it."""

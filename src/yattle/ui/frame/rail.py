@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QKeyEvent, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QAbstractButton, QLabel, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from yattle.derive.openings import DerivedOpening
 from yattle.measure import say_length
 from yattle.ui.store import Store
 from yattle.ui.theme import theme, type_of
+from yattle.ui.widgets.words import Words, plain
 
 
 class BenchButton(QAbstractButton):
@@ -83,7 +84,7 @@ class Rail(QWidget):
             button.clicked.connect(lambda _, name=name: self.chosen.emit(name))
             self.buttons[name] = button
             column.addWidget(button)
-        self.caption = QLabel("RUNS")
+        self.caption = Words("RUNS")
         self.caption.setContentsMargins(12, 14, 0, 0)
         column.addWidget(self.caption)
         self._listed: list[tuple[str, str, float]] = []
@@ -125,12 +126,12 @@ class Rail(QWidget):
             item = QListWidgetItem(f"    {run.layer}" if run.layer else f"{run.id}  {run.name}")
             item.setData(Qt.ItemDataRole.UserRole, run.id)
             long = say_length(run.length, self.store.unit, 0, mark=True)
-            item.setToolTip(f"{run.id} {run.layer or run.name}, {long}")
+            item.setToolTip(plain(f"{run.id} {run.layer or run.name}, {long}"))
             self.runs.addItem(item)
         for found in self._places():
             item = QListWidgetItem(f"◇  {found.title}")
             item.setData(Qt.ItemDataRole.UserRole, f"opening:{found.id}")
-            item.setToolTip(f"{found.kind}: {len(found.pieces)} pieces")
+            item.setToolTip(plain(f"{found.kind}: {len(found.pieces)} pieces"))
             self.runs.addItem(item)
 
     def _places(self) -> list[DerivedOpening]:

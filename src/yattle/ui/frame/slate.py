@@ -6,13 +6,14 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFrame, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
 from yattle.details import Finding
 from yattle.ui.shown import Shown
 from yattle.ui.store import Store
 from yattle.ui.widgets.findings import FindingsView
 from yattle.ui.widgets.rows import ChoiceRow, NumberRow, ReadRow, Row, SaidRow
+from yattle.ui.widgets.words import Words
 
 __all__ = ["Finding", "Shown", "Slate"]
 
@@ -70,7 +71,7 @@ class Slate(QScrollArea):
         self._when = outer
 
     def group(self, title: str) -> None:
-        label = QLabel(title)
+        label = Words(title)
         label.setObjectName("group")
         self._add(label)
 

@@ -12,6 +12,7 @@ from yattle.section import Bend, Girth
 from yattle.ui.drawing.words import draw_words, width_of
 from yattle.ui.store import Store
 from yattle.ui.theme import theme, type_of
+from yattle.ui.widgets.words import plain
 
 _LABEL = 132
 _TAPE_INK = "#2a2410"
@@ -190,7 +191,7 @@ class GirthTape(QWidget):
 
     def event(self, event: QEvent | None) -> bool:
         if event is not None and event.type() == QEvent.Type.ToolTip:
-            self.setToolTip(self.rounding_says())
+            self.setToolTip(plain(self.rounding_says()))
         return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

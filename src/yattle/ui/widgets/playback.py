@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from yattle.ui.widgets.slide import slider
+from yattle.ui.widgets.words import Words
 
 
 class Playback(QWidget):
@@ -16,7 +17,7 @@ class Playback(QWidget):
 
     def __init__(self, what: str, moved: Callable[[int], object], pace: int) -> None:
         super().__init__()
-        self.slider, self.said = slider(f"{what}s so far", moved, 0), QLabel()
+        self.slider, self.said = slider(f"{what}s so far", moved, 0), Words()
         self.back, self.next, self.play = QPushButton(f"‹  {what}"), QPushButton(f"{what}  ›"), QPushButton("play")
         for button, name, by in ((self.back, f"{what} before", -1), (self.next, f"next {what}", 1)):
             button.setAccessibleName(name)

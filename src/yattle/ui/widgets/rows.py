@@ -26,6 +26,7 @@ from PyQt6.QtWidgets import (
 from yattle.session import Session
 from yattle.ui.shown import Shown
 from yattle.ui.typing import Bound
+from yattle.ui.widgets.words import Words, plain, unkeyed
 
 
 class SumBox(QFrame):
@@ -55,7 +56,7 @@ class SumBox(QFrame):
             for label in line:
                 label.hide()
                 label.deleteLater()
-        self._lines = [(QLabel(), QLabel()) for _ in range(count)]
+        self._lines = [(Words(), Words()) for _ in range(count)]
         for n, (what, amount) in enumerate(self._lines):
             self._grid.addWidget(what, n, 0, Qt.AlignmentFlag.AlignLeft)
             self._grid.addWidget(amount, n, 1, Qt.AlignmentFlag.AlignRight)
@@ -79,15 +80,15 @@ class Row(QWidget):
         self.line = QHBoxLayout()
         self.line.setSpacing(8)
         column.addLayout(self.line)
-        self.caption = QLabel(name)
+        self.caption = Words(name)
         self.caption.setFixedWidth(92)
-        self.caption.setToolTip(hint)
+        self.caption.setToolTip(plain(hint))
         self.line.addWidget(self.caption)
-        self.note = QLabel()
+        self.note = Words()
         self.note.setObjectName("dim")
         self.note.setMinimumWidth(10)
         self.note.setWordWrap(True)
-        self.wrong = QLabel()
+        self.wrong = Words()
         self.wrong.setObjectName("wrong")
         self.wrong.setWordWrap(True)
         self.wrong.hide()
@@ -123,7 +124,7 @@ class NumberRow(Row):
         self.field = QLineEdit()
         self.field.setObjectName("" if wide else "number")
         self.field.setAccessibleName(name)
-        self.field.setToolTip(hint)
+        self.field.setToolTip(plain(hint))
         if not wide:
             self.field.setAlignment(Qt.AlignmentFlag.AlignRight)
             self.field.setFixedWidth(92)
@@ -235,7 +236,7 @@ class ReadRow(Row):
 
     def refresh(self) -> None:
         shown = self.get()
-        self.button.setText(shown.text)
+        self.button.setText(unkeyed(shown.text))
         self.button.setEnabled(shown.sum is not None)
         self.button.setAccessibleName(f"{self.name} {shown.text}")
         self.button.setToolTip("press: where it comes from" if shown.sum else "")
@@ -299,7 +300,7 @@ class SaidRow(Row):
 
     def __init__(self, name: str, get: Callable[[], str]) -> None:
         super().__init__(name, lambda: Shown(get()))
-        self.said = QLabel()
+        self.said = Words()
         self.said.setWordWrap(True)
         self.line.addWidget(self.said, 1)
 

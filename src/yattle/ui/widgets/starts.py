@@ -11,6 +11,7 @@ from yattle.drawing.shapes import Ring
 from yattle.roof import build
 from yattle.roof.starts import STARTS
 from yattle.ui.drawing.paint import Ink, View, paint
+from yattle.ui.widgets.words import unkeyed
 
 _SIZE = QSize(190, 140)
 
@@ -27,7 +28,7 @@ class StartPanel(QWidget):
         self.buttons: dict[str, QToolButton] = {}
         for n, name in enumerate(STARTS):
             button = QToolButton()
-            button.setText(name)
+            button.setText(unkeyed(name))
             button.setIconSize(_SIZE)
             button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
             button.setAccessibleName(f"begin with {name}")

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton
 
 from yattle.ui.theme import theme
+from yattle.ui.widgets.words import Words
 
 
 class TroubleBar(QFrame):
@@ -15,7 +16,7 @@ class TroubleBar(QFrame):
         super().__init__()
         row = QHBoxLayout(self)
         row.setContentsMargins(14, 7, 8, 7)
-        self.text = QLabel()
+        self.text = Words()
         self.text.setWordWrap(True)
         self.text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self.away = QPushButton("put away")

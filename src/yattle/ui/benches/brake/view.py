@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QLabel, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import QPushButton, QVBoxLayout
 
 from yattle.brake import Refusal
 from yattle.drawing import Drawing
@@ -16,6 +16,7 @@ from yattle.ui.drawing.paint import Ink
 from yattle.ui.store import Store
 from yattle.ui.widgets.card import Card, foot
 from yattle.ui.widgets.slide import slider
+from yattle.ui.widgets.words import Words
 
 _FRAMES = 16  # milliseconds from picture to picture while it plays
 
@@ -56,7 +57,7 @@ class BrakeBench(BenchPage):
         self.outline.setCheckable(True)
         self.outline.setToolTip("move the machine's corners: drag, arrows, Space next, Insert adds, Delete removes")
         self.outline.toggled.connect(lambda _: self.refresh())
-        label = QLabel("leaf")
+        label = Words("leaf")
         label.setObjectName("dim")
         controls = foot(self.back, self.next, self.play, label, self.swing, self.outline, wide=self.swing)
         self.practise = QPushButton("practise")

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from yattle.coil import NestRules
 from yattle.measure import parse_angle
 from yattle.ui.benches.coil.model import CoilModel
 from yattle.ui.frame.slate import Slate
 from yattle.ui.shown import Shown
+from yattle.ui.widgets.words import Words
 
 _LEAST = (("cost", "metal, by its price"), ("money", "money, all counted"), ("area", "metal, by its area"),
           ("length", "metres of coil"))
@@ -68,7 +69,7 @@ def fill(s: Slate, m: CoilModel) -> None:
 
 def _search_row(s: Slate, m: CoilModel) -> None:
     """One button that begins and ends the search, and how it goes."""
-    row, look_on, progress, search = QWidget(), QPushButton("search on"), QLabel(), m.plan.search
+    row, look_on, progress, search = QWidget(), QPushButton("search on"), Words(), m.plan.search
     across = QHBoxLayout(row)
     across.setContentsMargins(0, 2, 0, 6)
     look_on.setAccessibleName("search for a better plan, or stop")

@@ -13,6 +13,7 @@ from yattle.drawing.shapes import Dim, Drawing, Line, Ring, Shape
 from yattle.ui.benches.coil.lanes import Lane
 from yattle.ui.drawing.paint import Ink, View, paint
 from yattle.ui.theme import theme, type_of
+from yattle.ui.widgets.words import plain
 
 _SIDE, _ABOVE = 44, 34  # px beside and above a row
 _TURN = 0.05  # seconds that rows are painted in one turn
@@ -211,7 +212,7 @@ class StockView(QWidget):
             return
         hit = next((key for rect, key in reversed(self.hits) if rect.contains(event.position())), "")
         self.setCursor(Qt.CursorShape.PointingHandCursor if hit else Qt.CursorShape.ArrowCursor)
-        self.setToolTip(self.tell(hit) if hit else "")
+        self.setToolTip(plain(self.tell(hit)) if hit else "")
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QListWidget, QListWidgetItem
+from PyQt6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem
 
 from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
 from yattle.details import Finding
@@ -17,6 +17,7 @@ from yattle.ui.drawing.paint import Ink
 from yattle.ui.store import Store
 from yattle.ui.widgets.card import Card
 from yattle.ui.widgets.playback import Playback
+from yattle.ui.widgets.words import Words, plain
 
 _PACE = 1500  # ms a stage while it plays
 
@@ -39,7 +40,7 @@ class InstallBench(BenchPage):
         self.slide, self.said, self.play = self.playback.slider, self.playback.said, self.playback.play
         self.back, self.next = self.playback.back, self.playback.next
         self.card = Card(self.plan, self.playback)
-        self.note = QLabel()
+        self.note = Words()
         self.note.setWordWrap(True)
         self.note.setObjectName("dim")
         self.items_card = Card(self.list, self.note)
@@ -128,7 +129,7 @@ class InstallBench(BenchPage):
         for name in names:
             row = QListWidgetItem(fit.item(name).name)
             row.setData(Qt.ItemDataRole.UserRole, name)
-            row.setToolTip("\n".join(f"over {lap.under}: {lap.why}" for lap in fit.laps if lap.over == name))
+            row.setToolTip(plain("\n".join(f"over {lap.under}: {lap.why}" for lap in fit.laps if lap.over == name)))
             self.list.addItem(row)
             if name == self.model.item:
                 self.list.setCurrentItem(row)

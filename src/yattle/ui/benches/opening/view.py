@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtWidgets import QLabel, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from yattle.details.all_forms import OWN_TITLES, TITLES
 from yattle.details.common import Finding
@@ -18,6 +18,7 @@ from yattle.ui.drawing.solid import Solid
 from yattle.ui.store import Store
 from yattle.ui.widgets.card import Card, foot, steps, two_over_one
 from yattle.ui.widgets.slide import slider
+from yattle.ui.widgets.words import Words
 
 _REST = 1200  # ms
 
@@ -49,7 +50,7 @@ class OpeningBench(BenchPage):
     def _lay_out(self) -> None:
         self.set_card = Card(self.set_view)
         self.solid_card = Card(self.solid, foot(QWidget(), self.slider, QWidget(), wide=self.slider))
-        self.why = QLabel()
+        self.why = Words()
         self.why.setObjectName("why")
         self.why.setWordWrap(True)
         self.why.setAlignment(Qt.AlignmentFlag.AlignTop)

@@ -22,6 +22,7 @@ from yattle.session import Session
 from yattle.ui.benches.survey.columns import COLUMNS
 from yattle.ui.benches.survey.model import SurveyModel
 from yattle.ui.typing import Bound
+from yattle.ui.widgets.words import plain
 
 _RIGHT = ("pitch", "length", "taped", "slope", "fold")
 
@@ -138,7 +139,7 @@ class TableTyping:
             self._editor = None
             self._cell.closeEditor.emit(editor, QAbstractItemDelegate.EndEditHint.NoHint)
         else:
-            editor.setToolTip(wrong)
+            editor.setToolTip(plain(wrong))
             editor.setProperty("wrong", "true")
             style = editor.style()
             assert style is not None

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QModelIndex, QTimer
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from yattle.derive.roof_runs import base_id, roof_runs
 from yattle.details import Finding
@@ -24,6 +24,7 @@ from yattle.ui.store import Store
 from yattle.ui.widgets.card import Card
 from yattle.ui.widgets.rows import NumberRow
 from yattle.ui.widgets.starts import StartPanel
+from yattle.ui.widgets.words import Words
 
 VIEWS = (("plan", "Plan"), ("space", "3D"), ("cut", "Section"), ("panels", "Panels"))
 
@@ -88,7 +89,7 @@ class SurveyBench(BenchPage):
         self.plan_card = Card(self.pages)
         for button in self.buttons.values():
             self.plan_card.bar.addWidget(button)
-        self.wrong = QLabel()
+        self.wrong = Words()
         self.wrong.setObjectName("wrong")
         self.wrong.setWordWrap(True)
         self.wrong.hide()

@@ -21,10 +21,11 @@ from yattle.ui.drawing.solid import Neighbour, Solid
 from yattle.ui.store import Store
 from yattle.ui.widgets.card import Card, foot, steps, two_over_one
 from yattle.ui.widgets.slide import slider
+from yattle.ui.widgets.words import Words
 
 
 def _dim(text: str) -> QLabel:
-    label = QLabel(text)
+    label = Words(text)
     label.setObjectName("dim")
     return label
 
