@@ -40,7 +40,7 @@ SizeOrNone = Annotated[float, Field(ge=0, le=20_000), AfterValidator(_something)
 Lap = Annotated[float, Field(ge=0.1, le=2000)]
 """How far one piece lies over another."""
 LapOrNone = Annotated[float, Field(ge=0, le=2000), AfterValidator(_something)]
-RunLength = Annotated[float, Field(ge=1, le=200_000)]
+RunLength = Annotated[float, Field(ge=LEAST, le=200_000)]
 """The length of an edge, as surveyed or taped."""
 Width = Annotated[float, Field(ge=LEAST, le=_WIDEST)]
 """Across a coil, sheet or machine."""

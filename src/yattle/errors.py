@@ -35,8 +35,16 @@ class InputError(YattleError, ValueError):
 
     def _sentence(self) -> str:
         text = f"{self.field}: found {self.found}, expected {self.expected}"
-        return " ".join(text.split())
+        return _one_line(text)
 
 
 class FileProblem(YattleError):
     """A file that cannot be read or written; the text says which and why."""
+
+    def __init__(self, text: str) -> None:
+        super().__init__(_one_line(text))
+
+
+def _one_line(text: str) -> str:
+    """``text`` as one line that can be written anywhere, without halves of characters."""
+    return " ".join(text.split()).encode("utf-8", "replace").decode()

@@ -12,7 +12,7 @@ from yattle.derive.layers import layers_of
 from yattle.derive.meetings import meetings
 from yattle.derive.openings import DerivedOpening, derive_meeting, derive_opening, derive_own, is_own
 from yattle.derive.roof_runs import roof_runs
-from yattle.derive.run import DerivedRun, common_of, derive_run
+from yattle.derive.run import DerivedRun, common_of, derive_run, left_out, off_its_wall
 from yattle.job.model import Job, Run
 from yattle.roof import Roof, build
 from yattle.section import MetalSpec
@@ -22,12 +22,16 @@ def derive(job: Job) -> Derived:
     """Roof, sections, pieces and findings of every run, pieces of every opening and corner."""
     common = common_of(job)
     runs = [derive_run(run, common) for run in job.runs]
-    for found in roof_runs(job):
-        made = derive_run(found.run, common)
+    roof, edges = build(job.roof), roof_runs(job)
+    for found in edges:
+        made = left_out(derive_run(found.run, common), found, edges)
+        if found.edge.kind == "half-ridge":
+            made = off_its_wall(made, job.roof, roof.facet(found.edge.facets[0]).block)
         runs.append(made)
+        if made.left_out:
+            continue
         for layer in layers_of(job, found, made.family.name if made.family else ""):
             runs.append(derive_run(_staggered(layer, made), common))
-    roof = build(job.roof)
     return Derived(job, tuple(runs), roof, _openings(job, roof, common.metal))
 
 

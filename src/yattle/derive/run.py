@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import math
+from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from typing import Any
 
 from yattle.derive.layers import schools_of
+from yattle.derive.roof_runs import RoofRun
 from yattle.details import (
     FAMILIES,
     DetailPiece,
@@ -25,9 +27,12 @@ from yattle.details.schools import Schools
 from yattle.errors import InputError
 from yattle.job.model import Job, Run
 from yattle.metal import metal_spec
+from yattle.roof import RoofPlan
+from yattle.roof.lean_to import just_misses
 from yattle.section import MetalSpec
 from yattle.values import check
 
+_MEETS = 5.0  # mm: edges whose ends are that near meet
 NO_DETAIL = DetailResult(None, None, (), (), {}, 0.0, (), (), (), (), ())
 
 
@@ -53,6 +58,11 @@ class DerivedRun:
     @property
     def pieces(self) -> tuple[DetailPiece, ...]:
         return self.detail.pieces
+
+    @property
+    def left_out(self) -> bool:
+        """Whether its edge is too short for any piece of its own."""
+        return not self.pieces and any(finding.short for finding in self.findings)
 
 
 @dataclass(frozen=True)
@@ -102,6 +112,33 @@ def derive_run(run: Run, common: Common) -> DerivedRun:
     return DerivedRun(run, standard, detail, (
         *detail.findings, *_flap_findings(detail, schools_of(run, common.schools), common.throat),
         *_water_findings(run), *_tape_findings(run, common.tolerance)))
+
+
+def left_out(made: DerivedRun, found: RoofRun, edges: tuple[RoofRun, ...]) -> DerivedRun:
+    """The run of an edge of the roof; where it is too short for a piece, that is something to look at, not what stops
+    the job: those that meet it there cover it."""
+    if not made.left_out:
+        return made
+    ends = (found.edge.a, found.edge.b)
+    beside = [other.run.id for other in edges if other is not found and any(
+        math.dist(a, b) < _MEETS for a in ends for b in (other.edge.a, other.edge.b))]
+    covers = f"covered by {', '.join(beside)}" if beside else "nothing beside it covers it"
+    look = Finding("look", f"no piece: {{0}} is too short for one, {covers}",
+                   "carry what lies beside it over it, or shape a small piece by hand from the site", "length",
+                   (made.run.length,), short=True)
+    return replace(made, findings=(look, *(f for f in made.findings if not f.short)))
+
+
+def off_its_wall(made: DerivedRun, plan: RoofPlan, block: str) -> DerivedRun:
+    """The run of a shed's high side; where a wall stands near that it does not touch, that is said."""
+    missed = just_misses(plan, block)
+    if missed is None:
+        return made
+    way = "into" if missed.off < 0 else "off"
+    look = Finding("look", f"{block} stands {{0}} {way} the wall of {missed.block}: its top edge is free, "
+                   "not flashed to it",
+                   "move it to the wall if it is a lean-to", "x", (abs(missed.off),))
+    return replace(made, findings=(*made.findings, look))
 
 
 def _flap_findings(detail: DetailResult, schools: Schools, throat: float) -> tuple[Finding, ...]:

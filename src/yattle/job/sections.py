@@ -6,6 +6,7 @@ Kept as ``yattle-section/1`` files beside the settings, one each, so that they c
 from __future__ import annotations
 
 import json
+import logging
 import math
 from itertools import pairwise
 from pathlib import Path
@@ -83,6 +84,7 @@ def _first_open_polyline(path: Path) -> list[tuple[float, float, float]] | None:
     """Its points (x, y, bulge of the part after it), mm."""
     import ezdxf
 
+    logging.getLogger("ezdxf").disabled = True  # what it thinks of a file is said by us, in one sentence
     document = ezdxf.readfile(path)
     unit = {1: 25.4, 2: 304.8, 5: 10.0, 6: 1000.0}.get(document.header.get("$INSUNITS", 4), 1.0)
     for line in document.modelspace().query("LWPOLYLINE POLYLINE"):

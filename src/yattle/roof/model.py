@@ -36,12 +36,14 @@ class _BlockModel(Value):
 
 class Gable(_BlockModel):
     """Two planes and a ridge; ``pitch`` on the left as seen along the bearing, on both sides where
-    ``pitch_right`` is not given. Overhangs are measured in plan."""
+    ``pitch_right`` is not given. Overhangs are measured in plan. ``fascia``: ``own``, every side has the same overhang;
+    ``level``, that of the left side, and of the others what brings their eaves down as far."""
 
     kind: Literal["gable"]
     pitch: Pitch
     pitch_right: Pitch | None = None
     rake_overhang: Overhang = 0.0
+    fascia: Literal["own", "level"] = "own"
 
 
 class Hip(_BlockModel):
@@ -51,14 +53,17 @@ class Hip(_BlockModel):
     pitch: Pitch
     pitch_right: Pitch | None = None
     pitch_ends: Pitch | None = None
+    fascia: Literal["own", "level"] = "own"
 
 
 class Shed(_BlockModel):
-    """One plane that falls to the right; ``eave_height`` is the low wall's."""
+    """One plane that falls to the right; ``eave_height`` is the low wall's. ``top_overhang``: of its high side, as that
+    of its low one where it is not given."""
 
     kind: Literal["shed"]
     pitch: Pitch
     rake_overhang: Overhang = 0.0
+    top_overhang: Overhang | None = None
 
 
 class Flat(_BlockModel):

@@ -168,25 +168,27 @@ def body(block: Gable | Hip | Shed | Flat) -> BlockBody:
     half_length, half_span = block.length / 2, block.span / 2
     centre = (block.x, block.y)
     planes: tuple[Plane, ...]
+    over_end = over_left = over_right = block.eave_overhang
     if isinstance(block, Flat):
         planes = (Plane(0.0, 0.0, block.eave_height),)
-        over_end = block.eave_overhang
     elif isinstance(block, Shed):
         planes = (_rising(centre, (-left[0], -left[1]), half_span, block.pitch, block.eave_height),)
         over_end = block.rake_overhang
+        over_left = block.eave_overhang if block.top_overhang is None else block.top_overhang
     else:
         right = block.pitch if block.pitch_right is None else block.pitch_right
         planes = (_rising(centre, left, half_span, block.pitch, block.eave_height),
                   _rising(centre, (-left[0], -left[1]), half_span, right, block.eave_height))
-        over_end = block.eave_overhang
+        over_right = _overhang(block, right)
         if isinstance(block, Gable):
             over_end = block.rake_overhang
         else:
             ends = block.pitch if block.pitch_ends is None else block.pitch_ends
+            over_end = _overhang(block, ends)
             planes += (_rising(centre, along, half_length, ends, block.eave_height),
                        _rising(centre, (-along[0], -along[1]), half_length, ends, block.eave_height))
-    walls = _rectangle(centre, along, left, half_length, half_span)
-    roof = _rectangle(centre, along, left, half_length + over_end, half_span + block.eave_overhang)
+    walls = _rectangle(centre, along, left, half_length, (half_span, half_span))
+    roof = _rectangle(centre, along, left, half_length + over_end, (half_span + over_right, half_span + over_left))
     return BlockBody(block.id, walls, roof, planes, _covered(roof, planes))
 
 
@@ -217,10 +219,19 @@ def _rising(centre: Point, outward: Point, half: float, pitch: float, height: fl
     return Plane(gx, gy, height + slope * half - gx * centre[0] - gy * centre[1])
 
 
-def _rectangle(centre: Point, along: Point, left: Point, half_length: float, half_span: float) -> Ring:
-    return tuple((centre[0] + u * half_length * along[0] + v * half_span * left[0],
-                  centre[1] + u * half_length * along[1] + v * half_span * left[1])
-                 for u, v in ((-1, -1), (1, -1), (1, 1), (-1, 1)))
+def _overhang(block: Gable | Hip, pitch: float) -> float:
+    """The overhang of a side of that pitch, in plan: the block's own, or what brings its eave as far down as that of
+    the left side. In mm."""
+    if block.fascia == "own":
+        return block.eave_overhang
+    return block.eave_overhang * math.tan(math.radians(block.pitch)) / math.tan(math.radians(pitch))
+
+
+def _rectangle(centre: Point, along: Point, left: Point, half_length: float, wide: tuple[float, float]) -> Ring:
+    """The rectangle anticlockwise; ``wide``: how far it reaches to the right and to the left of its middle, mm."""
+    return tuple((centre[0] + u * half_length * along[0] + v * left[0],
+                  centre[1] + u * half_length * along[1] + v * left[1])
+                 for u, v in ((-1, -wide[0]), (1, -wide[0]), (1, wide[1]), (-1, wide[1])))
 
 
 def _covered(roof: Ring, planes: tuple[Plane, ...]) -> tuple[Ring, ...]:

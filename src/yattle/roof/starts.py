@@ -6,6 +6,7 @@ import math
 from typing import Any
 
 from yattle.roof.build import Roof, middle
+from yattle.roof.lean_to import following
 from yattle.roof.model import RoofPlan
 
 _HOUSE: dict[str, Any] = {"id": "main", "kind": "gable", "x": 0.0, "y": 0.0, "length": 12000.0, "span": 8000.0,
@@ -14,11 +15,12 @@ _WING: dict[str, Any] = {**_HOUSE, "id": "wing", "x": 2500.0, "y": -5000.0, "bea
                          "span": 6000.0}
 _LEAN_TO: dict[str, Any] = {"id": "lean-to", "kind": "shed", "x": -1000.0, "y": -5250.0, "length": 6000.0,
                             "span": 2500.0, "eave_height": 2200.0, "pitch": 8.0, "eave_overhang": 250.0,
-                            "rake_overhang": 200.0}
+                            "rake_overhang": 200.0, "top_overhang": 0.0}
 _HIP: dict[str, Any] = {key: value for key, value in _HOUSE.items() if key != "rake_overhang"} | {"kind": "hip"}
 _DORMER: dict[str, Any] = {**_HOUSE, "id": "dormer", "y": -1600.0, "bearing": 90.0, "length": 3200.0, "span": 1800.0,
                            "eave_height": 4600.0, "eave_overhang": 150.0, "rake_overhang": 150.0}
-_SHED: dict[str, Any] = {**_LEAN_TO, "id": "main", "x": 0.0, "y": 0.0, "length": 8000.0, "span": 4000.0, "pitch": 12.0}
+_SHED: dict[str, Any] = {**_LEAN_TO, "id": "main", "x": 0.0, "y": 0.0, "length": 8000.0, "span": 4000.0, "pitch": 12.0,
+                         "top_overhang": None}
 _FLAT: dict[str, Any] = {"id": "flat", "kind": "flat", "x": 0.0, "y": 0.0, "length": 5000.0, "span": 4000.0,
                          "eave_height": 2600.0, "eave_overhang": 200.0}
 
@@ -106,7 +108,9 @@ def without(plan: RoofPlan, part: str) -> RoofPlan:
 
 
 def with_part(plan: RoofPlan, part: str, **changes: object) -> RoofPlan:
-    """The plan with fields of one block, face or opening changed; raises :class:`InputError` for a wrong value."""
+    """The plan with fields of one block, face or opening changed, lean-tos with the wall they stand against; raises
+    :class:`InputError` for a wrong value."""
     def changed(items: Any) -> Any:
         return tuple(item.but(**changes) if item.id == part else item for item in items)
-    return plan.but(blocks=changed(plan.blocks), faces=changed(plan.faces), openings=changed(plan.openings))
+    after = plan.but(blocks=changed(plan.blocks), faces=changed(plan.faces), openings=changed(plan.openings))
+    return following(plan, after, part)

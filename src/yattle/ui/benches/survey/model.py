@@ -32,6 +32,10 @@ class SurveyModel(SurveySelection):
         self.store.session.select(part=self.part_of_block(name))
         return None
 
+    def put_fascia(self, fascia: str) -> str | None:
+        """Whether eaves of different pitches have one overhang or one height."""
+        return self.store.attempt(lambda: self.edit_part(self.item.id, f"{self.item.id} eaves", fascia=fascia))
+
     def put_eave_edge(self, key: str) -> str | None:
         return self.store.attempt(lambda: self.edit_part(self.item.id, f"{self.item.id} eave edge", eave=int(key)))
 

@@ -16,7 +16,7 @@ _BLOCK = (("x", "centre east", "mm"), ("y", "centre north", "mm"), ("bearing", "
           ("length", "length", "mm"), ("span", "span", "mm"), ("eave_height", "eave height", "mm"),
           ("pitch", "pitch left", "pitch"), ("pitch_right", "pitch right", "pitch?"),
           ("pitch_ends", "pitch ends", "pitch?"), ("eave_overhang", "over eaves", "mm"),
-          ("rake_overhang", "over gables", "mm"))
+          ("rake_overhang", "over gables", "mm"), ("top_overhang", "over the top", "mm?"))
 
 _OPENING = (("x", "from east", "mm"), ("y", "from north", "mm"), ("bearing", "turned", "°"), ("across", "across", "mm"),
             ("along", "along", "mm"), ("diameter", "diameter", "mm"), ("top", "top", "mm?"))
@@ -24,6 +24,7 @@ _OPENING = (("x", "from east", "mm"), ("y", "from north", "mm"), ("bearing", "tu
 _HINTS = {"length": "wall to wall along the ridge", "span": "wall to wall across the ridge",
           "eave_height": "where roof plane and wall line meet", "bearing": "the ridge, anticlockwise from east",
           "eave_overhang": "in plan", "rake_overhang": "in plan", "pitch_right": "empty: as on the left",
+          "top_overhang": "in plan, of the high side; empty: as over eaves",
           "pitch_ends": "empty: as on the left", "top": "how high it stands, for the details"}
 
 
@@ -79,6 +80,10 @@ def fill(s: Slate, m: SurveyModel, go: Callable[[str, Finding], object]) -> None
     for field, title, unit in _BLOCK:
         with s.when(lambda field=field: bool(m.block_id) and hasattr(m.item, field)):  # type: ignore[misc]
             _field_row(s, m, field, title, unit)
+    with s.when(lambda: bool(m.block_id) and hasattr(m.item, "fascia")):
+        s.choice("eaves", lambda: [("own", "overhang the same"), ("level", "fascia level")],
+                 lambda: str(getattr(m.item, "fascia", "own")), m.put_fascia,
+                 "where pitches differ: one overhang all round, or one height of the eaves all round")
     with s.when(lambda: bool(m.block_id)):
         _fill_block_measures(s, m)
     with s.when(lambda: hasattr(m.item, "outline")):
