@@ -47,9 +47,10 @@ class Value(BaseModel):
     def __eq__(self, other: object) -> bool:
         if type(other) is not type(self):
             return NotImplemented
-        return self is other or all(
-            getattr(self, name) == getattr(other, name) for name in type(self).model_fields
-        )
+        if self is other:
+            return True
+        mine, theirs = self.__dict__, other.__dict__
+        return all([mine[name] == theirs[name] for name in type(self).model_fields])
 
     def but(self: MODEL, **changes: Any) -> MODEL:
         """This value with some fields changed, validated anew (raises :class:`InputError`)."""
@@ -173,10 +174,10 @@ _EXPECTED = {
     "json_invalid": "one JSON document",
     "union_tag_invalid": "one of {expected_tags}",
     "union_tag_not_found": "its field {discriminator} to be given",
-    "greater_than": "a number above {gt}",
-    "greater_than_equal": "a number of at least {ge}",
-    "less_than": "a number under {lt}",
-    "less_than_equal": "a number of at most {le}",
+    "greater_than": "a number above {gt:g}",
+    "greater_than_equal": "a number of at least {ge:g}",
+    "less_than": "a number under {lt:g}",
+    "less_than_equal": "a number of at most {le:g}",
     "literal_error": "{expected}",
     "too_short": "at least {min_length} entries",
     "too_long": "at most {max_length} entries",

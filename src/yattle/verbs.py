@@ -5,13 +5,14 @@ Heavy modules are imported by the verb that needs them, so that ``yattle --help`
 
 from __future__ import annotations
 
+import json
 import sys
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 Answer = dict[str, Any]
-PLAN_SECONDS = 3.0  # of searching for a better cutting plan when a whole job is written
+PLAN_WORK = 150  # counted steps of searching for a better cutting plan when a whole job is written
 TOGETHER_WORK = 20  # rounds of searching for one plan of several jobs: counted, so that it is the same each time
 
 
@@ -72,8 +73,10 @@ def plan(text: str, out: Path | None) -> Answer:
     if out is None:
         raise InputError("--out", "nothing", "a folder to write the shop pack to")
     derived = derive(parse(text))
+    rules = json.loads(text).get("rules") or {}
+    given = rules.get("seconds") is not None or rules.get("work") is not None
     return write_pack(derived, out, lambda stage: print(stage, file=sys.stderr),
-                      lambda found: found.searched(PLAN_SECONDS))
+                      lambda found: found.searched(None if given else PLAN_WORK))
 
 
 def fit(text: str, out: Path | None) -> Answer:

@@ -40,7 +40,7 @@ def free_for(coil):
     rects = [(stock, rect) for name, (stock, rect) in table_after(job, answer, len(answer.cuts)).items()
              if name not in taken and name not in coils]
     rects.sort(key=lambda row: -min(row[1][2] - row[1][0], row[1][3] - row[1][1]))  # one that hands can hit
-    for place in sorted(answer.placements, key=lambda p: -p.width * p.height):
+    for place in sorted(answer.placements, key=lambda p: -min(p.width, p.height)):
         for stock, (x0, y0, x1, y1) in rects:
             if x1 - x0 >= place.width + 5 and y1 - y0 >= place.height + 5 and (stock, round(x0)) != (place.stock, round(place.x)):
                 return place, (stock, (x0 + x1) / 2, (y0 + y1) / 2)

@@ -239,7 +239,7 @@ def test_wrong_measures_are_said_where_they_were_typed(survey, qtbot):
         type_into(row, text, qtbot)
         assert row.wrong.isVisible()
     spoiled = survey.slate.row("span")
-    assert "expected a number above 0" in spoiled.wrong.text() and job_of(survey) == DEMO
+    assert "expected a number of at least 10" in spoiled.wrong.text() and job_of(survey) == DEMO
     survey.model.press("E1")
     assert survey.model.part == "face:wing.1", "what is refused stays with its face"
     for name in ("span", "pitch left", "length"):

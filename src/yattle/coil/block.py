@@ -8,8 +8,11 @@ the block's width as nearly as any choice of the widths at hand can.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from itertools import islice
+
+import numpy as np
+from numpy.typing import NDArray
 
 from yattle.coil.job import NestRules, Part
 from yattle.coil.sizes import Orientation, orientations
@@ -20,30 +23,68 @@ _WINDOW = 160
 _EPS = 1e-7
 
 
+@dataclass(frozen=True)
+class Sizes:
+    """Rows of a pool as arrays: sizes in mm, which part each is of, each part's number, how many of it are left."""
+
+    along: NDArray[np.float64]
+    across: NDArray[np.float64]
+    of: NDArray[np.int64]
+    place: dict[Part, int]
+    left: NDArray[np.int64]
+
+
 @dataclass
 class Pool:
     """Parts still to be placed with how many of each, the longest first."""
 
     counts: dict[Part, int] = field(default_factory=dict)
     _rows: list[tuple[Part, Orientation]] | None = None  # the longest kinds at hand in each way they may lie
+    _sizes: Sizes | None = None
+    _lies: dict[Part, tuple[Orientation, ...]] = field(default_factory=dict)  # of these very parts: quickly found
 
     def options(self, length: float, width: float) -> list[tuple[Part, Orientation]]:
         """What fits, among the longest kinds at hand (looking at all of thousands gains nothing). ``longest`` along
         and ``width`` across the coil, mm."""
-        if self._rows is None:
-            self._rows = [(part, lie) for part in islice(self.counts, _WINDOW) for lie in orientations(part)]
         length, width = length + _EPS, width + _EPS
-        return [row for row in self._rows if row[1].along <= length and row[1].across <= width]
+        return [row for row in self.rows if row[1].along <= length and row[1].across <= width]
+
+    @property
+    def rows(self) -> list[tuple[Part, Orientation]]:
+        """The longest kinds at hand in each way they may lie."""
+        if self._rows is None:
+            self._rows = [(part, lie) for part in islice(self.counts, _WINDOW) for lie in self._lies_of(part)]
+            self._sizes = None
+        return self._rows
+
+    def _lies_of(self, part: Part) -> tuple[Orientation, ...]:
+        if part not in self._lies:
+            self._lies[part] = orientations(part)
+        return self._lies[part]
+
+    @property
+    def sizes(self) -> Sizes:
+        """The same as arrays."""
+        rows = self.rows
+        if self._sizes is None:
+            place: dict[Part, int] = {}
+            of = np.array([place.setdefault(part, len(place)) for part, _ in rows])
+            self._sizes = Sizes(np.array([lie.along for _, lie in rows]), np.array([lie.across for _, lie in rows]), of,
+                                place, np.array([self.counts[part] for part in place]))
+        return self._sizes
 
     def take(self, part: Part) -> None:
         self.counts[part] -= 1
         if not self.counts[part]:
             del self.counts[part]
-            self._rows = None
+            self._rows = self._sizes = None
+        elif self._sizes is not None and part in self._sizes.place:
+            self._sizes.left[self._sizes.place[part]] -= 1
 
-    def restore(self, counts: dict[Part, int]) -> None:
-        """Put back what has been taken since ``counts`` were as they are given."""
-        self.counts, self._rows = counts, None
+    def copy(self) -> Pool:
+        """One that can be taken from without this one losing anything."""
+        sizes = None if self._sizes is None else replace(self._sizes, left=self._sizes.left.copy())
+        return Pool(dict(self.counts), self._rows, sizes, self._lies)
 
 
 @dataclass(frozen=True)
@@ -91,6 +132,12 @@ class Spacing:
         True
         """
         return rest >= -_EPS and (abs(rest + trim) <= _EPS or rest + trim >= self.sliver - _EPS)
+
+
+    def rests_are_fine(self, rests: NDArray[np.float64]) -> NDArray[np.bool_]:
+        """The same of many rests at once, mm, without a trim."""
+        fine = rests >= self.sliver - _EPS
+        return np.asarray(fine | (np.abs(rests) <= _EPS)) if self.sliver else np.asarray(fine)
 
 
 def fill_block(pool: Pool, length: float, width: float, first: tuple[Part, Orientation] | None, spacing: Spacing,
@@ -159,15 +206,20 @@ def _coverage(options: list[tuple[Part, Orientation]], pool: Pool, length: float
 
 def _strip(pool: Pool, part: Part, lie: Orientation, length: float, y: float, spacing: Spacing) -> Strip:
     """``part`` first, then whatever fits behind it: equal widths before narrower ones, long before short."""
-    left = {part: pool.counts[part] - 1}
+    rows, sizes = pool.rows, pool.sizes
+    left = sizes.left.copy()
+    left[sizes.place[part]] -= 1
+    narrow = np.flatnonzero(spacing.rests_are_fine(lie.across - sizes.across))
     spots, x = [Spot(part, lie, 0.0)], lie.along + spacing.gap
-    while True:
-        fits = [(p, k) for p, k in pool.options(length - x, lie.across)
-                if left.get(p, pool.counts[p]) > 0 and spacing.rest_is_fine(length - x - k.along)
-                and spacing.rest_is_fine(lie.across - k.across)]
-        if not fits:
-            return Strip(y, lie.across, tuple(spots))
-        follow, best = max(fits, key=lambda f: (f[1].across, f[1].along))
+    while narrow.size:
+        fits = narrow[(left[sizes.of[narrow]] > 0) & spacing.rests_are_fine(length - x - sizes.along[narrow])]
+        if not fits.size:
+            break
+        wide = sizes.across[fits]
+        fits = fits[wide == wide.max()]
+        at = int(fits[sizes.along[fits].argmax()])
+        follow, best = rows[at]
         spots.append(Spot(follow, best, x))
-        left[follow] = left.get(follow, pool.counts[follow]) - 1
+        left[sizes.of[at]] -= 1
         x += best.along + spacing.gap
+    return Strip(y, lie.across, tuple(spots))

@@ -13,7 +13,7 @@ from typing import Any
 from yattle.coil.job import NestJob, Part, Stock
 
 _TOLERANCE = 0.01
-_CUT = 1e-6
+_CUT = 0.004  # mm: what is thinner is no strip
 
 
 def faults(job: NestJob, answer: dict[str, Any]) -> list[str]:
@@ -28,7 +28,36 @@ def faults(job: NestJob, answer: dict[str, Any]) -> list[str]:
     found += _price(job, stock, answer)
     if job.rules.cutting != "snips":
         found += _cuts(job, stock, answer, boxes)
-    return found
+    return found + _kept(job, stock, answer, boxes)
+
+
+def _kept(job: NestJob, stock: dict[str, Stock], answer: dict[str, Any],
+          boxes: list[tuple[dict[str, Any], Part, list[Any]]]) -> list[str]:
+    """Every offcut must lie on metal that is there, off every part and every other offcut."""
+    from shapely import Polygon, box
+
+    wrong, seen = [], list[tuple[str, Any]]()
+    for n, offcut in enumerate(answer["offcuts"], 1):
+        piece, shape = stock[offcut["stock"]], Polygon(offcut["outline"])
+        x0, y0, x1, y1 = piece.box
+        metal = Polygon(piece.outline) if piece.outline is not None else box(x0, y0, min(x1, 1e9), y1)
+        if not shape.is_valid or not metal.buffer(_TOLERANCE, join_style="mitre").covers(shape):
+            wrong.append(f"offcut {n}: not all of it is on {offcut['stock']}")
+        wrong += [f"offcut {n}: lies over {part.id}" for place, part, ring in boxes
+                  if place["stock"] == offcut["stock"] and _deep(shape, Polygon(ring))]
+        wrong += [f"offcut {n}: lies over another" for name, other in seen
+                  if name == offcut["stock"] and _deep(shape, other)]
+        if any(a < b - _TOLERANCE for a, b in zip(sorted((shape.bounds[2] - shape.bounds[0],
+                                                          shape.bounds[3] - shape.bounds[1])),
+                                                  sorted(job.rules.min_offcut), strict=True)):
+            wrong.append(f"offcut {n}: smaller than what is kept")
+        seen.append((offcut["stock"], shape))
+    return wrong
+
+
+def _deep(one: Any, other: Any) -> bool:
+    """Whether two shapes lie over each other by more than the tolerance."""
+    return not one.buffer(-_TOLERANCE, join_style="mitre").intersection(other).is_empty
 
 
 def _price(job: NestJob, stock: dict[str, Stock], answer: dict[str, Any]) -> list[str]:

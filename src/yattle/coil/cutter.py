@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from yattle.coil.answer import Cut, Rect
 
-_SAME = 1e-7
+_SAME = 0.005  # mm: a strip thinner than this is none that a shear could part off
 
 
 class Cutter:

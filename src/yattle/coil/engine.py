@@ -28,6 +28,7 @@ _TELL = 1.0  # seconds between two plans that are told of
 _CLOSE, _EACH, _MOST = 0.15, 0.003, 0.25  # seconds for pushing closer, more for each part, of the time at most
 _LATE = 0.4  # seconds that the engine goes on after its time, as a rule
 _SOON = 10.0  # seconds: up to there two searches find more than one on both processors
+_FIRST = 5  # seconds for these two where there is more time
 _DUST = 1e-6
 _FEW = 30  # parts
 _TIGHT = 1.0  # mm that the widest part leaves of the strip's width
@@ -61,8 +62,8 @@ def packed(strip: PackingStrip) -> list[Laid]:
     span = strip.until - now
     end = strip.until - min(_CLOSE + _EACH * len(strip.parts), _MOST * span)
     seconds = round(end - now - _LATE)
-    many = 1 if span > _SOON else 2
-    searches = [_PackingSearch(strip, n, seconds, 3 - many) for n in range(many)]
+    first = seconds if span <= _SOON else min(seconds, _FIRST)  # then one on both processors
+    searches = [_PackingSearch(strip, n, first, 1) for n in range(2)]
     try:
         found = _searched(strip, searches, end)
     finally:

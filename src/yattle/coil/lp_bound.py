@@ -24,6 +24,7 @@ _STEPS = (1.02, 1.01, 1.005, 1.0025)  # from one class's length to the next at m
 _TIMES = 2.5  # as long at most with steps half as large
 _GRID = 2000  # widths are rounded down to so many parts of the width, which lets a little more in
 _MOST = 60000  # columns to begin with: beyond that the program takes too long
+_COUNTED = 1500  # where rounds of the program are counted: over the number of kinds, so many of them
 _SHORTAGE = 10.0  # times the dearest block: what a piece costs that no pattern at hand has room for
 _EPS = 1e-9
 
@@ -45,27 +46,30 @@ class _Class:
 def block_bound(kinds: list[ItemType], sources: list[StockType], demand: Floats, until: float,
                 finer: bool = True) -> float:
     """The program's value for ``demand`` pieces of each kind; 0 where there is no time for a first look. ``until`` is
-    a moment; ``finer``: with classes as fine as there is time for, else the same each time. In units of the
-    objective (money or m²)."""
+    a moment; ``finer``: with classes as fine as there is time for, else the same each time, by counted rounds whatever
+    the clock says. In units of the objective (money or m²)."""
     if sum(_about(source, kinds) for source in sources) > _MOST:
         return 0.0
     best = 0.0
     for step in _STEPS:
         began = time.perf_counter()
-        best = max(best, _with_classes(kinds, sources, demand, step, until))
+        best = max(best, _with_classes(kinds, sources, demand, step, until if finer else None))
         now = time.perf_counter()
         if not finer or now + _TIMES * (now - began) > until:
             break
     return best * (1 - 1e-7)
 
 
-def _with_classes(kinds: list[ItemType], sources: list[StockType], demand: Floats, step: float, until: float) -> float:
+def _with_classes(kinds: list[ItemType], sources: list[StockType], demand: Floats, step: float,
+                  until: float | None) -> float:
     classes = [c for n, source in enumerate(sources) for c in _classes(n, source, kinds, step)]
     if not classes or sum(len(c.long) + len(c.short) for c in classes) > _MOST:
         return 0.0
     program = _Program(kinds, sources, classes, demand)
     best = 0.0
-    while time.perf_counter() < until:
+    rounds = max(4, min(40, _COUNTED // len(kinds))) if until is None else 10**9
+    while rounds and (until is None or time.perf_counter() < until):
+        rounds -= 1
         value, worth, rents, scarce = program.solve()
         new, share, more = program.price(worth, rents, scarce)
         best = max(best, (value - more) * share)

@@ -135,4 +135,5 @@ def _with(answer: NestAnswer, more: list[Placement], used: tuple[Used, ...], job
 
 def _inside(place: Placement, outline: Ring) -> bool:
     xs, ys = zip(*outline, strict=True)
-    return bool(min(xs) - 1 < place.x < max(xs) and min(ys) - 1 < place.y < max(ys))
+    return bool(place.x < max(xs) and place.x + place.width > min(xs)
+                and place.y < max(ys) and place.y + place.height > min(ys))

@@ -23,6 +23,7 @@ _WITHOUT_CLOCK = 20.0  # seconds for it where only the work is counted
 _LAST = 0.12  # the choice at the end
 _MORE = 3  # rounds between, each cooling down anew
 _SHORT = 4.0  # seconds under which there is one of them only
+_MANY = 60  # pieces: beyond that the program's steps find less than they cost
 _TRIES_A_STEP = 400  # tries that count as one step of work
 _PART = 0.5  # of a whole cooling down in the later rounds
 
@@ -50,6 +51,10 @@ class Rounds:
         if self.budget.steps is None and span < _SHORT and not begin():  # no time for all: it finds most
             ready(until)
             self._together([(self.best, 1.0), (self.best, 0.6)], None)
+            return self.best
+        if self.budget.steps is not None and self.pieces > _MANY:  # counted: what finds most in a step
+            self._together([(self.best, 1.0)], None)
+            self.budget.stopped = self.budget.stopped or "work"
             return self.best
         self._take(self._joined(begun + min(_JOINED * span, 4.0)))
         timed = self.budget.steps is None  # where steps are counted time only ends it all

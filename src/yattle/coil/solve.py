@@ -100,7 +100,8 @@ def _shear(job: NestJob, budget: Budget, first: NestAnswer,
 
 def _shapes(job: NestJob, budget: Budget, first: NestAnswer,
             found: Callable[[NestAnswer], None] | None) -> list[NestAnswer]:
-    """By true shapes, if exact geometry agrees."""
+    """By true shapes, if exact geometry agrees: each plan is held against it as it comes and the best is kept, whatever
+    the engine comes to at last."""
     if budget.left > _FOREVER / 2:
         budget.until = time.perf_counter() + _SHAPES
     best = [first]
@@ -111,10 +112,11 @@ def _shapes(job: NestJob, budget: Budget, first: NestAnswer,
 
     def told(nested: Nested) -> None:
         answer = held(nested)
-        if found is not None and answer is not None and _rank(answer) < _rank(best[0]):
+        if answer is not None and _rank(answer) < _rank(best[0]):
             best[0] = answer
-            found(answer)
-    nested = nest_shapes(job, budget, told if found is not None else None)
+            if found is not None:
+                found(answer)
+    nested = nest_shapes(job, budget, told)
     budget.stopped = "asked" if budget.asked() else budget.stopped or "seconds"  # the engine works until its time is up
     answer = held(nested) if nested is not None else None
     return best if answer is None else [*best, answer]

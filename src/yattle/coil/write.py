@@ -6,7 +6,8 @@ import math
 from collections import defaultdict
 from collections.abc import Mapping
 
-from yattle.coil.answer import LowerBound, NestAnswer, Offcut, Placement, Unplaced, Used
+from yattle.bounds import Ring
+from yattle.coil.answer import LowerBound, NestAnswer, Offcut, Placement, Rect, Unplaced, Used
 from yattle.coil.block import Spacing
 from yattle.coil.cutter import Cutter
 from yattle.coil.first import Laid, trims_of
@@ -15,7 +16,7 @@ from yattle.coil.lots import Lots, lot_of, lots_of
 from yattle.coil.money import objective_of
 from yattle.coil.price import stock_cost, used_area
 from yattle.coil.shapes import Nested
-from yattle.coil.sizes import may_use, orientations, usable_rect
+from yattle.coil.sizes import largest_inside, may_use, orientations, usable_rect
 from yattle.coil.tree import Leaf, Split, Tree
 
 _EPS = 1e-7
@@ -111,10 +112,13 @@ class Writer:
         least = sorted(self.rules.min_offcut)
         parents = {give: cut.piece for cut in reversed(self.cutter.cuts) for give in cut.gives if give != cut.piece}
         found = []
-        for name, (x0, y0, x1, y1) in self.cutter.table.items():
-            sides = sorted((x1 - x0, y1 - y0))
-            if name not in taken and sides[0] >= least[0] - _EPS and sides[1] >= least[1] - _EPS:
-                found.append(Offcut(_root(name, parents), ((x0, y0), (x1, y0), (x1, y1), (x0, y1))))
+        irregular = {stock.id: stock.outline for stock in self.job.stock if stock.outline is not None}
+        for name, rect in self.cutter.table.items():
+            if name in taken or not _keeps(rect, least):
+                continue
+            root = _root(name, parents)
+            found += [Offcut(root, ring) for ring in _metal_in(rect, irregular.get(root))
+                      if _keeps(rect if root not in irregular else largest_inside(ring), least)]
         return found if self.rules.cutting != "snips" else []
 
     def unplaced(self, copies: Mapping[str, int]) -> tuple[Unplaced, ...]:
@@ -122,6 +126,25 @@ class Writer:
         lots = lots_of(self.job)
         left = ((part, part.qty - copies.get(part.id, 0)) for part in self.job.parts)
         return tuple(Unplaced(part.id, count, _reason(self.job, part, lots)) for part, count in left if count)
+
+
+def _keeps(rect: Rect, least: list[float]) -> bool:
+    """Whether a rectangle is at least as large as what is kept."""
+    short, long = sorted((rect[2] - rect[0], rect[3] - rect[1]))
+    return short >= least[0] - _EPS and long >= least[1] - _EPS
+
+
+def _metal_in(rect: Rect, outline: Ring | None) -> list[Ring]:
+    """What there is of the metal in a rectangle: all of it, or, of an irregular piece, what its outline leaves."""
+    x0, y0, x1, y1 = rect
+    if outline is None:
+        return [((x0, y0), (x1, y0), (x1, y1), (x0, y1))]
+    import shapely
+
+    metal = shapely.Polygon(outline).intersection(shapely.box(*rect))
+    parts = [part for part in shapely.get_parts(metal) if part.geom_type == "Polygon" and part.area > 1.0]
+    rings = [shapely.orient_polygons(part).exterior.coords[:-1] for part in parts]
+    return [tuple((float(x), float(y)) for x, y in ring) for ring in rings]
 
 
 def _root(name: str, parents: dict[str, str]) -> str:

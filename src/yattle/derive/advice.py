@@ -22,6 +22,7 @@ SOFT: dict[str, float] = {
     "wall_flange": 0.15, "upstand": 0.1, "break_above": 0.15, "break_below": 0.15}
 """Entries whose length is not fixed by the roof, and how much of it may give."""
 _MOST_STRIPS = 12
+_AGAIN = 12  # changes tried again beside one that was taken, those that saved most by themselves
 _ENOUGH = 5.0  # mm of coil: what saves less is not worth a change
 
 
@@ -58,7 +59,7 @@ def girth_advice(job: Job, going_on: Callable[[], bool] = lambda: True,
                  tell: Callable[[int, int, float], None] = lambda done, of, saved: None) -> tuple[Advice, ...]:
     """Changes that save coil, the best first; ``going_on`` false ends the search with what was found.
 
-    ``tell`` hears how many trials are done, of how many, and what is saved so far. What saves nothing by itself is not
+    ``tell`` hears how many trials are done, of how many, and what is saved so far. Only what saved most by itself is
     tried again beside others. Money in the job's, lengths in mm.
     """
     found: list[Advice] = []
@@ -78,7 +79,8 @@ def girth_advice(job: Job, going_on: Callable[[], bool] = lambda: True,
         saves, trial = max(worth, key=lambda item: (item[0], -abs(item[1][2] - item[1][1])))
         found.append(Advice(*trial, saves))
         job, best = _with(job, trial), best - saves
-        trials = [other for _, other in worth if other[0] != trial[0]]
+        worth.sort(key=lambda item: -item[0])
+        trials = [other for _, other in worth if other[0] != trial[0]][:_AGAIN]
     return tuple(found)
 
 

@@ -85,10 +85,11 @@ class Derived:
         """The cutting job of all pieces, like pieces told apart by their ids."""
         return cutting_job(self.job, self.runs, self.patterns)
 
-    def searched(self, seconds: float) -> Derived:
-        """The same with the better plan that a search of so many ``seconds`` has found."""
+    def searched(self, work: int | None) -> Derived:
+        """The same with the better plan that a search has found: of so many counted steps of ``work``, the same each
+        time; ``None``: of the job's own seconds and work."""
         job = self.nest_job
-        return self.with_plan(nest(job.but(rules=job.rules.but(seconds=min(seconds, job.rules.seconds or seconds)))))
+        return self.with_plan(nest(job if work is None else job.but(rules=job.rules.but(seconds=None, work=work))))
 
     def with_plan(self, plan: NestAnswer | None) -> Derived:
         """The same with a better cutting plan."""

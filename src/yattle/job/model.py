@@ -258,9 +258,10 @@ class Job(Value):
         if self.thickness not in metal.thicknesses:
             usual = ", ".join(f"{t:g}" for t in metal.thicknesses)
             raise InputError("thickness", f"{self.thickness:g} mm", f"one of {usual} mm for {metal.name}")
-        twice = [key for key, count in Counter(run.id for run in self.runs).items() if count > 1]
-        if twice:
-            raise InputError("runs", f"the id {twice[0]!r} twice", "every run's id once")
+        for field, ids in (("runs", [run.id for run in self.runs]), ("stock", [piece.id for piece in self.stock])):
+            twice = [key for key, count in Counter(ids).items() if count > 1]
+            if twice:
+                raise InputError(field, f"the id {twice[0]!r} twice", "every id once")
         for n, run in enumerate(self.runs):
             if run.kind not in ("eave", "free") or run.fold is not None or run.slope or run.layer:
                 raise InputError(f"runs.{n}.kind", run.kind, "eave or free: other edges come from the roof")

@@ -16,6 +16,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from yattle.coil.job import NestRules
 from yattle.errors import FileProblem, InputError
 from yattle.files import beside, shown, text_of, why, write_whole
 from yattle.job.model import FORMAT, Job
@@ -32,6 +33,10 @@ def demo_path(which: str = "sail-loft") -> Path:
 def as_text(job: Job) -> str:
     """The job as its file holds it: keys sorted, entries that say nothing left out."""
     document = job.model_dump(mode="json", exclude_none=True)
+    if job.rules.seconds is None:
+        document["rules"]["seconds"] = None  # none at all is something else than the usual ones
+    elif job.rules.seconds == NestRules().seconds:
+        del document["rules"]["seconds"]  # so that only seconds that somebody chose bound the papers' search
     return json.dumps(document, indent=1, sort_keys=True, ensure_ascii=False, allow_nan=False) + "\n"
 
 

@@ -25,6 +25,8 @@ class _Template:
         import ezdxf
         from ezdxf.units import MM
 
+        ezdxf.options.write_fixed_meta_data_for_testing = True  # no clock in it: one job, one paper
+
         self.lock = Lock()
         self.document = ezdxf.new("R2010")
         for name, dashes in _DASHES.items():

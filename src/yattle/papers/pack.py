@@ -173,6 +173,8 @@ def _summary(derived: Derived, orders: dict[str, Any], written: list[str]) -> di
         "pieces": derived.piece_count, "patterns": len(derived.patterns), "max_gap": max(proofs, default=0.0),
         "yield": answer.share_used, "used": [vars(used) for used in answer.used], "fold_cost": orders,
         "findings": [f"{run_id}: {finding.says()}" for run_id, finding in found], "files": sorted(written)}
+    if answer.stopped:
+        summary["stopped"] = answer.stopped
     if not summary["ok"]:
         summary["reasons"] = stops or ["the job has no runs: add one in the survey"]
     return summary

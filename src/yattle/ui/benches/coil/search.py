@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from yattle.coil import NestAnswer, NestJob
+from yattle.job import Job
+from yattle.job.ledger import plan_price
 from yattle.session.beside import plan_rest, search_on
 from yattle.tasks import Answer, On, Policy, Request
 from yattle.ui.benches.host import Host
@@ -77,6 +79,19 @@ class PlanSearch:
             return
         best = answer.result if answer.result.objective <= before.objective else before
         if self.store.session.take_plan(asked, best):
-            saved = before.objective - best.objective
-            self._say("the least there is, proven" if best.proved_best else
-                      f"{saved:.1f} less than before" if saved > 0.05 else "nothing better found")
+            said = _gained(self.store.session.job, before, best)
+            self._say("the least there is, proven" if best.proved_best and said is None else
+                      said or "nothing better found")
+
+
+def _gained(job: Job, before: NestAnswer, best: NestAnswer) -> str | None:
+    """What a better plan saves, and what it comes to with its cuts and kept offcuts where that is something else;
+    ``None`` where it saves nothing."""
+    saved = before.objective - best.objective
+    if saved <= 0.05:
+        return None
+    whole = plan_price(job, before).value - plan_price(job, best).value
+    proven = ", the least there is" if best.proved_best else ""
+    if best.objective_of in ("money", "area", "length") or abs(whole - saved) <= 0.05:
+        return f"{saved:.1f} less than before{proven}"
+    return f"metal {saved:.1f} less{proven}; with cuts and offcuts {abs(whole):.1f} {'less' if whole > 0 else 'more'}"

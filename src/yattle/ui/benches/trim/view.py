@@ -53,6 +53,12 @@ class TrimBench(BenchPage):
         self._soon.timeout.connect(self._show_folded)
         self._lay_out()
         self.blank = fill(self.slate, self.model, self._go)
+        in_slate = self.model.advice.told
+
+        def told() -> None:
+            in_slate()
+            self._tell_advice()
+        self.model.advice.told = told
 
     def _go(self, run_id: str, finding: Finding) -> None:
         openings = [found.id for found in self.store.session.derived.openings]
@@ -93,10 +99,16 @@ class TrimBench(BenchPage):
         self.section_card.say(f"{run.run.id} · {run.family.title if run.family else run.run.kind}",
                               f"{run.run.name}, {self.model.say_pitch(run.run.pitch)}, "
                               f"{self.model.say(run.run.length)} in {count} piece{'' if count == 1 else 's'}")
+        self._tell_advice()
         self._soon.start(30)
         if not self.blank.sum.isVisible() and piece is not None:
             self.blank.sum.show_sum(self.model.blank())
             self.blank.sum.show()
+
+    def _tell_advice(self) -> None:
+        """How far the search for girth advice is, where the eye is."""
+        if self.model.advice.advising:
+            self.section_card.under.setText(self.model.advice.says())
 
     def _show_folded(self) -> None:
         """The piece in space, how far it is off its section, and its section off the roof."""
