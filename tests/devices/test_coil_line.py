@@ -48,3 +48,15 @@ def test_strange_answers_are_said(answers):
     said = iter(answers)
     with pytest.raises(DeviceProblem):
         follow(CoilLine(lambda _: next(said)), (100.0,))
+
+
+@pytest.mark.parametrize("came", ["98000.0", "2460.0", "2440.0", "0.0", "-3.0", "1e9", "nan"])
+def test_a_feed_that_is_not_what_was_asked_is_not_sheared(came):
+    heard = []
+
+    def lying(line):
+        heard.append(line)
+        return "COIL 1 x" if line == "HELLO" else f"OK FEED {came}" if line.startswith("FEED") else "OK SHEAR"
+    with pytest.raises(DeviceProblem):
+        follow(CoilLine(lying), (2450.0,))
+    assert "SHEAR" not in heard

@@ -70,3 +70,12 @@ def test_batch_by_hand():
     assert plan.settings_each == 3 and plan.handling == 6 * ORDER.cost
     assert plan.one_by_one == (6, 18) and plan.all_at_once == (18, 3)
     assert plan.better(lift=2.0, setting=1.0) == "one by one" and plan.better(lift=1.0, setting=3.0) == "all at once"
+
+
+@pytest.mark.parametrize("angle", ["-57.00", "1e300", "0.00", "20.00", "160.00", "nan"])
+def test_an_angle_that_cannot_be_this_fold_s_is_not_taken(angle):
+    def lying(line):
+        return "FOLDER 1 x" if line == "HELLO" else f"OK FOLD {angle}"
+    with pytest.raises(DeviceProblem):
+        Folder(lying).fold(92.0)
+    assert Folder(lambda line: "FOLDER 1 x" if line == "HELLO" else "OK FOLD 89.10").fold(92.0) == 89.1

@@ -5,12 +5,14 @@ from __future__ import annotations
 import os
 import socket
 import threading
+import time
 
 import pytest
 
 from samples import section
 from yattle.brake import SHOP_BRAKE, FoldJob, best_order
-from yattle.devices import Folder, StandInFolder, check_address, fold_piece, open_line, served
+from yattle.devices import DeviceProblem, Folder, StandInFolder, check_address, fold_piece, open_line, served
+from yattle.devices.line import number_in
 from yattle.errors import InputError
 
 ORDER = best_order(FoldJob(profile=section((85.0, 95.0, 18.0), (-58.0, 42.0)), length=2400.0, brake=SHOP_BRAKE))
@@ -85,3 +87,52 @@ def test_an_address_that_is_none(address):
 @pytest.mark.parametrize("address", ["stand-in", " tcp:brake.shop:4001 ", "serial:/dev/ttyUSB0"])
 def test_addresses(address):
     assert check_address(address) == address.strip()
+
+
+class Talker:
+    """A device on a socket that answers with whatever it is told to, and when."""
+
+    def __init__(self, *answers, ahead=b""):
+        self.answers, self.ahead, self.heard = list(answers), ahead, []
+        self.server = socket.create_server(("127.0.0.1", 0))
+        self.address = f"tcp:127.0.0.1:{self.server.getsockname()[1]}"
+        threading.Thread(target=self._serve, daemon=True).start()
+
+    def _serve(self):
+        line, _ = self.server.accept()
+        self.server.close()
+        with line, line.makefile("rb") as lines:
+            line.sendall(self.ahead)
+            for text in lines:
+                self.heard.append(text.decode().strip())
+                delay, answer = self.answers.pop(0) if self.answers else (0, b"ERR no more\n")
+                time.sleep(delay)
+                line.sendall(answer)
+
+
+def test_an_answer_sent_ahead_is_thrown_away():
+    talker = Talker((0, b"FOLDER 1 x\nOK GAUGE 10.00\n"), (0, b"OK GAUGE 55.00\n"), ahead=b"FOLDER 1 sly\n")
+    with open_line(talker.address, StandInFolder()) as exchange:
+        time.sleep(0.2)
+        folder = Folder(exchange)
+        assert folder.name == "x", "not what had come before it was asked"
+        time.sleep(0.2)
+        with pytest.raises(DeviceProblem, match=r"found it at 55.00 mm, expected 10.00"):
+            folder.gauge(10.0)
+
+
+def test_after_a_late_answer_the_line_is_not_used_again():
+    talker = Talker((0, b"FOLDER 1 x\n"), (0.5, b"OK GAUGE 10.00\n"), (0, b"OK GAUGE 20.00\n"))
+    with open_line(talker.address, StandInFolder(), seconds=0.2) as exchange:
+        folder = Folder(exchange)
+        with pytest.raises(DeviceProblem, match="no answer in time"):
+            folder.gauge(10.0)
+        time.sleep(0.5)
+        with pytest.raises(DeviceProblem, match="connect anew"):
+            folder.gauge(20.0)
+    assert len(talker.heard) == 2
+
+
+@pytest.mark.parametrize("word", ["1e300", "-57x", "nan", "inf", "1_0", "0x10", "", "１２", "9" * 20, "1.2.3", "+5", " 5"])
+def test_what_is_no_plain_number(word):
+    assert number_in(word, -1e9, 1e9) is None
