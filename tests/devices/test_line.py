@@ -125,7 +125,7 @@ def test_after_a_late_answer_the_line_is_not_used_again():
     talker = Talker((0, b"FOLDER 1 x\n"), (0.5, b"OK GAUGE 10.00\n"), (0, b"OK GAUGE 20.00\n"))
     with open_line(talker.address, StandInFolder(), seconds=0.2) as exchange:
         folder = Folder(exchange)
-        with pytest.raises(DeviceProblem, match="no answer in time"):
+        with pytest.raises(DeviceProblem, match="does not answer"):
             folder.gauge(10.0)
         time.sleep(0.5)
         with pytest.raises(DeviceProblem, match="connect anew"):
