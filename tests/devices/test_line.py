@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import socket
 import threading
@@ -101,7 +102,7 @@ class Talker:
     def _serve(self):
         line, _ = self.server.accept()
         self.server.close()
-        with line, line.makefile("rb") as lines:
+        with contextlib.suppress(OSError), line, line.makefile("rb") as lines:
             line.sendall(self.ahead)
             for text in lines:
                 self.heard.append(text.decode().strip())

@@ -24,7 +24,7 @@ _EPS = 1e-7
 
 
 @dataclass(frozen=True)
-class Sizes:
+class PoolSizes:
     """Rows of a pool as arrays: sizes in mm, which part each is of, each part's number, how many of it are left."""
 
     along: NDArray[np.float64]
@@ -40,7 +40,7 @@ class Pool:
 
     counts: dict[Part, int] = field(default_factory=dict)
     _rows: list[tuple[Part, Orientation]] | None = None  # the longest kinds at hand in each way they may lie
-    _sizes: Sizes | None = None
+    _sizes: PoolSizes | None = None
     _lies: dict[Part, tuple[Orientation, ...]] = field(default_factory=dict)  # of these very parts: quickly found
 
     def options(self, length: float, width: float) -> list[tuple[Part, Orientation]]:
@@ -63,13 +63,13 @@ class Pool:
         return self._lies[part]
 
     @property
-    def sizes(self) -> Sizes:
+    def sizes(self) -> PoolSizes:
         """The same as arrays."""
         rows = self.rows
         if self._sizes is None:
             place: dict[Part, int] = {}
             of = np.array([place.setdefault(part, len(place)) for part, _ in rows])
-            self._sizes = Sizes(np.array([lie.along for _, lie in rows]), np.array([lie.across for _, lie in rows]), of,
+            self._sizes = PoolSizes(np.array([lie.along for _, lie in rows]), np.array([lie.across for _, lie in rows]), of,
                                 place, np.array([self.counts[part] for part in place]))
         return self._sizes
 

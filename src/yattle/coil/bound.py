@@ -20,6 +20,7 @@ from yattle.coil.budget import Budget
 from yattle.coil.dual import dual_length
 from yattle.coil.exact import MOST, Known, least_of_all
 from yattle.coil.first import trims_of
+from yattle.coil.inner import inner_part
 from yattle.coil.job import NestJob, Part, Stock
 from yattle.coil.lp_bound import block_bound
 from yattle.coil.price import stock_cost
@@ -81,10 +82,11 @@ def _of_metal(job: NestJob, answer: NestAnswer, until: float, asked: Callable[[]
     counts = Counter(place.part for place in answer.placements)
     value, by_metal = area_bound(job, [parts[name] for name in counts.elements()])
     area = LowerBound(value, by_metal, "area", "the pieces' bare area on the cheapest usable stock")
-    if job.rules.cutting != "shear":
-        return area
     placed = {metal: [(parts[name], many) for name, many in counts.items() if parts[name].metal == metal]
               for metal in by_metal}
+    if job.rules.cutting != "shear":
+        inner = {metal: _dual(job, metal, _inside(rows)) for metal, rows in placed.items()}
+        return _best(area, inner, "dual", "dual-feasible functions of rectangles inside the shapes")
     dual = {metal: _dual(job, metal, placed[metal]) for metal in by_metal}
     better = _best(area, dual, "dual", "dual-feasible functions of the widths beside each other")
     if not until:
@@ -149,10 +151,15 @@ def _is_loose(job: NestJob) -> bool:
 
 def _best(known: LowerBound, other: dict[str, float], proof: str, says: str) -> LowerBound:
     """The stronger of two bounds, metal by metal; named after ``proof`` where that one adds anything."""
-    best = {metal: max(other[metal], value) for metal, value in known.by_metal.items()}
+    best = {metal: float(max(other[metal], value)) for metal, value in known.by_metal.items()}
     if all(other[metal] <= value + 1e-12 for metal, value in known.by_metal.items()):
         return known
     return LowerBound(sum(best.values()), best, proof, says)
+
+
+def _inside(parts: list[tuple[Part, int]]) -> list[tuple[Part, int]]:
+    """Rectangles inside the parts, where there are any."""
+    return [(inner, many) for part, many in parts if (inner := inner_part(part)) is not None]
 
 
 def _dual(job: NestJob, metal: str, parts: list[tuple[Part, int]]) -> float:
@@ -161,8 +168,10 @@ def _dual(job: NestJob, metal: str, parts: list[tuple[Part, int]]) -> float:
     widths = {round((piece.width or 0.0) - 2 * trims_of(piece, job.rules)[0], 6) for piece in stock}
     if any(piece.kind != "coil" for piece in stock) or len(widths) != 1:
         return 0.0
+    if not parts:
+        return 0.0
     length = dual_length(kinds_of(parts), widths.pop())
-    return min(stock_cost(piece, length, job.rules) for piece in stock)
+    return float(min(stock_cost(piece, length, job.rules) for piece in stock))
 
 
 def _blocks(job: NestJob, metal: str, parts: list[tuple[Part, int]], until: float) -> float:
