@@ -78,7 +78,7 @@ def changed(draw, document):
 @pytest.mark.parametrize("verb", DOCUMENTS)
 def test_a_changed_document_is_an_answer_or_one_line(verb, tmp_path, capsys):
     file, statuses = tmp_path / "in.json", []
-    for seed in range({"nest": 25, "order": 25}.get(verb, 80)):
+    for seed in range({"nest": 25, "order": 25, "adjust": 30}.get(verb, 60)):
         draw = random.Random(f"{verb} {seed}")
         file.write_text(json.dumps(changed(draw, draw.choice(DOCUMENTS[verb]))))
         began = time.perf_counter()

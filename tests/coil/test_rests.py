@@ -89,7 +89,7 @@ def test_no_strip_thinner_than_a_shear_sees(hairs, first):
 TRIANGLES = job([Part(id="T", outline=((0.0, 0.0), (400.0, 0.0), (0.0, 300.0)), qty=8, metal="m", turns="any"),
                  rect("R", 350.0, 120.0, 4)],
                 [offcut(((0.0, 0.0), (900.0, 0.0), (900.0, 200.0), (400.0, 200.0), (400.0, 500.0), (0.0, 500.0))),
-                 Stock(id="c", kind="coil", width=900.0, metal="m")], cutting="snips", work=None, seconds=3.0)
+                 Stock(id="c", kind="coil", width=900.0, metal="m")], cutting="snips", work=None, seconds=1.6)
 
 
 @pytest.mark.parametrize("end", ["nothing", "overlapping", "worse", "raising late"])
@@ -116,7 +116,7 @@ def test_what_the_engine_does_last_loses_no_plan(monkeypatch, end):
     assert faults(TRIANGLES, json.loads(json.dumps(answer.answer()))) == []
 
 
-@pytest.mark.parametrize("seconds", [0.3, 1.0, 2.5])
+@pytest.mark.parametrize("seconds", [0.3, 1.0])
 def test_however_little_time_the_plan_is_no_worse_than_the_first(seconds):
     question = TRIANGLES.but(rules=TRIANGLES.rules.but(seconds=seconds))
     answer = nest(question)
@@ -125,8 +125,8 @@ def test_however_little_time_the_plan_is_no_worse_than_the_first(seconds):
 
 
 def test_counted_work_gives_the_same_plan_and_bound_each_time():
-    parts = [rect(f"P{n}", 700.0 + 37.0 * n, 90.0 + 11.0 * (n % 9), 2) for n in range(40)]
-    question = job(parts, [Stock(id="c", kind="coil", width=1000.0, metal="m")], seconds=None, work=30)
+    parts = [rect(f"P{n}", 700.0 + 37.0 * n, 90.0 + 11.0 * (n % 9), 2) for n in range(34)]
+    question = job(parts, [Stock(id="c", kind="coil", width=1000.0, metal="m")], seconds=None, work=8)
     one, other = nest(question), nest(question)
     assert one.after(0.0) == other.after(0.0) and one.stopped == "work"
     assert one.objective < first_answer(question).objective and one.bound.value > 0

@@ -25,7 +25,7 @@ def nearly_in_line(seed):
     return read(RoofPlan, json.dumps({"blocks": [main, wing]}))
 
 
-@pytest.mark.parametrize("seeds", [range(n, n + 7) for n in range(0, 28, 7)], ids=str)
+@pytest.mark.parametrize("seeds", [(2, 3, 9, 17), (26, 48, 51, 59)], ids=str)
 def test_no_tiny_edge_stops_a_plan(seeds):
     short = 0
     for seed in seeds:
@@ -40,4 +40,4 @@ def test_no_tiny_edge_stops_a_plan(seeds):
                 for name in said.says().partition("covered by ")[2].split(", "):
                     assert derived.run(name).run.id == name
         assert derived.patterns and not derived.misfits
-    assert short or seeds.start not in (0, 7)
+    assert short >= 2

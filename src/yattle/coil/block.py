@@ -69,8 +69,8 @@ class Pool:
         if self._sizes is None:
             place: dict[Part, int] = {}
             of = np.array([place.setdefault(part, len(place)) for part, _ in rows])
-            self._sizes = PoolSizes(np.array([lie.along for _, lie in rows]), np.array([lie.across for _, lie in rows]), of,
-                                place, np.array([self.counts[part] for part in place]))
+            along, across = np.array([(lie.along, lie.across) for _, lie in rows]).reshape(-1, 2).T
+            self._sizes = PoolSizes(along, across, of, place, np.array([self.counts[part] for part in place]))
         return self._sizes
 
     def take(self, part: Part) -> None:
