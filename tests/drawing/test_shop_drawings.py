@@ -13,10 +13,12 @@ from hypothesis import strategies as st
 from samples import made, section, sections
 from yattle.brake import LIBRARY, FoldJob, FoldOrder, plain_order
 from yattle.coil import NestJob, Part, Stock, nest
+from yattle.derive import derive
 from yattle.details import FAMILIES, develop
 from yattle.drawing import crosscuts, fold_letter, pattern_drawing, step_drawing, stock_drawing
 from yattle.drawing.section import tape_drawing
 from yattle.drawing.shapes import ROLES, Dim, Drawing, Label, Line, Ring, Tag
+from yattle.job import demo_path, load
 from yattle.measure import UNITS, parse_length
 from yattle.section import GirthRefused, girth_of
 
@@ -223,3 +225,19 @@ def test_a_drawing_of_nothing_has_a_box():
     assert Drawing(()).box == (0.0, 0.0, 1.0, 1.0)
     assert Drawing((Dim((1.0, 2.0), (5.0, 9.0), ""),)).box == (1.0, 2.0, 5.0, 9.0)
     json.dumps(Drawing(()).box)
+
+
+def test_letters_of_a_piece_with_folds_every_way_do_not_cover_each_other():
+    derived = derive(load(demo_path()))
+    crowded = 0
+    for opening in derived.openings:
+        for piece in opening.pieces:
+            pattern = piece.pattern
+            x0, y0, x1, y1 = pattern.box
+            size = max(x1 - x0, y1 - y0)
+            tags = [shape for shape in pattern_drawing(pattern, None).shapes if isinstance(shape, Tag) and not shape.tongs]
+            places = [(tag.at[0] + 0.1 * size * tag.push[0], tag.at[1]) for tag in tags]
+            close = [(a, b) for n, a in enumerate(places) for b in places[:n]
+                     if max(abs(a[0] - b[0]) / 1.6, abs(a[1] - b[1])) < 0.05 * size]
+            crowded += bool(close) and len(tags) < 7
+    assert not crowded

@@ -68,9 +68,15 @@ def _texts(pattern: Pattern, profile: Profile | None, unit: Unit, keep: float | 
     reach = min((x1 - x0) / 2, keep) if keep is not None else (x1 - x0) / 2
     texts: list[Shape] = [Dim((x0, y1), (x1, y1), say_length(x1 - x0, unit), (0, 1)),
                           Dim((x1, y0), (x1, y1), say_length(y1 - y0, unit), (1, 0))]
+    tagged: list[Point] = []
     for n, fold in enumerate(_lettered(pattern)):
         middle = ((fold.a[0] + fold.b[0]) / 2, (fold.a[1] + fold.b[1]) / 2)
         upright = abs(fold.a[0] - fold.b[0]) < abs(fold.a[1] - fold.b[1])
+        if profile is None:
+            size = max(x1 - x0, y1 - y0)
+            aside = 0.1 * size * (1.0 if middle[0] < (x0 + x1) / 2 else -1.0) if upright else 0.0  # pushed off it
+            middle = _clear_of(fold, aside, tagged, size)
+            tagged.append((middle[0] + aside, middle[1]))
         if not upright and profile is not None:  # by turns left and right, so that close letters stay apart
             along = reach * (0.34 + 0.3 * (n // 2 % 2))
             middle = (x0 + along if n % 2 == 0 else x1 - along, middle[1])
@@ -82,6 +88,19 @@ def _texts(pattern: Pattern, profile: Profile | None, unit: Unit, keep: float | 
             inward = (0.0, 1.0 if mark.a[1] < (y0 + y1) / 2 else -1.0)
         texts.append(Label(((mark.a[0] + mark.b[0]) / 2, mark.a[1] * 0.8 + mark.b[1] * 0.2), mark.text, inward))
     return texts
+
+
+def _clear_of(fold: PatternFold, aside: float, tagged: list[Point], size: float) -> Point:
+    """A place on a fold for its letter, which is drawn ``aside`` of it: its middle, or where that would cover another
+    letter the place nearest to it that does not (letters take about a seventh of the piece's ``size``, in mm,
+    across)."""
+    def at(share: float) -> Point:
+        return fold.a[0] + share * (fold.b[0] - fold.a[0]), fold.a[1] + share * (fold.b[1] - fold.a[1])
+
+    def room(place: Point) -> float:
+        return min((max(abs(place[0] + aside - x) / 1.6, abs(place[1] - y)) for x, y in tagged), default=size)
+    places = [at(share) for share in (0.5, 0.38, 0.62, 0.26, 0.74, 0.15, 0.85)]
+    return next((place for place in places if room(place) > 0.09 * size), max(places, key=room))
 
 
 def _squeezed(shape: Shape, left: float, right: float) -> Shape:
