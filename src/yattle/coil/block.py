@@ -18,7 +18,8 @@ from yattle.coil.job import NestRules, Part
 from yattle.coil.sizes import Orientation, orientations
 
 _TENTH = 10  # widths are compared in tenths of a millimetre
-_FEW = 24
+_FEW = 24  # widths that are tried for the next strip, in proportion fewer
+_MANY = 800  # where there are more kinds than these: the plan has to be there at once
 _WINDOW = 160
 _EPS = 1e-7
 
@@ -134,10 +135,12 @@ class Spacing:
         return rest >= -_EPS and (abs(rest + trim) <= _EPS or rest + trim >= self.sliver - _EPS)
 
 
-    def rests_are_fine(self, rests: NDArray[np.float64]) -> NDArray[np.bool_]:
-        """The same of many rests at once, mm, without a trim."""
-        fine = rests >= self.sliver - _EPS
-        return np.asarray(fine | (np.abs(rests) <= _EPS)) if self.sliver else np.asarray(fine)
+    def rests_are_fine(self, rests: NDArray[np.float64], trim: float = 0.0) -> NDArray[np.bool_]:
+        """The same of many rests at once, mm."""
+        if not self.sliver:
+            return np.asarray(rests >= -_EPS)
+        whole = rests + trim
+        return np.asarray((rests >= -_EPS) & ((whole >= self.sliver - _EPS) | (np.abs(whole) <= _EPS)))
 
 
 def fill_block(pool: Pool, length: float, width: float, first: tuple[Part, Orientation] | None, spacing: Spacing,
@@ -146,8 +149,9 @@ def fill_block(pool: Pool, length: float, width: float, first: tuple[Part, Orien
     strips: list[Strip] = []
     y, rest = 0.0, width
     while rest > _EPS and pool.counts:
-        options = [(part, lie) for part, lie in pool.options(length, rest)
-                   if spacing.rest_is_fine(rest - lie.across, trim) and spacing.rest_is_fine(length - lie.along)]
+        rows, sizes = pool.rows, pool.sizes
+        fits = spacing.rests_are_fine(rest - sizes.across, trim) & spacing.rests_are_fine(length - sizes.along)
+        options = [rows[n] for n in np.flatnonzero(fits).tolist()]
         if first is not None and not strips:
             options = [first] if spacing.rest_is_fine(rest - first[1].across, trim) else []
         if not options:
@@ -169,7 +173,8 @@ def _best_strip(pool: Pool, options: list[tuple[Part, Orientation]], length: flo
         held = widths.get(lie.across)
         if held is None or lie.along > held[1].along:
             widths[lie.across] = (part, lie)
-    few = sorted(widths, key=lambda w: -w * widths[w][1].along)[:_FEW]
+    most = _FEW if len(pool.counts) < _MANY else max(3, _FEW * _MANY // len(pool.counts))
+    few = sorted(widths, key=lambda w: -w * widths[w][1].along)[:most]
     covers = _coverage(options, pool, length, rest, spacing)
     best: tuple[tuple[float, float], Strip] | None = None
     for width in few:

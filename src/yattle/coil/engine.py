@@ -93,8 +93,9 @@ def _searched(strip: PackingStrip, searches: list[_PackingSearch], end: float) -
             shown += _shown(strip, _laid(strip, searches))
             told = time.perf_counter()
     found = _laid(strip, searches) + tries.best + sorted(shown, key=far)[:1]  # a longer one may close up to less
-    while not found and any(search.is_alive() for search in searches) and not strip.asked():
-        time.sleep(_LOOK)  # the engine is late with its first plan: better late than none
+    late = time.perf_counter() + _LATE
+    while not found and time.perf_counter() < late and any(s.is_alive() for s in searches) and not strip.asked():
+        time.sleep(_LOOK)  # the engine is late with its first plan; there is one by rectangles
         found = _laid(strip, searches)
     if not found:
         _complain(searches)

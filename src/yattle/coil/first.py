@@ -6,6 +6,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import numpy as np
+
 from yattle.coil.block import Pool, Spacing, Strip, fill_block
 from yattle.coil.job import NestJob, NestRules, Part, Stock
 from yattle.coil.lots import lots_of, may_come_from
@@ -117,10 +119,15 @@ class FirstPlan:
     def _leaders(self, pool: Pool, longest: float, width: float, room: float,
                  tail: float) -> list[tuple[Part, Orientation]]:
         """The parts that may set the block's length: the longest that fits, in each way it may lie."""
-        found = [(part, lie) for part, lie in pool.options(longest, width)
-                 if math.isinf(room) or self.spacing.rest_is_fine(room - lie.along, tail)]
-        found.sort(key=lambda option: (-option[1].along, -option[1].across))
-        return found[:1] + [option for option in found[1:] if option[0] == found[0][0]]
+        rows, sizes = pool.rows, pool.sizes
+        fits = (sizes.along <= longest + _EPS) & (sizes.across <= width + _EPS)
+        if not math.isinf(room):
+            fits &= self.spacing.rests_are_fine(room - sizes.along, tail)
+        found = np.flatnonzero(fits)
+        if not found.size:
+            return []
+        best = found[np.lexsort((-sizes.across[found], -sizes.along[found]))]
+        return [rows[n] for n in best.tolist() if sizes.of[n] == sizes.of[best[0]]]
 
     def _slit(self, stock: Stock, pool: Pool) -> None:
         edge, end = trims_of(stock, self.rules)

@@ -7,11 +7,12 @@ blocks of a coil may be cut in any order: equal widths are put behind each other
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from itertools import takewhile
+from itertools import islice, takewhile
 
 from yattle.coil.answer import Cut, Rect
 from yattle.coil.tree import Split, Tree, in_turn
 
+_AHEAD = 300  # blocks that are looked through for the next one: beyond that it would take longer than the plan
 _SAME = 0.05  # mm: widths nearer to each other are one setting
 Row = tuple[float, Tree]  # a block: its length, and how it is cut up
 Strip = tuple[float, Tree]  # its width, and what it is cut into
@@ -49,7 +50,7 @@ def with_fewer(rows: Sequence[Row], wanted: Callable[[Row], int], slits: bool) -
     left = [(wanted(row), row, _first_widths(row, slits)) for row in plain]  # once each: there may be thousands
     made, held = list[Row](), -1.0
     while left:
-        alike = takewhile(lambda one: one[0] == left[0][0], left)
+        alike = takewhile(lambda one: one[0] == left[0][0], islice(left, _AHEAD))
         fits = (n for n, (_, _, widths) in enumerate(alike) if any(abs(width - held) <= _SAME for width in widths))
         _, best, _ = left.pop(next(fits, 0))
         made.append(_turned(best, held) if slits else best)
