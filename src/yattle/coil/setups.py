@@ -6,13 +6,14 @@ blocks of a coil may be cut in any order: equal widths are put behind each other
 
 from __future__ import annotations
 
+from collections import defaultdict, deque
 from collections.abc import Callable, Sequence
-from itertools import islice, takewhile
+from itertools import groupby, islice
 
 from yattle.coil.answer import Cut, Rect
 from yattle.coil.tree import Split, Tree, in_turn
 
-_AHEAD = 300  # blocks that are looked through for the next one: beyond that it would take longer than the plan
+_FEW = 20  # blocks of about one width that are looked at for one of just that
 _SAME = 0.05  # mm: widths nearer to each other are one setting
 Row = tuple[float, Tree]  # a block: its length, and how it is cut up
 Strip = tuple[float, Tree]  # its width, and what it is cut into
@@ -47,15 +48,44 @@ def with_fewer(rows: Sequence[Row], wanted: Callable[[Row], int], slits: bool) -
     """Blocks in the order in which they are ``wanted``, among those wanted alike with equal widths behind each other.
     ``slits``: the strips within a block may change places too (not where a gap lies between them)."""
     plain = sorted(rows, key=lambda row: (wanted(row), -row[0]))
-    left = [(wanted(row), row, _first_widths(row, slits)) for row in plain]  # once each: there may be thousands
     made, held = list[Row](), -1.0
-    while left:
-        alike = takewhile(lambda one: one[0] == left[0][0], islice(left, _AHEAD))
-        fits = (n for n, (_, _, widths) in enumerate(alike) if any(abs(width - held) <= _SAME for width in widths))
-        _, best, _ = left.pop(next(fits, 0))
-        made.append(_turned(best, held) if slits else best)
-        held = next(reversed(_widths(made[-1])), held)
+    for _, alike in groupby(plain, key=wanted):
+        left = _Alike([(row, _first_widths(row, slits)) for row in alike])
+        while (best := left.next(held)) is not None:
+            made.append(_turned(best, held) if slits else best)
+            held = next(reversed(_widths(made[-1])), held)
     return made if _changes(made) < _changes(plain) else plain
+
+
+class _Alike:
+    """Blocks wanted alike, each taken once: found by the widths they can begin with, since there may be thousands."""
+
+    def __init__(self, rows: list[tuple[Row, list[float]]]) -> None:
+        self.rows, self.taken, self.first = rows, [False] * len(rows), 0
+        self.by_width: dict[int, deque[tuple[int, float]]] = defaultdict(deque)
+        for n, (_, widths) in enumerate(rows):
+            for width in widths:
+                self.by_width[round(width / _SAME)].append((n, width))
+
+    def next(self, held: float) -> Row | None:
+        """The first block that can begin with the width ``held``, else the first of all; ``None`` when all are
+        taken."""
+        around = round(held / _SAME)
+        found = [n for key in (around - 1, around, around + 1) for n in self._first_of(key, held)]
+        while self.first < len(self.rows) and self.taken[self.first]:
+            self.first += 1
+        best = min(found, default=self.first)
+        if best == len(self.rows):
+            return None
+        self.taken[best] = True
+        return self.rows[best][0]
+
+    def _first_of(self, key: int, held: float) -> list[int]:
+        """The first block left of those whose width lies about there, if it is the same width."""
+        line = self.by_width.get(key)
+        while line and self.taken[line[0][0]]:
+            line.popleft()
+        return [n for n, width in islice(line or (), _FEW) if not self.taken[n] and abs(width - held) <= _SAME][:1]
 
 
 def _widths(row: Row) -> list[float]:
