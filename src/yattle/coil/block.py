@@ -44,15 +44,9 @@ class Pool:
     _sizes: PoolSizes | None = None
     _lies: dict[Part, tuple[Orientation, ...]] = field(default_factory=dict)  # of these very parts: quickly found
 
-    def options(self, length: float, width: float) -> list[tuple[Part, Orientation]]:
-        """What fits, among the longest kinds at hand (looking at all of thousands gains nothing). ``longest`` along
-        and ``width`` across the coil, mm."""
-        length, width = length + _EPS, width + _EPS
-        return [row for row in self.rows if row[1].along <= length and row[1].across <= width]
-
     @property
     def rows(self) -> list[tuple[Part, Orientation]]:
-        """The longest kinds at hand in each way they may lie."""
+        """The longest kinds at hand in each way they may lie; looking at all of thousands gains nothing."""
         if self._rows is None:
             self._rows = [(part, lie) for part in islice(self.counts, _WINDOW) for lie in self._lies_of(part)]
             self._sizes = None
@@ -69,7 +63,7 @@ class Pool:
         rows = self.rows
         if self._sizes is None:
             place: dict[Part, int] = {}
-            of = np.array([place.setdefault(part, len(place)) for part, _ in rows])
+            of = np.array([place.setdefault(part, len(place)) for part, _ in rows], dtype=np.int64)
             along, across = np.array([(lie.along, lie.across) for _, lie in rows]).reshape(-1, 2).T
             self._sizes = PoolSizes(along, across, of, place, np.array([self.counts[part] for part in place]))
         return self._sizes
@@ -84,8 +78,8 @@ class Pool:
 
     def copy(self) -> Pool:
         """One that can be taken from without this one losing anything."""
-        sizes = None if self._sizes is None else replace(self._sizes, left=self._sizes.left.copy())
-        return Pool(dict(self.counts), self._rows, sizes, self._lies)
+        sizes = self.sizes  # worked out once for all copies
+        return Pool(dict(self.counts), self._rows, replace(sizes, left=sizes.left.copy()), self._lies)
 
 
 @dataclass(frozen=True)

@@ -103,7 +103,6 @@ class FirstPlan:
             return None
         best: tuple[float, float, list[Strip]] | None = None
         for part, lie in self._leaders(pool, longest, width, room, tail):
-            pool.sizes  # noqa: B018 - worked out once for all that is tried
             strips = fill_block(pool.copy(), lie.along, width, (part, lie), self.spacing, edge)
             density = sum(strip.filled for strip in strips) / (lie.along * width)
             if strips and (best is None or density > best[0] + 1e-9):
