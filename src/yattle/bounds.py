@@ -40,6 +40,8 @@ SizeOrNone = Annotated[float, Field(ge=0, le=20_000), AfterValidator(_something)
 Lap = Annotated[float, Field(ge=0.1, le=2000)]
 """How far one piece lies over another."""
 LapOrNone = Annotated[float, Field(ge=0, le=2000), AfterValidator(_something)]
+Past = Annotated[float, Field(ge=0, le=2000)]
+"""How far panels go on past an edge, along a trim that follows them."""
 RunLength = Annotated[float, Field(ge=LEAST, le=200_000)]
 """The length of an edge, as surveyed or taped."""
 Width = Annotated[float, Field(ge=LEAST, le=_WIDEST)]
@@ -54,6 +56,8 @@ Temperature = Annotated[float, Field(ge=-100, le=200)]
 """°C."""
 Turn = Annotated[float, Field(gt=-180, lt=180)]
 """Of a fold, signed."""
+Steep = Annotated[float, Field(ge=-90, le=90)]
+"""How something rises from level, down below 0, degrees."""
 Opened = Annotated[float, Field(ge=0.01, lt=180)]
 """An angle that is there at all, under a half turn."""
 Bearing = Annotated[float, Field(ge=-3600, le=3600)]

@@ -7,7 +7,7 @@ import pytest
 import shapely
 
 from yattle.derive import derive
-from yattle.derive.corners import crease_frame, left_to_right, outward
+from yattle.derive.corners import crease_frame, outward, run_frame
 from yattle.derive.roof_runs import roof_runs
 from yattle.details.develop import plane_offsets, section_corners
 from yattle.job import Job
@@ -34,10 +34,7 @@ def end_in_space(job, found, side):
     """The mould lines' ends of a run's cut end, in the roof's own space, shape (n, 3)."""
     derived = next(d for d in derive(job).runs if d.run.id == found.run.id)
     roof = derive(job).roof
-    left, right = left_to_right(roof, found.edge)
-    along = (right - left) / np.linalg.norm(right - left)
-    out = outward(roof, found.edge)
-    frame = np.array([along, out, np.cross(out, along)])
+    left, right, frame = run_frame(roof, found.edge)
     detail, profile = derived.detail, derived.detail.profile
     plane = getattr(found.run, f"{side}_plane")
     start = detail.heading - (profile.hem_a.turn if profile.hem_a else 0.0)
@@ -103,16 +100,18 @@ def test_the_foot_ends_over_both_eaves(start, kind):
         across = np.array([along[1], -along[0], 0.0]) / np.hypot(along[0], along[1])
         frame = np.array([along, across, np.cross(across, along)])
         corners = section_corners(detail.profile, detail.heading, sheet_datum, kind == "valley")
-        offsets = np.array(plane_offsets(detail.profile, detail.heading, sheet_datum, run.left_plane, run.left_plane_b,
-                                         kind == "valley"))
-        places = np.array(edge.a) + np.column_stack((offsets, corners)) @ frame
         middle = sheet_datum + bool(detail.profile.hem_a)
+        sides = [np.array(plane_offsets(detail.profile, detail.heading, sheet_datum, plane, kind == "valley")) - reach
+                 for plane, reach in zip((run.left_plane, run.left_plane_b or run.left_plane), run.reaches, strict=False)]
+        offsets = np.where(np.arange(len(corners)) > middle, sides[1], sides[0])
+        places = np.array(edge.a) + np.column_stack((offsets, corners)) @ frame
         for k, place in enumerate(places):
             facet = left_and_right(roof, edge)[int(k > middle)]
             eave = next(e for e in roof.edges_of(facet) if e.kind == "eave" and min(
                 np.linalg.norm(np.array(end) - edge.a) for end in (e.a, e.b)) < 2)
             if k != middle or kind == "hip":
-                assert abs((place - eave.a) @ outward(roof, eave)) < 1e-6
+                over = 40 * roof.facet(facet).plane.normal[2]  # as far as the panels go past it
+                assert (place - eave.a) @ outward(roof, eave) == pytest.approx(over, abs=1e-6)
                 count += 1
         assert derived.detail.max_gap < 1e-6 and derived.pieces[0].ends[0].kind == "cut"
     assert count >= 10

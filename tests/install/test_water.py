@@ -60,7 +60,7 @@ def test_a_lap_left_out_or_turned_round_is_found_by_the_drops(lap):
 
 
 def test_a_roof_that_falls_against_a_wall_is_told():
-    """A shed whose fall runs askew against a higher block: its wall's flashing lies on the panels."""
+    """A shed whose fall runs askew against a higher block: its wall's flashing lies beneath the panels."""
     sizes = {"eave_overhang": 300.0, "rake_overhang": 200.0, "y": 0.0}
     roof = RoofPlan.model_validate({"blocks": (
         {"id": "house", "kind": "gable", "x": 0.0, "bearing": 0.0, "length": 9000.0, "span": 6000.0, "eave_height": 5000.0,
@@ -68,10 +68,9 @@ def test_a_roof_that_falls_against_a_wall_is_told():
         {"id": "shed", "kind": "shed", "x": 0.0, "bearing": 200.0, "length": 5000.0, "span": 3000.0, "eave_height": 2600.0,
          "pitch": 12.0, **sizes, "y": -4200.0})})
     fit = installation(derive(BARE.but(roof=roof)))
-    against = [p for p in fit.water.passages if not p.over]
-    walls = {run.run.id for run in fit.derived.runs if run.run.kind in ("headwall", "skew-wall", "sidewall")}
-    assert against and {p.to for p in against} <= walls
-    assert any("comes against it" in finding.says() for item, finding in fit.findings if item in walls)
+    walls = {run.run.id for run in fit.derived.runs if run.run.collects and not run.run.layer}
+    assert walls and all(p.over for p in fit.water.passages), "its pan lies under the panels that drain into it"
+    assert {p.to for p in fit.water.passages if p.source.startswith("panels shed")} >= walls
 
 
 def test_joints_with_the_fall_in_hems_and_by_sealant_alone():

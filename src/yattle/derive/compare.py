@@ -46,7 +46,7 @@ def questions(job: Job, run_id: str) -> tuple[str, ...]:
     """What can be chosen for a run: its detail where there are several, and the schools that concern it."""
     run = run_of(job, run_id)
     family = family_of(run)
-    several = (DETAIL,) if len(families_for(run.kind)) > 1 else ()
+    several = (DETAIL,) if len(families_for(run.kind, run.fold)) > 1 else ()
     return (*several, *schools_for(family.name if family else ""))
 
 
@@ -60,7 +60,7 @@ def variants(job: Job, run_id: str, question: str) -> tuple[Variant, ...]:
     options: list[tuple[str, str, str, bool, dict[str, object]]]
     if question == DETAIL:
         family = family_of(run)
-        options = [(f.name, f.title, f.says, family is f, {"detail": f.name}) for f in families_for(run.kind)]
+        options = [(f.name, f.title, f.says, family is f, {"detail": f.name}) for f in families_for(run.kind, run.fold)]
     else:
         now = getattr(schools_of(run, job.schools), question)
         options = [(key, choice.title, choice.says, key == now, {"schools": run.schools.but(**{question: key})})

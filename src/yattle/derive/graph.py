@@ -12,9 +12,10 @@ from yattle.derive.layers import layers_of
 from yattle.derive.meetings import meetings
 from yattle.derive.openings import DerivedOpening, derive_meeting, derive_opening, derive_own, is_own
 from yattle.derive.roof_runs import roof_runs
-from yattle.derive.run import DerivedRun, common_of, derive_run, left_out, off_its_wall
+from yattle.derive.run import DerivedRun, common_of, derive_run, left_out, off_its_wall, step_of
 from yattle.job.model import Job, Run
 from yattle.roof import Roof, build
+from yattle.roof.at_edge import is_step
 from yattle.section import MetalSpec
 
 
@@ -25,6 +26,8 @@ def derive(job: Job) -> Derived:
     roof, edges = build(job.roof), roof_runs(job)
     for found in edges:
         made = left_out(derive_run(found.run, common), found, edges)
+        if is_step(roof, found.edge):
+            made = step_of(made, job.roof, roof.facet(found.edge.facets[0]).block)
         if found.edge.kind == "half-ridge":
             made = off_its_wall(made, job.roof, roof.facet(found.edge.facets[0]).block)
         runs.append(made)

@@ -13,16 +13,17 @@ from itertools import pairwise
 
 import numpy as np
 
-from yattle.derive.corners import crease_frame
+from yattle.derive.corners import run_frame
 from yattle.derive.roof_runs import RoofRun
 from yattle.details.schools import USUAL, Schools
 from yattle.job.model import Job, Run
 from yattle.roof import Edge, Roof, RoofPlan, build
+from yattle.roof.at_edge import sides
 from yattle.roof.drain import axes
 from yattle.roof.edges import WALLS
 from yattle.roof.panels import PanelRule, seams_of
 
-_CAPPED = ("ridge-cap", "half-ridge", "hip-cap", "headwall", "pitch-break")
+_CAPPED = ("ridge-cap", "half-ridge", "hip-cap", "headwall", "skew-wall", "pitch-break")
 _COUNTER = {"wall-out": "wrap", "wall-in": "wrap-in"}
 _LEAST_GAP = 25.0  # mm: narrower gaps are left to the caulk
 
@@ -48,7 +49,8 @@ def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
             rules: tuple[PanelRule, ...]) -> tuple[Run, ...]:
     made = []
     plain = run.but(taped=None, left="plain", right="plain", layer="layer")
-    square = plain.but(left_plane=None, right_plane=None, left_plane_b=None, right_plane_b=None)
+    square = plain.but(left_plane=None, right_plane=None, left_plane_b=None, right_plane_b=None,
+                       reaches=(0.0, 0.0, 0.0, 0.0))
     if detail == "rake" and schools.rake_under != "none":
         under = {"cleat": "cleat", "zed": "closure"}[schools.rake_under or "cleat"]
         made.append(square.but(id=f"{run.id}.k", layer=schools.rake_under or "", detail=under))
@@ -68,14 +70,15 @@ def _twin(run: Run) -> Run:
         return None if plane is None else (-plane[0], -plane[1], plane[2])
     return run.but(id=f"{run.id}.r", layer="twin", detail="hip-receiver", lean=(run.fold or 0.0) - (run.lean or 0.0),
                    left_plane=seen(run.right_plane_b), right_plane=seen(run.left_plane_b), left_plane_b=None,
-                   right_plane_b=None, turned=not run.turned)
+                   right_plane_b=None, reaches=(run.reaches[3], run.reaches[3], run.reaches[1], run.reaches[1]),
+                   turned=not run.turned)
 
 
 def _closures(roof: Roof, run: Run, edge: Edge, schools: Schools, rules: tuple[PanelRule, ...]) -> Iterator[Run]:
     """Closures on each face that ends at the edge, those of one clear width counted together."""
     faces = list(zip(edge.facets, rules, strict=True))
     if edge.kind == "pitch-break":
-        faces = [min(faces, key=lambda face: roof.facet(face[0]).plane.pitch)]
+        faces = [face for face in faces if face[0] == sides(roof, edge)[1]]  # between the lower face's seams
     end = "tab" if schools.closures == "tabs" else "plain"
     for n, (name, rule) in enumerate(faces, 1):
         places = (0.0, *seams_of(roof, name, rule).on(edge), edge.length)
@@ -90,7 +93,7 @@ def _closures(roof: Roof, run: Run, edge: Edge, schools: Schools, rules: tuple[P
 def _along_seams(roof: Roof, edge: Edge, face: str) -> tuple[float, float, float] | None:
     """The upright plane along the seams of a face, as (along the edge, out, up); ``None`` where it is square to it."""
     across, _ = axes(roof.facet(face).plane)
-    normal = crease_frame(edge) @ np.array([across[0], across[1], 0.0])
+    normal = run_frame(roof, edge)[2] @ np.array([across[0], across[1], 0.0])
     if abs(normal[0]) > 0.9999:
         return None
     return float(normal[0]), float(normal[1]), float(normal[2])

@@ -7,13 +7,21 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
+
+from yattle.errors import InputError
 from yattle.job.model import Job
 from yattle.roof import Edge, Roof
+from yattle.roof.at_edge import is_step
 from yattle.roof.plane import Plane, Point3
 
+_LEAST_BOX = 20.0  # mm: a narrower box cannot be folded
 MADE: dict[tuple[str, ...], tuple[str, ...]] = {
     ("hip", "hip", "ridge"): ("three-way-cap", "none"),
     ("ridge", "valley", "valley"): ("dormer-ridge", "none"),
+    ("hip", "ridge", "ridge", "valley"): ("ridge-joint", "none"),
+    ("ridge", "ridge", "ridge", "valley", "valley"): ("ridge-joint", "none"),
+    ("ridge",) * 4 + ("valley",) * 4: ("ridge-joint", "none"),
     ("rake", "rake", "ridge"): ("none", "peak-cap", "box"),
     ("eave", "eave", "valley"): ("none", "gutter-corner", "three-pans"),
     ("eave", "eave", "hip"): ("none", "gutter-corner", "three-pans"),
@@ -51,6 +59,9 @@ def _found(roof: Roof) -> Iterator[Meeting]:
         made = MADE.get(tuple(sorted(edge.kind for edge in edges)))
         if made is None:
             continue
+        step = next((edge for edge in edges if is_step(roof, edge)), None)
+        if step is not None and "box" in made:
+            made = ("box", *(form for form in made if form != "box"))
         first = edges[0]
         end = "a" if math.dist(first.a, corner.at) < math.dist(first.b, corner.at) else "b"
         yield Meeting(f"{' + '.join(edge.key for edge in edges)} {end}", " ".join(edge.id for edge in edges), corner.at,
@@ -67,12 +78,16 @@ def measures(roof: Roof, meeting: Meeting, form: str) -> dict[str, Any]:
     """The fields of a form that follow from the roof; raises :class:`~yattle.errors.InputError` where it cannot."""
     if form in ("three-way-cap", "dormer-ridge", "peak-cap"):
         return _planes(roof, meeting, form)
+    if form == "ridge-joint":
+        return _round(roof, meeting)
     if form == "gutter-corner":
         one, other = (edge for edge in meeting.edges if edge.kind == "eave")
         return {"turn": _turn(one, other, meeting.at),
                 "corner": "inner" if "valley" in meeting.kinds else "outer"}
     plane = roof.facet(meeting.edges[0].facets[0]).plane
-    return {"pitch": plane.pitch} if form in ("box", "tray") else {}
+    step = next((edge for edge in meeting.edges if is_step(roof, edge)), None)
+    wide = {"width": max(math.dist(step.a[:2], step.b[:2]), _LEAST_BOX)} if step is not None else {}
+    return {"pitch": plane.pitch, **wide} if form in ("box", "tray") else {}
 
 
 def _planes(roof: Roof, meeting: Meeting, form: str) -> dict[str, Any]:
@@ -98,6 +113,23 @@ def _planes(roof: Roof, meeting: Meeting, form: str) -> dict[str, Any]:
     left, right = order
     return fields | {"left": sides[left].pitch, "right": sides[right].pitch,
                      "ways": (_near(ways[left], 180), _near(ways[right], 0), -90.0)}
+
+
+def _round(roof: Roof, meeting: Meeting) -> dict[str, Any]:
+    """Every edge that ends at a place, anticlockwise: where it goes and how it rises; and the plane from each to the
+    next: where it falls to and its pitch. Degrees."""
+    def line(edge: Edge) -> tuple[float, float]:
+        way = np.array(edge.b) - edge.a
+        way = way if math.dist(edge.a, meeting.at) < math.dist(edge.b, meeting.at) else -way
+        return math.degrees(math.atan2(way[1], way[0])), math.degrees(math.atan2(way[2], math.hypot(*way[:2])))
+    around = sorted(meeting.edges, key=lambda edge: (line(edge)[0] - line(meeting.edges[0])[0] + 1e-6) % 360)
+    planes = []
+    for edge, after in zip(around, (*around[1:], around[0]), strict=True):
+        shared = [roof.facet(face).plane for face in edge.facets if face in after.facets]
+        if not shared:
+            raise InputError("made", f"nothing between {edge.id} and {after.id}", "one face from each edge to the next")
+        planes.append((_way(shared[0]), shared[0].pitch))
+    return {"lines": tuple(map(line, around)), "planes": tuple(planes)}
 
 
 def _way(plane: Plane) -> float:

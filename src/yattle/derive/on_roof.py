@@ -9,12 +9,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yattle.derive.corners import crease_frame, outward, sides
+from yattle.derive.corners import run_frame
 from yattle.derive.roof_runs import RoofRun
 from yattle.derive.run import DerivedRun
 from yattle.details.common import Roles
 from yattle.details.develop import section_corners
 from yattle.roof import Roof
+from yattle.roof.at_edge import sides
 from yattle.roof.edges import WALLS
 
 
@@ -47,16 +48,7 @@ def on_roof(roof: Roof, found: RoofRun, run: DerivedRun) -> OnRoof | None:
 
 def _frame(roof: Roof, found: RoofRun) -> np.ndarray:
     """Rows: along the run, out, up, as the section's own frame."""
-    edge = found.edge
-    if len(edge.facets) == 2:
-        return crease_frame(edge)
-    out = outward(roof, edge)
-    if edge.kind in WALLS:  # a wall's section is seen from the roof
-        out = -out
-    along = np.array(edge.b) - np.array(edge.a)
-    along = along / np.linalg.norm(along)
-    up = np.cross(out, along)
-    return np.array([along, out, up if up[2] > 0 else -up])
+    return run_frame(roof, found.edge)[2]
 
 
 def _lying(roof: Roof, found: RoofRun, roles: Roles, planes: dict[str, np.ndarray],
@@ -72,7 +64,7 @@ def legs_on(roof: Roof, found: RoofRun, roles: Roles, legs: int) -> list[tuple[i
     """Which legs of a section of so many (hems left out, counted from 0 at edge A) lie on which faces of the roof."""
     edge = found.edge
     if len(edge.facets) == 2:
-        on = roles.water or roles.wings
+        on = (0, 1) if edge.kind == "pitch-break" and legs == 2 else roles.water or roles.wings
         return list(zip(on, sides(roof, edge), strict=True)) if len(on) == 2 else []
     if edge.kind in WALLS and roles.wall is not None and roles.water:
         return [(roles.water[0], edge.facets[0])]

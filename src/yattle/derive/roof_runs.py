@@ -7,20 +7,20 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 
-import shapely
-
-from yattle.derive.corners import end_planes, lean_of, sides
+from yattle.derive.corners import lean_of
+from yattle.derive.end_cuts import end_cuts
 from yattle.details.common import RunEnd
 from yattle.errors import InputError
 from yattle.job.model import EdgeNote, Job, Run
 from yattle.roof import LETTERS, Edge, Roof, RoofPlan, build
+from yattle.roof.at_edge import comes_to, goes_past, sides
 from yattle.roof.build import beside
 from yattle.roof.edges import WALLS
 from yattle.roof.measured import Taped
 from yattle.roof.plane import Point, Point3
 from yattle.runs.split import LONGEST_RUN
 
-_PAST = 20.0  # mm: how far past a wall's end it is looked
+_ALIKE = 0.01  # of a fall's direction: walls that differ by less are as square to it
 _NOTED = ("name", "left", "right", "detail", "schools", "section", "mitre_left", "mitre_right", "own")
 _COMPASS = ("east", "north-east", "north", "north-west", "west", "south-west", "south", "south-east")
 
@@ -37,15 +37,16 @@ class RoofRun:
 def roof_runs(job: Job) -> tuple[RoofRun, ...]:
     """All edges of the roof as runs, numbered by kind, past the ids that runs of their own have."""
     taped = tuple(t for t in job.taped if t.kind == "edge")
-    return _roof_runs(job.roof, job.edges, taped, tuple(run.id for run in job.runs))
+    overhangs = tuple(job.panel_rule(facet.id).overhang for facet in build(job.roof).facets)
+    return _roof_runs(job.roof, job.edges, taped, tuple(run.id for run in job.runs), overhangs)
 
 
 @lru_cache(maxsize=64)
-def _roof_runs(plan, notes, taped, used) -> tuple[RoofRun, ...]:  # type: ignore[no-untyped-def]
+def _roof_runs(plan, notes, taped, used, overhangs) -> tuple[RoofRun, ...]:  # type: ignore[no-untyped-def]
     said = {(t.of, int(t.field or 0)): t for t in taped}
     known = {(n.key, n.place): n for n in notes}
     return tuple(_noted(found, known.get((found.edge.key, found.place)), said.get((found.edge.key, found.place)))
-                 for found in _bare_runs(plan, used))
+                 for found in _bare_runs(plan, used, overhangs))
 
 
 def _noted(found: RoofRun, note: EdgeNote | None, taped: Taped | None) -> RoofRun:
@@ -60,9 +61,11 @@ def _noted(found: RoofRun, note: EdgeNote | None, taped: Taped | None) -> RoofRu
 
 
 @lru_cache(maxsize=16)
-def _bare_runs(plan: RoofPlan, used: tuple[str, ...]) -> tuple[RoofRun, ...]:
-    """Every edge as a run of which nothing was said: what the roof alone gives."""
+def _bare_runs(plan: RoofPlan, used: tuple[str, ...], overhangs: tuple[float, ...]) -> tuple[RoofRun, ...]:
+    """Every edge as a run of which nothing was said: what the roof alone gives, and how far the panels of each of its
+    faces go past its eave."""
     roof = build(plan)
+    past = {facet.id: overhang for facet, overhang in zip(roof.facets, overhangs, strict=True)}
     ids = _ids(set(used))
     places: dict[str, int] = {}
     found = []
@@ -71,7 +74,7 @@ def _bare_runs(plan: RoofPlan, used: tuple[str, ...]) -> tuple[RoofRun, ...]:
         places[edge.key] = place + 1
         if edge.length > LONGEST_RUN:
             raise InputError("roof", f"an edge of {edge.length:g} mm", f"edges of at most {LONGEST_RUN:g} mm")
-        found.append(RoofRun(_as_run(roof, edge, ids(edge)), edge, place))
+        found.append(RoofRun(_as_run(roof, edge, ids(edge), past), edge, place))
     return tuple(found)
 
 
@@ -87,25 +90,30 @@ def _ids(used: set[str]):  # type: ignore[no-untyped-def]
     return next_id
 
 
-def _as_run(roof: Roof, edge: Edge, run_id: str) -> Run:
-    first = sides(roof, edge)[0] if edge.kind == "ridge" else edge.facets[0]
-    planes = end_planes(roof, edge)
+def _as_run(roof: Roof, edge: Edge, run_id: str, overhangs: dict[str, float]) -> Run:
+    first, *others = _pitched(roof, edge)
+    cuts = end_cuts(roof, edge, overhangs)
     across, up = edge.b[0] - edge.a[0], edge.b[1] - edge.a[1]
     x, y = beside(roof, edge)
     turned = len(edge.facets) == 1 and across * (y - edge.a[1]) < up * (x - edge.a[0])  # the roof on the right
     left, right = (edge.a, edge.b) if turned == (edge.kind in WALLS) else (edge.b, edge.a)  # seen with edge A on top
     return Run(
         id=run_id, name=_name(roof, edge), kind=edge.kind, pitch=roof.facet(first).plane.pitch, slope=edge.slope,
+        lower_pitch=roof.facet(others[0]).plane.pitch if edge.kind == "pitch-break" else None,
         fold=edge.fold, length=edge.length, left=_end(roof, edge, left, right), right=_end(roof, edge, right, left),
         at=(edge.a[0], edge.a[1]), bearing=math.degrees(math.atan2(up, across)), turned=turned,
-        left_plane=planes[0][0], left_plane_b=planes[0][1], right_plane=planes[1][0], right_plane_b=planes[1][1],
-        lean=lean_of(roof, edge))
+        left_plane=cuts.left[0], left_plane_b=cuts.left[1], right_plane=cuts.right[0], right_plane_b=cuts.right[1],
+        reaches=cuts.reaches, past=cuts.past, lean=lean_of(roof, edge))
+
+
+def _pitched(roof: Roof, edge: Edge) -> tuple[str, ...]:
+    """An edge's faces, the one whose pitch the run carries first: of a ridge that on the left, of a break the upper."""
+    return sides(roof, edge) if edge.kind in ("ridge", "pitch-break") else edge.facets
 
 
 def _end(roof: Roof, edge: Edge, at: Point3, other_end: Point3) -> RunEnd:
     """How a run ends by what meets it there; plain where nothing asks for more."""
-    meets = [other for corner in roof.corners if math.dist(corner.at, at) < 2
-             for other in map(roof.edge, corner.edges) if other.id != edge.id]
+    meets = [other for other in roof.ending_at(at) if other.id != edge.id]
     kinds = {e.kind for e in meets if set(e.facets) & set(edge.facets)}
     if edge.kind in ("eave", "half-ridge") and "rake" in kinds:
         return "wrap"
@@ -113,18 +121,21 @@ def _end(roof: Roof, edge: Edge, at: Point3, other_end: Point3) -> RunEnd:
         return "cap"
     if edge.kind == "rake" and "eave" in kinds:
         return "tab"
-    if edge.kind == "headwall" and kinds & {"sidewall", "skew-wall"}:
-        return "wall-out" if _goes_past(roof, edge, at, other_end) else "wall-in"
-    return "kick-out" if edge.kind == "sidewall" and "eave" in kinds and at[2] < other_end[2] else "plain"
+    if edge.kind not in WALLS:
+        return "plain"
+    walls = [other for other in meets if other.kind in WALLS and other.facets == edge.facets]
+    if any(_goes_round(roof, edge, other) for other in walls):
+        return "wall-out" if goes_past(roof, edge, at, other_end) else "wall-in"
+    return "kick-out" if edge.kind != "headwall" and "eave" in kinds and at[2] < other_end[2] else "plain"
 
 
-def _goes_past(roof: Roof, edge: Edge, at: Point3, other_end: Point3) -> bool:
-    """Whether the roof goes on past a wall's end: then the wall has an outer corner there, else an inner one."""
-    long = math.dist(at[:2], other_end[:2]) or 1.0
-    x, y = beside(roof, edge)
-    mid = ((at[0] + other_end[0]) / 2, (at[1] + other_end[1]) / 2)
-    past = [a + (a - b) / long * _PAST + (p - m) for a, b, p, m in zip(at[:2], other_end[:2], (x, y), mid, strict=True)]
-    return bool(roof.facet(edge.facets[0]).shape.intersects(shapely.Point(past)))
+def _goes_round(roof: Roof, edge: Edge, other: Edge) -> bool:
+    """Whether of two walls that meet in a corner the flashing of ``edge`` goes round it: the one more square to the
+    fall, of two alike the lower one."""
+    straight = [abs(comes_to(roof, one, one.facets[0])) for one in (edge, other)]
+    if abs(straight[0] - straight[1]) > _ALIKE:
+        return straight[0] > straight[1]
+    return (edge.a[2] + edge.b[2], edge.id) < (other.a[2] + other.b[2], other.id)
 
 
 def _name(roof: Roof, edge: Edge) -> str:
@@ -215,9 +226,9 @@ def with_fold_taped(job: Job, run_id: str, value: float | None) -> Job:
 
 
 def _with_pitch(job: Job, edge: Edge, pitch: float) -> Job:
-    """The pitch of the edge's first facet, where it was entered: in its block."""
+    """The pitch that the edge's run carries, where it was entered: in its face's block."""
     roof = build(job.roof)
-    facet = roof.facet(edge.facets[0])
+    facet = roof.facet(_pitched(roof, edge)[0])
     body = next((b for b in roof.bodies if b.id == facet.block), None)
     place = next((n for n, plane in enumerate(body.planes) if plane.same(facet.plane, facet.shape.centroid.coords[0])),
                  0) if body is not None else 0

@@ -110,7 +110,8 @@ def derive_run(run: Run, common: Common) -> DerivedRun:
         stop = Finding("stop", f"{family.title}: {wrong}", field="pitch")
         return DerivedRun(run, standard, NO_DETAIL, (stop, *_tape_findings(run, common.tolerance)))
     return DerivedRun(run, standard, detail, (
-        *detail.findings, *_flap_findings(detail, schools_of(run, common.schools), common.throat),
+        *detail.findings, *_low_findings(run, family, standard),
+        *_flap_findings(detail, schools_of(run, common.schools), common.throat),
         *_water_findings(run), *_tape_findings(run, common.tolerance)))
 
 
@@ -127,6 +128,17 @@ def left_out(made: DerivedRun, found: RoofRun, edges: tuple[RoofRun, ...]) -> De
                    "carry what lies beside it over it, or shape a small piece by hand from the site", "length",
                    (made.run.length,), short=True)
     return replace(made, findings=(look, *(f for f in made.findings if not f.short)))
+
+
+def step_of(made: DerivedRun, plan: RoofPlan, block: str) -> DerivedRun:
+    """The run of a rake that is only the step between two eave lines: no trim, but what would do away with it."""
+    own = next((b for b in plan.blocks if b.id == block), None)
+    level = getattr(own, "fascia", None) == "own"
+    look = Finding("look", "no piece: {0} are only the step between two eave lines, a corner piece closes it",
+                   f"level eaves do away with it: set the fascia of {block} to level" if level else
+                   "give both sides one eave line: another overhang or eave height on one of them", "length",
+                   (made.run.length,), short=True)
+    return replace(made, detail=NO_DETAIL, findings=(look, *(f for f in made.findings if f.field == "taped")))
 
 
 def off_its_wall(made: DerivedRun, plan: RoofPlan, block: str) -> DerivedRun:
@@ -152,19 +164,20 @@ def _flap_findings(detail: DetailResult, schools: Schools, throat: float) -> tup
 
 
 def family_of(run: Run) -> Family | None:
-    """The detail chosen for a run, else the usual one for its kind of edge."""
+    """The detail chosen for a run, where it suits its edge, else the usual one for such an edge."""
     if run.layer:
         return FAMILIES[run.detail or ""]
-    suits = families_for(run.kind)
+    suits = families_for(run.kind, run.fold)
     return next((f for f in suits if f.name == run.detail), suits[0] if suits else None)
 
 
 def detail_of(run: Run, family: Family, standard: Standard, common: Common) -> Trim:
     """The detail file that this run stands for; ``yattle develop`` gives the same pieces from it."""
     values: dict[str, Any] = {field: getattr(standard, entry) for field, entry in family.entries.items()}
-    roof = {"pitch": run.pitch, "fold": run.fold, "upper": run.pitch, "lower": run.pitch - (run.fold or 0.0),
+    roof = {"pitch": run.pitch, "fold": run.fold, "upper": run.pitch,
+            "lower": run.pitch - (run.fold or 0.0) if run.lower_pitch is None else run.lower_pitch,
             "lean": run.lean}
-    values |= {name: roof[name] for name in family.roof}
+    values |= {name: roof[name] for name in family.roof if roof[name] is not None}
     values |= {"left_plane": run.left_plane, "right_plane": run.right_plane, "left_plane_b": run.left_plane_b,
                "right_plane_b": run.right_plane_b, "avoid": run.avoid,
                "slope": run.slope}
@@ -172,7 +185,8 @@ def detail_of(run: Run, family: Family, standard: Standard, common: Common) -> T
         values["low"] = run.low
     if family.name == "free":
         values |= _own_section(run)
-    values |= _mitres(run)
+    values |= {"past": run.past} | _mitres(run)
+    values["lap"] = lap_of(run, family, standard)
     schools = schools_of(run, common.schools)
     values |= {"joint": schools.joint, "flaps": schools.flaps}
     if run.gaps:
@@ -189,6 +203,21 @@ def detail_of(run: Run, family: Family, standard: Standard, common: Common) -> T
     return made.but(**ends)
 
 
+def lap_of(run: Run, family: Family, standard: Standard) -> float:
+    """How far the pieces of a run lap, mm: where water runs along them, as far as brings the lap's end high enough
+    over its foot at that slope, up to the longest that helps."""
+    lap = float(getattr(standard, family.entries["lap"]))
+    if not _is_wet(run, family) or standard.lap_rise <= 0:
+        return lap
+    wanted = standard.lap_rise / max(math.sin(math.radians(run.slope)), 1e-3)
+    return max(lap, min(wanted, standard.lap_most))
+
+
+def _is_wet(run: Run, family: Family) -> bool:
+    """Whether water runs along a run, over the laps of its pieces."""
+    return family.entries["lap"] == "lap_wet" and run.slope > 0.5
+
+
 def _own_section(run: Run) -> dict[str, Any]:
     """The fields of a run's own section."""
     shape = run.section or Shape()
@@ -198,8 +227,21 @@ def _own_section(run: Run) -> dict[str, Any]:
 def _mitres(run: Run) -> dict[str, Any]:
     """The planes of the mitres that were typed, before those of the roof."""
     given = (("left", run.mitre_left), ("right", run.mitre_right))
-    return {name: value for side, mitre in given if mitre is not None and not run.layer for name, value in (
+    typed = {name: value for side, mitre in given if mitre is not None and not run.layer for name, value in (
         (f"{side}_plane", mitre.normal(side)), (f"{side}_plane_b", None))}  # type: ignore[arg-type]
+    kept = [0.0 if f"{side}_plane" in typed else 1.0 for side in ("left", "left", "right", "right")]
+    return typed | {"reaches": tuple(reach * keep for reach, keep in zip(run.reaches, kept, strict=True))}
+
+
+def _low_findings(run: Run, family: Family, standard: Standard) -> tuple[Finding, ...]:
+    """Water that hardly runs: along a trim whose laps cannot be long enough, or not at all."""
+    if run.kind == "valley" and run.slope <= 0.5:
+        return (Finding("look", "the valley is level: water stands in it", "give it a fall, or a box gutter with an "
+                        "outlet and joints soldered or welded", "slope"),)
+    if not _is_wet(run, family) or math.sin(math.radians(run.slope)) * standard.lap_most >= standard.lap_rise:
+        return ()
+    return (Finding("look", f"water runs at {run.slope:.1f}° only: laps of {{0}} do not keep it out by themselves",
+                    "one length, or every lap soldered or sealed as the makers say", "slope", (standard.lap_most,)),)
 
 
 def _tape_findings(run: Run, tolerance: float) -> tuple[Finding, ...]:

@@ -13,11 +13,12 @@ from yattle.details.free import FreeSection
 from yattle.details.rake import Rake
 from yattle.details.trim import Trim
 from yattle.details.valley import ClosedValley, ReturnValley, Valley
-from yattle.details.walls import Counterflashing, Headwall, Sidewall, SkewWall
+from yattle.details.walls import BackPan, Counterflashing, Headwall, Sidewall, SkewWall
 from yattle.roof.edges import LETTERS
 
 _SHARED = {name: name for name in ("lap", "wrap", "tab", "nest_gap", "stock_length", "least_piece")}
-_PAN = {"open": "valley_open", "taper": "valley_taper", "carry": "carry", "under": "under"}
+_WET = {"lap": "lap_wet"}
+_PAN = {**_WET, "open": "valley_open", "taper": "valley_taper", "carry": "carry", "under": "under"}
 _WALL = {"kick_out": "kick_out"}
 
 
@@ -64,7 +65,7 @@ FAMILIES: dict[str, Family] = {family.name: family for family in (
     _family(GutterApron, "gutter apron", ("eave",), ("pitch",), flange="gutter_flange", apron="gutter_apron",
             drip="gutter_drip", lean="gutter_lean", hem="hem"),
     _family(EaveApron, "eave apron", ("eave",), ("pitch",), flange="apron_flange", apron="apron_face", hem="hem"),
-    _family(Rake, "rake trim", ("rake",), (), flange="rake_flange", face="rake_face", kick="rake_kick",
+    _family(Rake, "rake trim", ("rake",), ("lean",), flange="rake_flange", face="rake_face", kick="rake_kick",
             kick_turn="kick_turn", hem="hem"),
     _family(RidgeCap, "ridge cap", ("ridge",), ("pitch", "fold"), wing="ridge_wing", hem="hem"),
     _family(HalfRidge, "half-ridge", ("half-ridge",), ("pitch",), flange="half_flange", face="half_face", kick="kick",
@@ -77,13 +78,15 @@ FAMILIES: dict[str, Family] = {family.name: family for family in (
     _family(ReturnValley, "valley, returns", ("valley",), ("fold", "lean"), wing="valley_wing", back="valley_return",
             **_PAN),
     _family(ClosedValley, "closed valley", ("valley",), ("fold", "lean"), wing="closed_wing", hem="valley_hem",
-            carry="carry", under="under"),
+            carry="carry", under="under", **_WET),
     _family(Headwall, "headwall flashing", ("headwall",), ("pitch",), upstand="upstand", apron="wall_apron", hem="hem",
             **_WALL),
     _family(Sidewall, "sidewall flashing", ("sidewall",), (), upstand="upstand", flange="wall_flange", hem="hem",
-            **_WALL),
+            **_WALL, **_WET),
     _family(SkewWall, "skew wall flashing", ("skew-wall",), ("fold",), upstand="upstand", flange="wall_flange",
             hem="hem", **_WALL),
+    _family(BackPan, "back pan", ("headwall", "skew-wall"), ("fold",), upstand="upstand", pan="back_pan",
+            hem="valley_hem", **_WALL, **_WET),
     _family(Counterflashing, "counterflashing", (), (), kerf="kerf", face="counter_face", kick="counter_kick"),
     _family(PitchBreak, "pitch break", ("pitch-break",), ("upper", "lower"), above="break_above", below="break_below",
             hem="hem"),
@@ -94,6 +97,14 @@ FAMILIES: dict[str, Family] = {family.name: family for family in (
 )}
 
 
-def families_for(kind: str) -> tuple[Family, ...]:
-    """The details that suit a kind of edge, the usual one first."""
-    return tuple(family for family in FAMILIES.values() if kind in family.kinds)
+SQUARE = 90.05
+"""A wall that a roof is folded up to by more falls toward it, degrees: water comes to the wall."""
+_AGAINST = {Headwall: False, SkewWall: False, BackPan: True}  # whether for a wall that the roof falls toward
+
+
+def families_for(kind: str, fold: float | None = None) -> tuple[Family, ...]:
+    """The details that suit a kind of edge, the usual one first; of a wall only those for a roof that is folded up to
+    it by ``fold`` degrees, where that is given."""
+    against = None if fold is None else fold > SQUARE
+    return tuple(family for family in FAMILIES.values() if kind in family.kinds and (
+        against is None or _AGAINST.get(family.model, against) == against))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from yattle.details.bends import SegmentBend
 from yattle.details.chimney import Chimney
-from yattle.details.closed import Box, DormerRidge, PaperJig, PeakCap, ThreeWay
+from yattle.details.closed import Box, DormerRidge, PaperJig, PeakCap, RidgeJoint, ThreeWay
 from yattle.details.curb import Curb
 from yattle.details.forms import Form
 from yattle.details.gutter import GutterCorner
@@ -13,7 +13,8 @@ from yattle.details.pipe import Pipe
 from yattle.details.rounds import Cone, SquareToRound
 
 _ALL: tuple[type[Form], ...] = (
-    Chimney, Pipe, Curb, StandingPan, Tray, ThreePans, ThreeWay, DormerRidge, PeakCap, GutterCorner, Box, PaperJig,
+    Chimney, Pipe, Curb, StandingPan, Tray, ThreePans, ThreeWay, DormerRidge, RidgeJoint, PeakCap,
+    GutterCorner, Box, PaperJig,
     SegmentBend, Cone, SquareToRound)
 FORMS: dict[str, type[Form]] = {str(form.model_fields["detail"].default): form for form in _ALL}
 """Forms by the name of their detail."""
@@ -32,7 +33,7 @@ TITLES: dict[str, dict[str, str]] = {
     "curb": {"panel": "panels", "height": "upstand", "lower": "lower flange", "side": "side flange",
              "upper": "upper flange", "diverter": "diverter", "diverter_reach": "its reach", "tab": "corner tab",
              "lap": "lap", "seam_height": "seam height", "seam_width": "seam width", "screw_pitch": "screws every"},
-    "three-way-cap": _CAP, "dormer-ridge": _CAP, "peak-cap": _CAP,
+    "three-way-cap": _CAP, "dormer-ridge": _CAP, "ridge-joint": _CAP, "peak-cap": _CAP,
     "gutter-corner": {"back": "back", "bottom": "bottom", "front": "front", "lip": "lip", "arm": "arms",
                       "lap": "rivet tabs"},
     "box": {"width": "width", "height": "height", "depth": "depth", "tab": "rivet tabs", "hem": "hem"},
@@ -67,6 +68,7 @@ OWN_TITLES = {name: _own_titles(FORMS[name]) | {
 ANSWERS = {"none": "nothing", "two": "cricket, ridge seam", "one": "cricket, one piece", "straight": "in a kerf",
            "stepped": "stepped to the courses",
            "three-way-cap": "cap over the three", "dormer-ridge": "cap at the valleys",
+           "ridge-joint": "cap where ridges meet",
            "peak-cap": "peak cap", "gutter-corner": "gutter corner", "box": "closing box", "tray": "folded tray",
            "three-pans": "three pans' relief", "pan": "seamed pan", "jig": "angle template",
            "bend": "segment bend", "cone": "cone or cylinder", "square-to-round": "square to round",

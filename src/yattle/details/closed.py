@@ -10,7 +10,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from yattle.bounds import Id, Lap, Size, SizeOrNone
+from yattle.bounds import Bearing, Id, Lap, Size, SizeOrNone, Steep
 from yattle.details.feet import UP, Array
 from yattle.details.forms import Form
 from yattle.errors import InputError
@@ -19,6 +19,7 @@ from yattle.pattern.proof import prove_against_faces
 from yattle.pattern.surface import Surface
 from yattle.pattern.unfold import unfold
 
+_ON_PLANE = 1e-4  # of a unit line: how far it may stand off its plane
 Pitch = Annotated[float, Field(ge=1, lt=85)]
 
 
@@ -129,7 +130,7 @@ def _partings(count: int) -> Iterator[tuple[tuple[int, int], ...]]:
 
 
 def _named_part(n: int, count: int) -> str:
-    return "cap" if count == 1 else f"cap, {('first', 'second', 'third', 'fourth')[n]}"
+    return "cap" if count == 1 else f"cap, part {n + 1} of {count}"
 
 
 class ThreeWay(_Point):
@@ -170,6 +171,39 @@ class DormerRidge(_Point):
             raise InputError("main", f"{self.main:g}°",
                              "a main roof steep enough that the valleys fall from the ridge's end")
         return ["ridge", "right valley", "left valley"], [ridge, right, left], [b, m, a]
+
+
+class RidgeJoint(_Point):
+    """Where ridges meet: the corner of an L, the stem of a T, a crossing. ``lines``: every edge that ends there,
+    anticlockwise seen from above, as (its direction in plan, its rise from the place); ``planes``: from each to the
+    next, as (where it falls to in plan, its pitch). All in degrees."""
+
+    detail: Literal["ridge-joint"] = "ridge-joint"
+    id: Id = "RJ1"
+    lines: Annotated[tuple[tuple[Bearing, Steep], ...], Field(min_length=3, max_length=12)] = (
+        (0.0, 0.0), (45.0, -30.0), (90.0, 0.0), (135.0, -30.0), (180.0, 0.0))
+    planes: Annotated[tuple[tuple[Bearing, Pitch], ...], Field(min_length=3, max_length=12)] = (
+        (90.0, 39.231520483592), (0.0, 39.231520483592), (180.0, 39.231520483592), (90.0, 39.231520483592),
+        (-90.0, 39.231520483592))
+
+    def edges(self) -> tuple[list[str], list[Array], list[Array]]:
+        """Names of the edges, anticlockwise; their unit directions; and the unit normals of the planes, each from one
+        edge to the next. Raises :class:`InputError` where a plane does not hold both its lines."""
+        ways = [self._line(*line) for line in self.lines]
+        normals = [plane(pitch, way) for way, pitch in self.planes]
+        if len(ways) != len(normals):
+            raise InputError("planes", f"{len(normals)} planes", f"{len(ways)}, one from each line to the next")
+        for n, normal in enumerate(normals):
+            off = max(abs(float(normal @ way)) for way in (ways[n], ways[(n + 1) % len(ways)]))
+            if off > _ON_PLANE:
+                raise InputError(f"planes.{n}", f"a plane {math.degrees(off):.3f}° off a line beside it",
+                                 "the plane that holds the lines before and after it")
+        return [f"line {n}" for n in range(1, len(ways) + 1)], ways, normals
+
+    @staticmethod
+    def _line(way: float, rise: float) -> Array:
+        turn, up = math.radians(way), math.radians(rise)
+        return np.array([math.cos(turn) * math.cos(up), math.sin(turn) * math.cos(up), math.sin(up)])
 
 
 class PeakCap(_Point):

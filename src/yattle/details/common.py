@@ -107,8 +107,8 @@ class DetailPiece:
 
     ``ledger``: how long each part of it is
     ``start``: from the run's left end; ``share``: its length of the run
-    ``profile``, ``tabs``, ``cuts``: what the pattern is held against; cuts say where each mould line ends at a cut
-        end, left and right
+    ``profile``, ``tabs``, ``cuts``: what the pattern is held against; cuts say where each flat part ends on its mould
+        lines at a cut end, left and right
     """
 
     pattern: Pattern

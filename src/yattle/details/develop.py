@@ -7,8 +7,9 @@ ledger come with it. Nothing here knows one detail from another.
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from functools import lru_cache
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -86,49 +87,70 @@ def section_corners(profile: Profile, heading: float, datum: int, crossing: bool
     return np.asarray(corners - (a + share * u))
 
 
-def plane_offsets(profile: Profile, heading: float, datum: int, normal: Normal, normal_b: Normal | None = None,
-                  crossing: bool = False) -> tuple[float, ...] | None:
-    """How far along the run each mould line meets a plane, counted from where the roof's edge does, mm.
-
-    ``normal`` is (along the run, out, up); beyond the datum ``normal_b`` counts where it is given. ``None`` where a
-    plane lies along the run.
-    """
+def plane_offsets(profile: Profile, heading: float, datum: int, normal: Normal,
+                  crossing: bool = False) -> tuple[float, ...]:
+    """How far along the run each mould line meets a plane, counted from where the roof's edge does, mm. ``normal`` is
+    (along the run, out, up); the plane must not lie along the run."""
     corners = section_corners(profile, heading, datum, crossing)
-    if any(abs(n[0]) < 1e-6 * math.hypot(*n) for n in (normal, normal_b or normal)):
+    return tuple((-(corners @ np.array(normal[1:])) / normal[0]).tolist())
+
+
+def part_ends(detail: Trim, sheet: TrimSection, profile: Profile, side: Literal["left", "right"]
+              ) -> tuple[tuple[float, float], ...] | None:
+    """How far along the run each flat part ends, on its mould line toward edge A and on that toward edge B, hems
+    included, mm from where the run ends; ``None`` where a plane lies along the run."""
+    ways = _planes_of(detail, side)
+    if any(abs(normal[0]) < _ALONG * math.hypot(*normal) for normal, _ in ways):
         return None
-    middle = datum + (1 if profile.hem_a else 0)
-    return tuple(-float(corner @ np.array(n[1:])) / n[0] for k, corner in enumerate(corners)
-                 for n in [normal_b if normal_b is not None and k > middle else normal])
+    sign = -1.0 if side == "left" else 1.0
+    a, b = ([place + sign * reach for place in
+             plane_offsets(profile, sheet.heading, sheet.datum, normal, sheet.crossing)] for normal, reach in ways)
+    middle = sheet.datum + (1 if profile.hem_a else 0)
+    return tuple((own[k], own[k + 1]) for k in range(len(a) - 1) for own in [a if k < middle else b])
+
+
+def _planes_of(detail: Trim, side: Literal["left", "right"]) -> list[tuple[Normal, float]]:
+    """The planes that cut an end, on the side of edge A and on that of edge B, and how far beyond it they stand."""
+    plane, beyond, at = (detail.left_plane, detail.left_plane_b, 0) if side == "left" else (
+        detail.right_plane, detail.right_plane_b, 2)
+    if plane is None:
+        plane = plumb_normal(detail.slope, detail.low == "left")
+    return [(plane, detail.reaches[at]), (beyond or plane, detail.reaches[at + 1])]
 
 
 def _run_ends(detail: Trim, sheet: TrimSection, profile: Profile) -> tuple[End, End] | Finding:
     ends = []
-    for side, plane, beyond, name in (
-            ("left", detail.left_plane, detail.left_plane_b, detail.left),
-            ("right", detail.right_plane, detail.right_plane_b, detail.right)):
+    given: tuple[tuple[Literal["left", "right"], Normal | None, str], ...] = (
+        ("left", detail.left_plane, detail.left), ("right", detail.right_plane, detail.right))
+    for side, plane, name in given:
         if name not in ends_of(sheet):
             can = ", ".join(ends_of(sheet))
             raise InputError(side, repr(name), f"an end that a {sheet.name} can have: {can}")
-        if plane is None and name == "plumb":
-            plane = plumb_normal(detail.slope, detail.low == "left")
-        end = made_end(detail, sheet, name) if plane is None else _on_plane(detail, sheet, profile, side, plane, beyond)
+        cut = plane is not None or name == "plumb"
+        end = _on_plane(detail, sheet, profile, side) if cut else made_end(detail, sheet, name)
         if isinstance(end, Finding):
             return end
-        ends.append(end)
+        ends.append(replace(end, past=_past(detail, end, side)) if detail.low == side else end)
     return ends[0], ends[1]
 
 
-def _on_plane(detail: Trim, sheet: TrimSection, profile: Profile, side: str, plane: Normal,
-              beyond: Normal | None) -> End | Finding:
+def _past(detail: Trim, end: End, side: str) -> float:
+    """How far beyond its edge an end goes with the panels, mm: a cut one as its nearer plane says."""
+    if end.kind != "cut":
+        return detail.past
+    return max(0.0, min(detail.reaches[:2] if side == "left" else detail.reaches[2:]))
+
+
+def _on_plane(detail: Trim, sheet: TrimSection, profile: Profile, side: Literal["left", "right"]) -> End | Finding:
     """An end cut by a plane (the upper one carried on beyond it)."""
-    steep = any(abs(n[0]) < _ALONG * math.hypot(*n) for n in (plane, beyond or plane))
-    along = None if steep else plane_offsets(profile, sheet.heading, sheet.datum, plane, beyond, sheet.crossing)
-    if along is None:
+    parts = part_ends(detail, sheet, profile, side)
+    if parts is None:
         return Finding("stop", f"{side} end: the plane of the cut runs along the piece, there is no end to cut",
                        "a plane that crosses the run by 3° or more", "length")
     low = detail.low is not None and detail.low == side
     carry = 0.0 if detail.low is None else detail.under if low else detail.carry
-    return End("cut", offsets=tuple((-o if side == "left" else o) + carry for o in along), carry=carry,
+    sign = -1.0 if side == "left" else 1.0
+    return End("cut", parts=tuple((sign * one + carry, sign * other + carry) for one, other in parts), carry=carry,
                carried="turn under" if low else "dress over")
 
 
@@ -150,7 +172,7 @@ def _laid_out(detail: Trim, sheet: TrimSection, girth: Girth,
     """The pieces of the run, or why there are none. Where a slanting end leaves too little of a share, shares are made
     longer, if the run is."""
     reach = end_reach(girth, ends[0], detail.nest_gap), end_reach(girth, ends[1], detail.nest_gap)
-    least, wanted = detail.least_piece, 0.0
+    least, wanted = max(detail.least_piece, detail.lap), 0.0  # a share under its lap would not fill it
     while True:
         cuts = _cuts(detail, reach, least)
         if isinstance(cuts, RunTooHard):
@@ -191,8 +213,9 @@ def _piece(detail: Trim, girth: Girth, cuts: tuple[RunPiece, ...], ends: tuple[E
     return DetailPiece(pattern, _ledger(cut, left, right, pattern.length), hand,
                        (_note(left, names[0], n), _note(right, names[1], n + 2)), cut.start, cut.share, girth.profile,
                        (*left.tabs, *right.tabs), (
-                           tuple(-o for o in left.offsets) if left.kind == "cut" else None,
-                           tuple(cut.share + o for o in right.offsets) if right.kind == "cut" else None))
+                           tuple((-a, -b) for a, b in left.parts) if left.kind == "cut" else None,
+                           tuple((cut.share + a, cut.share + b) for a, b in right.parts) if right.kind == "cut"
+                           else None))
 
 
 def _named(piece: Pattern, girth: Girth, text: str) -> Pattern:
@@ -213,9 +236,14 @@ def _hand(left: End, right: End) -> str:
 
 
 def _note(end: End, name: str, neighbour: int) -> EndNote:
-    amount = end.tabs[-1].length if end.tabs else max(end.offsets, default=0.0) if end.kind == "cut" else end.lap
+    amount = end.tabs[-1].length if end.tabs else _furthest(end) if end.kind == "cut" else end.lap
     return EndNote(end.kind, amount, neighbour, TITLES.get(name, "") if end.tabs or end.hem_cut else "", end.nested,
                    end.tabs[0].by if end.tabs else "tongs")
+
+
+def _furthest(end: End) -> float:
+    """How far a cut end reaches beyond the share's end where it reaches furthest, mm."""
+    return max((place for part in end.parts for place in part), default=0.0)
 
 
 def _ledger(cut: RunPiece, left: End, right: End, blank: float) -> Sum:
@@ -227,8 +255,10 @@ def _ledger(cut: RunPiece, left: End, right: End, blank: float) -> Sum:
             longest = max(end.tabs, key=lambda tab: tab.length - tab.deduction)
             terms.append(Term(f"tab {side}", longest.length))
             terms.append(Term("fold of the tab", -longest.deduction))
-        if end.kind == "cut" and max(end.offsets) > 1e-9:
-            terms.append(Term(f"slant {side}", max(end.offsets) - end.carry))
+        if end.past:
+            terms.append(Term("panel overhang", end.past))
+        if end.kind == "cut" and _furthest(end) > 1e-9:
+            terms.append(Term(f"slant {side}", _furthest(end) - end.carry - end.past))
             if end.carry:
                 terms.append(Term(f"{end.carried} {side}", end.carry))
     rest = blank - sum(term.amount for term in terms)

@@ -29,10 +29,11 @@ _SEALED = {"kick-out", "wall-in"}  # the corner stands by rivets and sealant
 def ends_of(sheet: TrimSection, sloping: bool = True) -> tuple[str, ...]:
     """The ends that a section can have, in the order of :data:`TITLES`."""
     roles, has_hem = sheet.roles, bool(sheet.hem_a or sheet.hem_b)
+    walled = roles.wall is not None and bool(roles.water) and roles.wall not in roles.water  # a leg takes one flap
     can = {"plain": True, "wrap": roles.face is not None, "wrap-in": roles.face is not None,
            "tab": roles.face is not None, "box": roles.face is not None and roles.face > 0, "cap": bool(roles.wings),
-           "dam": bool(roles.water), "kick-out": roles.wall is not None and bool(roles.water),
-           "wall-out": roles.wall is not None, "wall-in": roles.wall is not None and bool(roles.water),
+           "dam": bool(roles.water), "kick-out": walled,
+           "wall-out": roles.wall is not None, "wall-in": walled,
            "hem-45": has_hem, "plumb": sloping, "lock-down": True, "lock-up": True}
     return tuple(name for name, possible in can.items() if possible)
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from yattle.bounds import Opened, Size, SizeOrNone
 from yattle.details.common import Roles, Surrounding
@@ -10,13 +12,15 @@ from yattle.details.trim import SHARP, Leg, Trim, TrimSection, closed_hem
 
 
 class Rake(Trim):
-    """Drawn square to the slope: flange on the panels, face down the barge board, kick. The low end makes the hand.
-    Lengths in mm, angles in degrees."""
+    """Drawn square to the edge: flange on the panels, face plumb down the barge board, kick. The low end makes the
+    hand. ``lean``: how the face of the roof rises across the edge toward its free side, 0 where the edge runs along
+    the fall. Lengths in mm, angles in degrees."""
 
     detail: Literal["rake"] = "rake"
     flange: Size = 60.0
     face: Size = 120.0
     kick: Size = 20.0
+    lean: Annotated[float, Field(ge=-80, le=80)] = 0.0
     kick_turn: Opened = 42.0
     hem: SizeOrNone = 12.0
 
@@ -24,10 +28,10 @@ class Rake(Trim):
         out, back, foot = self.flange - 2.0, self.flange - 28.0, -self.face * 1.08
         board = ((out, -2.0), (out, foot), (back, foot), (back, -2.0))
         deck = ((-60.0, -2.0), (self.flange - 28.0, -2.0), (self.flange - 28.0, -24.0), (-60.0, -24.0))
+        hem = closed_hem(self.hem, "back")
         return TrimSection("rake trim", (Leg("flange", "flange", self.flange), Leg("face", "face", self.face),
                                          Leg("kick", "kick", self.kick)),
-                           (-90.0, self.kick_turn), ("", "kick_turn"), 0.0, closed_hem(self.hem, "back"),
-                           closed_hem(self.hem, "back"),
+                           (-90.0 - self.lean, self.kick_turn), ("lean", "kick_turn"), self.lean, hem, hem,
                            roles=Roles(face=1), around=(Surrounding("deck", deck), Surrounding("barge board", board)),
                            notes=("Begin at the eave: each piece laps over the one below.",
                                   "The last panel is ripped to width under it."), cautions=SHARP)

@@ -28,7 +28,7 @@ class School:
     details: tuple[str, ...]
 
 
-_CAPS = ("ridge-cap", "half-ridge", "hip-cap", "headwall", "pitch-break")
+_CAPS = ("ridge-cap", "half-ridge", "hip-cap", "headwall", "skew-wall", "pitch-break")
 _WALLS = ("headwall", "sidewall", "skew-wall")
 SCHOOLS: dict[str, School] = {
     "joint": School("joints", {

@@ -53,6 +53,10 @@ ENTRIES: dict[str, Entry] = {
               angle=True),
         Entry("hem", "hem", 12, 0.5, 0, 40, "no raw edge where it is seen and touched; stiffens the kick"),
         Entry("lap", "lap", 80, 3, 20, 300, "least lap of a trim on a level run"),
+        Entry("lap_wet", "lap in the water", 150, 6, 50, 400, "of pans and flashings along which water runs"),
+        Entry("lap_rise", "lap's rise", 15, 0.625, 0, 60, "a lap's end stands that much higher than its foot, so that "
+              "no water backs up over it"),
+        Entry("lap_most", "longest lap", 300, 12, 80, 600, "flatter ones hold by sealant or solder, however long"),
         Entry("wrap", "corner wrap", 34, 1.375, 8, 150, "goes round the corner, within the depth of the tongs"),
         Entry("tab", "end tab", 25, 1, 8, 100, "closes an end; rivets need room in it"),
         Entry("kick_out", "kick-out", 120, 4.75, 40, 300, "throws the water of a sidewall clear of the wall below"),
@@ -85,6 +89,7 @@ ENTRIES: dict[str, Entry] = {
         Entry("upstand", "upstand", 120, 4.75, 50, 400, "above splashing water and lying snow"),
         Entry("wall_apron", "wall apron", 140, 5.5, 50, 400, "over the panels' heads and their closures"),
         Entry("wall_flange", "wall flange", 110, 4.375, 40, 400, "over the first seam beside the wall"),
+        Entry("back_pan", "back pan", 250, 10, 100, 600, "under the panels beyond where water backs up at the wall"),
         Entry("kerf", "kerf depth", 20, 0.75, 5, 60, "what the saw with its guide leaves"),
         Entry("counter_face", "counter face", 80, 3, 20, 300, "laps over the upstand"),
         Entry("counter_kick", "counter kick", 15, 0.625, 4, 50, "keeps water off the upstand"),
@@ -117,6 +122,9 @@ class Own(Value):
     kick_turn: float | None = None
     hem: float | None = None
     lap: float | None = None
+    lap_wet: float | None = None
+    lap_rise: float | None = None
+    lap_most: float | None = None
     wrap: float | None = None
     tab: float | None = None
     kick_out: float | None = None
@@ -149,6 +157,7 @@ class Own(Value):
     upstand: float | None = None
     wall_apron: float | None = None
     wall_flange: float | None = None
+    back_pan: float | None = None
     kerf: float | None = None
     counter_face: float | None = None
     counter_kick: float | None = None

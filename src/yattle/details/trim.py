@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from yattle.bounds import Id, Lap, Place, RunLength, Size, SizeOrNone
+from yattle.bounds import Id, Lap, Past, Place, RunLength, Size, SizeOrNone
 from yattle.details.common import NO_ROLES, Finding, Roles, RunEnd, Surrounding
 from yattle.pattern import Mark
 from yattle.runs import RunPiece
@@ -63,6 +63,8 @@ class Trim(Value):
     ``left_plane``, ``right_plane``: the plane that cuts an end: its normal (along the run, out, up); it passes where
         the section's corner on the roof's edge ends
     ``left_plane_b``, ``right_plane_b``: another plane for the side of edge B, where a section lies on two faces
+    ``reaches``: how far beyond the run's ends these planes stand, along it: left, left of B, right, right of B
+    ``past``: how far a square lower end goes on beyond the run, with the panels that overhang there
     ``carry``, ``under``: how far the upper and the lower end go on beyond their planes
     ``wrap``, ``tab``, ``kick_out``: lengths of flaps at ends; ``flaps``: what folds them
     ``joint``: whether pieces nest (hem and drip of one cut back) or lap plainly
@@ -80,6 +82,7 @@ class Trim(Value):
     wrap: Size = 34.0
     tab: Size = 25.0
     kick_out: Size = 120.0
+    past: Past = 0.0
     carry: SizeOrNone = 0.0
     under: SizeOrNone = 0.0
     slope: Annotated[float, Field(ge=0, lt=90)] = 0.0
@@ -94,6 +97,7 @@ class Trim(Value):
     right_plane: Normal | None = None
     left_plane_b: Normal | None = None
     right_plane_b: Normal | None = None
+    reaches: tuple[Place, Place, Place, Place] = (0.0, 0.0, 0.0, 0.0)
     weather: Literal["left", "right"] = "left"
     low: Literal["left", "right"] | None = None
     joints: Literal["even", "full"] = "even"

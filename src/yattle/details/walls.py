@@ -74,6 +74,20 @@ class SkewWall(_Wall):
                            "Water runs along this wall: the return stands against it.")
 
 
+class BackPan(_Wall):
+    """A wall that the roof falls against, straight or along it: up the wall, and a pan out under the panels that drain
+    into it, its edge hemmed back. Folded by the angle between roof and wall, over 90°. Lengths in mm, angles in
+    degrees."""
+
+    detail: Literal["back-pan"] = "back-pan"
+    fold: Opened
+    pan: Size = 250.0
+
+    def sheet(self) -> TrimSection:
+        return self._sheet("back pan", Leg("pan", "pan", self.pan), self.fold, "fold", "paint",
+                           "Under the panels: held by clips on its hem, no screw in the pan.")
+
+
 class Counterflashing(Trim):
     """Covers the top of an upstand: ``kerf`` mm into the wall, face, kick."""
 

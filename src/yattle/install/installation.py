@@ -191,7 +191,8 @@ def _installed_run(derived: Derived, run: DerivedRun) -> InstalledRun:
     job, rules = derived.job, derived.job.fit
     metal = library().find(job.metal)
     joints = tuple(piece.start for piece in run.pieces[1:]) if not run.run.gaps else ()
-    kind, girth = run.run.layer or run.run.kind, run.detail.girth.girth if run.detail.girth else 0.0
+    kind = run.run.layer or ("back-pan" if run.run.collects else run.run.kind)
+    girth = run.detail.girth.girth if run.detail.girth else 0.0
     free: tuple[tuple[float, float], ...] = ()
     if kind in ("rake", "sidewall") and rules.free:  # below a ridge the cap covers that stretch
         free = ((-1.0, rules.free),) if run.run.turned else ((run.run.length - rules.free, run.run.length + 1.0),)

@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 
 from yattle.derive.derived import Derived
 from yattle.derive.meetings import meetings
 from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
 from yattle.install.items import clad
 from yattle.install.laps import Lap
-from yattle.install.water import split_faces, top_panels
-from yattle.roof.build import middle
-from yattle.roof.drain import foot_on
+from yattle.install.water import covered_panels, spills_on, split_faces, top_panels
+from yattle.roof.at_edge import sides
 from yattle.roof.edges import WALLS
 
 OVER: dict[tuple[str, str], str] = {
@@ -30,22 +29,20 @@ def laps_on(derived: Derived) -> Iterator[Lap]:
     """Who lies over whom on this roof, by what meets where."""
     split = split_faces(derived.roof)
 
-    def top(face: str) -> str:
-        return top_panels(face, split)
     for facet in derived.roof.facets:
         yield Lap(f"panels {facet.id}", f"underlay {facet.id}", "panels lie on the underlay")
         if facet.id in split:
-            yield Lap(top(facet.id), f"panels {facet.id}", "upper panels lap over lower ones")
+            yield Lap(top_panels(facet.id, split), f"panels {facet.id}", "upper panels lap over lower ones")
     made = {run.run.id for run in derived.runs if run.pieces}
     by_run = {found.run.id: found for found in roof_runs(derived.job)}
     for name, found in by_run.items():
         layers = [run.run for run in derived.runs if run.run.layer and base_id(run.run.id) == name and run.pieces]
-        yield from _laps_of_run(derived, found, [(layer.id, layer.layer) for layer in layers], top)
+        yield from _laps_of_run(derived, found, [(layer.id, layer.layer) for layer in layers], split)
     yield from _where_they_meet([found for found in by_run.values() if found.run.id in made])
     for placed in derived.roof.openings:
         for face in placed.facets:
             yield Lap(placed.opening.id, f"panels {face}", "its lower flange lies over the panels below")
-            yield Lap(top(face), placed.opening.id, "the panels above lap over its upper flange")
+            yield Lap(top_panels(face, split), placed.opening.id, "the panels above lap over its upper flange")
     for name in clad(derived):
         yield Lap(f"wall {name}", name, "it must be in before the wall is closed")
     names = {found.edge.id: found.run.id for found in by_run.values()}
@@ -55,7 +52,7 @@ def laps_on(derived: Derived) -> Iterator[Lap]:
 
 
 def _laps_of_run(derived: Derived, found: RoofRun, layers: list[tuple[str, str]],
-                 top: Callable[[str], str]) -> Iterator[Lap]:
+                 split: set[str]) -> Iterator[Lap]:
     """What one edge's trim lies on and what lies on it."""
     kind, name, faces = found.edge.kind, found.run.id, found.edge.facets
     beneath = [layer for layer, what in layers if what in ("cleat", "zed")]
@@ -66,30 +63,26 @@ def _laps_of_run(derived: Derived, found: RoofRun, layers: list[tuple[str, str]]
     for layer in beneath:
         yield Lap(name, layer, "it hooks on it")
     if kind == "pitch-break":
-        upper, lower = sorted(faces, key=lambda face: -_height(derived, face))
+        upper, lower = sides(derived.roof, found.edge)
         yield Lap(f"panels {upper}", name, "the upper panels lie over it")
         faces = (lower,)
     for face in faces if kind not in WALLS else faces[:1]:
         twins = [layer for layer, what in layers if what == "twin"]
-        if kind in ("eave", "valley") or twins:
-            foot = kind == "valley" and foot_on(derived.roof, found.edge) == face
+        if kind in ("eave", "valley") or twins or found.run.collects:
+            foot = spills_on(derived.roof, found.edge) == face
             for item in (name, *twins):
                 yield Lap(item, f"underlay {face}", "its flange lies on the underlay")
-                yield Lap(top(face) if foot else f"panels {face}", item, "the panels end over it")
+                yield Lap(top_panels(face, split) if foot else f"panels {face}", item, "the panels end over it")
             if foot:
                 yield Lap(name, f"panels {face}", "its foot lies over the panels below")
             continue
         for layer in beneath:
             yield Lap(layer, f"underlay {face}", "it is fixed through the underlay")
+        covers = covered_panels(derived.roof, found.edge, face, split)
         for layer in closures:
-            yield Lap(layer, top(face), "it stands between the seams")
+            yield Lap(layer, covers, "it stands between the seams")
             yield Lap(name, layer, "it is fixed to the closures")
-        yield Lap(name, top(face), "it covers the panels")
-
-
-def _height(derived: Derived, face: str) -> float:
-    facet = derived.roof.facet(face)
-    return float(facet.plane.z(middle(facet)))
+        yield Lap(name, covers, "it covers the panels")
 
 
 def _where_they_meet(found: list[RoofRun]) -> Iterator[Lap]:

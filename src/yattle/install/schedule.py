@@ -19,6 +19,7 @@ _ROWS: dict[str, tuple[tuple[str, int, bool], ...]] = {
     "headwall": (("screws", 1, False), ("tape", 1, True)),
     "sidewall": (("screws", 1, False), ("tape", 1, True)),
     "skew-wall": (("screws", 1, False), ("tape", 1, True)),
+    "back-pan": (("clips", 1, True),),
     "pitch-break": (("screws", 1, True), ("tape", 1, True)),
     "cleat": (("screws", 1, True),),
     "zed": (("screws", 1, True),),
@@ -31,7 +32,8 @@ _ROWS: dict[str, tuple[tuple[str, int, bool], ...]] = {
 BITES: dict[str, str] = {
     "eave": "deck", "valley": "deck", "rake": "cleat", "ridge": "closures and panels", "hip": "closures and panels",
     "half-ridge": "closures and panels", "headwall": "closures and panels", "sidewall": "closures and panels",
-    "skew-wall": "closures and panels", "pitch-break": "deck", "cleat": "deck", "zed": "panels", "twin": "deck",
+    "skew-wall": "closures and panels", "back-pan": "deck", "pitch-break": "deck",
+    "cleat": "deck", "zed": "panels", "twin": "deck",
     "closure": "panels", "counterflashing": "kerf"}
 """What the screws, clips or wedges of a run go into, by its kind."""
 UNIT_OF = {"tape": "mm", "sealant": "ml", "underlay": "m²"}

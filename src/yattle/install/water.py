@@ -18,6 +18,7 @@ from yattle.derive.run import DerivedRun
 from yattle.details import Finding
 from yattle.install import Lap
 from yattle.roof import Edge, Roof, RoofPlan, build
+from yattle.roof.at_edge import collects, goes_past
 from yattle.roof.drain import Drop, drop, foot_on
 from yattle.roof.edges import WALLS
 from yattle.roof.openings import Placed
@@ -84,10 +85,26 @@ def top_panels(face: str, split: Iterable[str]) -> str:
     return f"panels {face} above" if face in split else f"panels {face}"
 
 
+def spills_on(roof: Roof, edge: Edge) -> str | None:
+    """The face onto whose lower panels a valley's foot brings its water, or a wall's back pan round its ends; ``None``
+    where it leaves the roof, and for edges that collect none."""
+    if edge.kind == "valley":
+        return foot_on(roof, edge)
+    past = collects(roof, edge) and (goes_past(roof, edge, edge.a, edge.b) or goes_past(roof, edge, edge.b, edge.a))
+    return edge.facets[0] if past else None
+
+
 def split_faces(roof: Roof) -> set[str]:
-    """Faces whose panels go on in two goes: with an opening, or with a valley's foot, that lie over the lower ones."""
-    feet = {foot_on(roof, edge) for edge in roof.edges if edge.kind == "valley"}
+    """Faces whose panels go on in two goes: with an opening, a valley's foot or a back pan that lie over the lower
+    ones."""
+    feet = {spills_on(roof, edge) for edge in roof.edges}
     return {face for placed in roof.openings for face in placed.facets} | {face for face in feet if face is not None}
+
+
+def covered_panels(roof: Roof, edge: Edge, face: str, split: Iterable[str]) -> str:
+    """The item of those panels that an edge's trim lies over: the upper ones, but below a wall's own back pan."""
+    behind = edge.wall and any(e.wall == edge.wall and spills_on(roof, e) == face for e in roof.edges_of(face))
+    return f"panels {face}" if behind else top_panels(face, split)
 
 
 def water_of(derived: Derived, laps: tuple[Lap, ...]) -> Water:
@@ -155,7 +172,7 @@ class _Way:
 
     def __init__(self, roof: Roof, names: dict[str, str]) -> None:
         self.roof, self.names, self.split = roof, names, split_faces(roof)
-        self.feet = {edge.id: foot_on(roof, edge) for edge in roof.edges if edge.kind == "valley"}
+        self.feet = {edge.id: spills_on(roof, edge) for edge in roof.edges}
         self.boxes = [(placed, shapely.Polygon([corner[:2] for corner in placed.corners])) for placed in roof.openings]
 
     def steps(self, found: Drop) -> Iterator[tuple[str, str, Point3]]:
@@ -203,8 +220,8 @@ def _off_the_trims(derived: Derived, found: list[RoofRun], way: _Way) -> Iterato
         if edge.kind in ("ridge", "hip", "half-ridge", "rake"):
             for face in edge.facets:
                 yield one.run.id, top_panels(face, way.split), middle
-        elif edge.kind in WALLS:
-            yield one.run.id, top_panels(edge.facets[0], way.split), middle
+        elif edge.kind in WALLS and not one.run.collects:
+            yield one.run.id, covered_panels(derived.roof, edge, edge.facets[0], way.split), middle
         for run in derived.runs:
             if run.run.layer == "counterflashing" and base_id(run.run.id) == one.run.id and run.pieces:
                 yield run.run.id, one.run.id, middle

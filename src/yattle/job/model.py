@@ -11,10 +11,11 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from yattle.bounds import Bearing, Measured, Name, Place, PlacePair, RunLength, Thickness
+from yattle.bounds import Bearing, Measured, Name, Past, Place, PlacePair, RunLength, Steep, Thickness
 from yattle.brake import SHOP_BRAKE, Brake
 from yattle.coil.job import NestRules, Stock
 from yattle.details import ENTRIES, Own, families_for
+from yattle.details.all import SQUARE
 from yattle.details.common import RunEnd
 from yattle.details.eave_drip import check_pitch
 from yattle.details.free import Mitre, Shape
@@ -31,8 +32,6 @@ from yattle.roof.panels import PanelRule
 from yattle.values import Value
 
 FORMAT = "yattle-job/1"
-Steep = Annotated[float, Field(ge=-90, le=90)]
-"""How far a plane or a line leans from level, degrees."""
 Text = Annotated[str, Field(min_length=1, max_length=400)]
 Note = Annotated[str, Field(max_length=20_000)]
 Many = Field(max_length=5000)
@@ -45,8 +44,12 @@ class Run(Value):
     ``taped_by``: a stand-in for the tape, which is no measure: nothing follows from it
     ``at``, ``bearing``: its left end in plan, and its direction anticlockwise from east
     ``pitch``: of the roof beside it; ``slope``: its own, from level; ``fold``: between its planes
+    ``lean``: how the face that its first leg lies on leans across it
+    ``past``: how far the panels go on beyond its low end
+    ``lower_pitch``: of a pitch break's lower face, whose upper one has ``pitch``
     ``turned``: its high end is on the left
-    ``left_plane`` … ``right_plane_b``: the planes that cut its ends, as of :class:`~yattle.details.trim.Trim`
+    ``left_plane`` … ``right_plane_b``: the planes that cut its ends, and their ``reaches``, as of
+        :class:`~yattle.details.trim.Trim`
     ``detail``: where it is not the usual one for its kind
     ``section``: the user's own one; ``mitre_left``, ``mitre_right``: how such a run goes on at its ends
     ``layer``: it comes with another run (a cleat, a closure); ``gaps``: the gaps between seams that it fills
@@ -64,7 +67,10 @@ class Run(Value):
     right_plane: Normal | None = None
     left_plane_b: Normal | None = None
     right_plane_b: Normal | None = None
+    reaches: tuple[Place, Place, Place, Place] = (0.0, 0.0, 0.0, 0.0)
     lean: Steep | None = None
+    lower_pitch: Bearing | None = None
+    past: Past = 0.0
     layer: str = ""
     gaps: tuple[tuple[Place, int], ...] = ()
     avoid: tuple[PlacePair, ...] = ()
@@ -90,6 +96,11 @@ class Run(Value):
             _check_detail(self.kind, self.detail)
         _check_own(self.own)
         return self
+
+    @property
+    def collects(self) -> bool:
+        """Whether it is a wall that the roof falls toward, so that water comes to it."""
+        return self.kind in WALLS and self.fold is not None and self.fold > SQUARE
 
     @property
     def low(self) -> Literal["left", "right"] | None:

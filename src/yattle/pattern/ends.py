@@ -7,7 +7,7 @@ left one mirrored. Heights are from raw edge B (0) up to raw edge A (the girth).
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from yattle.pattern.pattern import Mark, PatternFold, Point
@@ -42,9 +42,11 @@ class End:
 
     ``lap``: at a joint; ``nested``: hem and drip cut back so that the two nest
     ``tabs``: flaps, the first of which is folded first
-    ``offsets``: of a cut end, how far beyond the share's end each mould line reaches, raw edges included; below 0:
-        short of it
+    ``parts``: of a cut end, how far beyond the share's end each flat part reaches on its mould line toward edge A and
+        on that toward edge B, hems included; below 0: short of it. Neighbours that end on two planes may differ on
+        the mould line between them: there the outline steps along it
     ``carry``: how much of that lies beyond the plane itself, dressed over or turned under as ``carried`` says
+    ``past``: how far a square end, flaps and all, goes on beyond the share; of a cut one what of ``parts`` is that
     ``hem_cut``: hems cut off at 45°
     """
 
@@ -54,9 +56,10 @@ class End:
     nest: float = 2.0
     nested: bool = True
     tabs: tuple[Tab, ...] = ()
-    offsets: tuple[float, ...] = ()
+    parts: tuple[tuple[float, float], ...] = ()
     carry: float = 0.0
     carried: str = "dress over"
+    past: float = 0.0
     hem_cut: bool = False
 
 
@@ -74,6 +77,8 @@ class EndShape:
 def end_shape(girth: Girth, end: End, side: str, hem_clearance: float) -> EndShape:
     """The left end laid out, mm; ``side`` (L or R) names its tabs' folds. A right end is the same mirrored.
     ``hem_clearance``: how far a hem that nests is cut back, mm."""
+    if end.kind in ("tabs", "plain") and end.past:
+        return _further(end_shape(girth, replace(end, past=0.0), side, hem_clearance), end.past)
     if end.kind == "tabs":
         return _tabbed(girth, end, side)
     if end.kind == "under":
@@ -84,6 +89,16 @@ def end_shape(girth: Girth, end: End, side: str, hem_clearance: float) -> EndSha
     marks = (lap,) if end.kind == "over" and end.lap else ()
     top, bottom = _square(girth, end)
     return EndShape((*top, *bottom), tuple(0.0 for _ in girth.bends), (), marks)
+
+
+def _further(shape: EndShape, past: float) -> EndShape:
+    """A left end moved out, mm."""
+    def out(point: Point) -> Point:
+        return (point[0] - past, point[1])
+
+    folds = tuple(fold.but(a=out(fold.a), b=out(fold.b)) for fold in shape.folds)
+    marks = tuple(mark.but(a=out(mark.a), b=out(mark.b)) for mark in shape.marks)
+    return EndShape(tuple(out(p) for p in shape.cut), tuple(x - past for x in shape.reach), folds, marks)
 
 
 def mirrored(shape: EndShape, share: float) -> EndShape:
@@ -115,17 +130,16 @@ def _cut(girth: Girth, end: End) -> EndShape:
 
     A flat part is drawn apart by half the deduction at each of its folds when it is folded up, so its end line is
     the stretch, between its fold lines, of the line from mould line to mould line. At a fold the two parts' lines
-    come to places that differ by a few tenths: there the outline steps along the fold line, which reaches to the
-    outer one.
+    come to places that differ, by a few tenths, or more where they end on two planes: there the outline steps along
+    the fold line, which reaches to the outer one.
     """
     heights = (girth.girth, *(girth.girth - bend.mark for bend in girth.bends), 0.0)
     halves = (0.0, *(bend.deduction / 2 for bend in girth.bends), 0.0)
-    places = [-offset for offset in end.offsets]
     cut: list[Point] = []
-    for k in range(len(heights) - 1):
+    for k, (toward_a, toward_b) in enumerate(end.parts):
         top, low, above, below = heights[k], heights[k + 1], halves[k], halves[k + 1]
-        lean = (places[k + 1] - places[k]) / (top - low + above + below)
-        cut += [(places[k] + lean * above, top), (places[k + 1] - lean * below, low)]
+        lean = (toward_a - toward_b) / (top - low + above + below)
+        cut += [(-toward_a + lean * above, top), (-toward_b - lean * below, low)]
     reach = tuple(min(cut[2 * k + 1][0], cut[2 * k + 2][0]) for k in range(len(girth.bends)))
     marks = tuple(Mark(a=(a[0] + end.carry, a[1]), b=(b[0] + end.carry, b[1]), text=end.carried if n == 0 else "")
                   for n, (a, b) in enumerate(zip(cut[::2], cut[1::2], strict=True)) if end.carry)

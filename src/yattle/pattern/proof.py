@@ -36,7 +36,8 @@ class Proof:
         return self.max_gap <= GAP
 
 
-Places = tuple[float, ...] | None
+Places = tuple[tuple[float, float], ...] | None
+"""Where along the run each flat part must end, on its mould line toward edge A and on that toward edge B; in mm."""
 
 
 def prove_against_section(pattern: Pattern, profile: Profile, tabs: tuple[Tab, ...] = (),
@@ -45,8 +46,8 @@ def prove_against_section(pattern: Pattern, profile: Profile, tabs: tuple[Tab, .
 
     Every corner of every facet must lie on its leg, every fold on its mould line, every raw edge where the section
     ends; every flap must be one of ``tabs``: on its leg, turned as it says, as long as it says. ``ends``: where along
-    the run each mould line must end, raw edges included, at the left and at the right end; ``None`` for ends that are
-    not cut by a plane.
+    the run each flat part must end on its mould lines, raw edges included, at the left and at the right end; ``None``
+    for ends that are not cut by a plane.
     """
     return _proof(pattern.outline, pattern.holes, pattern.folds, profile, tabs, ends)
 
@@ -138,7 +139,8 @@ def _leg_gaps(facet: FoldedFacet, corners: Array, strip: int, profile: Profile) 
 
 def _end_gaps(facet: FoldedFacet, corners: Array, strip: int, ends: tuple[Places, Places]) -> Array:
     """From where a part's end should come on its two mould lines to the nearest corner that it has."""
-    wanted = [(places[k], *corners[k]) for places in ends if places is not None for k in (strip, strip + 1)]
+    wanted = [(places[strip][side], *corners[strip + side]) for places in ends if places is not None
+              for side in (0, 1)]
     return np.array([float(np.linalg.norm(facet.space - np.array(place), axis=1).min()) for place in wanted])
 
 

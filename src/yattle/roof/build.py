@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from typing import Any
@@ -46,7 +47,31 @@ class Roof:
         return self._edges[edge_id]
 
     def edges_of(self, facet_id: str) -> tuple[Edge, ...]:
-        return tuple(edge for edge in self.edges if facet_id in edge.facets)
+        """The edges of a facet."""
+        return self._edges_of.get(facet_id, ())
+
+    @cached_property
+    def _edges_of(self) -> dict[str, tuple[Edge, ...]]:
+        found: dict[str, tuple[Edge, ...]] = {}
+        for edge in self.edges:
+            for facet in edge.facets:
+                found[facet] = (*found.get(facet, ()), edge)
+        return found
+
+    def ending_at(self, at: Iterable[float]) -> tuple[Edge, ...]:
+        """The edges that end within 2 mm of a place in space, mm."""
+        x, y, z = at
+        return tuple(self.edge(name) for i in (-1, 0, 1) for j in (-1, 0, 1)
+                     for corner in self._corners.get((round(x / 10) + i, round(y / 10) + j), ())
+                     if math.dist(corner.at, (x, y, z)) < 2.0 for name in corner.edges)
+
+    @cached_property
+    def _corners(self) -> dict[tuple[int, int], tuple[Corner, ...]]:
+        found: dict[tuple[int, int], tuple[Corner, ...]] = {}
+        for corner in self.corners:
+            cell = round(corner.at[0] / 10), round(corner.at[1] / 10)
+            found[cell] = (*found.get(cell, ()), corner)
+        return found
 
     def answer(self) -> dict[str, Any]:
         """As ``yattle roof`` gives it."""

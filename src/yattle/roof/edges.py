@@ -29,7 +29,8 @@ _PARALLEL = math.sin(math.radians(0.05))
 
 @dataclass(frozen=True)
 class Edge:
-    """``a`` to ``b`` in space: upward where it slopes, else with the first facet on the left.
+    """``a`` to ``b`` in space: upward where it slopes, else with the first facet on the left; at a pitch break with the
+    upper face, whose water runs over it, on the left.
 
     ``length``: true, mm; ``slope``: degrees from level, ≥ 0
     ``fold``: degrees ≥ 0 between the upward normals of its two planes, 180° less the dihedral angle; at a wall
@@ -185,7 +186,8 @@ def _classified(finder: _EdgeFinder, border: _Border, other: int | None) -> Edge
 
 
 def _crease(finder: _EdgeFinder, own: int, beside: int, a: Point3, b: Point3, beyond: Point) -> Edge | None:
-    """Where two planes meet, the facet that comes first on the left; ``None`` where they are one plane."""
+    """Where two planes meet, the facet that comes first on the left, at a pitch break the upper one; ``None`` where
+    they are one plane."""
     facet, other = finder.facets[own], finder.facets[beside]
     fold = angle_between(facet.plane.normal, other.plane.normal)
     if fold < 1e-6:
@@ -197,9 +199,15 @@ def _crease(finder: _EdgeFinder, own: int, beside: int, a: Point3, b: Point3, be
     kind: Kind = "pitch-break" if same_way else "valley" if hollow else "ridge"
     if kind == "ridge" and abs(b[2] - a[2]) > _PARALLEL * math.dist(a[:2], b[:2]):
         kind = "hip"
-    if own > beside:
-        facet, other, a, b = other, facet, b, a
-    return Edge("", kind, (facet.id, other.id), a, b, fold)
+    first = (facet, other) if own < beside else (other, facet)
+    left = _runs_over(facet.plane, other.plane, a, b) if kind == "pitch-break" else own < beside
+    return Edge("", kind, (first[0].id, first[1].id), a if left else b, b if left else a, fold)
+
+
+def _runs_over(own: Plane, other: Plane, a: Point3, b: Point3) -> bool:
+    """Whether water of ``own``, left of a pitch break from ``a`` to ``b``, runs over it: it is the upper face."""
+    fall = own.fall or other.fall
+    return fall is not None and fall[0] * (b[1] - a[1]) - fall[1] * (b[0] - a[0]) > 0
 
 
 def _at_wall(plane: Plane, outward: Point) -> Kind:

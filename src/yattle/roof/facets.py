@@ -1,16 +1,16 @@
 """Which part of every roof plane is there when the blocks are joined as solids.
 
-A plane's part inside another block's walls and under its roof is buried. Under another
-block's overhang a lower roof goes on to the wall, unless what lies under it hangs together with
-the rest mainly across the line where the two planes meet: then it ends on that line. Where planes of two blocks are one
-plane, the one that comes first covers, and touching parts become one facet.
+A plane's part inside another block's walls and under its roof is buried. Under another block's overhang a lower roof
+goes on to the wall, unless what lies under it hangs together with the rest only across the line where the two planes
+meet: then it ends on that line. Where planes of two blocks are one plane, the one that comes first covers, and touching
+parts become one facet. A block has no overhang at a wall that stands in another block or against it.
 """
 
 from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from itertools import pairwise
 from typing import Any
@@ -20,13 +20,15 @@ import shapely
 from shapely import Polygon
 
 from yattle.roof.model import RoofPlan
-from yattle.roof.plane import BlockBody, Plane, Point, Ring, below, body, inside, sketched
+from yattle.roof.plane import BlockBody, Plane, Point, Ring, below, body, covered, inside, sketched
 
 NARROW = 0.5  # mm: what is narrower is no face
 LEAST = 1.0  # mm: no edge is shorter
 _ALIGNED = 0.005  # mm: a corner nearer to the line between its neighbours is none
-_MAINLY = 0.83  # less than 1, so that a symmetric corner, where both are alike, is cut off
+_GOES_ON = 30.0  # mm: eaves that miss each other by less meet in a corner, and nothing goes on between them
 _THREAD = 0.01  # mm
+_TOUCHES = 1.0  # mm: walls that are no further apart touch
+_ALONG_A_WALL = tuple(n / 16 for n in range(17))
 _GRID = 1e-5  # mm: coordinates of cuts are rounded to it, so that lines that fall together are one
 
 
@@ -54,7 +56,7 @@ class Facet:
 
 def join(plan: RoofPlan) -> tuple[tuple[BlockBody, ...], tuple[Facet, ...]]:
     """The bodies of all blocks and the facets of the joined roof, in the order of blocks and planes."""
-    bodies = tuple(body(block) for block in plan.blocks)
+    bodies = _trimmed(tuple(body(block) for block in plan.blocks))
     found: list[tuple[str, Plane, Any]] = []
     for place, own in enumerate(bodies):
         near = tuple((n < place, other) for n, other in enumerate(bodies) if n != place and _boxes_touch(own, other))
@@ -65,6 +67,40 @@ def join(plan: RoofPlan) -> tuple[tuple[BlockBody, ...], tuple[Facet, ...]]:
         ring, plane = sketched(face)
         found.append((face.id, plane, Polygon(ring)))
     return bodies, tuple(_numbered(_merged(found)))
+
+
+def _trimmed(bodies: tuple[BlockBody, ...]) -> tuple[BlockBody, ...]:
+    """The bodies without overhangs at walls that stand in, or against, other blocks at least as high there."""
+    return tuple(_without_overhang(own, [other for other in bodies if other is not own and _boxes_touch(own, other)])
+                 for own in bodies)
+
+
+def _without_overhang(own: BlockBody, others: list[BlockBody]) -> BlockBody:
+    roof = list(own.roof)
+    for side in range(4) if others else ():
+        a, b = own.walls[side], own.walls[(side + 1) % 4]
+        if all(_built_in(own, others, (a[0] + s * (b[0] - a[0]), a[1] + s * (b[1] - a[1]))) for s in _ALONG_A_WALL):
+            beyond = _beyond(a, b, own.roof[side])
+            out = _out_of(a, b)
+            for corner in (side, (side + 1) % 4):
+                roof[corner] = (roof[corner][0] - beyond * out[0], roof[corner][1] - beyond * out[1])
+    return own if tuple(roof) == own.roof else replace(own, roof=tuple(roof), faces=covered(tuple(roof), own.planes))
+
+
+def _built_in(own: BlockBody, others: list[BlockBody], at: Point) -> bool:
+    """Whether a place on a block's wall lies in another block, or against it, that is as high there."""
+    return any(other.stands_at(at, -_TOUCHES) and other.height(at) > own.height(at) - _TOUCHES for other in others)
+
+
+def _out_of(a: Point, b: Point) -> Point:
+    size = math.dist(a, b)
+    return (b[1] - a[1]) / size, (a[0] - b[0]) / size
+
+
+def _beyond(a: Point, b: Point, at: Point) -> float:
+    """How far a place lies out of a wall from ``a`` to ``b``, mm."""
+    out = _out_of(a, b)
+    return (at[0] - a[0]) * out[0] + (at[1] - a[1]) * out[1]
 
 
 def _boxes_touch(one: BlockBody, other: BlockBody) -> bool:
@@ -125,7 +161,7 @@ def _cut_off(shape: Any, plane: Plane, ring: Ring, other: BlockBody) -> Iterator
     for piece in _polygons(under):
         outside = _less(shape, under) if outside is None else outside
         meets, goes_on = _contact(piece, outside, plane, other)
-        if meets > _MAINLY * goes_on:
+        if meets > goes_on and goes_on < _GOES_ON:
             yield piece
 
 

@@ -189,7 +189,7 @@ def body(block: Gable | Hip | Shed | Flat) -> BlockBody:
                        _rising(centre, (-along[0], -along[1]), half_length, ends, block.eave_height))
     walls = _rectangle(centre, along, left, half_length, (half_span, half_span))
     roof = _rectangle(centre, along, left, half_length + over_end, (half_span + over_right, half_span + over_left))
-    return BlockBody(block.id, walls, roof, planes, _covered(roof, planes))
+    return BlockBody(block.id, walls, roof, planes, covered(roof, planes))
 
 
 def sketched(face: SketchedFace) -> tuple[Ring, Plane]:
@@ -234,8 +234,8 @@ def _rectangle(centre: Point, along: Point, left: Point, half_length: float, wid
                  for u, v in ((-1, -wide[0]), (1, -wide[0]), (1, wide[1]), (-1, wide[1])))
 
 
-def _covered(roof: Ring, planes: tuple[Plane, ...]) -> tuple[Ring, ...]:
-    """Where each plane is the lowest of all."""
+def covered(roof: Ring, planes: tuple[Plane, ...]) -> tuple[Ring, ...]:
+    """The part of a block's roof in plan, mm, where each plane is the lowest of all."""
     faces = []
     for plane in planes:
         ring = roof

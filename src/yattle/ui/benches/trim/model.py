@@ -146,7 +146,7 @@ class TrimModel(BenchModel):
     def choices(self) -> list[tuple[str, str]]:
         if self.run is None or self.run.run.layer:
             return []
-        return [(f.name, f.title) for f in families_for(self.run.run.kind)]
+        return [(f.name, f.title) for f in families_for(self.run.run.kind, self.run.run.fold)]
 
     def chosen(self) -> str:
         family = self.run.family if self.run else None

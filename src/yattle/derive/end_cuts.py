@@ -1,0 +1,254 @@
+"""Where each run ends: the planes that cut its two ends, on the side of its edge A and on that of its edge B.
+
+A plane is found in the roof's own space, from what borders the face there: an eave, a ridge, another crease, a wall.
+Then it is told as the run sees it: its normal, and how far beyond the run's end it crosses the line of the edge.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from yattle.derive.corners import Array, Normal, outward, run_frame
+from yattle.roof import Edge, Roof
+from yattle.roof.at_edge import sides
+from yattle.roof.edges import WALLS
+
+_NEAR = 2.0  # mm: ends that are that near are one corner
+_ALONG = 0.15  # a plane nearer to lying along the piece makes no end
+_SQUARE = 0.9999  # a plane that square to the run is a square end
+_STEP = 1500.0  # mm: how far below a valley's foot the lower one of its two eave lines may lie, in plan
+_ONE_WAY = math.cos(math.radians(0.1))
+UP = np.array([0.0, 0.0, 1.0])
+
+
+@dataclass(frozen=True)
+class Cut:
+    """A plane in space: its normal, not of unit length, and a point of it, mm."""
+
+    normal: Array
+    at: Array
+
+
+@dataclass(frozen=True)
+class EndCuts:
+    """How a run's ends are cut, left and right, each on the side of edge A and of edge B: normals as (along, out, up),
+    ``None`` where an end is not cut, and ``reaches`` beyond the ends along the run, mm. ``past``: how far the panels go
+    on beyond the low end, along the run, mm."""
+
+    left: tuple[Normal | None, Normal | None] = (None, None)
+    right: tuple[Normal | None, Normal | None] = (None, None)
+    reaches: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 0.0)
+    past: float = 0.0
+
+
+def end_cuts(roof: Roof, edge: Edge, overhangs: Mapping[str, float]) -> EndCuts:
+    """The planes at both ends of an edge's run. ``overhangs``: how far the panels of each face go past its eave, mm on
+    the slope; 0 where it is not said."""
+    left, right, frame = run_frame(roof, edge)
+    made, past = [], 0.0
+    for at, away in ((left, right - left), (right, left - right)):
+        corner = _Corner(roof, edge, at, away / np.linalg.norm(away), overhangs)
+        made.append(_as_run(frame, corner, corner.cuts()))
+        past = max(past, corner.past())
+    (one, reach), (other, far) = made
+    return EndCuts(one, other, (*reach, *far), past)
+
+
+Told = tuple[tuple[Normal | None, Normal | None], tuple[float, float]]
+
+
+def _as_run(frame: Array, corner: _Corner, cuts: tuple[Cut | None, Cut | None]) -> Told:
+    """Two planes as the run sees them; both ``None`` where neither cuts it, or where they only cut it square."""
+    told = [None if cut is None else _told(frame, corner, cut) for cut in cuts]
+    if all(one is None for one in told):
+        return (None, None), (0.0, 0.0)
+    a, b = told[0] or _square_or(told[1], corner), told[1] or _square_or(told[0], corner)
+    if all(abs(normal[0]) > _SQUARE and abs(reach) < 1e-6 for normal, reach in (a, b)):
+        return (None, None), (0.0, 0.0)
+    return (a[0], None if a == b else b[0]), (a[1], b[1])
+
+
+def _square_or(other: tuple[Normal, float] | None, corner: _Corner) -> tuple[Normal, float]:
+    """What cuts a side without a plane of its own: a ridge that goes on there is square, others follow their twin."""
+    if corner.edge.kind == "ridge" or other is None:
+        return (1.0, 0.0, 0.0), 0.0
+    return other
+
+
+def _told(frame: Array, corner: _Corner, cut: Cut) -> tuple[Normal, float] | None:
+    size = float(np.linalg.norm(cut.normal))
+    along = -float(cut.normal @ corner.away)
+    if size < 1e-9 or abs(along) < _ALONG * size:
+        return None
+    normal = frame @ cut.normal / size
+    reach = float(cut.normal @ (cut.at - corner.at)) / along
+    return (float(normal[0]), float(normal[1]), float(normal[2])), 0.0 if abs(reach) < 1e-6 else reach
+
+
+class _Corner:
+    """One end of an edge: ``at`` in mm, ``away`` the unit direction from there along the edge."""
+
+    def __init__(self, roof: Roof, edge: Edge, at: Array, away: Array, overhangs: Mapping[str, float]) -> None:
+        self.roof, self.edge, self.at, self.away, self.overhangs = roof, edge, at, away, overhangs
+        self.low = away[2] > 0.009  # half a degree
+
+    def cuts(self) -> tuple[Cut | None, Cut | None]:
+        """The plane on the side of edge A and that on the side of edge B."""
+        kind = self.edge.kind
+        if kind in ("valley", "hip", "ridge"):
+            a, b = sides(self.roof, self.edge)
+            cut = self._at_ridge if kind == "ridge" else self._at_foot if self.low else self._at_head
+            return cut(a), cut(b)
+        if kind == "eave":
+            return self._round_a_corner()
+        if kind == "rake" or kind in WALLS:
+            return self._at_peak()
+        return None, None
+
+    def past(self) -> float:
+        """How far the panels' ends go on beyond this end, along the run, mm; 0 where none do."""
+        if not self.low or self.edge.kind not in ("valley", "hip", "rake", *WALLS):
+            return 0.0
+        found = [self._panels_past(face) for face in self.edge.facets]
+        return max(found, default=0.0)
+
+    def _panels_past(self, face: str) -> float:
+        eave = next((e for e in self._next(face) if e.kind == "eave"), None)
+        along = -float(outward(self.roof, eave) @ self.away) if eave is not None else 0.0
+        return self._overhang(face) / along if along > _ALONG else 0.0
+
+    def _overhang(self, face: str) -> float:
+        """In plan, of a face's panels past its eave, mm."""
+        return self.overhangs.get(face, 0.0) * self.roof.facet(face).plane.normal[2]
+
+    def _next(self, face: str) -> list[Edge]:
+        """A face's other edges that end at this corner, the nearest first."""
+        near = [(min(math.dist(end, self.at) for end in (e.a, e.b)), e.id, e) for e in self.roof.edges_of(face)
+                if e.id != self.edge.id]
+        return [e for far, _, e in sorted(near, key=lambda item: item[:2]) if far < _NEAR]
+
+    def _from(self, other: Edge) -> Array:
+        """The unit direction in which another edge leaves this corner."""
+        a, b = np.array(other.a), np.array(other.b)
+        way = b - a if np.linalg.norm(a - self.at) < np.linalg.norm(b - self.at) else a - b
+        return np.asarray(way / np.linalg.norm(way))
+
+    def _over(self, other: Edge) -> Cut:
+        """The upright plane over an edge."""
+        return Cut(np.cross(np.array(other.b) - np.array(other.a), UP), np.array(other.a))
+
+    def _at_wall(self, wall: Edge) -> Cut:
+        return Cut(outward(self.roof, wall), np.array(wall.a))
+
+    # -- creases ---------------------------------------------------------------------------------
+
+    def _at_foot(self, face: str) -> Cut | None:
+        """Over the face's own eave, as far out as its panels go, though the other face's eave lies higher up; a hip's
+        wing ends at whatever borders its face."""
+        for other in self._next(face):
+            if other.kind == "eave":
+                return self._over_eave(other, face)
+            if other.kind == "rake" and self.edge.kind == "hip":
+                return self._over(other)
+            if other.kind in WALLS:
+                return self._at_wall(other)
+        eave = self._eave_below(face)
+        return self._over_eave(eave, face) if eave is not None else None
+
+    def _eave_below(self, face: str) -> Edge | None:
+        """The eave that water running down a face from this corner comes to, if it is near."""
+        fall = self.roof.facet(face).plane.fall
+        if fall is None:
+            return None
+        found = []
+        for eave in (e for e in self.roof.edges_of(face) if e.kind == "eave"):
+            out, a, b = outward(self.roof, eave)[:2], np.array(eave.a[:2]), np.array(eave.b[:2])
+            far = float(out @ (a - self.at[:2])) / float(out @ fall)
+            along = float((self.at[:2] + far * np.array(fall) - a) @ (b - a)) / float((b - a) @ (b - a))
+            if -1.0 < far < _STEP and -0.01 < along < 1.01:
+                found.append((far, eave))
+        return min(found, key=lambda item: item[0], default=(0.0, None))[1]
+
+    def _over_eave(self, eave: Edge, face: str) -> Cut:
+        out = outward(self.roof, eave)
+        return Cut(out, np.array(eave.a) + out * self._overhang(face))
+
+    def _at_head(self, face: str) -> Cut | None:
+        """Over the ridge, the top edge or at the wall that its face ends at, or halving the corner where another valley
+        or hip of that face meets it (two valleys below a dormer's ridge)."""
+        for other in self._next(face):
+            if other.kind in ("ridge", "half-ridge"):
+                return self._over(other)
+            if other.kind in ("valley", "hip"):
+                return Cut(self._from(other) - self.away, self.at)
+            if other.kind in WALLS:
+                return self._at_wall(other)
+        return None
+
+    def _at_ridge(self, face: str) -> Cut | None:
+        """Along the valley in which its face ends, or the hip where another ridge goes on; at a wall, by the wall."""
+        for other in self._next(face):
+            if other.kind == "valley" or (other.kind == "hip" and self._other_ridge()):
+                return self._over(other)
+            if other.kind in WALLS:
+                return self._at_wall(other)
+        return None
+
+    def _other_ridge(self) -> bool:
+        return any(e.kind == "ridge" and e.id != self.edge.id for e in self.roof.ending_at(self.at))
+
+    # -- free edges and walls ----------------------------------------------------------------------
+
+    def _alike(self, same_wall: bool) -> Edge | None:
+        """Another edge of this kind that leaves the corner, in the same upright plane (a rake's may turn) or in any."""
+        own = outward(self.roof, self.edge)
+        for other in self.roof.ending_at(self.at):
+            if other.kind != self.edge.kind or other.id == self.edge.id or other.wall != self.edge.wall:
+                continue
+            least = -2.0 if not same_wall else _ONE_WAY if other.wall else -_ONE_WAY
+            if float(own @ outward(self.roof, other)) > least:
+                return other
+        return None
+
+    def _round_a_corner(self) -> tuple[Cut | None, Cut | None]:
+        """An eave that goes on round a corner: the flanges part over the crease between their faces, what hangs is
+        mitred; into a wall by the wall."""
+        other = self._alike(False)
+        if other is None or abs(float(outward(self.roof, self.edge) @ outward(self.roof, other))) > _ONE_WAY:
+            wall = next((e for e in self._next(self.edge.facets[0]) if e.kind in WALLS), None)
+            return (self._at_wall(wall), None) if wall is not None else (None, None)
+        mitre = Cut(self._from(other) - self.away, self.at)
+        crease = next((e for e in self._next(self.edge.facets[0]) if e.kind in ("hip", "valley")
+                       and other.facets[0] in e.facets), None)
+        return (self._over(crease) if crease is not None else mitre), mitre
+
+    def _at_peak(self) -> tuple[Cut | None, Cut | None]:
+        """A rake, or a wall's flashing, over a peak: halved with the one that comes up from the other side; a rake's
+        head by the wall or over the top edge it ends at."""
+        other = self._alike(True)
+        if other is not None and not self.low and self._from(other)[2] < -0.009 and self.away[2] < -0.009:
+            return self._over_the_peak(other)
+        if self.edge.kind != "rake" or self.low:
+            return None, None
+        for beside in self._next(self.edge.facets[0]):
+            if beside.kind in WALLS:
+                return self._at_wall(beside), None
+            if beside.kind == "half-ridge":
+                return Cut(outward(self.roof, beside), self.at), None
+        return None, None
+
+    def _over_the_peak(self, other: Edge) -> tuple[Cut, Cut]:
+        halving = self._from(other) - self.away
+        mitre = Cut(halving, self.at)
+        if float(outward(self.roof, self.edge) @ outward(self.roof, other)) > _ONE_WAY:
+            return mitre, mitre
+        ridge = next((e for e in self._next(self.edge.facets[0]) if e.kind == "ridge"), None)
+        if ridge is None:
+            return mitre, mitre
+        along = self._from(ridge)  # the flanges meet on the ridge, what hangs on the plumb line below it
+        return (Cut(halving - (halving @ along) * along, self.at),
+                Cut(np.array([halving[0], halving[1], 0.0]), self.at))
