@@ -10,7 +10,7 @@ import pytest
 from samples import metal
 from yattle.details.all_forms import FORMS
 from yattle.details.bends import SegmentBend
-from yattle.details.closed import Box, DormerRidge, PaperJig, PeakCap, ThreeWay
+from yattle.details.closed import Box, DormerRidge, PaperJig, PeakCap, RidgeJoint, ThreeWay
 from yattle.details.curb import Curb
 from yattle.details.forms import develop_form
 from yattle.details.gutter import GutterCorner
@@ -22,7 +22,24 @@ SPLIT = {"coverage": 450.0, "from_seam": 200.0}
 SQUARE, HOUSE = ((0.0, 0.0), (120.0, 0.0), (120.0, 90.0), (0.0, 90.0)), (
     (0.0, 0.0), (120.0, 0.0), (120.0, 60.0), (60.0, 100.0), (0.0, 60.0))
 NOTCHED = ((0.0, 0.0), (120.0, 0.0), (120.0, 60.0), (60.0, 30.0), (0.0, 60.0))
+
+
+def joint(pitch, ways):
+    """Ridges toward ``ways`` (degrees, anticlockwise) of one pitch; where two follow at 90° a valley lies between, at
+    270° a hip, at 180° nothing."""
+    lines, planes = [], []
+    aside = math.degrees(math.atan(math.tan(math.radians(pitch)) / math.sqrt(2)))
+    for way, after in zip(ways, (*ways[1:], ways[0] + 360.0), strict=True):
+        lines.append((way, 0.0))
+        planes.append((way + 90.0, float(pitch)))
+        if after - way != 180:
+            lines.append(((way + after) / 2, -aside))
+            planes.append((after - 90.0, float(pitch)))
+    return {"lines": tuple(lines), "planes": tuple(planes)}
+
+
 GRID = [
+    *((RidgeJoint, joint(p, ways)) for p in (12, 35, 55) for ways in ((0.0, 90.0), (0.0, 90.0, 180.0), (0.0, 90.0, 180.0, 270.0))),
     *((Pipe, {"diameter": 110.0, "pitch": p, "school": s, "chord": 0.5, **SPLIT}) for p in (0.0, 10.0, 30.0, 60.0)
       for s in ("base", "boot", "split", "flexible")),
     *((Curb, {"across": 800.0, "along": 1000.0, "pitch": p, "panel": k}) for p in (0.0, 5.0, 30.0, 60.0)

@@ -7,9 +7,10 @@ import math
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from plans import gable, hip, roof
+from shapely import Polygon
 
-from yattle.roof.panels import PanelRule, best_start, lay, out_of_square
+from plans import gable, hip, roof
+from yattle.roof.panels import PanelRule, best_start, face_frame, lay, out_of_square
 
 SLOPE = 4400 / math.cos(math.radians(35))
 
@@ -100,3 +101,31 @@ def test_out_of_square_from_two_diagonals(lean, width, height, count):
 
 def test_a_wrong_diagonal_shows():
     assert out_of_square(6000.0, 4000.0, 7300.0, 7211.1).misfit > 30
+
+
+def dormered(**rule):
+    return roof(gable("main", rake_overhang=0.0), gable("dormer", x=0.0, y=-1600.0, bearing=90.0, length=3200.0, span=1800.0,
+                                                        eave=5400.0, eave_overhang=150.0, rake_overhang=150.0))
+
+
+def test_panels_under_a_dormer_valley_s_foot_are_split_there():
+    """The pan's foot lies over the lower panels: each panel under it comes as two, the lower one longer by its lap."""
+    found = dormered()
+    feet = [e for e in found.edges if e.kind == "valley"]
+    whole = lay(found, "main.2", PanelRule(start=0.0))
+    foot = face_frame(found.facet("main.2")).at(feet[0].a[:2])[1]
+    beside = [p for p in whole.panels if abs(max(y for _, y in p.outline) - foot) < 0.6]
+    above = [p for p in whole.panels if abs(min(y for _, y in p.outline) - foot) < 0.6]
+    assert len(beside) >= 2 and len(above) >= len(beside)
+    assert all(p.length == pytest.approx(foot + 40 + 200, abs=0.6) for p in beside if min(y for _, y in p.outline) < 1)
+    covered = sum(Polygon(p.outline).area for p in whole.panels)
+    assert covered == pytest.approx(face_frame(found.facet("main.2")).shape.area, rel=1e-6)
+
+
+def test_the_best_start_keeps_clear_of_cheeks():
+    found = dormered()
+    best = lay(found, "main.2", PanelRule(sliver=120.0))
+    assert [c.opening for c in best.clearances] == ["dormer"]
+    others = [lay(found, "main.2", PanelRule(start=float(start))) for start in range(0, 500, 20)]
+    good = [o for o in others if min(o.first_width, o.last_width) >= 120]
+    assert best.clearances[0].clear >= max(o.clearances[0].clear for o in good) - 1e-6

@@ -62,7 +62,7 @@ def test_ends_are_chosen_for_each_side(trim, qtbot):
     session.select(run="S3")
     assert trim.slate.row("right").box.currentText() == "kick-out with a dam" and trim.slate.row("kick-out").isVisible()
     type_into(trim.slate.row("kick-out"), "150", qtbot)
-    assert session.derived.run("S3").pieces[0].ends[1].says().startswith("kick-out with a dam 150")
+    assert session.derived.run("S3").pieces[-1].ends[1].says().startswith("kick-out with a dam 150")
     choose(trim.slate.row("right"), "wall-in")
     assert session.derived.run("S3").run.right == "wall-in"
     choose(trim.slate.row("right"), "plain")

@@ -26,7 +26,7 @@ UP = np.array([0.0, 0.0, 1.0])
 
 
 @dataclass(frozen=True)
-class Cut:
+class EndPlane:
     """A plane in space: its normal, not of unit length, and a point of it, mm."""
 
     normal: Array
@@ -51,7 +51,7 @@ def end_cuts(roof: Roof, edge: Edge, overhangs: Mapping[str, float]) -> EndCuts:
     left, right, frame = run_frame(roof, edge)
     made, past = [], 0.0
     for at, away in ((left, right - left), (right, left - right)):
-        corner = _Corner(roof, edge, at, away / np.linalg.norm(away), overhangs)
+        corner = _RunCorner(roof, edge, at, away / np.linalg.norm(away), overhangs)
         made.append(_as_run(frame, corner, corner.cuts()))
         past = max(past, corner.past())
     (one, reach), (other, far) = made
@@ -61,7 +61,7 @@ def end_cuts(roof: Roof, edge: Edge, overhangs: Mapping[str, float]) -> EndCuts:
 Told = tuple[tuple[Normal | None, Normal | None], tuple[float, float]]
 
 
-def _as_run(frame: Array, corner: _Corner, cuts: tuple[Cut | None, Cut | None]) -> Told:
+def _as_run(frame: Array, corner: _RunCorner, cuts: tuple[EndPlane | None, EndPlane | None]) -> Told:
     """Two planes as the run sees them; both ``None`` where neither cuts it, or where they only cut it square."""
     told = [None if cut is None else _told(frame, corner, cut) for cut in cuts]
     if all(one is None for one in told):
@@ -72,14 +72,14 @@ def _as_run(frame: Array, corner: _Corner, cuts: tuple[Cut | None, Cut | None]) 
     return (a[0], None if a == b else b[0]), (a[1], b[1])
 
 
-def _square_or(other: tuple[Normal, float] | None, corner: _Corner) -> tuple[Normal, float]:
+def _square_or(other: tuple[Normal, float] | None, corner: _RunCorner) -> tuple[Normal, float]:
     """What cuts a side without a plane of its own: a ridge that goes on there is square, others follow their twin."""
     if corner.edge.kind == "ridge" or other is None:
         return (1.0, 0.0, 0.0), 0.0
     return other
 
 
-def _told(frame: Array, corner: _Corner, cut: Cut) -> tuple[Normal, float] | None:
+def _told(frame: Array, corner: _RunCorner, cut: EndPlane) -> tuple[Normal, float] | None:
     size = float(np.linalg.norm(cut.normal))
     along = -float(cut.normal @ corner.away)
     if size < 1e-9 or abs(along) < _ALONG * size:
@@ -89,14 +89,14 @@ def _told(frame: Array, corner: _Corner, cut: Cut) -> tuple[Normal, float] | Non
     return (float(normal[0]), float(normal[1]), float(normal[2])), 0.0 if abs(reach) < 1e-6 else reach
 
 
-class _Corner:
+class _RunCorner:
     """One end of an edge: ``at`` in mm, ``away`` the unit direction from there along the edge."""
 
     def __init__(self, roof: Roof, edge: Edge, at: Array, away: Array, overhangs: Mapping[str, float]) -> None:
         self.roof, self.edge, self.at, self.away, self.overhangs = roof, edge, at, away, overhangs
         self.low = away[2] > 0.009  # half a degree
 
-    def cuts(self) -> tuple[Cut | None, Cut | None]:
+    def cuts(self) -> tuple[EndPlane | None, EndPlane | None]:
         """The plane on the side of edge A and that on the side of edge B."""
         kind = self.edge.kind
         if kind in ("valley", "hip", "ridge"):
@@ -137,16 +137,16 @@ class _Corner:
         way = b - a if np.linalg.norm(a - self.at) < np.linalg.norm(b - self.at) else a - b
         return np.asarray(way / np.linalg.norm(way))
 
-    def _over(self, other: Edge) -> Cut:
+    def _over(self, other: Edge) -> EndPlane:
         """The upright plane over an edge."""
-        return Cut(np.cross(np.array(other.b) - np.array(other.a), UP), np.array(other.a))
+        return EndPlane(np.cross(np.array(other.b) - np.array(other.a), UP), np.array(other.a))
 
-    def _at_wall(self, wall: Edge) -> Cut:
-        return Cut(outward(self.roof, wall), np.array(wall.a))
+    def _at_wall(self, wall: Edge) -> EndPlane:
+        return EndPlane(outward(self.roof, wall), np.array(wall.a))
 
     # -- creases ---------------------------------------------------------------------------------
 
-    def _at_foot(self, face: str) -> Cut | None:
+    def _at_foot(self, face: str) -> EndPlane | None:
         """Over the face's own eave, as far out as its panels go, though the other face's eave lies higher up; a hip's
         wing ends at whatever borders its face."""
         for other in self._next(face):
@@ -173,23 +173,23 @@ class _Corner:
                 found.append((far, eave))
         return min(found, key=lambda item: item[0], default=(0.0, None))[1]
 
-    def _over_eave(self, eave: Edge, face: str) -> Cut:
+    def _over_eave(self, eave: Edge, face: str) -> EndPlane:
         out = outward(self.roof, eave)
-        return Cut(out, np.array(eave.a) + out * self._overhang(face))
+        return EndPlane(out, np.array(eave.a) + out * self._overhang(face))
 
-    def _at_head(self, face: str) -> Cut | None:
+    def _at_head(self, face: str) -> EndPlane | None:
         """Over the ridge, the top edge or at the wall that its face ends at, or halving the corner where another valley
         or hip of that face meets it (two valleys below a dormer's ridge)."""
         for other in self._next(face):
             if other.kind in ("ridge", "half-ridge"):
                 return self._over(other)
             if other.kind in ("valley", "hip"):
-                return Cut(self._from(other) - self.away, self.at)
+                return EndPlane(self._from(other) - self.away, self.at)
             if other.kind in WALLS:
                 return self._at_wall(other)
         return None
 
-    def _at_ridge(self, face: str) -> Cut | None:
+    def _at_ridge(self, face: str) -> EndPlane | None:
         """Along the valley in which its face ends, or the hip where another ridge goes on; at a wall, by the wall."""
         for other in self._next(face):
             if other.kind == "valley" or (other.kind == "hip" and self._other_ridge()):
@@ -214,19 +214,19 @@ class _Corner:
                 return other
         return None
 
-    def _round_a_corner(self) -> tuple[Cut | None, Cut | None]:
+    def _round_a_corner(self) -> tuple[EndPlane | None, EndPlane | None]:
         """An eave that goes on round a corner: the flanges part over the crease between their faces, what hangs is
         mitred; into a wall by the wall."""
         other = self._alike(False)
         if other is None or abs(float(outward(self.roof, self.edge) @ outward(self.roof, other))) > _ONE_WAY:
             wall = next((e for e in self._next(self.edge.facets[0]) if e.kind in WALLS), None)
             return (self._at_wall(wall), None) if wall is not None else (None, None)
-        mitre = Cut(self._from(other) - self.away, self.at)
+        mitre = EndPlane(self._from(other) - self.away, self.at)
         crease = next((e for e in self._next(self.edge.facets[0]) if e.kind in ("hip", "valley")
                        and other.facets[0] in e.facets), None)
         return (self._over(crease) if crease is not None else mitre), mitre
 
-    def _at_peak(self) -> tuple[Cut | None, Cut | None]:
+    def _at_peak(self) -> tuple[EndPlane | None, EndPlane | None]:
         """A rake, or a wall's flashing, over a peak: halved with the one that comes up from the other side; a rake's
         head by the wall or over the top edge it ends at."""
         other = self._alike(True)
@@ -238,17 +238,17 @@ class _Corner:
             if beside.kind in WALLS:
                 return self._at_wall(beside), None
             if beside.kind == "half-ridge":
-                return Cut(outward(self.roof, beside), self.at), None
+                return EndPlane(outward(self.roof, beside), self.at), None
         return None, None
 
-    def _over_the_peak(self, other: Edge) -> tuple[Cut, Cut]:
+    def _over_the_peak(self, other: Edge) -> tuple[EndPlane, EndPlane]:
         halving = self._from(other) - self.away
-        mitre = Cut(halving, self.at)
+        mitre = EndPlane(halving, self.at)
         if float(outward(self.roof, self.edge) @ outward(self.roof, other)) > _ONE_WAY:
             return mitre, mitre
         ridge = next((e for e in self._next(self.edge.facets[0]) if e.kind == "ridge"), None)
         if ridge is None:
             return mitre, mitre
         along = self._from(ridge)  # the flanges meet on the ridge, what hangs on the plumb line below it
-        return (Cut(halving - (halving @ along) * along, self.at),
-                Cut(np.array([halving[0], halving[1], 0.0]), self.at))
+        return (EndPlane(halving - (halving @ along) * along, self.at),
+                EndPlane(np.array([halving[0], halving[1], 0.0]), self.at))

@@ -103,7 +103,7 @@ def derive_run(run: Run, common: Common) -> DerivedRun:
     standard = standard_for(common.system, common.own, run.own)
     family = family_of(run)
     if family is None:
-        return DerivedRun(run, standard, NO_DETAIL, (*_water_findings(run), *_tape_findings(run, common.tolerance)))
+        return DerivedRun(run, standard, NO_DETAIL, _tape_findings(run, common.tolerance))
     try:
         detail = develop(detail_of(run, family, standard, common))
     except InputError as wrong:  # the roof asks for what this detail cannot be
@@ -112,7 +112,7 @@ def derive_run(run: Run, common: Common) -> DerivedRun:
     return DerivedRun(run, standard, detail, (
         *detail.findings, *_low_findings(run, family, standard),
         *_flap_findings(detail, schools_of(run, common.schools), common.throat),
-        *_water_findings(run), *_tape_findings(run, common.tolerance)))
+        *_tape_findings(run, common.tolerance)))
 
 
 def left_out(made: DerivedRun, found: RoofRun, edges: tuple[RoofRun, ...]) -> DerivedRun:
@@ -249,10 +249,3 @@ def _tape_findings(run: Run, tolerance: float) -> tuple[Finding, ...]:
         return ()
     return (Finding("look", "taped {0}, the run says {1}", "{2} apart; tape it again before anything is cut", "taped",
                     (run.taped, run.length, abs(run.taped - run.length))),)
-
-
-def _water_findings(run: Run) -> tuple[Finding, ...]:
-    if run.kind != "headwall" or run.fold is None or run.fold < 90.05:
-        return ()
-    return (Finding("look", "the roof falls against this wall", "water stands here: make the block longer so that the "
-                    "roofs meet, or plan a cricket", "pitch"),)

@@ -19,6 +19,8 @@ from yattle.pattern.proof import prove_against_faces
 from yattle.pattern.surface import Surface
 from yattle.pattern.unfold import unfold
 
+_NTH = ("first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth", "eleventh",
+        "twelfth")
 _ON_PLANE = 1e-4  # of a unit line: how far it may stand off its plane
 Pitch = Annotated[float, Field(ge=1, lt=85)]
 
@@ -130,7 +132,7 @@ def _partings(count: int) -> Iterator[tuple[tuple[int, int], ...]]:
 
 
 def _named_part(n: int, count: int) -> str:
-    return "cap" if count == 1 else f"cap, part {n + 1} of {count}"
+    return "cap" if count == 1 else f"cap, {_NTH[n]}"
 
 
 class ThreeWay(_Point):

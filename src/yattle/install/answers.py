@@ -10,6 +10,7 @@ from yattle.derive.derived import Derived
 from yattle.derive.roof_runs import base_id, place_along, roof_runs
 from yattle.install.chalk import chalk_lines
 from yattle.install.installation import Installation, InstalledRun, installation
+from yattle.install.rain import drains
 from yattle.install.schedule import UNIT_OF, Need, Packed, bites
 from yattle.roof import Edge
 from yattle.roof.panels import lay
@@ -37,7 +38,8 @@ def fit_answer(derived: Derived) -> Answer:
         "left_out": _left_out(derived),
         "chalk_lines": [asdict(line) for line in chalk_lines(derived)],
         "water": {"joints": [asdict(joint) for joint in found.water.joints],
-                  "passages": [asdict(passage) for passage in found.water.passages]},
+                  "passages": [asdict(passage) for passage in found.water.passages],
+                  "drains": drains(derived)},
         "contradictions": [trouble.says() for trouble in found.order.troubles],
         "findings": [{"item": item, "level": finding.level, "says": finding.says(), "advice": finding.reason()}
                      for item, finding in found.findings],

@@ -14,6 +14,7 @@ from yattle.install.items import items_of
 from yattle.install.laps import Item, Lap, Order, order_of
 from yattle.install.metals import quarrel, run_off
 from yattle.install.movement import Movement, fights, movement_of, slides_wanted
+from yattle.install.rain import rain_findings
 from yattle.install.roof_laps import laps_on
 from yattle.install.schedule import Need, Packed, needs_of, packed
 from yattle.install.water import Water, is_level, water_of
@@ -181,6 +182,7 @@ def _findings(derived: Derived, order: Order, runs: InstalledRuns, water: Water)
                                   f"leave {fit.slides} of {len(fit.run.pieces) - 1} joints free to slide, no rivets",
                                   "movement")
     yield from water.findings()
+    yield from rain_findings(derived)
     metal, rules = library().find(derived.job.metal), derived.job.fit
     for reason in (quarrel(metal.family, rules.screws), run_off(metal.family, rules.drains_from)):
         if reason:

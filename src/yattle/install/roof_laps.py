@@ -10,8 +10,9 @@ from yattle.derive.meetings import meetings
 from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
 from yattle.install.items import clad
 from yattle.install.laps import Lap
-from yattle.install.water import covered_panels, spills_on, split_faces, top_panels
+from yattle.install.water import covered_panels, split_faces, top_panels
 from yattle.roof.at_edge import sides
+from yattle.roof.drain import spills_on
 from yattle.roof.edges import WALLS
 
 OVER: dict[tuple[str, str], str] = {

@@ -18,8 +18,7 @@ from yattle.derive.run import DerivedRun
 from yattle.details import Finding
 from yattle.install import Lap
 from yattle.roof import Edge, Roof, RoofPlan, build
-from yattle.roof.at_edge import collects, goes_past
-from yattle.roof.drain import Drop, drop, foot_on
+from yattle.roof.drain import Drop, drop, spills_on
 from yattle.roof.edges import WALLS
 from yattle.roof.openings import Placed
 from yattle.roof.plane import Point, Point3
@@ -83,15 +82,6 @@ class Water:
 def top_panels(face: str, split: Iterable[str]) -> str:
     """The item of a face's upper panels."""
     return f"panels {face} above" if face in split else f"panels {face}"
-
-
-def spills_on(roof: Roof, edge: Edge) -> str | None:
-    """The face onto whose lower panels a valley's foot brings its water, or a wall's back pan round its ends; ``None``
-    where it leaves the roof, and for edges that collect none."""
-    if edge.kind == "valley":
-        return foot_on(roof, edge)
-    past = collects(roof, edge) and (goes_past(roof, edge, edge.a, edge.b) or goes_past(roof, edge, edge.b, edge.a))
-    return edge.facets[0] if past else None
 
 
 def split_faces(roof: Roof) -> set[str]:

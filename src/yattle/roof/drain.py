@@ -15,6 +15,7 @@ from typing import Literal
 
 import shapely
 
+from yattle.roof.at_edge import collects, goes_past, sides
 from yattle.roof.build import Roof
 from yattle.roof.edges import Edge
 from yattle.roof.facets import Facet
@@ -96,6 +97,15 @@ def foot_on(roof: Roof, edge: Edge) -> str | None:
     return onward[0].id if onward is not None else None
 
 
+def spills_on(roof: Roof, edge: Edge) -> str | None:
+    """The face onto whose lower panels a valley's foot brings its water, or a wall's back pan round its ends; ``None``
+    where it leaves the roof, and for edges that collect none."""
+    if edge.kind == "valley":
+        return foot_on(roof, edge)
+    past = collects(roof, edge) and (goes_past(roof, edge, edge.a, edge.b) or goes_past(roof, edge, edge.b, edge.a))
+    return edge.facets[0] if past else None
+
+
 def _beyond(roof: Roof, facet: Facet, edge: Edge, at: Point) -> tuple[Facet, Point] | None:
     """The facet and place where water goes on after ``edge``; ``None`` where it leaves the roof."""
     fall = facet.plane.fall
@@ -161,6 +171,8 @@ def drainage(roof: Roof) -> Drainage:
     direct: dict[str, float] = {}
     for facet in roof.facets:
         if facet.plane.fall is None:
+            for off, share in _ways_off(roof, facet):
+                direct[off.id] = direct.get(off.id, 0.0) + share * facet.shape.area / 1e6
             continue
         for area, low in strips(facet):
             edge = edge_at(roof, facet.id, low)
@@ -172,6 +184,16 @@ def drainage(roof: Roof) -> Drainage:
             for other, share in _passes_to(roof, edge):
                 catchment[other] = catchment.get(other, 0.0) + share * catchment[edge.id]
     return Drainage(direct, catchment)
+
+
+def _ways_off(roof: Roof, facet: Facet) -> Iterator[tuple[Edge, float]]:
+    """The free edges over which a level face's water leaves, each with its share of it, by their lengths; where it has
+    none the water stays, and counts for its walls."""
+    edges = roof.edges_of(facet.id)
+    free = [edge for edge in edges if edge.kind == "eave" or (
+        edge.kind == "pitch-break" and sides(roof, edge)[0] == facet.id)] or list(edges)
+    whole = sum(edge.length for edge in free)
+    return ((edge, edge.length / whole) for edge in free)
 
 
 def _passes_to(roof: Roof, edge: Edge) -> Iterator[tuple[str, float]]:

@@ -1,29 +1,36 @@
 """What was taped against what the roof says: residuals, the most likely wrong measure, the adjusted roof.
 
 All measures count: those entered for the blocks and those taped beside worked-out ones. The roof is
-adjusted by least squares, each measure weighted by how well it can be taken; a residual over its own
-standard deviation (W. Baarda's data snooping) shows which measure fits least with all others.
+adjusted by least squares, each measure weighted by how well it can be taken, its corners held together; a residual
+over its own standard deviation (W. Baarda's data snooping) shows which measure fits least with all others.
 """
 
 from __future__ import annotations
 
 import math
+from collections import Counter
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
 import numpy as np
+from numpy.typing import NDArray
 from pydantic import Field
 
 from yattle.bounds import Id, Name
 from yattle.errors import InputError
 from yattle.roof.build import Roof, build, outline3
 from yattle.roof.edges import Edge
+from yattle.roof.held import HeldRoof, HeldValues
 from yattle.roof.model import RoofPlan
 from yattle.values import Value
 
 _LENGTHS = ("length", "span", "eave_height", "x", "y", "eave_overhang", "rake_overhang")
 ANGLES = ("pitch", "pitch_right", "pitch_ends", "bearing")
-_ROUNDS = 4
+_ROUNDS = 6
+_BOUNDS = {"pitch": (0.05, 89.0), "pitch_right": (0.05, 89.0), "pitch_ends": (0.05, 89.0),
+           "length": (1.0, 1e6), "span": (1.0, 1e6)}
+_UNCHECKED = 1e-4  # of a measure's own spread: under it nothing else checks it
+Array = NDArray[np.float64]
 
 
 class Taped(Value):
@@ -78,10 +85,12 @@ class Misfit:
 
 @dataclass(frozen=True)
 class Adjustment:
-    """``plan`` the adjusted roof; ``misfits`` the least fitting first."""
+    """``plan`` the adjusted roof; ``misfits`` the least fitting first; ``others`` the keys of edges that only the roof
+    before or only the adjusted one has, where its blocks meet otherwise."""
 
     plan: RoofPlan
     misfits: tuple[Misfit, ...]
+    others: tuple[str, ...] = ()
 
     @property
     def suspects(self) -> tuple[Misfit, ...]:
@@ -96,7 +105,25 @@ class Adjustment:
                 "residuals": [{"measure": one.named, "measured": one.measured, "adjusted": one.adjusted,
                                "residual": one.measured - one.adjusted, "off": one.off, "taped": one.taped,
                                "unit": "deg" if one.is_angle else "mm"} for one in self.misfits],
-                "suspects": [one.named for one in self.suspects]}
+                "suspects": [one.named for one in self.suspects], "other_edges": list(self.others)}
+
+
+def says_of(values: HeldValues, plan: RoofPlan, taped: Taped) -> float:
+    """What a held roof says of a measure that it has, with the values of ``plan``; in mm or degrees, as it is."""
+    roof = values.held.roof
+    if taped.kind == "block":
+        return float(getattr(next(b for b in plan.blocks if b.id == taped.of), taped.field))
+    if taped.kind == "pitch":
+        return values.pitch(taped.of)
+    if taped.kind == "diagonal":
+        corners = outline3(roof.facet(taped.of))
+        a, _, b = taped.field.partition("-")
+        return values.between(corners[int(a)], corners[int(b)])
+    edge = _edge_of(roof, taped)
+    assert edge is not None
+    if taped.kind == "fold":
+        return values.fold(edge) or 0.0
+    return values.between(edge.a, edge.b)
 
 
 def worked_out(roof: Roof, taped: Taped) -> float | None:
@@ -153,11 +180,19 @@ def _entered(plan: RoofPlan) -> list[_Entered]:
             if getattr(block, field, None) is not None]
 
 
-def _changed(plan: RoofPlan, entered: list[_Entered], values: np.ndarray) -> RoofPlan:
+def _changed(plan: RoofPlan, entered: list[_Entered], values: Array) -> RoofPlan:
     blocks = [dict[str, float]() for _ in plan.blocks]
     for item, value in zip(entered, values, strict=True):
         blocks[item.block][item.field] = float(value)
     return plan.but(blocks=tuple(b.but(**changes) for b, changes in zip(plan.blocks, blocks, strict=True)))
+
+
+def _tried(plan: RoofPlan, entered: list[_Entered], values: Array) -> RoofPlan:
+    """The plan with these values, whether they can be entered or not: an overhang of nothing may come out below 0."""
+    blocks = list(plan.blocks)
+    for item, value in zip(entered, values, strict=True):
+        blocks[item.block] = blocks[item.block].model_copy(update={item.field: float(value)})
+    return plan.model_copy(update={"blocks": tuple(blocks)})
 
 
 def adjusted(roof: TapedRoof) -> Adjustment:
@@ -173,55 +208,93 @@ def adjusted(roof: TapedRoof) -> Adjustment:
 
 
 def adjust(plan: RoofPlan, taped: tuple[Taped, ...]) -> Adjustment:
-    """The roof that fits all measures best, and how each measure fits it."""
+    """The roof that fits all measures best, and how each measure fits it. Which surfaces meet in which corner is held
+    as it is on ``plan``."""
     roof = build(plan)
     known = [t for t in taped if worked_out(roof, t) is not None]
     if not known:
         return Adjustment(plan, ())
-    entered = _entered(plan)
-    slopes = _slopes(plan, entered, known)
-    matters = np.abs(slopes).max(axis=0) > 1e-6
-    entered, slopes = [item for item, keep in zip(entered, matters, strict=True) if keep], slopes[:, matters]
-    if not entered:
+    model = _Fitting(roof, known)
+    if not model.entered:
         return Adjustment(plan, ())
-    start = np.array([item.value for item in entered])
-    values, weights = start.copy(), np.array([1 / item.sigma for item in entered] + [1 / t.sigma for t in known])
-    design = np.vstack((np.eye(len(entered)), slopes)) * weights[:, None]  # kept: the change is small
+    values = model.start.copy()
     for _ in range(_ROUNDS):
-        said = _says(plan, entered, values, known)
-        missing = np.concatenate((start - values, [t.value - s for t, s in zip(known, said, strict=True)])) * weights
-        change, *_ = np.linalg.lstsq(design, missing, rcond=None)
+        design = model.design(values)
+        change = model.possible(values, np.asarray(np.linalg.lstsq(design, model.missing(values), rcond=None)[0]))
         values = values + change
-        if np.abs(change * weights[: len(entered)]).max() < 1e-4:
+        if np.abs(change * model.weights[: len(values)]).max() < 1e-4:
             break
-    return Adjustment(_rounded(plan, entered, values), _misfits(plan, entered, start, values, known, design, weights))
+    adjusted_plan = _rounded(plan, model.entered, values)
+    return Adjustment(adjusted_plan, model.misfits(values), _others(roof, adjusted_plan))
 
 
-def _says(plan: RoofPlan, entered: list[_Entered], values: np.ndarray, known: list[Taped]) -> list[float]:
-    roof = build(_changed(plan, entered, values))
-    found = [worked_out(roof, taped) for taped in known]
-    return [taped.value if value is None else value for taped, value in zip(known, found, strict=True)]
+class _Fitting:
+    """Entered and taped measures as one adjustment: its design and what is missing, both in standard deviations."""
+
+    def __init__(self, roof: Roof, known: list[Taped]) -> None:
+        self.roof, self.known, self.held = roof, known, HeldRoof(roof)
+        self.measured = np.array([taped.value for taped in known])
+        self.entered = _entered(roof.plan)
+        slopes = self._slopes(np.array([item.value for item in self.entered]))
+        self.entered = [item for item, slope in zip(self.entered, slopes.T, strict=True) if np.abs(slope).max() > 1e-6]
+        self.start = np.array([item.value for item in self.entered])
+        self.weights = 1 / np.array([item.sigma for item in self.entered] + [taped.sigma for taped in known])
+
+    def says(self, values: Array) -> Array:
+        """What the roof with these entered values says of each taped measure."""
+        plan = _tried(self.roof.plan, self.entered, values)
+        at = self.held.at(plan)
+        return np.array([says_of(at, plan, taped) for taped in self.known])
+
+    def possible(self, values: Array, change: Array) -> Array:
+        """As much of a change as leaves sizes and pitches that can be worked with: all of it, a half, …, or none."""
+        for part in (1.0, 0.5, 0.25, 0.1, 0.01):
+            tried = zip(self.entered, values + part * change, strict=True)
+            if all(_BOUNDS[item.field][0] <= value <= _BOUNDS[item.field][1] for item, value in tried
+                   if item.field in _BOUNDS):
+                return part * change
+        return np.zeros_like(change)
+
+    def _slopes(self, values: Array) -> Array:
+        """How much each taped measure changes with each entered one, shape (taped, entered)."""
+        columns = []
+        for n, item in enumerate(self.entered):
+            step = np.zeros(len(values))
+            step[n] = item.step
+            columns.append((self.says(values + step) - self.says(values - step)) / (2 * item.step))
+        return np.array(columns).T.reshape(len(self.known), len(self.entered))
+
+    def design(self, values: Array) -> Array:
+        """Shape (entered and taped, entered)."""
+        return np.asarray(np.vstack((np.eye(len(self.entered)), self._slopes(values))) * self.weights[:, None])
+
+    def missing(self, values: Array) -> Array:
+        """What was measured less what the values say, each over its standard deviation."""
+        return np.concatenate((self.start - values, self.measured - self.says(values))) * self.weights
+
+    def misfits(self, values: Array) -> tuple[Misfit, ...]:
+        """Every measure, the least fitting first."""
+        design = self.design(values)
+        spread = 1 - np.einsum("ij,jk,ik->i", design, np.linalg.pinv(design.T @ design), design)
+        off = np.abs(self.missing(values)) / np.sqrt(np.maximum(spread, 1e-6))
+        off = np.where(spread < _UNCHECKED, 0.0, off)  # nothing else says anything of it
+        said = np.concatenate((values, self.says(values)))
+        measured = np.concatenate((self.start, self.measured))
+        named = [(item.named, False, item.is_angle) for item in self.entered] + [
+            (name_of(self.roof, taped), True, taped.is_angle) for taped in self.known]
+        rows = [Misfit(name, float(m), float(s), float(o), is_taped, angle) for (name, is_taped, angle), m, s, o in zip(
+            named, measured, said, off, strict=True)]
+        return tuple(sorted(rows, key=lambda row: -row.off))
 
 
-def _slopes(plan: RoofPlan, entered: list[_Entered], known: list[Taped]) -> np.ndarray:
-    """How much each taped measure changes with each entered one, shape (taped, entered)."""
-    base = np.array(_says(plan, [], np.array([]), known))
-    columns = [(np.array(_says(plan, [item], np.array([item.value + item.step]), known)) - base) / item.step
-               for item in entered]
-    return np.array(columns).T.reshape(len(known), len(entered))
-
-
-def _misfits(plan: RoofPlan, entered: list[_Entered], start: np.ndarray, values: np.ndarray, known: list[Taped],
-             design: np.ndarray, weights: np.ndarray) -> tuple[Misfit, ...]:
-    said = np.concatenate((values, _says(plan, entered, values, known)))
-    measured = np.concatenate((start, [t.value for t in known]))
-    spread = 1 - np.einsum("ij,jk,ik->i", design, np.linalg.inv(design.T @ design), design)
-    off = np.abs((measured - said) * weights) / np.sqrt(np.maximum(spread, 1e-6))
-    named = [(item.named, False, item.is_angle) for item in entered] + [
-        (name_of(build(plan), t), True, t.is_angle) for t in known]
-    rows = [Misfit(name, float(m), float(s), float(o), is_taped, angle) for (name, is_taped, angle), m, s, o in zip(
-        named, measured, said, off, strict=True)]
-    return tuple(sorted(rows, key=lambda row: -row.off))
+def _others(before: Roof, plan: RoofPlan) -> tuple[str, ...]:
+    """Edges that the adjusted roof has no more, or that it did not have, by their keys: the blocks meet otherwise."""
+    try:
+        after = build(plan)
+    except InputError:  # an opening would stand off the roof
+        return ()
+    old, new = (Counter(edge.key for edge in roof.edges) for roof in (before, after))
+    return tuple(sorted(((old - new) + (new - old)).elements()))
 
 
 def name_of(roof: Roof, taped: Taped) -> str:
@@ -234,9 +307,10 @@ def name_of(roof: Roof, taped: Taped) -> str:
     return f"taped {taped.kind} of {taped.of}"
 
 
-def _rounded(plan: RoofPlan, entered: list[_Entered], values: np.ndarray) -> RoofPlan:
+def _rounded(plan: RoofPlan, entered: list[_Entered], values: Array) -> RoofPlan:
     """The adjusted plan in tenths of a millimetre and hundredths of a degree; raises nothing: sizes stay above 0."""
-    kept = [round(float(v), 2 if item.is_angle else 1) for v, item in zip(values, entered, strict=True)]
+    kept = [max(round(float(v), 2 if item.is_angle else 1), 0.0 if "overhang" in item.field else -math.inf)
+            for v, item in zip(values, entered, strict=True)]
     try:
         return _changed(plan, entered, np.array(kept))
     except InputError:

@@ -19,7 +19,7 @@ from shapely import Polygon
 from shapely.affinity import affine_transform
 
 from yattle.roof.build import Roof, build
-from yattle.roof.drain import axes
+from yattle.roof.drain import axes, spills_on
 from yattle.roof.edges import Edge
 from yattle.roof.facets import Facet
 from yattle.roof.model import RoofPlan
@@ -27,6 +27,7 @@ from yattle.roof.openings import outline
 from yattle.roof.plane import Point
 from yattle.values import Value
 
+_LEAST = 50.0  # mm: no panel is split off shorter
 _NOTHING = 0.5  # mm: narrower is no panel
 
 
@@ -37,6 +38,7 @@ class PanelRule(Value):
     ``start``: from there to the first seam; ``None``: the best is worked out
     ``overhang``: past the eave; ``hem``: turned back there
     ``sliver``: the narrowest panel at an end
+    ``lap``: of an upper panel over a lower one, where a valley's foot or a back pan lies between them
     """
 
     coverage: Annotated[float, Field(gt=50, le=2000)] = 500.0
@@ -45,6 +47,7 @@ class PanelRule(Value):
     overhang: Annotated[float, Field(ge=-100, le=500)] = 40.0
     hem: Annotated[float, Field(ge=0, le=200)] = 0.0
     sliver: Annotated[float, Field(ge=0, le=2000)] = 120.0
+    lap: Annotated[float, Field(ge=0, le=1000)] = 200.0
 
 
 @dataclass(frozen=True)
@@ -155,7 +158,7 @@ def _seams_of(plan: RoofPlan, facet_id: str, rule: PanelRule) -> Seams:
     roof = build(plan)
     facet = roof.facet(facet_id)
     frame = _FacetFrame(facet)
-    spans = _opening_spans(roof, facet, frame)
+    spans = [*_opening_spans(roof, facet, frame), *_wall_spans(roof, facet, frame)]
     own = best_start(frame.width, [span for _, *span in spans], rule) if rule.start is None else rule.start
     first = own % rule.coverage
     if rule.side == "right":
@@ -196,11 +199,55 @@ def _opening_spans(roof: Roof, facet: Facet, frame: _FacetFrame) -> list[tuple[s
     return spans
 
 
+def _wall_spans(roof: Roof, facet: Facet, frame: _FacetFrame) -> list[tuple[str, float, float]]:
+    """Where walls stand in the face along its fall, both cheeks of a dormer together: no seam comes close to them."""
+    found: dict[str, list[float]] = {}
+    for edge in roof.edges_of(facet.id):
+        if edge.kind == "sidewall":
+            found.setdefault(edge.wall, []).append(frame.at(edge.a[:2])[0])
+    return [(name, min(places), max(places)) for name, places in found.items()
+            if min(places) > _NOTHING and max(places) < frame.width - _NOTHING]
+
+
+@dataclass(frozen=True)
+class _SplitLine:
+    """A height ``t`` at which panels between ``low`` and ``high`` on ``s`` are split. In mm."""
+
+    t: float
+    low: float
+    high: float
+
+
+def _split_lines(roof: Roof, facet: Facet, frame: _FacetFrame) -> list[_SplitLine]:
+    """At the foot of each valley, and along each back pan, that lies over the lower panels of this face."""
+    lines = []
+    for edge in roof.edges_of(facet.id):
+        if spills_on(roof, edge) == facet.id:
+            low, high = frame.at(min(edge.a, edge.b, key=lambda end: end[2])[:2]), frame.at(
+                max(edge.a, edge.b, key=lambda end: end[2])[:2])
+            lines.append(_SplitLine(low[1], min(low[0], high[0]), max(low[0], high[0])))
+    return lines
+
+
+def _split(piece: Polygon, lines: list[_SplitLine]) -> list[Polygon]:
+    """A panel's part, or its parts below and above the lines that cross it, from below."""
+    left, low, right, high = piece.bounds
+    for line in lines:
+        if line.low < right - _NOTHING and line.high > left + _NOTHING and low + _LEAST < line.t < high - _LEAST:
+            halves = (shapely.intersection(piece, shapely.box(left - 1, low - 1, right + 1, line.t)),
+                      shapely.intersection(piece, shapely.box(left - 1, line.t, right + 1, high + 1)))
+            return [part for half in halves for whole in shapely.get_parts(half)
+                    if isinstance(whole, Polygon) and whole.area > 100 for part in _split(whole, lines)]
+    return [piece]
+
+
 def _panels(roof: Roof, facet: Facet, frame: _FacetFrame, rule: PanelRule, left: float, right: float,
             count: int) -> list[Panel]:
     """The panels between two seams: one, or several where something stands between."""
     part = shapely.intersection(frame.shape, shapely.box(left, -1, right, frame.height + 1))
-    pieces = [p for p in shapely.get_parts(part) if isinstance(p, Polygon) and p.area > 100]
+    lines = _split_lines(roof, facet, frame)
+    pieces = [half for p in shapely.get_parts(part) if isinstance(p, Polygon) and p.area > 100
+              for half in _split(p, lines)]
     made: list[Panel] = []
     sides = [(edge, shapely.LineString([frame.at(edge.a[:2]), frame.at(edge.b[:2])]))
              for edge in roof.edges_of(facet.id)]
@@ -209,6 +256,8 @@ def _panels(roof: Roof, facet: Facet, frame: _FacetFrame, rule: PanelRule, left:
         beside = [(edge, line) for edge, line in sides if line.intersection(wide).length > _NOTHING]
         at_eave = any(edge.kind == "eave" for edge, _ in beside)
         length = piece.bounds[3] - low + ((rule.overhang + rule.hem) if at_eave else 0.0)
+        if any(abs(piece.bounds[3] - line.t) < _NOTHING and line.low < right and line.high > left for line in lines):
+            length += rule.lap  # it goes on beneath the panel above it
         ring = tuple((float(x), float(y)) for x, y in piece.exterior.coords[:-1])
         made.append(Panel(count + len(made) + 1, piece.bounds[0], piece.bounds[2], ring, length,
                           tuple(_cuts(beside))))

@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from yattle.derive import DerivedRun
 from yattle.errors import InputError
+from yattle.install.rain import CODE, gutter_for
 from yattle.job import Job
 from yattle.measure import say_thickness
 from yattle.metal import library
@@ -91,8 +92,10 @@ class SurveyModel(SurveySelection):
         water = self._drainage()
         if not edge or water is None or not water.catchment.get(edge):
             return ""
-        return (f"{water.catchment[edge]:.1f} m² drain here, {water.flow(edge, job.rain):.2f} l/s at "
-                f"{job.rain:g} mm/h. Advice: gutters and outlets by their maker and the local code")
+        flow, own = water.flow(edge, job.rain), self.store.session.derived.roof.edge(edge)
+        wants = "" if own.kind != "eave" else f": {gutter_for(flow, own.length).says()}"
+        return (f"{water.catchment[edge]:.1f} m² drain here, {flow:.2f} l/s at "
+                f"{job.rain:g} mm/h{wants}. Advice: {CODE}")
 
     def _drainage(self) -> Drainage | None:
         roof = self.store.session.derived.roof
