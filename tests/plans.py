@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import random
 
 from hypothesis import strategies as st
 
@@ -52,4 +53,26 @@ def blocks(draw, most=4):
             length=float(draw(number(20, 140))) * 100, span=float(draw(number(20, 90))) * 100,
             eave=float(draw(st.sampled_from([2600, 3000, 3000, 4200, 5500]))), eave_overhang=overhang,
             **pitch, **({"rake_overhang": overhang} if kind in (gable, shed) else {})))
+    return made
+
+
+def wild(seed):
+    """A random roof for properties: all kinds of blocks, odd bearings, unequal pitches, overhangs from 0 to 700."""
+    draw, made = random.Random(seed), []
+    for n in range(draw.randint(1, 4)):
+        kind, overhang = draw.choice([gable, gable, hip, shed, flat]), draw.choice([0.0, 200.0, 400.0, 700.0])
+        more = {} if kind is flat else {"pitch": float(draw.randint(5, 60))}
+        if kind is gable and draw.random() < 0.4:
+            more["pitch_right"] = float(draw.randint(5, 60))
+        if kind is hip and draw.random() < 0.4:
+            more["pitch_ends"] = float(draw.randint(5, 60))
+        if kind in (gable, hip) and draw.random() < 0.3:
+            more["fascia"] = "level"
+        if kind in (gable, shed):
+            more["rake_overhang"] = draw.choice([0.0, overhang])
+        made.append(kind(
+            f"b{n}", x=draw.randint(-60, 60) * 100.0, y=draw.randint(-60, 60) * 100.0,
+            bearing=float(draw.choice([0, 90, 180, 270, 0, 90, 30, 117])), length=draw.randint(20, 140) * 100.0,
+            span=draw.randint(20, 90) * 100.0, eave=draw.choice([2600.0, 3000.0, 3000.0, 4200.0, 5500.0]),
+            eave_overhang=overhang, **more))
     return made

@@ -6,7 +6,7 @@ import pytest
 
 from samples import eaves_path
 from yattle.derive import derive
-from yattle.derive.advice import SOFT, candidates, coil_used, girth_advice
+from yattle.derive.advice import SOFT, _saves, candidates, coil_used, girth_advice, told
 from yattle.details import ENTRIES
 from yattle.job import demo_path, load
 
@@ -41,3 +41,15 @@ def test_it_can_be_stopped():
     heard = []
     found = girth_advice(JOB, lambda: bool(asked.append(1)) or len(asked) < 4, lambda *said: heard.append(said))
     assert len(found) <= 1 and len(heard) <= 3 and all(done <= of for done, of, _ in heard)
+
+
+def test_no_advice_breaks_a_rule_that_held():
+    """A valley's wing 20 narrower saves metal, and leaves under 75 of the pan beneath the panels: no advice."""
+    job = load(demo_path())
+    held = told(derive(job))
+    narrow = job.but(own=job.own.but(valley_wing=150.0))
+    broken = told(derive(narrow)) - held
+    assert any("under the panels" in text for _, text in broken)
+    assert _saves(1e9, derive(narrow), held) == 0.0 and _saves(1e9, derive(job), held) > 0
+    for advice in girth_advice(JOB):
+        assert told(derive(JOB.but(own=JOB.own.but(**{advice.entry: advice.after})))) <= told(derive(JOB))

@@ -12,7 +12,8 @@ from hypothesis import strategies as st
 from yattle.derive.graph import derive
 from yattle.install import Lap, needs_of
 from yattle.install.installation import installation
-from yattle.install.water import split_faces, stands_by, water_of
+from yattle.install.parting import parting_of
+from yattle.install.water import stands_by, water_of
 from yattle.job import demo_path, load
 from yattle.job.fixing_rules import FixingRules
 from yattle.roof import RoofPlan, build
@@ -38,7 +39,7 @@ def test_a_valley_s_foot_lies_over_the_panels_below_and_under_those_beside_it():
     roof, stage = FIT.derived.roof, FIT.order.stage_of
     valleys = [edge for edge in roof.edges if edge.kind == "valley"]
     feet = {edge.id: foot_on(roof, edge) for edge in valleys}
-    assert feet == {"V1": None, "V2": None, "V3": "loft.2", "V4": "loft.2"} and "loft.2" in split_faces(roof)
+    assert feet == {"V1": None, "V2": None, "V3": "loft.2", "V4": "loft.2"} and parting_of(roof.plan).top("loft.2") >= 1
     for name in ("V3", "V4"):
         assert stage("panels loft.2") < stage(name) < stage("panels loft.2 above")
     assert stage("V1") < stage("panels loft.2")

@@ -9,8 +9,8 @@ from itertools import pairwise
 import pytest
 import shapely
 from hypothesis import given, settings
-from plans import blocks, flat, gable, hip, plan, roof, shed
 
+from plans import blocks, flat, gable, hip, plan, roof, shed
 from yattle.roof import build
 from yattle.roof.drain import drainage, drop
 

@@ -3,6 +3,7 @@
 Legs that the roof fixes are left alone. For each soft leg the lengths are tried that let one more strip come out of
 the coil's width, or let the section fill the width together with another one of the job; every change is judged by
 the whole cutting plan of the job, and the changes are taken one after the other, the best first, as long as they save.
+A change that breaks a rule which held before, so that there would be something new to look at, is no advice.
 """
 
 from __future__ import annotations
@@ -63,14 +64,14 @@ def girth_advice(job: Job, going_on: Callable[[], bool] = lambda: True,
     tried again beside others. Money in the job's, lengths in mm.
     """
     found: list[Advice] = []
-    best = coil_used(derive(job))
+    best, held = coil_used(derive(job)), told(derive(job))
     trials = list(candidates(job))
     while trials and going_on():
         worth: list[tuple[float, tuple[str, float, float]]] = []
         for n, trial in enumerate(trials):
             if not going_on():
                 break
-            saves = best - coil_used(derive(_with(job, trial)))
+            saves = _saves(best, derive(_with(job, trial)), held)
             if saves > _ENOUGH:
                 worth.append((saves, trial))
             tell(n + 1, len(trials), sum(advice.saves for advice in found) + max((s for s, _ in worth), default=0.0))
@@ -82,6 +83,16 @@ def girth_advice(job: Job, going_on: Callable[[], bool] = lambda: True,
         worth.sort(key=lambda item: -item[0])
         trials = [other for _, other in worth if other[0] != trial[0]][:_AGAIN]
     return tuple(found)
+
+
+def told(derived: Derived) -> frozenset[tuple[str, str]]:
+    """What there is to look at: of which run or opening, and in which words, whatever the lengths."""
+    return frozenset((of, finding.text) for of, finding in derived.findings)
+
+
+def _saves(best: float, derived: Derived, held: frozenset[tuple[str, str]]) -> float:
+    """How much less coil than ``best`` a trial takes, mm; nothing where a rule that held is broken."""
+    return best - coil_used(derived) if told(derived) <= held else 0.0
 
 
 def _with(job: Job, trial: tuple[str, float, float]) -> Job:

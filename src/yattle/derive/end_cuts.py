@@ -20,7 +20,7 @@ from yattle.roof.edges import WALLS
 _NEAR = 2.0  # mm: ends that are that near are one corner
 _ALONG = 0.15  # a plane nearer to lying along the piece makes no end
 _SQUARE = 0.9999  # a plane that square to the run is a square end
-_STEP = 1500.0  # mm: how far below a valley's foot the lower one of its two eave lines may lie, in plan
+_STEP = 1500.0  # mm: how far below a valley's foot, along it and in plan, the lower of its two eave lines may lie
 _ONE_WAY = math.cos(math.radians(0.1))
 UP = np.array([0.0, 0.0, 1.0])
 
@@ -86,6 +86,8 @@ def _told(frame: Array, corner: _RunCorner, cut: EndPlane) -> tuple[Normal, floa
         return None
     normal = frame @ cut.normal / size
     reach = float(cut.normal @ (cut.at - corner.at)) / along
+    if abs(reach) > _STEP:
+        return None
     return (float(normal[0]), float(normal[1]), float(normal[2])), 0.0 if abs(reach) < 1e-6 else reach
 
 

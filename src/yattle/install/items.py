@@ -7,19 +7,20 @@ from collections.abc import Iterator
 from yattle.derive.derived import Derived
 from yattle.derive.roof_runs import base_id
 from yattle.install.laps import Item
-from yattle.install.water import split_faces
+from yattle.install.parting import panels_of, parting_of
 from yattle.roof.edges import WALLS
 
 
 def items_of(derived: Derived) -> Iterator[Item]:
     """Everything that goes on: underlay, panels, every run's trim and layers, walls that are closed, openings."""
-    split = split_faces(derived.roof)
+    parting = parting_of(derived.roof.plan)
     for facet in derived.roof.facets:
         yield Item(f"underlay {facet.id}", f"underlay, face {facet.id}", "underlay", facet.id)
-        below = ", the lower ones" if facet.id in split else ""
-        yield Item(f"panels {facet.id}", f"panels, face {facet.id}{below}", "panels", facet.id)
-        if facet.id in split:
-            yield Item(f"panels {facet.id} above", f"panels, face {facet.id}, the upper ones", "panels", facet.id)
+        top = parting.top(facet.id)
+        for level in range(top + 1):
+            which = "" if not top else ", the lower ones" if not level else ", the upper ones" if level == top else (
+                f", those above {level}")
+            yield Item(panels_of(facet.id, level), f"panels, face {facet.id}{which}", "panels", facet.id)
     for run in derived.runs:
         if run.pieces:
             kind = run.run.layer or run.run.kind

@@ -10,9 +10,10 @@ from yattle.derive.meetings import meetings
 from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
 from yattle.install.items import clad
 from yattle.install.laps import Lap
-from yattle.install.water import covered_panels, split_faces, top_panels
+from yattle.install.parting import Parting, panels_of, parting_of
+from yattle.roof import Edge
 from yattle.roof.at_edge import sides
-from yattle.roof.drain import spills_on
+from yattle.roof.drain import feeds
 from yattle.roof.edges import WALLS
 
 OVER: dict[tuple[str, str], str] = {
@@ -28,22 +29,22 @@ OVER: dict[tuple[str, str], str] = {
 
 def laps_on(derived: Derived) -> Iterator[Lap]:
     """Who lies over whom on this roof, by what meets where."""
-    split = split_faces(derived.roof)
-
+    parting = parting_of(derived.roof.plan)
     for facet in derived.roof.facets:
-        yield Lap(f"panels {facet.id}", f"underlay {facet.id}", "panels lie on the underlay")
-        if facet.id in split:
-            yield Lap(top_panels(facet.id, split), f"panels {facet.id}", "upper panels lap over lower ones")
+        yield Lap(panels_of(facet.id, 0), f"underlay {facet.id}", "panels lie on the underlay")
+        for level in range(1, parting.top(facet.id) + 1):
+            yield Lap(panels_of(facet.id, level), panels_of(facet.id, level - 1), "upper panels lap over lower ones")
     made = {run.run.id for run in derived.runs if run.pieces}
     by_run = {found.run.id: found for found in roof_runs(derived.job)}
     for name, found in by_run.items():
         layers = [run.run for run in derived.runs if run.run.layer and base_id(run.run.id) == name and run.pieces]
-        yield from _laps_of_run(derived, found, [(layer.id, layer.layer) for layer in layers], split)
+        yield from _laps_of_run(derived, found, [(layer.id, layer.layer) for layer in layers], parting)
     yield from _where_they_meet([found for found in by_run.values() if found.run.id in made])
     for placed in derived.roof.openings:
         for face in placed.facets:
-            yield Lap(placed.opening.id, f"panels {face}", "its lower flange lies over the panels below")
-            yield Lap(top_panels(face, split), placed.opening.id, "the panels above lap over its upper flange")
+            level = parting.level(face, placed.opening.id)
+            yield Lap(placed.opening.id, panels_of(face, level - 1), "its lower flange lies over the panels below")
+            yield Lap(panels_of(face, level), placed.opening.id, "the panels above lap over its upper flange")
     for name in clad(derived):
         yield Lap(f"wall {name}", name, "it must be in before the wall is closed")
     names = {found.edge.id: found.run.id for found in by_run.values()}
@@ -53,9 +54,9 @@ def laps_on(derived: Derived) -> Iterator[Lap]:
 
 
 def _laps_of_run(derived: Derived, found: RoofRun, layers: list[tuple[str, str]],
-                 split: set[str]) -> Iterator[Lap]:
+                 parting: Parting) -> Iterator[Lap]:
     """What one edge's trim lies on and what lies on it."""
-    kind, name, faces = found.edge.kind, found.run.id, found.edge.facets
+    kind, name, faces, edge = found.edge.kind, found.run.id, found.edge.facets, found.edge
     beneath = [layer for layer, what in layers if what in ("cleat", "zed")]
     closures = [layer for layer, what in layers if what == "closure"]
     for layer, what in layers:
@@ -65,25 +66,36 @@ def _laps_of_run(derived: Derived, found: RoofRun, layers: list[tuple[str, str]]
         yield Lap(name, layer, "it hooks on it")
     if kind == "pitch-break":
         upper, lower = sides(derived.roof, found.edge)
-        yield Lap(f"panels {upper}", name, "the upper panels lie over it")
+        yield Lap(panels_of(upper, 0), name, "the upper panels lie over it")
         faces = (lower,)
+    yield from _at_its_foot(derived, edge, name, parting)
     for face in faces if kind not in WALLS else faces[:1]:
         twins = [layer for layer, what in layers if what == "twin"]
         if kind in ("eave", "valley") or twins or found.run.collects:
-            foot = spills_on(derived.roof, found.edge) == face
+            foot = parting.spills(edge, face)
+            level = 0 if foot is None else parting.level(face, foot)
             for item in (name, *twins):
                 yield Lap(item, f"underlay {face}", "its flange lies on the underlay")
-                yield Lap(top_panels(face, split) if foot else f"panels {face}", item, "the panels end over it")
-            if foot:
-                yield Lap(name, f"panels {face}", "its foot lies over the panels below")
+                yield Lap(panels_of(face, level), item, "the panels end over it")
             continue
         for layer in beneath:
             yield Lap(layer, f"underlay {face}", "it is fixed through the underlay")
-        covers = covered_panels(derived.roof, found.edge, face, split)
+        covers = panels_of(face, parting.under(edge, face))
         for layer in closures:
             yield Lap(layer, covers, "it stands between the seams")
             yield Lap(name, layer, "it is fixed to the closures")
         yield Lap(name, covers, "it covers the panels")
+
+
+def _at_its_foot(derived: Derived, edge: Edge, name: str, parting: Parting) -> Iterator[Lap]:
+    """What the low end of a valley or back pan lies on: the panels it spills onto, or another one that it feeds."""
+    face, onward = parting.feet.get(edge.id), feeds(derived.roof, edge)
+    if face is not None:
+        yield Lap(name, panels_of(face, parting.level(face, edge.id) - 1), "its foot lies over the panels below")
+    if onward is not None:
+        for other in roof_runs(derived.job):
+            if other.edge.id == onward.id:
+                yield Lap(name, other.run.id, "its water runs on into it")
 
 
 def _where_they_meet(found: list[RoofRun]) -> Iterator[Lap]:

@@ -4,23 +4,21 @@ joint of a run the upper piece over the lower one. What stands by sealant alone,
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
 from typing import Literal
-
-import shapely
 
 from yattle.derive.derived import Derived
 from yattle.derive.roof_runs import RoofRun, base_id, place_along, roof_runs
 from yattle.derive.run import DerivedRun
 from yattle.details import Finding
 from yattle.install import Lap
+from yattle.install.parting import panels_of, parting_of
 from yattle.roof import Edge, Roof, RoofPlan, build
-from yattle.roof.drain import Drop, drop, spills_on
+from yattle.roof.drain import Drop, drop, feeds
 from yattle.roof.edges import WALLS
-from yattle.roof.openings import Placed
 from yattle.roof.plane import Point, Point3
 
 _LEVEL = 1.0  # degrees along a run under which water does not run over its joints
@@ -77,24 +75,6 @@ class Water:
             if joint.by == "against":
                 yield joint.run, Finding("look", f"pieces {joint.n} and {joint.n + 1} lap against the fall",
                                          "the upper one over the lower one, or a nested hem", "weather")
-
-
-def top_panels(face: str, split: Iterable[str]) -> str:
-    """The item of a face's upper panels."""
-    return f"panels {face} above" if face in split else f"panels {face}"
-
-
-def split_faces(roof: Roof) -> set[str]:
-    """Faces whose panels go on in two goes: with an opening, a valley's foot or a back pan that lie over the lower
-    ones."""
-    feet = {spills_on(roof, edge) for edge in roof.edges}
-    return {face for placed in roof.openings for face in placed.facets} | {face for face in feet if face is not None}
-
-
-def covered_panels(roof: Roof, edge: Edge, face: str, split: Iterable[str]) -> str:
-    """The item of those panels that an edge's trim lies over: the upper ones, but below a wall's own back pan."""
-    behind = edge.wall and any(e.wall == edge.wall and spills_on(roof, e) == face for e in roof.edges_of(face))
-    return f"panels {face}" if behind else top_panels(face, split)
 
 
 def water_of(derived: Derived, laps: tuple[Lap, ...]) -> Water:
@@ -161,9 +141,7 @@ class _Way:
     """The items that a drop comes over, one after another."""
 
     def __init__(self, roof: Roof, names: dict[str, str]) -> None:
-        self.roof, self.names, self.split = roof, names, split_faces(roof)
-        self.feet = {edge.id: spills_on(roof, edge) for edge in roof.edges}
-        self.boxes = [(placed, shapely.Polygon([corner[:2] for corner in placed.corners])) for placed in roof.openings]
+        self.roof, self.names, self.parting = roof, names, parting_of(roof.plan)
 
     def steps(self, found: Drop) -> Iterator[tuple[str, str, Point3]]:
         """Every passage on the way of a drop; off an eave it falls freely."""
@@ -173,33 +151,33 @@ class _Way:
             before, after = edges[n - 1] if n else None, edges[n] if n < len(edges) else None
             if before is not None and before.kind == "eave":
                 items.append(("", self._at(face, start)))
-            items += self._on(face, (start, end), after)
+            if before is None or after is None or feeds(self.roof, before) != after:
+                items += self._on(face, (start, end), before, after)
             if after is not None and after.id in self.names:
                 items.append((self.names[after.id], self._at(face, end)))
         for (source, here), (to, _) in pairwise(items):
             if source and to and source != to:
                 yield source, to, here
 
-    def _on(self, face: str, way: tuple[Point, Point], after: Edge | None) -> Iterator[tuple[str, Point3]]:
-        """The panels of a face and the openings that a drop comes over on its way to the edge ``after``. Upper panels
-        are those above an opening or beside a valley that has its foot on the face."""
-        start, end = way
-        here, line = self._at(face, start), shapely.LineString(way)
-        crossed = [placed for placed, box in self.boxes
-                   if face in placed.facets and start != end and line.intersects(box)]
-        if crossed or (after is not None and self.feet.get(after.id) == face):
-            yield top_panels(face, self.split), here
-        for placed in sorted(crossed, key=lambda placed: _far(placed, start)):
-            yield placed.opening.id, here
-        if after is None or self.feet.get(after.id) != face:
-            yield f"panels {face}", here
+    def _on(self, face: str, way: tuple[Point, Point], before: Edge | None,
+            after: Edge | None) -> Iterator[tuple[str, Point3]]:
+        """The panels of a face and the openings that a drop comes over between two edges."""
+        here, crossed, level = self._at(face, way[0]), self.parting.crossed(face, way), self.parting.level
+        last = None if after is None else self.parting.spills(after, face)
+        ahead = [*crossed, *([] if last is None else [last])]
+        if before is not None and self.parting.feet.get(before.id) == face:
+            yield panels_of(face, level(face, before.id) - 1), here
+        elif ahead:
+            yield panels_of(face, level(face, ahead[0])), here
+        else:
+            low = 0.0 if after is None else min(after.a[2], after.b[2])
+            yield panels_of(face, 0 if after is None else self.parting.level_at(face, low)), here
+        for name in crossed:
+            yield name, here
+            yield panels_of(face, level(face, name) - 1), here
 
     def _at(self, face: str, at: Point) -> Point3:
         return at[0], at[1], float(self.roof.facet(face).plane.z(at))
-
-
-def _far(placed: Placed, start: Point) -> float:
-    return (placed.opening.x - start[0]) ** 2 + (placed.opening.y - start[1]) ** 2
 
 
 def _off_the_trims(derived: Derived, found: list[RoofRun], way: _Way) -> Iterator[tuple[str, str, Point3]]:
@@ -209,9 +187,9 @@ def _off_the_trims(derived: Derived, found: list[RoofRun], way: _Way) -> Iterato
         middle = ((edge.a[0] + edge.b[0]) / 2, (edge.a[1] + edge.b[1]) / 2, (edge.a[2] + edge.b[2]) / 2)
         if edge.kind in ("ridge", "hip", "half-ridge", "rake"):
             for face in edge.facets:
-                yield one.run.id, top_panels(face, way.split), middle
+                yield one.run.id, panels_of(face, way.parting.under(edge, face)), middle
         elif edge.kind in WALLS and not one.run.collects:
-            yield one.run.id, covered_panels(derived.roof, edge, edge.facets[0], way.split), middle
+            yield one.run.id, panels_of(edge.facets[0], way.parting.under(edge, edge.facets[0])), middle
         for run in derived.runs:
             if run.run.layer == "counterflashing" and base_id(run.run.id) == one.run.id and run.pieces:
                 yield run.run.id, one.run.id, middle

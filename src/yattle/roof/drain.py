@@ -97,13 +97,29 @@ def foot_on(roof: Roof, edge: Edge) -> str | None:
     return onward[0].id if onward is not None else None
 
 
+def feeds(roof: Roof, edge: Edge) -> Edge | None:
+    """The valley or back pan that a valley or back pan runs on into at its low end; ``None`` where there is none."""
+    if edge.slope <= _LEVEL or not (edge.kind == "valley" or collects(roof, edge)):
+        return None
+    upper = _upper(roof, edge)
+    onward = _beyond(roof, upper, edge, edge.a[:2]) if upper.plane.fall else None
+    reached = _downhill(roof, *onward) if onward is not None and onward[0].plane.fall else None
+    if reached is None or reached[1].id == edge.id or math.dist(reached[1].b, edge.a) > _STEP:
+        return None
+    return reached[1] if reached[1].kind == "valley" or collects(roof, reached[1]) else None
+
+
 def spills_on(roof: Roof, edge: Edge) -> str | None:
     """The face onto whose lower panels a valley's foot brings its water, or a wall's back pan round its ends; ``None``
     where it leaves the roof, and for edges that collect none."""
+    if feeds(roof, edge) is not None:
+        return None
     if edge.kind == "valley":
         return foot_on(roof, edge)
-    past = collects(roof, edge) and (goes_past(roof, edge, edge.a, edge.b) or goes_past(roof, edge, edge.b, edge.a))
-    return edge.facets[0] if past else None
+    if not collects(roof, edge):
+        return None
+    past = goes_past(roof, edge, edge.a, edge.b) or goes_past(roof, edge, edge.b, edge.a)
+    return foot_on(roof, edge) or (edge.facets[0] if past else None)
 
 
 def _beyond(roof: Roof, facet: Facet, edge: Edge, at: Point) -> tuple[Facet, Point] | None:
@@ -136,8 +152,16 @@ def _facet_under(roof: Roof, at: Point, height: float, but: str = "") -> Facet |
 
 def _downhill(roof: Roof, facet: Facet, at: Point) -> tuple[Point, Edge] | None:
     """Where the fall line from ``at`` leaves the facet, and over which edge."""
+    end = fall_line(facet, at)
+    edge = None if end is None else edge_at(roof, facet.id, end)
+    return (end, edge) if end is not None and edge is not None else None
+
+
+def fall_line(facet: Facet, at: Point) -> Point | None:
+    """Where water that runs down a face from a place in plan leaves it, mm; ``None`` on a level face, or off it."""
     fall = facet.plane.fall
-    assert fall is not None
+    if fall is None:
+        return None
     far = 4 * (facet.shape.bounds[2] - facet.shape.bounds[0] + facet.shape.bounds[3] - facet.shape.bounds[1])
     start = (at[0] + fall[0] * 0.05, at[1] + fall[1] * 0.05)
     line = shapely.LineString([start, (at[0] + fall[0] * far, at[1] + fall[1] * far)])
@@ -146,16 +170,14 @@ def _downhill(roof: Roof, facet: Facet, at: Point) -> tuple[Point, Edge] | None:
         return None
     ahead = (crossing - at) @ fall
     place = crossing[ahead.argmin()]
-    end = (float(place[0]), float(place[1]))
-    edge = edge_at(roof, facet.id, end)
-    return (end, edge) if edge is not None else None
+    return float(place[0]), float(place[1])
 
 
 def edge_at(roof: Roof, facet_id: str, at: Point, near: float = 1.0) -> Edge | None:
     """The edge of a facet that passes ``at`` in plan, the one that collects water first. Lengths in mm; ``None`` where
     none passes so near."""
     here = [e for e in roof.edges_of(facet_id) if _away(at, e) < near]
-    return min(here, default=None, key=lambda e: (e.kind not in RUNS_ALONG, e.id)) if here else None
+    return min(here, default=None, key=lambda e: (e.kind == "sidewall", e.kind not in RUNS_ALONG, e.id))
 
 
 def _away(at: Point, edge: Edge) -> float:

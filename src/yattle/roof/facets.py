@@ -60,9 +60,7 @@ def join(plan: RoofPlan) -> tuple[tuple[BlockBody, ...], tuple[Facet, ...]]:
     found: list[tuple[str, Plane, Any]] = []
     for place, own in enumerate(bodies):
         near = tuple((n < place, other) for n, other in enumerate(bodies) if n != place and _boxes_touch(own, other))
-        for plane, ring in zip(own.planes, own.faces, strict=True):
-            if len(ring) > 2:
-                found.append((own.id, plane, _visible(plane, ring, near)))
+        found += [(own.id, plane, shape) for plane, shape in zip(own.planes, _visible(own, near), strict=True)]
     for face in plan.faces:
         ring, plane = sketched(face)
         found.append((face.id, plane, Polygon(ring)))
@@ -108,16 +106,23 @@ def _boxes_touch(one: BlockBody, other: BlockBody) -> bool:
     return a[0] <= b[2] and b[0] <= a[2] and a[1] <= b[3] and b[1] <= a[3]
 
 
-@lru_cache(maxsize=1024)  # while one block is dragged most faces stay as they are
-def _visible(plane: Plane, ring: Ring, near: tuple[tuple[bool, BlockBody], ...]) -> Any:
-    """What is there of one face among its neighbours; of each whether it comes first."""
-    shape: Any = Polygon(ring)
+@lru_cache(maxsize=1024)  # while one block is dragged most others stay as they are
+def _visible(own: BlockBody, near: tuple[tuple[bool, BlockBody], ...]) -> tuple[Any, ...]:
+    """What is there of each face of a block among its neighbours; of each whether it comes first."""
+    shapes = [_unburied(plane, ring, near) for plane, ring in zip(own.planes, own.faces, strict=True)]
+    ending: list[list[Polygon]] = [[] for _ in shapes]
+    for _, other in near:
+        for face, piece in _cut_off(own, shapes, other):
+            ending[face].append(piece)
+    return tuple(_without_threads(_less(shape, shapely.union_all(cut, grid_size=_GRID)) if cut else shape) if near
+                 else shape for shape, cut in zip(shapes, ending, strict=True))
+
+
+def _unburied(plane: Plane, ring: Ring, near: tuple[tuple[bool, BlockBody], ...]) -> Any:
+    if len(ring) < 3:
+        return Polygon()
     buried = [part for first, other in near for part in _buried(plane, ring, other, first)]
-    if buried:
-        shape = _less(shape, shapely.union_all(buried, grid_size=_GRID))
-    cut_off = [] if shape.is_empty else [piece for _, other in near for piece in _cut_off(shape, plane, ring, other)]
-    shape = _less(shape, shapely.union_all(cut_off, grid_size=_GRID)) if cut_off else shape
-    return _without_threads(shape) if buried or cut_off else shape
+    return _less(Polygon(ring), shapely.union_all(buried, grid_size=_GRID)) if buried else Polygon(ring)
 
 
 def _without_threads(shape: Any) -> Any:
@@ -151,8 +156,35 @@ def _buried(plane: Plane, ring: Ring, other: BlockBody, first: bool) -> Iterator
                     yield Polygon(shared)
 
 
-def _cut_off(shape: Any, plane: Plane, ring: Ring, other: BlockBody) -> Iterator[Polygon]:
-    """Those parts of ``shape`` under ``other``'s overhang that end where the planes meet."""
+@dataclass(frozen=True)
+class _Under:
+    """A part of face ``face`` under another block's overhang: how much of its border, mm, is where the planes ``meet``,
+    and how much ``goes_on`` to the rest of the face elsewhere."""
+
+    face: int
+    piece: Polygon
+    meets: float
+    goes_on: float
+
+
+def _cut_off(own: BlockBody, shapes: list[Any], other: BlockBody) -> Iterator[tuple[int, Polygon]]:
+    """Those parts of a block's faces under ``other``'s overhang that end where the planes meet. Parts of several faces
+    that hang together end, or go on, together."""
+    parts = [part for n, shape in enumerate(shapes) if not shape.is_empty
+             for part in _under(n, shape, own.planes[n], own.faces[n], other)]
+    while parts:
+        group, rest = [parts[0]], parts[1:]
+        while touching := [part for part in rest if any(part.piece.distance(one.piece) < _THREAD for one in group)]:
+            group += touching
+            rest = [part for part in rest if part not in touching]
+        parts = rest
+        goes_on = sum(part.goes_on for part in group)
+        if goes_on < _GOES_ON and sum(part.meets for part in group) > goes_on:
+            yield from ((part.face, part.piece) for part in group)
+
+
+def _under(face: int, shape: Any, plane: Plane, ring: Ring, other: BlockBody) -> Iterator[_Under]:
+    """The parts of a face under ``other``'s overhang."""
     part = _higher(inside(ring, other.roof), plane, other)
     if len(part) < 3 or _area(part) - _area(inside(part, other.walls)) < LEAST:
         return
@@ -160,9 +192,7 @@ def _cut_off(shape: Any, plane: Plane, ring: Ring, other: BlockBody) -> Iterator
     outside = None
     for piece in _polygons(under):
         outside = _less(shape, under) if outside is None else outside
-        meets, goes_on = _contact(piece, outside, plane, other)
-        if meets > goes_on and goes_on < _GOES_ON:
-            yield piece
+        yield _Under(face, piece, *_contact(piece, outside, plane, other))
 
 
 def _area(ring: Ring) -> float:
@@ -220,13 +250,19 @@ def _merged(found: list[tuple[str, Plane, Any]]) -> list[tuple[str, Plane, Polyg
                  and plane.same(found[m][1], here)]
         shapes, touching = [shape], [n]
         while touching:  # what touches a part that touches belongs to it as well
-            touching = [m for m in alike if m not in used and any(s.distance(found[m][2]) < 0.01 for s in shapes)]
+            touching = [m for m in alike if m not in used and any(s.distance(found[m][2]) < LEAST for s in shapes)]
             shapes += [found[m][2] for m in touching]
             used.update(touching)
-        whole = shape if len(shapes) == 1 else _flat(_grown(shapely.union_all([_grown(s, _THREAD) for s in shapes]),
-                                                           -_THREAD))
+        whole = shape if len(shapes) == 1 else _joined(shapes)
         result += [(block, plane, part) for piece in _polygons(whole) for part in _cleaned(piece)]
     return result
+
+
+def _joined(shapes: list[Any]) -> Any:
+    """Parts of one plane as one, over seams between them that are finer than any edge."""
+    apart = max(min(one.distance(other) for other in shapes if other is not one) for one in shapes)
+    by = _THREAD if apart < _THREAD else LEAST / 2
+    return _flat(_grown(shapely.union_all([_grown(s, by) for s in shapes]), -by))
 
 
 def _cleaned(piece: Polygon) -> list[Polygon]:

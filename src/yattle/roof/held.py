@@ -56,7 +56,7 @@ class HeldRoof:
         self._start = dict(surfaces_of(tuple(body(block) for block in roof.plan.blocks)))
         self._fixed = {facet.id: facet.plane for facet in roof.facets}
         self._faces = {facet.id: self._plane_of(facet) for facet in roof.facets}
-        self._corners: dict[tuple[int, int, int], _HeldCorner] = {}
+        self._corners: dict[tuple[tuple[Key, ...], int, int, int], _HeldCorner] = {}
 
     def at(self, plan: RoofPlan) -> HeldValues:
         """The measures with the values of ``plan``, whose blocks are those of the roof."""
@@ -80,30 +80,39 @@ class HeldRoof:
             keys += sorted(upright, key=lambda key: (key[0] != own, key[1] != "overhang"))[:1]
         return tuple(keys)
 
-    def corner(self, at: Point3) -> _HeldCorner:
-        """What meets in a corner of the roof, in mm: of all that ends there the three that meet most squarely."""
+    def face(self, face: str) -> tuple[Key, ...]:
+        """The surface of a face, as far as it is known."""
+        key = self._faces[face]
+        return () if key is None else (key,)
+
+    def corner(self, at: Point3, of: tuple[Key, ...]) -> _HeldCorner:
+        """What meets in a corner, in mm, of an edge or a face whose own surfaces are ``of``: with those what else ends
+        there and meets them most squarely."""
         x, y, z = at
-        cell = round(x), round(y), round(z)
+        cell = of, round(x), round(y), round(z)
         if cell not in self._corners:
-            self._corners[cell] = _HeldCorner(self._meets(at), at)
+            self._corners[cell] = _HeldCorner(self._meets(at, of), at)
         return self._corners[cell]
 
-    def _meets(self, at: Point3) -> tuple[Key, Key, Key] | None:
+    def _meets(self, at: Point3, of: tuple[Key, ...]) -> tuple[Key, Key, Key] | None:
         ending = self.roof.ending_at(at)
-        keys = [key for edge in ending for key in self.pair(edge)]
-        found = self._squarest(keys, at)
+        keys = [*of, *(key for edge in ending for key in self.pair(edge))]
+        found = self._squarest(keys, at, of)
         if found is None:  # where an edge ends beneath what hides the other edges
             blocks = {key[0] for key in keys}
-            found = self._squarest([*keys, *(key for key in self._start if key[0] in blocks)], at)
+            found = self._squarest([*keys, *(key for key in self._start if key[0] in blocks)], at, of)
         return found
 
-    def _squarest(self, keys: list[Key], at: Point3) -> tuple[Key, Key, Key] | None:
-        """Of surfaces those three through a place that meet most squarely, the first ones of those alike."""
+    def _squarest(self, keys: list[Key], at: Point3, of: tuple[Key, ...]) -> tuple[Key, Key, Key] | None:
+        """Of surfaces those three through a place, ``of`` among them, that meet most squarely, the first ones of those
+        alike."""
         keys = [key for key in dict.fromkeys(keys) if _off(self._start[key], at) < _ON]
         best, found = _FLAT, None
         for i, one in enumerate(keys):
             for j in range(i + 1, len(keys)):
                 for third in keys[j + 1:]:
+                    if not {one, keys[j], third}.issuperset(of):
+                        continue
                     size = abs(_square(self._start[one], self._start[keys[j]], self._start[third]))
                     if size > best * (1 + 1e-9):
                         best, found = size, (one, keys[j], third)
@@ -135,9 +144,9 @@ class HeldValues:
     held: HeldRoof
     surfaces: dict[Key, Surface]
 
-    def place(self, at: Point3) -> Point3:
-        """Where a corner, given as it stood, in mm, is now."""
-        corner = self.held.corner(at)
+    def place(self, at: Point3, of: tuple[Key, ...] = ()) -> Point3:
+        """Where a corner, given as it stood, in mm, is now; ``of``: the surfaces of the edge or face it ends."""
+        corner = self.held.corner(at, of)
         if corner.meets is None:
             return corner.at
         a, b, c = (self.surfaces[key] for key in corner.meets)
@@ -148,9 +157,9 @@ class HeldValues:
         x, y, z = ((a[3] * p[k] + b[3] * q[k] + c[3] * r[k]) / whole for k in range(3))
         return x, y, z
 
-    def between(self, a: Point3, b: Point3) -> float:
-        """How far two corners, given as they stood, are apart now, mm."""
-        return math.dist(self.place(a), self.place(b))
+    def between(self, a: Point3, b: Point3, of: tuple[Key, ...] = ()) -> float:
+        """How far two corners of an edge or face, given as they stood, are apart now, mm."""
+        return math.dist(self.place(a, of), self.place(b, of))
 
     def pitch(self, face: str) -> float:
         """A face's pitch, degrees."""

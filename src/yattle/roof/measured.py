@@ -118,12 +118,12 @@ def says_of(values: HeldValues, plan: RoofPlan, taped: Taped) -> float:
     if taped.kind == "diagonal":
         corners = outline3(roof.facet(taped.of))
         a, _, b = taped.field.partition("-")
-        return values.between(corners[int(a)], corners[int(b)])
+        return values.between(corners[int(a)], corners[int(b)], values.held.face(taped.of))
     edge = _edge_of(roof, taped)
     assert edge is not None
     if taped.kind == "fold":
         return values.fold(edge) or 0.0
-    return values.between(edge.a, edge.b)
+    return values.between(edge.a, edge.b, values.held.pair(edge))
 
 
 def worked_out(roof: Roof, taped: Taped) -> float | None:

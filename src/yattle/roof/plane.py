@@ -12,6 +12,7 @@ Point = tuple[float, float]
 Point3 = tuple[float, float, float]
 Ring = tuple[Point, ...]
 SAME = 1e-9  # slopes that differ by less are one slope
+_LEVEL = 0.05  # mm: planes that differ by less are one
 _APART = 1e-4  # mm: points nearer to each other are one
 
 
@@ -63,9 +64,9 @@ class Plane:
         return None if steep < SAME else (-self.gx / steep, -self.gy / steep)
 
     def same(self, other: Plane, near: Point) -> bool:
-        """Whether both are one plane: slopes alike, and heights over ``near`` within 0.001 mm."""
+        """Whether both are one plane: slopes alike, and heights over ``near`` within 0.05 mm."""
         return (abs(self.gx - other.gx) < SAME and abs(self.gy - other.gy) < SAME
-                and abs(self.z(near) - other.z(near)) < 1e-3)
+                and abs(self.z(near) - other.z(near)) < _LEVEL)
 
 
 def angle_between(a: Point3, b: Point3) -> float:
