@@ -37,7 +37,7 @@ imports: $(READY)
 	$(BIN)/lint-imports --no-logo
 
 unit: setup
-	QT_QPA_PLATFORM=offscreen $(BIN)/pytest -n 2 --benchmark-disable
+	QT_QPA_PLATFORM=offscreen $(BIN)/pytest -n 4 --benchmark-disable
 
 bench: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/pytest benchmarks --benchmark-only --no-header -p no:xdist -o addopts=""
