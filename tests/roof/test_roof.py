@@ -8,8 +8,8 @@ from collections import Counter
 
 import numpy as np
 import pytest
-from plans import flat, gable, hip, plan, roof, shed
 
+from plans import flat, gable, hip, plan, roof, shed
 from yattle.errors import InputError
 from yattle.roof import RoofPlan, build
 from yattle.values import read
