@@ -21,11 +21,12 @@ $(WARM): $(READY) src/yattle/coil/compiled.py
 demo: setup
 	bash tools/demo.sh $(BIN)
 
-test: checks unit
+test: checks
+	$(MAKE) --no-print-directory -j2 types unit
 
 # What needs one processor each goes on two of them.
 checks: $(READY)
-	$(MAKE) --no-print-directory -j2 -O types $(WARM) lint imports
+	$(MAKE) --no-print-directory -j2 -O $(WARM) lint imports
 
 lint: $(READY)
 	$(BIN)/ruff check src tests benchmarks tools
@@ -37,7 +38,7 @@ imports: $(READY)
 	$(BIN)/lint-imports --no-logo
 
 unit: setup
-	QT_QPA_PLATFORM=offscreen $(BIN)/pytest -n 4 --benchmark-disable
+	QT_QPA_PLATFORM=offscreen $(BIN)/pytest -n 3 --benchmark-disable
 
 bench: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/pytest benchmarks --benchmark-only --no-header -p no:xdist -o addopts=""

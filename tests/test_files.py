@@ -144,7 +144,7 @@ def only_ours(work):
         return None
 
 
-@settings(max_examples=400, deadline=None)
+@settings(max_examples=200, deadline=None)
 @given(st.dictionaries(st.sampled_from(KEYS), JSON, min_size=1, max_size=3))
 def test_any_value_in_any_field_of_a_job_is_refused_by_name_or_taken(changes):
     only_ours(lambda: parse(json.dumps(json.loads(TEXT) | changes)))
@@ -159,7 +159,7 @@ def places(document):
             yield from places(value)
 
 
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=150, deadline=None)
 @given(st.integers(0, 10_000), JSON)
 def test_any_value_anywhere_in_a_job_is_refused_by_name_or_taken(where, value):
     document = json.loads(TEXT)

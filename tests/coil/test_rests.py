@@ -59,7 +59,7 @@ def test_the_validator_finds_air_overlaps_and_crumbs_in_what_is_kept():
 
 
 @given(st.integers(0, 10**6))
-@settings(max_examples=40)
+@settings(max_examples=25)
 def test_rests_of_irregular_pieces_are_metal(seed):
     draw = random.Random(seed)
     corners = sorted((draw.uniform(300, 1500), draw.uniform(150, 600)) for _ in range(2))
@@ -74,7 +74,7 @@ def test_rests_of_irregular_pieces_are_metal(seed):
 
 
 @given(st.lists(st.floats(1e-10, 0.004), min_size=3, max_size=3), st.sampled_from(["crosscut", "slit"]))
-@settings(max_examples=30)
+@settings(max_examples=20)
 def test_no_strip_thinner_than_a_shear_sees(hairs, first):
     """Widths that add up to the coil's but for a hair, lengths alike but for one."""
     a, b, c = hairs

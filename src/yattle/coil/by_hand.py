@@ -10,9 +10,11 @@ from dataclasses import replace
 from yattle.coil.answer import Cut, NestAnswer, Placement, Rect
 from yattle.coil.check import faults
 from yattle.coil.job import NestJob, Stock
+from yattle.coil.names import names_by_id
 from yattle.coil.read import held, laid_of, stock_of, table_after, written
-from yattle.coil.sizes import Orientation, orientations
+from yattle.coil.sizes import Orientation, box_of, orientations
 from yattle.coil.solve import nest
+from yattle.coil.write import metal_in
 from yattle.errors import InputError
 
 _EPS = 1e-7
@@ -91,9 +93,11 @@ def still_to_cut(job: NestJob, answer: NestAnswer, made: int, spoiled: tuple[tup
     parts = tuple(part.but(qty=part.qty - got[part.id]) for part in job.parts if part.qty > got[part.id])
     begun = {cut.piece for cut in answer.cuts[:made]}
     finished = {p.piece for p in answer.placements if (p.part, p.copy) in done}
-    floor = [_offcut(job, name, stock, rect) for name, (stock, rect) in table.items()
-             if name not in finished and name != stock and min(rect[2] - rect[0], rect[3] - rect[1]) >= _LEAST]
-    left = [_left_of(stock, begun, table) for stock in job.stock]
+    floor = [rest for name, (stock, rect) in table.items()
+             if name not in finished and name != stock and min(rect[2] - rect[0], rect[3] - rect[1]) >= _LEAST
+             for rest in _offcuts(job, name, stock, rect)]
+    names = names_by_id(job.stock)
+    left = [_left_of(stock, names[stock.id], begun, table) for stock in job.stock]
     return job.but(parts=parts, stock=(*(stock for stock in left if stock is not None), *floor))
 
 
@@ -101,17 +105,22 @@ def _is_free(place: Placement, table: dict[str, tuple[str, Rect]]) -> bool:
     return place.piece in table and place.piece != place.stock
 
 
-def _offcut(job: NestJob, name: str, stock: str, rect: Rect) -> Stock:
-    of, wide, tall = stock_of(job, stock), rect[2] - rect[0], rect[3] - rect[1]
-    return Stock(id=f"{stock} {name}", kind="offcut", metal=of.metal, lot=of.lot, cost=0.0, direction=of.direction,
-                 outline=((0.0, 0.0), (wide, 0.0), (wide, tall), (0.0, tall)))
+def _offcuts(job: NestJob, name: str, stock: str, rect: Rect) -> list[Stock]:
+    """What a rectangle on the floor is: metal as wide as it, or, cut from an irregular piece, what that had there."""
+    of, found = stock_of(job, stock), list[Stock]()
+    for n, ring in enumerate(metal_in(rect, of.outline), 1):
+        x0, y0, _, _ = box_of(list(ring))
+        found.append(Stock(id=f"{stock} {name}" + (f" {n}" if n > 1 else ""), kind="offcut", metal=of.metal, lot=of.lot,
+                           cost=0.0, direction=of.direction, outline=tuple((x - x0, y - y0) for x, y in ring)))
+    return found
 
 
-def _left_of(stock: Stock, begun: set[str], table: dict[str, tuple[str, Rect]]) -> Stock | None:
+def _left_of(stock: Stock, names: tuple[str, ...], begun: set[str],
+             table: dict[str, tuple[str, Rect]]) -> Stock | None:
     """What is left of a stock piece as it lay at first: the rest of a coil, sheets and offcuts not begun."""
     if stock.kind == "coil":
         rest = table.get(stock.id)
         cut = rest[1][0] if rest is not None else 0.0
         return stock if stock.length is None or not cut else stock.but(length=max(stock.length - cut, 1.0))
-    many = sum(1 for name in begun if name == stock.id or name.rpartition(" ")[0] == stock.id)
+    many = sum(1 for name in begun if name in names)
     return stock.but(qty=stock.qty - many) if stock.qty > many else None

@@ -11,6 +11,7 @@ from collections import Counter, defaultdict
 from typing import Any
 
 from yattle.coil.job import NestJob, Part, Stock
+from yattle.coil.names import pieces_of
 
 _TOLERANCE = 0.01
 _CUT = 0.004  # mm: what is thinner is no strip
@@ -87,11 +88,7 @@ def _area(ring: Any) -> float:
 
 
 def _pieces(job: NestJob) -> dict[str, Stock]:
-    pieces = {}
-    for stock in job.stock:
-        names = [stock.id] if stock.qty == 1 else [f"{stock.id} {n}" for n in range(1, stock.qty + 1)]
-        pieces.update(dict.fromkeys(names, stock))
-    return pieces
+    return dict(pieces_of(job.stock))
 
 
 def _boxes(job: NestJob, answer: dict[str, Any], found: list[str]) -> list[tuple[dict[str, Any], Part, list[Any]]]:

@@ -10,10 +10,11 @@ _SAME = 0.005  # mm: a strip thinner than this is none that a shear could part o
 class Cutter:
     """Keeps the rectangles on the table by name and writes down every cut.
 
-    ``floor``: the name of the coil still on the decoiler, which keeps its id.
+    ``taken``: names that no piece gets, those of the stock.
     """
 
-    def __init__(self) -> None:
+    def __init__(self, taken: frozenset[str] = frozenset()) -> None:
+        self.taken = taken
         self.cuts: list[Cut] = []
         self.table: dict[str, Rect] = {}
         self._names = 0
@@ -47,7 +48,8 @@ class Cutter:
 
     def _name(self) -> str:
         self._names += 1
-        return f"k{self._names}"
+        name = f"k{self._names}"
+        return self._name() if name in self.taken else name
 
     def trimmed(self, piece: str, rect: Rect) -> str:
         """``piece`` cut down to ``rect``."""

@@ -13,6 +13,7 @@ from yattle.coil.answer import NestAnswer, Placement, Used
 from yattle.coil.budget import Budget
 from yattle.coil.job import NestJob, Part, Stock
 from yattle.coil.money import objective_of
+from yattle.coil.names import names_by_id, pieces_of
 from yattle.coil.outlines import laid_within
 from yattle.coil.price import stock_cost, used_area
 from yattle.coil.read import table_after
@@ -46,7 +47,7 @@ def nest_mixed(job: NestJob, until: float, shear: Callable[[NestJob], NestAnswer
 
 def _into_what_is_left(job: NestJob, answer: NestAnswer, rest: list[Part], until: float) -> NestAnswer:
     """Parts of ``rest`` (they are taken out of it) on offcuts not used and on what the shear leaves."""
-    known = {stock.id: stock for stock in job.stock}
+    known = pieces_of(job.stock)
     places: list[tuple[Stock, str, Ring]] = []
     begun = {used.stock for used in answer.used}
     for stock in job.stock:
@@ -54,7 +55,7 @@ def _into_what_is_left(job: NestJob, answer: NestAnswer, rest: list[Part], until
             places.append((stock, stock.id, stock.outline))
     taken = {place.piece for place in answer.placements}
     for name, (of, (x0, y0, x1, y1)) in table_after(job, answer, len(answer.cuts)).items():
-        stock = known.get(of) or known[of.rpartition(" ")[0]]
+        stock = known[of]
         if name not in taken and not (stock.kind == "coil" and name == of):
             places.append((stock, of, ((x0, y0), (x1, y0), (x1, y1), (x0, y1))))
     found: list[Placement] = []
@@ -74,23 +75,31 @@ def _from_fresh(job: NestJob, answer: NestAnswer, rest: list[Part], budget: Budg
         return answer
     counts = Counter(part.id for part in rest)
     cut = {used.stock: used.length for used in answer.used}
-    begun = Counter(used.stock.rpartition(" ")[0] for used in answer.used)
-    stock = []
+    known, names = pieces_of(job.stock), names_by_id(job.stock)
+    begun = Counter(known[used.stock].id for used in answer.used)
+    stock: list[Stock] = []
+    anew: dict[str, list[str]] = {}  # the sheets not begun, by what they are called here
     for piece in job.stock:
         if piece.kind == "coil":
             left = None if piece.length is None else piece.length - cut.get(piece.id, 0.0)
             stock += [piece.but(length=left)] if left is None or left > 1 else []
         elif piece.kind == "sheet" and piece.qty > begun[piece.id]:
-            stock.append(piece.but(id=f"{piece.id}+", qty=piece.qty - begun[piece.id]))
+            fresh = f"{piece.id}+"
+            while fresh in names or fresh in anew:
+                fresh += "+"
+            anew[fresh] = [name for name in names[piece.id] if name not in cut]
+            stock.append(piece.but(id=fresh, qty=piece.qty - begun[piece.id]))
     parts = tuple(part.but(qty=counts[part.id]) for part in job.parts if counts[part.id])
     nested = nest_shapes(job.but(parts=parts, stock=tuple(stock), rules=job.rules.but(cutting="snips")), budget)
     if nested is None:
         return answer
-    found = [_moved(place, cut, begun) for place in nested.placements]
+    called = {name: anew[fresh.id][n] for fresh in stock if fresh.id in anew
+              for n, name in enumerate(names_by_id(tuple(stock))[fresh.id])}
+    found = [_moved(place, cut, called) for place in nested.placements]
     used = dict.fromkeys(answer.used)
     for more in nested.used:
-        name = _name(more.stock, begun)
-        stock_of = next(s for s in job.stock if s.id in (name, name.rpartition(" ")[0]))
+        name = called.get(more.stock, more.stock)
+        stock_of = known[name]
         before = next((u for u in used if u.stock == name), None)
         if before is not None:
             del used[before]
@@ -98,15 +107,9 @@ def _from_fresh(job: NestJob, answer: NestAnswer, rest: list[Part], budget: Budg
     return _with(answer, found, tuple(used), job)
 
 
-def _moved(place: Placement, cut: dict[str, float], begun: Counter[str]) -> Placement:
-    """A place on what is left of a coil as a place on the whole coil."""
-    return replace(place, stock=_name(place.stock, begun), x=place.x + cut.get(place.stock, 0.0))
-
-
-def _name(name: str, begun: Counter[str]) -> str:
-    """A sheet's name among all sheets of its kind."""
-    kind, plus, number = name.partition("+")
-    return f"{kind} {int(number or 1) + begun[kind]}" if plus else name
+def _moved(place: Placement, cut: dict[str, float], called: dict[str, str]) -> Placement:
+    """A place on what is left of a coil, or on a fresh sheet, as one on the whole coil or on the job's own sheet."""
+    return replace(place, stock=called.get(place.stock, place.stock), x=place.x + cut.get(place.stock, 0.0))
 
 
 def _used(stock: Stock, name: str, length: float, job: NestJob) -> Used:

@@ -10,6 +10,7 @@ from yattle.coil.answer import Cut, NestAnswer, Rect
 from yattle.coil.block import Spacing
 from yattle.coil.first import Laid, trims_of
 from yattle.coil.job import NestJob, Part, Stock
+from yattle.coil.names import pieces_of
 from yattle.coil.setups import with_fewer
 from yattle.coil.sizes import Orientation
 from yattle.coil.tree import Leaf, Split, Tree, leaves
@@ -18,8 +19,7 @@ from yattle.coil.write import Writer
 
 def stock_of(job: NestJob, name: str) -> Stock:
     """The stock that a piece of it named ``name`` in an answer is one of."""
-    known = {stock.id: stock for stock in job.stock}
-    return known.get(name) or known[name.rpartition(" ")[0]]
+    return pieces_of(job.stock)[name]
 
 
 def laid_of(job: NestJob, answer: NestAnswer) -> list[Laid]:

@@ -21,6 +21,7 @@ from yattle.coil.first import in_order
 from yattle.coil.holes import Row, fill_holes, for_holes
 from yattle.coil.job import NestJob, Part, Stock
 from yattle.coil.lots import lots_of, may_come_from
+from yattle.coil.names import names_by_id
 from yattle.coil.outlines import Laid, laid_in, laid_within
 from yattle.coil.price import stock_cost, used_area
 from yattle.coil.sizes import box_of, may_use, orientations, turned, usable_rect
@@ -59,13 +60,14 @@ def nest_shapes(job: NestJob, budget: Budget, told: Callable[[Nested], None] | N
         return None
     found, lots = Nested([], []), lots_of(job)
     named: dict[str, int] = defaultdict(int)
+    names = names_by_id(job.stock)
     stocks = [stock for stock in _cheapest_first(job, left, budget) for _ in range(stock.qty)]
     for n, stock in enumerate(stocks):
         able = [part for part in left if _fits(part, stock, job) and may_come_from(part, stock, lots, job.rules)]
         if not able or budget.spent():
             continue
         share = budget.left if stock.kind == "coil" and stock.length is None else budget.left / (len(stocks) - n)
-        name = stock.id if stock.qty == 1 else f"{stock.id} {named[stock.id] + 1}"
+        name = names[stock.id][named[stock.id]]
         until = Until(time.perf_counter() + share, budget.asked)
         if told is not None and len(able) == len(left):
             until = replace(until, told=_whole(found, stock, name, able, job, told))

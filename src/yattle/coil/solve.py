@@ -19,13 +19,16 @@ from yattle.coil.first import FirstPlan, Laid, trims_of
 from yattle.coil.job import NestJob, Part, ring_area
 from yattle.coil.lots import lots_of
 from yattle.coil.mixed import nest_mixed
+from yattle.coil.money import objective_of
 from yattle.coil.price import stock_cost
 from yattle.coil.pricing import Block, Row, block_of
 from yattle.coil.read import in_priority
+from yattle.coil.rests import rests
 from yattle.coil.rounds import Rounds
 from yattle.coil.shapes import Nested, nest_shapes
 from yattle.coil.sizes import orientations, usable_rect
 from yattle.coil.slit import shorter
+from yattle.coil.tight import is_tight, planned
 from yattle.coil.tree import Leaf, Tree, changed, is_fine, leaves
 from yattle.coil.types import ItemType, StockType, kinds_of, sources_of
 from yattle.coil.warm import begin
@@ -47,6 +50,7 @@ def nest(job: NestJob, asked: Callable[[], bool] = lambda: False,
         begin()
     first = first_answer(job)
     if first.proved_best or not first.placements:
+        first = _with_rests(job, first) if job.rules.cutting == "snips" else first
         return first.after(time.perf_counter() - started)
     if found is not None:
         found(first)
@@ -62,16 +66,38 @@ def nest(job: NestJob, asked: Callable[[], bool] = lambda: False,
     elif job.rules.cutting == "snips":
         tried = _shapes(job, budget, first, found)
     else:
-        tried = _shear(job, budget, first, found)
+        tried = _tight(job, budget, first)
+        tried += _shear(job, budget, min((first, *tried), key=_rank), found)
     best = min((first, *tried), key=_rank)
     if best.proved_best:
-        return in_priority(job, best).after(time.perf_counter() - started)
+        best = in_priority(job, best) if job.rules.cutting != "snips" else _with_rests(job, best)
+        return best.after(time.perf_counter() - started)
     now = time.perf_counter()
     until = max(started + limit, now + _LAST) if limit < _FOREVER else now + _PROOF
     until = now + _LAST if budget.stopped == "asked" else until  # whoever asks does not wait for a proof
-    best = in_priority(job, best)
+    best = in_priority(job, best) if job.rules.cutting != "snips" else _with_rests(job, best)
     bound = stronger(best.bound, bound_of(job, best, until, asked))
     return best.with_bound(bound).after(time.perf_counter() - started, budget.stopped)
+
+
+def _tight(job: NestJob, budget: Budget, first: NestAnswer) -> list[NestAnswer]:
+    """Where pieces find no place on coils of a length: the blocks of a plan on endless ones shared out among them."""
+    if not is_tight(job, first):
+        return []
+    own = Budget(time.perf_counter() + (_FOREVER if budget.left > _FOREVER / 2 else 0.4 * budget.left), job.rules.work,
+                 budget.asked)
+
+    def best(twin: NestJob) -> NestAnswer:
+        begun = first_answer(twin)
+        return min((begun, *_shear(twin, own, begun, None)), key=_rank)
+    found = planned(job, first, best)
+    return [] if found is None else [found]
+
+
+def _with_rests(job: NestJob, answer: NestAnswer) -> NestAnswer:
+    """A plan cut by hand with what it leaves that is worth keeping."""
+    kept = rests(job, answer)
+    return replace(answer, offcuts=kept, objective=objective_of(job.rules, answer.used, answer.cuts, kept))
 
 
 def _empty(job: NestJob) -> NestAnswer:

@@ -14,6 +14,7 @@ from yattle.coil.first import Laid, trims_of
 from yattle.coil.job import NestJob, Part, Stock
 from yattle.coil.lots import Lots, lot_of, lots_of
 from yattle.coil.money import objective_of
+from yattle.coil.names import names_by_id, pieces_of
 from yattle.coil.price import stock_cost, used_area
 from yattle.coil.shapes import Nested
 from yattle.coil.sizes import largest_inside, may_use, orientations, usable_rect
@@ -28,7 +29,9 @@ class Writer:
     def __init__(self, job: NestJob, laid: list[Laid], gap: float | None = None) -> None:
         self.job, self.rules = job, job.rules
         self.copies: dict[str, int] = defaultdict(int)
-        self.cutter, self.gap = Cutter(), Spacing.of(job.rules).gap if gap is None else gap
+        self.names = names_by_id(job.stock)
+        self.cutter = Cutter(frozenset(pieces_of(job.stock)))
+        self.gap = Spacing.of(job.rules).gap if gap is None else gap
         self.placements: list[Placement] = []
         self.used: list[Used] = []
         self.named: dict[str, int] = defaultdict(int)
@@ -62,7 +65,7 @@ class Writer:
 
     def _name(self, stock: Stock) -> str:
         self.named[stock.id] += 1
-        return stock.id if stock.qty == 1 else f"{stock.id} {self.named[stock.id]}"
+        return self.names[stock.id][self.named[stock.id] - 1]
 
     def _cut_up(self, stock: str, piece: str, x: float, y: float, tree: Tree) -> None:
         """Make a tree's cuts, what lies lower and nearer to the start first."""
@@ -117,7 +120,7 @@ class Writer:
             if name in taken or not _keeps(rect, least):
                 continue
             root = _root(name, parents)
-            found += [Offcut(root, ring) for ring in _metal_in(rect, irregular.get(root))
+            found += [Offcut(root, ring) for ring in metal_in(rect, irregular.get(root))
                       if _keeps(rect if root not in irregular else largest_inside(ring), least)]
         return found if self.rules.cutting != "snips" else []
 
@@ -134,7 +137,7 @@ def _keeps(rect: Rect, least: list[float]) -> bool:
     return short >= least[0] - _EPS and long >= least[1] - _EPS
 
 
-def _metal_in(rect: Rect, outline: Ring | None) -> list[Ring]:
+def metal_in(rect: Rect, outline: Ring | None) -> list[Ring]:
     """What there is of the metal in a rectangle: all of it, or, of an irregular piece, what its outline leaves."""
     x0, y0, x1, y1 = rect
     if outline is None:

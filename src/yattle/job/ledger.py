@@ -9,7 +9,8 @@ from collections import defaultdict
 from dataclasses import dataclass
 
 from yattle.coil import NestAnswer, Stock
-from yattle.coil.money import kept_value
+from yattle.coil.job import ring_area
+from yattle.coil.names import pieces_of
 from yattle.csv_tables import as_csv, rows_of
 from yattle.errors import InputError
 from yattle.job.model import Job, LedgerEntry
@@ -32,9 +33,9 @@ class Promise:
 def promises(stock: tuple[Stock, ...], answer: NestAnswer) -> tuple[Promise, ...]:
     """What the plan has reserved, coil by coil and sheet by sheet."""
     taken: dict[str, float] = defaultdict(float)
-    known = {piece.id: piece for piece in stock}
+    known, pieces = {piece.id: piece for piece in stock}, pieces_of(stock)
     for used in answer.used:
-        piece = known.get(used.stock) or known[used.stock.rpartition(" ")[0]]
+        piece = pieces[used.stock]
         taken[piece.id] += used.length if piece.kind == "coil" else 1
     return tuple(Promise(name, much, _left(known[name], much)) for name, much in taken.items())
 
@@ -64,7 +65,7 @@ def with_plan_taken(job: Job, answer: NestAnswer, when: str) -> Job:
             stock.append(piece.but(qty=int(promise.left)))
     known = {piece.id: piece for piece in job.stock}
     for offcut in answer.offcuts:
-        of = known.get(offcut.stock) or known[offcut.stock.rpartition(" ")[0]]
+        of = pieces_of(job.stock)[offcut.stock]
         new = _offcut(of, offcut.outline, {*known, *(piece.id for piece in kept)})
         kept.append(new)
         entries.append(LedgerEntry(when=when, what="in", stock=new.id, amount=1, note=f"from {offcut.stock}"))
@@ -142,10 +143,25 @@ def _stock(row: dict[str, str]) -> Stock:
 # -- what a plan comes to -----------------------------------------------------------------------------------
 
 
+def money_of(stock: Stock, length: float) -> float | None:
+    """What ``length`` mm of a coil, a whole sheet or an offcut has cost, in the shop's money, whatever a plan makes
+    least; an offcut nobody priced costs nothing, ``None`` where a price is missing."""
+    if stock.kind == "coil":
+        return None if stock.cost_per_m is None else length / 1000 * stock.cost_per_m
+    return stock.cost if stock.cost is not None else 0.0 if stock.kind == "offcut" else None
+
+
 def plan_price(job: Job, answer: NestAnswer) -> Sum:
-    """What a plan costs the shop: metal, the time of its cuts at the shop's rate, less what kept offcuts are worth."""
-    unpriced = answer.objective_of in ("area", "length")  # what its metal costs is not known then
-    kept = 0.0 if unpriced else kept_value(answer.used, answer.offcuts)
-    return Sum("plan", (Term("metal", 0.0 if unpriced else answer.metal_cost),
-                        Term(f"{len(answer.cuts)} cuts", len(answer.cuts) * job.shop.a_cut),
-                        Term(f"{len(answer.offcuts)} offcuts kept", -kept * job.shop.offcuts_worth)))
+    """What a plan costs the shop: metal, the time of its cuts at the shop's rate, less what kept offcuts are worth;
+    metal without a price is named."""
+    pieces = pieces_of(job.stock)
+    costs = {used.stock: money_of(pieces[used.stock], used.length) for used in answer.used}
+    bare = sorted({pieces[name].id for name, cost in costs.items() if cost is None})
+    rates = {used.stock: (costs[used.stock] or 0.0) / used.area for used in answer.used if used.area}
+    kept = sum(abs(ring_area(offcut.outline)) / 1e6 * rates.get(offcut.stock, 0.0) for offcut in answer.offcuts)
+    terms = [Term("metal", sum(cost for cost in costs.values() if cost is not None)),
+             Term(f"{len(answer.cuts)} cuts", len(answer.cuts) * job.shop.a_cut),
+             Term(f"{len(answer.offcuts)} offcuts kept", -kept * job.shop.offcuts_worth)]
+    if bare:
+        terms.insert(1, Term(f"not priced: {', '.join(bare)}", 0.0))
+    return Sum("plan", tuple(terms))

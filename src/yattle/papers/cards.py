@@ -11,6 +11,7 @@ from yattle.brake import FoldOrder
 from yattle.brake.order import Step
 from yattle.brake.state import HANDS
 from yattle.coil.answer import Cut
+from yattle.coil.names import pieces_of
 from yattle.derive.derived import Derived
 from yattle.derive.run import DerivedRun
 from yattle.drawing import (
@@ -138,11 +139,11 @@ def write_cut_sheet(derived: Derived, path: Path) -> None:
 def _stock_pictures(derived: Derived) -> Iterator[tuple[str, float, list[Drawing]]]:
     """Each stock piece used: its name, the length used, and a picture for each piece cut off it."""
     unit, answer = UNITS[derived.job.unit], derived.nest
-    stock = {piece.id: piece for piece in derived.job.stock}
+    stock = pieces_of(derived.job.stock)
     snips = derived.job.rules.cutting != "shear"
     outlines = {pattern.id: pattern.outline for pattern in derived.patterns} if snips else None
     for used in answer.used:
-        base = stock.get(used.stock) or stock[used.stock.rpartition(" ")[0]]
+        base = stock[used.stock]
         stops = [0.0, *crosscuts(answer, used.stock)] if base.kind == "coil" else []
         if len(stops) == 1:  # cut by hand: no crosscut parts it
             stops = [*(_LINE * n for n in range(math.ceil(used.length / _LINE))), used.length]

@@ -8,6 +8,7 @@ from datetime import date
 import numpy as np
 
 from yattle.coil import NestAnswer, Stock
+from yattle.coil.names import pieces_of
 from yattle.coil.setups import settings
 from yattle.details import Finding
 from yattle.drawing import crosscuts, stock_drawing
@@ -185,12 +186,12 @@ class CoilModel(BenchModel):
     def lanes(self, answer: NestAnswer, stock: tuple[Stock, ...], upto: int,
                folded: Pattern | None) -> tuple[list[Lane], dict[str, list[float]]]:
         """The stock that is used, drawn, the longest first; and where each can be parted between two lines."""
-        by_id = {piece.id: piece for piece in stock}
+        by_id = pieces_of(stock)
         lanes, breaks = [], {}
         snips = self.store.session.job.rules.cutting != "shear"
         outlines = {p.id: p.outline for p in self.store.session.derived.patterns} if snips else None
         for used in answer.used:
-            piece = by_id.get(used.stock) or by_id.get(used.stock.rpartition(" ")[0])
+            piece = by_id.get(used.stock)
             if piece is None:
                 continue
             x0, y0, x1, y1 = piece.box
@@ -215,9 +216,8 @@ class CoilModel(BenchModel):
             return "working it out …"
         if not self.answer.cuts:
             return "none"
-        by_id = {stock.id: stock for stock in (self.plan.rest[0] if self.plan.rest else self.store.session.job).stock}
-        boxes = {used.stock: (by_id.get(used.stock) or by_id[used.stock.rpartition(" ")[0]]).box
-                 for used in self.answer.used}
+        by_name = pieces_of((self.plan.rest[0] if self.plan.rest else self.store.session.job).stock)
+        boxes = {used.stock: by_name[used.stock].box for used in self.answer.used}
         often = settings(self.answer.cuts, boxes)
         return f"{len(self.answer.cuts)}, the fence set {'once' if often == 1 else f'{often} times'}"
 

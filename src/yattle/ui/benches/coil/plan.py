@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from yattle.coil import NestAnswer, NestJob
+from yattle.coil.names import pieces_of
 from yattle.measure import say_length
 from yattle.ui.benches.coil.search import PlanSearch
 from yattle.ui.benches.host import Host
@@ -43,6 +44,6 @@ class PlanShown:
         """The plan shown: of what is left, the job's own, or while that is worked out the one of a moment ago; none
         that is cut from stock which the job does not have."""
         found = self.rest[1] if self.rest is not None else self.store.session.latest.plan
-        known = {stock.id for stock in (self.rest[0] if self.rest else self.store.session.job).stock}
-        fits = found is None or all({used.stock, used.stock.rpartition(" ")[0]} & known for used in found.used)
+        known = pieces_of((self.rest[0] if self.rest else self.store.session.job).stock)
+        fits = found is None or all(used.stock in known for used in found.used)
         return found if fits else None
