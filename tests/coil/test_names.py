@@ -99,3 +99,14 @@ def test_what_fits_coils_of_a_length_is_placed(seed):
     answer = nest(job)
     assert not answer.unplaced and not faults(job, answer.answer())
     assert [s.length for s in endless(job).stock] == [None] and not is_tight(job, answer)
+
+
+@pytest.mark.parametrize(("kinds", "many"), [(4000, 1), (40, 100)])
+def test_thousands_of_pieces_keep_to_their_seconds(kinds, many):
+    """Whatever is given: a valid plan within its seconds, and one more."""
+    draw = random.Random(1)
+    parts = tuple(part(f"P{n}", draw.uniform(200, 3000), draw.uniform(60, 600), many) for n in range(kinds))
+    job = NestJob(stock=(Stock(id="c", kind="coil", width=1220.0, metal="m"),), parts=parts, rules=NestRules(cutting="shear", seconds=3.0))
+    answer = nest(job)
+    assert answer.seconds < 5.0 and not answer.unplaced, "4 s on an idle machine"
+    assert len({(p.part, p.copy) for p in answer.placements}) == kinds * many

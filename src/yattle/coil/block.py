@@ -43,12 +43,13 @@ class Pool:
     _rows: list[tuple[Part, Orientation]] | None = None  # the longest kinds at hand in each way they may lie
     _sizes: PoolSizes | None = None
     _lies: dict[Part, tuple[Orientation, ...]] = field(default_factory=dict)  # of these very parts: quickly found
+    window: int = _WINDOW  # how many kinds are at hand
 
     @property
     def rows(self) -> list[tuple[Part, Orientation]]:
         """The longest kinds at hand in each way they may lie; looking at all of thousands gains nothing."""
         if self._rows is None:
-            self._rows = [(part, lie) for part in islice(self.counts, _WINDOW) for lie in self._lies_of(part)]
+            self._rows = [(part, lie) for part in islice(self.counts, self.window) for lie in self._lies_of(part)]
             self._sizes = None
         return self._rows
 
@@ -79,7 +80,8 @@ class Pool:
     def copy(self) -> Pool:
         """One that can be taken from without this one losing anything."""
         sizes = self.sizes  # worked out once for all copies
-        return Pool(dict(self.counts), self._rows, replace(sizes, left=sizes.left.copy()), self._lies)
+        return Pool(dict(self.counts), self._rows, replace(sizes, left=sizes.left.copy()), self._lies,
+                    self.window)
 
 
 @dataclass(frozen=True)
@@ -138,8 +140,9 @@ class Spacing:
 
 
 def fill_block(pool: Pool, length: float, width: float, first: tuple[Part, Orientation] | None, spacing: Spacing,
-               trim: float = 0.0) -> list[Strip]:
-    """Strips for a block ``length`` × ``width``, taken out of ``pool``; the first holds ``first``. All in mm."""
+               trim: float = 0.0, hurry: bool = False) -> list[Strip]:
+    """Strips for a block ``length`` × ``width``, taken out of ``pool``; the first holds ``first``. All in mm. In a
+    ``hurry`` the widest and longest at hand begins each strip."""
     strips: list[Strip] = []
     y, rest = 0.0, width
     while rest > _EPS and pool.counts:
@@ -150,13 +153,18 @@ def fill_block(pool: Pool, length: float, width: float, first: tuple[Part, Orien
             options = [first] if spacing.rest_is_fine(rest - first[1].across, trim) else []
         if not options:
             break
-        strip = _best_strip(pool, options, length, rest, y, spacing)
+        strip = _strip(pool, *max(options, key=_size), length, y, spacing) if hurry else _best_strip(
+            pool, options, length, rest, y, spacing)
         for spot in strip.spots:
             pool.take(spot.part)
         strips.append(strip)
         y += strip.width + spacing.gap
         rest -= strip.width + spacing.gap
     return strips
+
+
+def _size(row: tuple[Part, Orientation]) -> float:
+    return row[1].along * row[1].across
 
 
 def _best_strip(pool: Pool, options: list[tuple[Part, Orientation]], length: float, rest: float, y: float,

@@ -4,6 +4,8 @@ worked along its length block by block (crosscut first), or slit over the used l
 from __future__ import annotations
 
 import math
+import time
+from collections import Counter
 from dataclasses import dataclass
 
 import numpy as np
@@ -42,6 +44,12 @@ def trims_of(stock: Stock, rules: NestRules) -> tuple[float, float]:
     return edge, end
 
 
+MANY = 3000
+"""Pieces from which on a first plan repeats its blocks as often as they can be cut."""
+_HURRIED = 24  # kinds at hand in a hurry
+_SHARE = 0.12  # of the seconds given: from then on the first plan hurries
+
+
 @dataclass(frozen=True)
 class Laid:
     """What one stock piece is cut into: blocks with where each begins, how long it is and how it is cut up; the lower
@@ -63,6 +71,8 @@ class FirstPlan:
         self.lots = lots_of(job)
         self.spacing = Spacing.of(job.rules)
         self.laid: list[Laid] = []
+        self.many = sum(part.qty for part in job.parts) > MANY
+        self.until = math.inf if job.rules.seconds is None else time.perf_counter() + _SHARE * job.rules.seconds
         for stock in in_order(job):
             for _ in range(stock.qty):
                 self.work(stock)
@@ -93,6 +103,10 @@ class FirstPlan:
                 break
             blocks.append((x, block[0], block[1]))
             x += block[0] + self.spacing.gap
+            for _ in range(self._again(pool, block[1]) if self.many and math.isinf(stop) else 0):
+                self._take(pool, block[1])
+                blocks.append((x, block[0], block[1]))
+                x += block[0] + self.spacing.gap
         if blocks:
             self._lay(stock, blocks, low, end)
 
@@ -102,18 +116,29 @@ class FirstPlan:
         if self.rules.max_cut is not None and width + 2 * edge > self.rules.max_cut + _EPS:
             return None
         best: tuple[float, float, list[Strip]] | None = None
+        if time.perf_counter() > self.until:
+            pool.window = _HURRIED
         for part, lie in self._leaders(pool, longest, width, room, tail):
-            strips = fill_block(pool.copy(), lie.along, width, (part, lie), self.spacing, edge)
+            strips = fill_block(pool.copy(), lie.along, width, (part, lie), self.spacing, edge,
+                                time.perf_counter() > self.until)
             density = sum(strip.filled for strip in strips) / (lie.along * width)
             if strips and (best is None or density > best[0] + 1e-9):
                 best = (density, lie.along, strips)
         if best is None:
             return None
-        for strip in best[2]:
+        self._take(pool, best[2])
+        return best[1], best[2]
+
+    def _take(self, pool: Pool, strips: list[Strip]) -> None:
+        for strip in strips:
             for spot in strip.spots:
                 pool.take(spot.part)
                 self.left.take(spot.part)
-        return best[1], best[2]
+
+    def _again(self, pool: Pool, strips: list[Strip]) -> int:
+        """How often a block can be cut again from what is left: it would come out the same."""
+        held = Counter(spot.part for strip in strips for spot in strip.spots)
+        return min(pool.counts.get(part, 0) // many for part, many in held.items())
 
     def _leaders(self, pool: Pool, longest: float, width: float, room: float,
                  tail: float) -> list[tuple[Part, Orientation]]:

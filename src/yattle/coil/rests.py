@@ -54,7 +54,7 @@ def _kept(metal: Any, cut: list[Any], least: list[float]) -> Iterator[Ring]:
         for whole in _without_holes(part):
             fine = whole.buffer(-_FINE / 2).simplify(_FINE / 4)  # drawn in, so that no corner left out reaches a part
             for piece in shapely.get_parts(fine):
-                if piece.geom_type == "Polygon" and not piece.interiors and _holds(piece, least):
+                if piece.geom_type == "Polygon" and not (piece.is_empty or piece.interiors) and _holds(piece, least):
                     yield tuple((float(x), float(y)) for x, y in shapely.orient_polygons(piece).exterior.coords[:-1])
 
 

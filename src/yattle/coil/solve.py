@@ -15,7 +15,7 @@ from yattle.coil.bound import bound_of, is_small, stronger
 from yattle.coil.budget import Budget
 from yattle.coil.check import faults
 from yattle.coil.exact import in_time
-from yattle.coil.first import FirstPlan, Laid, trims_of
+from yattle.coil.first import MANY, FirstPlan, Laid, trims_of
 from yattle.coil.job import NestJob, Part, ring_area
 from yattle.coil.lots import lots_of
 from yattle.coil.mixed import nest_mixed
@@ -37,6 +37,7 @@ from yattle.coil.write import Writer
 _FOREVER = 1e9
 _SHAPES = 20.0  # seconds for true shapes where none are given: the engine never ends by itself
 _PROOF = 10.0  # seconds for the bound where none are given
+_A_PIECE = 1.6e-4  # seconds kept for each piece of thousands, to write the plan down
 _LAST = 0.35  # seconds kept for bound and writing
 _EARLY, _SOON, _LOOK = 0.2, 1.0, 0.4  # of the time, seconds: until a small job's plans are all looked at; for that
 
@@ -57,6 +58,7 @@ def nest(job: NestJob, asked: Callable[[], bool] = lambda: False,
     limit = job.rules.seconds if job.rules.seconds is not None else _FOREVER
     kept = min(_LAST, 0.2 * limit)  # the bound takes no time where shapes are cut by hand
     kept = max(kept, 0.15 * limit) if job.rules.cutting == "shear" else kept
+    kept += _A_PIECE * sum(part.qty for part in job.parts) if _is_large(job) else 0.0
     budget = Budget(started + limit - kept, job.rules.work, asked)
     if job.rules.cutting == "mixed":
         mixed = nest_mixed(job, budget.until if budget.left < _FOREVER / 2 else time.perf_counter() + _SHAPES,
@@ -66,8 +68,8 @@ def nest(job: NestJob, asked: Callable[[], bool] = lambda: False,
     elif job.rules.cutting == "snips":
         tried = _shapes(job, budget, first, found)
     else:
-        tried = _tight(job, budget, first)
-        tried += _shear(job, budget, min((first, *tried), key=_rank), found)
+        tried = _tight(job, budget, first) if budget.left > 0 else []
+        tried += [] if budget.left <= 0 else _shear(job, budget, min((first, *tried), key=_rank), found)
     best = min((first, *tried), key=_rank)
     if best.proved_best:
         best = in_priority(job, best) if job.rules.cutting != "snips" else _with_rests(job, best)
@@ -151,8 +153,14 @@ def _shapes(job: NestJob, budget: Budget, first: NestAnswer,
 @lru_cache(maxsize=64)
 def first_answer(job: NestJob) -> NestAnswer:
     """The first plan, within a fraction of a second."""
-    answer = in_priority(job, Writer(job, _first_plan(job).laid).answer(NO_BOUND))
+    answer = Writer(job, _first_plan(job).laid).answer(NO_BOUND)
+    if not _is_large(job):  # of thousands of pieces only the last plan is put in order
+        answer = in_priority(job, answer)
     return answer.with_bound(bound_of(job, answer, 0.0))
+
+
+def _is_large(job: NestJob) -> bool:
+    return sum(part.qty for part in job.parts) > MANY
 
 
 @lru_cache(maxsize=8)
