@@ -11,7 +11,8 @@ from yattle.coil import Stock, faults, nest
 from yattle.derive.graph import derive
 from yattle.errors import InputError
 from yattle.job import load
-from yattle.job.ledger import plan_price, promises, stock_csv, stock_from_csv, with_counted, with_plan_taken
+from yattle.job.deeds import with_cuts_made
+from yattle.job.ledger import plan_price, promises, stock_csv, stock_from_csv, with_counted
 
 JOB = load(eaves_path())
 DAY = "2026-11-28"
@@ -20,7 +21,7 @@ DAY = "2026-11-28"
 def test_a_plan_taken_off_the_stock_leaves_the_ledger_even():
     derived = derive(JOB)
     answer = derived.nest
-    after = with_plan_taken(JOB, answer, DAY)
+    after = with_cuts_made(JOB, derived.nest_job, answer, DAY)
     for promise in promises(JOB.stock, answer):
         before = next(piece for piece in JOB.stock if piece.id == promise.stock)
         now = next((piece for piece in after.stock if piece.id == promise.stock), None)
@@ -35,10 +36,12 @@ def test_a_plan_taken_off_the_stock_leaves_the_ledger_even():
     assert len({piece.id for piece in after.stock}) == len(after.stock)
 
 
-def test_the_next_plan_uses_the_rack_first():
-    answer = derive(JOB).nest
-    after = with_plan_taken(JOB, answer, DAY)
-    question = derive(after).nest_job.but(rules=derive(after).nest_job.rules.but(work=4))
+def test_the_next_job_uses_the_rack_first():
+    derived = derive(JOB)
+    after = with_cuts_made(JOB, derived.nest_job, derived.nest, DAY)
+    assert not derive(after).nest_job.parts and not derive(after).nest.used, "what is cut is not planned again"
+    question = derive(after.but(cut=())).nest_job
+    question = question.but(rules=question.rules.but(work=4))
     again = nest(question)
     assert faults(question, again.answer()) == []
     assert any(used.stock.startswith("off ") for used in again.used)

@@ -103,7 +103,7 @@ def test_the_plan_is_taken_off_the_stock_and_undone(bench, qtbot):
     assert any(line.startswith("coil") for line in coil.model.hand.promised().splitlines())
     keys(window, "Ctrl+Alt+I", qtbot)
     after = window.store.session.job
-    assert after.ledger and after.stock != before.stock
+    assert after.ledger and after.stock != before.stock and after.cut
     coils = [(a, b) for a, b in zip(before.stock, after.stock, strict=False) if a.kind == "coil" and a.length]
     used = {u.stock: u.length for u in plan.used}
     assert all(a.length - b.length == pytest.approx(used.get(a.id, 0.0)) for a, b in coils)
@@ -118,13 +118,23 @@ def test_after_a_spoiled_piece_only_the_rest_is_planned(bench, qtbot):
     coil.model.pressed(place.part)
     keys(window, "Ctrl+Alt+R", qtbot)
     assert "not cut yet after cut 0" in window.trouble.text.text()
+    before = window.store.session.job
     coil.cut.setValue(coil.cut.maximum())
     keys(window, "Ctrl+Alt+R", qtbot)
-    qtbot.waitUntil(lambda: coil.model.plan.rest is not None, timeout=30000)
-    assert [p.part for p in coil.model.answer.placements] == [place.part] and coil.card.head.text() == "What is left"
-    window.store.session.edit("colour", lambda job: job.but(colour="sand"))
     settle(window, qtbot)
-    qtbot.waitUntil(lambda: coil.model.answer is not None and coil.model.plan.rest is None, timeout=20000)
+    qtbot.waitUntil(lambda: coil.model.answer is not None and len(coil.model.answer.placements) == 1, timeout=30000)
+    job = window.store.session.job
+    assert [p.part for p in coil.model.answer.placements] == [place.part] and "are cut" in coil.card.under.text()
+    assert [(entry.what, entry.of) for entry in job.log[len(before.log):]] == [("spoiled", place.part)] and job.ledger
+    keys(window, "Ctrl+Alt+I", qtbot)
+    settle(window, qtbot)
+    qtbot.waitUntil(lambda: coil.card.head.text() == "Nothing to cut", timeout=20000)
+    assert "pieces are cut" in coil.card.under.text()
+    keys(window, "Ctrl+Alt+I", qtbot)
+    assert "found no plan" in window.trouble.text.text(), "metal is not taken twice"
+    keys(window, "Ctrl+Z", qtbot)
+    keys(window, "Ctrl+Z", qtbot)
+    assert window.store.session.job == before
 
 
 def test_the_coil_line_follows_the_cuts(bench, qtbot):

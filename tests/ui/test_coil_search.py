@@ -173,7 +173,9 @@ def test_metres_of_coil_can_be_asked_for(bench, qtbot):
     qtbot.waitUntil(lambda: coil.model.answer is not None and coil.model.answer.objective_of == "length", timeout=20000)
     taken = sum(used.length for used in coil.model.answer.used) / 1000
     assert coil.model.answer.objective == pytest.approx(taken) and coil.model.plan.used_says() == coil.model.plan.metres(taken * 1000)
-    assert coil.model.hand.cost().terms[0].amount == 0.0, "what the metal costs is not known then"
+    used = {u.stock: u.length for u in coil.model.answer.used}
+    priced = sum(used[s.id] / 1000 * s.cost_per_m for s in coil.store.session.job.stock if s.kind == "coil" and s.id in used)
+    assert coil.model.hand.cost().terms[0].amount == pytest.approx(priced), "priced whatever is made least"
     window.do("edit.undo")
     settle(window, qtbot)
     qtbot.waitUntil(lambda: coil.model.answer is not None and coil.model.answer.objective_of == before.objective_of, timeout=20000)

@@ -8,6 +8,7 @@ from typing import Any
 from yattle.coil import NestJob, NestRules, Part
 from yattle.derive.roof_runs import base_id, roof_runs
 from yattle.derive.run import DerivedRun
+from yattle.job.deeds import cut_of
 from yattle.job.model import Job
 from yattle.pattern import Pattern
 
@@ -18,8 +19,15 @@ def cutting_job(job: Job, runs: tuple[DerivedRun, ...], patterns: tuple[Pattern,
     metal = job.metal_name
     by_coil = job.rules.match_by == "coil"
     lots = len({stock.id if by_coil else stock.lot for stock in job.stock if stock.metal == metal}) > 1
-    return _cutting_job(patterns, metal, job.stock, _rules(job), _wanted(runs, len(patterns)),
-                        _matches(job, runs, len(patterns)) if lots else ())
+    whole = _cutting_job(patterns, metal, job.stock, _rules(job), _wanted(runs, len(patterns)),
+                         _matches(job, runs, len(patterns)) if lots else ())
+    return _without_cut(whole, job) if job.cut else whole
+
+
+def _without_cut(whole: NestJob, job: Job) -> NestJob:
+    """The cutting job without the pieces that are cut already."""
+    left = ((part, part.qty - cut_of(job, part)) for part in whole.parts)
+    return whole.but(parts=tuple(part if many == part.qty else part.but(qty=many) for part, many in left if many))
 
 
 WANTED = ("eave", "valley", "pitch-break", "headwall", "sidewall", "skew-wall", "rake", "hip", "half-ridge", "ridge")

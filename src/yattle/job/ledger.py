@@ -46,39 +46,6 @@ def _left(stock: Stock, taken: float) -> float | None:
     return None if stock.length is None else stock.length - taken
 
 
-def with_plan_taken(job: Job, answer: NestAnswer, when: str) -> Job:
-    """The job once its plan is cut: coils shorter, sheets and offcuts gone, what is worth keeping on the rack, and all
-    of it in the ledger."""
-    entries: list[LedgerEntry] = []
-    kept: list[Stock] = []
-    takes = {promise.stock: promise for promise in promises(job.stock, answer)}
-    stock = []
-    for piece in job.stock:
-        promise = takes.get(piece.id)
-        if promise is None:
-            stock.append(piece)
-            continue
-        entries.append(LedgerEntry(when=when, what="out", stock=piece.id, amount=promise.takes))
-        if piece.kind == "coil":
-            stock.append(piece if promise.left is None else piece.but(length=max(promise.left, 1.0)))
-        elif promise.left:
-            stock.append(piece.but(qty=int(promise.left)))
-    known = {piece.id: piece for piece in job.stock}
-    for offcut in answer.offcuts:
-        of = pieces_of(job.stock)[offcut.stock]
-        new = _offcut(of, offcut.outline, {*known, *(piece.id for piece in kept)})
-        kept.append(new)
-        entries.append(LedgerEntry(when=when, what="in", stock=new.id, amount=1, note=f"from {offcut.stock}"))
-    return job.but(stock=(*stock, *kept), ledger=(*job.ledger, *entries))
-
-
-def _offcut(of: Stock, outline: tuple[tuple[float, float], ...], taken: set[str]) -> Stock:
-    low = [min(p[k] for p in outline) for k in (0, 1)]
-    name = next(f"off {n}" for n in range(1, len(taken) + 2) if f"off {n}" not in taken)
-    return Stock(id=name, kind="offcut", metal=of.metal, lot=of.lot, direction=of.direction,
-                 outline=tuple((round(x - low[0], 3), round(y - low[1], 3)) for x, y in outline))
-
-
 def with_counted(job: Job, stock_id: str, amount: float, when: str) -> Job:
     """The job with a stock piece counted: mm left on a coil, or how many sheets; 0 takes it out. Raises
     :class:`InputError` where there is no such piece or the count is none."""

@@ -166,6 +166,14 @@ class LedgerEntry(Value):
     note: Note = ""
 
 
+class CutPieces(Value):
+    """So many ``copies`` of a piece that are cut, of the ``shape`` it had then: another shape is another piece."""
+
+    piece: Text
+    shape: Annotated[str, Field(max_length=32)]
+    copies: Annotated[int, Field(ge=1, le=100_000)]
+
+
 class ShopRates(Value):
     """What the shop's time is worth: ``an_hour`` in the job's currency, ``minutes_a_cut`` with handling; kept offcuts
     count as so much of their metal's price (``offcuts_worth``, 0 … 1)."""
@@ -223,6 +231,7 @@ class Job(Value):
     ``panels``: how faces are laid unless a face has its own rule
     ``runs``: eaves entered by themselves, without a roof
     ``stock``: what there is to cut from; ``ledger``: what came and went of it
+    ``cut``: the pieces that are cut already, which no plan cuts again
     ``shop``: the shop's rates for cuts, lengths and time
     ``fit``: how things are fixed; ``laps``: what somebody said of the order
     ``log``: what was measured and learnt
@@ -262,6 +271,7 @@ class Job(Value):
     laps: Annotated[tuple[LapNote, ...], Many] = ()
     log: Annotated[tuple[LogEntry, ...], Many] = ()
     ledger: Annotated[tuple[LedgerEntry, ...], Many] = ()
+    cut: Annotated[tuple[CutPieces, ...], Field(max_length=20_000)] = ()
 
     @model_validator(mode="after")
     def _known_and_once(self) -> Self:

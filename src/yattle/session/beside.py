@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from yattle.brake import FoldJob, Suggestion, suggestions
 from yattle.brake.state import Limit
-from yattle.coil import NestAnswer, NestJob, nest
+from yattle.coil import NestAnswer, nest
 from yattle.coil.by_hand import planned_around
 from yattle.derive.advice import Advice, girth_advice
 from yattle.derive.graph import derive
@@ -29,11 +29,6 @@ def search_on(hand: Hand, job: Job, before: NestAnswer, locked: frozenset[str], 
     if locked:
         return planned_around(asked, before, locked, hand.stopped, hand.tell)
     return nest(asked, hand.stopped, hand.tell)
-
-
-def plan_rest(hand: Hand, job: NestJob) -> NestAnswer:
-    """A plan of what is left of a job on what is left of its stock."""
-    return nest(job, hand.stopped)
 
 
 def to_order(job: Job) -> tuple[Proposal, ...]:

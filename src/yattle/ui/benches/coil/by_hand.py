@@ -9,9 +9,11 @@ from datetime import date
 
 from yattle.coil import NestAnswer
 from yattle.coil.answer import Placement
-from yattle.coil.by_hand import moved, still_to_cut
+from yattle.coil.by_hand import moved
 from yattle.coil.read import blocks_of
-from yattle.job.ledger import plan_price, promises, with_plan_taken
+from yattle.job import Job
+from yattle.job.deeds import with_cuts_made
+from yattle.job.ledger import plan_price, promises
 from yattle.measure import Sum
 from yattle.ui.benches.coil.plan import PlanShown
 from yattle.ui.shown import Shown
@@ -49,7 +51,7 @@ class ByHand:
     def drop(self, key: str, stock: str, x: float, y: float) -> None:
         """Move a piece onto what is left at a place; what stands in the way is said."""
         answer, derived, place = self.plan.answer, self.plan.store.session.derived, self.place_of(key)
-        if answer is None or not answer.cuts or place is None or self.plan.rest is not None:
+        if answer is None or not answer.cuts or place is None:
             return
 
         def deed() -> None:
@@ -76,16 +78,18 @@ class ByHand:
         self.plan.changed()
 
     def spoil(self, key: str, made: int) -> None:
-        """A piece is spoiled: what is cut by now, the first ``made`` cuts, stays cut; the rest and that piece are
-        planned anew."""
+        """A piece is spoiled: what is cut by now, the first ``made`` cuts, is off the stock; the rest and that piece
+        are planned anew. One deed, one step of undo."""
         answer, derived, place = self.plan.answer, self.plan.store.session.derived, self.place_of(key)
-        if answer is None or place is None or not answer.cuts or self.plan.rest is not None:
+        if answer is None or place is None or not answer.cuts:
             self.plan.store.complain("spoiled: found no piece, expected one pressed on the drawing")
             return
 
-        def deed() -> None:
-            self.plan.search.plan_rest(still_to_cut(derived.nest_job, answer, made, ((place.part, place.copy),)))
-        self.plan.store.attempt_aloud(deed)
+        def deed(job: Job) -> Job:
+            return with_cuts_made(job, derived.nest_job, answer, date.today().isoformat(), made,
+                                  ((place.part, place.copy),))
+        if self.plan.store.attempt_aloud(lambda: self.plan.store.session.edit(f"{key} spoiled", deed)):
+            self.plan.store.say(f"{made} cuts are made, {key} is to be cut again; undo takes it back")
 
     def kept_blocks(self) -> list[tuple[str, tuple[float, float, float, float]]]:
         """The kept blocks as rectangles on their stock."""
@@ -191,7 +195,7 @@ class ByHand:
         if answer is None or not answer.used:
             self.plan.store.complain("take off the stock: found no plan, expected pieces on the coil")
             return
-        today = date.today().isoformat()
+        today, asked = date.today().isoformat(), self.plan.store.session.derived.nest_job
         if self.plan.store.attempt_aloud(lambda: self.plan.store.session.edit(
-                "plan off the stock", lambda job: with_plan_taken(job, answer, today))):
-            self.plan.store.say("the plan's metal is off the stock, its offcuts are on the rack; undo brings it back")
+                "plan off the stock", lambda job: with_cuts_made(job, asked, answer, today))):
+            self.plan.store.say("its pieces are cut, metal is off the stock, offcuts on the rack; undo brings it back")

@@ -216,7 +216,7 @@ class CoilModel(BenchModel):
             return "working it out …"
         if not self.answer.cuts:
             return "none"
-        by_name = pieces_of((self.plan.rest[0] if self.plan.rest else self.store.session.job).stock)
+        by_name = pieces_of(self.store.session.job.stock)
         boxes = {used.stock: by_name[used.stock].box for used in self.answer.used}
         often = settings(self.answer.cuts, boxes)
         return f"{len(self.answer.cuts)}, the fence set {'once' if often == 1 else f'{often} times'}"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from yattle.coil import NestAnswer, NestJob
+from yattle.coil import NestAnswer
 from yattle.coil.names import pieces_of
 from yattle.measure import say_length
 from yattle.ui.benches.coil.search import PlanSearch
@@ -12,21 +12,9 @@ from yattle.ui.benches.host import Host
 
 
 class PlanShown:
-    """``rest``: what is left after a spoiled piece with its plan, while that is shown."""
-
     def __init__(self, store: Host, changed: Callable[[], None]) -> None:
         self.store, self.changed = store, changed
-        self.rest: tuple[NestJob, NestAnswer] | None = None
-        self.search = PlanSearch(store, self._show_rest)
-        store.when_edited(self._edited)
-
-    def _edited(self) -> None:
-        self.rest = None  # the whole plan again
-
-    def _show_rest(self, job: NestJob, answer: NestAnswer) -> None:
-        """Show how what is left after a spoiled piece is cut."""
-        self.rest = job, answer
-        self.changed()
+        self.search = PlanSearch(store)
 
     def off_coils(self) -> list[tuple[str, float]]:
         coils = {s.id for s in self.store.session.job.stock if s.kind == "coil"}
@@ -41,9 +29,9 @@ class PlanShown:
 
     @property
     def answer(self) -> NestAnswer | None:
-        """The plan shown: of what is left, the job's own, or while that is worked out the one of a moment ago; none
-        that is cut from stock which the job does not have."""
-        found = self.rest[1] if self.rest is not None else self.store.session.latest.plan
-        known = pieces_of((self.rest[0] if self.rest else self.store.session.job).stock)
+        """The plan shown: the job's own, or while that is worked out the one of a moment ago; none that is cut from
+        stock which the job does not have."""
+        found = self.store.session.latest.plan
+        known = pieces_of(self.store.session.job.stock)
         fits = found is None or all(used.stock in known for used in found.used)
         return found if fits else None

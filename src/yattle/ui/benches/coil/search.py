@@ -7,21 +7,20 @@ from collections.abc import Callable
 from yattle.coil import NestAnswer, NestJob
 from yattle.job import Job
 from yattle.job.ledger import plan_price
-from yattle.session.beside import plan_rest, search_on
+from yattle.session.beside import search_on
 from yattle.tasks import Answer, On, Policy, Request
 from yattle.ui.benches.host import Host
 
 SECONDS = 20.0
-_REST = 4.0  # seconds at most for what is left after a spoiled piece
 LANE = "search"
 
 
 class PlanSearch:
-    """``progress`` says how it goes, ``told`` is called when that changes; ``rest`` gets a plan of what is left after a
-    spoiled piece, with its job. ``seconds``: how long it looks; ``better``: the plans it has told."""
+    """``progress`` says how it goes, ``told`` is called when that changes. ``seconds``: how long it looks; ``better``:
+    the plans it has told."""
 
-    def __init__(self, store: Host, rest: Callable[[NestJob, NestAnswer], None]) -> None:
-        self.store, self._rest = store, rest
+    def __init__(self, store: Host) -> None:
+        self.store = store
         self.seconds, self.progress = SECONDS, ""
         self.told: Callable[[], None] = lambda: None
         self.better: list[NestAnswer] = []
@@ -39,22 +38,6 @@ class PlanSearch:
     def _say(self, progress: str) -> None:
         self.progress = progress
         self.told()
-
-    def plan_rest(self, job: NestJob) -> None:
-        """Plan what is left of a job on what is left of its stock; that plan is shown, the job's own is kept."""
-        self._say("planning what is left …")
-        job = job.but(rules=job.rules.but(seconds=min(self.seconds, _REST)))
-        stamp = self.store.session.stamp
-
-        def take(answer: Answer) -> None:
-            if not isinstance(answer.result, NestAnswer):
-                self.store.complain(str(answer.error))
-            elif self.store.session.still(stamp) == "same":
-                self._say("the plan of what is left")
-                self._rest(job, answer.result)
-            else:
-                self.store.say("the plan of what is left came too late: the job was changed meanwhile")
-        self.store.ask(Request(LANE, plan_rest, (job,), stamp, policy=Policy.LATEST, on=On.PROCESS, hand=True), take)
 
     def start(self, before: NestAnswer, locked: frozenset[str] = frozenset()) -> None:
         """Search on from the plan ``before``; blocks with a ``locked`` piece stay as they are."""

@@ -68,16 +68,16 @@ class CoilBench(BenchPage):
             self._count_cuts()
         super().refresh()
         job, answer = self.store.session.job, self.model.answer
-        if self.model.plan.rest is not None and answer is not None:
-            self.card.say("What is left", f"{len(answer.placements)} pieces on what lies there and the coil; any edit "
-                          "shows the whole plan again", "every piece placed" if answer.ok else "")
-        elif answer is None:
+        done = sum(pieces.copies for pieces in job.cut)
+        if answer is None:
             self.card.say("Working it out …")
         elif not answer.used:
             self.card.say("Nothing to cut", "no pieces yet" if not self.store.session.derived.pieces else
+                          f"all {done} pieces are cut" if done and not answer.unplaced else
                           "no stock of this metal fits: give the coil's width on the slate")
         else:
-            self.card.say(job.metal_name, f"{job.colour} · {len(answer.placements)} pieces · paint face up",
+            left = f"{len(answer.placements)} pieces" + (f" still to cut, {done} are cut" if done else "")
+            self.card.say(job.metal_name, f"{job.colour} · {left} · paint face up",
                           "every piece placed" if answer.ok else "")
         self._show_stock()
 
@@ -86,7 +86,7 @@ class CoilBench(BenchPage):
         if answer is None:
             return
         upto, piece = self.cut.value(), self.model.selected_piece()
-        stock = (self.model.plan.rest[0] if self.model.plan.rest else job).stock
+        stock = job.stock
         folded = next((p for p in self.store.session.derived.patterns if p.id == piece), None)
         of = (stock, upto, folded, job.rules.cutting, self.store.unit)
         if self._drawn is None or self._drawn[0] is not answer or self._drawn[1] != of:

@@ -1,0 +1,132 @@
+"""What was really cut: a plan's cuts made, all of them or the first ones, as one deed of the job.
+
+Pieces that are cut are kept by their id and the shape they had, and are not planned again; metal goes off the stock,
+what is left on the floor and worth keeping goes onto the rack, each with an entry in the ledger; a spoiled piece gets
+one in the logbook and is planned again.
+"""
+
+from __future__ import annotations
+
+import hashlib
+from collections import Counter
+from collections.abc import Iterable
+
+from yattle.bounds import Ring
+from yattle.coil import NestAnswer, NestJob, Stock
+from yattle.coil.by_hand import still_to_cut
+from yattle.coil.job import Part, ring_area
+from yattle.coil.names import pieces_of
+from yattle.coil.read import table_after
+from yattle.coil.rests import rests
+from yattle.coil.sizes import largest_inside
+from yattle.errors import InputError
+from yattle.job.model import CutPieces, Job, LedgerEntry, LogEntry
+
+_ROUNDED = 2  # decimals of a mm: shapes that are as alike are one
+
+
+def shape_of(outline: Ring, holes: Iterable[Ring] = ()) -> str:
+    """A short name of a piece's shape: the same for shapes that agree to 0.01 mm."""
+    said = [[(round(x, _ROUNDED), round(y, _ROUNDED)) for x, y in ring] for ring in (outline, *holes)]
+    return hashlib.blake2b(repr(said).encode(), digest_size=8).hexdigest()
+
+
+def cut_of(job: Job, part: Part) -> int:
+    """How many copies of a part are cut already, in the shape it has now."""
+    shape = None
+    for done in job.cut:
+        if done.piece == part.id:
+            shape = shape or shape_of(part.outline, part.holes)
+            if done.shape == shape:
+                return min(done.copies, part.qty)
+    return 0
+
+
+def with_cuts_made(job: Job, asked: NestJob, answer: NestAnswer, when: str, made: int | None = None,
+                   spoiled: tuple[tuple[str, int], ...] = ()) -> Job:
+    """The job once the first ``made`` cuts of a plan for ``asked`` are made, ``None``: all of them, some pieces (part,
+    copy) ``spoiled``. Raises :class:`InputError` for a plan of other stock, and for a spoiled piece that is not cut
+    yet."""
+    if {piece.id for piece in asked.stock} != {piece.id for piece in job.stock}:
+        raise InputError("stock", "another stock than the plan was made for", "the plan as it is worked out now")
+    if answer.cuts:
+        made = len(answer.cuts) if made is None else made
+        rest, taken = still_to_cut(asked, answer, made, spoiled), off_coils(asked, answer, made)
+    else:
+        rest, taken = _by_hand(asked, answer, spoiled), {used.stock: used.length for used in answer.used}
+    stock, entries = _stock_after(job, asked, rest, taken, when)
+    log = tuple(LogEntry(when=when, what="spoiled", of=part, text="to be cut again") for part, _ in spoiled)
+    return job.but(cut=_cut_now(job, asked, rest), stock=stock, ledger=(*job.ledger, *entries), log=(*job.log, *log))
+
+
+def _by_hand(asked: NestJob, answer: NestAnswer, spoiled: tuple[tuple[str, int], ...]) -> NestJob:
+    """What is left once everything was cut out by hand."""
+    placed = Counter(place.part for place in answer.placements)
+    placed.subtract(part for part, _ in spoiled)
+    parts = tuple(part.but(qty=part.qty - placed[part.id]) for part in asked.parts if part.qty > placed[part.id])
+    pieces, gone, length = pieces_of(asked.stock), Counter[str](), dict[str, float]()
+    for used in answer.used:
+        piece = pieces[used.stock]
+        gone[piece.id] += 1
+        length[piece.id] = used.length
+    left = []
+    for piece in asked.stock:
+        if piece.kind == "coil":
+            short = piece.length is not None and piece.id in length
+            left.append(piece.but(length=max((piece.length or 0.0) - length[piece.id], 1.0)) if short else piece)
+        elif piece.qty > gone[piece.id]:
+            left.append(piece.but(qty=piece.qty - gone[piece.id]))
+    floor = []
+    for n, offcut in enumerate(rests(asked, answer), 1):
+        of, (x0, y0) = pieces[offcut.stock], (min(c[k] for c in offcut.outline) for k in (0, 1))
+        floor.append(Stock(id=f"{offcut.stock} floor {n}", kind="offcut", metal=of.metal, lot=of.lot,
+                           direction=of.direction, outline=tuple((x - x0, y - y0) for x, y in offcut.outline)))
+    return asked.but(parts=parts, stock=(*left, *floor))
+
+
+def _cut_now(job: Job, asked: NestJob, rest: NestJob) -> tuple[CutPieces, ...]:
+    """What is cut in all: what was, and what the plan has cut."""
+    left = {part.id: part.qty for part in rest.parts}
+    cut = {(done.piece, done.shape): done.copies for done in job.cut}
+    for part in asked.parts:
+        done = part.qty - left.get(part.id, 0)
+        if done:
+            key = part.id, shape_of(part.outline, part.holes)
+            cut[key] = cut.get(key, 0) + done
+    return tuple(CutPieces(piece=piece, shape=shape, copies=copies) for (piece, shape), copies in cut.items())
+
+
+def off_coils(asked: NestJob, answer: NestAnswer, made: int) -> dict[str, float]:
+    """How many mm are off each coil after the first ``made`` cuts."""
+    table = table_after(asked, answer, made)
+    return {piece.id: table[piece.id][1][0] if piece.id in table else piece.length or 0.0
+            for piece in asked.stock if piece.kind == "coil" and any(used.stock == piece.id for used in answer.used)}
+
+
+def _stock_after(job: Job, asked: NestJob, rest: NestJob, taken: dict[str, float],
+                 when: str) -> tuple[tuple[Stock, ...], list[LedgerEntry]]:
+    """The stock that is left, offcuts too small to keep left out, and what came and went."""
+    known, entries, stock = {piece.id: piece for piece in rest.stock}, list[LedgerEntry](), list[Stock]()
+    for piece in job.stock:
+        now = known.pop(piece.id, None)
+        gone = taken.get(piece.id, 0.0) if piece.kind == "coil" else float(piece.qty - (now.qty if now else 0))
+        if gone:
+            entries.append(LedgerEntry(when=when, what="out", stock=piece.id, amount=gone))
+        if now is not None:
+            stock.append(now)
+    used = {piece.id for piece in job.stock} | {entry.stock for entry in job.ledger}
+    for piece in known.values():  # what lies on the floor
+        if piece.kind == "offcut" and _worth_keeping(asked, piece):
+            name = next(f"off {n}" for n in range(1, len(used) + 2) if f"off {n}" not in used)
+            used.add(name)
+            stock.append(piece.but(id=name, cost=None, outline=tuple(
+                (round(x, 3), round(y, 3)) for x, y in piece.outline or ())))
+            entries.append(LedgerEntry(when=when, what="in", stock=name, amount=1, note=f"from {piece.id}"))
+    return tuple(stock), entries
+
+
+def _worth_keeping(asked: NestJob, piece: Stock) -> bool:
+    ring = piece.outline or ()
+    x0, y0, x1, y1 = largest_inside(ring) if len(ring) <= 12 else piece.box
+    least, size = sorted(asked.rules.min_offcut), sorted((x1 - x0, y1 - y0))
+    return size[0] >= least[0] - 1e-6 and size[1] >= least[1] - 1e-6 and abs(ring_area(ring)) > 0
