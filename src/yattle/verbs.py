@@ -139,13 +139,13 @@ def learn(text: str, out: Path | None) -> Answer:
 def together(texts: list[str]) -> Answer:
     """one coil plan for several jobs"""
     from yattle.coil import nest as solve
+    from yattle.coil.together import names_of
     from yattle.coil.together import together as one_job
     from yattle.derive import derive
     from yattle.job.store import parse
 
     jobs = [parse(text) for text in texts]
-    names = [job.name if [other.name for other in jobs].count(job.name) == 1 else f"{job.name} {n}"
-             for n, job in enumerate(jobs, 1)]
+    names = names_of([job.name for job in jobs])
     whole = one_job({name: derive(job).nest_job for name, job in zip(names, jobs, strict=True)})
     rules = whole.rules if whole.rules.work else whole.rules.but(seconds=None, work=TOGETHER_WORK)
     return solve(whole.but(rules=rules)).answer()

@@ -13,6 +13,8 @@ from yattle.coil.check import faults
 from yattle.coil.job import ring_area
 from yattle.coil.names import names_by_id, pieces_of
 from yattle.coil.tight import endless, is_tight
+from yattle.coil.together import names_of, together
+from yattle.errors import InputError
 
 L_SHAPE = ((0.0, 0.0), (2000.0, 0.0), (2000.0, 400.0), (700.0, 400.0), (700.0, 1000.0), (0.0, 1000.0))
 
@@ -110,3 +112,16 @@ def test_thousands_of_pieces_keep_to_their_seconds(kinds, many):
     answer = nest(job)
     assert answer.seconds < 5.0 and not answer.unplaced, "4 s on an idle machine"
     assert len({(p.part, p.copy) for p in answer.placements}) == kinds * many
+
+
+def test_jobs_together_keep_all_jobs_and_one_price():
+    """Three jobs, two of one name; the same coil once; another price, or none beside others, is said."""
+    coil = Stock(id="c", kind="coil", width=1000.0, metal="m", cost_per_m=12.0)
+    job = NestJob(stock=(coil,), parts=(part("P", 500.0, 300.0, 2),))
+    names = names_of(["shed", "loft", "shed"])
+    whole = together(dict(zip(names, (job, job, job.but(stock=(coil.but(cost_per_m=None),))), strict=True)))
+    assert [p.id for p in whole.parts] == ["shed: P", "loft: P", "shed 2: P"] and whole.stock == (coil,)
+    with pytest.raises(InputError, match=r"at 12 and at 13\.5"):
+        together({"a": job, "b": job.but(stock=(coil.but(cost_per_m=13.5),))})
+    with pytest.raises(InputError, match="without a price"):
+        together({"a": job, "b": job.but(stock=(coil.but(id="d", cost_per_m=None),))})

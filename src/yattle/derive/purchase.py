@@ -6,6 +6,8 @@ from dataclasses import dataclass
 
 from yattle.coil import NestJob, Stock, first_answer
 
+SPARE = 0.01
+"""What is ordered beyond the plan, a share of it: coils are measured by their maker."""
 WIDTHS = (610.0, 1000.0, 1220.0, 1250.0)
 """Usual coil widths, mm."""
 

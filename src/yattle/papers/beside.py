@@ -7,7 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from yattle.coil import NestAnswer, nest
-from yattle.coil.together import cuts_csv, together
+from yattle.coil.together import cuts_csv, names_of, together
 from yattle.derive.derived import Derived
 from yattle.derive.graph import derive
 from yattle.files import put
@@ -34,10 +34,9 @@ def write_shop_pack(hand: Hand, job: Job, plan: NestAnswer | None, out: Path) ->
 
 def plan_together(job: Job, names: list[str], out: Path, seconds: float) -> str:
     """Plan this job and others as one, ``seconds`` long, and write the plan into a folder; what it saves, in words."""
-    jobs = {job.name: derive(job).nest_job}
-    for name in names:
-        other = derive(load(Path(name)))
-        jobs[other.job.name if other.job.name not in jobs else Path(name).stem] = other.nest_job
+    others = [derive(load(Path(name))) for name in names]
+    said = names_of([job.name, *(other.job.name for other in others)])
+    jobs = dict(zip(said, (derive(job).nest_job, *(other.nest_job for other in others)), strict=True))
     whole = together(jobs)
     answer = nest(whole.but(rules=whole.rules.but(seconds=seconds)))
     alone = sum(nest(one.but(rules=one.rules.but(seconds=seconds / len(jobs)))).objective for one in jobs.values())

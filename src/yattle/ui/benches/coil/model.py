@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from datetime import date
 
@@ -10,6 +11,7 @@ import numpy as np
 from yattle.coil import NestAnswer, Stock
 from yattle.coil.names import pieces_of
 from yattle.coil.setups import settings
+from yattle.derive.purchase import SPARE
 from yattle.details import Finding
 from yattle.drawing import crosscuts, stock_drawing
 from yattle.job.ledger import with_counted
@@ -127,7 +129,8 @@ class CoilModel(BenchModel):
         for one in found:
             wide = say_length(one.width, self.store.unit, 0)
             left = f", {one.left} too wide" if one.left else ""
-            lines.append(f"{wide} wide: {self.plan.metres(one.metres * 1000)}, {one.area:.1f} m²{left}")
+            with_spare = math.ceil(one.metres * (1 + SPARE) * 10 - 1e-9) * 100  # rounded up: what is cut must fit
+            lines.append(f"{wide} wide: {self.plan.metres(with_spare)} with {SPARE:.0%} spare, {one.area:.1f} m²{left}")
         return "\n".join(lines) or "no width fits"
 
     @property
