@@ -226,8 +226,9 @@ def _named(piece: Pattern, girth: Girth, text: str) -> Pattern:
     reach = widest_line(piece.outline, y)
     if reach is None:
         return piece
-    x, long = reach[0], min(40.0, 0.1 * (reach[1] - reach[0]))
-    return piece.but(marks=(*piece.marks, Mark(a=(x + long, y), b=(x + 2 * long, y), text=text)))
+    x, wide = reach[0], reach[1] - reach[0]
+    start, long = x + min(200.0, 0.1 * wide), min(40.0, 0.1 * wide)  # beyond the letters of folds at the end
+    return piece.but(marks=(*piece.marks, Mark(a=(start, y), b=(start + long, y), text=text)))
 
 
 def _hand(left: End, right: End) -> str:

@@ -53,7 +53,7 @@ ENTRIES: dict[str, Entry] = {
               angle=True),
         Entry("hem", "hem", 12, 0.5, 0, 40, "no raw edge where it is seen and touched; stiffens the kick"),
         Entry("lap", "lap", 80, 3, 20, 300, "least lap of a trim on a level run"),
-        Entry("lap_wet", "lap in the water", 150, 6, 50, 400, "of pans and flashings along which water runs"),
+        Entry("lap_wet", "wet lap", 150, 6, 50, 400, "of pans and flashings along which water runs"),
         Entry("lap_rise", "lap's rise", 15, 0.625, 0, 60, "a lap's end stands that much higher than its foot, so that "
               "no water backs up over it"),
         Entry("lap_most", "longest lap", 300, 12, 80, 600, "flatter ones hold by sealant or solder, however long"),

@@ -12,6 +12,7 @@ from yattle.pattern.pattern import SCREW
 from yattle.section import Profile
 
 _RULINGS, _TABS = 16, 8  # more are not drawn, or not lettered each
+_SHORT = 0.2  # of the length of the sheet: a mark that is shorter is shorter than its text
 _ARM = 4.0  # mm: half of the cross at a screw
 _BREAK = 30.0  # mm of drawing that stand for the middle left out
 
@@ -84,9 +85,13 @@ def _texts(pattern: Pattern, profile: Profile | None, unit: Unit, keep: float | 
         texts.append(Tag(middle, fold_letter(fold.id, fold.turn, profile, unit), push, fold.id, fold.by == "tongs"))
     for mark in (mark for mark in pattern.marks if mark.text and mark.text != SCREW):
         inward = (1.0 if mark.a[0] < (x0 + x1) / 2 else -1.0, 0.0)
+        at = (mark.a[0] + mark.b[0]) / 2, mark.a[1] * 0.8 + mark.b[1] * 0.2
         if abs(mark.b[0] - mark.a[0]) > 2 * abs(mark.b[1] - mark.a[1]):  # beneath or above a level line, not on it
-            inward = (0.0, 1.0 if mark.a[1] < (y0 + y1) / 2 else -1.0)
-        texts.append(Label(((mark.a[0] + mark.b[0]) / 2, mark.a[1] * 0.8 + mark.b[1] * 0.2), mark.text, inward))
+            beneath = 1.0 if mark.a[1] < (y0 + y1) / 2 else -1.0
+            near = min(mark.a, mark.b) if inward[0] > 0 else max(mark.a, mark.b)
+            short = abs(mark.b[0] - mark.a[0]) < _SHORT * (x1 - x0)  # its text runs inward
+            inward, at = (inward[0] if short else 0.0, beneath), near if short else at
+        texts.append(Label(at, mark.text, inward))
     return texts
 
 
