@@ -7,6 +7,7 @@ import io
 import json
 import re
 from collections import Counter
+from dataclasses import replace
 
 import ezdxf
 import numpy as np
@@ -15,6 +16,7 @@ import trimesh
 from pypdf import PdfReader
 
 from samples import eaves_path, made
+from yattle.coil import Stock
 from yattle.derive import derive
 from yattle.derive.roof_runs import roof_runs
 from yattle.details import FAMILIES, develop
@@ -89,6 +91,15 @@ def test_offcuts_have_labels_of_their_own():
     kept = [stock for stock in SHED.job.stock if stock.kind == "offcut"]
     codes = [label.code for label in offcut_labels(SHED)]
     assert len(codes) == len(set(codes)) and {f"{CODE}stock/{stock.id}" for stock in kept} <= set(codes)
+
+
+def test_an_offcut_s_label_is_true():
+    """A trapezoid says what is whole inside it, and an unknown rolling direction is none."""
+    rack = (Stock(id="off 1", kind="offcut", metal="m", outline=((0.0, 0.0), (900.0, 0.0), (600.0, 300.0), (0.0, 300.0)), direction="unknown"),
+            Stock(id="off 2", kind="offcut", metal="m", outline=((0.0, 0.0), (500.0, 0.0), (500.0, 200.0), (0.0, 200.0))))
+    odd, plain = (label.lines for label in offcut_labels(replace(EAVES, job=EAVES.job.but(stock=rack))))
+    assert "4 corners" in odd[2] and "600 × 300" in odd[2] and "direction not known" in odd[3]
+    assert len(plain) == 3 and plain[2].endswith("rolled along the first size")
 
 
 def test_labels_are_printed_each_once(tmp_path):

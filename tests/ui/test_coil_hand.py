@@ -9,7 +9,7 @@ from hands import keys, settle, type_into
 from pypdf import PdfReader
 from PyQt6.QtCore import QPointF, Qt
 
-from yattle.coil import faults
+from yattle.coil import Stock, faults
 from yattle.coil.read import table_after
 from yattle.job import demo_path, load
 
@@ -177,3 +177,14 @@ def test_a_label_s_code_opens_its_piece(bench, qtbot):
     deed()
     selection = window.store.session.selection
     assert window.store.session.derived.run(selection.run).pieces[selection.piece].id == piece.id
+
+
+def test_an_offcut_s_code_shows_the_rack(bench, qtbot):
+    window, _ = bench
+    window.store.session.edit("rack", lambda job: job.but(stock=(*job.stock, Stock(
+        id="off 9", kind="offcut", metal=job.metal_name, outline=((0.0, 0.0), (700.0, 0.0), (700.0, 300.0))))))
+    keys(window, "Ctrl+2", qtbot)
+    said = {name: (about, do) for name, about, do in window.menus.entries()}
+    assert said["yattle:stock/off 9"][0] == said["off 9"][0] == "offcut on the rack"
+    said["yattle:stock/off 9"][1]()
+    assert window.stack.currentWidget() is window.benches["coil"] or window.benches["coil"].isVisible()

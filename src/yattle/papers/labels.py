@@ -8,6 +8,8 @@ from functools import lru_cache
 from pathlib import Path
 
 from yattle.coil import Stock
+from yattle.coil.job import ring_area
+from yattle.coil.sizes import largest_inside
 from yattle.derive.derived import Derived
 from yattle.measure import UNITS, say_length
 from yattle.papers.cards import paper_size
@@ -15,6 +17,7 @@ from yattle.papers.codes import CODE
 from yattle.papers.sheet import Paper
 
 _COLUMNS, _ROWS = 3, 8
+_CORNERS = 12  # of an offcut, of which the largest rectangle inside is looked for
 
 
 @dataclass(frozen=True)
@@ -54,10 +57,20 @@ def offcut_labels(derived: Derived) -> tuple[StickyLabel, ...]:
     def one(piece: Stock) -> StickyLabel:
         x0, y0, x1, y1 = piece.box
         size = f"{say_length(x1 - x0, unit, 0, mark=True)} × {say_length(y1 - y0, unit, 0, mark=True)}"
-        lot = f"lot {piece.lot}" if piece.lot else "lot not known"
-        return StickyLabel(piece.id, (piece.metal, size, f"{lot} · rolled along the first size"),
+        ring, lot = piece.outline or (), f"lot {piece.lot}" if piece.lot else "lot not known"
+        a, b, c, d = largest_inside(ring) if 2 < len(ring) <= _CORNERS else piece.box
+        shape = "" if is_rectangle(piece) else (
+            f"{len(ring)} corners in that; whole inside it {say_length(c - a, unit, 0)} × {say_length(d - b, unit, 0)}")
+        rolled = "rolled along the first size" if piece.direction == "along" else "rolling direction not known"
+        return StickyLabel(piece.id, tuple(line for line in (piece.metal, size, shape, f"{lot} · {rolled}") if line),
                            f"{CODE}stock/{piece.id}")
     return tuple(one(piece) for piece in derived.job.stock if piece.kind == "offcut")
+
+
+def is_rectangle(piece: Stock) -> bool:
+    """Whether an offcut fills its box."""
+    x0, y0, x1, y1 = piece.box
+    return piece.outline is None or abs(abs(ring_area(piece.outline)) - (x1 - x0) * (y1 - y0)) < 1.0
 
 
 def write_labels(derived: Derived, path: Path) -> None:

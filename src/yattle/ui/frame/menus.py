@@ -112,4 +112,6 @@ class Menus:
             for n, made in enumerate(opening.pieces):
                 found += [(name, f"piece, {opening.title}", partial(select, opening=opening.id, piece=n))
                           for name in (made.pattern.id, f"{CODE}piece/{made.pattern.id}")]
-        return found
+        show = self.actions["view.coil"].trigger
+        return [*found, *((name, "offcut on the rack" if piece.kind == "offcut" else piece.kind, show)
+                          for piece in self._session.job.stock for name in (piece.id, f"{CODE}stock/{piece.id}"))]
