@@ -120,7 +120,7 @@ def test_jobs_together_keep_all_jobs_and_one_price():
     job = NestJob(stock=(coil,), parts=(part("P", 500.0, 300.0, 2),))
     names = names_of(["shed", "loft", "shed"])
     whole = together(dict(zip(names, (job, job, job.but(stock=(coil.but(cost_per_m=None),))), strict=True)))
-    assert [p.id for p in whole.parts] == ["shed: P", "loft: P", "shed 2: P"] and whole.stock == (coil,)
+    assert [p.id for p in whole.parts] == ["shed 1: P", "loft: P", "shed 3: P"] and whole.stock == (coil,)
     with pytest.raises(InputError, match=r"at 12 and at 13\.5"):
         together({"a": job, "b": job.but(stock=(coil.but(cost_per_m=13.5),))})
     with pytest.raises(InputError, match="without a price"):

@@ -30,15 +30,17 @@ def together(jobs: Mapping[str, NestJob]) -> NestJob:
 
 
 def names_of(names: list[str]) -> list[str]:
-    """The names of jobs, each once: one that comes again is numbered.
+    """The names of jobs, each once: those that come again have their place behind them.
 
     >>> names_of(["shed", "loft", "shed"])
-    ['shed', 'loft', 'shed 2']
+    ['shed 1', 'loft', 'shed 3']
     """
     found: list[str] = []
-    for name in names:
-        found.append(next(said for n in range(1, len(names) + 2)
-                          if (said := name if n == 1 else f"{name} {n}") not in found))
+    for n, name in enumerate(names, 1):
+        said = name if names.count(name) == 1 else f"{name} {n}"
+        while said in found or (said != name and said in names):
+            said += "."
+        found.append(said)
     return found
 
 

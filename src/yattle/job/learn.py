@@ -6,6 +6,7 @@ single wild ones pull (Huber's loss), with the spread of one fold. Offered, neve
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
@@ -15,35 +16,50 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from yattle.bounds import Name, Thickness
+from yattle.job.in_use import with_learnt
 from yattle.job.log import is_measured, with_entries
-from yattle.job.model import Job, LogEntry
+from yattle.job.model import Job, Learnt, LogEntry
 from yattle.job.scatter import Scatter
 from yattle.metal import library
 from yattle.values import Value
 
 FEWEST = 4  # folds under which nothing is offered
-_LIKELY = 0.6  # of the spread: how near what is found must be to what is used for it not to be offered
+_MATTERS = {"springback": 0.25, "k": 0.05}
+"""What a change must make at least at a fold of 90° to be offered: degrees of a springback, mm of girth of a k."""
+_READING = {"springback": 5e-4, "k": 5e-3}
+"""How fine a value is read at best: no spread is told finer."""
 
 
 @dataclass(frozen=True)
 class Offer:
     """A value learnt: ``found`` with the ``spread`` of one measure and how ``many`` there were; ``now`` in use. A
-    springback or k-factor: a ratio."""
+    springback or k-factor: a ratio. ``thickness`` of the metal of a k-factor, mm."""
 
     what: str
     found: float
     spread: float
     many: int
     now: float
+    thickness: float = 0.0
 
     @property
     def sure(self) -> float:
-        """The standard error of what was found, in its unit: the spread over the root of how many."""
-        return float(self.spread / max(self.many, 1) ** 0.5)
+        """How far what was found may be off, in its unit, 19 times of 20: Student's t for so many measures."""
+        from scipy.stats import t
+
+        many = max(self.many, 2)
+        return float(t.ppf(0.975, many - 1) * self.spread / math.sqrt(many))
+
+    @property
+    def effect(self) -> float:
+        """What taking it changes at a fold of 90°: degrees of the leaf, or mm of girth."""
+        off = abs(self.found - self.now)
+        return off * 90.0 if self.what == "springback" else off * math.pi / 2 * self.thickness
 
     @property
     def worth_taking(self) -> bool:
-        return bool(abs(self.found - self.now) > max(_LIKELY * self.sure, 1e-4))
+        """Whether it is no noise, and changes what can be seen on a piece."""
+        return abs(self.found - self.now) > self.sure and self.effect >= _MATTERS[self.what]
 
 
 def folds_of(job: Job, metal: str, brake: str) -> tuple[LogEntry, ...]:
@@ -73,10 +89,18 @@ def _robust(leaf: NDArray[np.float64], came: NDArray[np.float64]) -> tuple[float
     """The ratio for which leaf ≈ ratio · came, wild folds weighing little; the spread of one fold's own ratio."""
     from scipy.optimize import least_squares
 
-    scale = max(float(np.median(np.abs(leaf / came - np.median(leaf / came)))) * 1.4826, 1e-4)
+    scale = _spread(leaf / came, "springback")
     done = least_squares(lambda r: (leaf - r[0] * came) / came, x0=[float(np.median(leaf / came))], loss="huber",
                          f_scale=1.345 * scale)
     return float(done.x[0]), float(scale)
+
+
+def _spread(values: NDArray[np.float64], what: str) -> float:
+    """The spread of one measure: by the median, which wild ones do not pull, and by all that are not wild."""
+    off = np.abs(values - np.median(values))
+    middle = float(np.median(off)) * 1.4826
+    held = values[off <= 4 * max(middle, _READING[what])]
+    return max(middle, float(held.std(ddof=1)) if len(held) > 1 else 0.0, _READING[what])
 
 
 def offer_k(job: Job) -> Offer | None:
@@ -110,9 +134,9 @@ def k_of(legs: Sequence[LogEntry], thickness: float, now: float) -> Offer | None
     each = np.array([now - 2 * ((entry.found or 0) - (entry.wanted or 0)) / entry.folds / (np.pi / 2 * thickness)
                      for entry in legs])
     middle = float(np.median(each))
-    spread = max(float(np.median(np.abs(each - middle))) * 1.4826, 1e-3)
+    spread = _spread(each, "k")
     held = each[np.abs(each - middle) <= 3 * spread]  # wild ones do not count
-    return Offer("k", float(np.clip(held.mean(), 0, 1)), spread, len(legs), now)
+    return Offer("k", float(np.clip(held.mean(), 0, 1)), spread, len(legs), now, thickness)
 
 
 def scatter_of(job: Job) -> Scatter:
@@ -130,10 +154,13 @@ def with_offer_taken(job: Job, taken: Offer, when: str) -> Job:
                     text=f"{taken.what} {taken.found:.4f} ± {taken.spread:.4f} from {taken.many} measures taken, "
                          f"{taken.now:.4f} before")
     if taken.what == "k":  # what was measured stands against the old k: it has been heard
-        heard = tuple(entry.but(what="lesson") if entry.folds else entry for entry in job.log)
-        return with_entries(job.but(k=round(taken.found, 4), log=heard), (line,))
-    springback = job.brake.springback.but(ratio=round(taken.found, 5))
-    return with_entries(job.but(brake=job.brake.but(springback=springback)), (line,))
+        heard = tuple(entry.but(what="lesson") if entry.folds and entry.metal == job.metal_name else entry
+                      for entry in job.log)
+        known = Learnt(what="k", metal=job.metal_name, value=round(taken.found, 4))
+        return with_entries(with_learnt(job.but(k=known.value, log=heard), known), (line,))
+    known = Learnt(what="springback", metal=job.metal_name, brake=job.brake.name, value=round(taken.found, 5))
+    springback = job.brake.springback.but(ratio=known.value)
+    return with_entries(with_learnt(job.but(brake=job.brake.but(springback=springback)), known), (line,))
 
 
 class Learner(Value):

@@ -174,6 +174,15 @@ class CutPieces(Value):
     copies: Annotated[int, Field(ge=1, le=100_000)]
 
 
+class Learnt(Value):
+    """A springback of a metal on a brake, or a metal's k-factor, that was learnt and taken. A ratio."""
+
+    what: Literal["springback", "k"]
+    metal: Name
+    brake: Name = ""
+    value: Annotated[float, Field(ge=0, le=2)]
+
+
 class ShopRates(Value):
     """What the shop's time is worth: ``an_hour`` in the job's currency, ``minutes_a_cut`` with handling; kept offcuts
     count as so much of their metal's price (``offcuts_worth``, 0 … 1)."""
@@ -234,7 +243,7 @@ class Job(Value):
     ``cut``: the pieces that are cut already, which no plan cuts again
     ``shop``: the shop's rates for cuts, lengths and time
     ``fit``: how things are fixed; ``laps``: what somebody said of the order
-    ``log``: what was measured and learnt
+    ``log``: what was measured; ``learnt``: what of that was taken, by metal and brake
     ``printed``: what the papers last written hold
     """
 
@@ -270,6 +279,7 @@ class Job(Value):
     fit: FixingRules = FixingRules()
     laps: Annotated[tuple[LapNote, ...], Many] = ()
     log: Annotated[tuple[LogEntry, ...], Many] = ()
+    learnt: Annotated[tuple[Learnt, ...], Many] = ()
     ledger: Annotated[tuple[LedgerEntry, ...], Many] = ()
     cut: Annotated[tuple[CutPieces, ...], Field(max_length=20_000)] = ()
 

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from yattle.brake import Brake
 from yattle.files import read_text
+from yattle.job.in_use import with_brake
 from yattle.ui.benches.brake.folder import LANE as FOLDER
 from yattle.ui.benches.brake.view import BrakeBench
 from yattle.ui.benches.coil.line import LINE
@@ -68,7 +69,7 @@ def open_machine(shop: Shop) -> None:
 
 def _take_machine(shop: Shop, path: Path) -> None:
     brake = read(Brake, read_text(path), path.name)
-    shop.session.edit("brake", lambda job: job.but(brake=brake))
+    shop.session.edit("brake", lambda job: with_brake(job, brake, own=True))
     shop.frame.show_bench("brake")
 
 

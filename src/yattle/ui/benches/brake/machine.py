@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from yattle.brake import LIBRARY
+from yattle.job.in_use import with_brake
 from yattle.measure import parse_angle
 from yattle.ui.benches.model import BenchModel
 from yattle.ui.drawing.handles import ToolCorner
@@ -24,7 +25,7 @@ class MachineHand:
         if brake is None:
             return None
         return self.store.attempt(lambda: self.store.session.edit(
-            "brake", lambda job: job.but(brake=brake.but(springback=job.brake.springback))))
+            "brake", lambda job: with_brake(job, brake)))
 
     def corners(self) -> list[ToolCorner]:
         brake = self.store.session.job.brake

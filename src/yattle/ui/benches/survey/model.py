@@ -7,7 +7,7 @@ from collections.abc import Callable
 from yattle.derive import DerivedRun
 from yattle.errors import InputError
 from yattle.install.rain import CODE, gutter_for
-from yattle.job import Job
+from yattle.job.in_use import with_metal
 from yattle.measure import say_thickness
 from yattle.metal import library
 from yattle.roof.drain import Drainage
@@ -122,20 +122,17 @@ class SurveyModel(SurveySelection):
         return [(f"{t:g}", say_thickness(t, self.store.unit, mark=True)) for t in metal.thicknesses]
 
     def put_metal(self, key: str) -> str | None:
-        """Another metal: its first gauge, and its springback until the brake has shown its own."""
+        """Another metal: its first gauge, its usual springback until the brake has shown its own."""
         metal = library().find(key)
-
-        def change(job: Job) -> Job:
-            spring = job.brake.springback.but(ratio=metal.springback)
-            return job.but(metal=key, thickness=metal.thicknesses[0], brake=job.brake.but(springback=spring))
-
-        return self.store.attempt(lambda: self.store.session.edit("metal", change))
+        return self.store.attempt(lambda: self.store.session.edit(
+            "metal", lambda job: with_metal(job, key, metal.thicknesses[0])))
 
     def put_job(self, name: str, value: object) -> str | None:
         return self.store.attempt(lambda: self.set_job(name, value))
 
     def set_job(self, name: str, value: object) -> None:
-        self.store.session.edit(name.replace("_", " "), lambda job: job.but(**{name: value}))
+        self.store.session.edit(name.replace("_", " "), lambda job: with_metal(job, job.metal, float(str(value)))
+                                if name == "thickness" else job.but(**{name: value}))
 
     def press(self, key: str) -> None:
         """A run's letter, a face, an opening or a measure was pressed."""

@@ -1,0 +1,33 @@
+"""What is in use of what was learnt: a springback for each metal on each brake, a k-factor for each metal."""
+
+from __future__ import annotations
+
+from yattle.brake import Brake
+from yattle.job.model import Job, Learnt
+from yattle.metal import library
+
+
+def with_learnt(job: Job, what: Learnt) -> Job:
+    """The job with one thing learnt, kept in the place of what was known of that metal and brake."""
+    rest = tuple(one for one in job.learnt if (one.what, one.metal, one.brake) != (what.what, what.metal, what.brake))
+    return job.but(learnt=(*rest, what))
+
+
+def learnt_of(job: Job, what: str, metal: str, brake: str = "") -> float | None:
+    """A value learnt; ``None`` where nothing was. A ratio."""
+    return next((one.value for one in job.learnt if (one.what, one.metal, one.brake) == (what, metal, brake)), None)
+
+
+def with_brake(job: Job, brake: Brake, own: bool = False) -> Job:
+    """The job on another brake: with the springback that this metal has shown on it, else the metal's usual one, or the
+    brake's ``own`` where that came with it."""
+    known = learnt_of(job, "springback", job.metal_name, brake.name)
+    usual = brake.springback.ratio if own else library().find(job.metal).springback
+    ratio = usual if known is None else known
+    return job.but(brake=brake.but(springback=brake.springback.but(ratio=ratio)))
+
+
+def with_metal(job: Job, metal: str, thickness: float) -> Job:
+    """The job in another metal or gauge, mm: its springback and k-factor are those shown, else its usual ones."""
+    after = with_brake(job.but(metal=metal, thickness=thickness), job.brake)
+    return after.but(k=learnt_of(after, "k", after.metal_name))
