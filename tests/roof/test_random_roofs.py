@@ -132,15 +132,11 @@ def open_into_a_house(roof):
                 yield edge.key
 
 
-KNOWN = {432}
-"""The seed of a roof where a corner between two blocks' overhangs stays open."""
-
-
 @pytest.mark.parametrize("first", range(0, 500, 100))
 def test_no_free_edge_opens_into_a_house(first):
     """500 roofs: whatever is under a higher overhang goes on to the wall, or ends where the planes meet."""
     found = {seed for seed in range(first, first + 100) if list(open_into_a_house(build(plan(*wild(seed)))))}
-    assert found <= KNOWN
+    assert found == set()
 
 
 WING = {"x": 2000.0, "y": -5000.0, "bearing": 90.0, "length": 10000.0, "span": 6000.0}

@@ -62,6 +62,22 @@ class Parting:
         return max((self.level(face, part) for part in self.parts(face) if self._height(part) < height + _BELOW),
                    default=0)
 
+    def over(self, face: str, edge: Edge) -> int:
+        """Which of a face's goes ends over one of its edges: that of a valley or back pan whose foot lies on the face,
+        the lowest of those whose water comes to it, else that at its low end."""
+        last = self.spills(edge, face)
+        if last is not None:
+            return self.level(face, last)
+        fed = [self.level(face, part) - 1 for part in self.parts(face)
+               if any(self._end(face, at) == edge.id for at in self._lets_go(part))]
+        return min(fed, default=self.level_at(face, min(edge.a[2], edge.b[2])))
+
+    def _end(self, face: str, at: Point) -> str | None:
+        """The edge of a face at which water ends that runs down it from a place."""
+        end = fall_line(self.roof.facet(face), at)
+        edge = None if end is None else edge_at(self.roof, face, end)
+        return None if edge is None else edge.id
+
     def under(self, edge: Edge, face: str) -> int:
         """Which of a face's goes an edge's trim lies over: that at its middle, but of a wall below its own back pan."""
         own = [self.level(face, name) for name, on in self.feet.items()
@@ -100,8 +116,9 @@ class Parting:
             return
         yield from self.crossed(face, (at, end))
         edge = edge_at(self.roof, face, end)
-        if edge is not None and self.feet.get(edge.id) == face:
-            yield edge.id
+        last = None if edge is None else self.spills(edge, face)
+        if last is not None:
+            yield last
 
 
 def _on_from(at: Point3, other: Point3) -> Point:

@@ -66,14 +66,13 @@ def _laps_of_run(derived: Derived, found: RoofRun, layers: list[tuple[str, str]]
         yield Lap(name, layer, "it hooks on it")
     if kind == "pitch-break":
         upper, lower = sides(derived.roof, found.edge)
-        yield Lap(panels_of(upper, 0), name, "the upper panels lie over it")
+        yield Lap(panels_of(upper, parting.over(upper, edge)), name, "the upper panels lie over it")
         faces = (lower,)
     yield from _at_its_foot(derived, edge, name, parting)
     for face in faces if kind not in WALLS else faces[:1]:
         twins = [layer for layer, what in layers if what == "twin"]
         if kind in ("eave", "valley") or twins or found.run.collects:
-            foot = parting.spills(edge, face)
-            level = 0 if foot is None else parting.level(face, foot)
+            level = parting.over(face, edge)
             for item in (name, *twins):
                 yield Lap(item, f"underlay {face}", "its flange lies on the underlay")
                 yield Lap(panels_of(face, level), item, "the panels end over it")

@@ -170,8 +170,7 @@ class _Way:
         elif ahead:
             yield panels_of(face, level(face, ahead[0])), here
         else:
-            low = 0.0 if after is None else min(after.a[2], after.b[2])
-            yield panels_of(face, 0 if after is None else self.parting.level_at(face, low)), here
+            yield panels_of(face, 0 if after is None else self.parting.over(face, after)), here
         for name in crossed:
             yield name, here
             yield panels_of(face, level(face, name) - 1), here

@@ -25,6 +25,7 @@ End = Literal["off", "wall", "flat"]
 _SAMPLES = 24
 _STEP = 2.0  # mm beyond an edge
 _LEVEL = 1e-4  # degrees: what is flatter takes no water along
+_ALONG_IT = 1e-3  # of a fall's direction: water that comes less straight to an edge runs along it
 _MOST = 60  # edges a drop may come to: more is a ring
 RUNS_ALONG = ("valley", "skew-wall", "sidewall")
 
@@ -174,10 +175,17 @@ def fall_line(facet: Facet, at: Point) -> Point | None:
 
 
 def edge_at(roof: Roof, facet_id: str, at: Point, near: float = 1.0) -> Edge | None:
-    """The edge of a facet that passes ``at`` in plan, the one that collects water first. Lengths in mm; ``None`` where
-    none passes so near."""
+    """The edge of a facet that passes ``at`` in plan, of several one that its water comes to, one that collects it
+    first. Lengths in mm; ``None`` where none passes so near."""
     here = [e for e in roof.edges_of(facet_id) if _away(at, e) < near]
-    return min(here, default=None, key=lambda e: (e.kind == "sidewall", e.kind not in RUNS_ALONG, e.id))
+    if len(here) < 2:
+        return here[0] if here else None
+    fall = roof.facet(facet_id).plane.fall or (0.0, 0.0)
+
+    def along(edge: Edge) -> bool:
+        dx, dy = _direction(edge.a, edge.b)
+        return abs(fall[0] * dy - fall[1] * dx) < _ALONG_IT
+    return min(here, key=lambda e: (along(e), e.kind not in RUNS_ALONG, e.id))
 
 
 def _away(at: Point, edge: Edge) -> float:

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from itertools import pairwise
 from typing import Any
@@ -20,15 +20,15 @@ import shapely
 from shapely import Polygon
 
 from yattle.roof.model import RoofPlan
-from yattle.roof.plane import BlockBody, Plane, Point, Ring, below, body, covered, inside, sketched
+from yattle.roof.overhangs import boxes_touch, without_buried_overhangs
+from yattle.roof.plane import BlockBody, Plane, Point, Ring, below, body, inside, sketched
 
 NARROW = 0.5  # mm: what is narrower is no face
 LEAST = 1.0  # mm: no edge is shorter
 _ALIGNED = 0.005  # mm: a corner nearer to the line between its neighbours is none
 _GOES_ON = 30.0  # mm: eaves that miss each other by less meet in a corner, and nothing goes on between them
 _THREAD = 0.01  # mm
-_TOUCHES = 1.0  # mm: walls that are no further apart touch
-_ALONG_A_WALL = tuple(n / 16 for n in range(17))
+_BESIDE = 0.1  # mm: roofs that near to a line are there along it
 _GRID = 1e-5  # mm: coordinates of cuts are rounded to it, so that lines that fall together are one
 
 
@@ -56,66 +56,64 @@ class Facet:
 
 def join(plan: RoofPlan) -> tuple[tuple[BlockBody, ...], tuple[Facet, ...]]:
     """The bodies of all blocks and the facets of the joined roof, in the order of blocks and planes."""
-    bodies = _trimmed(tuple(body(block) for block in plan.blocks))
+    bodies = without_buried_overhangs(tuple(body(block) for block in plan.blocks))
     found: list[tuple[str, Plane, Any]] = []
-    for place, own in enumerate(bodies):
-        near = tuple((n < place, other) for n, other in enumerate(bodies) if n != place and _boxes_touch(own, other))
-        found += [(own.id, plane, shape) for plane, shape in zip(own.planes, _visible(own, near), strict=True)]
+    seen = [_visible(own, tuple((n < place, other) for n, other in enumerate(bodies)
+                                if n != place and boxes_touch(own, other))) for place, own in enumerate(bodies)]
+    whole = {own.id: shapely.union_all(shapes) for own, (shapes, cut) in zip(bodies, seen, strict=True)
+             if any(cut for _, cut in seen)}
+    for own, (shapes, cut) in zip(bodies, seen, strict=True):
+        closed = _closed(own, shapes, [end for end in cut if not _meets_what_is_there(own, end, whole[end.other.id])])
+        found += [(own.id, plane, shape) for plane, shape in zip(own.planes, closed, strict=True)]
     for face in plan.faces:
         ring, plane = sketched(face)
         found.append((face.id, plane, Polygon(ring)))
     return bodies, tuple(_numbered(_merged(found)))
 
 
-def _trimmed(bodies: tuple[BlockBody, ...]) -> tuple[BlockBody, ...]:
-    """The bodies without overhangs at walls that stand in, or against, other blocks at least as high there."""
-    return tuple(_without_overhang(own, [other for other in bodies if other is not own and _boxes_touch(own, other)])
-                 for own in bodies)
-
-
-def _without_overhang(own: BlockBody, others: list[BlockBody]) -> BlockBody:
-    roof = list(own.roof)
-    for side in range(4) if others else ():
-        a, b = own.walls[side], own.walls[(side + 1) % 4]
-        if all(_built_in(own, others, (a[0] + s * (b[0] - a[0]), a[1] + s * (b[1] - a[1]))) for s in _ALONG_A_WALL):
-            beyond = _beyond(a, b, own.roof[side])
-            out = _out_of(a, b)
-            for corner in (side, (side + 1) % 4):
-                roof[corner] = (roof[corner][0] - beyond * out[0], roof[corner][1] - beyond * out[1])
-    return own if tuple(roof) == own.roof else replace(own, roof=tuple(roof), faces=covered(tuple(roof), own.planes))
-
-
-def _built_in(own: BlockBody, others: list[BlockBody], at: Point) -> bool:
-    """Whether a place on a block's wall lies in another block, or against it, that is as high there."""
-    return any(other.stands_at(at, -_TOUCHES) and other.height(at) > own.height(at) - _TOUCHES for other in others)
-
-
-def _out_of(a: Point, b: Point) -> Point:
-    size = math.dist(a, b)
-    return (b[1] - a[1]) / size, (a[0] - b[0]) / size
-
-
-def _beyond(a: Point, b: Point, at: Point) -> float:
-    """How far a place lies out of a wall from ``a`` to ``b``, mm."""
-    out = _out_of(a, b)
-    return (at[0] - a[0]) * out[0] + (at[1] - a[1]) * out[1]
-
-
-def _boxes_touch(one: BlockBody, other: BlockBody) -> bool:
-    a, b = one.box, other.box
-    return a[0] <= b[2] and b[0] <= a[2] and a[1] <= b[3] and b[1] <= a[3]
-
-
 @lru_cache(maxsize=1024)  # while one block is dragged most others stay as they are
-def _visible(own: BlockBody, near: tuple[tuple[bool, BlockBody], ...]) -> tuple[Any, ...]:
-    """What is there of each face of a block among its neighbours; of each whether it comes first."""
+def _visible(own: BlockBody, near: tuple[tuple[bool, BlockBody], ...]) -> tuple[tuple[Any, ...], tuple[_Ending, ...]]:
+    """What is there of each face of a block among its neighbours, and what ends where planes meet; of each neighbour
+    whether it comes first."""
     shapes = [_unburied(plane, ring, near) for plane, ring in zip(own.planes, own.faces, strict=True)]
-    ending: list[list[Polygon]] = [[] for _ in shapes]
-    for _, other in near:
-        for face, piece in _cut_off(own, shapes, other):
-            ending[face].append(piece)
-    return tuple(_without_threads(_less(shape, shapely.union_all(cut, grid_size=_GRID)) if cut else shape) if near
-                 else shape for shape, cut in zip(shapes, ending, strict=True))
+    ending = tuple(_Ending(face, piece, other) for _, other in near for face, piece in _cut_off(own, shapes, other))
+    cut = [[end.piece for end in ending if end.face == n] for n in range(len(shapes))]
+    return tuple(_without_threads(_less(shape, shapely.union_all(gone, grid_size=_GRID)) if gone else shape) if near
+                 else shape for shape, gone in zip(shapes, cut, strict=True)), ending
+
+
+@dataclass(frozen=True, eq=False)
+class _Ending:
+    """A part of face ``face`` that ends where its plane meets that of block ``other``."""
+
+    face: int
+    piece: Polygon
+    other: BlockBody
+
+
+def _meets_what_is_there(own: BlockBody, end: _Ending, there: Any) -> bool:
+    """Whether the other block's roof is there along the line where a part ends: a third one may have cut it off."""
+    plane, open_mm = own.planes[end.face], 0.0
+    near = there.buffer(_BESIDE)
+    for a, b in pairwise(end.piece.exterior.coords):
+        if _is_meeting(a, b, plane, end.other):
+            open_mm += shapely.LineString((a, b)).difference(near).length
+    return open_mm < _GOES_ON
+
+
+def _closed(own: BlockBody, shapes: tuple[Any, ...], back: list[_Ending]) -> tuple[Any, ...]:
+    """The faces of a block with those parts that would leave a hole."""
+    if not back:
+        return shapes
+    return tuple(_flat(_grown(shapely.union_all([_grown(shape, _THREAD), *(
+        _grown(end.piece, _THREAD) for end in back if end.face == n)]), -_THREAD))
+        if any(end.face == n for end in back) else shape for n, shape in enumerate(shapes))
+
+
+def _is_meeting(a: Any, b: Any, plane: Plane, other: BlockBody) -> bool:
+    """Whether the planes meet along a line in plan."""
+    middle = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)
+    return all(abs(other.height((p[0], p[1])) - plane.z((p[0], p[1]))) < 0.5 for p in (a, middle, b))
 
 
 def _unburied(plane: Plane, ring: Ring, near: tuple[tuple[bool, BlockBody], ...]) -> Any:
@@ -222,7 +220,7 @@ def _contact(piece: Polygon, outside: Any, plane: Plane, other: BlockBody) -> tu
         size = math.hypot(a[0] - b[0], a[1] - b[1])
         if size < LEAST:
             continue
-        if all(abs(other.height((p[0], p[1])) - plane.z((p[0], p[1]))) < 0.5 for p in (a, middle, b)):
+        if _is_meeting(a, b, plane, other):
             meets += size
         else:
             dx, dy = LEAST * (a[1] - b[1]) / size, LEAST * (b[0] - a[0]) / size

@@ -1,0 +1,51 @@
+"""Overhangs that are not there: at walls that stand in other blocks, or against them."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+from yattle.roof.plane import BlockBody, Point, covered
+
+_TOUCHES = 1.0  # mm: walls that are no further apart touch
+_ALONG_A_WALL = tuple(n / 16 for n in range(17))
+
+
+def boxes_touch(one: BlockBody, other: BlockBody) -> bool:
+    """Whether the roofs of two blocks may lie over each other in plan."""
+    a, b = one.box, other.box
+    return a[0] <= b[2] and b[0] <= a[2] and a[1] <= b[3] and b[1] <= a[3]
+
+
+def without_buried_overhangs(bodies: tuple[BlockBody, ...]) -> tuple[BlockBody, ...]:
+    """The bodies without overhangs at walls that stand in, or against, other blocks at least as high there."""
+    return tuple(_without_overhang(own, [other for other in bodies if other is not own and boxes_touch(own, other)])
+                 for own in bodies)
+
+
+def _without_overhang(own: BlockBody, others: list[BlockBody]) -> BlockBody:
+    roof = list(own.roof)
+    for side in range(4) if others else ():
+        a, b = own.walls[side], own.walls[(side + 1) % 4]
+        if all(_built_in(own, others, (a[0] + s * (b[0] - a[0]), a[1] + s * (b[1] - a[1]))) for s in _ALONG_A_WALL):
+            beyond = _beyond(a, b, own.roof[side])
+            out = _out_of(a, b)
+            for corner in (side, (side + 1) % 4):
+                roof[corner] = (roof[corner][0] - beyond * out[0], roof[corner][1] - beyond * out[1])
+    return own if tuple(roof) == own.roof else replace(own, roof=tuple(roof), faces=covered(tuple(roof), own.planes))
+
+
+def _built_in(own: BlockBody, others: list[BlockBody], at: Point) -> bool:
+    """Whether a place on a block's wall lies in another block, or against it, that is as high there."""
+    return any(other.stands_at(at, -_TOUCHES) and other.height(at) > own.height(at) - _TOUCHES for other in others)
+
+
+def _out_of(a: Point, b: Point) -> Point:
+    size = math.dist(a, b)
+    return (b[1] - a[1]) / size, (a[0] - b[0]) / size
+
+
+def _beyond(a: Point, b: Point, at: Point) -> float:
+    """How far a place lies out of a wall from ``a`` to ``b``, mm."""
+    out = _out_of(a, b)
+    return (at[0] - a[0]) * out[0] + (at[1] - a[1]) * out[1]
