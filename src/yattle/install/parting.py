@@ -31,6 +31,7 @@ class Parting:
         self._boxes = {placed.opening.id: (placed, shapely.Polygon([c[:2] for c in placed.corners]))
                        for placed in roof.openings}
         self._levels: dict[tuple[str, str], int] = {}
+        self._fed: dict[str, dict[str, int]] = {}
 
     def spills(self, edge: Edge, face: str) -> str | None:
         """Of a valley or back pan, and those it runs on into, the last one, if its foot lies on this face."""
@@ -68,15 +69,21 @@ class Parting:
         last = self.spills(edge, face)
         if last is not None:
             return self.level(face, last)
-        fed = [self.level(face, part) - 1 for part in self.parts(face)
-               if any(self._end(face, at) == edge.id for at in self._lets_go(part))]
-        return min(fed, default=self.level_at(face, min(edge.a[2], edge.b[2])))
+        if face not in self._fed:
+            self._fed[face] = dict(self._feeds(face))
+        found = self._fed[face].get(edge.id)
+        return self.level_at(face, min(edge.a[2], edge.b[2])) if found is None else found
 
-    def _end(self, face: str, at: Point) -> str | None:
-        """The edge of a face at which water ends that runs down it from a place."""
-        end = fall_line(self.roof.facet(face), at)
-        edge = None if end is None else edge_at(self.roof, face, end)
-        return None if edge is None else edge.id
+    def _feeds(self, face: str) -> Iterator[tuple[str, int]]:
+        """The edges of a face to which the water of its parts comes, with the lowest go that lies over them."""
+        ends: dict[str, int] = {}
+        for part in self.parts(face):
+            for at in self._lets_go(part):
+                end = fall_line(self.roof.facet(face), at)
+                edge = None if end is None else edge_at(self.roof, face, end)
+                if edge is not None:
+                    ends[edge.id] = min(ends.get(edge.id, self.level(face, part) - 1), self.level(face, part) - 1)
+        yield from ends.items()
 
     def under(self, edge: Edge, face: str) -> int:
         """Which of a face's goes an edge's trim lies over: that at its middle, but of a wall below its own back pan."""
