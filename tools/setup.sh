@@ -14,17 +14,21 @@ if command -v dpkg-query >/dev/null; then
     dpkg-query -W -f='${Status}' "$package" 2>/dev/null | grep -q 'ok installed' || missing="$missing $package"
   done
 fi
+libraries=""
+case "$missing" in *python3-venv*) now=1 ;; *) now=0 ;; esac
 if [ -n "$missing" ]; then
   line="apt-get install -y --no-install-recommends$missing"
   if [ "$(id -u)" = 0 ]; then
-    apt-get update -qq && DEBIAN_FRONTEND=noninteractive $line
+    (apt-get update -qq && DEBIAN_FRONTEND=noninteractive $line) &  # beside the Python packages
   elif command -v sudo >/dev/null && sudo -n true 2>/dev/null; then
-    sudo apt-get update -qq && sudo DEBIAN_FRONTEND=noninteractive $line
+    (sudo apt-get update -qq && sudo DEBIAN_FRONTEND=noninteractive $line) &
   else
     echo "Some system libraries are missing. Run this line, then make again:" >&2
     echo "  sudo $line" >&2
     exit 1
   fi
+  libraries=$!
+  if [ "$now" = 1 ]; then wait "$libraries"; libraries=""; fi  # Python cannot begin without it
 fi
 
 "$PYTHON" - <<'PY'
@@ -33,6 +37,9 @@ if sys.version_info < (3, 11):
     sys.exit("Yattle needs Python 3.11 or newer; say PYTHON=python3.11 make …")
 PY
 [ -x "$VENV/bin/python" ] || "$PYTHON" -m venv "$VENV"
-"$VENV/bin/python" -m pip install --quiet --disable-pip-version-check -r requirements.lock
+# The lock file is complete, so nothing is resolved; compiled on all processors afterwards, so that the first start is
+# not the slow one.
+"$VENV/bin/python" -m pip install --quiet --disable-pip-version-check --no-deps --no-compile -r requirements.lock
 "$VENV/bin/python" -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
-"$VENV/bin/python" -m compileall -q src  # the first start is not the slow one
+"$VENV/bin/python" -m compileall -q -j 0 "$VENV"/lib src >/dev/null || true  # some packages carry files for other Pythons
+[ -z "$libraries" ] || wait "$libraries"

@@ -74,7 +74,7 @@ def cuts_in(chain: np.ndarray, brake, angle: float) -> float:
                for shape in (Polygon(brake.clamp), Polygon(brake.bed), leaf))
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=16, deadline=None)
 @given(foldable(), st.sampled_from(LIBRARY))
 def test_every_order_is_free_when_looked_at_again_every_degree(profile, brake):
     """Simulated anew with shapely from the answer alone, sharing only the section's marks."""
@@ -114,7 +114,7 @@ def side_of(edges, ids, made, at, toward, lift):
     return np.array(points)
 
 
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=10, deadline=None)
 @given(foldable())
 def test_seen_in_a_mirror_the_handling_is_the_same(profile):
     """Paint and back exchanged, or read from B: another name for the same work."""

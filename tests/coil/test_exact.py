@@ -92,7 +92,7 @@ PIECES = st.lists(st.tuples(st.floats(300, 3100), st.floats(60, 780), st.integer
                             st.sampled_from([(0.0, 180.0), (0.0, 90.0), "any", (0.0, 45.0, 90.0)])), min_size=1, max_size=5)
 
 
-@settings(max_examples=5, deadline=None)
+@settings(max_examples=3, deadline=None)
 @given(PIECES, st.sampled_from([(COIL,), (COIL, NARROW), (COIL, SHEET), (SHEET, COIL.but(length=9000.0))]),
        st.fixed_dictionaries({"gap": st.sampled_from([0.0, 3.0]), "end_trim": st.sampled_from([0.0, 20.0]),
                               "edge_trim": st.sampled_from([0.0, 8.0]), "first": st.sampled_from(["crosscut", "slit"]),

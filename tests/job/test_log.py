@@ -82,6 +82,8 @@ def test_as_csv():
     job = folded(JOB, 1.03, 1)
     rows = list(csv.DictReader(io.StringIO(log_csv(job.log))))
     assert len(rows) == len(job.log) and float(rows[0]["found"]) == job.log[0].found and rows[0]["metal"] == job.metal_name
+    leg = next(csv.DictReader(io.StringIO(log_csv(measured_legs(JOB, 0.4).log))))
+    assert (leg["wanted"], leg["found"], leg["wanted_mm"]) == ("", "", "95.0"), "a leg is no angle"
 
 
 def test_the_shop_s_own_scatter_of_angles():

@@ -53,6 +53,9 @@ def test_the_cut_list_has_every_pattern_with_its_own_measures(derived):
         assert float(row["girth_mm"]) == pytest.approx(pattern.girth, abs=1e-3) and int(row["qty"]) == pattern.qty
     placed = {place.part for place in derived.nest.placements}
     assert {name for name, row in found.items() if row["stock"]} == placed & set(found)
+    said = {(name, *place.split(": ")[:1], place.split(": ")[1].rsplit(" ", 2)[0]) for name, row in found.items()
+            for place in row["places_mm"].split("; ") if place}
+    assert said == {(p.part, str(p.copy), p.stock) for p in derived.nest.placements if p.part in found}, "a place for each copy"
 
 
 def test_the_order_list_has_packs_enough_and_no_pack_too_many():

@@ -26,7 +26,7 @@ def timeless(text):
 
 
 def test_one_job_one_pack(capsys, tmp_path):
-    answers = [planned(capsys, demo_path("net-shed"), tmp_path / name) for name in ("one", "two")]
+    answers = [planned(capsys, demo_path("net-shed"), tmp_path / name, "--set", "rules.work=40") for name in ("one", "two")]
     assert answers[0] == answers[1]
     files = sorted(path.relative_to(tmp_path / "one") for path in (tmp_path / "one").rglob("*") if path.is_file())
     assert len(files) > 20

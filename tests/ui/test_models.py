@@ -13,6 +13,7 @@ from yattle.brake import FoldOrder, plain_order
 from yattle.coil.check import faults
 from yattle.derive import derive
 from yattle.details import ENTRIES
+from yattle.devices.coil_line import StandInCoilLine
 from yattle.job import demo_path, load
 from yattle.job.model import LogEntry
 from yattle.ui.benches.brake.folder import LANE as FOLDER
@@ -380,6 +381,35 @@ def test_the_coil_line_is_followed_once_at_a_time(coil, eaves):
     eaves.step()
     assert not coil.line.busy and coil.line.cut_off and "by a stand-in: not measured" in coil.line.says()
     assert [one.wanted for one in coil.line.cut_off] == pytest.approx(crosscut_lengths(coil.answer))
+    entry = eaves.session.job.log[-1]
+    assert entry.by == "stand-in" and entry.text.startswith(f"coil line: {len(coil.line.cut_off)} of ")
+    coil.line.follow(coil.answer)
+    assert not coil.line.busy and "every piece of this plan is cut off" in eaves.said[-1]
+
+
+def test_after_a_jam_the_line_goes_on_where_it_stopped(coil, eaves, monkeypatch):
+    class Jamming(StandInCoilLine):
+        """Jams once, at the third piece."""
+
+        jammed = False
+
+        def __call__(self, text):
+            if text.startswith("FEED") and len(self.cut) == 2 and not Jamming.jammed:
+                Jamming.jammed = True
+                return "ERR the coil is jammed"
+            return super().__call__(text)
+
+    monkeypatch.setattr("yattle.ui.benches.coil.line.StandInCoilLine", Jamming)
+    wanted = crosscut_lengths(coil.answer)
+    coil.line.follow(coil.answer)
+    while coil.line.busy:
+        eaves.step()
+    assert "jammed" in eaves.wrong[-1] and len(coil.line.cut_off) == 2
+    coil.line.follow(coil.answer)
+    while coil.line.busy:
+        eaves.step()
+    assert [one.wanted for one in coil.line.cut_off] == pytest.approx(wanted[2:]), "the first two are not cut again"
+    assert ["of " in entry.text for entry in eaves.session.job.log[-2:]] == [True, True]
 
 
 def crosscut_lengths(answer):

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from yattle.csv_tables import as_csv
+from yattle.csv_tables import Cell, as_csv
 from yattle.devices.folder import Measured
 from yattle.job.model import Job, LogEntry
 
 COLUMNS = ("when", "of", "what", "text", "fold", "wanted", "set", "found", "metal", "brake", "by")
+TABLE = (*COLUMNS, "wanted_mm", "found_mm")
+
+
 def with_entries(job: Job, entries: Iterable[LogEntry]) -> Job:
     """The job with more in its log."""
     return job.but(log=(*job.log, *entries))
@@ -36,5 +39,13 @@ def searched(log: Iterable[LogEntry], words: str) -> tuple[LogEntry, ...]:
 
 
 def log_csv(log: Iterable[LogEntry]) -> str:
-    """One row an entry, oldest first; degrees and mm."""
-    return as_csv([COLUMNS, *([getattr(entry, name) for name in COLUMNS] for entry in log)])
+    """One row an entry, oldest first: of folds degrees, of legs mm in columns of their own."""
+    return as_csv([TABLE, *(_row(entry) for entry in log)])
+
+
+def _row(entry: LogEntry) -> list[Cell]:
+    cells: list[Cell] = [getattr(entry, name) for name in COLUMNS]
+    if not entry.folds:
+        return [*cells, None, None]
+    angles = COLUMNS.index("wanted"), COLUMNS.index("found")
+    return [None if n in angles else cell for n, cell in enumerate(cells)] + [entry.wanted, entry.found]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from yattle.coil.answer import Placement
 from yattle.csv_tables import Cell, as_csv
 from yattle.derive.derived import Derived
 from yattle.derive.measures import face_out_of_square
@@ -10,7 +11,7 @@ from yattle.measure import UNITS, say_length
 from yattle.roof.panels import lay
 
 COLUMNS = ("piece", "run", "detail", "hand", "qty", "blank_length_mm", "girth_mm", "blank_length", "girth", "metal",
-           "left_end", "right_end", "stock", "x_mm", "y_mm")
+           "left_end", "right_end", "stock", "x_mm", "y_mm", "places_mm")
 
 
 PANEL_COLUMNS = ("face", "panel", "length_mm", "length", "width_mm", "cuts", "head_offset_mm")
@@ -34,24 +35,35 @@ def panel_list(derived: Derived) -> str:
 
 
 def cut_list(derived: Derived) -> str:
-    """CSV with a head line; where a piece is not placed its stock is empty."""
+    """CSV with a head line; where a piece is not placed its stock is empty. Of like pieces every copy's place stands in
+    the last column, that of the first one before it."""
     unit = UNITS[derived.job.unit]
-    places = {place.part: place for place in derived.nest.placements}
+    places: dict[str, list[Placement]] = {}
+    for place in sorted(derived.nest.placements, key=lambda place: place.copy):
+        places.setdefault(place.part, []).append(place)
     rows: list[tuple[Cell, ...]] = [COLUMNS]
     for run in derived.runs:
         for piece in run.pieces:
-            pattern, place = piece.pattern, places.get(piece.id)
+            pattern = piece.pattern
             rows.append((
                 piece.id, run.run.id, run.detail.name, piece.hand, pattern.qty, round(pattern.length, 3),
                 round(pattern.girth, 3), say_length(pattern.length, unit), say_length(pattern.girth, unit),
                 derived.job.metal_name, *(end.says(unit) for end in piece.ends),
-                *((place.stock, round(place.x, 3), round(place.y, 3)) if place else ("", "", ""))))
+                *_placed(places.get(piece.id, []))))
     for opening in derived.openings:
         for made in opening.pieces:
-            pattern, place = made.pattern, places.get(made.pattern.id)
+            pattern = made.pattern
             rows.append((
                 pattern.id, opening.id, pattern.name, "", pattern.qty, round(pattern.length, 3),
                 round(pattern.girth, 3),
                 say_length(pattern.length, unit), say_length(pattern.girth, unit), derived.job.metal_name, "", "",
-                *((place.stock, round(place.x, 3), round(place.y, 3)) if place else ("", "", ""))))
+                *_placed(places.get(pattern.id, []))))
     return as_csv(rows)
+
+
+def _placed(places: list[Placement]) -> tuple[Cell, ...]:
+    """Stock and place of the first copy, and of all of them."""
+    if not places:
+        return "", "", "", ""
+    all_of_them = "; ".join(f"{p.copy}: {p.stock} {p.x:.1f} {p.y:.1f}" for p in places)
+    return places[0].stock, round(places[0].x, 3), round(places[0].y, 3), all_of_them
