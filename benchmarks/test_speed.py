@@ -315,3 +315,37 @@ def test_saving_and_opening_two_thousand_pieces(benchmark, large, tmp_path):
         save(large, path)
         return load(path)
     assert benchmark.pedantic(both, rounds=3) == large
+
+
+def test_adjusting_the_demo(benchmark):
+    """The demo's roof adjusted to its taped measures: 1 s at the most."""
+    from yattle.roof.measured import adjust
+
+    job = load(demo_path())
+    assert benchmark.pedantic(lambda: adjust(job.roof, job.taped), rounds=3).misfits
+    assert benchmark.stats.stats.min < 1.0
+
+
+def test_girth_advice_on_the_demo(benchmark):
+    """From a job that is worked out to its advice: 5 s at the most."""
+    from yattle.derive.advice import girth_advice
+
+    job = load(demo_path())
+    derive(job)
+    assert benchmark.pedantic(lambda: girth_advice(job), rounds=1)
+    assert benchmark.stats.stats.min < 5.0
+
+
+def test_ten_thousand_pieces_in_their_seconds(benchmark):
+    """5,000 kinds twice with 3 s: 4 s at the most."""
+    import random
+
+    from yattle.coil import NestJob, NestRules, Part, Stock, nest
+
+    draw = random.Random(1)
+    parts = tuple(Part(id=f"P{n}", outline=((0.0, 0.0), (w, 0.0), (w, h), (0.0, h)), qty=2, metal="m")
+                  for n in range(5000) for w, h in [(draw.uniform(200, 3000), draw.uniform(60, 600))])
+    job = NestJob(stock=(Stock(id="c", kind="coil", width=1220.0, metal="m"),), parts=parts,
+                  rules=NestRules(cutting="shear", seconds=3.0))
+    assert not benchmark.pedantic(lambda: nest(job), rounds=1).unplaced
+    assert benchmark.stats.stats.min < 4.0

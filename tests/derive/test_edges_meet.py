@@ -125,6 +125,24 @@ def test_a_rake_that_does_not_run_along_the_fall_lies_on_its_face():
     assert abs(hanging[0]) < 1e-9 and lies(job, slanting)
 
 
+@pytest.mark.parametrize("north", [30.0, 40.0])
+def test_the_rakes_of_a_prow_meet_at_its_peak(north):
+    """Two faces whose rakes slant out to the ridge: flanges part on the ridge, what hangs on the plumb line under its end;
+    of equal pitches corner for corner."""
+    far = 4000.0 * math.tan(math.radians(30.0)) / math.tan(math.radians(north))
+    faces = [{"id": "south", "outline": [[0.0, -4000.0], [5000.0, -4000.0], [6500.0, 0.0], [0.0, 0.0]], "pitch": 30.0, "eave_height": 3000.0},
+             {"id": "north", "outline": [[0.0, 0.0], [6500.0, 0.0], [5000.0, far], [0.0, far]], "pitch": north, "eave": 2,
+              "eave_height": 3000.0}]
+    job = Job(name="prow", roof=plan(faces=faces))
+    slanting = [f for f in runs_of(job, "rake") if abs(f.run.lean) > 3]
+    one, other = (ends_in_space(job, f, "left" if f.run.left_plane else "right") for f in slanting)
+    ridge = 3000.0 + 4000.0 * math.tan(math.radians(30.0))
+    for end in (one, other):
+        assert np.abs(end[0][:, 1:] - (0.0, ridge)).max() < 1e-6, "the flange's end lies on the ridge"
+        assert np.abs(end[1][:, :2] - (6500.0, 0.0)).max() < 1e-6, "the face's end hangs plumb under its end"
+    assert north != 30.0 or np.abs(one - other).max() < 1e-6
+
+
 # -- walls --------------------------------------------------------------------------------------------
 
 TOWER = gable("tower", x=1000.0, y=-2000.0, length=2000.0, span=1500.0, eave=8500.0)

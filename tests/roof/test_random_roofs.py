@@ -149,7 +149,9 @@ def test_what_nearly_lines_up_is_a_clear_roof(off):
                    (gable("a"), gable("b", x=3000.0, y=off, length=6000.0)), (gable("a"), gable("w", **WING, eave=4200.0 + off)),
                    (gable("a"), gable("w", **WING, pitch=35.0 + off / 10)), (gable("a"), gable("w", **{**WING, "bearing": 90.0 + off / 100})),
                    (gable("a"), gable("w", **{**WING, "span": 8000.0 + off})),
-                   (gable("a"), shed("s", y=-5200.0 + off, span=2400.0, eave=3000.0, top_overhang=0.0))):
+                   (gable("a"), shed("s", y=-5200.0 + off, span=2400.0, eave=3000.0, top_overhang=0.0)),
+                   (gable("a", length=500.0, rake_overhang=700.0), gable("w", **{**WING, "x": off, "span": 400.0, "length": 4000.0},
+                                                                         eave_overhang=700.0, rake_overhang=700.0))):
         roof = build(plan(*nearly))
         for facet in roof.facets:
             assert not facet.shape.buffer(-0.5).is_empty, "no sliver"
