@@ -69,15 +69,17 @@ def nest(job: NestJob, asked: Callable[[], bool] = lambda: False,
         tried = _shapes(job, budget, first, found)
     else:
         tried = _tight(job, budget, first) if budget.left > 0 else []
-        tried += [] if budget.left <= 0 else _shear(job, budget, min((first, *tried), key=_rank), found)
+        if budget.left > 0:
+            tried += _shear(job, budget, min((first, *tried), key=_rank), found)
+        else:
+            budget.stopped = "seconds"
     best = min((first, *tried), key=_rank)
     if best.proved_best:
-        best = in_priority(job, best) if job.rules.cutting != "snips" else _with_rests(job, best)
-        return best.after(time.perf_counter() - started)
+        return _finished(job, best, math.inf).after(time.perf_counter() - started)
     now = time.perf_counter()
     until = max(started + limit, now + _LAST) if limit < _FOREVER else now + _PROOF
     until = now + _LAST if budget.stopped == "asked" else until  # whoever asks does not wait for a proof
-    best = in_priority(job, best) if job.rules.cutting != "snips" else _with_rests(job, best)
+    best = _finished(job, best, started + limit - time.perf_counter())
     bound = stronger(best.bound, bound_of(job, best, until, asked))
     return best.with_bound(bound).after(time.perf_counter() - started, budget.stopped)
 
@@ -94,6 +96,15 @@ def _tight(job: NestJob, budget: Budget, first: NestAnswer) -> list[NestAnswer]:
         return min((begun, *_shear(twin, own, begun, None)), key=_rank)
     found = planned(job, first, best)
     return [] if found is None else [found]
+
+
+def _finished(job: NestJob, answer: NestAnswer, left: float) -> NestAnswer:
+    """The plan as it goes to the shear, its blocks in the order in which their pieces are wanted, if ``left`` seconds
+    are enough for that; or to the bench with what it leaves that is worth keeping."""
+    if job.rules.cutting == "snips":
+        return _with_rests(job, answer)
+    hurried = _is_large(job) and left < _A_PIECE * sum(part.qty for part in job.parts)
+    return answer if hurried else in_priority(job, answer)
 
 
 def _with_rests(job: NestJob, answer: NestAnswer) -> NestAnswer:
