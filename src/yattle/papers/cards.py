@@ -28,6 +28,7 @@ from yattle.measure import UNITS, Unit, say_length, say_pitch
 from yattle.papers.sheet import Paper
 from yattle.section import Girth
 
+_ROW, _FOOT = 52.0, 18.0  # mm: a row of strokes; what stays free for the line at the foot of a page
 _LINE = 3000.0  # mm of coil in a picture where no crosscut parts it
 
 
@@ -85,12 +86,20 @@ def _facts(paper: Paper, derived: Derived, run: DerivedRun, n: int, top: float) 
 
 
 def _steps(paper: Paper, derived: Derived, run: DerivedRun, order: FoldOrder, top: float) -> None:
-    """The strokes as small pictures, four in a row, with what the hands do between them."""
+    """The strokes as small pictures, four in a row, with what the hands do between them; rows that find no room above
+    the foot go on on the next page."""
     assert run.detail.girth is not None
     unit, width = UNITS[derived.job.unit], (paper.width - 24) / 4
     turns: dict[str, float] = {}
+    y = top
     for k, step in enumerate(order.steps):
-        x, y = 12 + (k % 4) * width, top - (k // 4 + 1) * 52
+        if not k % 4:
+            y -= _ROW
+            if y < _FOOT:
+                paper.next_page()
+                paper.head(f"{run.run.id} · {run.detail.name}", f"strokes from {step.n} on")
+                y = paper.height - 24 - _ROW
+        x = 12 + (k % 4) * width
         picture = step_drawing(run.detail.girth, derived.job.brake, turns, step.fold, step.face_up, step.out,
                                abs(step.turn), action=step.action)
         paper.draw(picture, x, y + 12, width, 34, room=2)
