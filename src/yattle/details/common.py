@@ -67,8 +67,9 @@ class EndNote:
         if self.kind == "tabs":
             return f"{self.name} {amount}, by {self.by}"
         nests = "nests under" if self.nested else "lies under"
-        return {"under": f"{nests} piece {self.neighbour}, lap {amount}",
-                "over": f"over piece {self.neighbour}, " + ("hem opened" if self.nested else "two beads and rivets"),
+        beside = f"piece {self.neighbour}" if self.neighbour else "the next"
+        return {"under": f"{nests} {beside}, lap {amount}",
+                "over": f"over {beside}, " + ("hem opened" if self.nested else "two beads and rivets"),
                 "plain": self.name or "square",
                 "cut": "cut on its plane" + (f", {amount} beyond" if self.amount > 0.05 else "")}[self.kind]
 

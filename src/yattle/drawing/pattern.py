@@ -2,24 +2,28 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
+from math import dist
 
 from yattle.drawing.section import fold_letter
 from yattle.drawing.shapes import Dim, Drawing, Label, Line, Point, Ring, Shape, Tag
 from yattle.measure import UNITS, Unit, say_length
-from yattle.pattern import Pattern, PatternFold
+from yattle.pattern import MarkPoint, Pattern, PatternFold
 from yattle.pattern.pattern import SCREW
 from yattle.section import Profile
 
 _RULINGS, _TABS = 16, 8  # more are not drawn, or not lettered each
 _SHORT = 0.2  # of the length of the sheet: a mark that is shorter is shorter than its text
 _ARM = 4.0  # mm: half of the cross at a screw
+_CLOSE = 6.0  # mm: points nearer than that have one number for all
 _BREAK = 30.0  # mm of drawing that stand for the middle left out
 
 
 def pattern_drawing(pattern: Pattern, profile: Profile | None, unit: Unit = UNITS["mm"], keep: float | None = None,
-                    labels: bool = True) -> Drawing:
-    """``pattern`` paint face up, edge A on top; ``profile`` its section, of which the hems' lengths are told.
+                    labels: bool = True, points: Sequence[MarkPoint] = ()) -> Drawing:
+    """``pattern`` paint face up, edge A on top; ``profile`` its section, of which the hems' lengths are told;
+    ``points`` to be marked get their numbers.
 
     ``keep``: mm drawn true to scale at each end, the middle is left out between two break
     lines; ``None`` draws it whole.
@@ -31,11 +35,24 @@ def pattern_drawing(pattern: Pattern, profile: Profile | None, unit: Unit = UNIT
         shapes += _cross(mark.a) if mark.a == mark.b else [Line((mark.a, mark.b), "mark")]
     if labels:
         shapes += _texts(pattern, profile, unit, keep)
+    shapes += _numbers(points)
     x0, y0, x1, y1 = pattern.box
     if keep is not None and x1 - x0 > 2 * keep + 2 * _BREAK:
         shapes = [_squeezed(shape, x0 + keep, x1 - keep) for shape in shapes]
         shapes += _break_lines(x0 + keep, y0, y1)
     return Drawing(tuple(shapes), ("paint face up",))
+
+
+def _numbers(points: Sequence[MarkPoint]) -> list[Shape]:
+    """The numbers of points to be marked; neighbours closer than a number is drawn share one: ``4–8``."""
+    close: list[list[MarkPoint]] = []
+    for point in points:
+        if close and dist(point.place, close[-1][0].place) < _CLOSE:
+            close[-1].append(point)
+        else:
+            close.append([point])
+    return [Label(few[0].place, str(few[0].number) + (f"–{few[-1].number}" if len(few) > 1 else ""), few[0].beside,
+                  strong=True) for few in close]
 
 
 def _cross(at: Point) -> list[Shape]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from dataclasses import replace
 from itertools import pairwise
 from pathlib import Path
 
@@ -37,24 +38,45 @@ def paper_size(derived: Derived) -> str:
 
 
 def write_fold_cards(derived: Derived, run_id: str, path: Path) -> None:
-    """One card for each different blank of a run: section, marks, pattern, steps as pictures."""
+    """One card for each different blank of a run, with how many of it to make: section, marks, pattern; the strokes,
+    which are the same for all that have the section, with the first."""
     run = derived.run(run_id)
     paper = Paper(path, f"{derived.job.name} · fold card {run_id}", paper_size(derived))
-    for n in range(len(run.pieces)):
+    for n, alike in enumerate(equal_pieces(run)):
         if n:
             paper.next_page()
-        _card(paper, derived, run, n)
+        _card(paper, derived, run, alike, strokes=not n)
     paper.save()
 
 
-def _card(paper: Paper, derived: Derived, run: DerivedRun, n: int) -> None:
-    unit, piece, detail = UNITS[derived.job.unit], run.pieces[n], run.detail
+def equal_pieces(run: DerivedRun) -> list[list[int]]:
+    """Places in ``run.pieces`` of those that are equal in all that is done to them, within 0.05 mm; the first of each
+    kind in their order along the run."""
+    kinds: dict[object, list[int]] = {}
+    for n, piece in enumerate(run.pieces):
+        pattern = piece.pattern
+        sheet = tuple(tuple(_near(p) for p in ring) for ring in (pattern.outline, *pattern.holes))
+        folds = tuple((fold.id, round(fold.turn, 1), _near(fold.a), _near(fold.b)) for fold in pattern.folds)
+        marks = tuple((_near(mark.a), _near(mark.b)) for mark in pattern.marks)
+        ends = tuple(replace(end, neighbour=0) for end in piece.ends)
+        kinds.setdefault((piece.hand, ends, sheet, folds, marks), []).append(n)
+    return list(kinds.values())
+
+
+def _near(place: tuple[float, float]) -> tuple[int, int]:
+    return round(place[0] * 10), round(place[1] * 10)
+
+
+def _card(paper: Paper, derived: Derived, run: DerivedRun, alike: list[int], strokes: bool) -> None:
+    unit, piece, detail = UNITS[derived.job.unit], run.pieces[alike[0]], run.detail
     assert detail.profile is not None and detail.girth is not None
-    paper.head(f"{piece.id} · {run.detail.name}", f"{run.run.name} · {derived.job.metal_name} · {derived.job.colour}")
+    make = f" · make {len(alike)}" if len(alike) > 1 else ""
+    paper.head(f"{piece.id} · {run.detail.name}{make}",
+               f"{run.run.name} · {derived.job.metal_name} · {derived.job.colour}")
     top = paper.height - 24
     around = tuple((s.name, s.outline) for s in detail.around)
     paper.draw(section_drawing(detail.profile, detail.heading, unit, around), 12, top - 82, 92, 80)
-    _facts(paper, derived, run, n, top)
+    _facts(paper, derived, run, alike, top)
     paper.draw(tape_drawing(detail.girth.bends, detail.girth.girth, detail.profile, unit), 12, top - 122,
                paper.width - 24, 40, room=12)
     paper.text(15, top - 84, "girth tape, from raw edge A", 8, grey=0.35)
@@ -62,27 +84,44 @@ def _card(paper: Paper, derived: Derived, run: DerivedRun, n: int) -> None:
                paper.width - 24, 58)
     paper.text(15, top - 126, "flat, paint face up, upslope edge A on top", 8, grey=0.35)
     order = derived.order(run.run.id)
-    if isinstance(order, FoldOrder):
+    if not isinstance(order, FoldOrder):
+        return
+    if strokes:
         _steps(paper, derived, run, order, top - 186)
+    else:
+        paper.text(15, top - 194, f"Strokes: as on the card of {run.pieces[0].id}.", 10.5)
 
 
-def _facts(paper: Paper, derived: Derived, run: DerivedRun, n: int, top: float) -> None:
-    unit, piece = UNITS[derived.job.unit], run.pieces[n]
+def _facts(paper: Paper, derived: Derived, run: DerivedRun, alike: list[int], top: float) -> None:
+    unit, piece = UNITS[derived.job.unit], run.pieces[alike[0]]
     assert run.detail.girth is not None
-    rows = [("piece", f"{n + 1} of {len(run.pieces)}, {piece.hand}"),
+    ends = [replace(end, neighbour=0) if len(alike) > 1 else end for end in piece.ends]
+    rows = [("piece", f"{in_rows([n + 1 for n in alike])} of {len(run.pieces)}, {piece.hand}"),
             ("pitch", say_pitch(run.run.pitch, "in 12" if derived.job.system == "inch" else "degrees")),
             ("girth", say_length(run.detail.girth.girth, unit, mark=True)),
             ("blank", say_length(piece.pattern.length, unit, mark=True)),
-            ("left end", piece.ends[0].says(unit)), ("right end", piece.ends[1].says(unit)),
+            ("left end", ends[0].says(unit)), ("right end", ends[1].says(unit)),
             ("proof fold", f"{piece.proof.max_gap:.3f} mm largest gap"),
             ("in its laps", f"{max((p.max_gap for *two, p in run.detail.laps if piece in two), default=0.0):.3f} mm")]
     for k, (name, value) in enumerate(rows):
-        paper.text(112, top - 10 - 7 * k, name, 9, grey=0.35)
-        paper.text(134, top - 10 - 7 * k, value, 10.5, bold=True)
-    y = top - 10 - 7 * len(rows)
-    for k, term in enumerate(piece.ledger.terms):
-        paper.text(112, y - 5 * k, term.what, 8.5, grey=0.35)
-        paper.text(165, y - 5 * k, say_length(term.amount, unit), 8.5, anchor="right")
+        paper.text(112, top - 10 - 6 * k, name, 9, grey=0.35)
+        paper.text(134, top - 10 - 6 * k, value, 10.5, bold=True)
+    y, terms = top - 10 - 6 * len(rows), piece.ledger.terms
+    step = min(5.0, 29 / max(len(terms) - 1, 1))  # mm: they end above the girth tape
+    for k, term in enumerate(terms):
+        paper.text(112, y - step * k, term.what, 8.5, grey=0.35)
+        paper.text(165, y - step * k, say_length(term.amount, unit), 8.5, anchor="right")
+
+
+def in_rows(numbers: list[int]) -> str:
+    """Rising numbers with rows of three and more drawn together: ``1, 3 to 6, 9``."""
+    rows: list[list[int]] = []
+    for number in numbers:
+        if rows and number == rows[-1][-1] + 1:
+            rows[-1].append(number)
+        else:
+            rows.append([number])
+    return ", ".join(f"{row[0]} to {row[-1]}" if len(row) > 2 else ", ".join(map(str, row)) for row in rows)
 
 
 def _steps(paper: Paper, derived: Derived, run: DerivedRun, order: FoldOrder, top: float) -> None:

@@ -13,7 +13,7 @@ from yattle.drawing.section import section_drawing
 from yattle.drawing.shapes import Line, Ring
 from yattle.measure import UNITS, Unit, say_length
 from yattle.papers.sheet import MM, Paper
-from yattle.pattern import Pattern
+from yattle.pattern import MarkPoint, Pattern, check_measure, marking_points
 from yattle.pattern.by_hand import hand_order
 from yattle.section import Profile
 
@@ -62,7 +62,8 @@ def write_hand_cards(practices: list[Practice], path: Path) -> None:
     for n, practice in enumerate(practices):
         if n:
             paper.next_page()
-        _overview(paper, practice)
+        paper.title = practice.title  # said at the foot
+        _overview(paper, practice, "fold card")
     paper.save()
 
 
@@ -76,19 +77,46 @@ def _whole(practice: Practice, paper: Paper) -> Drawing:
 # -- first sheet: all of it, and the order ------------------------------------------------------------------
 
 
-def _overview(paper: Paper, practice: Practice) -> None:
+def _overview(paper: Paper, practice: Practice, what: str = "paper practice") -> None:
     unit, pattern = UNITS[practice.unit], practice.pattern
-    paper.head(practice.title, "paper practice")
+    make = f" · make {pattern.qty}" if pattern.qty > 1 else ""
+    paper.head(practice.title + make, what)
     top = paper.height - 26
     keep = 2.3 * pattern.girth if practice.profile is not None else None
-    scale = paper.draw(pattern_drawing(pattern, practice.profile, unit, keep), 12, top - 120, paper.width - 24, 118)
+    points = marking_points(pattern)
+    scale = paper.draw(pattern_drawing(pattern, practice.profile, unit, keep, points=points), 12, top - 120,
+                       paper.width - 24, 118)
     paper.text(15, top - 2, f"paint face up, 1 : {1 / scale:.1f}; P toward the paint, dashed; B away from it, dash and "
                "dot", 8, grey=0.35)
-    paper.text(15, top - 130, "Fold in this order", 11, bold=True)
-    for n, said in enumerate(order_lines(practice, unit)):
+    lines = order_lines(practice, unit)
+    paper.text(15, top - 130, "Fold in this order" if lines else "Stays flat: no folds", 11, bold=True)
+    for n, said in enumerate(lines):
         column, row = divmod(n, 22)
         paper.box(15 + column * 62, top - 138 - 6 * row, 3)
         paper.text(20 + column * 62, top - 137.5 - 6 * row, said, 9)
+    _marking(paper, practice, points, top - 148 - 6 * min(len(lines), 22), unit)
+
+
+def _marking(paper: Paper, practice: Practice, points: list[MarkPoint], y: float, unit: Unit) -> None:
+    """A table of the numbered points, four columns of them, with the check; on a page of its own where it finds no room
+    above the foot."""
+    rows = math.ceil(len(points) / 4)
+    if y - 12 - 5.5 * rows < 18:
+        paper.next_page()
+        paper.head(practice.title, "marking out")
+        y = paper.height - 32
+    paper.text(15, y, "Mark out: no., from the blank's left end, from its upper edge", 11, bold=True)
+    for n, point in enumerate(points):
+        column, row = divmod(n, rows)
+        x, at = 15 + column * 46, y - 7 - 5.5 * row
+        paper.text(x + 6, at, str(point.number), 10, bold=True, anchor="right")
+        paper.text(x + 23, at, say_length(point.left, unit), 10, anchor="right")
+        paper.text(x + 40, at, say_length(point.top, unit), 10, anchor="right")
+    check = check_measure(points)
+    if check is not None:
+        a, b, far = check
+        paper.text(15, y - 9 - 5.5 * rows, f"Check: {a.number} to {b.number} is {say_length(far, unit, mark=True)}.",
+                   10, bold=True)
 
 
 def order_lines(practice: Practice, unit: Unit) -> list[str]:

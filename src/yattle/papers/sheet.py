@@ -9,6 +9,7 @@ from itertools import groupby
 from pathlib import Path
 from typing import Any
 
+from yattle.drawing.placing import Box, Segments, clear_place, segments_of
 from yattle.drawing.shapes import Dim, Drawing, Label, Line, Point, Ring, Tag
 from yattle.files import put
 from yattle.papers.lines import PAPER
@@ -122,12 +123,19 @@ class Paper:
             elif isinstance(shape, Label) and texts and drawing.frame is not None:
                 self._said(shape, view, points)
         self.canvas.restoreState()
-        for shape in drawing.shapes if texts else ():
-            if isinstance(shape, Dim):
-                self._dim(shape, view, points)
-            elif isinstance(shape, Tag) or (isinstance(shape, Label) and drawing.frame is None):
-                self._said(shape, view, points)
+        if texts:
+            self._texts(drawing, view, points)
         return factor
+
+    def _texts(self, drawing: Drawing, view: _SheetView, points: float) -> None:
+        """Measures and letters where they belong, then what is said beside them where it is clear of both."""
+        taken = [box for shape in drawing.shapes if isinstance(shape, Dim) for box in self._dim(shape, view, points)]
+        told = [shape for shape in drawing.shapes
+                if isinstance(shape, Tag) or (isinstance(shape, Label) and drawing.frame is None)]
+        lines = segments_of([[view.at(p) for p in shape.points + shape.points[:isinstance(shape, Ring)]]
+                             for shape in drawing.shapes if isinstance(shape, Line | Ring)])
+        for shape in sorted(told, key=lambda shape: 0 if isinstance(shape, Tag) else 2 - shape.strong):
+            self._said(shape, view, points, taken, lines)
 
     def _clip(self, low: Point, high: Point) -> None:
         path = self.canvas.beginPath()
@@ -149,20 +157,40 @@ class Paper:
             self.canvas.setFillGray(pen.fill)
         self.canvas.drawPath(path, stroke=int(pen.width > 0), fill=int(filled))
 
-    def _said(self, shape: Label | Tag, view: _SheetView, points: float) -> None:
+    def _said(self, shape: Label | Tag, view: _SheetView, points: float, taken: list[Box] | None = None,
+              lines: Segments | None = None) -> None:
+        """A text or a letter; with ``taken``, the places of those before it, it keeps clear of them, and a text also
+        of ``lines``."""
         x, y = view.at(shape.at)
         by = points * (1.6 if isinstance(shape, Tag) else 1.3)
         x, y = x + shape.push[0] * by * 1.3, y + shape.push[1] * by - points * 0.35
         strong = isinstance(shape, Tag) or shape.strong
-        if isinstance(shape, Label) and shape.room is not None:
-            wide = self.canvas.stringWidth(shape.text, self.plain, points)
-            if wide > shape.room[0] * view.factor * MM or 0.75 * points > shape.room[1] * view.factor * MM:
-                return
+        wide = self.canvas.stringWidth(shape.text, self.bold if strong else self.plain, points)
+        if isinstance(shape, Label) and shape.room is not None and (
+                wide > shape.room[0] * view.factor * MM or 0.75 * points > shape.room[1] * view.factor * MM):
+            return
+        if taken is not None:
+            half = wide / 2 + (3.5 if isinstance(shape, Tag) else 1.5)
+            wanted = (x - half, y - points * 0.35, x + half, y + points)
+            said = isinstance(shape, Label)  # a text may go round what it belongs to, a letter stays on its side
+            box = clear_place(wanted, (0.0, 0.0) if said else shape.push, taken, lines if said else None)
+            taken.append(box)
+            moved = (box[0] - wanted[0], box[1] - wanted[1])
+            if strong and max(map(abs, moved)) > points:
+                self._lead(view.at(shape.at), box)
+            x, y = x + moved[0], y + moved[1]
         if isinstance(shape, Tag):
             self._pill(x, y, shape.text, points)
         self.canvas.setFillGray(0)
         self.canvas.setFont(self.bold if strong else self.plain, points)
         self.canvas.drawCentredString(x, y, shape.text)
+
+    def _lead(self, a: Point, box: Box) -> None:
+        """A fine line from ``a`` to the box of its text, which had to give way."""
+        self.canvas.setDash([])
+        self.canvas.setLineWidth(0.35)
+        self.canvas.setStrokeGray(0.55)
+        self.canvas.line(*a, min(max(a[0], box[0]), box[2]), min(max(a[1], box[1]), box[3]))
 
     def _pill(self, x: float, y: float, text: str, points: float) -> None:
         half = self.canvas.stringWidth(text, self.bold, points) / 2 + 3
@@ -172,7 +200,8 @@ class Paper:
         self.canvas.setFillGray(1)
         self.canvas.roundRect(x - half, y - points * 0.3, 2 * half, points * 1.25, points * 0.5, stroke=1, fill=1)
 
-    def _dim(self, dim: Dim, view: _SheetView, points: float) -> None:
+    def _dim(self, dim: Dim, view: _SheetView, points: float) -> tuple[Box, Box]:
+        """A measure with its line; the boxes that the two take, in points."""
         off = points * 0.9
         a, b = ((x + dim.push[0] * off, y + dim.push[1] * off) for x, y in (view.at(dim.a), view.at(dim.b)))
         self.canvas.setDash([])
@@ -190,7 +219,12 @@ class Paper:
             self.canvas.drawCentredString(0, -points * 0.35, dim.text)
             self.canvas.restoreState()
         else:
-            self.canvas.drawCentredString(x, y - (points * 0.7 if dim.push[1] < 0 else 0), dim.text)
+            y -= points * 0.7 if dim.push[1] < 0 else 0
+            self.canvas.drawCentredString(x, y, dim.text)
+        half = self.canvas.stringWidth(dim.text, self.plain, points) / 2
+        wide, high = (points / 2, half) if upright else (half, points)
+        line = min(a[0], b[0]) - 1, min(a[1], b[1]) - 1, max(a[0], b[0]) + 1, max(a[1], b[1]) + 1
+        return line, (x - wide, y - high * upright, x + wide, y + high)
 
 
 class _SheetView:
