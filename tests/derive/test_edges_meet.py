@@ -14,6 +14,7 @@ from yattle.derive.on_roof import on_roof
 from yattle.derive.roof_runs import roof_runs
 from yattle.derive.run import common_of, detail_of
 from yattle.details.develop import part_ends, section_corners
+from yattle.errors import InputError
 from yattle.install.installation import installation
 from yattle.job import Job
 from yattle.roof.at_edge import comes_to, sides
@@ -350,3 +351,15 @@ def test_panels_between_two_valleys_feet_of_one_face_go_on_by_themselves():
     assert {("panels main.2 above 2", left), (left, "panels main.2 above"), ("panels main.2 above", "flue"),
             ("flue", "panels main.2")} <= over
     assert not fit.order.troubles and all(passage.over for passage in fit.water.passages)
+
+
+@pytest.mark.parametrize(("x", "bearing"), [(999_000.0, 0.0), (-999_000.0, 180.0), (996_000.0, 90.0)])
+def test_a_roof_that_reaches_out_of_the_bounds_is_told_in_one_sentence(x, bearing):
+    """Its blocks are each within their bounds, the edges that they give are not."""
+    job = Job(name="far", roof=plan(gable("main", x=x, length=12000.0, bearing=bearing)))
+    try:
+        derive(job)
+    except InputError as wrong:
+        assert str(wrong).startswith("roof.") and "found" in str(wrong) and "\n" not in str(wrong)
+    else:
+        assert bearing == 90.0

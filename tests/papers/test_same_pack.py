@@ -5,12 +5,15 @@ from __future__ import annotations
 import csv
 import json
 import re
+from multiprocessing import active_children
 
 import pytest
 
 from yattle.cli import main
 from yattle.csv_tables import as_csv, rows_of
-from yattle.job import demo_path
+from yattle.derive import derive
+from yattle.job import demo_path, load
+from yattle.papers.pack import _LARGE, _cards_beside
 
 ODD = ["../../x", "=1+1\u0000"]
 
@@ -69,3 +72,13 @@ def test_tables_come_back_as_they_went():
     text = as_csv(rows)
     assert rows_of(text, "x") == rows
     assert not any(cell.startswith(("=", "+", "-", "@", "\t")) for row in csv.reader(text.splitlines()) for cell in row)
+
+
+def test_the_process_beside_is_gone_before_the_pack_is_told(tmp_path):
+    derived = derive(load(demo_path()))
+    assert len(derived.patterns) >= _LARGE
+    (tmp_path / "papers").mkdir()
+    with _cards_beside(derived, tmp_path) as cards:
+        assert len(active_children()) >= 1
+        written = cards.result()
+    assert active_children() == [] and all((tmp_path / name).exists() for name in written)

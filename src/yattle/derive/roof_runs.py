@@ -19,6 +19,7 @@ from yattle.roof.edges import WALLS
 from yattle.roof.measured import Taped
 from yattle.roof.plane import Point, Point3
 from yattle.runs.split import LONGEST_RUN
+from yattle.values import check
 
 _ALIKE = 0.01  # of a fall's direction: walls that differ by less are as square to it
 _NOTED = ("name", "left", "right", "detail", "schools", "section", "mitre_left", "mitre_right", "own")
@@ -74,7 +75,7 @@ def _bare_runs(plan: RoofPlan, used: tuple[str, ...], overhangs: tuple[float, ..
         places[edge.key] = place + 1
         if edge.length > LONGEST_RUN:
             raise InputError("roof", f"an edge of {edge.length:g} mm", f"edges of at most {LONGEST_RUN:g} mm")
-        found.append(RoofRun(_as_run(roof, edge, ids(edge), past), edge, place))
+        found.append(RoofRun(_in_bounds(roof, edge, ids(edge), past), edge, place))
     return tuple(found)
 
 
@@ -88,6 +89,12 @@ def _ids(used: set[str]):  # type: ignore[no-untyped-def]
             if f"{letter}{count[letter]}" not in used:
                 return f"{letter}{count[letter]}"
     return next_id
+
+
+def _in_bounds(roof: Roof, edge: Edge, run_id: str, overhangs: dict[str, float]) -> Run:
+    """The edge as a run; raises :class:`InputError` where faces each within their bounds meet in an edge that is out of
+    those of a run."""
+    return check(lambda: _as_run(roof, edge, run_id, overhangs), f"roof.{run_id}")
 
 
 def _as_run(roof: Roof, edge: Edge, run_id: str, overhangs: dict[str, float]) -> Run:

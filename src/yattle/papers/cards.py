@@ -26,7 +26,9 @@ from yattle.drawing import (
 )
 from yattle.drawing.section import tape_drawing
 from yattle.measure import UNITS, Unit, say_length, say_pitch
+from yattle.papers.marking import marking_table
 from yattle.papers.sheet import Paper
+from yattle.pattern import marking_points
 from yattle.section import Girth
 
 _ROW, _FOOT = 52.0, 18.0  # mm: a row of strokes; what stays free for the line at the foot of a page
@@ -80,16 +82,17 @@ def _card(paper: Paper, derived: Derived, run: DerivedRun, alike: list[int], str
     paper.draw(tape_drawing(detail.girth.bends, detail.girth.girth, detail.profile, unit), 12, top - 122,
                paper.width - 24, 40, room=12)
     paper.text(15, top - 84, "girth tape, from raw edge A", 8, grey=0.35)
-    paper.draw(pattern_drawing(piece.pattern, detail.profile, unit, keep=2.3 * piece.pattern.girth), 12, top - 182,
-               paper.width - 24, 58)
+    points = marking_points(piece.pattern) if len(piece.pattern.outline) > 4 else []
+    paper.draw(pattern_drawing(piece.pattern, detail.profile, unit, 2.3 * piece.pattern.girth, points=points), 12,
+               top - 182, paper.width - 24, 58)
     paper.text(15, top - 126, "flat, paint face up, upslope edge A on top", 8, grey=0.35)
-    order = derived.order(run.run.id)
-    if not isinstance(order, FoldOrder):
-        return
-    if strokes:
-        _steps(paper, derived, run, order, top - 186)
-    else:
-        paper.text(15, top - 194, f"Strokes: as on the card of {run.pieces[0].id}.", 10.5)
+    order, y = derived.order(run.run.id), top - 194
+    if isinstance(order, FoldOrder) and strokes:
+        y = _steps(paper, derived, run, order, top - 186)
+    elif isinstance(order, FoldOrder):
+        paper.text(15, y, f"Strokes: as on the card of {run.pieces[0].id}.", 10.5)
+    if points:
+        marking_table(paper, f"{piece.id} · {run.detail.name}{make}", points, y - 10, unit)
 
 
 def _facts(paper: Paper, derived: Derived, run: DerivedRun, alike: list[int], top: float) -> None:
@@ -124,9 +127,9 @@ def in_rows(numbers: list[int]) -> str:
     return ", ".join(f"{row[0]} to {row[-1]}" if len(row) > 2 else ", ".join(map(str, row)) for row in rows)
 
 
-def _steps(paper: Paper, derived: Derived, run: DerivedRun, order: FoldOrder, top: float) -> None:
+def _steps(paper: Paper, derived: Derived, run: DerivedRun, order: FoldOrder, top: float) -> float:
     """The strokes as small pictures, four in a row, with what the hands do between them; rows that find no room above
-    the foot go on on the next page."""
+    the foot go on on the next page. How high the last row stands, mm, is returned."""
     assert run.detail.girth is not None
     unit, width = UNITS[derived.job.unit], (paper.width - 24) / 4
     turns: dict[str, float] = {}
@@ -149,6 +152,7 @@ def _steps(paper: Paper, derived: Derived, run: DerivedRun, order: FoldOrder, to
     proof = "least handling, proven" if order.proved_best else "best found"
     said = f"{proof}: {order.cost}, on {derived.job.brake.name}. Fold the first piece, check it, then the rest."
     paper.text(15, 14, said, 8, grey=0.3)
+    return y
 
 
 def step_says(step: Step, girth: Girth, unit: Unit) -> tuple[str, str]:

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from concurrent.futures import Future, ProcessPoolExecutor
+from contextlib import contextmanager
 from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
@@ -45,24 +46,23 @@ def write_pack(derived: Derived, out: Path, say: Callable[[str], None] = lambda 
     Raises :class:`FileProblem` when the folder cannot be written to.
     """
     try:
-        return _write(derived, out, say, better)
+        for folder in ("patterns", "folds", "models", "papers"):
+            (out / folder).mkdir(parents=True, exist_ok=True)
+        with _cards_beside(derived, out) as cards:
+            return _write(better(derived), out, say, cards)
     except OSError as trouble:
         raise FileProblem(f"{out}: cannot be written to ({why(trouble)}); "
                           "choose another folder") from None
 
 
 def _write(derived: Derived, out: Path, say: Callable[[str], None],
-           better: Callable[[Derived], Derived]) -> dict[str, Any]:
-    for folder in ("patterns", "folds", "models", "papers"):
-        (out / folder).mkdir(parents=True, exist_ok=True)
+           cards: Future[list[str]]) -> dict[str, Any]:
     written: list[str] = []
 
     def put(name: str, content: str | bytes) -> None:
         write_whole(out / name, content)
         written.append(name)
 
-    cards = _cards_beside(derived, out)
-    derived = better(derived)
     say("patterns")
     _patterns(derived, put)
     say("fold orders")
@@ -91,16 +91,16 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None],
     return _summary(derived, orders, written)
 
 
-def _cards_beside(derived: Derived, out: Path) -> Future[list[str]]:
+@contextmanager
+def _cards_beside(derived: Derived, out: Path) -> Iterator[Future[list[str]]]:
     """The fold cards; of a large job written by a process of its own, since they take as long as all the rest."""
     if len(derived.patterns) < _LARGE:
         done: Future[list[str]] = Future()
         done.set_result(_fold_cards(derived, out))
-        return done
-    pool = ProcessPoolExecutor(1, mp_context=get_context("spawn"))
-    waiting = pool.submit(_fold_cards_of, as_text(derived.job), out)
-    pool.shutdown(wait=False)
-    return waiting
+        yield done
+        return
+    with ProcessPoolExecutor(1, mp_context=get_context("spawn")) as pool:  # gone, with its locks, before we are
+        yield pool.submit(_fold_cards_of, as_text(derived.job), out)
 
 
 def _fold_cards_of(text: str, out: Path) -> list[str]:

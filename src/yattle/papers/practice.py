@@ -12,8 +12,9 @@ from yattle.drawing import Drawing, fold_letter, pattern_drawing
 from yattle.drawing.section import section_drawing
 from yattle.drawing.shapes import Line, Ring
 from yattle.measure import UNITS, Unit, say_length
+from yattle.papers.marking import marking_table
 from yattle.papers.sheet import MM, Paper
-from yattle.pattern import MarkPoint, Pattern, check_measure, marking_points
+from yattle.pattern import Pattern, marking_points
 from yattle.pattern.by_hand import hand_order
 from yattle.section import Profile
 
@@ -94,29 +95,7 @@ def _overview(paper: Paper, practice: Practice, what: str = "paper practice") ->
         column, row = divmod(n, 22)
         paper.box(15 + column * 62, top - 138 - 6 * row, 3)
         paper.text(20 + column * 62, top - 137.5 - 6 * row, said, 9)
-    _marking(paper, practice, points, top - 148 - 6 * min(len(lines), 22), unit)
-
-
-def _marking(paper: Paper, practice: Practice, points: list[MarkPoint], y: float, unit: Unit) -> None:
-    """A table of the numbered points, four columns of them, with the check; on a page of its own where it finds no room
-    above the foot."""
-    rows = math.ceil(len(points) / 4)
-    if y - 12 - 5.5 * rows < 18:
-        paper.next_page()
-        paper.head(practice.title, "marking out")
-        y = paper.height - 32
-    paper.text(15, y, "Mark out: no., from the blank's left end, from its upper edge", 11, bold=True)
-    for n, point in enumerate(points):
-        column, row = divmod(n, rows)
-        x, at = 15 + column * 46, y - 7 - 5.5 * row
-        paper.text(x + 6, at, str(point.number), 10, bold=True, anchor="right")
-        paper.text(x + 23, at, say_length(point.left, unit), 10, anchor="right")
-        paper.text(x + 40, at, say_length(point.top, unit), 10, anchor="right")
-    check = check_measure(points)
-    if check is not None:
-        a, b, far = check
-        paper.text(15, y - 9 - 5.5 * rows, f"Check: {a.number} to {b.number} is {say_length(far, unit, mark=True)}.",
-                   10, bold=True)
+    marking_table(paper, practice.title, points, top - 148 - 6 * min(len(lines), 22), unit)
 
 
 def order_lines(practice: Practice, unit: Unit) -> list[str]:

@@ -8,7 +8,7 @@ from math import dist, hypot
 
 from shapely import Polygon
 
-from yattle.pattern.pattern import Pattern, Point
+from yattle.pattern.pattern import Mark, Pattern, Point
 
 _MOST = 100  # points of one outline, four columns of a page: a curve is marked at as many as there is room for
 _SAME = 0.05  # mm: two places that one point stands for
@@ -36,7 +36,7 @@ def marking_points(pattern: Pattern) -> list[MarkPoint]:
     for hole in pattern.holes:
         found += [(place, (-x, -y)) for place, (x, y) in _of_ring(hole)]
     ends = [end for fold in pattern.folds if fold.kind != "roll" for end in (fold.a, fold.b)]
-    for end in (*ends, *(end for mark in pattern.marks for end in (mark.a, mark.b))):
+    for end in (*ends, *(end for mark in _lines(pattern) for end in (mark.a, mark.b))):
         if all(dist(end, place) > _SAME for place, _ in found):
             found.append((end, (0.0, 0.0)))
     return [MarkPoint(n, place, place[0] - x0, y1 - place[1], beside)
@@ -48,6 +48,11 @@ def check_measure(points: list[MarkPoint]) -> tuple[MarkPoint, MarkPoint, float]
     pairs = combinations(points, 2)
     a, b = max(pairs, key=lambda pair: dist(pair[0].place, pair[1].place), default=(None, None))
     return (a, b, dist(a.place, b.place)) if a is not None and b is not None else None
+
+
+def _lines(pattern: Pattern) -> list[Mark]:
+    """What is marked besides folds; where the name is written matters to nobody."""
+    return [mark for mark in pattern.marks if not mark.text.startswith(pattern.id)]
 
 
 def _of_ring(ring: tuple[Point, ...]) -> list[tuple[Point, Point]]:
