@@ -52,8 +52,13 @@ def test_equal_pieces_have_one_card_and_the_strokes_are_told_once(tmp_path):
     assert equal_pieces(run) == [[0], [1, 2, 3, 4, 5], [6]]
     write_fold_cards(DERIVED, "E1", tmp_path / "card.pdf")
     pages = _text(tmp_path / "card.pdf")
-    assert len(pages) == 3 and "make 5" in pages[1] and "2 to 6 of 7" in pages[1] and "under the next" in pages[1]
-    assert "Strokes: as on the card of E1-1." in pages[1] and "lay in" in pages[0] and "lay in" not in pages[2]
+    first, middle, last = (next(page for page in pages if f"E1-{n} · eave drip" in page and "girth tape" in page)
+                           for n in (1, 2, 7))
+    assert len(pages) == 4 and "make 5" in middle and "2 to 6 of 7" in middle and "under the next" in middle
+    assert "lay in" in first and all("lay in" not in page and "Strokes: as on the card of E1-1." in page
+                                     for page in (middle, last))
+    assert sum("Mark out" in page and "Check: " in page for page in pages) == 3
+
 
 
 def test_every_piece_of_every_run_is_on_one_card():

@@ -73,7 +73,7 @@ def test_where_it_strikes_and_what_helps(window, qtbot):
         "can be folded on" in said for said in findings(brake.slate)), timeout=20000)
     press_finding(brake.slate, "thin rail", qtbot)
     assert window.store.session.job.brake.name == "shop leaf brake, thin rail"
-    assert "proven" in brake.slate.row("handling").said.text()
+    qtbot.waitUntil(lambda: "proven" in brake.slate.row("handling").said.text(), timeout=10000)
     window.do("edit.undo")
     window.do("edit.undo")
     assert window.store.session.job.brake.name == "shop leaf brake" and window.store.session.job.brake.min_flange == 8
