@@ -37,9 +37,9 @@ if sys.version_info < (3, 11):
     sys.exit("Yattle needs Python 3.11 or newer; say PYTHON=python3.11 make …")
 PY
 [ -x "$VENV/bin/python" ] || "$PYTHON" -m venv "$VENV"
-# The lock file is complete, so nothing is resolved; compiled on all processors afterwards, so that the first start is
-# not the slow one.
+# The lock file is complete, so nothing is resolved; compiled on all processors afterwards (what nobody runs left out),
+# so that the first start is not the slow one.
 "$VENV/bin/python" -m pip install --quiet --disable-pip-version-check --no-deps --no-compile -r requirements.lock
 "$VENV/bin/python" -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
-"$VENV/bin/python" -m compileall -q -j 0 "$VENV"/lib src >/dev/null || true  # some packages carry files for other Pythons
+"$VENV/bin/python" -m compileall -q -j 0 -x '/(tests|pip|setuptools)/' "$VENV"/lib src >/dev/null || true
 [ -z "$libraries" ] || wait "$libraries"

@@ -74,7 +74,7 @@ def test_a_block_that_is_cut_across_first_stays_as_it_is():
     assert with_fewer([(1500.0, tree)], lambda row: 0, True) == [(1500.0, tree)]
 
 
-@settings(max_examples=8, deadline=None)
+@settings(max_examples=5, deadline=None)
 @given(st.lists(st.tuples(st.sampled_from([3000.0, 2400.0, 1500.0, 800.0]), st.sampled_from([120.0, 210.0, 305.0]),
                           st.integers(1, 5)), min_size=1, max_size=8), st.sampled_from([0.0, 4.0]))
 def test_plans_are_valid_and_their_strips_are_slit_before_they_are_cut_across(sizes, gap):
