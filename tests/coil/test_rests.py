@@ -14,6 +14,7 @@ from yattle.coil import NestJob, nest
 from yattle.coil import solve as solver
 from yattle.coil.check import faults
 from yattle.coil.job import NestRules, Part, Stock
+from yattle.coil.rests import is_kept
 from yattle.coil.shapes import Nested
 from yattle.coil.solve import first_answer
 
@@ -130,3 +131,14 @@ def test_counted_work_gives_the_same_plan_and_bound_each_time():
     one, other = nest(question), nest(question)
     assert one.after(0.0) == other.after(0.0) and one.stopped == "work"
     assert one.objective < first_answer(question).objective and one.bound.value > 0
+
+
+def test_a_ragged_rest_is_kept_for_what_lies_in_it_and_not_for_its_box():
+    """A comb: teeth of 40 mm on a back of 50, in a box of 700 × 400."""
+    comb = [(0.0, 0.0), (700.0, 0.0)]
+    for n in range(7):
+        right = 700.0 - 100.0 * n
+        comb += [(right, 400.0), (right - 40.0, 400.0), (right - 40.0, 50.0), (right - 100.0, 50.0)]
+    comb[-1] = (0.0, 50.0)
+    assert not is_kept(tuple(comb), (600.0, 100.0)) and is_kept(tuple(comb), (50.0, 700.0))
+    assert is_kept(((0, 0), (600, 0), (600, 100), (0, 100)), (600.0, 100.0)) and not is_kept((), (0.0, 0.0))

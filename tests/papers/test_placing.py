@@ -7,7 +7,7 @@ import random
 import pytest
 
 from yattle.derive import derive
-from yattle.drawing.placing import _covers, _crossed, clear_place, segments_of
+from yattle.drawing.placing import clear_place, covers, crossings, segments_of
 from yattle.job import demo_path, load
 from yattle.papers.cards import equal_pieces, in_rows, write_fold_cards
 from yattle.papers.practice import Practice, write_hand_cards
@@ -29,7 +29,7 @@ def test_crowded_texts_keep_clear_of_each_other(seed):
         x, y, wide = chance.uniform(0, 200), chance.uniform(0, 120), chance.uniform(10, 40)
         push = chance.choice([(0.0, 0.0), (0.0, 1.0), (-1.0, 0.0), (0.6, -0.8)])
         taken.append(clear_place((x, y, x + wide, y + 10), push, taken))
-    assert not [(a, b) for n, a in enumerate(taken) for b in taken[:n] if _covers(a, b)]
+    assert not [(a, b) for n, a in enumerate(taken) for b in taken[:n] if covers(a, b)]
 
 
 def test_a_free_place_is_kept_and_a_push_is_held():
@@ -40,11 +40,11 @@ def test_a_free_place_is_kept_and_a_push_is_held():
 
 def test_a_text_goes_off_a_line_that_runs_through_it():
     lines = segments_of([[(-50.0, 2.0), (50.0, 2.0)]])
-    assert _crossed((0, 0, 10, 4), lines) == 1
-    assert _crossed(clear_place((0, 0, 10, 4), (0.0, 0.0), [], lines), lines) == 0
+    assert crossings((0, 0, 10, 4), lines) == 1
+    assert crossings(clear_place((0, 0, 10, 4), (0.0, 0.0), [], lines), lines) == 0
     slanted = segments_of([[(0.0, 10.0), (10.0, 4.1)]])
-    assert _crossed((0, 0, 10, 4), slanted) == 0
-    assert _crossed((0, 0, 10, 4), segments_of([[(1.0, 1.0), (2.0, 2.0)]])) == 1  # wholly within it
+    assert crossings((0, 0, 10, 4), slanted) == 0
+    assert crossings((0, 0, 10, 4), segments_of([[(1.0, 1.0), (2.0, 2.0)]])) == 1  # wholly within it
 
 
 def test_equal_pieces_have_one_card_and_the_strokes_are_told_once(tmp_path):

@@ -16,6 +16,7 @@ from yattle.coil.sizes import box_of, turned
 
 _CLEAR = 0.1  # mm between a part and what is kept beside it, if no gap is asked for
 _FINE = 0.5  # mm: corners of a rest that matter less are left out
+_HAIR = 1e-6  # mm: what floats leave
 _LOOKED = 12  # places along each side where a rectangle is tried
 
 
@@ -54,7 +55,7 @@ def _kept(metal: Any, cut: list[Any], least: list[float]) -> Iterator[Ring]:
         for whole in _without_holes(part):
             fine = whole.buffer(-_FINE / 2).simplify(_FINE / 4)  # drawn in, so that no corner left out reaches a part
             for piece in shapely.get_parts(fine):
-                if piece.geom_type == "Polygon" and not (piece.is_empty or piece.interiors) and _holds(piece, least):
+                if piece.geom_type == "Polygon" and not (piece.is_empty or piece.interiors) and _covers(piece, least):
                     yield tuple((float(x), float(y)) for x, y in shapely.orient_polygons(piece).exterior.coords[:-1])
 
 
@@ -73,11 +74,15 @@ def _without_holes(part: Any) -> Iterator[Any]:
             yield from _without_holes(piece)
 
 
-def _holds(piece: Any, least: list[float]) -> bool:
-    """Whether a rectangle of the least size kept lies in a rest, either way round."""
-    short, long = least
+def is_kept(outline: Ring, least: tuple[float, float]) -> bool:
+    """Whether a rectangle of the ``least`` sides kept, mm, lies in an outline, either way round."""
+    return _covers(shapely.Polygon(outline), sorted(least))
+
+
+def _covers(piece: Any, least: list[float]) -> bool:
+    short, long = (max(side - _HAIR, 0.0) for side in least)
     x0, y0, x1, y1 = piece.bounds
-    if min(x1 - x0, y1 - y0) < short or max(x1 - x0, y1 - y0) < long:
+    if piece.area <= 0 or min(x1 - x0, y1 - y0) < short or max(x1 - x0, y1 - y0) < long:
         return False
     shapely.prepare(piece)
     xs, ys = (sorted({round(float(c[k]), 3) for c in piece.exterior.coords}) for k in (0, 1))
@@ -85,7 +90,7 @@ def _holds(piece: Any, least: list[float]) -> bool:
         for x in _some(xs):
             for y in _some(ys):
                 for left, low in ((x, y), (x - wide, y), (x, y - high), (x - wide, y - high)):
-                    if left >= x0 - 1e-6 and low >= y0 - 1e-6 and piece.covers(
+                    if left >= x0 - _HAIR and low >= y0 - _HAIR and piece.covers(
                             shapely.box(left, low, left + wide, low + high)):
                         return True
     return False

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 
-from yattle.derive.corners import lean_of
+from yattle.derive.corners import lean_of, outward
 from yattle.derive.end_cuts import end_cuts
 from yattle.details.common import RunEnd
 from yattle.errors import InputError
@@ -155,20 +155,13 @@ def _name(roof: Roof, edge: Edge) -> str:
     if edge.kind in ("eave", "rake", "half-ridge") and fall is not None:
         way = fall if edge.kind != "half-ridge" else (-fall[0], -fall[1])
         side = f"{blocks[0]} {_compass(way)}"
-        return f"{side}, {_compass(_outward(roof, edge))} end" if edge.kind == "rake" else side
+        east, north, _ = outward(roof, edge)
+        return f"{side}, {_compass((east, north))} end" if edge.kind == "rake" else side
     return blocks[0]
 
 
 def _compass(way: Point) -> str:
     return _COMPASS[round(math.degrees(math.atan2(way[1], way[0])) / 45) % 8]
-
-
-def _outward(roof: Roof, edge: Edge) -> Point:
-    """Away from the edge's face, square to it in plan."""
-    across = (edge.b[1] - edge.a[1], edge.a[0] - edge.b[0])
-    inside = beside(roof, edge)
-    back = across[0] * (inside[0] - edge.a[0]) + across[1] * (inside[1] - edge.a[1]) > 0
-    return (-across[0], -across[1]) if back else across
 
 
 def all_runs(job: Job) -> Iterator[Run]:

@@ -29,13 +29,11 @@ def clear_place(wanted: Box, push: Point, taken: Sequence[Box], lines: Segments 
     It may move along ``push`` and to either side of it; without a push, everywhere. Where every place is
     taken it is ``wanted``. All in one unit.
     """
-    for place in _by_nearness(wanted, push):
-        if not any(_covers(place, box) for box in taken) and (lines is None or not _crossed(place, lines)):
-            return place
-    free = [place for place in _by_nearness(wanted, push) if not any(_covers(place, box) for box in taken)]
+    free = [place for place in _by_nearness(wanted, push) if not any(covers(place, box) for box in taken)]
     if lines is None or not free:
         return free[0] if free else wanted
-    return min(free, key=lambda place: _crossed(place, lines))  # the first of equals is the nearest
+    clear = (place for place in free if not crossings(place, lines))
+    return next(clear, None) or min(free, key=lambda place: crossings(place, lines))  # the nearest of equals
 
 
 def _by_nearness(wanted: Box, push: Point) -> list[Box]:
@@ -52,11 +50,12 @@ def _moved(box: Box, dx: float, dy: float) -> Box:
     return box[0] + dx, box[1] + dy, box[2] + dx, box[3] + dy
 
 
-def _covers(a: Box, b: Box) -> bool:
+def covers(a: Box, b: Box) -> bool:
+    """Whether two boxes share more than a border."""
     return a[0] < b[2] and b[0] < a[2] and a[1] < b[3] and b[1] < a[3]
 
 
-def _crossed(box: Box, lines: Segments) -> int:
+def crossings(box: Box, lines: Segments) -> int:
     """How many of ``lines`` run through ``box`` (Liang and Barsky's clipping)."""
     start, run = lines[:, :2], lines[:, 2:] - lines[:, :2]
     with np.errstate(divide="ignore", invalid="ignore"):

@@ -14,11 +14,10 @@ from collections.abc import Iterable
 from yattle.bounds import Ring
 from yattle.coil import NestAnswer, NestJob, Stock
 from yattle.coil.by_hand import still_to_cut
-from yattle.coil.job import Part, ring_area
+from yattle.coil.job import Part
 from yattle.coil.names import pieces_of
 from yattle.coil.read import table_after
-from yattle.coil.rests import rests
-from yattle.coil.sizes import largest_inside
+from yattle.coil.rests import is_kept, rests
 from yattle.errors import InputError
 from yattle.job.model import CutPieces, Job, LedgerEntry, LogEntry
 
@@ -116,17 +115,10 @@ def _stock_after(job: Job, asked: NestJob, rest: NestJob, taken: dict[str, float
             stock.append(now)
     used = {piece.id for piece in job.stock} | {entry.stock for entry in job.ledger}
     for piece in known.values():  # what lies on the floor
-        if piece.kind == "offcut" and _worth_keeping(asked, piece):
+        if piece.kind == "offcut" and is_kept(piece.outline or (), asked.rules.min_offcut):
             name = next(f"off {n}" for n in range(1, len(used) + 2) if f"off {n}" not in used)
             used.add(name)
             stock.append(piece.but(id=name, cost=None, outline=tuple(
                 (round(x, 3), round(y, 3)) for x, y in piece.outline or ())))
             entries.append(LedgerEntry(when=when, what="in", stock=name, amount=1, note=f"from {piece.id}"))
     return tuple(stock), entries
-
-
-def _worth_keeping(asked: NestJob, piece: Stock) -> bool:
-    ring = piece.outline or ()
-    x0, y0, x1, y1 = largest_inside(ring) if len(ring) <= 12 else piece.box
-    least, size = sorted(asked.rules.min_offcut), sorted((x1 - x0, y1 - y0))
-    return size[0] >= least[0] - 1e-6 and size[1] >= least[1] - 1e-6 and abs(ring_area(ring)) > 0

@@ -161,29 +161,35 @@ class Paper:
               lines: Segments | None = None) -> None:
         """A text or a letter; with ``taken``, the places of those before it, it keeps clear of them, and a text also
         of ``lines``."""
-        x, y = view.at(shape.at)
-        by = points * (1.6 if isinstance(shape, Tag) else 1.3)
-        x, y = x + shape.push[0] * by * 1.3, y + shape.push[1] * by - points * 0.35
         strong = isinstance(shape, Tag) or shape.strong
         wide = self.canvas.stringWidth(shape.text, self.bold if strong else self.plain, points)
         if isinstance(shape, Label) and shape.room is not None and (
                 wide > shape.room[0] * view.factor * MM or 0.75 * points > shape.room[1] * view.factor * MM):
             return
+        x, y = view.at(shape.at)
+        by = points * (1.6 if isinstance(shape, Tag) else 1.3)
+        x, y = x + shape.push[0] * by * 1.3, y + shape.push[1] * by - points * 0.35
         if taken is not None:
             half = wide / 2 + (3.5 if isinstance(shape, Tag) else 1.5)
-            wanted = (x - half, y - points * 0.35, x + half, y + points)
-            said = isinstance(shape, Label)  # a text may go round what it belongs to, a letter stays on its side
-            box = clear_place(wanted, (0.0, 0.0) if said else shape.push, taken, lines if said else None)
-            taken.append(box)
-            moved = (box[0] - wanted[0], box[1] - wanted[1])
-            if strong and max(map(abs, moved)) > points:
-                self._lead(view.at(shape.at), box)
-            x, y = x + moved[0], y + moved[1]
+            box = self._clear(shape, (x - half, y - points * 0.35, x + half, y + points), view, taken, lines)
+            x, y = box[0] + half, box[1] + points * 0.35
         if isinstance(shape, Tag):
             self._pill(x, y, shape.text, points)
         self.canvas.setFillGray(0)
         self.canvas.setFont(self.bold if strong else self.plain, points)
         self.canvas.drawCentredString(x, y, shape.text)
+
+    def _clear(self, shape: Label | Tag, wanted: Box, view: _SheetView, taken: list[Box],
+               lines: Segments | None) -> Box:
+        """Where there is room for a text near ``wanted``: it may go round what it belongs to, a letter stays on its
+        side. A fine line leads to a number or letter that had to move by more than its height."""
+        said = isinstance(shape, Label)
+        box = clear_place(wanted, (0.0, 0.0) if said else shape.push, taken, lines if said else None)
+        taken.append(box)
+        moved = max(abs(box[0] - wanted[0]), abs(box[1] - wanted[1]))
+        if moved > (wanted[3] - wanted[1]) * 0.75 and (isinstance(shape, Tag) or shape.strong):
+            self._lead(view.at(shape.at), box)
+        return box
 
     def _lead(self, a: Point, box: Box) -> None:
         """A fine line from ``a`` to the box of its text, which had to give way."""
