@@ -10,6 +10,7 @@ from yattle.derive.derived import Derived
 from yattle.derive.roof_runs import base_id, place_along, roof_runs
 from yattle.install.chalk import chalk_lines
 from yattle.install.installation import Installation, InstalledRun, installation
+from yattle.install.parting import panels_of
 from yattle.install.rain import drains
 from yattle.install.schedule import UNIT_OF, Need, Packed, bites
 from yattle.roof import Edge
@@ -19,9 +20,8 @@ Answer = dict[str, Any]
 SEALING = ("tape", "sealant")
 SHEETS = ("underlay",)
 NOT_COUNTED = (
-    "screws and clips of the panels themselves: they follow from the panels' maker",
     "fixings of what stands round openings and at corners",
-    "profile fillers: closures are folded", "gutters, scaffold, timber",
+    "profile fillers: between standing seams the closures are folded from the coil", "gutters, scaffold, timber",
 )
 """What no list of the job holds."""
 
@@ -56,7 +56,15 @@ def _item(found: Installation, name: str, edges: dict[str, Edge]) -> Answer:
     row: Answer = {**asdict(item), "over": [{"item": lap.under, "why": lap.why, "by_hand": lap.by_hand}
                                             for lap in found.laps if lap.over == name]}
     run = found.runs.get(name)
+    if item.kind == "panels":
+        whole = found.panels.get(item.place, ()) if name == panels_of(item.place, 0) else ()
+        return row | {"needs": [_face_need(need) for need in whole]}
     return row if run is None else row | _run(run, edges.get(base_id(name)))
+
+
+def _face_need(need: Need) -> Answer:
+    return {"what": need.what, "many": need.many, "unit": "pieces", "hidden": need.hidden,
+            "bites": "deck", "along": "every seam"}
 
 
 def _run(run: InstalledRun, edge: Edge | None) -> Answer:

@@ -14,6 +14,7 @@ from yattle.install.items import items_of
 from yattle.install.laps import Item, Lap, Order, order_of
 from yattle.install.metals import quarrel, run_off
 from yattle.install.movement import Movement, fights, movement_of, slides_wanted
+from yattle.install.panel_fixings import panel_needs
 from yattle.install.rain import rain_findings
 from yattle.install.roof_laps import laps_on
 from yattle.install.schedule import Need, Packed, needs_of, packed
@@ -90,7 +91,7 @@ class Installation:
     ``items``: what goes on; ``laps``: who lies over whom; ``order``: what follows from that
     ``water``: rain followed over everything as it lies
     ``packs``: everything summed up to order; ``shares``: what each run has of it
-    ``underlay``: m² of every face on the slope
+    ``underlay``: m² of every face on the slope; ``panels``: what the panels of every face themselves take
     ``findings``: what there is to look at
     ``runs``, ``derived``: what it is worked out from; left out while it goes from one process to another
     """
@@ -102,6 +103,7 @@ class Installation:
     packs: tuple[Packed, ...]
     shares: dict[str, tuple[tuple[str, float], ...]]
     underlay: dict[str, float]
+    panels: dict[str, tuple[Need, ...]]
     findings: tuple[tuple[str, Finding], ...]
     runs: Mapping[str, InstalledRun] = field(compare=False, repr=False)
     derived: Derived | None = field(default=None, compare=False, repr=False)
@@ -148,27 +150,30 @@ def installation(derived: Derived) -> Installation:
     runs = InstalledRuns(derived)
     water, order = water_of(derived, laps), order_of(items, laps)
     underlay = {facet.id: float(facet.shape.area / facet.plane.normal[2] / 1e6) for facet in derived.roof.facets}
-    return Installation(items, laps, water, order, _packs(derived, runs, underlay), _shares(runs), underlay,
-                   tuple(_findings(derived, order, runs, water)), runs, derived)
+    panels = panel_needs(derived)
+    return Installation(items, laps, water, order, _packs(derived, runs, panels, underlay), _shares(runs, panels),
+                        underlay, panels, tuple(_findings(derived, order, runs, water)), runs, derived)
 
 
-NOTHING = Installation((), (), Water((), ()), Order((), ()), (), {}, {}, (), {})
+NOTHING = Installation((), (), Water((), ()), Order((), ()), (), {}, {}, {}, (), {})
 """The installation of no job at all."""
 
 
-def _packs(derived: Derived, runs: InstalledRuns, underlay: dict[str, float]) -> tuple[Packed, ...]:
+def _packs(derived: Derived, runs: InstalledRuns, panels: dict[str, tuple[Need, ...]],
+           underlay: dict[str, float]) -> tuple[Packed, ...]:
     rules = derived.job.fit
-    needs = [need for fit in runs.values() for need in fit.needs]
+    needs = [need for fit in runs.values() for need in fit.needs] + [need for face in panels.values() for need in face]
     area = sum(underlay.values()) * (1 + rules.underlay_laps)
     return packed([*needs, Need("underlay", area)] if area else needs, rules)
 
 
-def _shares(runs: InstalledRuns) -> dict[str, tuple[tuple[str, float], ...]]:
-    """What each run has of everything that is ordered."""
+def _shares(runs: InstalledRuns, panels: dict[str, tuple[Need, ...]]) -> dict[str, tuple[tuple[str, float], ...]]:
+    """What each run and the panels of each face have of everything that is ordered."""
     found: dict[str, list[tuple[str, float]]] = {}
-    for run_id, fit in runs.items():
-        for need in fit.needs:
-            found.setdefault(need.what, []).append((run_id, need.many))
+    of = {run_id: fit.needs for run_id, fit in runs.items()} | {f"panels {face}": each for face, each in panels.items()}
+    for name, needs in of.items():
+        for need in needs:
+            found.setdefault(need.what, []).append((name, need.many))
     return {what: tuple(rows) for what, rows in found.items()}
 
 

@@ -135,7 +135,8 @@ def packed(needs: Iterable[Need], rules: FixingRules) -> tuple[Packed, ...]:
     for need in needs:
         total[need.what] += need.many  # type: ignore[assignment]
     sizes = {"screws": rules.screws_a_pack, "rivets": rules.rivets_a_pack, "clips": rules.clips_a_pack,
-             "wedges": rules.clips_a_pack, "tape": rules.tape_roll, "sealant": rules.sealant_tube,
-             "underlay": rules.underlay_roll}
+             "wedges": rules.clips_a_pack, "panel clips": rules.clips_a_pack,
+             "clip screws": rules.screws_a_pack, "tape": rules.tape_roll,
+             "sealant": rules.sealant_tube, "underlay": rules.underlay_roll}
     return tuple(Packed(what, float(many), math.ceil(many * (1 + rules.spare) / sizes[what] - 1e-9), sizes[what])
                  for what, many in sorted(total.items()))

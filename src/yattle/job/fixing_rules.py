@@ -28,6 +28,8 @@ class FixingRules(Value):
 
     screw_pitch: Spacing = 300.0
     clip_pitch: Spacing = 350.0
+    panel_clip_pitch: Spacing = 400.0
+    screws_a_clip: Count = 2
     wedge_pitch: Spacing = 300.0
     rivet_pitch: Spacing = 60.0
     edge: LapOrNone = 25.0
@@ -52,6 +54,8 @@ class FixingRules(Value):
 SAID: dict[str, Said] = {
     "screw_pitch": Said("screws every", "mm", "usual in the trade; the panel maker's instructions come first"),
     "clip_pitch": Said("clips every", "mm", "usual for valleys that must be free to move"),
+    "panel_clip_pitch": Said("in seams every", "mm", "usual for standing seams; wind and the panel maker come first"),
+    "screws_a_clip": Said("screws a clip", "", "usual for clips of standing seams"),
     "wedge_pitch": Said("wedges every", "mm", "usual for a counterflashing in a kerf"),
     "rivet_pitch": Said("rivets every", "mm", "usual for sealed laps of trim"),
     "edge": Said("off the edge", "mm", "so that the sheet does not tear out"),

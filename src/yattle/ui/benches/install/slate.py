@@ -28,7 +28,7 @@ def fill(s: Slate, m: InstallModel, go: Callable[[str, Finding], object]) -> Non
         s.said("far end", m.far)
         s.choice("goes on after", m.others, lambda: "", m.say_lap, "said by hand; undo takes it back")
     s.group("To order, the whole job")
-    for what in ("screws", "clips", "wedges", "rivets", "tape", "sealant", "underlay"):
+    for what in ("screws", "clips", "panel clips", "clip screws", "wedges", "rivets", "tape", "sealant", "underlay"):
         with s.when(partial(m.is_ordered, what)):
             s.read(f"{what} in all", partial(m.pack_shown, what))
     s.look_list(m.looks, go)
