@@ -85,7 +85,7 @@ def still_to_cut(job: NestJob, answer: NestAnswer, made: int, spoiled: tuple[tup
     not free yet, and for stock what is on the floor and on the decoiler. Raises :class:`InputError` for a spoiled piece
     that is not cut yet."""
     table = table_after(job, answer, made)
-    done = {(p.part, p.copy) for p in answer.placements if _is_free(p, table)}
+    done = {(p.part, p.copy) for p in free_after(job, answer, made)}
     for part, copy in set(spoiled) - done:
         raise InputError("spoiled", f"{part} (copy {copy}) not cut yet after cut {made}",
                          "a piece that is free by then")
@@ -99,6 +99,12 @@ def still_to_cut(job: NestJob, answer: NestAnswer, made: int, spoiled: tuple[tup
     names = names_by_id(job.stock)
     left = [_left_of(stock, names[stock.id], begun, table) for stock in job.stock]
     return job.but(parts=parts, stock=(*(stock for stock in left if stock is not None), *floor))
+
+
+def free_after(job: NestJob, answer: NestAnswer, made: int) -> tuple[Placement, ...]:
+    """Which pieces are cut out once the first ``made`` cuts are made."""
+    table = table_after(job, answer, made)
+    return tuple(p for p in answer.placements if _is_free(p, table))
 
 
 def _is_free(place: Placement, table: dict[str, tuple[str, Rect]]) -> bool:

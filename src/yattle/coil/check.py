@@ -190,6 +190,8 @@ def _between(one: Any, other: Any) -> float:
 def _lots(job: NestJob, stock: dict[str, Stock], answer: dict[str, Any]) -> list[str]:
     match = {part.id: part.match for part in job.parts}
     lots = defaultdict(set)
+    for one in job.begun:
+        lots[one.match].add(one.stock if job.rules.match_by == "coil" else one.lot)
     for place in answer["placements"]:
         if match[place["part"]] is not None:
             one = stock[place["stock"]]

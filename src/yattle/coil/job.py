@@ -114,11 +114,23 @@ class NestRules(Value):
     seed: Annotated[int, Field(ge=0, lt=2**31)] = 1
 
 
+class Begun(Value):
+    """A ``match`` of which pieces are cut already: what is left of it comes from the same ``lot``, or, where it is to
+    come off one coil, from the same ``stock``."""
+
+    match: str
+    lot: str | None = None
+    stock: str | None = None
+
+
 class NestJob(Value):
+    """Parts to cut, stock to cut them from, the shop's rules; ``begun`` where pieces that match are cut already."""
+
     format: Literal["yattle-nest-job/1"] = "yattle-nest-job/1"
     stock: Annotated[tuple[Stock, ...], Field(max_length=1000)]
     parts: Annotated[tuple[Part, ...], Field(max_length=5000)]
     rules: NestRules = NestRules()
+    begun: Annotated[tuple[Begun, ...], Field(max_length=5000)] = ()
 
     @model_validator(mode="after")
     def _ids_once(self) -> Self:

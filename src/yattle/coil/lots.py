@@ -31,16 +31,21 @@ def may_come_from(part: Part, stock: Stock, lots: Lots | None, rules: NestRules)
 
 @lru_cache(maxsize=32)
 def lots_of(job: NestJob) -> Lots:
-    """For each ``match`` text the lot its parts are cut from. The group that wants most metal chooses first: of the
-    lots from which all of it can be cut that with the most metal left, or of all where there is none."""
+    """For each ``match`` text the lot its parts are cut from: that from which some are cut already. Of the others the
+    group that wants most metal chooses first: of the lots from which all of it can be cut that with the most metal
+    left, or of all where there is none."""
     groups: dict[str, list[Part]] = defaultdict(list)
     for part in job.parts:
         if part.match is not None:
             groups[part.match].append(part)
     room = _room(job)
-    chosen: dict[str, Lot] = {}
-    for match, parts in sorted(groups.items(), key=lambda group: (-_need(group[1]), group[0])):
+    by_coil = job.rules.match_by == "coil"
+    chosen: dict[str, Lot] = {one.match: (one.stock if by_coil else one.lot,) for one in job.begun}
+    for match, parts in sorted(groups.items(), key=lambda group: (group[0] not in chosen, -_need(group[1]), group[0])):
         metals = {part.metal for part in parts}
+        if match in chosen:
+            _take(room, chosen[match], parts)
+            continue
         left = {lot: sum(rows.get(metal, 0.0) for metal in metals) for lot, rows in room.items()}
         able = [lot for lot in left if left[lot] > 0 and all(_fits_any(part, lot, job) for part in parts)]
         able = able or [lot for lot in left if left[lot] > 0] or list(left)
@@ -48,10 +53,14 @@ def lots_of(job: NestJob) -> Lots:
             continue
         best = max(able, key=lambda lot: left[lot])
         chosen[match] = best
-        for metal in metals:
-            room[best][metal] = room[best].get(metal, 0.0) - _WASTE * _need(
-                [part for part in parts if part.metal == metal])
+        _take(room, best, parts)
     return chosen
+
+
+def _take(room: dict[Lot, dict[str, float]], lot: Lot, parts: list[Part]) -> None:
+    """The metal of some parts off a lot's."""
+    for part in parts:
+        room[lot][part.metal] -= _WASTE * part.area * part.qty
 
 
 def _need(parts: list[Part]) -> float:

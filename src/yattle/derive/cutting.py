@@ -6,9 +6,10 @@ from functools import lru_cache
 from typing import Any
 
 from yattle.coil import NestJob, NestRules, Part
+from yattle.coil.job import Begun
 from yattle.derive.roof_runs import base_id, roof_runs
 from yattle.derive.run import DerivedRun
-from yattle.job.deeds import cut_of
+from yattle.job.deeds import cut_of, cuts_of
 from yattle.job.model import Job
 from yattle.pattern import Pattern
 
@@ -18,16 +19,28 @@ def cutting_job(job: Job, runs: tuple[DerivedRun, ...], patterns: tuple[Pattern,
     order, then all others."""
     metal = job.metal_name
     by_coil = job.rules.match_by == "coil"
-    lots = len({stock.id if by_coil else stock.lot for stock in job.stock if stock.metal == metal}) > 1
+    lots = {stock.id if by_coil else stock.lot for stock in job.stock if stock.metal == metal}
+    lots |= {done.stock if by_coil else done.lot for done in job.cut if done.stock}
     whole = _cutting_job(patterns, metal, job.stock, _rules(job), _wanted(runs, len(patterns)),
-                         _matches(job, runs, len(patterns)) if lots else ())
+                         _matches(job, runs, len(patterns)) if len(lots) > 1 else ())
     return _without_cut(whole, job) if job.cut else whole
 
 
 def _without_cut(whole: NestJob, job: Job) -> NestJob:
     """The cutting job without the pieces that are cut already."""
     left = ((part, part.qty - cut_of(job, part)) for part in whole.parts)
-    return whole.but(parts=tuple(part if many == part.qty else part.but(qty=many) for part, many in left if many))
+    return whole.but(parts=tuple(part if many == part.qty else part.but(qty=many) for part, many in left if many),
+                     begun=_begun(whole, job))
+
+
+def _begun(whole: NestJob, job: Job) -> tuple[Begun, ...]:
+    """From which lot or coil the pieces of each face are cut that are cut already: that of the first of them."""
+    found: dict[str, Begun] = {}
+    for part in whole.parts:
+        for done in cuts_of(job, part) if part.match else ():
+            if done.stock and part.match not in found:
+                found[part.match or ""] = Begun(match=part.match or "", lot=done.lot, stock=done.stock)
+    return tuple(found.values())
 
 
 WANTED = ("eave", "valley", "pitch-break", "headwall", "sidewall", "skew-wall", "rake", "hip", "half-ridge", "ridge")

@@ -13,7 +13,8 @@ from collections.abc import Iterable
 
 from yattle.bounds import Ring
 from yattle.coil import NestAnswer, NestJob, Stock
-from yattle.coil.by_hand import still_to_cut
+from yattle.coil.answer import Placement
+from yattle.coil.by_hand import free_after, still_to_cut
 from yattle.coil.job import Part
 from yattle.coil.names import pieces_of
 from yattle.coil.read import table_after
@@ -32,13 +33,14 @@ def shape_of(outline: Ring, holes: Iterable[Ring] = ()) -> str:
 
 def cut_of(job: Job, part: Part) -> int:
     """How many copies of a part are cut already, in the shape it has now."""
-    shape = None
-    for done in job.cut:
-        if done.piece == part.id:
-            shape = shape or shape_of(part.outline, part.holes)
-            if done.shape == shape:
-                return min(done.copies, part.qty)
-    return 0
+    return min(sum(done.copies for done in cuts_of(job, part)), part.qty)
+
+
+def cuts_of(job: Job, part: Part) -> tuple[CutPieces, ...]:
+    """What is cut of a part in the shape it has now, by the stock it came from."""
+    of_it = [done for done in job.cut if done.piece == part.id]
+    shape = shape_of(part.outline, part.holes) if of_it else ""
+    return tuple(done for done in of_it if done.shape == shape)
 
 
 def with_cuts_made(job: Job, asked: NestJob, answer: NestAnswer, when: str, made: int | None = None,
@@ -51,11 +53,14 @@ def with_cuts_made(job: Job, asked: NestJob, answer: NestAnswer, when: str, made
     if answer.cuts:
         made = len(answer.cuts) if made is None else made
         rest, taken = still_to_cut(asked, answer, made, spoiled), off_coils(asked, answer, made)
+        out = free_after(asked, answer, made)
     else:
         rest, taken = _by_hand(asked, answer, spoiled), {used.stock: used.length for used in answer.used}
+        out = answer.placements
     stock, entries = _stock_after(job, asked, rest, taken, when)
     log = tuple(LogEntry(when=when, what="spoiled", of=part, text="to be cut again") for part, _ in spoiled)
-    return job.but(cut=_cut_now(job, asked, rest), stock=stock, ledger=(*job.ledger, *entries), log=(*job.log, *log))
+    good = tuple(place for place in out if (place.part, place.copy) not in spoiled)
+    return job.but(cut=_cut_now(job, asked, good), stock=stock, ledger=(*job.ledger, *entries), log=(*job.log, *log))
 
 
 def _by_hand(asked: NestJob, answer: NestAnswer, spoiled: tuple[tuple[str, int], ...]) -> NestJob:
@@ -83,16 +88,16 @@ def _by_hand(asked: NestJob, answer: NestAnswer, spoiled: tuple[tuple[str, int],
     return asked.but(parts=parts, stock=(*left, *floor))
 
 
-def _cut_now(job: Job, asked: NestJob, rest: NestJob) -> tuple[CutPieces, ...]:
-    """What is cut in all: what was, and what the plan has cut."""
-    left = {part.id: part.qty for part in rest.parts}
-    cut = {(done.piece, done.shape): done.copies for done in job.cut}
-    for part in asked.parts:
-        done = part.qty - left.get(part.id, 0)
-        if done:
-            key = part.id, shape_of(part.outline, part.holes)
-            cut[key] = cut.get(key, 0) + done
-    return tuple(CutPieces(piece=piece, shape=shape, copies=copies) for (piece, shape), copies in cut.items())
+def _cut_now(job: Job, asked: NestJob, out: tuple[Placement, ...]) -> tuple[CutPieces, ...]:
+    """What is cut in all: what was, and what came out of the plan, by the stock it came from."""
+    names, parts = pieces_of(asked.stock), {part.id: part for part in asked.parts}
+    cut = {(done.piece, done.shape, done.stock): done for done in job.cut}
+    for (part, name), copies in Counter((place.part, place.stock) for place in out).items():
+        of, shape = names[name], shape_of(parts[part].outline, parts[part].holes)
+        was = cut.get((part, shape, of.id))
+        cut[part, shape, of.id] = was.but(copies=was.copies + copies) if was else CutPieces(
+            piece=part, shape=shape, copies=copies, stock=of.id, lot=of.lot)
+    return tuple(cut.values())
 
 
 def off_coils(asked: NestJob, answer: NestAnswer, made: int) -> dict[str, float]:

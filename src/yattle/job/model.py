@@ -166,12 +166,32 @@ class LedgerEntry(Value):
     note: Note = ""
 
 
+Copies = Annotated[int, Field(ge=0, le=100_000)]
+
+
 class CutPieces(Value):
-    """So many ``copies`` of a piece that are cut, of the ``shape`` it had then: another shape is another piece."""
+    """So many ``copies`` of a piece that are cut, and how far they have come.
+
+    ``shape``: the one it had when it was cut: another shape is another piece
+    ``stock``, ``lot``: the stock piece it was cut from, and that one's lot
+    ``folded``: so many of the copies are folded; ``fitted``: so many of those are on the roof
+    """
 
     piece: Text
     shape: Annotated[str, Field(max_length=32)]
     copies: Annotated[int, Field(ge=1, le=100_000)]
+    stock: Name = ""
+    lot: Annotated[str, Field(max_length=200)] | None = None
+    folded: Copies = 0
+    fitted: Copies = 0
+
+    @model_validator(mode="after")
+    def _in_turn(self) -> Self:
+        for field, many, most in (("folded", self.folded, self.copies), ("fitted", self.fitted, self.folded)):
+            if many > most:
+                raise InputError(field, f"{many} of {self.piece}",
+                                 f"at most {most}: a piece is cut, then folded, then fitted")
+        return self
 
 
 class Learnt(Value):
@@ -240,7 +260,7 @@ class Job(Value):
     ``panels``: how faces are laid unless a face has its own rule
     ``runs``: eaves entered by themselves, without a roof
     ``stock``: what there is to cut from; ``ledger``: what came and went of it
-    ``cut``: the pieces that are cut already, which no plan cuts again
+    ``cut``: the pieces that are cut already, from what, and how far they are; no plan cuts them again
     ``shop``: the shop's rates for cuts, lengths and time
     ``fit``: how things are fixed; ``laps``: what somebody said of the order
     ``log``: what was measured; ``learnt``: what of that was taken, by metal and brake
