@@ -77,7 +77,8 @@ def test_folds(capsys, tmp_path):
     status, answer, _ = run(capsys, tmp_path, "folds", json.dumps(job))
     assert status == 0 and answer["cost"] == 1 and answer["proved_best"]
     status, answer, _ = run(capsys, tmp_path, "folds", json.dumps(job), "--set", "length=4000")
-    assert status == 1 and answer["reasons"][0]["against"] == "length" and answer["suggest"] == []
+    assert status == 1 and answer["reasons"][0]["against"] == "length"
+    assert [(s["kind"], s["at"]) for s in answer["suggest"]] == [("split", {"length": 2050, "pieces": 2})]
 
 
 def test_develop_and_out(capsys, tmp_path):

@@ -8,8 +8,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely import LineString, Polygon, affinity
 
-from samples import section
+from samples import metal, section
 from yattle.brake import LIBRARY, SHOP_BRAKE, FoldJob, FoldOrder, Refusal, best_order
+from yattle.brake.hand import folds_by_hand
 from yattle.brake.order import plain_order
 from yattle.brake.simulate import Simulator
 from yattle.brake.state import Bench
@@ -144,8 +145,62 @@ def test_every_suggestion_was_tried_and_works(profile):
             legs = tuple(at["length"] if n + 1 == at["leg"] else leg for n, leg in enumerate(profile.legs))
             assert order_of(profile.but(legs=legs)).cost == suggestion.cost
         if suggestion.kind == "tongs":
+            for fold in at.get("folds", [at.get("fold")]):
+                assert hand_room(profile, fold) >= 4.0
             turns = tuple(0.0 if f"f{n + 1}" in at.get("folds", [at.get("fold")]) else t for n, t in enumerate(profile.turns))
             assert order_of(profile.but(turns=turns)).cost == suggestion.cost
+
+
+def hand_room(profile, fold):
+    """The flat beside a fold on its longer side: what a jaw can hold at the most, mm."""
+    marks = [0.0, *(b.mark for b in girth_of(profile).bends), girth_of(profile).girth]
+    at = next(n for n, b in enumerate(girth_of(profile).bends, 1) if b.id == fold)
+    return max(marks[at] - marks[at - 1], marks[at + 1] - marks[at])
+
+
+def by_hand(legs, turns, fold, length=900.0, hem_b=None, change=None):
+    profile = section(legs, turns, hem_b).but(metal=metal(**(change or {})))
+    return folds_by_hand(FoldJob(profile=profile, length=length, brake=SHOP_BRAKE), [fold])
+
+
+def test_hands_are_tried_on_the_piece_as_the_brake_leaves_it():
+    """The same fold 30 mm from the raw edge: free; behind a leg of 20 that stands up; behind a hem that lies flat."""
+    (plain,) = by_hand((300.0, 30.0), (90.0,), "f1")
+    assert plain.tool.name == "hand tongs" and plain.deep == pytest.approx(30, abs=1)
+    standing = by_hand((300.0, 30.0, 20.0), (90.0, -90.0), "f1")
+    assert standing is None or standing[0].tool.name != "hand tongs", "the leg stands where the jaw would lie"
+    (hemmed,) = by_hand((300.0, 30.0), (90.0,), "f1", hem_b=True)
+    assert hemmed.tool.name == "hand tongs" and hemmed.deep < 31, "over the hem, measured on the folded piece"
+    assert by_hand((300.0, 80.0), (90.0,), "f1")[0].tool.name == "two boards and a mallet"
+    assert by_hand((300.0, 80.0, 30.0), (90.0, 90.0), "f1", length=4000.0) is None, "too long for boards, too deep for tongs"
+    assert by_hand((300.0, 30.0), (90.0,), "f1", change={"thickness": 1.5, "inside_radius": 2.0}) is None
+
+
+def test_a_jaw_needs_its_flat():
+    """Between two legs that stand up 12 mm apart no jaw lies, however near the edge is."""
+    channel = by_hand((40.0, 12.0, 40.0), (90.0, 90.0), "f1")
+    assert channel is None or channel[0].deep <= 41
+    assert by_hand((8.0, 3.0, 8.0, 300.0), (90.0, 90.0, -90.0), "f2") is None
+
+
+def test_too_long_and_too_thick_are_told_what_would_do():
+    steel = metal(name="prepainted steel 1.20", thickness=1.2, inside_radius=1.2)
+    thick = best_order(FoldJob(profile=section((60.0, 60.0), (90.0,), None).but(metal=steel), length=2000.0, brake=SHOP_BRAKE))
+    kinds = {s.kind: dict(s.at) for s in thick.suggest}
+    assert kinds["thinner"]["thickness"] <= SHOP_BRAKE.max_thickness < 1.2 and "send it out" in thick.reasons[0].says
+    long = best_order(FoldJob(profile=section((60.0, 60.0), (90.0,), None), length=7000.0, brake=SHOP_BRAKE))
+    at = next(dict(s.at) for s in long.suggest if s.kind == "split")
+    assert at["length"] <= SHOP_BRAKE.max_length and at["pieces"] * at["length"] - (at["pieces"] - 1) * 100 >= 7000
+    assert at["pieces"] == 3
+
+
+def test_a_leaf_that_does_not_go_far_enough_is_told():
+    """133° with 3 % springback asks for 136.99° of a leaf that goes to 135°: it leaves 131.07°."""
+    order = order_of(section((60.0, 60.0), (133.0,), None))
+    (step,) = order.steps
+    assert step.set_angle == pytest.approx(136.99) and step.stays == pytest.approx(135 / 1.03)
+    assert order.answer()["notes"] == [f"f1: {step.short_says()}"] and "1.9° by tongs" in step.short_says()
+    assert "stays" not in order.answer()["steps"][0] and not order_of(section((60.0, 60.0), (90.0,), None)).answer()["notes"]
 
 
 @settings(max_examples=12, deadline=None)
@@ -170,8 +225,7 @@ def test_by_hand_where_the_machine_cannot():
     refused = order_of(ZED)
     tongs = [s for s in refused.suggest if s.kind == "tongs"]
     assert tongs and "hand tongs" in tongs[0].says and "10 bites" in tongs[0].says
-    assert TONGS.reaches(30, 90, 2000) and not TONGS.reaches(60, 90, 2000) and BOARDS.reaches(60, 90, 2000)
-    two = section((12.0,) * 5, (-90.0, -90.0, -90.0, 90.0), hem_b=None)
+    two = section((30.0, 8.0, 15.0, 8.0), (-45.0, -45.0, -45.0), hem_b=None)
     both = [s for s in order_of(two).suggest if s.kind == "tongs"]
     assert both and all(len(dict(s.at)["folds"]) == 2 for s in both), "one is not enough, so two are left to the hands"
     assert not [s for s in order_of(two).answer()["suggest"] if s["kind"] == "tongs"], "the file knows one fold only"

@@ -10,6 +10,7 @@ import pytest
 
 from samples import eaves_path
 from yattle.brake import LIBRARY, FoldJob, plain_order
+from yattle.brake.machine import Springback
 from yattle.derive.graph import derive
 from yattle.devices import Folder, StandInFolder, fold_piece
 from yattle.job import Job, demo_path, load
@@ -165,9 +166,65 @@ def test_the_spread_told_covers_the_truth(many):
     for _ in range(100):
         folds = [LogEntry(when=DAY, what="measured", fold="f", wanted=90.0, set=90.0 * 1.03, found=90.0 + draw.gauss(0, 0.6),
                           metal="m", brake="b") for _ in range(many)]
-        found = springback_of(folds, 1.03)
+        found = springback_of(folds, Springback(ratio=1.03))
         inside += abs(found.found - 1.03) <= found.sure
         offered += found.worth_taking
     assert inside >= 89 and offered <= 11
-    sharp = springback_of([e.but(found=90.0 + 0.01 * n) for n, e in enumerate(folds[:5])], 1.0299)
+    sharp = springback_of([e.but(found=90.0 + 0.01 * n) for n, e in enumerate(folds[:5])],
+                          Springback(ratio=1.0299))
     assert sharp.spread >= 5e-4 and not sharp.worth_taking, "a ten-thousandth changes nothing that can be seen"
+
+
+def shop(draw, many, ratio=1.03, offset=0.0, scatter=0.4, turns=(30.0, 60.0, 90.0, 120.0), wild=0):
+    """Folds measured on a brake whose metal springs by ``ratio`` and whose scale is ``offset`` off."""
+    made = []
+    for n in range(many):
+        leaf = turns[n % len(turns)] * 1.02
+        came = (leaf - offset) / ratio + draw.gauss(0, scatter) + (draw.choice([-30, 30]) if n < wild else 0)
+        made.append(LogEntry(when=DAY, what="measured", fold="f", wanted=90.0, set=leaf, found=came, metal="m", brake="b"))
+    return made
+
+
+@pytest.mark.parametrize("many", [8, 16, 40])
+@pytest.mark.parametrize("offset", [-2.0, 1.5, 4.0])
+def test_a_scale_that_is_off_is_told_from_springback(many, offset):
+    """Both are found, and lie in what is told nine times of ten; a wild fold does not pull."""
+    draw, inside, seen = random.Random(many), 0, 0
+    for _ in range(60):
+        found = springback_of(shop(draw, many, offset=offset, wild=many // 16), Springback(ratio=1.03))
+        if found.kind == "ratio":
+            continue
+        seen += 1
+        inside += abs(found.offset - offset) <= found.offset_sure and abs(found.found - 1.03) <= found.sure
+        change, off = found.leaf_off(90.0)
+        assert abs(change - offset) < 3 * off + 0.3
+    assert seen >= (55 if abs(offset) > 2 or many > 8 else 25) and inside >= 0.85 * seen
+
+
+def test_no_offset_is_seen_where_there_is_none():
+    draw, offsets, offered = random.Random(3), 0, 0
+    for _ in range(200):
+        found = springback_of(shop(draw, 12), Springback(ratio=1.03))
+        offsets, offered = offsets + (found.kind != "ratio"), offered + found.worth_taking
+    assert offsets <= 20 and offered <= 24
+    alike = springback_of(shop(draw, 40, offset=3.0, turns=(88.0, 90.0, 92.0)), Springback(ratio=1.03))
+    assert alike.kind == "ratio", "folds that are all alike do not tell a ratio from an offset"
+
+
+def test_ratio_and_offset_taken_set_the_next_leaf_angles():
+    folds = [e.but(metal=JOB.metal_name, brake=JOB.brake.name) for e in shop(random.Random(5), 24, 1.04, 2.0, 0.2)]
+    job = with_entries(JOB, tuple(folds))
+    found = offer(job)
+    assert found.kind == "ratio and offset" and found.worth_taking
+    after = with_offer_taken(job, found, DAY)
+    spring = after.brake.springback
+    assert (spring.ratio, spring.offset) == (pytest.approx(found.found, abs=1e-5), pytest.approx(found.offset, abs=1e-3))
+    assert f"{found.offset:+.2f}°" in after.log[-1].text
+    for step in plain_order(derive(after).fold_job(RUN)).steps:
+        if step.set_angle is not None and step.set_angle < after.brake.max_turn - 1:
+            assert step.set_angle == pytest.approx(abs(step.turn) * spring.ratio + spring.offset)
+    assert not offer(after).worth_taking
+    away = with_brake(after, LIBRARY[1])
+    assert away.brake.springback.offset == 0.0, "another brake has another scale"
+    assert with_brake(away, after.brake).brake.springback == spring
+    assert next_job(after, "next").brake.springback == spring

@@ -20,10 +20,19 @@ Outline = Annotated[tuple[PlacePair, ...], Field(min_length=3, max_length=100)]
 
 
 class Springback(Value):
-    """The leaf goes to ``ratio`` times the turn that is to stay."""
+    """The leaf goes to ``ratio`` times the turn that is to stay and ``offset`` degrees further, as its scale is off."""
 
     kind: Literal["ratio"] = "ratio"
     ratio: Annotated[float, Field(ge=1, lt=2)] = 1.0
+    offset: Annotated[float, Field(ge=-20, le=20)] = 0.0
+
+    def leaf(self, turn: float) -> float:
+        """What the leaf is set to for a turn that is to stay; degrees, both positive.
+
+        >>> Springback(ratio=1.03, offset=0.5).leaf(90.0)
+        93.2
+        """
+        return max(turn * self.ratio + self.offset, 0.0) if turn else 0.0
 
 
 class Brake(Value):

@@ -15,7 +15,8 @@ from yattle.section import Girth, GirthRefused, girth_of
 
 @dataclass(frozen=True)
 class Step:
-    """One stroke as the hands do it; ``mark_from_out_edge`` mm on the blank from the raw out edge."""
+    """One stroke as the hands do it; ``mark_from_out_edge`` mm on the blank from the raw out edge. ``stays``: the turn,
+    degrees, that is left of a fold whose ``set_angle`` is further than the leaf goes; ``None``: it goes there."""
 
     n: int
     fold: str
@@ -26,6 +27,18 @@ class Step:
     set_angle: float | None
     mark_from_out_edge: float
     handling: str
+    stays: float | None = None
+
+    def answer(self) -> dict[str, Any]:
+        """As it is written."""
+        return {name: value for name, value in vars(self).items() if name != "stays"}
+
+    def short_says(self) -> str:
+        """What to do where the leaf does not go far enough for the springback; empty where it does."""
+        if self.stays is None or self.set_angle is None:
+            return ""
+        return (f"the leaf would have to go to {self.set_angle:.1f}°; at its last it leaves {self.stays:.1f}°: bring "
+                f"the other {abs(self.turn) - self.stays:.1f}° by tongs or over a board")
 
 
 @dataclass(frozen=True)
@@ -39,8 +52,9 @@ class FoldOrder:
     seconds: float
 
     def answer(self) -> dict[str, Any]:
-        return {"format": "yattle-folds/1", "ok": True, "steps": [vars(step) for step in self.steps],
-                "cost": self.cost, "proved_best": self.proved_best, "bound": self.bound, "seconds": self.seconds}
+        return {"format": "yattle-folds/1", "ok": True, "steps": [step.answer() for step in self.steps],
+                "cost": self.cost, "proved_best": self.proved_best, "bound": self.bound, "seconds": self.seconds,
+                "notes": [f"{step.fold}: {said}" for step in self.steps if (said := step.short_says())]}
 
 
 @dataclass(frozen=True)
@@ -100,7 +114,7 @@ def broken_limits(job: FoldJob, girth: Girth) -> list[Limit]:
                             f"{brake.max_length:g} mm"))
     if job.profile.metal.thickness > brake.max_thickness:
         limits.append(Limit("", "thickness", f"the metal is {job.profile.metal.thickness:g} mm thick, {brake.name} "
-                            f"folds up to {brake.max_thickness:g} mm"))
+                            f"folds up to {brake.max_thickness:g} mm: send it out where no other machine takes it"))
     for bend in girth.bends:
         if bend.kind == "hem" and not brake.can_flatten:
             limits.append(Limit(bend.id, "flatten", f"{bend.id}: {brake.name} cannot flatten a hem"))
@@ -120,7 +134,7 @@ def as_order(bench: Bench, trail: Trail, proved: bool, bound: int, seconds: floa
         mark = bench.marks[action.index]
         from_out = mark if position[1] == "A" else bench.girth.girth - mark
         steps.append(Step(n, action.fold, action.kind, position[0], position[1], action.turn,
-                          _set_angle(bench, action), from_out, hands))
+                          _set_angle(bench, action), from_out, hands, _stays(bench, action)))
         total, before = total + price, position
     return FoldOrder(tuple(steps), total, proved or total <= bound, total if proved else bound, seconds)
 
@@ -129,6 +143,12 @@ def _set_angle(bench: Bench, action: Operation) -> float | None:
     if action.kind == "flatten":
         return None
     turn = abs(action.turn)
-    past = turn * bench.brake.springback.ratio
+    past = bench.brake.springback.leaf(turn)
     is_prefold = bench.girth.bends[action.index].kind == "hem"
     return turn if is_prefold and past > bench.brake.max_turn else past
+
+
+def _stays(bench: Bench, action: Operation) -> float | None:
+    """What the leaf leaves of a fold at its last, where springback would ask for more; ``None`` where it does not."""
+    angle, spring, reach = _set_angle(bench, action), bench.brake.springback, bench.brake.max_turn
+    return (reach - spring.offset) / spring.ratio if angle is not None and angle > reach + 1e-9 else None

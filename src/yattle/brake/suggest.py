@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
+import math
 import time
 from collections.abc import Iterator
 from itertools import combinations
 from typing import Any
 
-from yattle.brake.hand import HAND_TOOLS
+from yattle.brake.hand import HandFold, folds_by_hand
 from yattle.brake.library import LIBRARY
 from yattle.brake.machine import FoldJob
 from yattle.brake.order import FoldOrder, Suggestion, plain_order
 from yattle.brake.state import Limit
 from yattle.errors import InputError
-from yattle.section import Bend, Girth, Profile, girth_of
+from yattle.metal import library
+from yattle.section import Girth, Profile, girth_of
 
 _SECONDS = 6.0
+_LAP = 100.0  # mm: of one length over the next
 _STATES = 20_000
 _MOST_BY_HAND = 3
 _LONGER = (1, 2, 3, 4, 5, 6, 8, 10, 12, 15, 20, 25, 30, 40, 50, 60, 80)
@@ -25,7 +28,7 @@ def suggestions(job: FoldJob, reasons: tuple[Limit, ...]) -> list[Suggestion]:
     """Machines of the library, folds left to the hands, a changed leg, a split; the cheapest of each kind first."""
     until = time.perf_counter() + _SECONDS
     found: list[Suggestion] = []
-    for offer in (_machines, _tongs, _legs, _splits):
+    for offer in (_machines, _shorter, _thinner, _tongs, _legs, _splits):
         for suggestion in offer(job, reasons):
             found.append(suggestion)
         if time.perf_counter() > until:
@@ -46,41 +49,64 @@ def _machines(job: FoldJob, reasons: tuple[Limit, ...]) -> Iterator[Suggestion]:
                 yield Suggestion("machine", (("brake", brake.name),), cost, f"it can be folded on {brake.name}")
 
 
+def _shorter(job: FoldJob, reasons: tuple[Limit, ...]) -> Iterator[Suggestion]:
+    """A piece that is too long in as few equal ones as the machine takes, each longer by the lap at its joints."""
+    if job.length <= job.brake.max_length:
+        return
+    many = math.ceil((job.length - _LAP) / max(job.brake.max_length - _LAP, 1.0))
+    each = math.ceil((job.length + (many - 1) * _LAP) / many)
+    cost = _cost(job.but(length=float(each)))
+    if cost is not None and each <= job.brake.max_length:
+        yield Suggestion("split", (("length", each), ("pieces", many)), cost,
+                         f"in {many} pieces of {each} mm that lap by {_LAP:g} mm")
+
+
+def _thinner(job: FoldJob, reasons: tuple[Limit, ...]) -> Iterator[Suggestion]:
+    """The thickest usual gauge of that metal that the machine takes."""
+    metal = job.profile.metal
+    usual = next((one.thicknesses for one in library().metals if metal.name.startswith(one.name)), ())
+    able = [gauge for gauge in usual if gauge <= job.brake.max_thickness]
+    if metal.thickness <= job.brake.max_thickness or not able:
+        return
+    gauge = max(able)
+    name = metal.name.replace(f"{metal.thickness:.2f}", f"{gauge:.2f}")
+    cost = _try(job, metal=metal.but(thickness=gauge, name=name))
+    if cost is not None:
+        yield Suggestion("thinner", (("thickness", gauge),), cost,
+                         f"in {gauge:g} mm it can be folded on {job.brake.name}")
+
+
 def _tongs(job: FoldJob, reasons: tuple[Limit, ...]) -> Iterator[Suggestion]:
-    """Folds left to the hands after the brake, by tongs near an edge or between two boards: as few as will do."""
+    """Folds left to the hands after the brake, by tongs near an edge or between two boards: as few as will do, each
+    tried on the piece as it then is."""
     girth = girth_of(job.profile)
     if not isinstance(girth, Girth):
         return
-    by_hand = {place: reach for place, bend in enumerate(b for b in girth.bends if b.kind == "fold")
-               if (reach := _hand(girth, bend, job.length)) is not None}
+    folds = [bend.id for bend in girth.bends if bend.kind == "fold"]
+    can = [place for place, bend in enumerate(b for b in girth.bends if b.kind == "fold") if bend.turn]
     until = time.perf_counter() + _SECONDS / 3
     for count in range(1, _MOST_BY_HAND + 1):
         any_works = False
-        for places in combinations(by_hand, count):
+        for places in combinations(can, count):
             if time.perf_counter() > until:
                 return
+            by_hand = folds_by_hand(job, [folds[place] for place in places])
+            if by_hand is None:
+                continue
             turns = tuple(0.0 if n in places else turn for n, turn in enumerate(job.profile.turns))
             cost = _try(job, turns=turns)
             if cost is not None:
                 any_works = True
-                yield _left_to_hands([by_hand[place] for place in places], cost)
+                yield _left_to_hands(by_hand, cost, job.length)
         if any_works:
             return
 
 
-def _hand(girth: Girth, bend: Bend, length: float) -> tuple[str, str] | None:
-    """The fold and how a hand makes it; ``None`` where no hand tool reaches."""
-    depth = min(bend.mark, girth.girth - bend.mark)
-    tool = next((tool for tool in HAND_TOOLS if tool.reaches(depth, bend.turn, length)), None)
-    if not bend.turn or tool is None:
-        return None
-    return bend.id, f"{bend.id} to {tool.name}, {depth:.0f} mm from the edge, {tool.bites(length)} bites"
-
-
-def _left_to_hands(folds: list[tuple[str, str]], cost: int) -> Suggestion:
-    ids = tuple(fold for fold, _ in folds)
+def _left_to_hands(folds: tuple[HandFold, ...], cost: int, length: float) -> Suggestion:
+    ids = tuple(one.fold for one in folds)
     at: tuple[str, Any] = ("fold", ids[0]) if len(ids) == 1 else ("folds", list(ids))
-    return Suggestion("tongs", (at,), cost, "after the brake, leave " + " and ".join(says for _, says in folds))
+    said = ", then ".join(one.says(length) for one in folds)
+    return Suggestion("tongs", (at,), cost, f"after the brake, leave {said}")
 
 
 def _try(job: FoldJob, **changes: object) -> int | None:

@@ -189,9 +189,9 @@ def _between(one: Any, other: Any) -> float:
 
 def _lots(job: NestJob, stock: dict[str, Stock], answer: dict[str, Any]) -> list[str]:
     match = {part.id: part.match for part in job.parts}
-    lots = defaultdict(set)
-    for one in job.begun:
-        lots[one.match].add(one.stock if job.rules.match_by == "coil" else one.lot)
+    lots: dict[str | None, set[str | None]] = defaultdict(set)
+    for begun in job.begun:
+        lots[begun.match].add(begun.stock if job.rules.match_by == "coil" else begun.lot)
     for place in answer["placements"]:
         if match[place["part"]] is not None:
             one = stock[place["stock"]]

@@ -195,12 +195,14 @@ class CutPieces(Value):
 
 
 class Learnt(Value):
-    """A springback of a metal on a brake, or a metal's k-factor, that was learnt and taken. A ratio."""
+    """A springback of a metal on a brake, or a metal's k-factor, that was learnt and taken. ``value`` is a ratio;
+    ``offset`` what the leaf goes further, degrees."""
 
     what: Literal["springback", "k"]
     metal: Name
     brake: Name = ""
     value: Annotated[float, Field(ge=0, le=2)]
+    offset: Annotated[float, Field(ge=-20, le=20)] = 0.0
 
 
 class ShopRates(Value):

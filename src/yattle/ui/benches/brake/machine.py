@@ -63,5 +63,10 @@ class MachineHand:
         return self.store.attempt(lambda: self._set(
             "springback", springback=spring.but(ratio=parse_angle(text, "springback"))))
 
+    def put_offset(self, text: str) -> str | None:
+        spring = self.store.session.job.brake.springback
+        return self.store.attempt(lambda: self._set(
+            "leaf's scale", springback=spring.but(offset=parse_angle(text, "leaf's scale"))))
+
     def _set(self, title: str, **changes: object) -> None:
         self.store.session.edit(f"brake {title}", lambda job: job.but(brake=job.brake.but(**changes)))

@@ -106,7 +106,7 @@ class BrakeModel(BenchModel):
             return Shown("flatten" if step else "–")
         turn = abs(step.turn)
         total = Sum("leaf to", (Term("turn", turn), Term("springback", step.set_angle - turn)))
-        return Shown(f"{step.set_angle:.1f}°", "", total, lambda degrees: f"{degrees:.2f}°")
+        return Shown(f"{step.set_angle:.1f}°", step.short_says(), total, lambda degrees: f"{degrees:.2f}°")
 
     def says(self, step: Step) -> str:
         girth = self.girth

@@ -41,6 +41,8 @@ def fill(s: Slate, m: BrakeModel) -> None:
              lambda text: m.machine.put_number("max_turn", text), "as far as the leaf goes")
     s.number("springback", lambda: Shown(f"{store.session.job.brake.springback.ratio:g}", "leaf over fold"),
              m.machine.put_springback, "how far the leaf goes for each degree that stays")
+    s.number("scale is off", lambda: Shown(f"{store.session.job.brake.springback.offset:g}°", "added to each angle"),
+             m.machine.put_offset, "what the leaf has to go further at every fold, whatever its angle")
 
 
 def _limit(s: Slate, m: BrakeModel, name: str, title: str, hint: str) -> None:

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from datetime import date
 
 from yattle.errors import InputError
-from yattle.job.learn import Offer, offer, offer_k, with_offer_taken
+from yattle.job.learn import Offer, now_says, offer, offer_k, with_offer_taken
 from yattle.job.log import with_entries
 from yattle.job.model import LogEntry
 from yattle.measure import parse_angle
@@ -120,7 +120,9 @@ class LogModel(BenchModel):
         found = offer(self.store.session.job)
         if found is None:
             return Shown("–", "from four folds on")
-        return Shown(f"{found.found:.4f}", f"± {found.spread:.4f} a fold, {found.many} folds; {found.now:.4f} in use")
+        offset = f" {found.offset:+.2f}°" if found.kind != "ratio" else ""
+        return Shown(f"{found.found:.4f}{offset}",
+                     f"± {found.spread:.4f} a fold, {found.many} folds; {now_says(found)} in use")
 
     def stock(self) -> str:
         rows = self.store.session.job.ledger[-4:]

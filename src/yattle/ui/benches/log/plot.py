@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
-from yattle.job.learn import Offer
+from yattle.job.learn import Offer, found_says, now_says
 from yattle.ui.theme import theme, type_of
 
 
@@ -27,7 +27,7 @@ class SpringPlot(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter, t = QPainter(self), theme()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        frame = QRectF(self.rect()).adjusted(58, 10, -120, -26)
+        frame = QRectF(self.rect()).adjusted(58, 10, -150, -26)
         painter.setFont(type_of(10.5))
         if not self.points:
             painter.setPen(QColor(t.dim))
@@ -36,31 +36,46 @@ class SpringPlot(QWidget):
                              "the springback shows here.")
             painter.end()
             return
-        values = [ratio for _, ratio in self.points] + ([self.offer.found, self.offer.now] if self.offer else [])
-        low, high = min(values) - 0.004, max(values) + 0.004
         most = max(angle for angle, _ in self.points) * 1.08
+        first = min(angle for angle, _ in self.points) * 0.8
+        values = [ratio for _, ratio in self.points]
+        if self.offer:
+            values += [self._ratio(angle, found) for angle in (first, most) for found in (True, False)]
+        low, high = min(values) - 0.004, max(values) + 0.004
 
         def at(angle: float, ratio: float) -> QPointF:
             return QPointF(frame.left() + frame.width() * angle / most,
                            frame.bottom() - frame.height() * (ratio - low) / (high - low))
         self._axes(painter, frame, low, high, most)
         if self.offer is not None:
-            band = QColor(t.verdigris)
-            band.setAlpha(40)
-            top, bottom = at(0, min(self.offer.found + self.offer.spread, high)), at(
-                most, max(self.offer.found - self.offer.spread, low))
-            painter.fillRect(QRectF(top, bottom), band)
-            for value, colour, name in ((self.offer.found, t.verdigris, f"found {self.offer.found:.4f}"),
-                                        (self.offer.now, t.copper, f"in use {self.offer.now:.4f}")):
-                painter.setPen(QPen(QColor(colour), 2, Qt.PenStyle.SolidLine if colour == t.verdigris
-                                    else Qt.PenStyle.DashLine))
-                painter.drawLine(at(0, value), at(most, value))
-                painter.drawText(at(most, value) + QPointF(6, 4), name)
+            angles = [first + (most - first) * n / 40 for n in range(41)]
+            self._band(painter, [(at(a, min(self._ratio(a, True) + self.offer.spread, high)),
+                                  at(a, max(self._ratio(a, True) - self.offer.spread, low))) for a in angles])
+            for found, colour, name in ((True, t.verdigris, f"found {found_says(self.offer, short=True)}"),
+                                        (False, t.copper, f"in use {now_says(self.offer)}")):
+                painter.setPen(QPen(QColor(colour), 2, Qt.PenStyle.SolidLine if found else Qt.PenStyle.DashLine))
+                painter.drawPolyline(QPolygonF([at(a, self._ratio(a, found)) for a in angles]))
+                painter.drawText(at(most, self._ratio(most, found)) + QPointF(6, 4), name)
         painter.setPen(QPen(QColor(t.ink), 1.4))
         painter.setBrush(QColor(t.card))
         for angle, ratio in self.points:
             painter.drawEllipse(at(angle, ratio), 4, 4)
         painter.end()
+
+    def _ratio(self, angle: float, found: bool) -> float:
+        """The leaf over the fold at an angle, as found or as in use: with an offset it falls with the angle."""
+        assert self.offer is not None
+        ratio, offset = (self.offer.found, self.offer.offset) if found else (self.offer.now, self.offer.offset_now)
+        return ratio + offset / max(angle, 1.0)
+
+    @staticmethod
+    def _band(painter: QPainter, sides: list[tuple[QPointF, QPointF]]) -> None:
+        """What one fold scatters by, round the line that was found."""
+        band = QColor(theme().verdigris)
+        band.setAlpha(40)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(band)
+        painter.drawPolygon(QPolygonF([top for top, _ in sides] + [bottom for _, bottom in reversed(sides)]))
 
     def _axes(self, painter: QPainter, frame: QRectF, low: float, high: float, most: float) -> None:
         painter.setPen(QPen(QColor(theme().line), 1))
