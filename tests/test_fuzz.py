@@ -67,7 +67,7 @@ def changed(draw, document):
             new = value * 10 ** draw.uniform(-4, 4) if kind < 0.4 else value + draw.uniform(-60, 60)
             node[last] = round(new) if isinstance(value, int) else new
         elif kind < 0.9:
-            node[last] = draw.choice(ODD)
+            node[last] = copy.deepcopy(draw.choice(ODD))
         elif isinstance(node, list):
             node.append(copy.deepcopy(value))
         else:

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yattle.install import needs_of, packed, positions
-from yattle.install.metals import quarrel, run_off
+from yattle.install.metals import drains_onto, quarrel, run_off
 from yattle.install.movement import fights, movement_of, slides_wanted
 from yattle.job.fixing_rules import FixingRules
 from yattle.job.scatter import Scatter, far_end
@@ -73,6 +73,12 @@ def test_movement_by_hand():
     ("aluminium", "stainless", False), ("aluminium", "coated steel", True), ("steel", "coated steel", False)])
 def test_screws_and_sheets(sheet, screw, bad):
     assert (quarrel(sheet, screw) is not None) == bad
+
+
+def test_rivets_clips_and_copper_that_drains_onto_others():
+    assert "aluminium rivets" in quarrel("copper", "aluminium", "rivets") and quarrel("steel", "coated steel", "clips") is None
+    assert "zinc" in drains_onto("copper", "zinc") and drains_onto("copper", "nothing") is None
+    assert drains_onto("steel", "zinc") is None
 
 
 def test_water_from_copper():

@@ -11,12 +11,19 @@ from hypothesis import strategies as st
 
 from samples import eaves_path
 from yattle.coil import faults
+from yattle.csv_tables import as_csv, in_style, rows_of
 from yattle.derive import derive
 from yattle.derive.roof_runs import run_of, with_run
+from yattle.derive.run import common_of
 from yattle.errors import FileProblem, InputError, YattleError
 from yattle.job import Job, Run, demo_path, load, save
+from yattle.job.in_use import with_metal
+from yattle.job.ledger import stock_csv, stock_from_csv, with_counted
+from yattle.job.model import LedgerEntry
+from yattle.job.next_job import next_job
 from yattle.job.settings import Settings, keep_settings, load_settings
 from yattle.job.store import as_text, parse
+from yattle.metal import OwnMetal
 from yattle.session import Session
 
 DEMO = load(eaves_path())
@@ -139,7 +146,7 @@ def test_a_broken_letter_never_crashes_it(place, letter):
 
 
 @pytest.mark.parametrize(("change", "says"), [
-    ({"metal": "gold"}, "a metal of the library"), ({"thickness": 0.61}, "one of 0.5, 0.6, 0.7"),
+    ({"metal": "gold"}, "a metal of the library"), ({"thickness": 1.9}, "0.2 to 1.75 mm .* usual is 0.5, 0.6, 0.7"),
     ({"runs": [{"id": "E1", "pitch": 95, "length": 1000}]}, "0° to 80°"), ({"unit": "ells"}, "'mm'"),
     ({"runs": [{"id": "E1", "pitch": 30, "length": 10_000_000}]}, "at most 200000"),
     ({"runs": [{"id": "E1", "pitch": 3, "length": 9}, {"id": "E1", "pitch": 3, "length": 9}]}, "once"),
@@ -176,3 +183,55 @@ def test_a_run_knows_its_reason():
     assert Run(id="E1", pitch=0.0, length=1.0).pitch == 0
     with pytest.raises(InputError, match="one of E1"):
         run_of(DEMO, "E9")
+
+
+OWN = OwnMetal(name="shed tin", density=7900.0, k=0.4, thickness=0.48, springback=1.05, source="the maker's sheet, 2026")
+
+
+def test_a_metal_of_the_shop_s_own_is_used_everywhere():
+    job = load(eaves_path())
+    own = with_metal(job.but(metals=(OWN,)), "shed tin", 0.48)
+    assert own.metal_name == "shed tin 0.48" and own.brake.springback.ratio == 1.05
+    spec = common_of(own).metal
+    assert (spec.density, spec.thickness, spec.allowance.k, spec.name) == (7900.0, 0.48, 0.4, "shed tin 0.48")
+    again = Job.model_validate_json(own.model_dump_json())
+    assert again == own and next_job(own).metals == (OWN,)
+    assert all(part.metal == "shed tin 0.48" for part in derive(own).nest_job.parts)
+    with pytest.raises(InputError, match="'shed tin'"):
+        own.but(metals=())
+    with pytest.raises(InputError, match="'shed tin' twice"):
+        own.but(metals=(OWN, OWN))
+
+
+@pytest.mark.parametrize("gauge", [0.48, 0.55, 0.63])
+def test_gauges_that_are_not_usual_may_be_typed(gauge):
+    job = load(eaves_path()).but(thickness=gauge)
+    assert common_of(job).metal.thickness == gauge and job.metal_name.endswith(f"{gauge:.2f}")
+    with pytest.raises(InputError, match="0.2 to 1.75 mm for prepainted steel, usual is 0.5, 0.6, 0.7"):
+        job.but(thickness=4.0)
+
+
+@pytest.mark.parametrize("text", ["1,5", "=1,5", "'2,5", "E1-1", "a;b", 'say "so"', "-3", "x\ny", "1.5"])
+def test_tables_of_both_styles_read_the_same(text):
+    rows = [["piece", "mm", "price"], [text, "3.5", "-0.25"], ["", "12", "1e-3"]]
+    plain = as_csv([(str(a), b, c) for a, b, c in [("piece", "mm", "price"), (text, 3.5, -0.25), ("", 12, "1e-3")]])
+    assert rows_of(plain, "t") == rows
+    other = in_style(plain, "semicolon")
+    assert "3,5" in other and ";" in other and in_style(plain, "comma") == plain
+    if text != "1.5":  # a text that is a number is a number
+        assert rows_of(other, "t") == rows
+
+
+def test_stock_goes_out_with_semicolons_and_comes_back():
+    stock = load(demo_path()).stock
+    assert stock_from_csv(in_style(stock_csv(stock), "semicolon")) == stock_from_csv(stock_csv(stock))
+    assert [p.id for p in stock_from_csv(in_style(stock_csv(stock), "semicolon"))] == [p.id for p in stock]
+
+
+def test_no_coil_is_counted_longer_than_it_was_delivered():
+    job = load(eaves_path())
+    coil = next(p for p in job.stock if p.kind == "coil")
+    job = job.but(stock=(coil.but(length=20_000.0),), ledger=(LedgerEntry(when="2026-11-29", what="out", stock=coil.id, amount=5000.0),))
+    with pytest.raises(InputError, match="at most 25000: no more was delivered"):
+        with_counted(job, coil.id, 26_000.0, "2026-11-29")
+    assert with_counted(job, coil.id, 24_000.0, "2026-11-29").stock[0].length == 24_000.0

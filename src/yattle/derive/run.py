@@ -26,7 +26,7 @@ from yattle.details.free import Shape
 from yattle.details.schools import Schools
 from yattle.errors import InputError
 from yattle.job.model import Job, Run
-from yattle.metal import metal_spec
+from yattle.metal import OwnMetal, metal_spec
 from yattle.roof import RoofPlan
 from yattle.roof.lean_to import just_misses
 from yattle.section import MetalSpec
@@ -81,16 +81,18 @@ class Common:
 
 
 def common_of(job: Job) -> Common:
-    metal = spec_of(job.metal, job.thickness, job.allowance, job.k)
+    metal = spec_of(job.metal, job.thickness, job.allowance, job.k, next(
+        (own for own in job.metals if own.name == job.metal), None))
     return Common(job.system, job.own, job.schools, metal, job.measured, job.weather, job.joints, job.tape_tolerance,
                    job.brake.throat)
 
 
 @lru_cache(maxsize=64)
-def spec_of(metal: str, thickness: float, allowance: str = "metal", k: float | None = None) -> MetalSpec:
-    """The metal as a profile carries it, with the job's own allowance rule or learnt k-factor if it has one.
-    ``thickness`` in mm; a k-factor is the neutral layer's place, 0 to 1."""
-    spec = metal_spec(metal, thickness)
+def spec_of(metal: str, thickness: float, allowance: str = "metal", k: float | None = None,
+            own: OwnMetal | None = None) -> MetalSpec:
+    """The metal as a profile carries it, with the job's own allowance rule or learnt k-factor if it has one; ``own``:
+    the shop's own metal of that name. ``thickness`` in mm; a k-factor is the neutral layer's place, 0 to 1."""
+    spec = metal_spec(own.metal if own else metal, thickness)
     if k is not None and spec["allowance"].get("rule") == "k-factor":
         spec["allowance"] = {"rule": "k-factor", "k": k}
     if allowance != "metal":

@@ -12,16 +12,17 @@ from yattle.derive.run import DerivedRun
 from yattle.details import Finding
 from yattle.install.items import items_of
 from yattle.install.laps import Item, Lap, Order, order_of
-from yattle.install.metals import quarrel, run_off
+from yattle.install.metals import drains_onto, quarrel, run_off
 from yattle.install.movement import Movement, fights, movement_of, slides_wanted
 from yattle.install.panel_fixings import panel_needs
+from yattle.install.parting import panels_of
 from yattle.install.rain import rain_findings
 from yattle.install.roof_laps import laps_on
 from yattle.install.schedule import Need, Packed, needs_of, packed
 from yattle.install.water import Water, is_level, water_of
 from yattle.job.learn import scatter_of
 from yattle.job.scatter import FarEnd, Scatter, far_end
-from yattle.metal import library
+from yattle.roof.panels import lay
 
 _LONG = 6000.0  # mm: from there on movement is looked at
 _ALLOWED = 15.0  # mm: what the end of a run may be off before it shows
@@ -188,15 +189,36 @@ def _findings(derived: Derived, order: Order, runs: InstalledRuns, water: Water)
                                   "movement")
     yield from water.findings()
     yield from rain_findings(derived)
-    metal, rules = library().find(derived.job.metal), derived.job.fit
-    for reason in (quarrel(metal.family, rules.screws), run_off(metal.family, rules.drains_from)):
+    metal, rules = derived.job.metal_used, derived.job.fit
+    for where, reason in (
+            ("screws", quarrel(metal.family, rules.screws)), ("drains_from", run_off(metal.family, rules.drains_from)),
+            ("rivets", quarrel(metal.family, rules.rivets, "rivets") if rules.rivets else None),
+            ("clips", quarrel(metal.family, rules.clips, "clips") if rules.clips else None),
+            ("drains_onto", drains_onto(metal.family, rules.drains_onto))):
         if reason:
-            yield "", Finding("look", reason, "", "screws")
+            yield "", Finding("look", reason, "", where)
+    yield from _long_panels(derived)
+
+
+def _long_panels(derived: Derived) -> Iterator[tuple[str, Finding]]:
+    """Panels whose free end moves more than clips, hooks and holes give: how much room each of them needs."""
+    metal, rules = derived.job.metal_used, derived.job.fit
+    for facet in derived.roof.facets:
+        laid = lay(derived.roof, facet.id, derived.job.panel_rule(facet.id))
+        longest = max((panel.length for panel in laid.panels), default=0.0)
+        move = movement_of(longest, metal.expansion, rules)
+        if move.whole > rules.slide:
+            pipes = [p.opening.id for p in derived.roof.openings if facet.id in p.facets and p.opening.kind == "pipe"]
+            holes = f"; holes of {', '.join(pipes)} that much wider by their distance from it" if pipes else ""
+            yield panels_of(facet.id, 0), Finding(
+                "look", f"panels of {facet.id}, the longest {{0}}, move {move.whole:.1f} mm held at one end",
+                f"fixed at one place only; clips that slide, {move.longer:.1f} mm of room and {move.shorter:.1f} mm of "
+                f"hook at the other end{holes}", "movement", (longest,))
 
 
 def _installed_run(derived: Derived, run: DerivedRun) -> InstalledRun:
     job, rules = derived.job, derived.job.fit
-    metal = library().find(job.metal)
+    metal = job.metal_used
     joints = tuple(piece.start for piece in run.pieces[1:]) if not run.run.gaps else ()
     kind = run.run.layer or ("back-pan" if run.run.collects else run.run.kind)
     girth = run.detail.girth.girth if run.detail.girth else 0.0

@@ -12,17 +12,25 @@ NOBLE = {"zinc": 0, "galvanised": 0, "aluminium": 1, "steel": 2, "stainless": 4,
 _SCREWS = {"coated steel": "galvanised", "stainless": "stainless", "aluminium": "aluminium", "copper": "copper"}
 
 
-def quarrel(sheet: str, screw: str) -> str | None:
-    """Why screws of a metal should not hold a sheet of the family ``sheet``; ``None``: nothing against them."""
+def quarrel(sheet: str, screw: str, what: str = "screws") -> str | None:
+    """Why screws (or ``what`` else: rivets, clips) of a metal should not hold a sheet of the family ``sheet``;
+    ``None``: nothing against them."""
     family, held = _SCREWS[screw], "galvanised" if sheet == "steel" else sheet
     if family == held or (family == "stainless" and held != "copper"):
         return None
     if held == "copper" and family == "stainless":
         return None
     if NOBLE[family] < NOBLE[held]:
-        return f"{screw} screws in {sheet} go first: they are less noble, small, and wet all round"
+        return f"{screw} {what} in {sheet} go first: they are less noble, small, and wet all round"
     if NOBLE[family] - NOBLE[held] >= 2:
-        return f"{screw} screws eat the {sheet} round their holes"
+        return f"{screw} {what} eat the {sheet} where they touch it"
+    return None
+
+
+def drains_onto(sheet: str, below: str) -> str | None:
+    """Why water from this roof should not run onto what lies ``below``; ``None``: nothing against it."""
+    if sheet == "copper" and below in ("zinc", "aluminium", "galvanised steel"):
+        return f"water from this copper carries copper onto {below} and eats it from above: lead it away in a gutter"
     return None
 
 

@@ -22,6 +22,7 @@ from yattle.coil.rests import is_kept, rests
 from yattle.errors import InputError
 from yattle.job.model import CutPieces, Job, LedgerEntry, LogEntry
 
+_SCRAP = 20.0  # mm of a coil, of which no piece is made
 _ROUNDED = 2  # decimals of a mm: shapes that are as alike are one
 
 
@@ -116,7 +117,7 @@ def _stock_after(job: Job, asked: NestJob, rest: NestJob, taken: dict[str, float
         gone = taken.get(piece.id, 0.0) if piece.kind == "coil" else float(piece.qty - (now.qty if now else 0))
         if gone:
             entries.append(LedgerEntry(when=when, what="out", stock=piece.id, amount=gone))
-        if now is not None:
+        if now is not None and not _is_used_up(now):
             stock.append(now)
     used = {piece.id for piece in job.stock} | {entry.stock for entry in job.ledger}
     for piece in known.values():  # what lies on the floor
@@ -127,3 +128,8 @@ def _stock_after(job: Job, asked: NestJob, rest: NestJob, taken: dict[str, float
                 (round(x, 3), round(y, 3)) for x, y in piece.outline or ())))
             entries.append(LedgerEntry(when=when, what="in", stock=name, amount=1, note=f"from {piece.id}"))
     return tuple(stock), entries
+
+
+def _is_used_up(piece: Stock) -> bool:
+    """Whether nothing of a coil is left that could be cut: it leaves the list."""
+    return piece.kind == "coil" and piece.length is not None and piece.length <= _SCRAP

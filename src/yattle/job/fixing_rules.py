@@ -14,6 +14,9 @@ Spacing = Annotated[float, Field(ge=5, le=5000)]
 """From one fixing to the next, mm."""
 
 
+FixingMetal = Literal["coated steel", "stainless", "aluminium", "copper"]
+
+
 @dataclass(frozen=True)
 class Said:
     """A rule's title, its unit and where its starting default comes from."""
@@ -24,7 +27,8 @@ class Said:
 
 
 class FixingRules(Value):
-    """Lengths mm, temperatures °C; packs in pieces, rolls and tubes."""
+    """Lengths mm, temperatures °C; packs in pieces, rolls and tubes. Rivets and clips whose metal is not said
+    (``None``) are of the roof's own."""
 
     screw_pitch: Spacing = 300.0
     clip_pitch: Spacing = 350.0
@@ -47,8 +51,12 @@ class FixingRules(Value):
     coldest: Temperature = -20.0
     hottest: Temperature = 70.0
     play: LapOrNone = 2.0
-    screws: Literal["coated steel", "stainless", "aluminium", "copper"] = "coated steel"
+    slide: LapOrNone = 10.0
+    screws: FixingMetal = "coated steel"
+    rivets: FixingMetal | None = None
+    clips: FixingMetal | None = None
     drains_from: Literal["nothing", "copper", "bare steel"] = "nothing"
+    drains_onto: Literal["nothing", "zinc", "aluminium", "galvanised steel"] = "nothing"
 
 
 SAID: dict[str, Said] = {
@@ -72,5 +80,6 @@ SAID: dict[str, Said] = {
     "spare": Said("spare", "share", "what falls into the gutter"),
     "coldest": Said("coldest", "°C", "metal on a clear winter night; local figures come first"),
     "hottest": Said("hottest", "°C", "dark metal in the summer sun; local figures come first"),
+    "slide": Said("clips slide", "mm", "what a sliding clip of a seam gives in all; its maker comes first"),
     "play": Said("play", "mm", "what a clip or a hook gives either way"),
 }

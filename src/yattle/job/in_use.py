@@ -5,7 +5,6 @@ from __future__ import annotations
 from yattle.brake import Brake
 from yattle.brake.machine import Springback
 from yattle.job.model import Job, Learnt
-from yattle.metal import library
 
 
 def with_learnt(job: Job, what: Learnt) -> Job:
@@ -23,7 +22,7 @@ def with_brake(job: Job, brake: Brake, own: bool = False) -> Job:
     """The job on another brake: with the springback that this metal has shown on it, else the metal's usual one, or the
     brake's ``own`` where that came with it."""
     known = learnt_of(job, "springback", job.metal_name, brake.name)
-    usual = brake.springback if own else Springback(ratio=library().find(job.metal).springback)
+    usual = brake.springback if own else Springback(ratio=job.metal_used.springback)
     spring = usual if known is None else Springback(ratio=known.value, offset=known.offset)
     return job.but(brake=brake.but(springback=spring))
 

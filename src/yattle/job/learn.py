@@ -21,7 +21,6 @@ from yattle.job.in_use import with_learnt
 from yattle.job.log import is_measured, with_entries
 from yattle.job.model import Job, Learnt, LogEntry
 from yattle.job.scatter import Scatter
-from yattle.metal import library
 from yattle.values import Value
 
 FEWEST = 4  # folds under which nothing is offered
@@ -177,7 +176,7 @@ def _spread(values: NDArray[np.float64], what: str) -> float:
 def offer_k(job: Job) -> Offer | None:
     """The k-factor that measured legs of the job's metal show; ``None``: too few, or the metal goes by another rule."""
     legs = [entry for entry in job.log if is_leg(entry) and entry.metal == job.metal_name]
-    rule = library().find(job.metal).allowance
+    rule = job.metal_used.allowance
     if rule.get("rule") != "k-factor" or job.allowance != "metal":
         return None
     return k_of(legs, job.thickness, job.k if job.k is not None else float(rule["k"]))

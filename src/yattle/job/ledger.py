@@ -54,10 +54,24 @@ def with_counted(job: Job, stock_id: str, amount: float, when: str) -> Job:
         raise InputError("stock", repr(stock_id), "one of " + ", ".join(piece.id for piece in job.stock))
     if amount < 0 or (found.kind == "offcut" and amount not in (0, 1)) or (found.kind == "sheet" and amount % 1):
         raise InputError("counted", f"{amount:g}", "mm left on a coil, a whole number of sheets, 0 or 1 offcut")
+    delivered = _delivered(job, found)
+    if delivered is not None and amount > delivered + 0.5:
+        raise InputError("counted", f"{amount:g} on {stock_id}", f"at most {delivered:g}: no more was delivered; what "
+                         "came since is another piece of stock")
     new = None if not amount else found.but(length=amount) if found.kind == "coil" else found.but(qty=int(amount))
     entry = LedgerEntry(when=when, what="count", stock=stock_id, amount=amount)
     stock = tuple(new if piece is found else piece for piece in job.stock)
     return job.but(stock=tuple(piece for piece in stock if piece is not None), ledger=(*job.ledger, entry))
+
+
+def _delivered(job: Job, piece: Stock) -> float | None:
+    """What there was at first of a coil or of sheets: what is left and what went; ``None`` where nobody can tell, as of
+    coils without an end and after a count."""
+    mine = [entry for entry in job.ledger if entry.stock == piece.id]
+    left = piece.length if piece.kind == "coil" else float(piece.qty)
+    if left is None or piece.kind == "offcut" or any(entry.what == "count" for entry in mine):
+        return None
+    return left + sum(entry.amount for entry in mine if entry.what == "out")
 
 
 # -- CSV --------------------------------------------------------------------------------------------------

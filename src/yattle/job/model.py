@@ -14,6 +14,7 @@ from pydantic import Field, model_validator
 from yattle.bounds import Bearing, Measured, Name, Past, Place, PlacePair, RunLength, Steep, Thickness
 from yattle.brake import SHOP_BRAKE, Brake
 from yattle.coil.job import NestRules, Stock
+from yattle.csv_tables import Style
 from yattle.details import ENTRIES, Own, families_for
 from yattle.details.all import SQUARE
 from yattle.details.common import RunEnd
@@ -23,7 +24,7 @@ from yattle.details.schools import Schools
 from yattle.details.trim import Normal
 from yattle.errors import InputError
 from yattle.job.fixing_rules import FixingRules
-from yattle.metal import library
+from yattle.metal import Metal, OwnMetal, library
 from yattle.roof import RoofPlan
 from yattle.roof.edges import WALLS
 from yattle.roof.edges import Kind as EdgeKind
@@ -254,7 +255,8 @@ class LapNote(Value):
 class Job(Value):
     """A whole job: what a person entered, and nothing that follows from it. Lengths in mm, angles in degrees.
 
-    ``system``: whose defaults the standard takes; ``unit``: how lengths are shown
+    ``system``: whose defaults the standard takes; ``unit``: how lengths are shown; ``tables``: how CSV is written
+    ``metal``: of the library or of the job's own ``metals``; ``thickness`` mm, also one that is not usual
     ``k``: the k-factor learnt, where it is not the metal's
     ``roof``: what was surveyed; ``taped``: all measures taken beside worked-out ones
     ``edges``, ``openings``, ``faces``: what was chosen for those of the roof
@@ -274,8 +276,10 @@ class Job(Value):
     place: Name = ""
     system: Literal["metric", "inch"] = "metric"
     unit: Literal["mm", "in8", "in16", "in32"] = "mm"
+    tables: Style = "comma"
     metal: Name = "prepainted-steel"
     thickness: Thickness = 0.6
+    metals: Annotated[tuple[OwnMetal, ...], Field(max_length=100)] = ()
     colour: Name = "slate blue"
     measured: Literal["outside", "inside"] = "outside"
     allowance: Literal["metal", "din6935", "sum"] = "metal"
@@ -307,11 +311,13 @@ class Job(Value):
 
     @model_validator(mode="after")
     def _known_and_once(self) -> Self:
-        metal = library().find(self.metal)
-        if self.thickness not in metal.thicknesses:
-            usual = ", ".join(f"{t:g}" for t in metal.thicknesses)
-            raise InputError("thickness", f"{self.thickness:g} mm", f"one of {usual} mm for {metal.name}")
-        for field, ids in (("runs", [run.id for run in self.runs]), ("stock", [piece.id for piece in self.stock])):
+        usual = self.metal_used.thicknesses
+        low, high = 0.4 * min(usual), 2.5 * max(usual)
+        if not low <= self.thickness <= high:
+            raise InputError("thickness", f"{self.thickness:g} mm", f"{low:g} to {high:g} mm for "
+                             f"{self.metal_used.name}, usual is {', '.join(f'{t:g}' for t in usual)}")
+        for field, ids in (("runs", [run.id for run in self.runs]), ("metals", [one.name for one in self.metals]),
+                           ("stock", [piece.id for piece in self.stock])):
             twice = [key for key, count in Counter(ids).items() if count > 1]
             if twice:
                 raise InputError(field, f"the id {twice[0]!r} twice", "every id once")
@@ -355,8 +361,13 @@ class Job(Value):
         return next((s for s in self.stock if s.kind == "coil" and s.metal == self.metal_name), None)
 
     @property
+    def metal_used(self) -> Metal:
+        """The metal of the job: one of its own, else of the library. Raises :class:`InputError` where there is none."""
+        return next((own.metal for own in self.metals if own.name == self.metal), None) or library().find(self.metal)
+
+    @property
     def metal_name(self) -> str:
-        return f"{library().find(self.metal).name} {self.thickness:.2f}"
+        return f"{self.metal_used.name} {self.thickness:.2f}"
 
 
 def _check_detail(kind: str, detail: str | None) -> None:

@@ -62,9 +62,38 @@ def library() -> MetalLibrary:
     return read(MetalLibrary, files("yattle.metal").joinpath("library.json").read_bytes(), "metals")
 
 
-def metal_spec(metal_id: str, thickness: float) -> dict[str, Any]:
-    """The ``metal`` part of a profile for a metal of the library at ``thickness`` mm."""
-    metal = library().find(metal_id)
+class OwnMetal(Value):
+    """A metal that the shop entered itself, with the ``source`` of its figures.
+
+    ``density``: kg/m³; ``expansion``: 10⁻⁶ per kelvin; ``inside_radius``: of its folds, mm
+    ``k``: its k-factor; ``springback``: the leaf's angle over the fold's; both ratios
+    """
+
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    family: Literal["steel", "aluminium", "copper", "zinc", "stainless"] = "steel"
+    density: Density = 7850.0
+    expansion: Positive = 12.0
+    thickness: Thickness = 0.6
+    inside_radius: Positive = 0.8
+    k: Annotated[float, Field(ge=0, le=1)] = 0.33
+    springback: Annotated[float, Field(ge=1, lt=1.5)] = 1.03
+    paint: Literal["none", "one side"] = "one side"
+    colour: Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")] = "#8a8f94"
+    source: Annotated[str, Field(min_length=1, max_length=400)]
+
+    @property
+    def metal(self) -> Metal:
+        """As one of the library; its id is its name."""
+        said = {"density": self.source, "expansion": self.source, "thicknesses": self.source}
+        return Metal(id=self.name, name=self.name, family=self.family, density=self.density, expansion=self.expansion,
+                     thicknesses=(self.thickness,), inside_radius=self.inside_radius, least_inside_radius_t=1.0,
+                     allowance={"rule": "k-factor", "k": self.k}, springback=self.springback, paint=self.paint,
+                     colour=self.colour, **{"from": said})
+
+
+def metal_spec(metal_id: str | Metal, thickness: float) -> dict[str, Any]:
+    """The ``metal`` part of a profile for a metal, or the id of one of the library, at ``thickness`` mm."""
+    metal = library().find(metal_id) if isinstance(metal_id, str) else metal_id
     return {"name": f"{metal.name} {thickness:.2f}", "thickness": thickness,
             "inside_radius": max(metal.inside_radius, metal.least_inside_radius_t * thickness),
             "density": metal.density, "allowance": metal.allowance}

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from yattle.coil import NestAnswer, nest
 from yattle.coil.together import cuts_csv, names_of, together
+from yattle.csv_tables import in_style
 from yattle.derive.derived import Derived
 from yattle.derive.graph import derive
 from yattle.files import put
@@ -41,7 +42,7 @@ def plan_together(job: Job, names: list[str], out: Path, seconds: float) -> str:
     answer = nest(whole.but(rules=whole.rules.but(seconds=seconds)))
     alone = sum(nest(one.but(rules=one.rules.but(seconds=seconds / len(jobs)))).objective for one in jobs.values())
     put(out / "together.json", json.dumps(answer.answer(), indent=1, sort_keys=True) + "\n")
-    put(out / "together.csv", cuts_csv(answer))
+    put(out / "together.csv", in_style(cuts_csv(answer), job.tables))
     return (f"{len(jobs)} jobs together: {answer.objective:.1f}, one by one {alone:.1f}; together.csv and "
             f"together.json are in {out}")
 

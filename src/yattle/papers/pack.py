@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from yattle.brake import FoldOrder, best_order
+from yattle.csv_tables import in_style
 from yattle.derive.derived import Derived, worst_first
 from yattle.derive.graph import derive
 from yattle.drawing import pattern_drawing
@@ -22,7 +23,6 @@ from yattle.install.predrill import drilled
 from yattle.job.log import log_csv
 from yattle.job.store import as_text, parse
 from yattle.measure import UNITS
-from yattle.metal import library
 from yattle.papers.cards import write_cut_sheet, write_fold_cards
 from yattle.papers.dxf import drawing_to_dxf
 from yattle.papers.gltf import piece_to_glb
@@ -60,6 +60,8 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None],
     written: list[str] = []
 
     def put(name: str, content: str | bytes) -> None:
+        if isinstance(content, str) and name.endswith(".csv"):
+            content = in_style(content, derived.job.tables)
         write_whole(out / name, content)
         written.append(name)
 
@@ -73,7 +75,7 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None],
     if derived.roof.facets:
         put("roof.json", _json(derived.roof.answer()))
         put("roof-plan.dxf", roof_to_dxf(derived))
-        put("models/roof.glb", roof_to_glb(derived.roof, library().find(derived.job.metal).colour))
+        put("models/roof.glb", roof_to_glb(derived.roof, derived.job.metal_used.colour))
         put("panel-list.csv", panel_list(derived))
     say("papers")
     if derived.nest.used:
@@ -122,7 +124,7 @@ def _fold_cards(derived: Derived, out: Path) -> list[str]:
 
 
 def _patterns(derived: Derived, put: Callable[[str, str | bytes], None]) -> None:
-    colour, unit = library().find(derived.job.metal).colour, UNITS[derived.job.unit]
+    colour, unit = derived.job.metal_used.colour, UNITS[derived.job.unit]
     for run in derived.runs:
         for n, piece in enumerate(run.pieces):
             assert run.detail.profile is not None

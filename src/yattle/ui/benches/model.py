@@ -8,7 +8,6 @@ from yattle.derive import DerivedRun
 from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
 from yattle.errors import InputError
 from yattle.measure import parse_length, parse_pitch, say_length, say_pitch
-from yattle.metal import library
 from yattle.ui.benches.host import Host
 
 
@@ -33,7 +32,7 @@ class BenchModel:
     @property
     def metal_colour(self) -> str:
         """The job's metal as it is drawn."""
-        return library().find(self.store.session.job.metal).colour
+        return self.store.session.job.metal_used.colour
 
     @property
     def pitch_style(self) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
+from yattle.csv_tables import in_style
 from yattle.derive.derived import Derived
 from yattle.files import put, safe_file
 from yattle.job import load
@@ -26,7 +27,10 @@ def write(shop: Shop, suggestion: str, kinds: str, content: Callable[[Derived], 
     if name:
         session, path = shop.session, Path(name)
         derived = session.derived
-        shop.store.ask(Request(FILES, lambda: put(path, content(derived)), (), session.stamp,
+        def made() -> str | bytes:
+            found = content(derived)
+            return in_style(found, derived.job.tables) if isinstance(found, str) and kinds == CSV else found
+        shop.store.ask(Request(FILES, lambda: put(path, made()), (), session.stamp,
                                Target("file", path.name), on=On.FILES), lambda answer: _say_written(shop, answer))
 
 

@@ -99,8 +99,7 @@ def write_panel_list(shop: Shop) -> None:
 
 def write_glb(shop: Shop) -> None:
     """The roof in space as glTF."""
-    from yattle.metal import library
     from yattle.papers.roof import roof_to_glb
 
     write(shop, "roof.glb", "glTF (*.glb)",
-          lambda derived: roof_to_glb(derived.roof, library().find(derived.job.metal).colour))
+          lambda derived: roof_to_glb(derived.roof, derived.job.metal_used.colour))

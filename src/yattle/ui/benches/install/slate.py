@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from typing import get_args
 
 from yattle.details import Finding
-from yattle.job.fixing_rules import SAID
+from yattle.job.fixing_rules import SAID, FixingMetal
 from yattle.measure import parse_angle
 from yattle.ui.benches.install.model import InstallModel
 from yattle.ui.frame.slate import Slate
@@ -35,10 +36,16 @@ def fill(s: Slate, m: InstallModel, go: Callable[[str, Finding], object]) -> Non
     s.group("House standard of fixing")
     for name in SAID:
         _rule(s, m, name)
-    s.choice("screws are of", lambda: [(k, k) for k in ("coated steel", "stainless", "aluminium", "copper")],
-             lambda: m.rules.screws, lambda key: m.change("screws", screws=key))
+    metals = [(k, k) for k in get_args(FixingMetal)]
+    s.choice("screws are of", lambda: metals, lambda: m.rules.screws, lambda key: m.change("screws", screws=key))
+    for what in ("rivets", "clips"):
+        s.choice(f"{what} are of", lambda: [("", "the roof's metal"), *metals],
+                 lambda what=what: getattr(m.rules, what) or "",  # type: ignore[misc]
+                 lambda key, what=what: m.change(what, **{what: key or None}))  # type: ignore[misc]
     s.choice("water comes from", lambda: [(k, k) for k in ("nothing", "copper", "bare steel")],
              lambda: m.rules.drains_from, lambda key: m.change("water from", drains_from=key))
+    s.choice("water goes onto", lambda: [(k, k) for k in ("nothing", "zinc", "aluminium", "galvanised steel")],
+             lambda: m.rules.drains_onto, lambda key: m.change("water onto", drains_onto=key))
 
 
 def _rule(s: Slate, m: InstallModel, name: str) -> None:

@@ -8,8 +8,8 @@ from yattle.derive import DerivedRun
 from yattle.errors import InputError
 from yattle.install.rain import CODE, gutter_for
 from yattle.job.in_use import with_metal
-from yattle.measure import say_thickness
-from yattle.metal import library
+from yattle.measure import parse_angle, say_thickness
+from yattle.metal import OwnMetal, library
 from yattle.roof.drain import Drainage
 from yattle.roof.starts import STARTS, add_block, add_face, add_opening, without
 from yattle.session.beside import drained
@@ -118,12 +118,54 @@ class SurveyModel(SurveySelection):
         return f"{facet.id}, {self.say_pitch(facet.plane.pitch)}, {area:.1f} m²"
 
     def gauges(self) -> list[tuple[str, str]]:
-        metal = library().find(self.store.session.job.metal)
-        return [(f"{t:g}", say_thickness(t, self.store.unit, mark=True)) for t in metal.thicknesses]
+        metal = self.store.session.job.metal_used
+        gauges = sorted({*metal.thicknesses, self.store.session.job.thickness})
+        return [(f"{t:g}", say_thickness(t, self.store.unit, mark=True)) for t in gauges]
+
+    def metals(self) -> list[tuple[str, str]]:
+        """Those of the library and the job's own."""
+        return [(m.id, m.name) for m in library().metals] + [
+            (own.name, f"{own.name} (own)") for own in self.store.session.job.metals]
+
+    def put_thickness(self, text: str) -> str | None:
+        """A gauge as it is typed, also one that is not usual."""
+        return self.store.attempt(lambda: self.set_job("thickness", self.length_from(text, "thickness")))
+
+    @property
+    def own_metal(self) -> OwnMetal | None:
+        """The job's metal, where it is one of its own."""
+        job = self.store.session.job
+        return next((own for own in job.metals if own.name == job.metal), None)
+
+    def add_metal(self, text: str) -> str | None:
+        """A metal of the shop's own, with the figures of the one in use until others are typed."""
+        job, name, now = self.store.session.job, text.strip(), self.store.session.job.metal_used
+        if not name:
+            return None
+
+        def deed() -> None:
+            if name in {key for key, _ in self.metals()} | {m.name for m in library().metals}:
+                raise InputError("own metal", f"{name!r}, which there is", "another name")
+            own = OwnMetal(name=name, family=now.family, density=now.density, expansion=now.expansion,
+                           thickness=job.thickness, inside_radius=now.inside_radius,
+                           k=float(now.allowance.get("k", 0.33)), springback=now.springback, paint=now.paint,
+                           colour=now.colour, source=f"as {now.name} until its maker's figures are typed")
+            self.store.session.edit(f"own metal {name}", lambda job: with_metal(
+                job.but(metals=(*job.metals, own)), name, job.thickness))
+        return self.store.attempt(deed)
+
+    def put_own_metal(self, field: str, text: str, title: str) -> str | None:
+        """One figure of the own metal in use."""
+        def deed() -> None:
+            value = text.strip() if field == "source" else parse_angle(text, title)
+            self.store.session.edit(f"{self.store.session.job.metal}: {title}", lambda job: job.but(metals=tuple(
+                own.but(**{field: value}) if own.name == job.metal else own for own in job.metals)))
+        return self.store.attempt(deed)
 
     def put_metal(self, key: str) -> str | None:
         """Another metal: its first gauge, its usual springback until the brake has shown its own."""
-        metal = library().find(key)
+        own = next((one.metal for one in self.store.session.job.metals if one.name == key), None)
+        metal = own or library().find(key)
         return self.store.attempt(lambda: self.store.session.edit(
             "metal", lambda job: with_metal(job, key, metal.thicknesses[0])))
 

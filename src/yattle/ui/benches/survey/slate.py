@@ -6,8 +6,7 @@ from collections.abc import Callable
 from functools import partial
 
 from yattle.details import Finding
-from yattle.measure import UNITS, parse_angle
-from yattle.metal import library
+from yattle.measure import UNITS, parse_angle, say_thickness
 from yattle.ui.benches.survey.model import SurveyModel
 from yattle.ui.frame.slate import Slate
 from yattle.ui.shown import Shown
@@ -142,14 +141,33 @@ def _fill_sketch(s: Slate, m: SurveyModel) -> None:
             "east, north of each corner in mm, corners parted by semicolons")
 
 
+_OWN_METAL = (("density", "density", "kg/m³"), ("expansion", "expansion", "millionths a kelvin"),
+              ("k", "k-factor", "0 to 1"), ("springback", "springs by", "leaf over fold"),
+              ("source", "source", "where these figures come from: the maker's sheet, a standard, a test"))
+"""Figures of an own metal: field, title, unit or what it is."""
+
+
+def _own_metal_row(s: Slate, m: SurveyModel, field: str, title: str, hint: str) -> None:
+    def get() -> Shown:
+        value = getattr(m.own_metal, field, "")
+        return Shown(value if isinstance(value, str) else f"{value:g}")
+    row = s.words if field == "source" else s.number
+    row(title, get, lambda text: m.put_own_metal(field, text, title), hint)
+
+
 def _fill_job(s: Slate, m: SurveyModel) -> None:
     store, session = m.store, m.store.session
     s.group("Job")
     s.words("name of job", lambda: Shown(session.job.name), lambda text: m.put_job("name", text.strip()))
-    s.choice("metal", lambda: [(m.id, m.name) for m in library().metals], lambda: session.job.metal,
-             m.put_metal)
+    s.choice("metal", m.metals, lambda: session.job.metal, m.put_metal)
     s.choice("thickness", m.gauges, lambda: f"{session.job.thickness:g}",
              lambda key: m.put_job("thickness", float(key)))
+    s.number("other gauge", lambda: Shown(say_thickness(session.job.thickness, store.unit)), m.put_thickness,
+             "a thickness that is not in the list")
+    s.words("own metal", lambda: Shown(""), m.add_metal, "its name: a metal of yours, with the figures of this one")
+    with s.when(lambda: m.own_metal is not None):
+        for field, title, hint in _OWN_METAL:
+            _own_metal_row(s, m, field, title, hint)
     s.choice("allowance", lambda: [("metal", "k-factor of the metal"), ("din6935", "DIN 6935"),
                                    ("sum", "plain sum of the legs")],
              lambda: session.job.allowance, lambda key: m.put_job("allowance", key))
@@ -157,6 +175,9 @@ def _fill_job(s: Slate, m: SurveyModel) -> None:
              lambda: session.job.measured, lambda key: m.put_job("measured", key))
     s.choice("units", lambda: [(u.name, u.title) for u in UNITS.values()], lambda: session.job.unit,
              lambda key: m.put_job("unit", key))
+    s.choice("tables", lambda: [("comma", "CSV with commas, 3.5"), ("semicolon", "CSV with semicolons, 3,5")],
+             lambda: session.job.tables, lambda key: m.put_job("tables", key),
+             "how lists are written for a spreadsheet; either is read")
     s.number("tolerance", lambda: Shown(m.say(session.job.tape_tolerance)),
              lambda text: store.attempt(lambda: m.set_job(
                  "tape_tolerance", m.length_from(text, "tolerance"))),
