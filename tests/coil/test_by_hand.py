@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from yattle.coil import NestJob, NestRules, Part, Stock, faults, first_answer, nest
-from yattle.coil.by_hand import moved, planned_around, still_to_cut
+from yattle.coil.by_hand import AfterCuts, after_cuts, moved, planned_around
 from yattle.coil.read import laid_of, table_after, written
 from yattle.coil.together import cuts_csv, together
 from yattle.errors import InputError
@@ -83,7 +83,11 @@ def test_after_a_spoiled_piece_what_is_cut_stays_cut():
     made = len(answer.cuts) // 2
     table = table_after(question, answer, made)
     free = [p for p in answer.placements if p.piece in table]
-    left = still_to_cut(question, answer, made, ((free[0].part, free[0].copy),))
+    after = after_cuts(question, answer, made)
+    assert {(p.part, p.copy) for p in after.out} == {(p.part, p.copy) for p in free}
+    parts = tuple(p.but(qty=p.qty - many) if many else p for p in question.parts for many in [
+        sum(o.part == p.id for o in after.out[1:])] if p.qty > many)  # the first of them is spoiled
+    left = question.but(parts=parts, stock=after.stock)
     assert sum(p.qty for p in left.parts) == 9 - len(free) + 1
     coil = next(stock for stock in left.stock if stock.kind == "coil")
     assert coil.length == pytest.approx(30_000.0 - table["coil 1"][1][0])
@@ -91,8 +95,8 @@ def test_after_a_spoiled_piece_what_is_cut_stays_cut():
     assert again.ok and faults(left, again.answer()) == []
     assert sum(s.box[2] * s.box[3] for s in left.stock if s.kind == "offcut") + sum(
         p.width * p.height for p in free) <= table["coil 1"][1][0] * 1220 + 1
-    assert still_to_cut(question, answer, 0) == question
-    assert not still_to_cut(question, answer, len(answer.cuts)).parts
+    assert after_cuts(question, answer, 0) == AfterCuts((), question.stock, {"coil 1": 0.0})
+    assert len(after_cuts(question, answer, len(answer.cuts)).out) == 9
 
 
 def test_several_jobs_are_planned_as_one():

@@ -3,9 +3,8 @@ is still to be done once some of it is cut."""
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from yattle.coil.answer import Cut, NestAnswer, Placement, Rect
 from yattle.coil.check import faults
@@ -18,7 +17,6 @@ from yattle.coil.write import metal_in
 from yattle.errors import InputError
 
 _EPS = 1e-7
-_LEAST = 20.0  # mm: what is narrower than this is scrap
 
 
 def moved(job: NestJob, answer: NestAnswer, part: str, copy: int, to: tuple[str, float, float]) -> NestAnswer:
@@ -80,31 +78,40 @@ def planned_around(job: NestJob, answer: NestAnswer, locked: frozenset[str],
     return whole(nest(rest, asked, tell))
 
 
-def still_to_cut(job: NestJob, answer: NestAnswer, made: int, spoiled: tuple[tuple[str, int], ...] = ()) -> NestJob:
-    """The job that is left after the first ``made`` cuts, some pieces (part, copy) of it ``spoiled``: parts that are
-    not free yet, and for stock what is on the floor and on the decoiler. Raises :class:`InputError` for a spoiled piece
-    that is not cut yet."""
-    table = table_after(job, answer, made)
-    done = {(p.part, p.copy) for p in free_after(job, answer, made)}
-    for part, copy in set(spoiled) - done:
-        raise InputError("spoiled", f"{part} (copy {copy}) not cut yet after cut {made}",
-                         "a piece that is free by then")
-    got = Counter(part for part, copy in done - set(spoiled))
-    parts = tuple(part.but(qty=part.qty - got[part.id]) for part in job.parts if part.qty > got[part.id])
+@dataclass(frozen=True)
+class AfterCuts:
+    """What there is after the first cuts of a plan.
+
+    ``out``: the pieces that are cut out by then
+    ``stock``: what is left of each stock piece, then the rests on the floor that may be worth keeping
+    ``off``: how many mm are off each coil the plan uses
+    """
+
+    out: tuple[Placement, ...]
+    stock: tuple[Stock, ...]
+    off: dict[str, float]
+
+
+def after_cuts(job: NestJob, answer: NestAnswer, made: int) -> AfterCuts:
+    """What there is after the first ``made`` cuts."""
+    table, least = table_after(job, answer, made), sorted(job.rules.min_offcut)
+    out = tuple(place for place in answer.placements if _is_free(place, table))
     begun = {cut.piece for cut in answer.cuts[:made]}
-    finished = {p.piece for p in answer.placements if (p.part, p.copy) in done}
+    finished = {place.piece for place in out}
     floor = [rest for name, (stock, rect) in table.items()
-             if name not in finished and name != stock and min(rect[2] - rect[0], rect[3] - rect[1]) >= _LEAST
+             if name not in finished and name != stock and _holds(rect, least)
              for rest in _offcuts(job, name, stock, rect)]
     names = names_by_id(job.stock)
-    left = [_left_of(stock, names[stock.id], begun, table) for stock in job.stock]
-    return job.but(parts=parts, stock=(*(stock for stock in left if stock is not None), *floor))
+    left = (_left_of(stock, names[stock.id], begun, table) for stock in job.stock)
+    used = {one.stock for one in answer.used}
+    off = {piece.id: table[piece.id][1][0] if piece.id in table else piece.length or 0.0
+           for piece in job.stock if piece.kind == "coil" and piece.id in used}
+    return AfterCuts(out, (*(stock for stock in left if stock is not None), *floor), off)
 
 
-def free_after(job: NestJob, answer: NestAnswer, made: int) -> tuple[Placement, ...]:
-    """Which pieces are cut out once the first ``made`` cuts are made."""
-    table = table_after(job, answer, made)
-    return tuple(p for p in answer.placements if _is_free(p, table))
+def _holds(rect: Rect, least: list[float]) -> bool:
+    short, long = sorted((rect[2] - rect[0], rect[3] - rect[1]))
+    return short >= least[0] - _EPS and long >= least[1] - _EPS
 
 
 def _is_free(place: Placement, table: dict[str, tuple[str, Rect]]) -> bool:

@@ -9,15 +9,17 @@ from __future__ import annotations
 
 import hashlib
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Mapping
+from functools import lru_cache
+from itertools import count
+from types import MappingProxyType
 
 from yattle.bounds import Ring
 from yattle.coil import NestAnswer, NestJob, Stock
 from yattle.coil.answer import Placement
-from yattle.coil.by_hand import free_after, still_to_cut
+from yattle.coil.by_hand import after_cuts
 from yattle.coil.job import Part
 from yattle.coil.names import pieces_of
-from yattle.coil.read import table_after
 from yattle.coil.rests import is_kept, rests
 from yattle.errors import InputError
 from yattle.job.model import CutPieces, Job, LedgerEntry, LogEntry
@@ -26,7 +28,8 @@ _SCRAP = 20.0  # mm of a coil, of which no piece is made
 _ROUNDED = 2  # decimals of a mm: shapes that are as alike are one
 
 
-def shape_of(outline: Ring, holes: Iterable[Ring] = ()) -> str:
+@lru_cache(maxsize=20_000)
+def shape_of(outline: Ring, holes: tuple[Ring, ...] = ()) -> str:
     """A short name of a piece's shape: the same for shapes that agree to 0.01 mm."""
     said = [[(round(x, _ROUNDED), round(y, _ROUNDED)) for x, y in ring] for ring in (outline, *holes)]
     return hashlib.blake2b(repr(said).encode(), digest_size=8).hexdigest()
@@ -39,9 +42,17 @@ def cut_of(job: Job, part: Part) -> int:
 
 def cuts_of(job: Job, part: Part) -> tuple[CutPieces, ...]:
     """What is cut of a part in the shape it has now, by the stock it came from."""
-    of_it = [done for done in job.cut if done.piece == part.id]
+    of_it = _cut_by_piece(job.cut).get(part.id, ())
     shape = shape_of(part.outline, part.holes) if of_it else ""
     return tuple(done for done in of_it if done.shape == shape)
+
+
+@lru_cache(maxsize=16)
+def _cut_by_piece(cut: tuple[CutPieces, ...]) -> Mapping[str, tuple[CutPieces, ...]]:
+    found: dict[str, tuple[CutPieces, ...]] = {}
+    for done in cut:
+        found[done.piece] = (*found.get(done.piece, ()), done)
+    return MappingProxyType(found)
 
 
 def with_cuts_made(job: Job, asked: NestJob, answer: NestAnswer, when: str, made: int | None = None,
@@ -53,22 +64,21 @@ def with_cuts_made(job: Job, asked: NestJob, answer: NestAnswer, when: str, made
         raise InputError("stock", "another stock than the plan was made for", "the plan as it is worked out now")
     if answer.cuts:
         made = len(answer.cuts) if made is None else made
-        rest, taken = still_to_cut(asked, answer, made, spoiled), off_coils(asked, answer, made)
-        out = free_after(asked, answer, made)
+        after = after_cuts(asked, answer, made)
+        left, taken, out = after.stock, after.off, after.out
     else:
-        rest, taken = _by_hand(asked, answer, spoiled), {used.stock: used.length for used in answer.used}
+        left, taken = _by_hand(asked, answer), {used.stock: used.length for used in answer.used}
         out = answer.placements
-    stock, entries = _stock_after(job, asked, rest, taken, when)
+    for part, copy in set(spoiled) - {(place.part, place.copy) for place in out}:
+        raise InputError("spoiled", f"{part} (copy {copy}) not cut yet after cut {made}", "a piece that is free by then")
+    stock, entries = _stock_after(job, asked, left, taken, when)
     log = tuple(LogEntry(when=when, what="spoiled", of=part, text="to be cut again") for part, _ in spoiled)
     good = tuple(place for place in out if (place.part, place.copy) not in spoiled)
     return job.but(cut=_cut_now(job, asked, good), stock=stock, ledger=(*job.ledger, *entries), log=(*job.log, *log))
 
 
-def _by_hand(asked: NestJob, answer: NestAnswer, spoiled: tuple[tuple[str, int], ...]) -> NestJob:
-    """What is left once everything was cut out by hand."""
-    placed = Counter(place.part for place in answer.placements)
-    placed.subtract(part for part, _ in spoiled)
-    parts = tuple(part.but(qty=part.qty - placed[part.id]) for part in asked.parts if part.qty > placed[part.id])
+def _by_hand(asked: NestJob, answer: NestAnswer) -> tuple[Stock, ...]:
+    """The stock that is left once everything was cut out by hand."""
     pieces, gone, length = pieces_of(asked.stock), Counter[str](), dict[str, float]()
     for used in answer.used:
         piece = pieces[used.stock]
@@ -86,7 +96,7 @@ def _by_hand(asked: NestJob, answer: NestAnswer, spoiled: tuple[tuple[str, int],
         of, (x0, y0) = pieces[offcut.stock], (min(c[k] for c in offcut.outline) for k in (0, 1))
         floor.append(Stock(id=f"{offcut.stock} floor {n}", kind="offcut", metal=of.metal, lot=of.lot,
                            direction=of.direction, outline=tuple((x - x0, y - y0) for x, y in offcut.outline)))
-    return asked.but(parts=parts, stock=(*left, *floor))
+    return (*left, *floor)
 
 
 def _cut_now(job: Job, asked: NestJob, out: tuple[Placement, ...]) -> tuple[CutPieces, ...]:
@@ -101,17 +111,10 @@ def _cut_now(job: Job, asked: NestJob, out: tuple[Placement, ...]) -> tuple[CutP
     return tuple(cut.values())
 
 
-def off_coils(asked: NestJob, answer: NestAnswer, made: int) -> dict[str, float]:
-    """How many mm are off each coil after the first ``made`` cuts."""
-    table = table_after(asked, answer, made)
-    return {piece.id: table[piece.id][1][0] if piece.id in table else piece.length or 0.0
-            for piece in asked.stock if piece.kind == "coil" and any(used.stock == piece.id for used in answer.used)}
-
-
-def _stock_after(job: Job, asked: NestJob, rest: NestJob, taken: dict[str, float],
+def _stock_after(job: Job, asked: NestJob, left: tuple[Stock, ...], taken: dict[str, float],
                  when: str) -> tuple[tuple[Stock, ...], list[LedgerEntry]]:
     """The stock that is left, offcuts too small to keep left out, and what came and went."""
-    known, entries, stock = {piece.id: piece for piece in rest.stock}, list[LedgerEntry](), list[Stock]()
+    known, entries, stock = {piece.id: piece for piece in left}, list[LedgerEntry](), list[Stock]()
     for piece in job.stock:
         now = known.pop(piece.id, None)
         gone = taken.get(piece.id, 0.0) if piece.kind == "coil" else float(piece.qty - (now.qty if now else 0))
@@ -120,10 +123,10 @@ def _stock_after(job: Job, asked: NestJob, rest: NestJob, taken: dict[str, float
         if now is not None and not _is_used_up(now):
             stock.append(now)
     used = {piece.id for piece in job.stock} | {entry.stock for entry in job.ledger}
+    names = (f"off {n}" for n in count(1) if f"off {n}" not in used)
     for piece in known.values():  # what lies on the floor
         if piece.kind == "offcut" and is_kept(piece.outline or (), asked.rules.min_offcut):
-            name = next(f"off {n}" for n in range(1, len(used) + 2) if f"off {n}" not in used)
-            used.add(name)
+            name = next(names)
             stock.append(piece.but(id=name, cost=None, outline=tuple(
                 (round(x, 3), round(y, 3)) for x, y in piece.outline or ())))
             entries.append(LedgerEntry(when=when, what="in", stock=name, amount=1, note=f"from {piece.id}"))

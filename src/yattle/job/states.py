@@ -57,9 +57,8 @@ def state_of(job: Job, part: Part) -> PieceState:
 
 def states_of(job: Job, parts: Iterable[Part]) -> dict[str, PieceState]:
     """Of all the pieces a job wants, by their ids."""
-    if not job.cut:
-        return {part.id: PieceState(part.id, part.qty) for part in parts}
-    return {part.id: state_of(job, part) for part in parts}
+    begun = {done.piece for done in job.cut}
+    return {part.id: state_of(job, part) if part.id in begun else PieceState(part.id, part.qty) for part in parts}
 
 
 def further(job: Job, part: Part, to: Literal["folded", "fitted"], copies: int = 1) -> Job:
@@ -126,6 +125,6 @@ def _without(job: Job, part: Part, copies: int) -> Job:
 
 def _changed(job: Job, part: Part, change: Callable[[CutPieces], CutPieces | None]) -> Job:
     """The job with what is cut of a part changed, entry by entry; ``None`` takes an entry out."""
-    mine = {id(one) for one in cuts_of(job, part)}
-    cut = (change(one) if id(one) in mine else one for one in job.cut)
+    mine = set(cuts_of(job, part))
+    cut = (change(one) if one in mine else one for one in job.cut)
     return job.but(cut=tuple(one for one in cut if one is not None))
