@@ -27,8 +27,9 @@ from yattle.papers.codes import CODE
 from yattle.papers.dxf import drawing_to_dxf
 from yattle.papers.gltf import piece_to_glb
 from yattle.papers.labels import offcut_labels, piece_labels, write_labels
+from yattle.papers.order import order_list
 from yattle.papers.roof import roof_to_dxf, roof_to_glb
-from yattle.papers.site import order_list, write_site_pack
+from yattle.papers.site import write_site_pack
 from yattle.papers.svg import drawing_to_svg
 from yattle.papers.tables import cut_list, panel_list
 from yattle.roof.panels import lay
@@ -61,8 +62,12 @@ def test_the_cut_list_has_every_pattern_with_its_own_measures(derived):
 def test_the_order_list_has_packs_enough_and_no_pack_too_many():
     packs = {pack.what: pack for pack in installation(SHED).packs}
     found = rows(order_list(SHED))
-    assert {row["what"] for row in found} == set(packs)
-    for row in found:
+    packed = [row for row in found if row["packs"]]
+    assert {row["what"] for row in packed} == set(packs)
+    metal = [row for row in found if row["kind"] == "metal"]
+    assert sum(float(row["in_all"]) for row in metal if row["unit"] == "mm") == pytest.approx(
+        sum(used.length for used in SHED.nest.used if used.stock.startswith("coil")), abs=0.2)
+    for row in packed:
         wanted = packs[row["what"]].many * (1 + SHED.job.fit.spare)
         assert int(row["packs"]) * float(row["a_pack"]) >= wanted - 1e-6
         assert (int(row["packs"]) - 1) * float(row["a_pack"]) < wanted

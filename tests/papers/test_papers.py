@@ -15,7 +15,8 @@ from yattle.drawing import fold_letter, pattern_drawing, section_drawing, stock_
 from yattle.drawing.shapes import ROLES, Line, Ring, Tag
 from yattle.errors import FileProblem
 from yattle.job import demo_path, load
-from yattle.papers.cards import write_cut_sheet, write_fold_cards
+from yattle.papers.cards import write_run_card
+from yattle.papers.cut_sheet import write_cut_sheet
 from yattle.papers.dxf import drawing_to_dxf
 from yattle.papers.gltf import piece_to_glb
 from yattle.papers.lines import PAPER
@@ -101,13 +102,13 @@ def _text(path) -> str:
 
 
 def test_fold_card_and_cut_sheet(tmp_path):
-    write_fold_cards(DERIVED, "E1", tmp_path / "card.pdf")
+    write_run_card(DERIVED, "E1", tmp_path / "card.pdf")
     text = _text(tmp_path / "card.pdf")
-    assert "E1-1 · eave drip" in text and "E1-6" in text and "B 55" in text and "left hand" in text
+    assert "1 · eave drip" in text and "E1-6" in text and "B 55" in text and "left hand" in text
     assert "on shop leaf brake" in text and "wear gloves" in text
     write_cut_sheet(DERIVED, tmp_path / "cuts.pdf")
     text = _text(tmp_path / "cuts.pdf")
-    assert "coil 1" in text and "offcut 7" in text and f"{len(DERIVED.nest.cuts)}. " in text
+    assert "coil 1" in text and "offcut 7" in text and "pull to the stop at" in text and "Rack" in text
 
 
 def test_the_cut_list_has_a_row_a_piece():
@@ -131,7 +132,7 @@ def test_the_whole_pack_of_the_inch_job(tmp_path):
     summary = write_pack(derived, tmp_path)
     assert summary["ok"] and summary["pieces"] == 7
     assert all((tmp_path / name).stat().st_size > 0 for name in summary["files"])
-    assert "8' 4 5/16" in _text(tmp_path / "papers" / "fold-card-E1.pdf")
+    assert "8' 4 5/16" in _text(tmp_path / "papers" / "fold-cards.pdf")
 
 
 def test_a_pack_into_a_file_s_place_is_refused(tmp_path):

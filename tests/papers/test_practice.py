@@ -14,7 +14,8 @@ from pypdf import PdfReader
 from yattle.derive import derive
 from yattle.job import demo_path, load
 from yattle.measure import UNITS
-from yattle.papers.practice import Practice, angles, order_lines, tiles, write_practice
+from yattle.papers.piece_cards import order_lines
+from yattle.papers.practice import Practice, angles, tiles, write_practice
 from yattle.papers.selected import practice_of, selected_piece
 from yattle.pattern.by_hand import hand_order
 from yattle.pattern.folded import fold_tree
@@ -26,7 +27,7 @@ CHIMNEY = [made.pattern for made in DERIVED.opening("chimney").pieces]
 
 @given(st.floats(-500, 500), st.floats(-500, 500), st.floats(1, 3000), st.floats(1, 900))
 def test_tiles_cover_the_whole_and_overlap(x0, y0, long, girth):
-    found = list(tiles((x0, y0, x0 + long, y0 + girth), 210.0, 297.0))
+    found = list(tiles((x0, y0, x0 + long, y0 + girth), 182.0, 269.0))
     for size, low, span, at in ((182.0, x0, long, lambda t: t.x), (269.0, y0, girth, lambda t: t.y)):
         starts = sorted({at(tile) for tile in found})
         assert starts[0] == pytest.approx(low) and starts[-1] + size >= low + span - 1e-6
@@ -39,7 +40,7 @@ def test_a_tile_is_at_its_true_size(tmp_path):
     sheets = write_practice(Practice(pattern, "apron"), tmp_path / "p.pdf")
     reader = PdfReader(tmp_path / "p.pdf")
     assert len(reader.pages) == sheets
-    content = reader.pages[1].get_contents().get_data().decode("latin-1")
+    content = next(page for page in reader.pages if "1:1, row 1" in page.extract_text()).get_contents().get_data().decode("latin-1")
     points = [(float(x), float(y)) for x, y in re.findall(r"(-?[\d.]+) (-?[\d.]+) [ml]\b", content)]
     spans = [math.dist(a, b) * 25.4 / 72 for a, b in pairwise(points)]
     longest = max(math.dist(a, b) for a, b in pairwise(pattern.outline))  # the path closes itself
@@ -63,7 +64,7 @@ def test_a_run_s_piece_keeps_the_brake_s_order_and_its_templates():
     brake = [step.fold for step in DERIVED.order("E1").steps]
     known = {fold.id for fold in piece.pattern.folds}
     assert list(practice.folds)[:len(set(brake) & known)] == list(dict.fromkeys(f for f in brake if f in known))
-    assert set(practice.folds) == known and len(order_lines(practice, UNITS["mm"])) \
+    assert set(practice.folds) == known and len(order_lines(practice.pattern, practice.folds, practice.profile, UNITS["mm"])) \
         == len(known)
     assert angles(piece.pattern) == sorted(angles(piece.pattern), reverse=True)
     assert selected_piece(DERIVED, Selection(None)) is None

@@ -22,6 +22,7 @@ from yattle.roof.at_edge import sides
 from yattle.roof.drain import axes
 from yattle.roof.edges import WALLS
 from yattle.roof.panels import PanelRule, seams_of
+from yattle.roof.plane import compass
 
 _CAPPED = ("ridge-cap", "half-ridge", "hip-cap", "headwall", "skew-wall", "pitch-break")
 _COUNTER = {"wall-out": "wrap", "wall-in": "wrap-in"}
@@ -86,8 +87,15 @@ def _closures(roof: Roof, run: Run, edge: Edge, schools: Schools, rules: tuple[P
         if gaps:
             plane = _along_seams(roof, edge, name)
             ends = end if plane is None else "plain"
-            yield run.but(id=f"{run.id}.z{n}", layer="closure", detail="closure", gaps=tuple(gaps.most_common()),
-                          slope=0.0, left=ends, right=ends, left_plane=plane, right_plane=plane)
+            yield run.but(id=f"{run.id}.z{n}", layer="closure", name=f"closures, {_side(roof, name)} side",
+                          detail="closure", gaps=tuple(gaps.most_common()), slope=0.0, left=ends, right=ends,
+                          left_plane=plane, right_plane=plane)
+
+
+def _side(roof: Roof, face: str) -> str:
+    """To which side a face falls, in words."""
+    fall = roof.facet(face).plane.fall
+    return "flat" if fall is None else compass(fall)
 
 
 def _along_seams(roof: Roof, edge: Edge, face: str) -> tuple[float, float, float] | None:

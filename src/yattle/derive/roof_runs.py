@@ -17,13 +17,12 @@ from yattle.roof.at_edge import comes_to, goes_past, sides
 from yattle.roof.build import beside
 from yattle.roof.edges import WALLS
 from yattle.roof.measured import Taped
-from yattle.roof.plane import Point, Point3
+from yattle.roof.plane import Point3, compass
 from yattle.runs.split import LONGEST_RUN
 from yattle.values import check
 
 _ALIKE = 0.01  # of a fall's direction: walls that differ by less are as square to it
 _NOTED = ("name", "left", "right", "detail", "schools", "section", "mitre_left", "mitre_right", "own")
-_COMPASS = ("east", "north-east", "north", "north-west", "west", "south-west", "south", "south-east")
 
 
 @dataclass(frozen=True)
@@ -154,14 +153,10 @@ def _name(roof: Roof, edge: Edge) -> str:
     fall = roof.facet(edge.facets[0]).plane.fall
     if edge.kind in ("eave", "rake", "half-ridge") and fall is not None:
         way = fall if edge.kind != "half-ridge" else (-fall[0], -fall[1])
-        side = f"{blocks[0]} {_compass(way)}"
+        side = f"{blocks[0]} {compass(way)}"
         east, north, _ = outward(roof, edge)
-        return f"{side}, {_compass((east, north))} end" if edge.kind == "rake" else side
+        return f"{side}, {compass((east, north))} end" if edge.kind == "rake" else side
     return blocks[0]
-
-
-def _compass(way: Point) -> str:
-    return _COMPASS[round(math.degrees(math.atan2(way[1], way[0])) / 45) % 8]
 
 
 def all_runs(job: Job) -> Iterator[Run]:

@@ -62,7 +62,12 @@ class EndNote:
     nested: bool = True
     by: str = "tongs"
 
+    def kind_says(self, unit: Unit = UNITS["mm"]) -> str:
+        """As :meth:`says`, of several pieces: the neighbour of none of them is named."""
+        return EndNote(self.kind, self.amount, 0, self.name, self.nested, self.by).says(unit)
+
     def says(self, unit: Unit = UNITS["mm"]) -> str:
+        """How it is, in words."""
         amount = say_length(self.amount, unit, mark=True)
         if self.kind == "tabs":
             return f"{self.name} {amount}, by {self.by}"

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from math import dist
 
@@ -21,9 +21,10 @@ _BREAK = 30.0  # mm of drawing that stand for the middle left out
 
 
 def pattern_drawing(pattern: Pattern, profile: Profile | None, unit: Unit = UNITS["mm"], keep: float | None = None,
-                    labels: bool = True, points: Sequence[MarkPoint] = ()) -> Drawing:
+                    labels: bool = True, points: Sequence[MarkPoint] = (),
+                    steps: Mapping[str, int] | None = None) -> Drawing:
     """``pattern`` paint face up, edge A on top; ``profile`` its section, of which the hems' lengths are told;
-    ``points`` to be marked get their numbers.
+    ``points`` to be marked get their numbers; ``steps``: which fold is made as which, told at its letter.
 
     ``keep``: mm drawn true to scale at each end, the middle is left out between two break
     lines; ``None`` draws it whole.
@@ -34,7 +35,8 @@ def pattern_drawing(pattern: Pattern, profile: Profile | None, unit: Unit = UNIT
     for mark in pattern.marks:
         shapes += _cross(mark.a) if mark.a == mark.b else [Line((mark.a, mark.b), "mark")]
     if labels:
-        shapes += _texts(pattern, profile, unit, keep)
+        shapes += [replace(shape, text=f"{steps[shape.key]}. {shape.text}") if steps and isinstance(shape, Tag)
+                   and shape.key in steps else shape for shape in _texts(pattern, profile, unit, keep)]
     shapes += _numbers(points)
     x0, y0, x1, y1 = pattern.box
     if keep is not None and x1 - x0 > 2 * keep + 2 * _BREAK:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import lru_cache
 from itertools import pairwise
 from math import hypot
 
@@ -14,7 +15,7 @@ from yattle.drawing.shapes import Point
 Box = tuple[float, float, float, float]
 """Left, low, right, high."""
 Segments = NDArray[np.float64]
-_STEPS, _SIDES = 9, 4  # half heights of the text that it may move outward, and to either side
+_STEPS, _SIDES = 16, 8  # half heights of the text that it may move outward, and to either side
 
 
 def segments_of(paths: Sequence[Sequence[Point]]) -> Segments:
@@ -23,31 +24,81 @@ def segments_of(paths: Sequence[Sequence[Point]]) -> Segments:
     return np.array(rows, dtype=float).reshape(-1, 4)
 
 
-def clear_place(wanted: Box, push: Point, taken: Sequence[Box], lines: Segments | None = None) -> Box:
-    """The box nearest to ``wanted`` that lies on none of ``taken`` and on the fewest of ``lines``.
+def clear_place(wanted: Box, push: Point, taken: Sequence[Box], lines: Segments | None = None,
+                frame: Box | None = None) -> Box:
+    """The box nearest to ``wanted`` within ``frame`` that lies on none of ``taken`` and on the fewest of ``lines``.
 
     It may move along ``push`` and to either side of it; without a push, everywhere. Where every place is
     taken it is ``wanted``. All in one unit.
     """
-    free = [place for place in _by_nearness(wanted, push) if not any(covers(place, box) for box in taken)]
-    if lines is None or not free:
-        return free[0] if free else wanted
-    clear = (place for place in free if not crossings(place, lines))
-    return next(clear, None) or min(free, key=lambda place: crossings(place, lines))  # the nearest of equals
+    places = _within(_by_nearness(wanted, push), frame)
+    free = places[~_covered(places, taken)]
+    if not len(free):
+        return wanted
+    if lines is None or not len(lines):
+        return _box(free[0])
+    near = lines[_near(lines, places)]
+    fewest, best = len(near) + 1, free[0]
+    for place in free:
+        crossed = crossings(_box(place), near)
+        if crossed < fewest:  # the nearest of equals
+            fewest, best = crossed, place
+        if not crossed:
+            break
+    return _box(best)
 
 
-def _by_nearness(wanted: Box, push: Point) -> list[Box]:
+def _within(places: NDArray[np.float64], frame: Box | None) -> NDArray[np.float64]:
+    """Those of the places that lie in the frame; those that are moved into it where none does."""
+    if frame is None:
+        return places
+    inside = (places[:, 0] >= frame[0]) & (places[:, 1] >= frame[1]) & (places[:, 2] <= frame[2]) & (
+        places[:, 3] <= frame[3])
+    if inside.any():
+        return places[inside]
+    low = np.maximum(np.array(frame[:2]) - places[:, :2], 0.0)
+    high = np.minimum(np.array(frame[2:]) - places[:, 2:], 0.0)
+    moved: NDArray[np.float64] = places + np.tile(low + high, 2)
+    return moved
+
+
+def _covered(places: NDArray[np.float64], taken: Sequence[Box]) -> NDArray[np.bool_]:
+    """Which of the places lie on one of the boxes that are taken."""
+    if not len(taken):
+        return np.zeros(len(places), dtype=bool)
+    a, b = places[:, None, :], np.array(taken, dtype=float)[None, :, :]
+    on = (a[..., 0] < b[..., 2]) & (b[..., 0] < a[..., 2]) & (a[..., 1] < b[..., 3]) & (b[..., 1] < a[..., 3])
+    return np.asarray(on.any(axis=1), dtype=bool)
+
+
+def _near(lines: Segments, places: NDArray[np.float64]) -> NDArray[np.bool_]:
+    """Which lines come into the box round all the places."""
+    low, high = places[:, :2].min(axis=0), places[:, 2:].max(axis=0)
+    start, end = lines[:, :2], lines[:, 2:]
+    found: NDArray[np.bool_] = ((np.maximum(start, end) >= low) & (np.minimum(start, end) <= high)).all(axis=1)
+    return found
+
+
+def _box(row: NDArray[np.float64]) -> Box:
+    return float(row[0]), float(row[1]), float(row[2]), float(row[3])
+
+
+def _by_nearness(wanted: Box, push: Point) -> NDArray[np.float64]:
+    """Boxes as rows, the nearest to ``wanted`` first."""
     half = (wanted[3] - wanted[1]) / 2
     size = hypot(*push)
     out = (push[0] / size, push[1] / size) if size else (0.0, 1.0)
-    first = 0 if size else -_STEPS
-    moves = [(n * half, k * half) for n in range(first, _STEPS + 1) for k in range(-_SIDES, _SIDES + 1)]
-    return [_moved(wanted, out[0] * far - out[1] * side, out[1] * far + out[0] * side)
-            for far, side in sorted(moves, key=lambda move: hypot(*move))]
+    moves = _moves(0 if size else -_STEPS) * half
+    dx, dy = out[0] * moves[:, 0] - out[1] * moves[:, 1], out[1] * moves[:, 0] + out[0] * moves[:, 1]
+    found: NDArray[np.float64] = np.array(wanted) + np.column_stack([dx, dy, dx, dy])
+    return found
 
 
-def _moved(box: Box, dx: float, dy: float) -> Box:
-    return box[0] + dx, box[1] + dy, box[2] + dx, box[3] + dy
+@lru_cache(maxsize=2)
+def _moves(first: int) -> NDArray[np.float64]:
+    """(outward, to the side) in half heights of the text, the shortest first."""
+    moves = [(float(n), float(k)) for n in range(first, _STEPS + 1) for k in range(-_SIDES, _SIDES + 1)]
+    return np.array(sorted(moves, key=lambda move: hypot(*move)))
 
 
 def covers(a: Box, b: Box) -> bool:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from yattle.drawing.shapes import Dim, Drawing, Label, Line, Point, Ring, Shape, Tag
@@ -66,6 +67,23 @@ def roof_drawing(roof: Roof, edges: tuple[PlanEdge, ...], eaves: tuple[FreeEave,
         shapes += _measures(roof, block, unit)
     if drop is not None and len(drop.places) > 1:
         shapes.append(Line(tuple((x, y) for x, y, _ in drop.places), "water"))
+    return Drawing(tuple(shapes))
+
+
+def key_plan(roof: Roof, edges: tuple[PlanEdge, ...], lit: Mapping[str, str], faces: frozenset[str] = frozenset(),
+             letters: bool = True) -> Drawing:
+    """The whole roof small, with what is meant standing out: runs in ``lit`` (run id → what is said at it) in a broad
+    line, ``faces`` dark. Places in mm."""
+    shapes: list[Shape] = [Ring(facet.ring, "lit" if facet.id in faces else "face-1", f"face:{facet.id}")
+                           for facet in roof.facets]
+    shapes += [Ring(outline(placed.opening), "opening", f"opening:{placed.opening.id}") for placed in roof.openings]
+    size = _size(roof, ())
+    for item in edges:
+        shapes.append(Line(tuple((x, y) for x, y, _ in (item.edge.a, item.edge.b)), "dim", item.run))
+    for item in (one for one in edges if one.run in lit):
+        inside = beside(roof, item.edge) if letters and lit[item.run] else None
+        line, *tag = _edge(inside, item, size)
+        shapes += [Line(line.points, "lit-edge", item.run), *tag]  # type: ignore[union-attr]
     return Drawing(tuple(shapes))
 
 

@@ -25,6 +25,8 @@ def items_of(derived: Derived) -> Iterator[Item]:
         if run.pieces:
             kind = run.run.layer or run.run.kind
             said = kind if run.run.layer else run.run.name or run.detail.name
+            if kind == "closure":
+                said = f"{run.run.name}, {sum(many for _, many in run.run.gaps)} pieces"
             yield Item(run.run.id, f"{base_id(run.run.id)} {said}", kind, base_id(run.run.id))
     for name in clad(derived):
         yield Item(f"wall {name}", f"{name} wall closed over it", "cladding", name)

@@ -70,7 +70,8 @@ def with_cuts_made(job: Job, asked: NestJob, answer: NestAnswer, when: str, made
         left, taken = _by_hand(asked, answer), {used.stock: used.length for used in answer.used}
         out = answer.placements
     for part, copy in set(spoiled) - {(place.part, place.copy) for place in out}:
-        raise InputError("spoiled", f"{part} (copy {copy}) not cut yet after cut {made}", "a piece that is free by then")
+        raise InputError("spoiled", f"{part} (copy {copy}) not cut yet after cut {made}",
+                         "a piece that is free by then")
     stock, entries = _stock_after(job, asked, left, taken, when)
     log = tuple(LogEntry(when=when, what="spoiled", of=part, text="to be cut again") for part, _ in spoiled)
     good = tuple(place for place in out if (place.part, place.copy) not in spoiled)

@@ -48,16 +48,18 @@ def plan_together(job: Job, names: list[str], out: Path, seconds: float) -> str:
 
 
 def _fold_cards(derived: Derived, path: Path, of: str | Selection | None) -> None:
-    from yattle.papers.cards import write_fold_cards
+    from yattle.papers.cards import write_fold_cards, write_run_card
 
-    write_fold_cards(derived, str(of), path)
+    if of is None:
+        write_fold_cards(derived, path)
+    else:
+        write_run_card(derived, str(of), path)
 
 
 def _hand_cards(derived: Derived, path: Path, of: str | Selection | None) -> None:
-    from yattle.papers.practice import write_hand_cards
-    from yattle.papers.selected import cards_of
+    from yattle.papers.cards import write_opening_cards
 
-    write_hand_cards(cards_of(derived, str(of)), path)
+    write_opening_cards(derived, str(of), path)
 
 
 def _practice(derived: Derived, path: Path, of: str | Selection | None) -> None:
@@ -71,7 +73,7 @@ def _practice(derived: Derived, path: Path, of: str | Selection | None) -> None:
 
 
 def _cut_sheet(derived: Derived, path: Path, of: str | Selection | None) -> None:
-    from yattle.papers.cards import write_cut_sheet
+    from yattle.papers.cut_sheet import write_cut_sheet
 
     write_cut_sheet(derived, path)
 

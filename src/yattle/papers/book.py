@@ -1,4 +1,4 @@
-"""All papers of a job in one book: site pack, cut sheet, a fold card for every run and opening, labels."""
+"""All papers of a job in one book: site pack, cut sheet, fold cards, labels."""
 
 from __future__ import annotations
 
@@ -8,10 +8,9 @@ from pathlib import Path
 from yattle.derive.derived import Derived
 from yattle.files import careful
 from yattle.install.installation import installation
-from yattle.papers.cards import write_cut_sheet, write_fold_cards
+from yattle.papers.cards import write_fold_cards
+from yattle.papers.cut_sheet import write_cut_sheet
 from yattle.papers.labels import write_labels
-from yattle.papers.practice import write_hand_cards
-from yattle.papers.selected import cards_of
 from yattle.papers.site import write_site_pack
 
 
@@ -34,11 +33,6 @@ def _parts(derived: Derived):  # type: ignore[no-untyped-def]
         yield "Site pack", lambda part: write_site_pack(derived, part)
     if derived.nest.used:
         yield "Cut sheet", lambda part: write_cut_sheet(derived, part)
-    for run in derived.runs:
-        if run.pieces:
-            yield f"Fold card {run.run.id}", lambda part, name=run.run.id: write_fold_cards(derived, name, part)
-    for opening in derived.openings:
-        if opening.pieces:
-            yield f"Fold card {opening.title}", lambda part, name=opening.id: write_hand_cards(
-                cards_of(derived, name), part)
+    if derived.patterns:
+        yield "Fold cards", lambda part: write_fold_cards(derived, part)
     yield "Labels", lambda part: write_labels(derived, part)

@@ -12,11 +12,11 @@ from yattle.coil.job import ring_area
 from yattle.coil.sizes import largest_inside
 from yattle.derive.derived import Derived
 from yattle.measure import UNITS, say_length
-from yattle.papers.cards import paper_size
 from yattle.papers.codes import CODE
+from yattle.papers.job_book import paper_size
 from yattle.papers.sheet import Paper
 
-_COLUMNS, _ROWS = 3, 8
+_COLUMNS, _ROWS = 3, 9
 _CORNERS = 12  # of an offcut, of which the largest rectangle inside is looked for
 
 
@@ -74,7 +74,7 @@ def is_rectangle(piece: Stock) -> bool:
 
 
 def write_labels(derived: Derived, path: Path) -> None:
-    """All labels, three across and eight down a sheet."""
+    """All labels, three across and nine down a sheet."""
     paper = Paper(path, f"{derived.job.name} · labels", paper_size(derived))
     wide, tall = (paper.width - 16) / _COLUMNS, (paper.height - 20) / _ROWS
     labels = (*piece_labels(derived), *offcut_labels(derived))

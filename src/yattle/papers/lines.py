@@ -47,5 +47,8 @@ PAPER: dict[str, PaperLine] = {
     "water": PaperLine(0.3, (0.5, 0.8), layer="WATER", colour=5),
     "panel": PaperLine(0.15, fill=0.97, layer="PANEL"),
     "wall-cut": PaperLine(0.2, (1.0, 0.8), grey=0.3, layer="WALL", colour=8),
+    "hatch": PaperLine(0.1, grey=0.55, layer="DIM", colour=8),
+    "lit-edge": PaperLine(0.9, layer="ROOF"),
+    "lit": PaperLine(0.2, fill=0.72, layer="ROOF"),
     "axis": PaperLine(0.15, (6.0, 1.5, 1.0, 1.5), grey=0.4, layer="DIM"),
 }

@@ -23,14 +23,14 @@ from yattle.install.predrill import drilled
 from yattle.job.log import log_csv
 from yattle.job.store import as_text, parse
 from yattle.measure import UNITS
-from yattle.papers.cards import write_cut_sheet, write_fold_cards
+from yattle.papers.cards import write_fold_cards
+from yattle.papers.cut_sheet import write_cut_sheet
 from yattle.papers.dxf import drawing_to_dxf
 from yattle.papers.gltf import piece_to_glb
 from yattle.papers.labels import write_labels
-from yattle.papers.practice import write_hand_cards
+from yattle.papers.order import order_list
 from yattle.papers.roof import roof_to_dxf, roof_to_glb
-from yattle.papers.selected import cards_of
-from yattle.papers.site import order_list, write_site_pack
+from yattle.papers.site import write_site_pack
 from yattle.papers.svg import drawing_to_svg
 from yattle.papers.tables import cut_list, panel_list
 from yattle.pattern import Pattern
@@ -110,17 +110,10 @@ def _fold_cards_of(text: str, out: Path) -> list[str]:
 
 
 def _fold_cards(derived: Derived, out: Path) -> list[str]:
-    written = []
-    for run in derived.runs:
-        if run.pieces:
-            written.append(f"papers/fold-card-{safe_name(run.run.id)}.pdf")
-            write_fold_cards(derived, run.run.id, out / written[-1])
-    for opening in derived.openings:
-        if opening.pieces:
-            form = safe_name(opening.pieces[0].pattern.id.rpartition("-")[0])
-            written.append(f"papers/fold-card-{form}.pdf")
-            write_hand_cards(cards_of(derived, opening.id), out / written[-1])
-    return written
+    if not derived.patterns:
+        return []
+    write_fold_cards(derived, out / "papers" / "fold-cards.pdf")
+    return ["papers/fold-cards.pdf"]
 
 
 def _patterns(derived: Derived, put: Callable[[str, str | bytes], None]) -> None:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from yattle.brake import FoldOrder
 from yattle.derive.derived import Derived
-from yattle.papers.cards import paper_size
+from yattle.papers.job_book import paper_size
 from yattle.papers.practice import Practice
 from yattle.pattern import Pattern
 from yattle.section import Profile
@@ -35,13 +35,6 @@ def selected_piece(derived: Derived, selection: Selection) -> SelectedPiece | No
     piece = run.pieces[selection.piece]
     return SelectedPiece(piece.pattern, f"{piece.id} · {piece.pattern.name} · {piece.hand}", run.detail.profile,
                          run.run.id)
-
-
-def cards_of(derived: Derived, opening: str) -> list[Practice]:
-    """What is put on paper of every piece of an opening."""
-    found = derived.opening(opening)
-    return [practice_of(derived, SelectedPiece(made.pattern, f"{made.pattern.id} · {made.pattern.name}"))
-            for made in found.pieces]
 
 
 def practice_of(derived: Derived, piece: SelectedPiece) -> Practice:

@@ -1,122 +1,183 @@
-"""The site pack: the order of fitting with boxes to tick, what each run takes, cautions and checks; the order list."""
+"""The site pack: the roof with its letters to pin up, the order of fitting stage by stage with what goes on lit, how
+each kind of item lies and what it takes, the panels of each face, chalk lines, what to order."""
 
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Iterator
 from pathlib import Path
 
-from yattle.csv_tables import as_csv
+from reportlab.platypus import Flowable
+
 from yattle.derive.derived import Derived
+from yattle.derive.roof_runs import base_id, roof_runs
+from yattle.derive.sections import SectionGroup, sections_of
+from yattle.drawing import PlanEdge, panel_drawing, roof_drawing
+from yattle.drawing.fixings import fixed_section
+from yattle.drawing.roof import key_plan
 from yattle.install import Need
+from yattle.install.chalk import chalk_lines
 from yattle.install.installation import Installation, InstalledRun, installation
-from yattle.install.schedule import UNIT_OF
-from yattle.measure import UNITS, Unit, say_length
-from yattle.papers.cards import paper_size
-from yattle.papers.sheet import Paper
+from yattle.measure import UNITS, Unit, say_length, say_pitch
+from yattle.papers.job_book import book_of
+from yattle.papers.numbers import in_rows, many_says, natural
+from yattle.papers.order import order_groups
+from yattle.papers.page import NOTE, Book, Figure, Tick, heading, said, side_by_side, table
+from yattle.roof.openings import outline
+from yattle.roof.panels import face_frame, lay
 
 _DEFER = "Local codes, makers' instructions and licensed practice outrank every line here."
-ORDER_COLUMNS = ("what", "in_all", "unit", "packs", "a_pack")
+_PLAN = 0.44  # of the page's width that a stage's plan takes
 
 
 def write_site_pack(derived: Derived, path: Path) -> None:
-    """Stage after stage, each on its way down the page; then what to order and what is still to be looked at."""
-    fit, unit = installation(derived), UNITS[derived.job.unit]
-    paper = Paper(path, f"{derived.job.name} · site pack", paper_size(derived))
-    page = _Page(paper, "Site pack", derived.job.place or derived.job.name)
-    for n, names in enumerate(fit.order.stages):
-        page.head(f"Stage {n + 1}")
-        for caution in fit.cautions(n):
-            page.line(f"!  {caution}", bold=True)
-        for name in names:
-            page.box(fit.item(name).name)
-            if name in fit.runs:
-                page.line(_takes(fit.runs[name], unit), indent=9, grey=0.3)
-        for check in fit.checks(n):
-            page.box(f"check, {check}", indent=4)
-    page.head("To order")
-    for pack in fit.packs:
-        many, each = _many(pack.what, pack.many, unit), _many(pack.what, pack.a_pack, unit)
-        page.box(f"{pack.what}: {many}, {pack.packs} × {each}")
-    _to_look_at(fit, page)
-    page.line(_DEFER, grey=0.3)
-    paper.save()
+    """Everything that is taken up the ladder, in the order in which it is wanted."""
+    book, fit, unit = book_of(derived, "site pack"), installation(derived), UNITS[derived.job.unit]
+    place = derived.job.place or derived.job.name
+    if derived.roof.facets:
+        _whole_roof(book, derived, unit, place)
+    book.chapter("Order of fitting", place, new_page=bool(derived.roof.facets))
+    for n in range(len(fit.order.stages)):
+        _stage(book, derived, fit, n, unit)
+    _kinds(book, derived, fit, unit)
+    _panels(book, derived, unit)
+    _chalk(book, derived, unit)
+    _order(book, derived, unit)
+    _to_look_at(book, fit, unit)
+    book.add(said(_DEFER, NOTE, grey=0.3, before=3))
+    book.save(path)
 
 
-def _to_look_at(fit: Installation, page: _Page) -> None:
-    sealed = Counter(joint.run for joint in fit.water.sealed)
-    if fit.findings or sealed:
-        page.head("Look at")
-    for run, many in sealed.items():
-        page.box(f"{run}: by sealant alone {many} joint{'' if many == 1 else 's'}: clean and dry, two unbroken beads")
-    for item, finding in fit.findings:
-        page.box(f"{item} {finding.says()}: {finding.reason()}")
+def _edges(derived: Derived) -> tuple[PlanEdge, ...]:
+    return tuple(PlanEdge(found.run.id, found.edge) for found in roof_runs(derived.job))
+
+
+def _whole_roof(book: Book, derived: Derived, unit: Unit, place: str) -> None:
+    """One page to pin up."""
+    book.chapter("The roof", place)
+    inch = derived.job.system == "inch"
+    pitches = {facet.id: say_pitch(facet.plane.pitch, "in 12" if inch else "degrees") for facet in derived.roof.facets}
+    plan = roof_drawing(derived.roof, _edges(derived), (), unit, pitches)
+    book.add(Figure(plan, book.height - 60, room=10, points=10),
+             said("E eave, G rake, R ridge, H hip, V valley, W wall above, S wall beside, T free top edge, B pitch "
+                  "break; arrows run with the water. Pieces carry the letter of their edge and a number, from the left "
+                  "as seen from outside.", NOTE, grey=0.3))
+
+
+def _stage(book: Book, derived: Derived, fit: Installation, n: int, unit: Unit) -> None:
+    names = sorted(fit.order.stages[n], key=natural)
+    lines: list[Flowable] = [said(f"! {caution}", 10, bold=True) for caution in fit.cautions(n)]
+    for name in names:
+        takes = f" · {_takes(fit.runs[name], unit)}" if name in fit.runs else ""
+        lines.append(Tick(fit.item(name).name + takes, 9.5))
+    checks: list[Flowable] = [Tick(f"check, {check}", 10) for check in fit.checks(n)]
+    if not derived.roof.facets:
+        book.add(heading(f"Stage {n + 1}"), *lines, *checks)
+        return
+    lit = {base_id(name): base_id(name) for name in names if name in fit.runs}
+    faces = frozenset(fit.item(name).place for name in names if fit.item(name).kind in ("panels", "underlay"))
+    plan = Figure(key_plan(derived.roof, _edges(derived), lit, faces), 66, room=11, points=7.5)
+    wide = book.width * _PLAN
+    first, rest = lines[:_FIRST], lines[_FIRST:]
+    book.together(heading(f"Stage {n + 1}"), side_by_side([plan, first], (wide, book.width - wide)))
+    book.add(*rest, *checks)
+
+
+_FIRST = 9  # lines of a stage that stand beside its plan
 
 
 def _takes(fit: InstalledRun, unit: Unit) -> str:
     """What a run takes in one line."""
-    long = say_length(fit.run.run.length, unit, 0, mark=True)
+    long, many = say_length(fit.run.run.length, unit, 0, mark=True), len(fit.run.pieces)
     needs = ", ".join(_need(need, unit) for need in fit.needs)
     slides = f"; {fit.slides} joints free to slide" if fit.slides else ""
-    many = len(fit.run.pieces)
-    return f"{long}, {many} piece{'' if many == 1 else 's'}: {needs}; moves {fit.movement.whole:.1f} mm a piece{slides}"
+    move = say_length(fit.movement.whole, unit, mark=True)
+    return f"{long}, {many} piece{'' if many == 1 else 's'}: {needs}; moves {move} a piece{slides}"
 
 
 def _need(need: Need, unit: Unit) -> str:
     rows = f" in {need.rows} rows" if need.rows > 1 else ""
-    return f"{_many(need.what, need.many, unit)} {need.what}{rows}" + (", the joint stands by it" if need.only else "")
+    return f"{many_says(need.what, need.many, unit)} {need.what}{rows}" + (
+        ", the joint stands by it" if need.only else "")
 
 
-def _many(what: str, many: float, unit: Unit) -> str:
-    if what == "tape":
-        return say_length(many, unit, 0, mark=True)
-    return f"{many:.0f}" + {"sealant": " ml", "underlay": " m²"}.get(what, "")
+def _kinds(book: Book, derived: Derived, fit: Installation, unit: Unit) -> None:
+    """Each section as it lies, with what fixes it drawn and counted over the whole job."""
+    groups = sections_of(derived)
+    if groups:
+        book.chapter("How it lies and what holds it", derived.job.metal_name)
+    for n in range(0, len(groups), 2):
+        row = [_kind(fit, group, unit, book.width / 2 - 3) for group in groups[n:n + 2]]
+        book.together(side_by_side([*row, *[[]] * (2 - len(row))], [book.width / 2] * 2))
 
 
-def order_list(derived: Derived) -> str:
-    """CSV of everything to order with the spare."""
-    return as_csv([ORDER_COLUMNS, *((pack.what, round(pack.many, 1), UNIT_OF.get(pack.what, "pieces"), pack.packs,
-                                     pack.a_pack) for pack in installation(derived).packs)])
+def _kind(fit: Installation, group: SectionGroup, unit: Unit, wide: float) -> list[Flowable]:
+    total, rows, hidden = Counter[str](), dict[str, int](), dict[str, bool]()
+    for run in group.runs:
+        for need in fit.runs[run.run.id].needs if run.run.id in fit.runs else ():
+            total[need.what] += need.many  # type: ignore[assignment]
+            rows[need.what], hidden[need.what] = need.rows, need.hidden
+    lines: list[Flowable] = [said(" ".join(run.run.id for run in group.runs), NOTE)]
+    for what, many in total.items():
+        each = f" in {rows[what]} rows" if rows[what] > 1 else ""
+        lines.append(Tick(f"{many_says(what, many, unit)} {what}{each}{'' if hidden[what] else ', seen'}", 10))
+    detail = group.runs[0].detail
+    around = tuple((s.name, s.outline) for s in detail.around)
+    screwed = rows.get("screws", 0) or rows.get("clips", 0)
+    legs = detail.roles.wings or detail.roles.water or (0,)
+    drawing = fixed_section(group.profile, detail.heading, unit, around, legs, screwed,
+                            "screw" if "screws" in rows else "clip")
+    return [heading(group.name, before=2), Figure(drawing, 46, room=9, points=8.5, wide=wide), *lines]
 
 
-class _Page:
-    """Lines one under the other, on as many pages as it takes."""
-
-    def __init__(self, paper: Paper, left: str, right: str) -> None:
-        self.paper, self.heads = paper, (left, right)
-        self.y = 0.0
-        self._begin()
-
-    def _begin(self) -> None:
-        self.paper.head(*self.heads)
-        self.y = self.paper.height - 28
-
-    def _down(self, by: float) -> None:
-        self.y -= by
-        if self.y < 18:
-            self.paper.next_page()
-            self._begin()
-
-    def head(self, said: str) -> None:
-        self._down(10 if self.y > 40 else 100)
-        self.paper.text(15, self.y, said, 12, bold=True)
-        self._down(6)
-
-    def line(self, said: str, bold: bool = False, indent: float = 4, grey: float = 0.0) -> None:
-        for part in _folded(said, 118):
-            self.paper.text(15 + indent, self.y, part, 8.5, bold=bold, grey=grey)
-            self._down(4.4)
-
-    def box(self, said: str, indent: float = 0) -> None:
-        self.paper.box(15 + indent, self.y - 0.4, 2.8)
-        first, *rest = _folded(said, 110)
-        self.paper.text(20 + indent, self.y, first, 9.5)
-        self._down(5)
-        for part in rest:
-            self.paper.text(20 + indent, self.y, part, 9.5)
-            self._down(5)
+def _panels(book: Book, derived: Derived, unit: Unit) -> None:
+    """The layout of every face with the lengths to order or to make."""
+    faces = [(facet.id, lay(derived.roof, facet.id, derived.job.panel_rule(facet.id))) for facet in derived.roof.facets]
+    if faces:
+        book.chapter("Panels", derived.job.place or derived.job.name)
+    for face, laid in faces:
+        frame = face_frame(derived.roof.facet(face))
+        openings = tuple((p.opening.id, tuple(frame.at(corner) for corner in outline(p.opening)))
+                         for p in derived.roof.openings if face in p.facets)
+        numbers: dict[float, list[int]] = {}
+        for panel in laid.panels:
+            numbers.setdefault(-(-panel.length // 1), []).append(panel.n)
+        lengths = "; ".join(f"{in_rows(which)}: {len(which)} × {say_length(length, unit)}"
+                            for length, which in sorted(numbers.items(), reverse=True))
+        how = (f"{len(laid.panels)} panels, coverage {say_length(laid.rule.coverage, unit, mark=True)}, laid from the "
+               f"{laid.rule.side}, first seam at {say_length(laid.start, unit, mark=True)}, square to the eave")
+        high = min(86.0, 42.0 + 4.0 * len(laid.panels))
+        book.together(heading(f"Face {face}"), said(how, 10),
+                      Figure(panel_drawing(laid, frame.width, openings, unit), high, room=15, points=8.5),
+                      Tick(f"panels {lengths}", 10))
 
 
-def _folded(text: str, most: int) -> list[str]:
-    import textwrap
+def _chalk(book: Book, derived: Derived, unit: Unit) -> None:
+    lines = chalk_lines(derived)
+    if not lines:
+        return
+    rows = [["", "for", "on face", "from edge", "away", "what ends there"]] + [
+        ["", line.run, line.face, line.edge, say_length(line.away, unit), line.leg] for line in lines]
+    book.chapter("Chalk lines", derived.job.place or derived.job.name)
+    book.add(table(rows, (6, 20, 34, 34, 24, book.width - 118), right=(4,), ticks=True))
 
-    return textwrap.wrap(text, most) or [""]
+
+def _order(book: Book, derived: Derived, unit: Unit) -> None:
+    book.chapter("To order", derived.job.place or derived.job.name)
+    for title, lines in order_groups(derived, unit):
+        if lines:
+            book.add(heading(title), *(Tick(line) if title != "Left out" else said(line, 10) for line in lines))
+
+
+def _to_look_at(book: Book, fit: Installation, unit: Unit) -> None:
+    lines = list(_looks(fit, unit))
+    if lines:
+        book.add(heading("Look at"), *(Tick(line, 10) for line in lines))
+
+
+def _looks(fit: Installation, unit: Unit) -> Iterator[str]:
+    for run, many in Counter(joint.run for joint in fit.water.sealed).items():
+        yield f"{run}: by sealant alone {many} joint{'' if many == 1 else 's'}: clean and dry, two unbroken beads"
+    for item, finding in fit.findings:
+        why = finding.reason(unit)
+        yield f"{item} {finding.says(unit)}".strip() + (f": {why}" if why else "")

@@ -245,3 +245,15 @@ def covered(roof: Ring, planes: tuple[Plane, ...]) -> tuple[Ring, ...]:
                 ring = below(ring, plane, other)
         faces.append(ring)
     return tuple(faces)
+
+
+_COMPASS = ("east", "north-east", "north", "north-west", "west", "south-west", "south", "south-east")
+
+
+def compass(way: Point) -> str:
+    """A direction in plan in words; x is east, y is north.
+
+    >>> compass((0.0, 2.0)), compass((-1.0, -1.1))
+    ('north', 'south-west')
+    """
+    return _COMPASS[round(math.degrees(math.atan2(way[1], way[0])) / 45) % 8]

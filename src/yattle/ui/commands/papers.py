@@ -104,7 +104,7 @@ def cut_list(shop: Shop) -> None:
 
 def order_list(shop: Shop) -> None:
     """Everything to order, with the spare."""
-    from yattle.papers.site import order_list as content
+    from yattle.papers.order import order_list as content
 
     write(shop, "order-list.csv", CSV, content)
 
