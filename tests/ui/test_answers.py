@@ -199,7 +199,7 @@ def test_two_papers_asked_for_one_after_the_other_are_both_written_and_reported(
     window.store.trouble.connect(troubles.append)
     names = iter([tmp_path / "nowhere" / "a.pdf", tmp_path / "b.pdf", tmp_path / "c.csv", tmp_path / "d.pdf"])
     window.asking.save = lambda *_: str(next(names))
-    for shortcut in ("Ctrl+Alt+Z", "Ctrl+P", "Ctrl+L", "Ctrl+Shift+L"):
+    for shortcut in ("Ctrl+Alt+Z", "Ctrl+Alt+7", "Ctrl+L", "Ctrl+Shift+L"):
         keys(window, shortcut, qtbot)
     settle(window, qtbot)
     assert sorted(said) == ["b.pdf is written", "c.csv is written", "d.pdf is written"]

@@ -68,7 +68,7 @@ def test_files_that_cannot_be_opened_or_written_are_said(window, qtbot, tmp_path
         assert "cannot be written" in window.trouble.text.text()
 
 
-@pytest.mark.parametrize(("shortcut", "name"), [("Ctrl+P", "card.pdf"), ("Ctrl+Shift+P", "cuts.pdf"),
+@pytest.mark.parametrize(("shortcut", "name"), [("Ctrl+Alt+7", "card.pdf"), ("Ctrl+Shift+P", "cuts.pdf"),
                                                 ("Ctrl+Shift+D", "p.svg"), ("Ctrl+L", "list.csv")])
 def test_every_paper_is_reachable(window, qtbot, tmp_path, monkeypatch, shortcut, name):
     target = tmp_path / name

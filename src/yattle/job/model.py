@@ -256,6 +256,7 @@ class Job(Value):
     """A whole job: what a person entered, and nothing that follows from it. Lengths in mm, angles in degrees.
 
     ``system``: whose defaults the standard takes; ``unit``: how lengths are shown; ``tables``: how CSV is written
+    ``sheet``: what papers are printed on; empty: A4, of jobs in inches letter
     ``metal``: of the library or of the job's own ``metals``; ``thickness`` mm, also one that is not usual
     ``k``: the k-factor learnt, where it is not the metal's
     ``roof``: what was surveyed; ``taped``: all measures taken beside worked-out ones
@@ -277,6 +278,7 @@ class Job(Value):
     system: Literal["metric", "inch"] = "metric"
     unit: Literal["mm", "in8", "in16", "in32"] = "mm"
     tables: Style = "comma"
+    sheet: Literal["", "a4", "letter"] = ""
     metal: Name = "prepainted-steel"
     thickness: Thickness = 0.6
     metals: Annotated[tuple[OwnMetal, ...], Field(max_length=100)] = ()

@@ -10,7 +10,7 @@ from yattle.papers.page import Book
 
 def paper_size(derived: Derived) -> str:
     """The size of the job's papers: its own choice, else as is usual where its units are."""
-    return "letter" if derived.job.system == "inch" else "a4"
+    return derived.job.sheet or ("letter" if derived.job.system == "inch" else "a4")
 
 
 def foot_of(derived: Derived, what: str) -> str:

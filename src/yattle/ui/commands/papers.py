@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
+from shutil import rmtree
+from tempfile import mkdtemp
 
 from yattle.csv_tables import in_style
 from yattle.derive.derived import Derived
@@ -13,12 +15,14 @@ from yattle.measure import UNITS
 from yattle.papers.beside import write_paper as written_paper
 from yattle.papers.beside import write_shop_pack
 from yattle.session import Selection
-from yattle.tasks import Answer, On, Request, Target
+from yattle.tasks import Answer, On, Policy, Request, Target
 from yattle.ui.commands.asking import CSV, PDF
 from yattle.ui.commands.shop import Shop
+from yattle.ui.frame.print_box import PrintBox
 
-FILES, PAPERS = "files", "papers"
-"""The lanes of what is written: short lists and drawings by a thread of the program, papers by a process beside it."""
+FILES, PAPERS, LOOKS = "files", "papers", "looks"
+"""The lanes of what is written: short lists and drawings by a thread of the program, papers by a process beside it, and
+papers that are only looked at."""
 
 
 def write(shop: Shop, suggestion: str, kinds: str, content: Callable[[Derived], str | bytes]) -> None:
@@ -74,6 +78,52 @@ def _pack_written(shop: Shop, answer: Answer, derived: Derived) -> None:
                        f"the shop pack of {derived.job.name} is in {out}; that job is closed: it is not marked as "
                        "printed"):
         shop.say(f"the shop pack is in {out}")
+
+
+def look_and_print(shop: Shop) -> None:
+    """Any paper of the job as it will be, to be printed or saved; first that of what is selected."""
+    found = dict(_papers(shop))
+    session, first = shop.session, next(iter(found))
+
+    def make(key: str) -> None:
+        what, of = found[key][1:]
+        path = Path(mkdtemp(prefix="yattle-")) / "paper.pdf"
+
+        def done(answer: Answer) -> None:
+            if answer.error is not None:
+                box.complain(str(answer.error))
+            else:
+                box.show_paper(key, path.read_bytes())
+            rmtree(path.parent, ignore_errors=True)
+        shop.store.ask(Request(LOOKS, written_paper, (session.job, session.derived.plan, what, path, of), session.stamp,
+                               Target("file", path.name), Policy.LATEST, On.PROCESS), done)
+
+    def save(key: str) -> None:
+        what, of = found[key][1:]
+        write_paper(shop, f"{key}.pdf", what, of)
+    box = PrintBox(shop.parent, [(key, row[0]) for key, row in found.items()], first, session.job.sheet, make,
+                   lambda sheet: session.edit("sheet", lambda job: job.but(sheet=sheet)), save)
+    shop.open_dialog(box)
+
+
+def _papers(shop: Shop) -> Iterator[tuple[str, tuple[str, str, str | Selection | None]]]:
+    """Key → title, what is written, of what; that of what is selected or shown first."""
+    run, opening, selection = shop.run, shop.session.selection.opening, shop.session.selection
+    front = shop.frame.front.name
+    whole: list[tuple[str, tuple[str, str, str | Selection | None]]] = [
+        ("fold-cards", ("Fold cards, all", "fold cards", None)), ("cut-sheet", ("Cut sheet", "cut sheet", None)),
+        ("site-pack", ("Site pack", "site pack", None)), ("labels", ("Labels", "labels", None)),
+        ("all-papers", ("All papers", "book", None))]
+    own: list[tuple[str, tuple[str, str, str | Selection | None]]] = []
+    if opening and shop.session.derived.opening(opening).pieces:
+        own.append((f"fold-card-{opening}", (f"Fold cards of {opening}", "hand cards", opening)))
+    elif run is not None and run.pieces:
+        own.append((f"fold-card-{run.run.id}", (f"Fold card of {run.run.id}", "fold cards", run.run.id)))
+    if own:
+        own.append(("practice", ("Paper practice of this piece, 1:1", "practice", selection)))
+    shown = {"coil": "cut-sheet", "fit": "site-pack"}.get(front)
+    whole.sort(key=lambda row: row[0] != shown)
+    yield from (*whole[:1], *own, *whole[1:]) if shown else (*own, *whole)
 
 
 def fold_card(shop: Shop) -> None:
