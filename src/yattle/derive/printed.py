@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import hashlib
+from datetime import date
 from functools import lru_cache
 
 from yattle.derive.derived import Derived
-from yattle.job.model import Job, Printed
+from yattle.derive.roof_runs import roof_runs
+from yattle.job.model import Job, Printed, Revision, RunName
 from yattle.pattern import Pattern
 
 
@@ -18,9 +20,40 @@ def mark_of(pattern: Pattern) -> str:
     return hashlib.sha256(f"{pattern.qty} {pattern.metal.name} {words}".encode()).hexdigest()[:12]
 
 
-def with_printed(job: Job, derived: Derived) -> Job:
-    """The job with every piece marked as it is on paper now."""
-    return job.but(printed=tuple(Printed(piece=p.id, mark=mark_of(p)) for p in derived.patterns))
+def with_printed(job: Job, derived: Derived, when: str | None = None) -> Job:
+    """The job with every piece marked as it is on paper now, the names of its runs kept, and a new revision where that
+    differs from the last print."""
+    revision = next_revision(derived, when)
+    known = {(name.key, name.place): name for name in job.run_names}
+    known |= {(found.edge.key, found.place): RunName(key=found.edge.key, place=found.place, id=found.run.id)
+              for found in roof_runs(derived.job)}
+    kept = job.revisions if revision in job.revisions else (*job.revisions, revision)
+    return job.but(printed=tuple(Printed(piece=p.id, mark=mark_of(p)) for p in derived.patterns), revisions=kept,
+                   run_names=tuple(known.values()))
+
+
+def next_revision(derived: Derived, when: str | None = None) -> Revision:
+    """The revision that papers written now are: the last one where nothing has changed since, else the next letter with
+    what differs."""
+    done = derived.job.revisions
+    found = changed(derived)
+    if done and not found:
+        return done[-1]
+    by = {what: tuple(name for name, word in found.items() if word == what) for what in ("changed", "new", "gone")}
+    return Revision(letter=_letter(len(done)), when=when or date.today().isoformat(), **by)
+
+
+def _letter(n: int) -> str:
+    """``A`` to ``Z``, then ``AA``, ``AB`` …"""
+    return (_letter(n // 26 - 1) if n >= 26 else "") + chr(ord("A") + n % 26)
+
+
+def since_print(derived: Derived) -> str:
+    """What differs from the last print, in a sentence; empty where nothing does, or nothing was printed."""
+    done = derived.job.revisions
+    if not done or not changed(derived):
+        return ""
+    return f"since print {done[-1].letter}: {next_revision(derived).says}"
 
 
 def changed(derived: Derived) -> dict[str, str]:

@@ -11,7 +11,7 @@ from yattle.derive.corners import lean_of, outward
 from yattle.derive.end_cuts import end_cuts
 from yattle.details.common import RunEnd
 from yattle.errors import InputError
-from yattle.job.model import EdgeNote, Job, Run
+from yattle.job.model import EdgeNote, Job, Run, RunName
 from yattle.roof import LETTERS, Edge, Roof, RoofPlan, build
 from yattle.roof.at_edge import comes_to, goes_past, sides
 from yattle.roof.build import beside
@@ -38,15 +38,15 @@ def roof_runs(job: Job) -> tuple[RoofRun, ...]:
     """All edges of the roof as runs, numbered by kind, past the ids that runs of their own have."""
     taped = tuple(t for t in job.taped if t.kind == "edge")
     overhangs = tuple(job.panel_rule(facet.id).overhang for facet in build(job.roof).facets)
-    return _roof_runs(job.roof, job.edges, taped, tuple(run.id for run in job.runs), overhangs)
+    return _roof_runs(job.roof, job.edges, taped, tuple(run.id for run in job.runs), overhangs, job.run_names)
 
 
 @lru_cache(maxsize=64)
-def _roof_runs(plan, notes, taped, used, overhangs) -> tuple[RoofRun, ...]:  # type: ignore[no-untyped-def]
+def _roof_runs(plan, notes, taped, used, overhangs, names) -> tuple[RoofRun, ...]:  # type: ignore[no-untyped-def]
     said = {(t.of, int(t.field or 0)): t for t in taped}
     known = {(n.key, n.place): n for n in notes}
     return tuple(_noted(found, known.get((found.edge.key, found.place)), said.get((found.edge.key, found.place)))
-                 for found in _bare_runs(plan, used, overhangs))
+                 for found in _bare_runs(plan, used, overhangs, names))
 
 
 def _noted(found: RoofRun, note: EdgeNote | None, taped: Taped | None) -> RoofRun:
@@ -61,12 +61,14 @@ def _noted(found: RoofRun, note: EdgeNote | None, taped: Taped | None) -> RoofRu
 
 
 @lru_cache(maxsize=16)
-def _bare_runs(plan: RoofPlan, used: tuple[str, ...], overhangs: tuple[float, ...]) -> tuple[RoofRun, ...]:
+def _bare_runs(plan: RoofPlan, used: tuple[str, ...], overhangs: tuple[float, ...],
+               names: tuple[RunName, ...]) -> tuple[RoofRun, ...]:
     """Every edge as a run of which nothing was said: what the roof alone gives, and how far the panels of each of its
-    faces go past its eave."""
+    faces go past its eave. Edges that are on paper keep the ``names`` they have there, and no other gets one."""
     roof = build(plan)
     past = {facet.id: overhang for facet, overhang in zip(roof.facets, overhangs, strict=True)}
-    ids = _ids(set(used))
+    kept = {(name.key, name.place): name.id for name in names if name.id not in used}
+    ids = _ids({*used, *(name.id for name in names)})
     places: dict[str, int] = {}
     found = []
     for edge in roof.edges:
@@ -74,7 +76,8 @@ def _bare_runs(plan: RoofPlan, used: tuple[str, ...], overhangs: tuple[float, ..
         places[edge.key] = place + 1
         if edge.length > LONGEST_RUN:
             raise InputError("roof", f"an edge of {edge.length:g} mm", f"edges of at most {LONGEST_RUN:g} mm")
-        found.append(RoofRun(_in_bounds(roof, edge, ids(edge), past), edge, place))
+        name = kept.get((edge.key, place)) or ids(edge)
+        found.append(RoofRun(_in_bounds(roof, edge, name, past), edge, place))
     return tuple(found)
 
 

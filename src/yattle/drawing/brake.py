@@ -8,7 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yattle.brake import Brake
+from yattle.brake.order import Step
+from yattle.drawing.section import fold_letter
 from yattle.drawing.shapes import Drawing, Line, Point, Ring, Shape
+from yattle.measure import Unit, say_length
 from yattle.section import Girth
 
 Array = NDArray[np.float64]
@@ -88,6 +91,15 @@ def step_drawing(girth: Girth, brake: Brake, turns: dict[str, float], fold: str,
     shapes.append(Line(_points(inside), "back", "held", metal.thickness))
     shapes.append(Line(_points(outside), "paint", "swinging", metal.thickness))
     return Drawing(tuple(shapes), frame=_close_up(held, swinging) if tools else None)
+
+
+def step_says(step: Step, girth: Girth, unit: Unit) -> tuple[str, str]:
+    """One stroke in two lines: letter and mark from the out edge; the leaf's angle and the face up."""
+    letter = fold_letter(step.fold, step.turn, girth.profile, unit)
+    if step.action == "flatten":
+        return f"{letter} flatten", f"{step.face_up} face up, {step.out} out"
+    return (f"{letter} at {say_length(step.mark_from_out_edge, unit)} from {step.out}",
+            f"leaf {step.set_angle:.1f}°, {step.face_up} face up")
 
 
 def sheet_line(held: Array, swinging: Array, thickness: float, radius: float) -> tuple[Array, Array]:

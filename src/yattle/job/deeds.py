@@ -23,6 +23,7 @@ from yattle.coil.names import pieces_of
 from yattle.coil.rests import is_kept, rests
 from yattle.errors import InputError
 from yattle.job.model import CutPieces, Job, LedgerEntry, LogEntry
+from yattle.pattern import Pattern
 
 _SCRAP = 20.0  # mm of a coil, of which no piece is made
 _ROUNDED = 2  # decimals of a mm: shapes that are as alike are one
@@ -35,12 +36,12 @@ def shape_of(outline: Ring, holes: tuple[Ring, ...] = ()) -> str:
     return hashlib.blake2b(repr(said).encode(), digest_size=8).hexdigest()
 
 
-def cut_of(job: Job, part: Part) -> int:
+def cut_of(job: Job, part: Part | Pattern) -> int:
     """How many copies of a part are cut already, in the shape it has now."""
     return min(sum(done.copies for done in cuts_of(job, part)), part.qty)
 
 
-def cuts_of(job: Job, part: Part) -> tuple[CutPieces, ...]:
+def cuts_of(job: Job, part: Part | Pattern) -> tuple[CutPieces, ...]:
     """What is cut of a part in the shape it has now, by the stock it came from."""
     of_it = _cut_by_piece(job.cut).get(part.id, ())
     shape = shape_of(part.outline, part.holes) if of_it else ""

@@ -157,6 +157,33 @@ class Printed(Value):
     mark: Text
 
 
+class RunName(Value):
+    """What an edge of the roof was called when it was printed: it keeps that name, whatever becomes of others."""
+
+    key: Text
+    place: Annotated[int, Field(ge=0, le=100_000)] = 0
+    id: Annotated[str, Field(pattern=r"^[A-Z]{1,2}[0-9]{1,6}$")]
+
+
+class Revision(Value):
+    """A print of the papers: its ``letter``, the day, and what ``differs`` from the one before: piece ids."""
+
+    letter: Annotated[str, Field(pattern=r"^[A-Z]{1,3}$")]
+    when: Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$")]
+    changed: Annotated[tuple[Text, ...], Many] = ()
+    new: Annotated[tuple[Text, ...], Many] = ()
+    gone: Annotated[tuple[Text, ...], Many] = ()
+
+    @property
+    def says(self) -> str:
+        """What differs from the print before, in a few words; empty of the first one."""
+        rows = ((len(self.changed), "differ" if len(self.changed) > 1 else "differs"), (len(self.new), "new"),
+                (len(self.gone), "gone"))
+        said = [f"{many} {'' if word in ('new', 'gone') else 'piece' + ('s ' if many > 1 else ' ')}{word}"
+                for many, word in rows if many]
+        return ", ".join(said)
+
+
 class LedgerEntry(Value):
     """Stock that came in, went out or was counted: mm of a coil, or pieces."""
 
@@ -269,7 +296,8 @@ class Job(Value):
     ``shop``: the shop's rates for cuts, lengths and time
     ``fit``: how things are fixed; ``laps``: what somebody said of the order
     ``log``: what was measured; ``learnt``: what of that was taken, by metal and brake
-    ``printed``: what the papers last written hold
+    ``printed``: what the papers last written hold; ``revisions``: each time they were; ``run_names``: what edges of
+        the roof are called on them
     """
 
     format: Literal["yattle-job/1"] = "yattle-job/1"
@@ -300,6 +328,8 @@ class Job(Value):
     panels: PanelRule = PanelRule()
     runs: Annotated[tuple[Run, ...], Many] = ()
     printed: Annotated[tuple[Printed, ...], Many] = ()
+    revisions: Annotated[tuple[Revision, ...], Many] = ()
+    run_names: Annotated[tuple[RunName, ...], Many] = ()
     brake: Brake = SHOP_BRAKE
     stock: Annotated[tuple[Stock, ...], Many] = ()
     rules: NestRules = NestRules()

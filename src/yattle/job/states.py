@@ -14,6 +14,7 @@ from yattle.coil.job import Part
 from yattle.errors import InputError
 from yattle.job.deeds import cuts_of
 from yattle.job.model import CutPieces, Job, LogEntry
+from yattle.pattern import Pattern
 
 State = Literal["planned", "cut", "folded", "fitted"]
 STATES: tuple[State, ...] = ("planned", "cut", "folded", "fitted")
@@ -47,7 +48,7 @@ class PieceState:
         return ", ".join([f"{self.cut} of {self.wanted} cut", *said])
 
 
-def state_of(job: Job, part: Part) -> PieceState:
+def state_of(job: Job, part: Part | Pattern) -> PieceState:
     """How far a piece has come in the shape it has now; ``part`` with all the copies the job wants of it."""
     done = cuts_of(job, part)
     cut, folded, fitted = (min(sum(getattr(one, field) for one in done), part.qty)
@@ -55,13 +56,13 @@ def state_of(job: Job, part: Part) -> PieceState:
     return PieceState(part.id, part.qty, cut, folded, fitted)
 
 
-def states_of(job: Job, parts: Iterable[Part]) -> dict[str, PieceState]:
+def states_of(job: Job, parts: Iterable[Part | Pattern]) -> dict[str, PieceState]:
     """Of all the pieces a job wants, by their ids."""
     begun = {done.piece for done in job.cut}
     return {part.id: state_of(job, part) if part.id in begun else PieceState(part.id, part.qty) for part in parts}
 
 
-def further(job: Job, part: Part, to: Literal["folded", "fitted"], copies: int = 1) -> Job:
+def further(job: Job, part: Part | Pattern, to: Literal["folded", "fitted"], copies: int = 1) -> Job:
     """The job with so many more copies of a piece folded, or fitted. Raises :class:`InputError` where fewer have come
     far enough for that."""
     now = state_of(job, part)
@@ -78,7 +79,7 @@ def further(job: Job, part: Part, to: Literal["folded", "fitted"], copies: int =
     return _changed(job, part, moved)
 
 
-def back(job: Job, part: Part, of: Literal["folded", "fitted"]) -> Job:
+def back(job: Job, part: Part | Pattern, of: Literal["folded", "fitted"]) -> Job:
     """The job with one copy fewer folded, or fitted: it was ticked by mistake. Raises :class:`InputError` where none
     is."""
     now = state_of(job, part)
@@ -96,7 +97,7 @@ def back(job: Job, part: Part, of: Literal["folded", "fitted"]) -> Job:
     return _changed(job, part, moved)
 
 
-def spoiled(job: Job, part: Part, when: str, why: str = "", copies: int = 1) -> Job:
+def spoiled(job: Job, part: Part | Pattern, when: str, why: str = "", copies: int = 1) -> Job:
     """The job with so many cut copies of a piece spoiled, those that have come least far first: they are planned
     again, and the logbook says ``why``. Raises :class:`InputError` where fewer are cut."""
     now = state_of(job, part)
@@ -107,7 +108,7 @@ def spoiled(job: Job, part: Part, when: str, why: str = "", copies: int = 1) -> 
     return job.but(log=(*job.log, *[line] * copies))
 
 
-def _without(job: Job, part: Part, copies: int) -> Job:
+def _without(job: Job, part: Part | Pattern, copies: int) -> Job:
     """The job with so many copies fewer of a piece: first those only cut, then folded ones, then fitted ones."""
     for stage in ("cut", "folded", "fitted"):
         def taken(one: CutPieces, stage: str = stage) -> CutPieces | None:
@@ -123,7 +124,7 @@ def _without(job: Job, part: Part, copies: int) -> Job:
     return job
 
 
-def _changed(job: Job, part: Part, change: Callable[[CutPieces], CutPieces | None]) -> Job:
+def _changed(job: Job, part: Part | Pattern, change: Callable[[CutPieces], CutPieces | None]) -> Job:
     """The job with what is cut of a part changed, entry by entry; ``None`` takes an entry out."""
     mine = set(cuts_of(job, part))
     cut = (change(one) if one in mine else one for one in job.cut)

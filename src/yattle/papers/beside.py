@@ -96,7 +96,13 @@ def _labels(derived: Derived, path: Path, of: str | Selection | None) -> None:
     write_labels(derived, path)
 
 
+def _changed_cards(derived: Derived, path: Path, of: str | Selection | None) -> None:
+    from yattle.papers.cards import write_changed_cards
+
+    write_changed_cards(derived, path)
+
+
 PAPERS: dict[str, Callable[[Derived, Path, str | Selection | None], None]] = {
-    "fold cards": _fold_cards, "hand cards": _hand_cards, "practice": _practice, "cut sheet": _cut_sheet,
-    "site pack": _site_pack, "book": _book, "labels": _labels}
+    "fold cards": _fold_cards, "hand cards": _hand_cards, "changed cards": _changed_cards, "practice": _practice,
+    "cut sheet": _cut_sheet, "site pack": _site_pack, "book": _book, "labels": _labels}
 """What is written of a job as PDF, by its name."""

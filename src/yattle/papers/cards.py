@@ -7,9 +7,10 @@ from pathlib import Path
 
 from yattle.brake import FoldOrder
 from yattle.derive.derived import Derived
+from yattle.derive.printed import changed, next_revision
 from yattle.derive.sections import SectionGroup, section_of, sections_of
 from yattle.papers.fold_cards import card
-from yattle.papers.job_book import book_of
+from yattle.papers.job_book import book_of, differs_says
 from yattle.papers.page import Book, heading, said, table
 from yattle.papers.piece_cards import OddPiece, odd_pieces, piece_cards
 
@@ -17,6 +18,19 @@ from yattle.papers.piece_cards import OddPiece, odd_pieces, piece_cards
 def write_fold_cards(derived: Derived, path: Path) -> None:
     """All cards in the order of the work, their index before them."""
     book, groups, pieces = book_of(derived, "fold cards"), sections_of(derived), odd_pieces(derived)
+    _index(book, derived, groups, pieces)
+    for group in groups:
+        card(book, derived, group)
+    piece_cards(book, derived, pieces)
+    book.save(path)
+
+
+def write_changed_cards(derived: Derived, path: Path) -> None:
+    """The cards alone whose pieces differ from the last print, or are new."""
+    book, news = book_of(derived, "changed fold cards"), set(changed(derived))
+    groups = [group for group in sections_of(derived) if any(
+        row.run.pieces[n].id in news for row in group.rows for n in row.places)]
+    pieces = [piece for piece in odd_pieces(derived) if news & set(piece.ids)]
     _index(book, derived, groups, pieces)
     for group in groups:
         card(book, derived, group)
@@ -53,6 +67,10 @@ def _index(book: Book, derived: Derived, groups: Sequence[SectionGroup], pieces:
         strokes = str(len(order.steps)) if isinstance(order, FoldOrder) else "–"
         rows.append(["", str(group.n), group.name, " ".join(run.run.id for run in group.runs), str(group.many), strokes,
                      str(len(group.ends)) if group.ends else "square"])
+    differs = differs_says(derived)
+    if differs:
+        gone = next_revision(derived).gone
+        book.add(said(differs, bold=True, before=1), *([said(f"Gone: {' '.join(gone)}", 10)] if gone else []))
     book.add(said("In the order of the work. What has one section is set up once and folded in one go.", before=1))
     if groups:
         book.add(table(rows, (6, 12, 44, book.width - 124, 18, 20, 24), right=(4, 5, 6), ticks=True))

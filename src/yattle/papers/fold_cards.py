@@ -11,9 +11,11 @@ from yattle.brake import FoldOrder
 from yattle.brake.order import Step
 from yattle.brake.state import HANDS
 from yattle.derive.derived import Derived
+from yattle.derive.printed import changed
 from yattle.derive.roof_runs import roof_runs
 from yattle.derive.sections import EndKind, PieceRow, SectionGroup
 from yattle.drawing import PlanEdge, fold_letter, section_drawing, step_drawing
+from yattle.drawing.brake import step_says
 from yattle.drawing.ends import end_drawing
 from yattle.drawing.roof import key_plan
 from yattle.drawing.section import tape_drawing
@@ -46,7 +48,7 @@ def card(book: Book, derived: Derived, group: SectionGroup) -> None:
                   Figure(tape_drawing(group.girth.bends, group.girth.girth, group.profile, unit), 42, room=15.5,
                          points=11))
     _strokes(book, derived, group, unit)
-    _pieces(book, group, unit)
+    _pieces(book, derived, group, unit)
     _ends(book, group, unit)
 
 
@@ -97,22 +99,18 @@ def _stroke_says(step: Step, girth: Girth, unit: Unit) -> list[Flowable]:
     return made
 
 
-def step_says(step: Step, girth: Girth, unit: Unit) -> tuple[str, str]:
-    """One stroke in two lines: letter and mark from the out edge; the leaf's angle and the face up."""
-    letter = fold_letter(step.fold, step.turn, girth.profile, unit)
-    if step.action == "flatten":
-        return f"{letter} flatten", f"{step.face_up} face up, {step.out} out"
-    return (f"{letter} at {say_length(step.mark_from_out_edge, unit)} from {step.out}",
-            f"leaf {step.set_angle:.1f}°, {step.face_up} face up")
-
-
-def _pieces(book: Book, group: SectionGroup, unit: Unit) -> None:
+def _pieces(book: Book, derived: Derived, group: SectionGroup, unit: Unit) -> None:
     rows: list[list[str]] = [["", "piece", "make", "length", "hand", "left end", "right end", "goes to"]]
+    news = changed(derived)
     for row in group.rows:
+        new = {news.get(row.run.pieces[n].id) for n in row.places} & {"changed", "new"}
         ends = ["see its pattern" if letter == "?" else letter or "square" for letter in row.ends]
-        rows.append(["", _numbers(row), str(row.many), say_length(row.piece.pattern.length, unit), row.piece.hand,
-                     *ends, row.run.run.name or row.run.run.id])
-    book.add(heading("Pieces"), table(rows, (6, 34, 12, 22, 26, 18, 18, book.width - 136), right=(2, 3), ticks=True))
+        rows.append(["", f"{_numbers(row)} {'*' if new else ''}".rstrip(), str(row.many),
+                     say_length(row.piece.pattern.length, unit), row.piece.hand, *ends,
+                     row.run.run.name or row.run.run.id])
+    star = " · * differs from the last print" if any(row[1].endswith("*") for row in rows) else ""
+    widths = (6, 34, 12, 22, 26, 18, 18, book.width - 136)
+    book.add(heading(f"Pieces{star}"), table(rows, widths, right=(2, 3), ticks=True))
 
 
 def _numbers(row: PieceRow) -> str:

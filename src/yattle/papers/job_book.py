@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import date
 
 from yattle.derive.derived import Derived
+from yattle.derive.printed import next_revision
 from yattle.papers.page import Book
 
 
@@ -14,8 +15,14 @@ def paper_size(derived: Derived) -> str:
 
 
 def foot_of(derived: Derived, what: str) -> str:
-    """What stands at the foot of each page: job, paper and day."""
-    return f"{derived.job.name} · {what} · {date.today().isoformat()}"
+    """What stands at the foot of each page: job, paper, revision and day."""
+    return f"{derived.job.name} · {what} · revision {next_revision(derived).letter} · {date.today().isoformat()}"
+
+
+def differs_says(derived: Derived) -> str:
+    """What differs from the print before, for the top of a paper; empty of a first print."""
+    revision = next_revision(derived)
+    return f"Revision {revision.letter}, {revision.when}: {revision.says}" if revision.says else ""
 
 
 def book_of(derived: Derived, what: str) -> Book:

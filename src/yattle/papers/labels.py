@@ -11,6 +11,7 @@ from yattle.coil import Stock
 from yattle.coil.job import ring_area
 from yattle.coil.sizes import largest_inside
 from yattle.derive.derived import Derived
+from yattle.derive.printed import next_revision
 from yattle.measure import UNITS, say_length
 from yattle.papers.codes import CODE
 from yattle.papers.job_book import paper_size
@@ -31,21 +32,21 @@ class StickyLabel:
 
 def piece_labels(derived: Derived) -> tuple[StickyLabel, ...]:
     """One for every piece, like pieces each their own."""
-    unit, found = UNITS[derived.job.unit], []
+    unit, found, letter = UNITS[derived.job.unit], [], next_revision(derived).letter
     for run in derived.runs:
         for piece in run.pieces:
             size = (f"{say_length(piece.pattern.length, unit, 0, mark=True)} × "
                     f"{say_length(piece.pattern.girth, unit, mark=True)}")
             label = StickyLabel(piece.id, (piece.pattern.name, f"{piece.hand} · {size}",
                                            f"left {piece.ends[0].says(unit)} · right {piece.ends[1].says(unit)}",
-                                           f"{run.run.id} {run.run.name or run.run.layer} · paint face up"),
+                                           f"{run.run.id} {run.run.name or run.run.layer} · paint up · rev {letter}"),
                                 f"{CODE}piece/{piece.id}")
             found += [label] * piece.pattern.qty
     for opening in derived.openings:
         for n, made in enumerate(piece for piece in opening.pieces if not piece.paper):
             pattern = made.pattern
             found += [StickyLabel(pattern.id,
-                                  (pattern.name, opening.title, f"goes on as number {n + 1} · paint face up"),
+                                  (pattern.name, opening.title, f"goes on as number {n + 1} · paint up · rev {letter}"),
                                   f"{CODE}piece/{pattern.id}")] * pattern.qty
     return tuple(found)
 

@@ -9,6 +9,7 @@ from tempfile import mkdtemp
 
 from yattle.csv_tables import in_style
 from yattle.derive.derived import Derived
+from yattle.derive.printed import since_print
 from yattle.files import put, safe_file
 from yattle.job import load
 from yattle.measure import UNITS
@@ -114,6 +115,8 @@ def _papers(shop: Shop) -> Iterator[tuple[str, tuple[str, str, str | Selection |
         ("fold-cards", ("Fold cards, all", "fold cards", None)), ("cut-sheet", ("Cut sheet", "cut sheet", None)),
         ("site-pack", ("Site pack", "site pack", None)), ("labels", ("Labels", "labels", None)),
         ("all-papers", ("All papers", "book", None))]
+    if since_print(shop.session.derived):
+        whole.insert(1, ("changed-cards", ("Fold cards that differ from the print", "changed cards", None)))
     own: list[tuple[str, tuple[str, str, str | Selection | None]]] = []
     if opening and shop.session.derived.opening(opening).pieces:
         own.append((f"fold-card-{opening}", (f"Fold cards of {opening}", "hand cards", opening)))

@@ -138,6 +138,8 @@ ACTIONS: tuple[Action, ...] = (
     Action("view.coil", "Coil", "View", _(view.show_bench, name="coil"), "Ctrl+4"),
     Action("view.fit", "Fit", "View", _(view.show_bench, name="fit"), "Ctrl+5"),
     Action("view.log", "Log", "View", _(view.show_bench, name="log"), "Ctrl+6"),
+    Action("view.floor", "On the floor: shear, brake, roof, on the whole screen", "View", view.floor, "F4", "pieces",
+           True),
     Action("view.play", "Play step by step, or stop", "View", view.play, "Ctrl+Space"),
     Action("view.plan", "Roof in plan", "View", _(roof.show_view, view="plan"), "F5", rule_before=True),
     Action("view.space", "Roof in space", "View", _(roof.show_view, view="space"), "F6"),

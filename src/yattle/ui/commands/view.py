@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication
 from yattle.job.settings import THEMES, keep_settings
 from yattle.ui import theme as themes
 from yattle.ui.commands.shop import Shop
+from yattle.ui.floor.view import FloorView
 from yattle.ui.frame.dialogs import AboutBox
 from yattle.ui.frame.tour import HelpBox
 
@@ -25,6 +26,13 @@ def play(shop: Shop) -> None:
         button.toggle()
     else:
         shop.say("nothing plays here: folds play on the brake, cuts on the coil, stages on fit")
+
+
+def floor(shop: Shop) -> None:
+    """What is to be done now on the whole screen: at the shear, at the brake, on the roof."""
+    view = FloorView(shop.parent, shop.store)
+    shop.open_dialog(view)
+    view.showFullScreen()
 
 
 def next_theme(shop: Shop) -> None:

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QCloseEvent, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
+from yattle.derive.printed import since_print
 from yattle.job import Job
 from yattle.job.settings import Settings, load_settings
 from yattle.session.journal import Journal
@@ -29,6 +30,7 @@ from yattle.ui.frame.tape import GirthTape
 from yattle.ui.frame.tour import TourBar
 from yattle.ui.store import Store
 from yattle.ui.widgets.trouble_bar import TroubleBar
+from yattle.ui.widgets.words import Words
 
 _SOON = 1500  # ms after the window is there
 _WORKING, _SLOW = "working it out …", 400  # said after so many ms
@@ -65,6 +67,9 @@ class Window(QMainWindow):
         self.benches = Benches(self.store, self.stack, self.slates)
         self.rail = Rail(self.store, [(b.name, b.title) for b in BENCHES])
         self.tape, self.trouble, self.tour = GirthTape(self.store), TroubleBar(), TourBar()
+        self.since = Words("")
+        self.since.setObjectName("since-print")
+        self.since.setAccessibleName("what differs from the last print")
         self.holding, self.slow = Holding(self), QTimer(self)
         self.slow.setSingleShot(True)
         self.slow.setInterval(_SLOW)
@@ -97,6 +102,7 @@ class Window(QMainWindow):
         middle.setSpacing(8)
         middle.addWidget(self.tour)
         middle.addWidget(self.trouble)
+        middle.addWidget(self.since)
         middle.addLayout(row, 1)
         return middle
 
@@ -147,6 +153,8 @@ class Window(QMainWindow):
             self.show_bench("trim")
         else:
             self.front.refresh()
+        self.since.setText(since_print(session.derived))
+        self.since.setVisible(bool(self.since.text()))
         self._say_title()
         self.menus.enable()
 

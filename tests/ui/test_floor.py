@@ -1,0 +1,134 @@
+"""On the floor: cut by cut, stroke by stroke, item by item, by the space bar; every piece's state is ticked there."""
+
+from __future__ import annotations
+
+import pytest
+from hands import keys, settle
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+
+from yattle.job import demo_path, load
+from yattle.ui.floor.model import FloorModel
+from yattle.ui.floor.view import FloorView
+
+
+@pytest.fixture
+def floor(open_window, qtbot):
+    window = open_window(load(demo_path("net-shed")))
+    keys(window, "F4", qtbot)
+    view = window.shop.dialog
+    assert isinstance(view, FloorView) and view.isFullScreen()
+    yield view
+    if view.isVisible():
+        view.reject()
+
+
+def job(view):
+    return view.store.session.job
+
+
+def press(view, key=Qt.Key.Key_Space, times=1):
+    for _ in range(times):
+        QTest.keyClick(view, key)
+
+
+def through(view):
+    """Everything cut, by the space bar."""
+    for _ in range(200):
+        if view.big.text() == "all cut":
+            return
+        press(view)
+    raise AssertionError(view.big.text())
+
+
+def test_the_words_at_the_shear_are_those_of_the_cut_sheet(floor):
+    assert floor.about.text() == "coil A · block 1 of 2" and floor.big.text().startswith("Block 1 of 2")
+    assert "pull to the stop at" in floor.small.text() and floor.after.text().startswith("then: slit")
+    press(floor)
+    assert floor.big.text().startswith("slit") and "E3-1" in floor.small.text()
+    press(floor, Qt.Key.Key_Backspace)
+    assert floor.big.text().startswith("Block 1 of 2") and not floor.book_button.isVisible()
+
+
+def test_what_is_cut_is_booked_in_one_deed_and_the_rest_goes_on(floor, qtbot):
+    before = job(floor)
+    through(floor)
+    assert floor.model.made == 13 and floor.book_button.isVisible()
+    floor.book_button.click()
+    assert {done.piece for done in job(floor).cut} == {p.id for p in floor.store.session.derived.patterns}
+    assert sum(entry.amount for entry in job(floor).ledger if entry.what == "out") > 5000
+    assert floor.big.text() == "nothing to cut"
+    floor.store.session.undo()
+    assert job(floor) == before
+
+
+def test_leaving_books_what_was_cut_by_then(floor, qtbot):
+    press(floor, times=3)
+    made = floor.model.made
+    assert 0 < made < 13
+    press(floor, Qt.Key.Key_Escape)
+    assert job(floor).cut and "booked" in floor.parent().trouble.text.text()
+    settle(floor.parent(), qtbot)
+    assert floor.parent().store.session.derived.nest_job.begun == () or job(floor).cut[0].stock
+
+
+def test_strokes_by_the_pedal_tick_a_piece_as_folded(floor, qtbot):
+    through(floor)
+    floor.book_button.click()
+    floor.places["brake"].click()
+    first = floor.model.now()
+    strokes = len(floor.store.session.derived.order("E1").steps)
+    assert "eave" in floor.about.text() and " at " in floor.big.text() and "leaf" in floor.small.text()
+    press(floor, Qt.Key.Key_PageDown, strokes - 1)
+    assert floor.after.text() == "then: piece done" and not any(done.folded for done in job(floor).cut)
+    press(floor, Qt.Key.Key_PageDown)
+    assert {done.piece for done in job(floor).cut if done.folded} == {first} and floor.model.now() != first
+    press(floor, Qt.Key.Key_PageDown, 40 * strokes)
+    assert floor.big.text() == "nothing to fold"
+    assert all(done.folded == done.copies for done in job(floor).cut)
+    floor.places["roof"].click()
+    press(floor, times=len(floor.model._items()))
+    assert floor.big.text() == "all on" and all(done.fitted == done.copies for done in job(floor).cut if done.piece.startswith("E"))
+
+
+def test_a_piece_that_is_not_cut_is_not_ticked_as_folded(floor):
+    floor.places["brake"].click()
+    press(floor, times=20)
+    assert not job(floor).cut and "not booked as cut" in floor.parent().trouble.text.text()
+
+
+def test_a_label_s_code_opens_its_piece_and_what_is_wrong_is_said(floor, qtbot):
+    last = floor.store.session.derived.patterns[-1].id
+    floor.code.setText(f"yattle:piece/{last}")
+    QTest.keyClick(floor.code, Qt.Key.Key_Return)
+    assert floor.model.place == "brake" and floor.model.now() == last and not floor.code.text()
+    assert floor.bar.value() == 0, "Return on the code is no stroke that is done"
+    floor.code.setText("Q9-9")
+    QTest.keyClick(floor.code, Qt.Key.Key_Return)
+    assert "piece: found 'Q9-9', expected the number of a piece" in floor.after.text() and floor.code.text() == "Q9-9"
+
+
+def test_a_spoiled_piece_is_planned_again_with_why(floor, qtbot):
+    through(floor)
+    floor.book_button.click()
+    assert floor.model.spoil("E1-1", "folded on the wrong side") is None
+    assert job(floor).log[-1].what == "spoiled" and job(floor).log[-1].text == "folded on the wrong side"
+    assert [part.id for part in floor.store.session.derived.nest_job.parts] == ["E1-1"]
+    assert "at most 0" in floor.model.spoil("E1-1", "")
+    floor.model.begin_shear()
+    floor.model.go("shear")
+    assert floor.big.text() != "nothing to cut"
+
+
+def test_the_numbers_are_read_from_two_metres(floor):
+    assert floor.big.font().pointSizeF() >= 40 and floor.small.font().pointSizeF() >= 24
+    assert floor.done_button.height() >= 80
+
+
+def test_a_job_without_a_plan_says_so(open_window):
+    window = open_window(load(demo_path("net-shed")).but(roof=type(load(demo_path()).roof)(), runs=()))
+    model = FloorModel(window.store, lambda: None)
+    for place, word in (("shear", "nothing to cut"), ("brake", "nothing to fold"), ("roof", "nothing to fit")):
+        model.go(place)
+        assert model.screen().big == word
+        model.next()
