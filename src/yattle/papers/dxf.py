@@ -33,6 +33,7 @@ class _Template:
             self.document.linetypes.add(name, pattern=dashes)
         self.document.units = MM
         self.document.header["$MEASUREMENT"] = 1
+        self.document.layers.add("TEXT", color=7)
         for line in {pen.layer: pen for pen in PAPER.values()}.values():
             self.document.layers.add(line.layer, color=line.colour, linetype=_LINETYPES.get(line.layer, "CONTINUOUS"))
         handles = self.document.entitydb.handles
@@ -62,8 +63,9 @@ def _template() -> _Template:
     return _Template()
 
 
-def drawing_to_dxf(drawing: Drawing, text: float = _TEXT) -> str:
-    """The drawing as DXF text (R2010, units mm), geometry exactly as described; ``text`` mm high."""
+def drawing_to_dxf(drawing: Drawing, text: float = _TEXT, title: str = "") -> str:
+    """The drawing as DXF text (R2010, units mm), geometry exactly as described; ``text`` mm high; ``title``, what it is
+    of, stands beneath it on the layer TEXT."""
     def draw(space: Any) -> None:
         for shape in drawing.shapes:
             if isinstance(shape, Line | Ring):
@@ -73,6 +75,9 @@ def drawing_to_dxf(drawing: Drawing, text: float = _TEXT) -> str:
                 _dim(space, shape, text)
             else:
                 _text(space, shape.text, shape.at, shape.push, text * 1.33, "NOTES", text)
+        if title:
+            x0, y0, x1, _ = drawing.box
+            _text(space, title, ((x0 + x1) / 2, y0), (0.0, -1.0), text * 4, "TEXT", text)
     return _template().filled(draw)
 
 

@@ -28,6 +28,7 @@ from yattle.papers.cut_sheet import write_cut_sheet
 from yattle.papers.dxf import drawing_to_dxf
 from yattle.papers.gltf import piece_to_glb
 from yattle.papers.labels import write_labels
+from yattle.papers.machine import fold_program, fold_program_csv, nests_as_dxf
 from yattle.papers.order import order_list
 from yattle.papers.roof import roof_to_dxf, roof_to_glb
 from yattle.papers.site import write_site_pack
@@ -71,6 +72,8 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None],
     orders = _orders(derived, put)
     say("nest")
     put("nest.json", _json(derived.nest.answer()))
+    for metal, text in nests_as_dxf(derived).items():
+        put(f"nest-{safe_name(metal)}.dxf", text)
     put("cut-list.csv", cut_list(derived))
     if derived.roof.facets:
         put("roof.json", _json(derived.roof.answer()))
@@ -134,7 +137,8 @@ def _put_pattern(put: Callable[[str, str | bytes], None], pattern: Pattern, draw
                  colour: str) -> None:
     name = safe_name(pattern.id)
     put(f"patterns/{name}.json", _json(pattern.model_dump(mode="json")))
-    put(f"patterns/{name}.dxf", drawing_to_dxf(drawing))
+    said = f"{pattern.id}, {pattern.qty} off, {pattern.metal.name}"
+    put(f"patterns/{name}.dxf", drawing_to_dxf(drawing, title=said))
     put(f"patterns/{name}.svg", drawing_to_svg(drawing, title))
     put(f"models/{name}.glb", piece_to_glb(pattern, colour))
 
@@ -147,6 +151,10 @@ def _orders(derived: Derived, put: Callable[[str, str | bytes], None]) -> dict[s
             order = best_order(job)
             put(f"folds/{safe_name(run.run.id)}.json", _json(order.answer()))
             orders[run.run.id] = order.cost if isinstance(order, FoldOrder) else None
+            if isinstance(order, FoldOrder) and run.detail.girth is not None:
+                program = fold_program(run.run.id, order, run.detail.girth)
+                put(f"folds/{safe_name(run.run.id)}-program.json", program)
+                put(f"folds/{safe_name(run.run.id)}-program.csv", fold_program_csv(order))
     return orders
 
 

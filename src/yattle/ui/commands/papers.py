@@ -203,6 +203,7 @@ def pattern(shop: Shop, kind: str) -> None:
         from yattle.papers.svg import drawing_to_svg
 
         drawing = pattern_drawing(piece.pattern, piece.profile, UNITS[derived.job.unit])
-        return drawing_to_dxf(drawing) if kind == "dxf" else drawing_to_svg(drawing, piece.title)
+        said = f"{piece.pattern.id}, {piece.pattern.qty} off, {piece.pattern.metal.name}"
+        return drawing_to_dxf(drawing, title=said) if kind == "dxf" else drawing_to_svg(drawing, piece.title)
 
     write(shop, f"{piece.pattern.id}.{kind}", f"{kind.upper()} (*.{kind})", content)
