@@ -217,7 +217,7 @@ def test_as_printed_marks_the_job_that_was_printed(open_window, qtbot, tmp_path)
     session.set_own("E1", "face", 123.0)  # while the papers are written
     settle(window, qtbot)
     marks = {one.piece: one.mark for one in job(window).printed}
-    assert marks == {pattern.id: mark_of(pattern) for pattern in was.patterns} and (tmp_path / "papers").is_dir()
+    assert marks == {pattern.id: mark_of(pattern) for pattern in was.patterns} and list(tmp_path.glob("* pack/papers"))
     session.select(run="E1")
     window.show_bench("trim")
     assert "changed since the print" in window.benches["trim"].pattern_card.under.text()

@@ -83,4 +83,4 @@ def test_the_whole_pack_from_the_window(open_window, qtbot, tmp_path, monkeypatc
     monkeypatch.setattr(window.asking, "folder", lambda: str(tmp_path))
     keys(window, "Ctrl+E", qtbot)
     qtbot.waitUntil(lambda: not window.store.board.busy("files", "papers"), timeout=60000)
-    assert (tmp_path / "nest.json").exists() and (tmp_path / "papers" / "fold-cards.pdf").exists()
+    assert (out := next(tmp_path.glob("* pack")) / "nest.json").exists() and (out.parent / "papers" / "fold-cards.pdf").exists()

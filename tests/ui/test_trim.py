@@ -6,7 +6,9 @@ import pytest
 from hands import findings, keys, press_finding, settle, type_into
 
 from samples import eaves_path
+from yattle.drawing.shapes import Label, Line
 from yattle.job import demo_path, load
+from yattle.pattern.piece_ends import end_points, piece_ends
 
 DEMO = load(demo_path()).but(taped=())
 
@@ -93,3 +95,44 @@ def test_a_detail_is_copied_to_all_like_edges(trim, qtbot):
     assert {run.family.name for run in session.derived.own_runs if run.run.kind == "rake"} == {"rake"}
     session.undo()
     assert [run.family.name for run in session.derived.runs].count("gutter-apron") == 1
+
+
+def test_the_flat_pattern_shows_its_numbers_and_each_end_at_a_key(open_window, qtbot):
+    """F3: whole, marked out, left end, right end; an end has all the room, with its length tape beneath."""
+    window = open_window(load(demo_path()))
+    window.store.session.select(run="V1", piece=0)
+    keys(window, "Ctrl+2", qtbot)
+    trim = window.benches["trim"]
+
+    def said():
+        return {s.text for s in trim.pattern.drawing.shapes if isinstance(s, Label)}
+    whole = trim.pattern.drawing
+    keys(window, "F3", qtbot)
+    assert {"1", "2", "3"} <= said() and trim.section_card.isVisible()
+    keys(window, "F3", qtbot)
+    left = piece_ends(trim.model.piece.pattern)[0]
+    points = end_points(left)
+    assert {str(p.number) for p in points} <= said() and not trim.section_card.isVisible()
+    assert {f"{p.place[0]:.1f}" for p in points} | {f"{p.place[1]:.1f}" for p in points} <= said()
+    keys(window, "F3", qtbot)
+    assert min(p[0] for s in trim.pattern.drawing.shapes if isinstance(s, Line) for p in s.points) < 0, "cut on the right"
+    keys(window, "F3", qtbot)
+    qtbot.waitUntil(lambda: trim.pattern.drawing == whole and trim.section_card.isVisible())
+    keys(window, "Ctrl+4", qtbot)
+    keys(window, "F3", qtbot)
+    assert "the flat pattern is on the trim bench" in window.trouble.text.text()
+
+
+def test_no_text_of_a_section_or_pattern_lies_on_another(open_window, qtbot):
+    window = open_window(load(demo_path()))
+    trim = window.benches["trim"]
+    for run in ("E1", "G1", "V1", "R1", "W1", "S1", "W1.c", "R1.z1"):
+        window.store.session.select(run=run)
+        settle(window, qtbot)
+        for canvas in (trim.section, trim.pattern):
+            canvas.grab()
+            boxes = [hit.rect for hit in canvas.hits if hit.text]
+            for n, box in enumerate(boxes):
+                for other in boxes[:n]:
+                    shared = box.adjusted(5, 4, -5, -4).intersected(other.adjusted(5, 4, -5, -4))
+                    assert not shared.isValid() or shared.isEmpty(), (run, box, other)

@@ -7,8 +7,10 @@ every piece that falls has the name on its label, what is left goes to the rack 
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
+from functools import lru_cache
+from types import MappingProxyType
 
 from yattle.coil.answer import Cut, NestAnswer, Rect
 from yattle.coil.job import Stock, ring_area
@@ -280,3 +282,26 @@ def _ends_as(falls: tuple[Fall, ...], unit: Unit) -> str:
     if parts:
         return " ".join(part if many == 1 else f"{part} ×{many}" for part, many in parts.items())
     return "rack" if falls[0].kept else "waste"
+
+
+@lru_cache(maxsize=8)
+def _words(stock: tuple[Stock, ...], cuts: tuple[Cut, ...], answer: _ByCuts, unit: Unit) -> Mapping[int, str]:
+    found: dict[int, str] = {}
+    for block in blocks_of_plan(stock, answer.answer):
+        for line in step_lines(block, unit):
+            found |= dict.fromkeys(line.cuts, f"block {block.n} of {block.of} · {line.says}")
+        for n in block.cuts:
+            found.setdefault(n, block_says(block, unit))
+    return MappingProxyType(found)
+
+
+@dataclass(frozen=True)
+class _ByCuts:
+    """An answer that is found again by its cuts."""
+
+    answer: NestAnswer = field(compare=False)
+
+
+def cut_words(stock: tuple[Stock, ...], answer: NestAnswer, unit: Unit = UNITS["mm"]) -> Mapping[int, str]:
+    """For every cut of a plan, by its number, the line of the cut sheet that tells of it."""
+    return _words(stock, answer.cuts, _ByCuts(answer), unit)

@@ -8,8 +8,8 @@ from collections.abc import Sequence
 import shapely
 
 from yattle.drawing.section import fold_letter
-from yattle.drawing.shapes import Drawing, Label, Line, Point, Shape, Tag
-from yattle.measure import UNITS, Unit
+from yattle.drawing.shapes import Drawing, Label, Line, Point, Ring, Shape, Tag
+from yattle.measure import UNITS, Unit, say_length
 from yattle.pattern.piece_ends import EndPoint, PieceEnd, end_points
 from yattle.section import Bend, Profile
 
@@ -44,6 +44,24 @@ def end_drawing(end: PieceEnd, bends: Sequence[Bend], girth: float, profile: Pro
             shapes.append(Label(at(point.place), str(point.number), (-sign * 0.8, 0.6 if point.place[1] < girth / 2
                                                                      else -0.6), strong=True))
     return Drawing(tuple(shapes), ("paint face up",))
+
+
+def marked_end(end: PieceEnd, bends: Sequence[Bend], girth: float, profile: Profile,
+               unit: Unit = UNITS["mm"]) -> Drawing:
+    """An end with its numbers at its two tapes: the girth tape's marks beside it and, along the length beneath, how far
+    in from the end of the blank its points lie. Places in mm."""
+    drawing = end_drawing(end, bends, girth, profile, unit)
+    sign, points = 1.0 if end.side == "left" else -1.0, end_points(end)
+    shapes: list[Shape] = list(drawing.shapes)
+    reach, low = max(abs(x) for x in (drawing.box[0], drawing.box[2])), -girth * 1.1
+    shapes.append(Ring(tuple((sign * x, y) for x, y in ((0, low), (reach, low), (reach, low - girth * 0.07),
+                                                        (0, low - girth * 0.07))), "cut"))
+    for far in sorted({round(p.place[0], 1) for p in points if p.place[0] <= reach}):
+        shapes += [Line(((sign * far, low), (sign * far, low - girth * 0.07)), "mark"),
+                   Label((sign * far, low - girth * 0.07), say_length(far, unit), (0.0, -1.0))]
+    for down in sorted({round(p.place[1], 1) for p in points}):
+        shapes.append(Label((-sign * 0.02 * girth, -down), say_length(down, unit), (-sign * 1.6, 0.0)))
+    return Drawing(tuple(shapes), drawing.notes)
 
 
 def _waste(sheet: shapely.Polygon, reach: float, girth: float) -> list[Shape]:

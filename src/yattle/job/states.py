@@ -56,6 +56,15 @@ def state_of(job: Job, part: Part | Pattern) -> PieceState:
     return PieceState(part.id, part.qty, cut, folded, fitted)
 
 
+def states_say(job: Job, part: Part | Pattern) -> str:
+    """How far a piece has come, to be put after its name: `` · 2 of 3 cut``; empty of one that is only planned. Says
+    where it was cut in a shape that it no longer has."""
+    state, begun = state_of(job, part), any(done.piece == part.id for done in job.cut)
+    if state.cut:
+        return f" · {state.says()}"
+    return " · cut in another shape than it has now" if begun else ""
+
+
 def states_of(job: Job, parts: Iterable[Part | Pattern]) -> dict[str, PieceState]:
     """Of all the pieces a job wants, by their ids."""
     begun = {done.piece for done in job.cut}

@@ -25,12 +25,11 @@ def write_paper(job: Job, plan: NestAnswer | None, what: str, path: Path, of: st
     return path
 
 
-def write_shop_pack(hand: Hand, job: Job, plan: NestAnswer | None, out: Path) -> Path:
-    """Write the whole shop pack into a folder, telling each stage."""
+def write_shop_pack(hand: Hand, job: Job, plan: NestAnswer | None, out: Path) -> list[str]:
+    """Write the whole shop pack into a folder, telling each stage; the names of its files."""
     from yattle.papers.pack import write_pack
 
-    write_pack(derive(job).with_plan(plan), out, hand.tell)
-    return out
+    return list(write_pack(derive(job).with_plan(plan), out, hand.tell)["files"])
 
 
 def plan_together(job: Job, names: list[str], out: Path, seconds: float) -> str:

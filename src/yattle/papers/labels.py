@@ -37,16 +37,16 @@ def piece_labels(derived: Derived) -> tuple[StickyLabel, ...]:
         for piece in run.pieces:
             size = (f"{say_length(piece.pattern.length, unit, 0, mark=True)} × "
                     f"{say_length(piece.pattern.girth, unit, mark=True)}")
-            label = StickyLabel(piece.id, (piece.pattern.name, f"{piece.hand} · {size}",
+            label = StickyLabel(piece.id, (f"{piece.pattern.name} · rev {letter}", f"{piece.hand} · {size}",
                                            f"left {piece.ends[0].says(unit)} · right {piece.ends[1].says(unit)}",
-                                           f"{run.run.id} {run.run.name or run.run.layer} · paint up · rev {letter}"),
+                                           f"{run.run.id} {run.run.name or run.run.layer} · paint face up"),
                                 f"{CODE}piece/{piece.id}")
             found += [label] * piece.pattern.qty
     for opening in derived.openings:
         for n, made in enumerate(piece for piece in opening.pieces if not piece.paper):
             pattern = made.pattern
             found += [StickyLabel(pattern.id,
-                                  (pattern.name, opening.title, f"goes on as number {n + 1} · paint up · rev {letter}"),
+                                  (f"{pattern.name} · rev {letter}", opening.title, f"goes on as number {n + 1} · paint face up"),
                                   f"{CODE}piece/{pattern.id}")] * pattern.qty
     return tuple(found)
 

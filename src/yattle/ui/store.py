@@ -35,6 +35,7 @@ class Store(QObject):
     selection_changed = pyqtSignal()
     working = pyqtSignal(bool)  # whether a large job is being worked out
     said = pyqtSignal(str)
+    told = pyqtSignal(str)  # what was done, and stays to be read
     trouble = pyqtSignal(str)
     _arrived = pyqtSignal(object)
 

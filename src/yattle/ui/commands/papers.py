@@ -61,13 +61,20 @@ def pack(shop: Shop) -> None:
     """The whole shop pack into a folder."""
     folder = shop.asking.folder()
     if folder:
-        session, out = shop.session, Path(folder)
-        shop.say("writing the shop pack …")
-        derived = session.derived
+        session = shop.session
+        out, derived = pack_folder(Path(folder), session.job.name), session.derived
+        shop.tell("writing the shop pack …")
         shop.store.ask(Request(PAPERS, write_shop_pack, (session.job, derived.plan, out), session.stamp,
                                Target("folder", str(out)), on=On.PROCESS, hand=True),
                        lambda answer: _pack_written(shop, answer, derived),
-                       lambda stage: shop.say(f"writing the shop pack: {stage} …"))
+                       lambda stage: shop.tell(f"writing the shop pack: {stage} …"))
+
+
+def pack_folder(chosen: Path, job: str) -> Path:
+    """Where the shop pack goes: a folder ``JOB pack`` of its own within the one chosen, or that one, where it is such a
+    folder already."""
+    name = safe_file(f"{job} pack")
+    return chosen if chosen.name == name else chosen / name
 
 
 def _pack_written(shop: Shop, answer: Answer, derived: Derived) -> None:
@@ -78,7 +85,8 @@ def _pack_written(shop: Shop, answer: Answer, derived: Derived) -> None:
     if shop.store.take(answer, lambda: session.edit("papers written", lambda job: with_printed(job, derived)),
                        f"the shop pack of {derived.job.name} is in {out}; that job is closed: it is not marked as "
                        "printed"):
-        shop.say(f"the shop pack is in {out}")
+        many = len(answer.result) if isinstance(answer.result, list) else 0
+        shop.tell(f"the shop pack is in {out}: {many} files, revision {session.job.revisions[-1].letter}")
 
 
 def look_and_print(shop: Shop) -> None:

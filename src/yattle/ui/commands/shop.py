@@ -76,6 +76,10 @@ class Shop:
         """What was done, in one sentence that goes by itself."""
         self.store.said.emit(sentence)
 
+    def tell(self, sentence: str) -> None:
+        """What goes on or was done, in one sentence that stays until it is put away."""
+        self.store.told.emit(sentence)
+
     def complain(self, sentence: str) -> None:
         """What went wrong, in one sentence that stays until it is put away."""
         self.store.trouble.emit(sentence)

@@ -138,6 +138,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("view.coil", "Coil", "View", _(view.show_bench, name="coil"), "Ctrl+4"),
     Action("view.fit", "Fit", "View", _(view.show_bench, name="fit"), "Ctrl+5"),
     Action("view.log", "Log", "View", _(view.show_bench, name="log"), "Ctrl+6"),
+    Action("view.flat", "Flat pattern: whole, marked out, left end, right end", "View", view.next_flat, "F3", "pieces"),
     Action("view.floor", "On the floor: shear, brake, roof, on the whole screen", "View", view.floor, "F4", "pieces",
            True),
     Action("view.play", "Play step by step, or stop", "View", view.play, "Ctrl+Space"),

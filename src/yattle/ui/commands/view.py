@@ -8,6 +8,8 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication
 
 from yattle.job.settings import THEMES, keep_settings
 from yattle.ui import theme as themes
+from yattle.ui.benches.opening.view import OpeningBench
+from yattle.ui.benches.trim.view import TrimBench
 from yattle.ui.commands.shop import Shop
 from yattle.ui.floor.view import FloorView
 from yattle.ui.frame.dialogs import AboutBox
@@ -26,6 +28,15 @@ def play(shop: Shop) -> None:
         button.toggle()
     else:
         shop.say("nothing plays here: folds play on the brake, cuts on the coil, stages on fit")
+
+
+def next_flat(shop: Shop) -> None:
+    """The flat pattern as a whole, with its points numbered, each of its ends large, in turn."""
+    front = shop.frame.front
+    if isinstance(front, TrimBench | OpeningBench):
+        front.model.next_flat()
+    else:
+        shop.say("the flat pattern is on the trim bench")
 
 
 def floor(shop: Shop) -> None:

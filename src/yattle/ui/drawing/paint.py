@@ -8,6 +8,7 @@ from functools import lru_cache
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
 
+from yattle.drawing.placing import Box, clear_place, covers
 from yattle.drawing.shapes import Dim, Drawing, Label, Line, Point, Ring, Tag
 from yattle.ui.drawing.words import draw_words, width_of
 from yattle.ui.theme import Theme, theme, type_of
@@ -84,16 +85,7 @@ def paint(painter: QPainter, drawing: Drawing, view: View, ink: Ink) -> list[Hit
         painter.drawLines(*cuts)
     if ink.texts and ink.sparse:
         return hits + _sparse_texts(painter, drawing, view, ink)
-    if ink.texts:
-        for shape in drawing.shapes:
-            if isinstance(shape, Dim):
-                _dim(painter, shape, view, ink)
-            elif isinstance(shape, Label):
-                hits += _label(painter, shape, view, ink)
-        for shape in drawing.shapes:
-            if isinstance(shape, Tag):
-                hits += _tag(painter, shape, view, ink)
-    return hits
+    return hits + _clear_texts(painter, drawing, view, ink) if ink.texts else hits
 
 
 def _together(shape: Line | Ring, view: View, cuts: list[QLineF], pieces: list[QRectF], hits: list[Hit]) -> bool:
@@ -119,6 +111,41 @@ def _pieces(painter: QPainter, pieces: list[QRectF], ink: Ink) -> None:
         painter.setBrush(_brush(theme(), "piece", ink.metal, False))
         painter.drawRects(*pieces)
         pieces.clear()
+
+
+def _clear_texts(painter: QPainter, drawing: Drawing, view: View, ink: Ink) -> list[Hit]:
+    """Measures where they belong, then letters, numbers and what is said beside them, each where it is clear of those
+    before it; what has no room and is no number is left out. Names within pieces stay in the middle of them."""
+    hits: list[Hit] = []
+    taken: list[Box] = [_dim(painter, shape, view, ink) for shape in drawing.shapes if isinstance(shape, Dim)]
+    frame: Box = (2.0, 2.0, painter.viewport().width() - 2.0, painter.viewport().height() - 2.0)
+    for shape in drawing.shapes:
+        if isinstance(shape, Label) and shape.room is not None:
+            hits += _label(painter, shape, view, ink)
+    told = [s for s in drawing.shapes if isinstance(s, Tag) or (isinstance(s, Label) and s.room is None)]
+    for shape in sorted(told, key=lambda s: 0 if isinstance(s, Tag) else 2 - s.strong):
+        rect = _text_place(shape, view, ink)
+        wanted = rect.left(), rect.top(), rect.right(), rect.bottom()
+        inside = frame if covers(wanted, frame) else None  # of what lies off the screen nothing is pulled onto it
+        box = clear_place(wanted, (shape.push[0], -shape.push[1]) if isinstance(shape, Tag) else (0.0, 0.0), taken,
+                          frame=inside)
+        if any(covers(box, other) for other in taken) and isinstance(shape, Label) and not shape.strong:
+            continue
+        taken.append(box)
+        place = QRectF(box[0], box[1], box[2] - box[0], box[3] - box[1])
+        if max(abs(box[0] - wanted[0]), abs(box[1] - wanted[1])) > rect.height() and (
+                isinstance(shape, Tag) or shape.strong):
+            _lead(painter, view.at(shape.at), place)
+        hits += (_tag(painter, shape, view, ink, place) if isinstance(shape, Tag) else
+                 _label(painter, shape, view, ink, place))
+    return hits
+
+
+def _lead(painter: QPainter, at: QPointF, place: QRectF) -> None:
+    """A fine line from what a text belongs to, to the text that had to give way."""
+    painter.setPen(QPen(QColor(theme().dim), 0.8))
+    painter.drawLine(at, QPointF(min(max(at.x(), place.left()), place.right()),
+                                 min(max(at.y(), place.top()), place.bottom())))
 
 
 def _sparse_texts(painter: QPainter, drawing: Drawing, view: View, ink: Ink) -> list[Hit]:
@@ -147,7 +174,8 @@ def _sparse_texts(painter: QPainter, drawing: Drawing, view: View, ink: Ink) -> 
 def _text_place(shape: Label | Tag, view: View, ink: Ink) -> QRectF:
     """Where a text will stand on the screen."""
     font = type_of(ink.points, QFont.Weight.DemiBold) if isinstance(shape, Tag) else _font(ink, shape.strong)
-    size = (width_of(shape.text, font) + (17 if isinstance(shape, Tag) else 6), QFontMetricsF(font).height() + 4)
+    beside = (17 + (15 if shape.tongs else 0)) if isinstance(shape, Tag) else 6
+    size = (width_of(shape.text, font) + beside, QFontMetricsF(font).height() + (4 if isinstance(shape, Tag) else 0))
     return _pushed(view.at(shape.at), shape.push, size, 9 if isinstance(shape, Tag) or shape.strong else 4)
 
 
@@ -156,7 +184,8 @@ def _pen(t: Theme, role: str, chosen: bool) -> QPen:
     ink, dim = QColor(t.ink), QColor(t.dim)
     pens = {
         "cut": QPen(ink, 1.6), "trim": QPen(dim, 1.2), "back": QPen(QColor(t.bare), 2.2), "stock": QPen(dim, 1.4),
-        "piece": QPen(ink, 1.2), "tool": QPen(dim, 1.2), "leaf": QPen(dim, 1.2), "dim": QPen(dim, 1.0),
+        "hatch": QPen(dim, 0.7), "piece": QPen(ink, 1.2), "tool": QPen(dim, 1.2), "leaf": QPen(dim, 1.2),
+        "dim": QPen(dim, 1.0),
     }
     pen = pens.get(role, QPen(ink, 1.2))
     if role in EDGES:
@@ -246,7 +275,7 @@ def _pushed(at: QPointF, push: Point, size: tuple[float, float], gap: float) -> 
     return QRectF(x - width / 2, y - height / 2, width, height)
 
 
-def _label(painter: QPainter, label: Label, view: View, ink: Ink) -> list[Hit]:
+def _label(painter: QPainter, label: Label, view: View, ink: Ink, place: QRectF | None = None) -> list[Hit]:
     t, font = theme(), _font(ink, label.strong)
     high = _height(ink.points, label.strong)
     if label.room is not None and 0.8 * high > label.room[1] * view.scale:
@@ -254,20 +283,20 @@ def _label(painter: QPainter, label: Label, view: View, ink: Ink) -> list[Hit]:
     size = (width_of(label.text, font) + 6, high)
     if label.room is not None and size[0] - 6 > label.room[0] * view.scale:
         return []
-    rect = _pushed(view.at(label.at), label.push, size, 9 if label.strong else 4)
+    rect = place or _pushed(view.at(label.at), label.push, size, 9 if label.strong else 4)
     chosen = bool(label.key) and label.key == ink.selected
     painter.setPen(QColor(t.copper if chosen else t.ink if label.strong or label.key else t.dim))
     draw_words(painter, rect, label.text, font)
     return [Hit(rect.adjusted(-4, -3, 4, 3), label.key, label.text)] if label.key else []
 
 
-def _tag(painter: QPainter, tag: Tag, view: View, ink: Ink) -> list[Hit]:
+def _tag(painter: QPainter, tag: Tag, view: View, ink: Ink, place: QRectF | None = None) -> list[Hit]:
     t = theme()
     font = type_of(ink.points, QFont.Weight.DemiBold)
     metrics = QFontMetricsF(font)
     jaw = 15 if tag.tongs else 0
     size = (width_of(tag.text, font) + 17 + jaw, metrics.height() + 4)
-    rect = _pushed(view.at(tag.at), tag.push, size, 9)
+    rect = place or _pushed(view.at(tag.at), tag.push, size, 9)
     chosen = tag.key == ink.selected
     painter.setPen(QPen(QColor(t.copper if chosen else t.ink), 1.1))
     painter.setBrush(QColor(t.copper if chosen else t.card))
@@ -286,7 +315,8 @@ def _jaw(painter: QPainter, at: QPointF) -> None:
     painter.drawPolyline(QPolygonF([at + QPointF(7, 4), at + QPointF(1, 4), at + QPointF(-3, 1)]))
 
 
-def _dim(painter: QPainter, dim: Dim, view: View, ink: Ink) -> None:
+def _dim(painter: QPainter, dim: Dim, view: View, ink: Ink) -> Box:
+    """A measure with its line; where its text stands."""
     t = theme()
     font = type_of(ink.points)
     metrics = QFontMetricsF(font)
@@ -299,10 +329,13 @@ def _dim(painter: QPainter, dim: Dim, view: View, ink: Ink) -> None:
         painter.drawLine(end - tick, end + tick)
     middle = (a + b) / 2
     size = QRectF(0, 0, width_of(dim.text, font) + 6, metrics.height())
+    at, upright = middle + QPointF(off.x(), off.y()) * 0.75, abs(dim.push[0]) > abs(dim.push[1])
     painter.save()
-    painter.translate(middle + QPointF(off.x(), off.y()) * 0.75)
-    if abs(dim.push[0]) > abs(dim.push[1]):
+    painter.translate(at)
+    if upright:
         painter.rotate(-90)
     size.moveCenter(QPointF(0, 0))
     draw_words(painter, size, dim.text, font)
     painter.restore()
+    wide, high = (size.height() / 2, size.width() / 2) if upright else (size.width() / 2, size.height() / 2)
+    return at.x() - wide, at.y() - high, at.x() + wide, at.y() + high

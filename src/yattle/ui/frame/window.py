@@ -115,6 +115,7 @@ class Window(QMainWindow):
         self.store.selection_changed.connect(self.refresh)
         self.store.trouble.connect(lambda sentence: self.trouble.say(sentence, bad=True))
         self.store.said.connect(self._hear)
+        self.store.told.connect(lambda sentence: self.trouble.say(sentence, bad=False, stays=True))
         self.store.results_changed.connect(self._show_results)
         self.store.working.connect(self._hold)
 

@@ -61,6 +61,9 @@ def steps(card: Card, step: Callable[[int], None]) -> tuple[QPushButton, QPushBu
     return before, after
 
 
+_UPPER = 11  # of 19 parts of a page's height
+
+
 def two_over_one(page: QWidget, left: QWidget, right: QWidget, below: QWidget) -> None:
     """A page of two cards and a wide one beneath."""
     top = QHBoxLayout()
@@ -70,5 +73,14 @@ def two_over_one(page: QWidget, left: QWidget, right: QWidget, below: QWidget) -
     column = QVBoxLayout(page)
     column.setContentsMargins(0, 0, 0, 0)
     column.setSpacing(8)
-    column.addLayout(top, 11)
+    column.addLayout(top, _UPPER)
     column.addWidget(below, 8)
+
+
+def show_upper(page: QWidget, upper: tuple[QWidget, ...], shown: bool) -> None:
+    """Show the two upper cards of such a page, or leave all the room to the one beneath."""
+    for card in upper:
+        card.setVisible(shown)
+    column = page.layout()
+    if isinstance(column, QVBoxLayout):
+        column.setStretch(0, _UPPER if shown else 0)

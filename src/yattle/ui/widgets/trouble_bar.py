@@ -29,7 +29,8 @@ class TroubleBar(QFrame):
         self.timer.timeout.connect(self.hide)
         self.hide()
 
-    def say(self, sentence: str, bad: bool) -> None:
+    def say(self, sentence: str, bad: bool, stays: bool = False) -> None:
+        """What is ``bad``, or is to ``stay``, is there until it is put away; the rest goes by itself."""
         t = theme()
         ground, line = (t.oxide_soft, t.oxide) if bad else (t.card, t.verdigris)
         self.setStyleSheet(f"TroubleBar {{ background: {ground}; border: 1px solid {line}; border-radius: 7px; }}")
@@ -37,5 +38,5 @@ class TroubleBar(QFrame):
         self.text.setText(sentence)
         self.show()
         self.timer.stop()
-        if not bad:
+        if not bad and not stays:
             self.timer.start(8000)

@@ -11,6 +11,7 @@ import numpy as np
 from yattle.coil import NestAnswer, Stock
 from yattle.coil.names import pieces_of
 from yattle.coil.setups import settings
+from yattle.coil.steps import cut_words
 from yattle.derive.purchase import SPARE
 from yattle.details import Finding
 from yattle.drawing import crosscuts, stock_drawing
@@ -229,8 +230,8 @@ class CoilModel(BenchModel):
             return "cut by hand along the outlines" if self.answer and self.answer.placements else ""
         if upto == 0:
             return "before the first cut"
-        cut = self.answer.cuts[upto - 1]
-        return f"cut {upto} of {len(self.answer.cuts)}: {cut.piece} {cut.axis} at {self.say(cut.at)}"
+        said = cut_words(self.store.session.job.stock, self.answer, self.store.unit).get(upto, "")
+        return f"cut {upto} of {len(self.answer.cuts)}: {said}"
 
     def pressed(self, key: str) -> None:
         for opening in self.store.session.derived.openings:

@@ -58,6 +58,6 @@ def _rule(s: Slate, m: InstallModel, name: str) -> None:
     def put(text: str) -> str | None:
         def deed() -> None:
             value = m.length_from(text, said.title) if said.unit == "mm" else parse_angle(text, said.title)
-            m.set_rules(said.title, **{name: int(value) if name.endswith("a_pack") else value})
+            m.set_rules(said.title, **{name: int(value) if isinstance(getattr(m.rules, name), int) else value})
         return m.store.attempt(deed)
     s.number(said.title, get, put, said.source)

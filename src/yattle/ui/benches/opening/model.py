@@ -32,6 +32,12 @@ class OpeningModel(BenchModel):
         self.desk = store.desk("opening", changed)
         self.settled: Form | None = None
         self.wait: Callable[[], None] = lambda: None
+        self.marked = False  # the pattern's points are numbered
+
+    def next_flat(self) -> None:
+        """The flat pattern with its points numbered, or without."""
+        self.marked = not self.marked
+        self.changed()
 
     def rested(self) -> None:
         """Nothing has been changed for a while: slow questions are asked now."""

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from yattle.details.all_forms import OWN_TITLES, TITLES
 from yattle.details.common import Finding
 from yattle.drawing import pattern_drawing
+from yattle.pattern import marking_points
 from yattle.ui.benches.base import BenchPage
 from yattle.ui.benches.opening.installed import Installed
 from yattle.ui.benches.opening.model import OpeningModel
@@ -84,7 +85,8 @@ class OpeningBench(BenchPage):
         many = f" · {piece.pattern.qty} like this" if piece.pattern.qty > 1 else ""
         self.pattern_card.say(f"{piece.pattern.name}", f"{piece.pattern.id}{many} · piece "
                               f"{self.store.session.selection.piece + 1} of {count} · paint face up")
-        self.pattern.show_drawing(pattern_drawing(piece.pattern, None, self.store.unit), ink)
+        points = marking_points(piece.pattern) if self.model.marked else ()
+        self.pattern.show_drawing(pattern_drawing(piece.pattern, None, self.store.unit, points=points), ink)
 
     def _go(self, finding: Finding) -> None:
         title = (OWN_TITLES if self.model.own else TITLES).get(self.model.form, {}).get(finding.field, "")

@@ -13,8 +13,12 @@ from yattle.details.all_forms import ANSWERS
 from yattle.details.ends import TITLES
 from yattle.details.free import Mitre
 from yattle.details.schools import SCHOOLS
+from yattle.drawing import Drawing, pattern_drawing
+from yattle.drawing.ends import marked_end
 from yattle.errors import InputError
 from yattle.measure import Sum, Term, parse_angle, say_length
+from yattle.pattern import marking_points
+from yattle.pattern.piece_ends import piece_ends
 from yattle.ui.benches.host import Host
 from yattle.ui.benches.model import BenchModel
 from yattle.ui.benches.trim.advice import AdviceHand
@@ -41,12 +45,17 @@ def _is_number(text: str) -> bool:
     return True
 
 
+FLAT = ("whole", "marked out", "left end", "right end")
+"""How the flat pattern is shown: as a whole, with its points numbered, one end large with the numbers to mark it by."""
+
+
 class TrimModel(BenchModel):
     """What the trim bench knows: the run in hand, its detail and entries, its ends and corners, its numbers."""
 
     def __init__(self, store: Host, changed: Callable[[], None]) -> None:
         super().__init__(store, changed)
         self.advice, self.own = AdviceHand(self), OwnSection(self)
+        self.flat = FLAT[0]  # how the flat pattern is shown
         self.beside = ""  # what the section is compared with: question and answer parted by a colon, or nothing
         self.desk = store.desk("trim", changed)
 
@@ -256,6 +265,28 @@ class TrimModel(BenchModel):
         if field == "pitch":
             return f"this fold follows from the pitch of {self.say_pitch(run.run.pitch)}: change the pitch"
         return "this fold follows from the roof" if field else "this fold is square by its nature"
+
+    def flat_drawing(self, keep: float) -> Drawing:
+        """The flat pattern of the piece in hand as it is to be shown, ``keep`` mm of each end where it is long."""
+        run, piece = self.run, self.piece
+        if run is None or piece is None or run.detail.profile is None or run.detail.girth is None:
+            return Drawing(())
+        ends, unit = piece_ends(piece.pattern) if self.flat.endswith("end") else None, self.store.unit
+        if ends is not None:
+            return marked_end(ends[self.flat == "right end"], run.detail.girth.bends, run.detail.girth.girth,
+                              run.detail.profile, unit)
+        points = marking_points(piece.pattern) if self.flat != FLAT[0] else ()
+        return pattern_drawing(piece.pattern, run.detail.profile, unit, keep, points=points)
+
+    @property
+    def shows_end(self) -> bool:
+        """Whether an end of the piece is shown large."""
+        return self.flat.endswith("end") and self.piece is not None
+
+    def next_flat(self) -> None:
+        """Whole, marked out, left end, right end, in turn."""
+        self.flat = FLAT[(FLAT.index(self.flat) + 1) % len(FLAT)]
+        self.changed()
 
     def step_piece(self, step: int) -> None:
         run = self.run

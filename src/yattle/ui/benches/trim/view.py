@@ -7,7 +7,8 @@ from PyQt6.QtWidgets import QLabel, QStackedWidget
 
 from yattle.derive.printed import changed
 from yattle.details import ENTRIES, Finding
-from yattle.drawing import Drawing, pattern_drawing, section_drawing
+from yattle.drawing import Drawing, section_drawing
+from yattle.job.states import states_say
 from yattle.measure import say_thickness
 from yattle.pattern.proof import root_strip
 from yattle.section.fold import headings
@@ -19,7 +20,7 @@ from yattle.ui.drawing.grip_canvas import GripCanvas
 from yattle.ui.drawing.paint import Ink
 from yattle.ui.drawing.solid import Neighbour, Solid
 from yattle.ui.store import Store
-from yattle.ui.widgets.card import Card, foot, steps, two_over_one
+from yattle.ui.widgets.card import Card, foot, show_upper, steps, two_over_one
 from yattle.ui.widgets.slide import slider
 from yattle.ui.widgets.words import Words
 
@@ -87,6 +88,7 @@ class TrimBench(BenchPage):
     def refresh(self) -> None:
         super().refresh()
         run, piece = self.model.run, self.model.piece
+        show_upper(self, (self.section_card, self.solid_card), not self.model.shows_end)
         self._draw_section()
         self._draw_pattern()
         self._draw_other()
@@ -175,10 +177,11 @@ class TrimBench(BenchPage):
         news = {"changed": "changed since the print · ", "new": "not printed yet · "}.get(since, "")
         many = f" · {piece.pattern.qty} like this" if piece.pattern.qty > 1 else ""
         top = "upslope" if run.run.slope <= 0.5 else "on top"  # of a sloping run an end is upslope: it is marked
-        self.pattern_card.say(f"piece {index + 1} of {count}", f"{news}{piece.id}{many} · {piece.hand} · paint face "
-                              f"up, edge A {top} · middle left out")
+        shown = "middle left out" if self.model.flat == "whole" else f"{self.model.flat} (F3)"
+        state = states_say(self.store.session.job, piece.pattern)
+        self.pattern_card.say(f"piece {index + 1} of {count}", f"{news}{piece.id}{many} · {piece.hand}{state} · paint "
+                              f"face up, edge A {top} · {shown}")
         frame = self.pattern.frame
         height = max(frame.height(), 40)
         keep = max((frame.width() / height * piece.pattern.girth - 30) / 2, piece.pattern.girth * 0.6)
-        drawing = pattern_drawing(piece.pattern, run.detail.profile, self.store.unit, keep)
-        self.pattern.show_drawing(drawing, self._ink())
+        self.pattern.show_drawing(self.model.flat_drawing(keep), self._ink())
