@@ -129,8 +129,14 @@ def test_a_shop_at_random(seed):
 
 def test_a_plan_of_other_stock_is_not_taken():
     derived = derive(JOB)
-    with pytest.raises(InputError, match="stock"):
+    with pytest.raises(InputError, match="changed since the plan was made"):
         with_cuts_made(JOB.but(stock=JOB.stock[:1]), derived.nest_job, derived.nest, DAY)
+    coil = next(p for p in JOB.stock if p.kind == "coil")
+    shorter = tuple(p.but(length=900.0) if p is coil else p for p in JOB.stock)
+    with pytest.raises(InputError, match=f"stock: found {coil.id} changed"):
+        with_cuts_made(JOB.but(stock=shorter), derived.nest_job, derived.nest, DAY)
+    dearer = tuple(p.but(cost_per_m=99.0) if p is coil else p for p in JOB.stock)
+    assert with_cuts_made(JOB.but(stock=dearer), derived.nest_job, derived.nest, DAY).cut, "a price changes no cut"
 
 
 def test_cut_by_hand_leaves_its_rests_on_the_rack():

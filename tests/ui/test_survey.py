@@ -336,3 +336,19 @@ def test_out_of_square_is_told_from_two_diagonals(survey, qtbot):
     settle(survey.window_of, qtbot)
     survey.refresh()
     assert "corner stands out" in survey.slate.row("square").said.text() and "panels" in survey.slate.row("square").said.text()
+
+
+def test_an_own_metal_is_entered_with_its_source_and_used(window, qtbot):
+    survey = window.benches["survey"]
+    window.show_bench("survey")
+    job = window.store.session
+    type_into(survey.slate.row("own metal"), "shed tin", qtbot)
+    assert job.job.metal == "shed tin" and "until its maker" in job.job.metals[0].source
+    type_into(survey.slate.row("other gauge"), "0.48", qtbot)
+    type_into(survey.slate.row("springs by"), "1.06", qtbot)
+    type_into(survey.slate.row("source"), "the maker's sheet, page 2", qtbot)
+    own = job.job.metals[0]
+    assert (job.job.thickness, own.springback, own.source) == (0.48, 1.06, "the maker's sheet, page 2")
+    assert all(part.metal == "shed tin 0.48" for part in job.derived.nest_job.parts)
+    type_into(survey.slate.row("own metal"), "copper", qtbot)
+    assert "which there is" in survey.slate.row("own metal").wrong.text() and job.job.metal == "shed tin"

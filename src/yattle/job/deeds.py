@@ -61,8 +61,10 @@ def with_cuts_made(job: Job, asked: NestJob, answer: NestAnswer, when: str, made
     """The job once the first ``made`` cuts of a plan for ``asked`` are made, ``None``: all of them, some pieces (part,
     copy) ``spoiled``. Raises :class:`InputError` for a plan of other stock, and for a spoiled piece that is not cut
     yet."""
-    if {piece.id for piece in asked.stock} != {piece.id for piece in job.stock}:
-        raise InputError("stock", "another stock than the plan was made for", "the plan as it is worked out now")
+    other = _edited(asked, job)
+    if other:
+        raise InputError("stock", f"{', '.join(other)} changed since the plan was made",
+                         "the plan as it is worked out now")
     if answer.cuts:
         made = len(answer.cuts) if made is None else made
         after = after_cuts(asked, answer, made)
@@ -77,6 +79,13 @@ def with_cuts_made(job: Job, asked: NestJob, answer: NestAnswer, when: str, made
     log = tuple(LogEntry(when=when, what="spoiled", of=part, text="to be cut again") for part, _ in spoiled)
     good = tuple(place for place in out if (place.part, place.copy) not in spoiled)
     return job.but(cut=_cut_now(job, asked, good), stock=stock, ledger=(*job.ledger, *entries), log=(*job.log, *log))
+
+
+def _edited(asked: NestJob, job: Job) -> list[str]:
+    """Which pieces of stock are not there, or not as they were, when the plan was made; prices do not matter."""
+    before, now = ({piece.id: piece.but(cost=None, cost_per_m=None) for piece in stock}
+                   for stock in (asked.stock, job.stock))
+    return sorted(name for name in before.keys() | now.keys() if before.get(name) != now.get(name))
 
 
 def _by_hand(asked: NestJob, answer: NestAnswer) -> tuple[Stock, ...]:

@@ -46,7 +46,8 @@ def piece_labels(derived: Derived) -> tuple[StickyLabel, ...]:
         for n, made in enumerate(piece for piece in opening.pieces if not piece.paper):
             pattern = made.pattern
             found += [StickyLabel(pattern.id,
-                                  (f"{pattern.name} · rev {letter}", opening.title, f"goes on as number {n + 1} · paint face up"),
+                                  (f"{pattern.name} · rev {letter}", opening.title,
+                                   f"goes on as number {n + 1} · paint face up"),
                                   f"{CODE}piece/{pattern.id}")] * pattern.qty
     return tuple(found)
 
