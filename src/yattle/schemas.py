@@ -12,6 +12,7 @@ from yattle.details.all_forms import FORMS
 from yattle.job.learn import Log
 from yattle.job.model import Job
 from yattle.metal import MetalLibrary
+from yattle.panels import PanelSystem
 from yattle.pattern import Pattern
 from yattle.roof import RoofPlan
 from yattle.roof.measured import TapedRoof
@@ -20,7 +21,8 @@ from yattle.values import Value
 
 MODELS: dict[str, type[Value]] = {
     "profile": Profile, "pattern": Pattern, "fold-job": FoldJob, "brake": Brake, "roof": RoofPlan,
-    "nest-job": NestJob, "job": Job, "metals": MetalLibrary, "taped-roof": TapedRoof, "own-order": OwnOrder, "log": Log,
+    "nest-job": NestJob, "job": Job, "metals": MetalLibrary, "taped-roof": TapedRoof,
+    "panels": PanelSystem, "own-order": OwnOrder, "log": Log,
     **{f"detail/{name}": family.model for name, family in FAMILIES.items()},
     **{f"detail/{name}": model for name, model in FORMS.items()}}
 

@@ -97,6 +97,15 @@ def order(text: str, out: Path | None) -> Answer:
     return order_answer(derive(parse(text)))
 
 
+def panels(text: str, out: Path | None) -> Answer:
+    """each panel of each face of a job: outline, length with its sum, cuts, blank"""
+    from yattle.derive import derive
+    from yattle.install.panel_answer import panels_answer
+    from yattle.job.store import parse
+
+    return panels_answer(derive(parse(text)))
+
+
 def advice(text: str, out: Path | None) -> Answer:
     """leg lengths of a job that save coil"""
     from yattle.derive.advice import advice_answer
@@ -153,7 +162,7 @@ def together(texts: list[str]) -> Answer:
 
 VERBS: dict[str, Callable[[str, Path | None], Answer]] = {
     "girth": girth, "folds": folds, "roof": roof, "nest": nest, "develop": develop, "plan": plan, "fit": fit,
-    "order": order, "advice": advice, "adjust": adjust, "try": try_, "learn": learn}
+    "order": order, "panels": panels, "advice": advice, "adjust": adjust, "try": try_, "learn": learn}
 """Verbs of one file: its text and the folder to write to → the answer that is printed."""
 MANY: dict[str, Callable[[list[str]], Answer]] = {"together": together}
 """Verbs of several files."""

@@ -82,14 +82,26 @@ def _closures(roof: Roof, run: Run, edge: Edge, schools: Schools, rules: tuple[P
         faces = [face for face in faces if face[0] == sides(roof, edge)[1]]  # between the lower face's seams
     end = "tab" if schools.closures == "tabs" else "plain"
     for n, (name, rule) in enumerate(faces, 1):
-        places = (0.0, *seams_of(roof, name, rule).on(edge), edge.length)
-        gaps = Counter(round(b - a, 1) for a, b in pairwise(places) if b - a > _LEAST_GAP)
+        if rule.fill == "strips":
+            continue  # strips cut to the profile close it: they are ordered, not folded
+        gaps = Counter(round(gap, 1) for gap in _clear_gaps(seams_of(roof, name, rule).on(edge), edge.length, rule)
+                       if gap > _LEAST_GAP)
         if gaps:
             plane = _along_seams(roof, edge, name)
             ends = end if plane is None else "plain"
             yield run.but(id=f"{run.id}.z{n}", layer="closure", name=f"closures, {_side(roof, name)} side",
                           detail="closure", gaps=tuple(gaps.most_common()), slope=0.0, left=ends, right=ends,
                           left_plane=plane, right_plane=plane)
+
+
+def _clear_gaps(seams: tuple[float, ...], length: float, rule: PanelRule) -> Iterator[float]:
+    """The clear spaces along an edge, mm: between two seams less a seam's width, beside an end less half of one; a seam
+    that the edge crosses slantwise takes as much more as the space between two does."""
+    slant = (seams[1] - seams[0]) / rule.coverage if len(seams) > 1 else 1.0
+    wide = rule.seam * max(slant, 1.0)
+    for a, b in pairwise((0.0, *seams, length)):
+        taken = (wide / 2 if a > 0 else 0.0) + (wide / 2 if b < length else 0.0)
+        yield b - a - taken
 
 
 def _side(roof: Roof, face: str) -> str:

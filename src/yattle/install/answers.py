@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections import Counter
 from dataclasses import asdict
 from typing import Any
@@ -10,6 +11,7 @@ from yattle.derive.derived import Derived
 from yattle.derive.roof_runs import base_id, place_along, roof_runs
 from yattle.install.chalk import chalk_lines
 from yattle.install.installation import Installation, InstalledRun, installation
+from yattle.install.panel_fixings import strips
 from yattle.install.parting import panels_of
 from yattle.install.rain import drains
 from yattle.install.schedule import UNIT_OF, Need, Packed, bites
@@ -17,13 +19,14 @@ from yattle.roof import Edge
 from yattle.roof.panels import lay
 
 Answer = dict[str, Any]
-SEALING = ("tape", "sealant")
+SEALING = ("tape", "lap tape", "sealant")
 SHEETS = ("underlay",)
 NOT_COUNTED = (
     "fixings of what stands round openings and at corners",
     "profile fillers: between standing seams the closures are folded from the coil", "gutters, scaffold, timber",
 )
 """What no list of the job holds."""
+UNKNOWN_PANELS = "what panels of an unknown system take besides the clips of standing seams: choose their system"
 
 
 def fit_answer(derived: Derived) -> Answer:
@@ -90,7 +93,8 @@ def _pack(pack: Packed, derived: Derived) -> Answer:
 def _left_out(derived: Derived) -> list[str]:
     """What is counted nowhere: trims that are not made, and what is no part of any job."""
     bare = [f"{run.run.id}, {run.run.kind}: no piece is made" for run in derived.runs if not run.pieces]
-    return [*bare, *NOT_COUNTED]
+    known = all(derived.job.panel_rule(facet.id).system for facet in derived.roof.facets)
+    return [*bare, *([] if known else [UNKNOWN_PANELS]), *NOT_COUNTED]
 
 
 def order_answer(derived: Derived) -> Answer:
@@ -103,7 +107,15 @@ def order_answer(derived: Derived) -> Answer:
         "fixings": [_pack(pack, derived) for pack in packs if pack.what not in (*SEALING, *SHEETS)],
         "sealing": [_pack(pack, derived) for pack in packs if pack.what in SEALING],
         "sheets": [_pack(pack, derived) for pack in packs if pack.what in SHEETS],
-        "fillers": [], "left_out": _left_out(derived)}
+        "fillers": _fillers(derived), "left_out": _left_out(derived)}
+
+
+def _fillers(derived: Derived) -> list[Answer]:
+    """Strips cut to the profile, with the spare, each as long as a panel covers."""
+    spare = derived.job.fit.spare
+    return [{"what": f"profile strips, {system}", "many": float(many), "unit": "pieces",
+             "packs": math.ceil(many * (1 + spare) - 1e-9), "a_pack": 1.0, "spare": spare}
+            for system, many in sorted(strips(derived).items())]
 
 
 def _metal(derived: Derived) -> list[Answer]:

@@ -14,7 +14,7 @@ from yattle.install.items import items_of
 from yattle.install.laps import Item, Lap, Order, order_of
 from yattle.install.metals import drains_onto, quarrel, run_off
 from yattle.install.movement import Movement, fights, movement_of, slides_wanted
-from yattle.install.panel_fixings import panel_needs
+from yattle.install.panel_fixings import panel_findings, panel_needs
 from yattle.install.parting import panels_of
 from yattle.install.rain import rain_findings
 from yattle.install.roof_laps import laps_on
@@ -198,6 +198,7 @@ def _findings(derived: Derived, order: Order, runs: InstalledRuns, water: Water)
         if reason:
             yield "", Finding("look", reason, "", where)
     yield from _long_panels(derived)
+    yield from panel_findings(derived)
 
 
 def _long_panels(derived: Derived) -> Iterator[tuple[str, Finding]]:

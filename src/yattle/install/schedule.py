@@ -36,7 +36,7 @@ BITES: dict[str, str] = {
     "cleat": "deck", "zed": "panels", "twin": "deck",
     "closure": "panels", "counterflashing": "kerf"}
 """What the screws, clips or wedges of a run go into, by its kind."""
-UNIT_OF = {"tape": "mm", "sealant": "ml", "underlay": "m²"}
+UNIT_OF = {"tape": "mm", "lap tape": "mm", "sealant": "ml", "underlay": "m²"}
 """The unit of what is not counted in pieces."""
 
 
@@ -136,7 +136,9 @@ def packed(needs: Iterable[Need], rules: FixingRules) -> tuple[Packed, ...]:
         total[need.what] += need.many  # type: ignore[assignment]
     sizes = {"screws": rules.screws_a_pack, "rivets": rules.rivets_a_pack, "clips": rules.clips_a_pack,
              "wedges": rules.clips_a_pack, "panel clips": rules.clips_a_pack,
-             "clip screws": rules.screws_a_pack, "tape": rules.tape_roll,
+             "clip screws": rules.screws_a_pack, "strip screws": rules.screws_a_pack,
+             "panel screws": rules.screws_a_pack, "lap screws": rules.screws_a_pack, "lap tape": rules.tape_roll,
+             "tape": rules.tape_roll,
              "sealant": rules.sealant_tube, "underlay": rules.underlay_roll}
     return tuple(Packed(what, float(many), math.ceil(many * (1 + rules.spare) / sizes[what] - 1e-9), sizes[what])
                  for what, many in sorted(total.items()))

@@ -25,6 +25,7 @@ from yattle.details.trim import Normal
 from yattle.errors import InputError
 from yattle.job.fixing_rules import FixingRules
 from yattle.metal import Metal, OwnMetal, library
+from yattle.panels import PanelSystem, find
 from yattle.roof import RoofPlan
 from yattle.roof.edges import WALLS
 from yattle.roof.edges import Kind as EdgeKind
@@ -289,7 +290,7 @@ class Job(Value):
     ``roof``: what was surveyed; ``taped``: all measures taken beside worked-out ones
     ``edges``, ``openings``, ``faces``: what was chosen for those of the roof
     ``rain``: mm an hour, for gutters
-    ``panels``: how faces are laid unless a face has its own rule
+    ``panels``: how faces are laid unless a face has its own rule; ``systems``: the panel systems they are of, kept here
     ``runs``: eaves entered by themselves, without a roof
     ``stock``: what there is to cut from; ``ledger``: what came and went of it
     ``cut``: the pieces that are cut already, from what, and how far they are; no plan cuts them again
@@ -326,6 +327,7 @@ class Job(Value):
     taped: Annotated[tuple[Taped, ...], Many] = ()
     rain: Annotated[float, Field(ge=0, le=2000)] = 150.0
     panels: PanelRule = PanelRule()
+    systems: Annotated[tuple[PanelSystem, ...], Field(max_length=100)] = ()
     runs: Annotated[tuple[Run, ...], Many] = ()
     printed: Annotated[tuple[Printed, ...], Many] = ()
     revisions: Annotated[tuple[Revision, ...], Many] = ()
@@ -353,6 +355,9 @@ class Job(Value):
             twice = [key for key, count in Counter(ids).items() if count > 1]
             if twice:
                 raise InputError(field, f"the id {twice[0]!r} twice", "every id once")
+        rules = [("panels", self.panels), *((f"faces.{n}.panels", face.panels) for n, face in enumerate(self.faces))]
+        for where, rule in rules:
+            _check_system(where, rule, self.systems)
         for n, run in enumerate(self.runs):
             if run.kind not in ("eave", "free") or run.fold is not None or run.slope or run.layer:
                 raise InputError(f"runs.{n}.kind", run.kind, "eave or free: other edges come from the roof")
@@ -383,6 +388,11 @@ class Job(Value):
         rest = tuple(note for note in self.faces if note.face != face)
         return self.but(faces=(*rest, FaceNote(face=face, panels=rule)))
 
+    def panel_system(self, face: str) -> PanelSystem | None:
+        """The panel system of a face; ``None`` where only a coverage is known."""
+        name = self.panel_rule(face).system
+        return find(name, self.systems) if name else None
+
     def panel_rule(self, face: str) -> PanelRule:
         """How a face is laid: its own rule or the job's."""
         return next((note.panels for note in self.faces if note.face == face), self.panels)
@@ -400,6 +410,14 @@ class Job(Value):
     @property
     def metal_name(self) -> str:
         return f"{self.metal_used.name} {self.thickness:.2f}"
+
+
+def _check_system(where: str, rule: PanelRule, systems: tuple[PanelSystem, ...]) -> None:
+    """Raise :class:`InputError` for a system that is not there, or has another coverage."""
+    if rule.system:
+        wide = find(rule.system, systems).pitch_of_seams
+        if abs(wide - rule.coverage) > 0.5:
+            raise InputError(f"{where}.coverage", f"{rule.coverage:g} mm", f"{wide:g} mm, as {rule.system} covers")
 
 
 def _check_detail(kind: str, detail: str | None) -> None:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from yattle.job.model import Job
 
 SHOP = ("system", "unit", "tables", "sheet", "metal", "thickness", "metals", "colour", "measured", "allowance", "k",
-        "weather", "joints", "tape_tolerance", "own", "schools", "rain", "panels", "brake", "stock", "rules", "shop",
-        "fit", "ledger", "learnt")
+        "weather", "joints", "tape_tolerance", "own", "schools", "rain", "panels", "systems", "brake", "stock", "rules",
+        "shop", "fit", "ledger", "learnt")
 """What belongs to the shop and not to one roof."""
 
 

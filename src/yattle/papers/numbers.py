@@ -45,6 +45,6 @@ def rounding_says(places: Sequence[float], unit: Unit) -> str:
 
 def many_says(what: str, many: float, unit: Unit) -> str:
     """So much of something, in its unit: mm of tape, ml of sealant, m² of underlay, else pieces."""
-    if what == "tape":
+    if what in ("tape", "lap tape"):
         return say_length(many, unit, 0, mark=True)
     return f"{many:.0f}" + {"sealant": " ml", "underlay": " m²"}.get(what, "")

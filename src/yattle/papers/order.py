@@ -12,7 +12,7 @@ from yattle.papers.numbers import many_says
 
 ORDER_COLUMNS = ("kind", "what", "in_all", "unit", "packs", "a_pack")
 _PACKED = (("Fixings", "fixings"), ("Sealing", "sealing"), ("Underlay", "sheets"), ("Fillers", "fillers"))
-_A_PACK = {"tape": "rolls", "underlay": "rolls", "sealant": "tubes"}
+_A_PACK = {"tape": "rolls", "lap tape": "rolls", "underlay": "rolls", "sealant": "tubes"}
 
 
 def order_groups(derived: Derived, unit: Unit) -> list[tuple[str, list[str]]]:

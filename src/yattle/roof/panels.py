@@ -39,6 +39,8 @@ class PanelRule(Value):
     ``overhang``: past the eave; ``hem``: turned back there
     ``sliver``: the narrowest panel at an end
     ``lap``: of an upper panel over a lower one, where a valley's foot or a back pan lies between them
+    ``system``: the panel system it is, by name; ``seam``: how much of the flat a seam takes
+    ``fill``: what closes the space under a cap: a ``zed`` between two seams, or ``strips`` cut to the profile
     """
 
     coverage: Annotated[float, Field(gt=50, le=2000)] = 500.0
@@ -48,6 +50,9 @@ class PanelRule(Value):
     hem: Annotated[float, Field(ge=0, le=200)] = 0.0
     sliver: Annotated[float, Field(ge=0, le=2000)] = 120.0
     lap: Annotated[float, Field(ge=0, le=1000)] = 200.0
+    system: Annotated[str, Field(max_length=60)] = ""
+    seam: Annotated[float, Field(ge=0, le=200)] = 0.0
+    fill: Literal["zed", "strips"] = "zed"
 
 
 @dataclass(frozen=True)

@@ -17,6 +17,7 @@ from yattle.roof.plane import Ring
 from yattle.ui.benches.model import BenchModel
 from yattle.ui.shown import Shown
 
+_TAPES = ("tape", "lap tape")  # counted in mm
 
 class InstallModel(BenchModel):
     """What the fit bench knows: the order of fitting, what the item in hand takes, what is ordered."""
@@ -124,16 +125,16 @@ class InstallModel(BenchModel):
         pack = self._pack(what)
         if pack is None:
             return Shown("")
-        one = {"tape": "roll", "underlay": "roll", "sealant": "tube"}.get(what, "pack")
+        one = {"tape": "roll", "lap tape": "roll", "underlay": "roll", "sealant": "tube"}.get(what, "pack")
         units = one if pack.packs == 1 else f"{one}s"
         unit = {"sealant": " ml", "underlay": " m²"}.get(what, "")
-        many = self._metres(pack.many) if what == "tape" else f"{pack.many:.0f}{unit}"
+        many = self._metres(pack.many) if what in _TAPES else f"{pack.many:.0f}{unit}"
         terms = tuple(Term(run_id, many) for run_id, many in self.installation.shares.get(what, ()))
         if what == "underlay":
             laps = 1 + self.rules.underlay_laps
             terms = tuple(Term(f"face {face}", area * laps) for face, area in self.installation.underlay.items())
         return Shown(many, f"{pack.packs} {units} with spare", Sum(what, terms),
-                     self._metres if what == "tape" else lambda v: f"{v:.0f}")
+                     self._metres if what in _TAPES else lambda v: f"{v:.0f}")
 
     def _metres(self, mm: float) -> str:
         return say_length(mm, self.store.unit) if self.store.unit.parts else f"{mm / 1000:.1f} m"

@@ -13,6 +13,10 @@ from yattle.ui.benches.install.model import InstallModel
 from yattle.ui.frame.slate import Slate
 from yattle.ui.shown import Shown
 
+_ORDERED = ("screws", "clips", "panel clips", "clip screws", "strip screws", "panel screws", "lap screws", "wedges",
+            "rivets", "tape", "lap tape", "sealant", "underlay")
+"""What is summed up over the job, in this order."""
+
 
 def fill(s: Slate, m: InstallModel, go: Callable[[str, Finding], object]) -> None:
     """Rows of the run in hand, of what to order, of the house standard of fixing."""
@@ -29,7 +33,7 @@ def fill(s: Slate, m: InstallModel, go: Callable[[str, Finding], object]) -> Non
         s.said("far end", m.far)
         s.choice("goes on after", m.others, lambda: "", m.say_lap, "said by hand; undo takes it back")
     s.group("To order, the whole job")
-    for what in ("screws", "clips", "panel clips", "clip screws", "wedges", "rivets", "tape", "sealant", "underlay"):
+    for what in _ORDERED:
         with s.when(partial(m.is_ordered, what)):
             s.read(f"{what} in all", partial(m.pack_shown, what))
     s.look_list(m.looks, go)

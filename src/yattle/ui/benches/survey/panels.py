@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
+from yattle.job.panel_systems import ruled_by, with_system
 from yattle.measure import say_length
+from yattle.panels import derive_profile, library
 from yattle.roof.panels import PanelPlan
 from yattle.session.beside import laid_with
 from yattle.ui.benches.survey.selected import SurveySelection
@@ -74,6 +76,29 @@ class PanelsHere:
         said = [f"{count} × {say_length(length, self.store.unit, 0)}" for length, count in rows[:5]]
         return "\n".join(said) + (f"\nand {len(rows) - 5} lengths more" if len(rows) > 5 else "")
 
+    def systems(self) -> list[tuple[str, str]]:
+        """Those of the library and those kept in the job."""
+        job = self.store.session.job
+        names = dict.fromkeys([*(s.name for s in library()), *(s.name for s in job.systems)])
+        return [("", "only a coverage"), *((name, name) for name in names)]
+
+    def put_system(self, name: str, face: str) -> str | None:
+        """A panel system for one face, or (no face) for all that have no rule of their own."""
+        where = f"panels on {face}" if face else "panels"
+        return self.store.attempt(lambda: self.store.session.edit(
+            where, lambda job: with_system(job, name, face)))
+
+    def system_says(self) -> str:
+        """What is read off the profile of the system in hand."""
+        facet, job = self.survey.facet, self.store.session.job
+        system = job.panel_system(facet.id if facet is not None else "")
+        if system is None:
+            return "–"
+        read = derive_profile(system)
+        high, clear = self.survey.say(read.height), self.survey.say(read.clear)
+        ribs = f", ribs every {self.survey.say(read.rib_pitch)}" if read.ribs else ""
+        return f"{high} high, clear {clear}{ribs}; from {system.rules.least_pitch:.1f}° on"
+
     def put_panels(self, field: str, text: str) -> str | None:
         facet = self.survey.facet
         assert facet is not None
@@ -83,5 +108,7 @@ class PanelsHere:
             if field != "side":
                 value = self.survey.length_from(text, field) if text.strip() else None
             rule = self.panel_rule.but(**{field: value})
+            if field == "coverage" and rule.system:  # typed by itself it is no longer that system's
+                rule = ruled_by(rule, None)
             self.store.session.edit(f"panels on {facet.id}", lambda job: job.with_panels(facet.id, rule))
         return self.store.attempt(put)

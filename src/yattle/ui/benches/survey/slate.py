@@ -119,6 +119,10 @@ def _fill_face(s: Slate, m: SurveyModel) -> None:
     s.said("face", m.face_says)
     _fill_face_measures(s, m)
     s.group("Panels on this face")
+    s.choice("system", m.panels.systems, lambda: m.panels.panel_rule.system,
+             lambda key: m.panels.put_system(key, m.facet.id if m.facet is not None else ""),
+             "of this face; the maker's paper comes first")
+    s.said("its figures", m.panels.system_says)
     s.said("panels", m.panels.panels_say)
     s.number("coverage", lambda: Shown(m.say(m.panels.panel_rule.coverage)),
              lambda text: m.panels.put_panels("coverage", text), "width of one panel once installed")
@@ -178,6 +182,8 @@ def _fill_job(s: Slate, m: SurveyModel) -> None:
     s.choice("tables", lambda: [("comma", "CSV with commas, 3.5"), ("semicolon", "CSV with semicolons, 3,5")],
              lambda: session.job.tables, lambda key: m.put_job("tables", key),
              "how lists are written for a spreadsheet; either is read")
+    s.choice("panel system", m.panels.systems, lambda: session.job.panels.system,
+             lambda key: m.panels.put_system(key, ""), "of all faces that have no rule of their own")
     s.number("tolerance", lambda: Shown(m.say(session.job.tape_tolerance)),
              lambda text: store.attempt(lambda: m.set_job(
                  "tape_tolerance", m.length_from(text, "tolerance"))),

@@ -1,0 +1,85 @@
+"""What ``yattle panels`` prints: each panel of each face, its length with its sum, its cuts and its blank."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from yattle.derive.derived import Derived
+from yattle.derive.run import common_of
+from yattle.errors import InputError
+from yattle.panels import PanelSystem, derive_profile
+from yattle.panels.profile import blank_width
+from yattle.roof.panels import Panel, PanelPlan, face_frame, lay
+from yattle.section import MetalSpec
+
+Answer = dict[str, Any]
+
+
+def panels_answer(derived: Derived) -> Answer:
+    """Every face with its system and its panels. Lengths in mm, places in the roof's coordinates."""
+    faces = [_face(derived, facet.id) for facet in derived.roof.facets]
+    return {"format": "yattle-panels-laid/1", "ok": bool(faces),
+            "reasons": [] if faces else ["the job has no roof"], "faces": faces}
+
+
+def _face(derived: Derived, face: str) -> Answer:
+    rule, system = derived.job.panel_rule(face), derived.job.panel_system(face)
+    laid = lay(derived.roof, face, rule)
+    return {"face": face, "system": system.name if system else None, "coverage": rule.coverage,
+            "clear_width": derive_profile(system).clear if system else rule.coverage - rule.seam,
+            "start": laid.start, "seams": list(laid.seams),
+            "panels": [_panel(derived, laid, panel, system, common_of(derived.job).metal) for panel in laid.panels]}
+
+
+def _panel(derived: Derived, laid: PanelPlan, panel: Panel, system: PanelSystem | None, metal: MetalSpec) -> Answer:
+    ups = [up for _, up in panel.outline]
+    return {"n": panel.n, "left": panel.left, "right": panel.right, "width": panel.width,
+            "ripped": _ripped(laid, panel), "outline": _in_space(derived, laid.facet, panel),
+            "length": panel.length, "sum": [{"what": what, "mm": mm} for what, mm in length_sum(laid, panel)],
+            "low": min(ups), "high": max(ups),
+            "cuts": [{"edge": cut.edge, "off_square": cut.angle} for cut in panel.cuts],
+            "blank": _blank(system, panel, metal)}
+
+
+def length_sum(laid: PanelPlan, panel: Panel) -> list[tuple[str, float]]:
+    """Where each millimetre of a panel's length comes from: (what, mm); they add up to its length."""
+    ups = [up for _, up in panel.outline]
+    face, rest = max(ups) - min(ups), panel.length - (max(ups) - min(ups))
+    terms = [("face", face)]
+    for what, mm in (("overhang", laid.rule.overhang), ("hem at the eave", laid.rule.hem)):
+        if mm and rest + 1e-6 >= laid.rule.overhang + laid.rule.hem > 0:
+            terms.append((what, mm))
+    left = panel.length - sum(mm for _, mm in terms)
+    return [*terms, ("lap under the panel above", left)] if abs(left) > 1e-6 else terms
+
+
+def _ripped(laid: PanelPlan, panel: Panel) -> str | None:
+    """Which side is cut off a panel that is narrower than it covers: that away from where laying began."""
+    if panel.width > laid.rule.coverage - 0.5:
+        return None
+    if panel.left <= 0.5:
+        return "left"
+    return "right" if not laid.seams or panel.right > laid.seams[-1] + 0.5 else "both"
+
+
+def _in_space(derived: Derived, face: str, panel: Panel) -> list[list[float]]:
+    """The outline on the roof's plane."""
+    facet = derived.roof.facet(face)
+    a, b, c, d, e, f = face_frame(facet).matrix
+    size = a * d - b * c
+    found = []
+    for s, t in panel.outline:
+        x, y = (d * (s - e) - b * (t - f)) / size, (a * (t - f) - c * (s - e)) / size
+        found.append([x, y, facet.plane.z((x, y))])
+    return found
+
+
+def _blank(system: PanelSystem | None, panel: Panel, metal: MetalSpec) -> Answer | None:
+    """The blank of a panel made in the shop; ``None`` of one that is bought, or of which only a coverage is known."""
+    if system is None or system.made != "shop":
+        return None
+    try:
+        girth = blank_width(system, metal)
+    except InputError as wrong:
+        return {"reasons": [str(wrong)]}
+    return {"girth": girth - (system.pitch_of_seams - panel.width), "length": panel.length}

@@ -1,0 +1,36 @@
+"""A panel system chosen for a job or for one face: it is kept in the job, and the rule of laying follows from it."""
+
+from __future__ import annotations
+
+from yattle.job.model import Job
+from yattle.panels import PanelSystem, find
+from yattle.roof.panels import PanelRule
+
+
+def ruled_by(rule: PanelRule, system: PanelSystem | None) -> PanelRule:
+    """A rule of laying as a system asks for it, ``None``: of no system, with the coverage it has."""
+    if system is None:
+        return rule.but(system="", seam=0.0, fill="zed")
+    seamed = system.kind in ("standing seam", "snap seam", "shingle")
+    return rule.but(system=system.name, coverage=system.pitch_of_seams, seam=system.seam if seamed else 0.0,
+                    fill="zed" if seamed else "strips", hem=system.rules.eave_hem)
+
+
+def with_system(job: Job, name: str, face: str = "") -> Job:
+    """The job with a panel system, by its name, on one face or on all that have no rule of their own; an empty name
+    takes it away. Raises :class:`~yattle.errors.InputError` for a system that is not known."""
+    system = find(name, job.systems) if name else None
+    kept = job.systems if system is None or system in job.systems else (*job.systems, system)
+    job = job.but(systems=kept)
+    if face:
+        return job.with_panels(face, ruled_by(job.panel_rule(face), system))
+    return job.but(panels=ruled_by(job.panels, system))
+
+
+def with_own_system(job: Job, system: PanelSystem) -> Job:
+    """The job with a system of one's own, in the place of one of that name; faces laid with it follow it."""
+    rest = tuple(one for one in job.systems if one.name != system.name)
+    faces = tuple(note.model_copy(update={"panels": ruled_by(note.panels, system)}) if note.panels.system == system.name
+                  else note for note in job.faces)
+    panels = ruled_by(job.panels, system) if job.panels.system == system.name else job.panels
+    return job.but(systems=(*rest, system), faces=faces, panels=panels)

@@ -1,0 +1,143 @@
+"""Panel systems on a roof: closures between clear widths, strips under ribs, screws and laps counted by hand."""
+
+from __future__ import annotations
+
+import json
+import math
+
+import pytest
+
+from yattle.cli import main
+from yattle.derive import derive
+from yattle.derive.roof_runs import roof_runs
+from yattle.errors import InputError
+from yattle.install.answers import fit_answer, order_answer
+from yattle.install.installation import installation
+from yattle.install.panel_answer import length_sum, panels_answer
+from yattle.install.panel_fixings import needs_of_panels, strips
+from yattle.job import Job, demo_path, load
+from yattle.job.fixing_rules import FixingRules
+from yattle.job.next_job import next_job
+from yattle.job.panel_systems import ruled_by, with_own_system, with_system
+from yattle.panels import find
+from yattle.roof import RoofPlan, build
+from yattle.roof.panels import PanelRule, lay
+from yattle.roof.starts import STARTS
+
+GABLE = Job(name="hall", roof=STARTS["gable"] if "gable" in STARTS else next(iter(STARTS.values())))
+LEAN_TO = {"id": "porch", "kind": "shed", "x": 0.0, "y": 0.0, "length": 4140.0, "span": 3000.0, "eave_height": 2500.0, "pitch": 6.0}
+
+
+def lean_to(system, pitch=6.0, **rule):
+    plan = RoofPlan.model_validate_json(json.dumps({"blocks": [LEAN_TO | {"pitch": pitch}]}))
+    roof = build(plan)
+    return roof, lay(roof, roof.facets[0].id, ruled_by(PanelRule(start=0.0, **rule), system))
+
+
+def needs(roof, laid, system):
+    return {need.what: need.many for need in needs_of_panels(roof, laid, FixingRules(), system)}
+
+
+def test_a_screwed_lean_to_by_hand():
+    """4,140 wide: four panels of 1,035 with five ribs each; 3,000 / cos 6° = 3,016.5 up the slope: supports every 1,200
+    leave two rows between. Two screws a rib at both ends, one between: 4 · 5 · (2 + 1 + 1 + 2) = 120. Under 14° the three
+    side laps get screws every 500: 3,016.5 less 50 in six gaps, 7 each, 21, and 3 · 3,016.5 of tape."""
+    system = find("rib 35, pitch 207")
+    roof, laid = lean_to(system)
+    found = needs(roof, laid, system)
+    assert len(laid.panels) == 4 and found["panel screws"] == 120
+    assert found["lap screws"] == 21 and found["lap tape"] == pytest.approx(3 * 3000 / math.cos(math.radians(6)))
+    steep = needs(*lean_to(system, 20.0), system)
+    assert "lap screws" not in steep and "lap tape" not in steep
+
+
+def test_a_snapped_seam_with_a_nail_strip_by_hand():
+    """16 in pans on 4,140: ten seams of 3,016.5; strip screws every 12 in: 2,966.5 in ten gaps, 11 a seam."""
+    system = find("snap seam 16 x 1 3/4 in, nail strip")
+    roof, laid = lean_to(system)
+    assert len(laid.seams) == 10 and needs(roof, laid, system) == {"strip screws": 110}
+
+
+def test_closures_are_as_long_as_the_clear_width_less_the_tape_s_room():
+    """18 in pans with a 3/8 in seam: 17 5/8 in clear between two seams, 3 mm of the house standard less each closure."""
+    system = find("snap seam 18 x 1 1/2 in, clips")
+    job = with_system(GABLE, system.name)
+    runs = [run for run in derive(job).runs if run.run.layer == "closure"]
+    assert runs
+    clear = 17.625 * 25.4
+    for run in runs:
+        gaps = dict(run.run.gaps)
+        assert max(gaps, key=gaps.get) == pytest.approx(clear, abs=0.06)
+        piece = next(p for p in run.pieces if abs(p.pattern.length - clear) < 40)
+        assert piece.pattern.length < clear, "it does not scrape the tape off"
+
+
+def test_nothing_changes_of_a_job_that_knows_only_a_coverage():
+    before = load(demo_path())
+    assert not before.panels.system and before.panels.seam == 0.0
+    plain = {run.run.id: run.run.gaps for run in derive(before).runs if run.run.layer == "closure"}
+    seamed = derive(before.but(panels=before.panels.but(seam=10.0)))
+    for run in seamed.runs:
+        if run.run.layer == "closure" and run.run.id in plain:
+            assert max(g for g, _ in run.run.gaps) < max(g for g, _ in plain[run.run.id])
+
+
+def test_ribs_get_strips_that_are_ordered_and_no_zeds():
+    job = with_system(GABLE, "rib 45, pitch 333")
+    derived = derive(job)
+    assert not [run for run in derived.runs if run.run.layer == "closure"]
+    ridge = sum(found.edge.length for found in roof_runs(job) if found.edge.kind == "ridge")
+    many = strips(derived)["rib 45, pitch 333"]
+    assert many >= 2 * math.ceil(ridge / 1000.0 - 1e-9) > 0, "both faces of the ridge"
+    (filler,) = order_answer(derived)["fillers"]
+    assert filler["many"] == many <= filler["packs"] and "rib 45" in filler["what"]
+    whats = {need["what"] for stage in fit_answer(derived)["stages"] for item in stage["items"] if item["kind"] == "panels"
+             for need in item["needs"]}
+    assert "panel screws" in whats and "panel clips" not in whats
+
+
+def test_a_system_below_its_pitch_and_panels_too_long_are_looked_at():
+    job = with_system(GABLE.but(roof=GABLE.roof.but(blocks=tuple(b.but(pitch=8.0) for b in GABLE.roof.blocks))),
+                      "single seam 475 x 38")
+    said = [finding.says() for _, finding in installation(derive(job)).findings]
+    assert any("is 8.0°, single seam 475 x 38 is laid from 14.0° on" in text for text in said)
+    own = find("rib 18, pitch 76")
+    short = with_system(with_own_system(GABLE, own.but(rules=own.rules.but(longest=1000.0))), own.name)
+    assert any("is handled up to 1 000.0 mm" in finding.says().replace("\u00a0", " ")
+               for _, finding in installation(derive(short)).findings)
+
+
+def test_a_chosen_system_stays_in_the_job_and_its_coverage_agrees():
+    job = with_system(GABLE, "double seam 530 x 25")
+    assert job.systems[0].name == "double seam 530 x 25" and job.panels.coverage == 530.0 and job.panels.hem == 25.0
+    assert Job.model_validate_json(job.model_dump_json()) == job and next_job(job).systems == job.systems
+    with pytest.raises(InputError, match=r"panels.coverage: found 500 mm, expected 530 mm, as double seam 530 x 25 covers"):
+        job.but(panels=job.panels.but(coverage=500.0))
+    with pytest.raises(InputError, match="system: found 'gone'"):
+        job.but(panels=job.panels.but(system="gone"))
+    wide = job.systems[0].but(over=540.0, profile=((0.0, 25.0), (0.0, 0.0), (540.0, 0.0), (540.0, 25.0)))
+    assert with_own_system(job, wide).panels.coverage == 540.0
+    assert with_system(job, "").panels.system == "" and with_system(job, "").panels.coverage == 530.0
+    face = build(job.roof).facets[0].id
+    mixed = with_system(job, "rib 35, pitch 207", face)
+    assert mixed.panel_system(face).kind == "ribbed" and mixed.panel_system("other").kind == "standing seam"
+
+
+def test_every_millimetre_of_every_panel_is_told(tmp_path, capsys):
+    job = with_system(load(demo_path()), "double seam 430 x 25")
+    derived = derive(job)
+    for facet in derived.roof.facets:
+        laid = lay(derived.roof, facet.id, job.panel_rule(facet.id))
+        for panel in laid.panels:
+            terms = length_sum(laid, panel)
+            assert sum(mm for _, mm in terms) == pytest.approx(panel.length) and terms[0][0] == "face"
+    answer = panels_answer(derived)
+    for face in answer["faces"]:
+        plane = derived.roof.facet(face["face"]).plane
+        for panel in face["panels"]:
+            assert all(abs(z - plane.z((x, y))) < 1e-6 for x, y, z in panel["outline"])
+            assert panel["blank"]["girth"] > panel["width"] and panel["blank"]["length"] == panel["length"]
+            assert (panel["ripped"] is None) == (panel["width"] > 429.5)
+    (tmp_path / "job.yattle").write_text(job.model_dump_json())
+    assert main(["panels", str(tmp_path / "job.yattle")]) == 0
+    assert json.loads(capsys.readouterr().out)["faces"] == json.loads(json.dumps(answer["faces"]))
