@@ -349,3 +349,58 @@ def test_ten_thousand_pieces_in_their_seconds(benchmark):
                   rules=NestRules(cutting="shear", seconds=3.0))
     assert not benchmark.pedantic(lambda: nest(job), rounds=1).unplaced
     assert benchmark.stats.stats.min < 4.0
+
+
+def test_one_card(benchmark, tmp_path):
+    """A fold card as it is looked at, the orders of its job known: at most 200 ms."""
+    from yattle.papers.cards import write_run_card
+
+    derived = derive(DEMO)
+    write_run_card(derived, "E1", tmp_path / "warm.pdf")
+    benchmark.pedantic(lambda: write_run_card(derived, "G1", tmp_path / "card.pdf"), rounds=5)
+
+
+def test_the_book(benchmark, tmp_path):
+    """All papers of the demo in one PDF, its plan known: at most 3 s."""
+    from yattle.papers.book import write_book
+
+    derived = derive(DEMO)
+    assert derived.nest.ok
+    benchmark.pedantic(lambda: write_book(derived, tmp_path / "book.pdf"), rounds=3)
+
+
+def test_the_shop_pack(benchmark, tmp_path):
+    """The whole pack of the demo, its plan known: at most 8 s."""
+    from yattle.papers.pack import write_pack
+
+    derived = derive(DEMO)
+    assert derived.nest.ok
+    benchmark.pedantic(lambda: write_pack(derived, tmp_path / "pack"), rounds=2)
+
+
+def test_a_deed_of_2500_pieces(benchmark):
+    """All cuts of 2,500 pieces made: at most 50 ms."""
+    import random
+
+    from yattle.coil import NestJob, first_answer
+    from yattle.coil.job import Part
+    from yattle.job.deeds import with_cuts_made
+
+    chance = random.Random(1)
+    sizes = [(float(chance.randint(300, 3000)), float(chance.randint(60, 500))) for _ in range(2500)]
+    parts = tuple(Part(id=f"P{n}", outline=((0.0, 0.0), (x, 0.0), (x, y), (0.0, y)), metal=DEMO.metal_name)
+                  for n, (x, y) in enumerate(sizes))
+    job = DEMO.but(stock=tuple(piece.but(length=None) if piece.kind == "coil" else piece for piece in DEMO.stock))
+    asked = NestJob(stock=job.stock, parts=parts, rules=job.rules.but(max_crosscut=3200.0))
+    answer = first_answer(asked)
+    assert benchmark(lambda: with_cuts_made(job, asked, answer, "2026-11-29")).cut
+    assert benchmark.stats.stats.min < 0.05
+
+
+def test_panels_of_the_demo_with_their_fixings(benchmark):
+    """Every face laid and counted: at most 150 ms."""
+    from yattle.install.panel_fixings import panel_needs
+    from yattle.job.panel_systems import with_system
+
+    derived = derive(with_system(DEMO, "single seam 475 x 38"))
+    assert benchmark(lambda: panel_needs(derived))

@@ -15,6 +15,7 @@ from yattle.drawing.shapes import Point
 Box = tuple[float, float, float, float]
 """Left, low, right, high."""
 Segments = NDArray[np.float64]
+_AT_ONCE = 24  # places that are looked at together
 _STEPS, _SIDES = 16, 8  # half heights of the text that it may move outward, and to either side
 
 
@@ -39,11 +40,13 @@ def clear_place(wanted: Box, push: Point, taken: Sequence[Box], lines: Segments 
         return _box(free[0])
     near = lines[_near(lines, places)]
     fewest, best = len(near) + 1, free[0]
-    for place in free:
-        crossed = crossings(_box(place), near)
-        if crossed < fewest:  # the nearest of equals
-            fewest, best = crossed, place
-        if not crossed:
+    for start in range(0, len(free), _AT_ONCE):
+        some = free[start:start + _AT_ONCE]
+        crossed = _crossed(some, near)
+        least = int(crossed.argmin())  # the nearest of equals
+        if crossed[least] < fewest:
+            fewest, best = int(crossed[least]), some[least]
+        if not fewest:
             break
     return _box(best)
 
@@ -107,14 +110,18 @@ def covers(a: Box, b: Box) -> bool:
 
 
 def crossings(box: Box, lines: Segments) -> int:
-    """How many of ``lines`` run through ``box`` (Liang and Barsky's clipping)."""
-    start, run = lines[:, :2], lines[:, 2:] - lines[:, :2]
+    """How many of ``lines`` run through ``box``."""
+    return int(_crossed(np.array([box], dtype=float), lines)[0])
+
+
+def _crossed(boxes: NDArray[np.float64], lines: Segments) -> NDArray[np.int_]:
+    """How many of ``lines`` run through each of the boxes (Liang and Barsky's clipping)."""
+    start, run = lines[None, :, :2], (lines[:, 2:] - lines[:, :2])[None, :, :]
+    low_corner, high_corner = boxes[:, None, :2], boxes[:, None, 2:]
     with np.errstate(divide="ignore", invalid="ignore"):
-        low = (np.array(box[:2]) - start) / run
-        high = (np.array(box[2:]) - start) / run
-    enter, leave = np.fmin(low, high), np.fmax(low, high)
+        low, high = (low_corner - start) / run, (high_corner - start) / run
     still = run == 0  # along this axis it stands still: within for ever, or never
-    within = (start > box[:2]) & (start < box[2:])
-    enter = np.where(still, np.where(within, -np.inf, np.inf), enter).max(axis=1)
-    leave = np.where(still, np.where(within, np.inf, -np.inf), leave).min(axis=1)
-    return int(np.count_nonzero(np.maximum(enter, 0.0) < np.minimum(leave, 1.0)))
+    within = (start > low_corner) & (start < high_corner)
+    enter = np.where(still, np.where(within, -np.inf, np.inf), np.fmin(low, high)).max(axis=2)
+    leave = np.where(still, np.where(within, np.inf, -np.inf), np.fmax(low, high)).min(axis=2)
+    return np.asarray(np.count_nonzero(np.maximum(enter, 0.0) < np.minimum(leave, 1.0), axis=1))

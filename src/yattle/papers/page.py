@@ -13,6 +13,7 @@ from io import BytesIO
 from pathlib import Path
 from typing import Any
 
+from reportlab import rl_config
 from reportlab.lib.enums import TA_RIGHT
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.pdfgen.canvas import Canvas
@@ -34,6 +35,7 @@ from yattle.drawing.shapes import Drawing
 from yattle.files import put
 from yattle.papers.paint import MM, Painter, fonts
 
+rl_config.useA85 = 0  # streams as they are: half the time, three quarters of the size
 SIZES = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}
 SIDE, TOP, FOOT = 14.0, 24.0, 15.0
 """Margins in mm; head and foot stand in those above and below."""
@@ -231,7 +233,7 @@ def table(rows: Sequence[Sequence[str | Flowable]], widths: Sequence[float], hea
     """Rows with fine lines, ``widths`` in mm, the first ``heads`` rows on every page; columns ``right`` are set to the
     right; ``ticks``: the first column is a box to tick; ``tight``: rows close to each other."""
     def cell(text: str | Flowable, n: int, column: int) -> Flowable | str:
-        if not isinstance(text, str):
+        if not isinstance(text, str) or (tight and n >= heads):  # few letters and no line breaks: set as they are
             return text
         return said(text, NOTE if n < heads else points, bold=n < heads, right=column in right)
 
@@ -242,6 +244,9 @@ def table(rows: Sequence[Sequence[str | Flowable]], widths: Sequence[float], hea
         ("LEFTPADDING", (0, 0), (-1, -1), 2), ("RIGHTPADDING", (0, 0), (-1, -1), 4),
         ("TOPPADDING", (0, 0), (-1, -1), 0.0 if tight else 1.2),
         ("BOTTOMPADDING", (0, 0), (-1, -1), 1.2 if tight else 2.2)]
+    if tight:
+        fine += [("FONT", (0, heads), (-1, -1), fonts()[0], points), ("LEADING", (0, heads), (-1, -1), points * 1.28)]
+        fine += [("ALIGN", (column, heads), (column, -1), "RIGHT") for column in right]
     if ticks:
         fine.append(("BOX", (0, heads), (0, -1), 0.6, (0, 0, 0)))
         fine.append(("INNERGRID", (0, heads), (0, -1), 0.6, (0, 0, 0)))
