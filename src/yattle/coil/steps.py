@@ -51,7 +51,7 @@ class ShearStep:
 
 
 @dataclass(frozen=True)
-class Block:
+class ShearBlock:
     """What is cut off a stock piece in one go: number ``n`` of ``of`` on it, pulled to the stop at ``length``; it
     begins ``at`` mm from the stock's end; ``whole``: the stock piece itself. ``cuts``: all its numbers in the plan."""
 
@@ -66,9 +66,9 @@ class Block:
     cuts: tuple[int, ...]
 
 
-def blocks_of_plan(stock: tuple[Stock, ...], answer: NestAnswer) -> tuple[Block, ...]:
+def blocks_of_plan(stock: tuple[Stock, ...], answer: NestAnswer) -> tuple[ShearBlock, ...]:
     """The blocks of a sheared plan in the order they are cut; none of a plan by snips."""
-    reader, found = _Reader(stock, answer), list[Block]()
+    reader, found = _CutTree(stock, answer), list[ShearBlock]()
     for used in answer.used:
         piece = pieces_of(stock)[used.stock]
         coil = piece.kind == "coil"
@@ -76,7 +76,7 @@ def blocks_of_plan(stock: tuple[Stock, ...], answer: NestAnswer) -> tuple[Block,
     return tuple(found)
 
 
-class _Reader:
+class _CutTree:
     """Reads a plan's cuts as a tree of what falls."""
 
     def __init__(self, stock: tuple[Stock, ...], answer: NestAnswer) -> None:
@@ -86,26 +86,26 @@ class _Reader:
         self.part = {place.piece: place.part for place in answer.placements if place.piece}
         self.kept = [(offcut.stock, _box(offcut.outline), abs(ring_area(offcut.outline))) for offcut in answer.offcuts]
 
-    def coil(self, name: str, piece: Stock, used: float) -> Iterator[Block]:
+    def coil(self, name: str, piece: Stock, used: float) -> Iterator[ShearBlock]:
         """Blocks off a coil, one for each crosscut of the coil itself; of one that is slit first the whole length."""
         width = float(piece.width or 0.0)
         own = [cut for cut in self.by_piece.get(name, ()) if cut.axis == "across" and name in cut.gives]
         if len(own) != len(self.by_piece.get(name, ())) or not own:
             fall = self.fall(name, name, (0.0, 0.0, used, width))
-            yield Block(name, 1, 1, 0.0, used, width, True, fall, tuple(sorted(_numbers(fall))))
+            yield ShearBlock(name, 1, 1, 0.0, used, width, True, fall, tuple(sorted(_numbers(fall))))
             return
         start = 0.0
         for n, cut in enumerate(own, 1):
             fall = self.fall(name, cut.gives[0], (start, 0.0, cut.at, width))
-            yield Block(name, n, len(own), start, cut.at - start, width, False, fall,
+            yield ShearBlock(name, n, len(own), start, cut.at - start, width, False, fall,
                         tuple(sorted({cut.n, *_numbers(fall)})))
             start = cut.at
 
-    def whole(self, name: str, piece: Stock) -> Iterator[Block]:
+    def whole(self, name: str, piece: Stock) -> Iterator[ShearBlock]:
         """A sheet or an offcut as one block."""
         x0, y0, x1, y1 = piece.box
         fall = self.fall(name, name, piece.box)
-        yield Block(name, 1, 1, 0.0, x1 - x0, y1 - y0, True, fall, tuple(sorted(_numbers(fall))))
+        yield ShearBlock(name, 1, 1, 0.0, x1 - x0, y1 - y0, True, fall, tuple(sorted(_numbers(fall))))
 
     def fall(self, stock: str, name: str, rect: Rect) -> Fall:
         """What a rectangle of the plan becomes."""
@@ -180,7 +180,7 @@ def _numbers(fall: Fall) -> Iterator[int]:
 # -- in words ----------------------------------------------------------------------------------------------
 
 
-def block_says(block: Block, unit: Unit = UNITS["mm"]) -> str:
+def block_says(block: ShearBlock, unit: Unit = UNITS["mm"]) -> str:
     """The head of a block: ``Block 7 of 23 · pull to the stop at 2 723 · cut off``."""
     if block.whole:
         size = f"{say_length(block.length, unit)} × {say_length(block.width, unit)}"
@@ -197,7 +197,7 @@ class StepLine:
     cuts: tuple[int, ...]
 
 
-def step_lines(block: Block, unit: Unit = UNITS["mm"]) -> tuple[StepLine, ...]:
+def step_lines(block: ShearBlock, unit: Unit = UNITS["mm"]) -> tuple[StepLine, ...]:
     """The lines of a block, equal cuts in one."""
     if not block.fall.steps:
         return (StepLine(0, f"all of it: {_ends_as((block.fall,), unit)}", ()),)

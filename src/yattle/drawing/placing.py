@@ -20,7 +20,8 @@ _STEPS, _SIDES = 16, 8  # half heights of the text that it may move outward, and
 
 
 def segments_of(paths: Sequence[Sequence[Point]]) -> Segments:
-    """The straight parts of ``paths`` as rows of x, y, x, y; no paths give none."""
+    """The straight parts of ``paths`` as rows of x, y, x, y; no paths give none. In mm or points, as the paths
+    are."""
     rows = [(*a, *b) for path in paths for a, b in pairwise(path)]
     return np.array(rows, dtype=float).reshape(-1, 4)
 

@@ -30,7 +30,7 @@ class Rib:
 
 
 @dataclass(frozen=True)
-class Flat:
+class PanelFlat:
     """A flat between ribs or seams, from ``left`` to ``right``, mm across."""
 
     left: float
@@ -48,7 +48,7 @@ class Flat:
 
 
 @dataclass(frozen=True)
-class Derived:
+class ModuleFigures:
     """What a profile comes to, mm.
 
     ``coverage``: from seam to seam; ``height`` over the flats
@@ -61,11 +61,11 @@ class Derived:
     height: float
     ribs: tuple[Rib, ...]
     rib_pitch: float
-    flats: tuple[Flat, ...]
+    flats: tuple[PanelFlat, ...]
     clear: float
 
 
-def derive_profile(system: PanelSystem) -> Derived:
+def derive_profile(system: PanelSystem) -> ModuleFigures:
     """Read a system's figures off its profile."""
     base = _base(system)
     ribs = _ribs(system, base)
@@ -77,7 +77,7 @@ def derive_profile(system: PanelSystem) -> Derived:
         clear = coverage - system.seam
     else:
         clear = pitch - max((rib.foot for rib in ribs), default=0.0) if ribs else coverage
-    return Derived(coverage, height, ribs, pitch, flats, clear)
+    return ModuleFigures(coverage, height, ribs, pitch, flats, clear)
 
 
 def _base(system: PanelSystem) -> float:
@@ -118,7 +118,7 @@ def _ribs(system: PanelSystem, base: float) -> tuple[Rib, ...]:
     return tuple(rib for rib in found if system.under + 0.05 * half < rib.at <= system.over + 0.05 * half)
 
 
-def _flats(system: PanelSystem, base: float) -> Iterator[Flat]:
+def _flats(system: PanelSystem, base: float) -> Iterator[PanelFlat]:
     """Level stretches at the flats' height, neighbours drawn together."""
     left: float | None = None
     right = 0.0
@@ -126,10 +126,10 @@ def _flats(system: PanelSystem, base: float) -> Iterator[Flat]:
         if _is_level(ax, ay, bx, by) and abs((ay + by) / 2 - base) < 3 * _ON:
             left, right = (ax if left is None else left), bx
         elif left is not None:
-            yield Flat(min(left, right), max(left, right))
+            yield PanelFlat(min(left, right), max(left, right))
             left = None
     if left is not None:
-        yield Flat(min(left, right), max(left, right))
+        yield PanelFlat(min(left, right), max(left, right))
 
 
 def blank_width(system: PanelSystem, metal: MetalSpec) -> float:

@@ -10,7 +10,7 @@ from pathlib import Path
 from reportlab.platypus import Flowable
 
 from yattle.coil.names import pieces_of
-from yattle.coil.steps import Block, block_says, blocks_of_plan, step_lines
+from yattle.coil.steps import ShearBlock, block_says, blocks_of_plan, step_lines
 from yattle.derive.derived import Derived
 from yattle.drawing import stock_drawing
 from yattle.measure import UNITS, Unit, say_length
@@ -53,7 +53,7 @@ def _blocks(book: Book, derived: Derived, unit: Unit) -> None:
         book.together(*_block(book, derived, block, unit))
 
 
-def _block(book: Book, derived: Derived, block: Block, unit: Unit) -> list[Flowable]:
+def _block(book: Book, derived: Derived, block: ShearBlock, unit: Unit) -> list[Flowable]:
     base = pieces_of(derived.job.stock)[block.stock]
     span = None if block.whole else (block.at, block.at + block.length)
     wide = book.width * _PICTURE

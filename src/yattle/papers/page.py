@@ -56,12 +56,13 @@ def style(points: float = READ, bold: bool = False, right: bool = False, before:
 
 def said(text: str, points: float = READ, bold: bool = False, right: bool = False, before: float = 0.0,
          grey: float = 0.0) -> Paragraph:
-    """A text that breaks where its line ends; what it says stands as it is, ``<`` and ``&`` too."""
+    """A text that breaks where its line ends; what it says stands as it is, ``<`` and ``&`` too. ``before``: mm above
+    it."""
     return Paragraph(escape(text), style(points, bold, right, before, grey))
 
 
 def heading(text: str, before: float = 4.0) -> Paragraph:
-    """A heading that stays with what follows."""
+    """A heading that stays with what follows, ``before`` mm above it."""
     made = said(text, 13, bold=True, before=before)
     made.keepWithNext = True
     return made

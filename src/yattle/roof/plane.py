@@ -251,7 +251,7 @@ _COMPASS = ("east", "north-east", "north", "north-west", "west", "south-west", "
 
 
 def compass(way: Point) -> str:
-    """A direction in plan in words; x is east, y is north.
+    """A direction in plan (mm, or any length) in words; x is east, y is north.
 
     >>> compass((0.0, 2.0)), compass((-1.0, -1.1))
     ('north', 'south-west')

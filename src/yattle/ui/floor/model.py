@@ -12,7 +12,7 @@ from yattle.brake import FoldOrder
 from yattle.brake.state import HANDS
 from yattle.coil import NestAnswer, NestJob
 from yattle.coil.names import pieces_of
-from yattle.coil.steps import Block, StepLine, block_says, blocks_of_plan, step_lines
+from yattle.coil.steps import ShearBlock, StepLine, block_says, blocks_of_plan, step_lines
 from yattle.derive.sections import SectionGroup, sections_of
 from yattle.drawing import Drawing, step_drawing, stock_drawing
 from yattle.drawing.brake import step_says
@@ -61,7 +61,7 @@ class FloorModel:
         self.at: dict[Place, int] = dict.fromkeys(PLACES, 0)
         self.asked: NestJob | None = None
         self.answer: NestAnswer | None = None
-        self.cuts: list[tuple[Block, StepLine | None]] = []
+        self.cuts: list[tuple[ShearBlock, StepLine | None]] = []
         self.begin_shear()
 
     # -- all places ---------------------------------------------------------------------------------------------
@@ -152,7 +152,7 @@ class FloorModel:
         return Screen(f"{block.stock} · block {block.n} of {block.of}", head, more.strip(), then, (at, len(self.cuts)),
                       self._picture(block))
 
-    def _picture(self, block: Block) -> Drawing | None:
+    def _picture(self, block: ShearBlock) -> Drawing | None:
         if self.answer is None or self.asked is None:
             return None
         span = None if block.whole else (block.at, block.at + block.length)
