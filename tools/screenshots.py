@@ -21,6 +21,8 @@ from yattle.ui.benches.log.view import LogBench
 from yattle.ui.benches.survey.view import SurveyBench
 from yattle.ui.benches.trim.view import TrimBench
 from yattle.ui.commands import view
+from yattle.ui.floor.view import FloorView
+from yattle.ui.frame.print_box import PrintBox
 from yattle.ui.frame.window import Window
 from yattle.ui.widgets.rows import ReadRow
 
@@ -137,6 +139,40 @@ def _outline(window: Window) -> None:
     window.bench(BrakeBench).outline.setChecked(True)
 
 
+def _end(window: Window) -> None:
+    """The left end of a valley pan, large."""
+    _bench("trim", "V1", piece=0)(window)
+    for _ in range(2):
+        window.do("view.flat")
+    _wait(400)
+
+
+def _floor(window: Window) -> None:
+    """At the brake, a stroke of the first piece."""
+    window.do("view.floor")
+    floor = window.shop.dialog
+    assert isinstance(floor, FloorView)
+    floor.showNormal()
+    floor.resize(1280, 800)
+    floor.model.go("brake")
+    floor.model.next()
+    _wait(200)
+
+
+def _print(window: Window) -> None:
+    """Look before print: the fold card of a rake."""
+    _bench("trim", "G1")(window)
+    window.do("papers.print")
+    box = window.shop.dialog
+    assert isinstance(box, PrintBox)
+    box.resize(1280, 800)
+    for _ in range(400):
+        _wait(50)
+        if box.document.pageCount():
+            break
+    _wait(500)
+
+
 VIEWS: dict[str, tuple[str, str, Callable[[Window], None]]] = {
     "survey-light": ("sail-loft", "light", _face("loft.2", "plan")),
     "survey-space": ("sail-loft", "light", _face("", "space")),
@@ -154,6 +190,9 @@ VIEWS: dict[str, tuple[str, str, Callable[[Window], None]]] = {
     "coil-dark": ("sail-loft", "dark", _bench("coil", "E2")),
     "fit-light": ("sail-loft", "light", _bench("fit", "V1")),
     "log-light": ("sail-loft", "light", _log),
+    "trim-end": ("sail-loft", "light", _end),
+    "floor-brake": ("sail-loft", "light", _floor),
+    "print": ("sail-loft", "light", _print),
 }
 
 
@@ -169,7 +208,10 @@ def main(folder: Path, names: list[str]) -> None:
         show(window)
         window.store.finish("results")
         _wait(200)
-        window.grab().save(str(folder / f"{name}.png"))
+        shown = window.shop.dialog
+        (shown if shown is not None and shown.isVisible() else window).grab().save(str(folder / f"{name}.png"))
+        if shown is not None:
+            shown.hide()
         window.store.session.start(window.store.session.job)
         window.store.finish("results")
         window.close()

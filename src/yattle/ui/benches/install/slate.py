@@ -35,7 +35,7 @@ def fill(s: Slate, m: InstallModel, go: Callable[[str, Finding], object]) -> Non
     s.group("To order, the whole job")
     for what in _ORDERED:
         with s.when(partial(m.is_ordered, what)):
-            s.read(f"{what} in all", partial(m.pack_shown, what))
+            s.read(what if " " in what else f"{what} in all", partial(m.pack_shown, what))
     s.look_list(m.looks, go)
     s.group("House standard of fixing")
     for name in SAID:
