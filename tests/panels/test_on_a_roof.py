@@ -13,7 +13,7 @@ from yattle.derive.roof_runs import roof_runs
 from yattle.errors import InputError
 from yattle.install.answers import fit_answer, order_answer
 from yattle.install.installation import installation
-from yattle.install.panel_answer import length_sum, panels_answer
+from yattle.install.panel_answer import panels_answer
 from yattle.install.panel_fixings import needs_of_panels, strips
 from yattle.job import Job, demo_path, load
 from yattle.job.fixing_rules import FixingRules
@@ -129,8 +129,7 @@ def test_every_millimetre_of_every_panel_is_told(tmp_path, capsys):
     for facet in derived.roof.facets:
         laid = lay(derived.roof, facet.id, job.panel_rule(facet.id))
         for panel in laid.panels:
-            terms = length_sum(laid, panel)
-            assert sum(mm for _, mm in terms) == pytest.approx(panel.length) and terms[0][0] == "face"
+            assert sum(mm for _, mm in panel.terms) == pytest.approx(panel.length) and panel.terms[0][0] == "face"
     answer = panels_answer(derived)
     for face in answer["faces"]:
         plane = derived.roof.facet(face["face"]).plane
@@ -141,3 +140,23 @@ def test_every_millimetre_of_every_panel_is_told(tmp_path, capsys):
     (tmp_path / "job.yattle").write_text(job.model_dump_json())
     assert main(["panels", str(tmp_path / "job.yattle")]) == 0
     assert json.loads(capsys.readouterr().out)["faces"] == json.loads(json.dumps(answer["faces"]))
+
+
+def test_turned_up_at_ridge_and_wall_and_held_back_for_a_vent_by_hand():
+    """Double seams: 40 overhang, 25 hem, 60 turned up at the ridge; with a slot of 30 the pan ends that much before it."""
+    system = find("double seam 530 x 25")
+    roof = build(GABLE.roof)
+    face = roof.facets[0]
+    slope = max(e.length for e in roof.edges_of(face.id) if e.kind == "rake")
+    plain = lay(roof, face.id, PanelRule(coverage=530.0, overhang=40.0)).panels[1]
+    tray = lay(roof, face.id, ruled_by(PanelRule(overhang=40.0), system)).panels[1]
+    slot = lay(roof, face.id, ruled_by(PanelRule(overhang=40.0), system.but(
+        rules=system.rules.but(ridge="square", slot=30.0)))).panels[1]
+    assert plain.length == pytest.approx(slope + 40) and tray.length == pytest.approx(slope + 40 + 25 + 60)
+    assert slot.length == pytest.approx(slope + 40 + 25 - 30) and ("held back at the ridge", -30.0) in slot.terms
+    walled = load(demo_path())
+    roof = build(walled.roof)
+    face = next(e.facets[0] for e in roof.edges if e.kind == "headwall" and e.id == "W2")
+    at = [panel for panel in lay(roof, face, ruled_by(PanelRule(overhang=40.0), system)).panels]
+    assert any(("turned up at the wall", 60.0) in panel.terms for panel in at)
+    assert not any(what.endswith("ridge") for panel in at for what, _ in panel.terms)

@@ -35,22 +35,10 @@ def _panel(derived: Derived, laid: PanelPlan, panel: Panel, system: PanelSystem 
     ups = [up for _, up in panel.outline]
     return {"n": panel.n, "left": panel.left, "right": panel.right, "width": panel.width,
             "ripped": _ripped(laid, panel), "outline": _in_space(derived, laid.facet, panel),
-            "length": panel.length, "sum": [{"what": what, "mm": mm} for what, mm in length_sum(laid, panel)],
+            "length": panel.length, "sum": [{"what": what, "mm": mm} for what, mm in panel.terms],
             "low": min(ups), "high": max(ups),
             "cuts": [{"edge": cut.edge, "off_square": cut.angle} for cut in panel.cuts],
             "blank": _blank(system, panel, metal)}
-
-
-def length_sum(laid: PanelPlan, panel: Panel) -> list[tuple[str, float]]:
-    """Where each millimetre of a panel's length comes from: (what, mm); they add up to its length."""
-    ups = [up for _, up in panel.outline]
-    face, rest = max(ups) - min(ups), panel.length - (max(ups) - min(ups))
-    terms = [("face", face)]
-    for what, mm in (("overhang", laid.rule.overhang), ("hem at the eave", laid.rule.hem)):
-        if mm and rest + 1e-6 >= laid.rule.overhang + laid.rule.hem > 0:
-            terms.append((what, mm))
-    left = panel.length - sum(mm for _, mm in terms)
-    return [*terms, ("lap under the panel above", left)] if abs(left) > 1e-6 else terms
 
 
 def _ripped(laid: PanelPlan, panel: Panel) -> str | None:

@@ -10,10 +10,13 @@ from yattle.roof.panels import PanelRule
 def ruled_by(rule: PanelRule, system: PanelSystem | None) -> PanelRule:
     """A rule of laying as a system asks for it, ``None``: of no system, with the coverage it has."""
     if system is None:
-        return rule.but(system="", seam=0.0, fill="zed")
+        return rule.but(system="", seam=0.0, fill="zed", at_ridge=0.0, at_wall=0.0)
     seamed = system.kind in ("standing seam", "snap seam", "shingle")
+    rules = system.rules
     return rule.but(system=system.name, coverage=system.pitch_of_seams, seam=system.seam if seamed else 0.0,
-                    fill="zed" if seamed else "strips", hem=system.rules.eave_hem)
+                    fill="zed" if seamed else "strips", hem=rules.eave_hem,
+                    at_ridge=rules.turn_up if rules.ridge == "tray" else -rules.slot,
+                    at_wall=rules.turn_up if rules.wall == "tray" else 0.0)
 
 
 def with_system(job: Job, name: str, face: str = "") -> Job:

@@ -68,6 +68,14 @@ def section_from_dxf(path: Path) -> Shape:
     polyline is a fold: the legs beside it are taken on to where their lines meet. The paint face is on the left of
     the walk. Raises :class:`FileProblem` where there is no such polyline.
     """
+    return shape_of(open_polyline(path, "drawn along the section"), path.stem)
+
+
+def open_polyline(path: Path, wanted: str) -> list[tuple[float, float, float]]:
+    """The first open polyline of a DXF drawing: its points (x, y, bulge of the part after it), mm.
+
+    ``wanted`` says what is to be drawn. Raises :class:`FileProblem` where there is none, or the file cannot be read.
+    """
     try:
         corners = _first_open_polyline(path)
     except OSError as trouble:
@@ -76,8 +84,8 @@ def section_from_dxf(path: Path) -> Shape:
         raise FileProblem(f"{path.name}: not a DXF drawing that can be read "
                           f"({' '.join(str(trouble).split())[:120] or type(trouble).__name__})") from None
     if corners is None:
-        raise FileProblem(f"{path.name}: found no open polyline, expected one drawn along the section")
-    return shape_of(corners, path.stem)
+        raise FileProblem(f"{path.name}: found no open polyline, expected one {wanted}")
+    return corners
 
 
 def _first_open_polyline(path: Path) -> list[tuple[float, float, float]] | None:

@@ -39,6 +39,7 @@ class PanelRule(Value):
     ``overhang``: past the eave; ``hem``: turned back there
     ``sliver``: the narrowest panel at an end
     ``lap``: of an upper panel over a lower one, where a valley's foot or a back pan lies between them
+    ``at_ridge``, ``at_wall``: turned up there, or, below 0, held back
     ``system``: the panel system it is, by name; ``seam``: how much of the flat a seam takes
     ``fill``: what closes the space under a cap: a ``zed`` between two seams, or ``strips`` cut to the profile
     """
@@ -50,6 +51,8 @@ class PanelRule(Value):
     hem: Annotated[float, Field(ge=0, le=200)] = 0.0
     sliver: Annotated[float, Field(ge=0, le=2000)] = 120.0
     lap: Annotated[float, Field(ge=0, le=1000)] = 200.0
+    at_ridge: Annotated[float, Field(ge=-300, le=300)] = 0.0
+    at_wall: Annotated[float, Field(ge=-300, le=300)] = 0.0
     system: Annotated[str, Field(max_length=60)] = ""
     seam: Annotated[float, Field(ge=0, le=200)] = 0.0
     fill: Literal["zed", "strips"] = "zed"
@@ -67,7 +70,8 @@ class SlantCut:
 @dataclass(frozen=True)
 class Panel:
     """``left`` and ``right`` its seams on ``s``; ``outline`` what it covers in face coordinates; ``length`` as it is
-    ordered, with overhang and hem. All in mm, ``s`` across and ``t`` up the face."""
+    ordered, the sum of its ``terms``: the face, then overhang, hem, turn-up, lap. All in mm, ``s`` across and ``t`` up
+    the face."""
 
     n: int
     left: float
@@ -75,6 +79,7 @@ class Panel:
     outline: tuple[Point, ...]
     length: float
     cuts: tuple[SlantCut, ...]
+    terms: tuple[tuple[str, float], ...] = ()
 
     @property
     def width(self) -> float:
@@ -259,14 +264,35 @@ def _panels(roof: Roof, facet: Facet, frame: _FacetFrame, rule: PanelRule, left:
     for piece in sorted(pieces, key=lambda p: p.bounds[1]):
         low, wide = piece.bounds[1], piece.buffer(0.5, quad_segs=2)
         beside = [(edge, line) for edge, line in sides if line.intersection(wide).length > _NOTHING]
-        at_eave = any(edge.kind == "eave" for edge, _ in beside)
-        length = piece.bounds[3] - low + ((rule.overhang + rule.hem) if at_eave else 0.0)
-        if any(abs(piece.bounds[3] - line.t) < _NOTHING and line.low < right and line.high > left for line in lines):
-            length += rule.lap  # it goes on beneath the panel above it
+        kinds: set[str] = {edge.kind for edge, line in beside if _is_above(line, piece) or edge.kind == "eave"}
+        under = any(abs(piece.bounds[3] - line.t) < _NOTHING and line.low < right and line.high > left
+                    for line in lines)
+        terms = tuple(_terms(piece.bounds[3] - low, kinds, rule, under))
+        length = sum(mm for _, mm in terms)
         ring = tuple((float(x), float(y)) for x, y in piece.exterior.coords[:-1])
         made.append(Panel(count + len(made) + 1, piece.bounds[0], piece.bounds[2], ring, length,
-                          tuple(_cuts(beside))))
+                          tuple(_cuts(beside)), terms))
     return made
+
+
+def _is_above(line: shapely.LineString, piece: Polygon) -> bool:
+    """Whether an edge runs along the top of a panel, not beside it."""
+    return bool(line.interpolate(0.5, normalized=True).y > piece.centroid.y)
+
+
+def _terms(face: float, kinds: set[str], rule: PanelRule, under: bool) -> Iterator[tuple[str, float]]:
+    """Where each millimetre of a panel's length comes from: ``kinds`` of edges at its foot and its top, ``under``
+    another panel that lies above it."""
+    yield "face", face
+    for what, mm, there in (
+            ("overhang", rule.overhang, "eave" in kinds), ("hem at the eave", rule.hem, "eave" in kinds),
+            ("turned up at the ridge" if rule.at_ridge > 0 else "held back at the ridge", rule.at_ridge,
+             bool(kinds & {"ridge", "half-ridge"})),
+            ("turned up at the wall" if rule.at_wall > 0 else "held back at the wall", rule.at_wall,
+             "headwall" in kinds),
+            ("lap under the panel above", rule.lap, under)):
+        if there and mm:
+            yield what, mm
 
 
 def _cuts(beside: list[tuple[Edge, shapely.LineString]]) -> Iterator[SlantCut]:

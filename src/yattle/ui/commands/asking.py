@@ -8,6 +8,7 @@ from yattle.ui.widgets.words import plain
 
 JOBS = "Yattle jobs (*.yattle)"
 CSV = "CSV (*.csv)"
+SYSTEMS = "Panel systems (*.json *.dxf)"
 PDF = "PDF (*.pdf)"
 _B = QMessageBox.StandardButton
 

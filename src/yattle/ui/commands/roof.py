@@ -6,11 +6,15 @@ from pathlib import Path
 
 from yattle.derive.openings import with_own
 from yattle.files import read_text
+from yattle.job.panel_files import read_system
+from yattle.job.panel_systems import with_own_system
+from yattle.panels import PanelSystem, library
 from yattle.ui.benches.survey.model import SurveyModel
 from yattle.ui.benches.survey.view import SurveyBench
-from yattle.ui.commands.asking import CSV
+from yattle.ui.commands.asking import CSV, SYSTEMS
 from yattle.ui.commands.papers import write
 from yattle.ui.commands.shop import Shop
+from yattle.ui.frame.systems_box import SystemsBox
 
 
 def _survey(shop: Shop) -> SurveyModel:
@@ -32,6 +36,28 @@ def add_face(shop: Shop) -> None:
 def add_opening(shop: Shop, kind: str) -> None:
     """An opening on the face in hand."""
     _survey(shop).add_opening(kind)
+
+
+def panel_systems(shop: Shop) -> None:
+    """Panel systems drawn with their figures, chosen for the face in hand or for all; own ones read from files."""
+    model, session = _survey(shop), shop.session
+    face = model.facet.id if model.facet is not None else ""
+
+    def choose(name: str, only: bool) -> str | None:
+        return model.panels.put_system(name, face if only else "")
+
+    def read() -> PanelSystem | None:
+        name, found = shop.asking.open(SYSTEMS), list[PanelSystem]()
+        if name:
+            def deed() -> None:
+                found.append(read_system(Path(name)))
+                session.edit(f"panel system {found[0].name}", lambda job: with_own_system(job, found[0]))
+            shop.attempt(deed)
+        return found[0] if found else None
+    own = {system.name for system in session.job.systems}
+    systems = [*session.job.systems, *(system for system in library() if system.name not in own)]
+    now = session.job.panel_rule(face).system
+    shop.open_dialog(SystemsBox(shop.parent, systems, now, shop.store.unit, face, choose, read))
 
 
 def add_own_piece(shop: Shop) -> None:

@@ -58,6 +58,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("roof.face", "Add a face from a sketch", "Roof", roof.add_face, "Ctrl+Alt+K"),
     Action("roof.chimney", "Add a chimney", "Roof",
            _(roof.add_opening, kind="chimney"), "Ctrl+Alt+C", rule_before=True),
+    Action("roof.systems", "Panel systems …", "Roof", roof.panel_systems, "Shift+F8"),
     Action("roof.pipe", "Add a pipe", "Roof", _(roof.add_opening, kind="pipe"), "Ctrl+Alt+P"),
     Action("roof.curb", "Add a curb", "Roof", _(roof.add_opening, kind="curb"), "Ctrl+Alt+B"),
     Action("roof.skylight", "Add a skylight", "Roof", _(roof.add_opening, kind="skylight"), "Ctrl+Alt+S"),

@@ -1,0 +1,100 @@
+"""Panel systems: each drawn with its figures, chosen for a face or for the whole job; own ones read from a file."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
+
+from yattle.drawing.panel_profile import panel_profile_drawing
+from yattle.measure import Unit
+from yattle.panels import PanelSystem
+from yattle.ui.drawing.canvas import Canvas
+from yattle.ui.drawing.paint import Ink
+from yattle.ui.widgets.words import Words
+
+
+class SystemsBox(QDialog):
+    """``systems`` to choose from, ``now`` the one in use; ``choose`` is told a name and whether it is for the face
+    alone; ``face`` the one in hand, if any; ``read`` reads an own system and gives it."""
+
+    def __init__(self, parent: QWidget, systems: list[PanelSystem], now: str, unit: Unit, face: str,
+                 choose: Callable[[str, bool], str | None], read: Callable[[], PanelSystem | None]) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Panel systems")
+        self.resize(980, 560)
+        self.systems, self.unit, self._choose, self._read = systems, unit, choose, read
+        self.list = QListWidget()
+        self.list.setAccessibleName("panel systems")
+        self.list.setFixedWidth(290)
+        self.picture = Canvas("the module, seen from the eave", (50, 50, 60, 50))
+        self.says, self.rules = Words(), Words()
+        for words in (self.says, self.rules):
+            words.setWordWrap(True)
+        self.for_face, self.for_all = QPushButton(f"for face {face}"), QPushButton("for all faces")
+        self.read_button, self.close_button = QPushButton("read an own one …"), QPushButton("close")
+        self.for_face.setVisible(bool(face))
+        self._lay_out()
+        self._fill(now)
+
+    def _lay_out(self) -> None:
+        self.list.currentRowChanged.connect(lambda _: self.show_system())
+        self.for_face.clicked.connect(lambda: self._take(True))
+        self.for_all.clicked.connect(lambda: self._take(False))
+        self.read_button.clicked.connect(self._read_own)
+        self.close_button.clicked.connect(self.reject)
+        foot = QHBoxLayout()
+        foot.addWidget(self.read_button)
+        foot.addStretch(1)
+        for button in (self.for_face, self.for_all, self.close_button):
+            foot.addWidget(button)
+        right = QVBoxLayout()
+        right.addWidget(self.picture, 1)
+        right.addWidget(self.says)
+        right.addWidget(self.rules)
+        right.addLayout(foot)
+        row = QHBoxLayout(self)
+        row.addWidget(self.list)
+        row.addLayout(right, 1)
+
+    def _fill(self, now: str) -> None:
+        self.list.clear()
+        for system in self.systems:
+            item = QListWidgetItem(system.name)
+            item.setData(Qt.ItemDataRole.UserRole, system.name)
+            self.list.addItem(item)
+        names = [system.name for system in self.systems]
+        self.list.setCurrentRow(names.index(now) if now in names else 0)
+
+    @property
+    def system(self) -> PanelSystem:
+        """The one that is shown."""
+        return self.systems[max(self.list.currentRow(), 0)]
+
+    def show_system(self) -> None:
+        """The module and what is known of it."""
+        system = self.system
+        rules, fixing = system.rules, system.fixing
+        self.picture.show_drawing(panel_profile_drawing(system, self.unit), Ink(points=11))
+        lock = f"{system.lock} lock, " if system.lock != "none" else ""
+        made = "made in the shop" if system.made == "shop" else "bought"
+        self.says.setText(f"{system.kind}, {lock}{made}; from {rules.least_pitch:.1f}° on; eave {rules.eave}, ridge "
+                          f"{rules.ridge}")
+        held = [f"clips every {fixing.clips:.0f} mm" if fixing.clips else "",
+                f"strip screws every {fixing.strip:.0f} mm" if fixing.strip else "",
+                f"screws at supports every {fixing.supports:.0f} mm, {fixing.end_row} a rib at ends, "
+                f"{fixing.middle_row} between" if fixing.supports else ""]
+        source = dict(system.sources).get("profile", "nobody has said where its figures come from")
+        told = ", ".join(part for part in held if part) or "nothing that is told"
+        self.rules.setText(f"held by {told}. {source}. The maker's paper outranks every figure here.")
+
+    def _take(self, face: bool) -> None:
+        wrong = self._choose(self.system.name, face)
+        self.says.setText(wrong or f"{self.system.name} is laid {'on this face' if face else 'on all faces'}")
+
+    def _read_own(self) -> None:
+        found = self._read()
+        if found is not None:
+            self.systems = [*(s for s in self.systems if s.name != found.name), found]
+            self._fill(found.name)

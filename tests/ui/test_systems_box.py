@@ -1,0 +1,83 @@
+"""Panel systems in the window: looked at, chosen for a face or for all, own ones read from a file."""
+
+from __future__ import annotations
+
+import ezdxf
+import pytest
+from hands import keys, settle
+
+from yattle.drawing.shapes import Dim
+from yattle.job import demo_path, load
+from yattle.panels import find, library
+
+
+@pytest.fixture
+def box(open_window, qtbot):
+    window = open_window(load(demo_path()).but(taped=()))
+    keys(window, "Ctrl+1", qtbot)
+    window.benches["survey"].model.press("face:loft.1")
+    keys(window, "Shift+F8", qtbot)
+    return window.shop.dialog
+
+
+def pick(box, name):
+    row = [box.list.item(n).text() for n in range(box.list.count())].index(name)
+    box.list.setCurrentRow(row)
+
+
+def test_every_system_is_drawn_with_its_figures(box):
+    assert box.list.count() == len(library())
+    for system in library():
+        pick(box, system.name)
+        said = [shape.text for shape in box.picture.drawing.shapes if isinstance(shape, Dim)]
+        assert len(said) == 3 and any(text.startswith("clear ") for text in said)
+        assert system.kind in box.says.text() and "maker's paper" in box.rules.text()
+
+
+def test_one_face_and_all_faces(box, qtbot):
+    window = box.parent()
+    pick(box, "rib 45, pitch 333")
+    box.for_face.click()
+    job = window.store.session.job
+    assert job.panel_system("loft.1").name == "rib 45, pitch 333" and job.panel_system("loft.2") is None
+    pick(box, "single seam 475 x 38")
+    box.for_all.click()
+    settle(window, qtbot)
+    job = window.store.session.job
+    assert job.panel_system("loft.2").name == "single seam 475 x 38" and job.panel_system("loft.1").kind == "ribbed"
+    survey = window.benches["survey"]
+    assert survey.slate.row("system") and "ribs every 333.3" in survey.model.panels.system_says()
+    window.store.session.undo()
+    window.store.session.undo()
+    assert not window.store.session.job.systems
+
+
+def test_an_own_system_is_read_from_its_format_and_from_a_drawing(box, tmp_path, qtbot):
+    window = box.parent()
+    own = find("single seam 475 x 38").but(name="our seam", over=480.0, profile=((0.0, 38.0), (0.0, 0.0), (480.0, 0.0), (480.0, 38.0)))
+    (tmp_path / "own.json").write_text(own.model_dump_json())
+    drawing = ezdxf.new()
+    drawing.units = ezdxf.units.MM
+    drawing.modelspace().add_lwpolyline([(10, 40), (10, 5), (410, 5), (410, 40)])
+    drawing.saveas(tmp_path / "drawn pan.dxf")
+    for name, wide in (("own.json", 480.0), ("drawn pan.dxf", 400.0)):
+        window.asking.open = lambda *_, name=name: str(tmp_path / name)
+        box.read_button.click()
+        assert box.system.pitch_of_seams == wide
+        box.for_all.click()
+        assert window.store.session.job.panels.coverage == wide and box.system.name in {s.name for s in window.store.session.job.systems}
+    (tmp_path / "bad.json").write_text(own.model_dump_json().replace("480.0", "20.0"))
+    window.asking.open = lambda *_: str(tmp_path / "bad.json")
+    before = window.store.session.job
+    box.read_button.click()
+    assert window.store.session.job == before and "bad.json" in window.trouble.text.text()
+
+
+def test_a_coverage_typed_by_itself_is_no_longer_that_system_s(box, qtbot):
+    window = box.parent()
+    pick(box, "single seam 475 x 38")
+    box.for_all.click()
+    panels = window.benches["survey"].model.panels
+    assert panels.put_panels("coverage", "500") is None
+    rule = window.store.session.job.panel_rule("loft.1")
+    assert (rule.system, rule.coverage, rule.seam) == ("", 500.0, 0.0)
