@@ -6,9 +6,11 @@ import itertools
 import random
 
 import pytest
+from pydantic import ValidationError
 
 from samples import section
-from yattle.brake import SHOP_BRAKE, FoldJob, FoldOrder, Refusal, best_order
+from yattle.brake import SHOP_BRAKE, Brake, FoldJob, FoldOrder, Refusal, best_order
+from yattle.brake.machine import gauges
 from yattle.brake.order import plain_order
 from yattle.brake.simulate import FINE, Simulator
 from yattle.brake.state import POSITIONS, Bench, handling
@@ -114,6 +116,23 @@ def test_each_limit_is_named(change, brake, against):
     assert against in {reason.against for reason in refused.reasons}
     answer = refused.answer()
     assert not answer["ok"] and all(reason["says"] for reason in answer["reasons"])
+
+
+def test_the_thickest_sheet_goes_by_the_metal():
+    """A stiff metal is refused where a soft one of the same gauge is folded; the reason names the metal."""
+    profile = section((40.0, 40.0), (90.0,), hem_b=None)
+
+    def answer(name, thickness, brake=SHOP_BRAKE):
+        spec = profile.metal.but(name=name, thickness=thickness)
+        return order_of(profile.but(metal=spec), brake)
+    assert isinstance(answer("aluminium 1.20", 1.2), FoldOrder) and isinstance(answer("copper 1.00", 1.0), FoldOrder)
+    refused = answer("stainless steel 0.80", 0.8)
+    assert "0.6 mm of stainless steel 0.80" in refused.reasons[0].says
+    assert isinstance(answer("copper 1.20", 1.2), Refusal)
+    only = SHOP_BRAKE.but(by_metal=gauges(steel=0.5, steel_soft=0.9))
+    assert only.thickest("Steel soft 0.7") == 0.9 and only.thickest("steel 0.7") == 0.5 and only.thickest("zinc") == 1.0
+    with pytest.raises(ValidationError, match="each metal once"):
+        Brake.model_validate({**SHOP_BRAKE.model_dump(), "by_metal": ({"metal": "Zinc", "thickness": 1},) * 2})
 
 
 def test_a_turn_of_nothing_has_no_step():

@@ -18,7 +18,8 @@ from samples import eaves_path
 from yattle.derive import derive
 from yattle.errors import FileProblem, YattleError
 from yattle.files import shown
-from yattle.job import Job, load, save
+from yattle.job import Job, demo_path, load, save
+from yattle.job.deeds import with_cuts_made
 from yattle.job.store import as_text, parse
 from yattle.session import Session
 from yattle.session.journal import Journal, left_behind, open_elsewhere
@@ -216,6 +217,28 @@ def test_a_file_changed_by_somebody_else_is_not_written_over(tmp_path):
     assert load(path).colour == "theirs" and mine.changed
     mine.save(tmp_path / "mine.yattle")
     assert load(tmp_path / "mine.yattle").colour == "mine" and load(path).colour == "theirs"
+
+
+def test_two_windows_on_one_rack_take_it_once(tmp_path):
+    """The second one is told, and takes nothing, whatever it has planned; opened again it goes on from what is left."""
+    path = tmp_path / "shed.yattle"
+    save(load(demo_path("net-shed")), path)
+
+    def booked(session):
+        asked = session.derived.nest_job
+        session.book("cut", lambda job: with_cuts_made(job, asked, session.derived.nest, "2026-11-29"))
+    one, two = Session(load(path), path), Session(load(path), path)
+    booked(one)
+    one.save()
+    before = two.newest
+    with pytest.raises(FileProblem, match="its rack with it; nothing was taken"):
+        booked(two)
+    assert two.newest == before and two.undo_title is None
+    two.open(path)
+    assert two.newest == one.newest and not two.derived.nest_job.parts
+    one.undo()
+    booked(one)  # its own saving is no other window's
+    assert one.newest.cut == two.newest.cut
 
 
 def test_damaged_journals_are_set_aside_and_said_and_stop_nothing(tmp_path):

@@ -31,6 +31,7 @@ def open_window(qtbot, qapp):
         window = Window(job or load(eaves_path()), path, Settings())
         window.asking.unsaved = lambda name: QMessageBox.StandardButton.Discard
         window.asking.recover = lambda said: None
+        window.asking.change_made = lambda said: True
         qtbot.addWidget(window, before_close_func=lambda w: settle(w, qtbot))
         window.show()
         qtbot.waitExposed(window)

@@ -86,6 +86,20 @@ def test_where_it_strikes_and_what_helps(window, qtbot):
     assert window.store.session.job.brake.name == "shop leaf brake" and window.store.session.job.brake.min_flange == 8
 
 
+def test_how_thick_this_metal_may_be_is_typed(window, qtbot):
+    window.show_bench("brake")
+    brake, session = window.benches["brake"], window.store.session
+    metal = session.job.metal_used.name
+    row = brake.slate.row("in this metal")
+    assert metal in row.note.text()
+    type_into(row, "0.4 mm", qtbot)
+    settle(window, qtbot)
+    assert session.job.brake.thickest(metal) == 0.4 and session.job.brake.thickest("another") == 1.0
+    assert said_of_handling(brake, qtbot) == "no order can be folded on this machine"
+    type_into(row, "", qtbot)
+    assert session.job.brake.by_metal == ()
+
+
 def test_a_machine_is_an_open_file(window, qtbot, tmp_path, monkeypatch):
     window.show_bench("brake")
     brake = window.benches["brake"]

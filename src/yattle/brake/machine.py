@@ -35,12 +35,19 @@ class Springback(Value):
         return max(turn * self.ratio + self.offset, 0.0) if turn else 0.0
 
 
+class GaugeOfMetal(Value):
+    """How thick one metal may be on a brake, ``thickness`` in mm: a stiff metal less than a soft one."""
+
+    metal: Name
+    thickness: Thickness
+
+
 class Brake(Value):
     """A leaf brake. Lengths and tool outlines in mm, turns in degrees.
 
     ``max_turn``: of one fold
     ``throat``: for the held part; ``min_flange``: outside the fold line, ``min_hold``: inside it
-    ``max_length``, ``max_thickness``: of the piece
+    ``max_length``, ``max_thickness``: of the piece; ``by_metal``: of pieces of these metals, instead
     ``clamp``, ``leaf``, ``bed``: the tools' outlines in section, the fold line at the origin
     ``can_flatten``: whether it presses hems shut
     """
@@ -49,6 +56,7 @@ class Brake(Value):
     name: Name
     max_length: Positive
     max_thickness: Thickness
+    by_metal: Annotated[tuple[GaugeOfMetal, ...], Field(max_length=50)] = ()
     max_turn: Annotated[float, Field(ge=1, lt=180)]
     throat: Positive
     min_flange: NotNegative
@@ -58,6 +66,23 @@ class Brake(Value):
     bed: Outline
     can_flatten: bool = True
     springback: Springback = Springback()
+
+    def thickest(self, metal: str) -> float:
+        """The thickest sheet of a metal that it folds, mm. ``metal`` may go on with a gauge and a finish: the longest
+        name in :attr:`by_metal` that it begins with decides.
+
+        >>> SHOP_BRAKE.thickest("stainless steel 0.50"), SHOP_BRAKE.thickest("copper 0.60")
+        (0.6, 1.0)
+        """
+        known = [one for one in self.by_metal if metal.lower().startswith(one.metal.lower())]
+        return max(known, key=lambda one: len(one.metal)).thickness if known else self.max_thickness
+
+    @model_validator(mode="after")
+    def _metals_are_told_once(self) -> Self:
+        names = [one.metal.lower() for one in self.by_metal]
+        if len(set(names)) < len(names):
+            raise InputError("by_metal", "a metal twice", "each metal once")
+        return self
 
     @model_validator(mode="after")
     def _rings_are_simple(self) -> Self:
@@ -93,9 +118,14 @@ def _meet(a: tuple[float, float], b: tuple[float, float], c: tuple[float, float]
     return side(a, b, c) * side(a, b, d) < 0 and side(c, d, a) * side(c, d, b) < 0
 
 
+def gauges(**thickest: float) -> tuple[GaugeOfMetal, ...]:
+    """Thickest sheets by metal, mm; a name's underscores are spaces."""
+    return tuple(GaugeOfMetal(metal=name.replace("_", " "), thickness=mm) for name, mm in thickest.items())
+
+
 SHOP_BRAKE = Brake(
-    name="shop leaf brake", max_length=3200, max_thickness=1.0, max_turn=135, throat=450,
-    min_flange=8.0, min_hold=10.0,
+    name="shop leaf brake", max_length=3200, max_thickness=1.0,
+    by_metal=gauges(stainless_steel=0.6, aluminium=1.5), max_turn=135, throat=450, min_flange=8.0, min_hold=10.0,
     clamp=((0, 0), (-130, 91), (-150, 230), (-450, 230), (-450, 130), (-190, 130), (-110, 50), (-12, 0)),
     leaf=((0, 0), (15, 0), (15, -8), (50, -60), (50, -140), (0, -140)),
     bed=((0, 0), (-18, 0), (-58, -60), (-58, -140), (0, -140)),

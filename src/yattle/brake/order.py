@@ -112,9 +112,12 @@ def broken_limits(job: FoldJob, girth: Girth) -> list[Limit]:
     if job.length > brake.max_length:
         limits.append(Limit("", "length", f"the piece is {job.length:g} mm long, {brake.name} takes "
                             f"{brake.max_length:g} mm"))
-    if job.profile.metal.thickness > brake.max_thickness:
-        limits.append(Limit("", "thickness", f"the metal is {job.profile.metal.thickness:g} mm thick, {brake.name} "
-                            f"folds up to {brake.max_thickness:g} mm: send it out where no other machine takes it"))
+    metal = job.profile.metal
+    if metal.thickness > brake.thickest(metal.name):
+        thickest = brake.thickest(metal.name)
+        told = f" of {metal.name}" if thickest != brake.max_thickness else ""
+        limits.append(Limit("", "thickness", f"the metal is {metal.thickness:g} mm thick, {brake.name} folds up to "
+                            f"{thickest:g} mm{told}: send it out where no other machine takes it"))
     for bend in girth.bends:
         if bend.kind == "hem" and not brake.can_flatten:
             limits.append(Limit(bend.id, "flatten", f"{bend.id}: {brake.name} cannot flatten a hem"))

@@ -65,8 +65,9 @@ def _thinner(job: FoldJob, reasons: tuple[Limit, ...]) -> Iterator[Suggestion]:
     """The thickest usual gauge of that metal that the machine takes."""
     metal = job.profile.metal
     usual = next((one.thicknesses for one in library().metals if metal.name.startswith(one.name)), ())
-    able = [gauge for gauge in usual if gauge <= job.brake.max_thickness]
-    if metal.thickness <= job.brake.max_thickness or not able:
+    thickest = job.brake.thickest(metal.name)
+    able = [gauge for gauge in usual if gauge <= thickest]
+    if metal.thickness <= thickest or not able:
         return
     gauge = max(able)
     name = metal.name.replace(f"{metal.thickness:.2f}", f"{gauge:.2f}")

@@ -18,8 +18,9 @@ from yattle.coil.job import NestRules, Part
 from yattle.coil.sizes import Orientation, orientations
 
 _TENTH = 10  # widths are compared in tenths of a millimetre
+_LONG = 200  # of the longest pieces at hand that are added up to a width
 _FEW = 24  # widths that are tried for the next strip, in proportion fewer
-_MANY = 800  # where there are more kinds than these: the plan has to be there at once
+_MANY = 400  # where there are more kinds than these: the plan has to be there at once
 _WINDOW = 160
 _EPS = 1e-7
 
@@ -44,6 +45,7 @@ class Pool:
     _sizes: PoolSizes | None = None
     _lies: dict[Part, tuple[Orientation, ...]] = field(default_factory=dict)  # of these very parts: quickly found
     window: int = _WINDOW  # how many kinds are at hand
+    _worn: bool = False
 
     @property
     def rows(self) -> list[tuple[Part, Orientation]]:
@@ -70,18 +72,25 @@ class Pool:
         return self._sizes
 
     def take(self, part: Part) -> None:
+        """One of it is placed. A kind that has run out stays in the rows, with none left, until :meth:`fresh`."""
         self.counts[part] -= 1
         if not self.counts[part]:
             del self.counts[part]
-            self._rows = self._sizes = None
-        elif self._sizes is not None and part in self._sizes.place:
+            self._worn = True
+        if self._sizes is not None and part in self._sizes.place:
             self._sizes.left[self._sizes.place[part]] -= 1
+
+    def fresh(self) -> None:
+        """Between blocks: what has run out makes room for the next kinds."""
+        if self._worn:
+            self._rows = self._sizes = None
+            self._worn = False
 
     def copy(self) -> Pool:
         """One that can be taken from without this one losing anything."""
         sizes = self.sizes  # worked out once for all copies
         return Pool(dict(self.counts), self._rows, replace(sizes, left=sizes.left.copy()), self._lies,
-                    self.window)
+                    self.window, self._worn)
 
 
 @dataclass(frozen=True)
@@ -148,6 +157,7 @@ def fill_block(pool: Pool, length: float, width: float, first: tuple[Part, Orien
     while rest > _EPS and pool.counts:
         rows, sizes = pool.rows, pool.sizes
         fits = spacing.rests_are_fine(rest - sizes.across, trim) & spacing.rests_are_fine(length - sizes.along)
+        fits &= sizes.left[sizes.of] > 0
         options = [rows[n] for n in np.flatnonzero(fits).tolist()]
         if first is not None and not strips:
             options = [first] if spacing.rest_is_fine(rest - first[1].across, trim) else []
@@ -175,9 +185,10 @@ def _best_strip(pool: Pool, options: list[tuple[Part, Orientation]], length: flo
         held = widths.get(lie.across)
         if held is None or lie.along > held[1].along:
             widths[lie.across] = (part, lie)
-    most = _FEW if len(pool.counts) < _MANY else max(3, _FEW * _MANY // len(pool.counts))
+    share = min(_MANY / len(pool.counts), 1.0)
+    most = max(3, int(_FEW * share))
     few = sorted(widths, key=lambda w: -w * widths[w][1].along)[:most]
-    covers = _coverage(options, pool, length, rest, spacing)
+    covers = _coverage(options[:max(40, int(_LONG * share))], pool, length, rest, spacing)
     best: tuple[tuple[float, float], Strip] | None = None
     for width in few:
         strip = _strip(pool, *widths[width], length, y, spacing)
@@ -194,7 +205,7 @@ def _coverage(options: list[tuple[Part, Orientation]], pool: Pool, length: float
     """How much of a width the long pieces at hand can cover: a sum of widths that comes nearest."""
     reach, limit = 1, int(rest * _TENTH) + 1
     mask = (1 << (limit + 1)) - 1
-    for part, lie in options[:200]:
+    for part, lie in options:
         if lie.along < 0.6 * length:
             continue
         step = int(-(-(lie.across + spacing.gap) * _TENTH // 1))

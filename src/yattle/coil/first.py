@@ -90,7 +90,6 @@ class FirstPlan:
         else:
             self._crosscut(stock, pool)
 
-
     def _crosscut(self, stock: Stock, pool: Pool) -> None:
         edge, end = trims_of(stock, self.rules)
         rect = usable_rect(stock)
@@ -118,6 +117,7 @@ class FirstPlan:
         best: tuple[float, float, list[Strip]] | None = None
         if time.perf_counter() > self.until:
             pool.window = _HURRIED
+        pool.fresh()
         for part, lie in self._leaders(pool, longest, width, room, tail):
             strips = fill_block(pool.copy(), lie.along, width, (part, lie), self.spacing, edge,
                                 time.perf_counter() > self.until)

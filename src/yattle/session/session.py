@@ -18,6 +18,7 @@ from pathlib import Path
 from typing import Literal
 
 from yattle.coil import NestAnswer, NestJob
+from yattle.derive.begun import undone, undone_says
 from yattle.derive.derived import Derived, Told, worst_first
 from yattle.derive.graph import derive
 from yattle.derive.roof_runs import all_runs, run_of, with_run
@@ -72,7 +73,8 @@ class Session:
 
     ``board`` does the work beside the window; without one everything is worked out at once and there are no results.
     ``patience``: seconds that an edit is waited for before the window goes on without it. ``demo``: the job is one that
-    ships with Yattle, and not the person's own until it is saved.
+    ships with Yattle, and not the person's own until it is saved. ``consent`` is asked before pieces that are cut would
+    become others: the sentence says which; where it answers false, nothing is changed.
     """
 
     def __init__(self, job: Job, path: Path | None = None, board: Board | None = None, patience: float = math.inf,
@@ -94,6 +96,7 @@ class Session:
         self.derived: Derived = derive(job)
         self.results = self.latest = Results()
         self.refused = ""
+        self.consent: Callable[[str], bool] = lambda _: True
         self.selection = Selection(first_run(self.derived))
         self._ask_results()
 
@@ -282,6 +285,15 @@ class Session:
         self.newest = job
         self._work_out(kept)
 
+    def book(self, title: str, change: Callable[[Job], Job]) -> None:
+        """An edit that takes metal off the rack, or puts some on it. Raises :class:`~yattle.errors.FileProblem` and
+        takes nothing where somebody else has changed the job's file since it was opened, as another window does that
+        works on the same rack: what lies there is no longer what is counted here."""
+        if self.path is not None and self._mark and mark_of(self.path) not in ("", self._mark):
+            raise FileProblem(f"{shown(self.path)}: changed on the disk since it was opened, its rack with it; nothing "
+                              "was taken, open the job again")
+        self.edit(title, change)
+
     def _keep(self) -> _Kept:
         return _Kept(self.newest, self._saved, self.path, self._mark, self.demo, self.document, self._past,
                      self._future)
@@ -302,6 +314,16 @@ class Session:
             raise
         if derived is None:
             self._tell("working")
+        else:
+            self._agree(derived, kept, anew)
+
+    def _agree(self, derived: Derived, kept: _Kept, anew: bool) -> None:
+        """Show what was worked out; where pieces that are cut would become others, only if that is wanted."""
+        said = "" if anew else undone_says(undone(self.derived, derived))
+        if said and not self.consent(said):
+            self._waiting = []
+            self._failed(kept)
+            self._tell("job")
         else:
             self._show(derived, anew)
 
@@ -325,7 +347,7 @@ class Session:
         """A large job is there, or it cannot be: then what led to it is taken back, and said."""
         self._ticket = None
         if isinstance(answer.result, Derived):
-            self._show(answer.result, anew)
+            self._agree(answer.result, kept, anew)
             return
         self._waiting = []
         self.refused = str(answer.error)

@@ -40,6 +40,16 @@ class Asking:
         return QMessageBox.question(self._parent, "Not saved", plain(f"{name} has changes that are not saved."),
                                     _B.Save | _B.Discard | _B.Cancel, _B.Save)
 
+    def change_made(self, said: str) -> bool:
+        """Whether a change is made although pieces are cut that would be others then; ``said`` tells which."""
+        box = QMessageBox(QMessageBox.Icon.Warning, "Pieces that are cut", plain(said), parent=self._parent)
+        make = box.addButton("Make the change", QMessageBox.ButtonRole.DestructiveRole)
+        leave = box.addButton("Leave it as it is", QMessageBox.ButtonRole.RejectRole)
+        box.setDefaultButton(leave)
+        box.setEscapeButton(leave)
+        box.exec()
+        return box.clickedButton() is make
+
     def recover(self, said: str) -> bool | None:
         """Whether edits that were not saved are taken (``False``: let go; ``None``: later)."""
         answer = QMessageBox.question(self._parent, "Edits that were not saved", plain(said),

@@ -183,7 +183,7 @@ class FloorModel:
         asked, answer, made = self.asked, self.answer, self.made
         if asked is None or answer is None or not made:
             return None
-        wrong = self.store.attempt(lambda: self.store.session.edit(f"{made} cuts made", lambda job: with_cuts_made(
+        wrong = self.store.attempt(lambda: self.store.session.book(f"{made} cuts made", lambda job: with_cuts_made(
             job, asked, answer, date.today().isoformat(), made)))
         if wrong is None:
             self.begin_shear()

@@ -6,7 +6,7 @@ from __future__ import annotations
 from PyQt6 import sip
 from PyQt6.QtCore import QCoreApplication, QEvent, QObject, QTimer
 from PyQt6.QtGui import QAction, QKeyEvent, QKeySequence
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QApplication, QWidget
 
 _HELD = (QEvent.Type.KeyPress, QEvent.Type.KeyRelease, QEvent.Type.ShortcutOverride, QEvent.Type.MouseButtonPress,
          QEvent.Type.MouseButtonRelease, QEvent.Type.MouseButtonDblClick, QEvent.Type.Wheel, QEvent.Type.Close)
@@ -35,6 +35,8 @@ class Holding(QObject):
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         if watched is None or event is None or event.type() not in _HELD or not event.spontaneous():
             return False
+        if QApplication.activeModalWidget() is not None:
+            return False  # a question that has to be answered first
         if event.type() == QEvent.Type.ShortcutOverride:
             event.accept()  # no shortcut now: its key press comes by itself, and is held
             return True

@@ -46,6 +46,7 @@ class Window(QMainWindow):
         self.store = Store(job, path, patience, demo)
         self.journal = Journal(self.store.session, told=self.store.trouble.emit)
         self.asking = Asking(self)
+        self.store.session.consent = lambda said: self.asking.change_made(said)
         self.shop = Shop(self.store, self.journal, settings or load_settings(), self.asking, self, self)
         self.closing = False
         self.setMinimumSize(1000, 660)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from yattle.brake import LIBRARY
+from yattle.brake.machine import GaugeOfMetal
 from yattle.job.in_use import with_brake
 from yattle.measure import parse_angle
 from yattle.ui.benches.model import BenchModel
@@ -54,6 +55,19 @@ class MachineHand:
 
     def put_length(self, name: str, title: str, text: str) -> str | None:
         return self.store.attempt(lambda: self._set(title, **{name: self.bench.length_from(text, title)}))
+
+    def put_gauge(self, text: str) -> str | None:
+        """How thick the job's metal may be on this machine; an empty text takes back what was said of it."""
+        job = self.store.session.job
+        metal = job.metal_used.name
+
+        def put() -> None:
+            others = tuple(one for one in job.brake.by_metal if one.metal.lower() != metal.lower())
+            if text.strip():
+                thickest = self.bench.length_from(text, "in this metal")
+                others = (*others, GaugeOfMetal(metal=metal, thickness=thickest))
+            self._set(f"for {metal}", by_metal=others)
+        return self.store.attempt(put)
 
     def put_number(self, name: str, text: str) -> str | None:
         return self.store.attempt(lambda: self._set("greatest turn", **{name: parse_angle(text, "greatest turn")}))

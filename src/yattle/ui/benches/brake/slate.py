@@ -37,6 +37,9 @@ def fill(s: Slate, m: BrakeModel) -> None:
             ("max_length", "length", "longest piece"),
             ("max_thickness", "thickness", "thickest metal")):
         _limit(s, m, name, title, hint)
+    s.number("in this metal", lambda: Shown(say_thickness(store.session.job.brake.thickest(
+        store.session.job.metal_used.name), store.unit), store.session.job.metal_used.name), m.machine.put_gauge,
+        "thickest sheet of the job's metal; empty: as thick as any other")
     s.number("greatest turn", lambda: Shown(f"{store.session.job.brake.max_turn:g}°"),
              lambda text: m.machine.put_number("max_turn", text), "as far as the leaf goes")
     s.number("springback", lambda: Shown(f"{store.session.job.brake.springback.ratio:g}", "leaf over fold"),

@@ -88,7 +88,7 @@ class ByHand:
         def deed(job: Job) -> Job:
             return with_cuts_made(job, derived.nest_job, answer, date.today().isoformat(), made,
                                   ((place.part, place.copy),))
-        if self.plan.store.attempt_aloud(lambda: self.plan.store.session.edit(f"{key} spoiled", deed)):
+        if self.plan.store.attempt_aloud(lambda: self.plan.store.session.book(f"{key} spoiled", deed)):
             self.plan.store.say(f"{made} cuts are made, {key} is to be cut again; undo takes it back")
 
     def kept_blocks(self) -> list[tuple[str, tuple[float, float, float, float]]]:
@@ -196,6 +196,6 @@ class ByHand:
             self.plan.store.complain("take off the stock: found no plan, expected pieces on the coil")
             return
         today, asked = date.today().isoformat(), self.plan.store.session.derived.nest_job
-        if self.plan.store.attempt_aloud(lambda: self.plan.store.session.edit(
+        if self.plan.store.attempt_aloud(lambda: self.plan.store.session.book(
                 "plan off the stock", lambda job: with_cuts_made(job, asked, answer, today))):
             self.plan.store.say("its pieces are cut, metal is off the stock, offcuts on the rack; undo brings it back")
