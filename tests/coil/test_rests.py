@@ -123,6 +123,8 @@ def test_however_little_time_the_plan_is_no_worse_than_the_first(seconds):
     answer = nest(question)
     assert answer.objective <= first_answer(question).objective + 1e-9
     assert faults(question, json.loads(json.dumps(answer.answer()))) == []
+    assert {type(value) for place in answer.placements for value in (place.x, place.y, place.turn)} == {float}
+    assert type(answer.objective) is float and type(answer.proved_best) is bool, "no array's number reaches the answer"
 
 
 def test_counted_work_gives_the_same_plan_and_bound_each_time():

@@ -116,7 +116,7 @@ class NestAnswer:
 
     @property
     def proved_best(self) -> bool:
-        return self.objective - self.bound.value <= 1e-4 * max(self.objective, 1e-12)
+        return bool(self.objective - self.bound.value <= 1e-4 * max(self.objective, 1e-12))
 
     @property
     def over_bound(self) -> float:

@@ -235,7 +235,7 @@ def _on(stock: Stock, parts: list[Part], job: NestJob, until: Until) -> list[Lai
 
 def _corner(part: Part, turn: float, at: tuple[float, float]) -> tuple[float, float]:
     x0, y0, _, _ = box_of(turned(part.outline, turn))
-    return x0 + at[0], y0 + at[1]
+    return float(x0 + at[0]), float(y0 + at[1])  # what is worked out in arrays comes back as plain numbers
 
 
 def _size(part: Part, turn: float) -> tuple[float, float]:
