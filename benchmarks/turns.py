@@ -73,7 +73,8 @@ def large() -> Job:
     """The large job: 60 blocks and 60 eaves by themselves, on coil without end."""
     demo = load(demo_path())
     plan = read(RoofPlan, json.dumps({"blocks": house(20)[:60]}))
-    runs = tuple(Run(id=f"E{n}", name=f"eave {n}", pitch=20.0 + n % 25, length=15_000.0 + n, at=(0.0, -2500.0 * n))
+    runs = tuple(Run(id=f"E{n}", name=f"eave {n}", pitch=20.0 + n % 25, length=15_000.0 + n,
+                     at=(0.0, -2500.0 * (n - 880)))
                  for n in range(900, 960))
     stock = tuple(piece.but(length=None) if piece.kind == "coil" else piece for piece in demo.stock)
     return demo.but(name="large", roof=plan, runs=runs, openings=(), taped=(), laps=(), printed=(), log=(), stock=stock)

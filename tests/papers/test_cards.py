@@ -3,6 +3,7 @@ machine would, every page is read back for texts on each other and outside its m
 
 from __future__ import annotations
 
+import json
 import math
 import re
 
@@ -13,6 +14,7 @@ from pypdf import PdfReader
 from samples import eaves_path
 from yattle.coil.steps import block_says, blocks_of_plan, step_lines
 from yattle.derive import derive
+from yattle.derive.roof_runs import roof_runs
 from yattle.derive.sections import section_of, sections_of
 from yattle.job import demo_path, load
 from yattle.papers.book import write_book
@@ -26,6 +28,7 @@ from yattle.papers.site import write_site_pack
 from yattle.pattern import marking_points
 from yattle.pattern.marking import round_hole
 from yattle.pattern.piece_ends import end_points, piece_ends, slopes
+from yattle.roof import RoofPlan
 from yattle.roof.starts import STARTS
 
 LOFT, SHED, EAVES = (derive(load(path)) for path in (demo_path(), demo_path("net-shed"), eaves_path()))
@@ -94,11 +97,25 @@ def test_papers_of_awkward_jobs_are_right_too(tmp_path):
 
 
 def test_the_demo_takes_fewer_pages_than_it_has_pieces(tmp_path):
+    """All papers but the labels: at most 70 pages."""
     write_book(LOFT, tmp_path / "book.pdf")
-    pages = PdfReader(tmp_path / "book.pdf").pages
-    assert len(pages) <= 95 < LOFT.piece_count / 3
     write_labels(LOFT, tmp_path / "labels.pdf")
-    assert len(PdfReader(tmp_path / "labels.pdf").pages) <= 14
+    pages, labels = (len(PdfReader(tmp_path / name).pages) for name in ("book.pdf", "labels.pdf"))
+    assert labels <= 14 and pages - labels <= 70 < LOFT.piece_count / 4
+
+
+def test_a_roof_of_many_edges_comes_in_parts_that_can_be_read(tmp_path):
+    blocks = [{"id": f"shed {n}", "kind": "gable", "x": 9000.0 * (n % 4), "y": 8000.0 * (n // 4), "length": 6000.0,
+               "span": 4000.0, "eave_height": 3000.0, "pitch": 30.0 + n % 3, "eave_overhang": 300.0,
+               "rake_overhang": 200.0} for n in range(12)]
+    derived = derive(load(demo_path()).but(roof=RoofPlan.model_validate_json(json.dumps({"blocks": blocks})), runs=(),
+                                           openings=(), taped=(), laps=()))
+    for name, write in PAPERS.items():
+        write(derived, tmp_path / f"{name}.pdf")
+        assert faults(tmp_path / f"{name}.pdf") == [], name
+    parts = [page for page in lines_of(tmp_path / "site.pdf") if any("Theroof,part" in line for line in page)]
+    told = [line for page in parts for line in page]
+    assert len(parts) > 1 and all(told.count(found.run.id) == 1 for found in roof_runs(derived.job))
 
 
 # -- marked out from the card ------------------------------------------------------------------------------------

@@ -15,6 +15,7 @@ from yattle.details import DetailPiece, Finding
 from yattle.job.model import Job
 from yattle.pattern import Pattern
 from yattle.roof import Roof
+from yattle.roof.panels import PanelPlan, lay
 
 Told = tuple[str, Finding]
 
@@ -69,6 +70,11 @@ class Derived:
         found = [(run.run.id, finding) for run in self.runs for finding in run.findings]
         found += [(opening.id, finding) for opening in self.openings for finding in opening.findings]
         return worst_first(found)
+
+    @cached_property
+    def panels(self) -> dict[str, PanelPlan]:
+        """How each face of the roof is laid, by its id: worked out once for papers, order and advice."""
+        return {facet.id: lay(self.roof, facet.id, self.job.panel_rule(facet.id)) for facet in self.roof.facets}
 
     @cached_property
     def misfits(self) -> tuple[tuple[str, Finding], ...]:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+
+import numpy as np
 
 from yattle.coil import NestAnswer, Stock
 from yattle.coil.answer import Placement
@@ -11,6 +13,7 @@ from yattle.drawing.shapes import Dim, Drawing, Label, Line, Ring, Shape
 from yattle.measure import UNITS, Unit, say_length
 from yattle.pattern import Pattern
 
+_EPS = 1e-6
 Ringed = tuple[tuple[float, float], ...]
 
 
@@ -46,10 +49,32 @@ def stock_drawing(stock: Stock, answer: NestAnswer, name: str, unit: Unit = UNIT
     kept = [o for o in answer.offcuts if o.stock == name]
     shapes += [Ring(offcut.outline, "waste", "offcut") for offcut in kept]
     shapes += _cuts(answer, name, (x0, y0, x1, y1), upto_cut)
-    a, b = span or (x0, x1)
-    shapes.append(Dim((a, y1), (b, y1), say_length(b - a, unit, 0), (0, 1)))
-    shapes.append(Dim((a, y0), (a, y1), say_length(y1 - y0, unit, 0), (-1, 0)))
-    return Drawing(tuple(shapes), (name,), (a, y0, b, y1) if span else None)
+    whole = Drawing((*shapes, *_sizes(x0, x1, y0, y1, unit)), (name,))
+    return stretches(whole, [span], unit)[0] if span is not None else whole
+
+
+def stretches(whole: Drawing, spans: Sequence[tuple[float, float]], unit: Unit) -> list[Drawing]:
+    """Of the drawing of a ``whole`` stock piece these stretches along it, mm, each with its own sizes and what lies in
+    it or reaches into it: a coil of thousands of pieces is looked through once."""
+    shapes = [shape for shape in whole.shapes if not isinstance(shape, Dim)]
+    ends = np.array([_reach(shape) for shape in shapes]).reshape(-1, 2)
+    y0, y1 = whole.box[1], whole.box[3]
+    found = []
+    for a, b in spans:
+        inside = np.flatnonzero((ends[:, 1] >= a - _EPS) & (ends[:, 0] <= b + _EPS)).tolist()
+        found.append(Drawing((*(shapes[n] for n in inside), *_sizes(a, b, y0, y1, unit)), whole.notes, (a, y0, b, y1)))
+    return found
+
+
+def _reach(shape: Shape) -> tuple[float, float]:
+    """From where to where a shape lies along the stock, mm."""
+    along = [x for x, _ in shape.points] if isinstance(shape, Line | Ring) else [shape.at[0]]  # type: ignore[union-attr]
+    return min(along), max(along)
+
+
+def _sizes(a: float, b: float, y0: float, y1: float, unit: Unit) -> tuple[Dim, Dim]:
+    return (Dim((a, y1), (b, y1), say_length(b - a, unit, 0), (0, 1)),
+            Dim((a, y0), (a, y1), say_length(y1 - y0, unit, 0), (-1, 0)))
 
 
 def _lain(place: Placement, outline: Ringed) -> Ringed:

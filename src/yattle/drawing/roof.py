@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from yattle.drawing.shapes import Dim, Drawing, Label, Line, Point, Ring, Shape, Tag
+from yattle.drawing.tiles import overview
 from yattle.measure import UNITS, Unit, say_length
 from yattle.roof import Edge, Facet, Roof
 from yattle.roof.build import beside, middle
@@ -84,7 +85,7 @@ def key_plan(roof: Roof, edges: tuple[PlanEdge, ...], lit: Mapping[str, str], fa
         inside = beside(roof, item.edge) if letters and lit[item.run] else None
         line, *tag = _edge(inside, item, size)
         shapes += [Line(line.points, "lit-edge", item.run), *tag]  # type: ignore[union-attr]
-    return Drawing(tuple(shapes))
+    return overview(Drawing(tuple(shapes)))  # whatever it stands beside names them all
 
 
 def _size(roof: Roof, eaves: tuple[FreeEave, ...]) -> float:

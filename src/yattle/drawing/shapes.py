@@ -55,13 +55,14 @@ class Label:
 @dataclass(frozen=True)
 class Tag:
     """A fold's letter and angle in a pill; ``tongs`` adds the small jaw. ``at`` in mm; ``push`` the unit direction
-    that it stands off."""
+    that it stands off. ``spare``: it is said elsewhere too, and is left out where there is no room for it."""
 
     at: Point
     text: str
     push: Point = (0.0, 0.0)
     key: str = ""
     tongs: bool = False
+    spare: bool = False
 
 
 @dataclass(frozen=True)

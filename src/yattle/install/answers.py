@@ -16,7 +16,6 @@ from yattle.install.parting import panels_of
 from yattle.install.rain import drains
 from yattle.install.schedule import UNIT_OF, Need, Packed, bites
 from yattle.roof import Edge
-from yattle.roof.panels import lay
 
 Answer = dict[str, Any]
 SEALING = ("tape", "lap tape", "sealant")
@@ -133,5 +132,5 @@ def _metal(derived: Derived) -> list[Answer]:
 
 
 def _panels(derived: Derived) -> list[Answer]:
-    return [{"face": facet.id, "length": length, "qty": many} for facet in derived.roof.facets
-            for length, many in lay(derived.roof, facet.id, derived.job.panel_rule(facet.id)).orders()]
+    return [{"face": face, "length": length, "qty": many} for face, laid in derived.panels.items()
+            for length, many in laid.orders()]

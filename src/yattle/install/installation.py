@@ -22,7 +22,6 @@ from yattle.install.schedule import Need, Packed, needs_of, packed
 from yattle.install.water import Water, is_level, water_of
 from yattle.job.learn import scatter_of
 from yattle.job.scatter import FarEnd, Scatter, far_end
-from yattle.roof.panels import lay
 
 _LONG = 6000.0  # mm: from there on movement is looked at
 _ALLOWED = 15.0  # mm: what the end of a run may be off before it shows
@@ -205,7 +204,7 @@ def _long_panels(derived: Derived) -> Iterator[tuple[str, Finding]]:
     """Panels whose free end moves more than clips, hooks and holes give: how much room each of them needs."""
     metal, rules = derived.job.metal_used, derived.job.fit
     for facet in derived.roof.facets:
-        laid = lay(derived.roof, facet.id, derived.job.panel_rule(facet.id))
+        laid = derived.panels[facet.id]
         longest = max((panel.length for panel in laid.panels), default=0.0)
         move = movement_of(longest, metal.expansion, rules)
         if move.whole > rules.slide:

@@ -19,7 +19,7 @@ from yattle.job.fixing_rules import FixingRules
 from yattle.panels import PanelSystem, derive_profile
 from yattle.roof import Roof
 from yattle.roof.openings import outline
-from yattle.roof.panels import PanelPlan, face_frame, lay
+from yattle.roof.panels import PanelPlan, face_frame
 
 CLOSED = ("ridge", "half-ridge", "hip", "headwall", "pitch-break")
 """Kinds of edge where the space under the trim is closed between or over the ribs of the panels that end there."""
@@ -94,8 +94,8 @@ def _rows(plan: PanelPlan, system: PanelSystem) -> tuple[Need, ...]:
 def panel_needs(derived: Derived) -> dict[str, tuple[Need, ...]]:
     """Of every face of the job that has something to count."""
     roof, job = derived.roof, derived.job
-    found = {facet.id: needs_of_panels(roof, lay(roof, facet.id, job.panel_rule(facet.id)), job.fit,
-                                       job.panel_system(facet.id)) for facet in roof.facets}
+    found = {face: needs_of_panels(roof, laid, job.fit, job.panel_system(face))
+             for face, laid in derived.panels.items()}
     return {face: needs for face, needs in found.items() if needs}
 
 
@@ -125,7 +125,7 @@ def panel_findings(derived: Derived) -> Iterator[tuple[str, Finding]]:
             yield panels_of(facet.id, 0), Finding(
                 "look", f"face {facet.id} is {pitch:.1f}°, {system.name} is laid from {least:.1f}° on",
                 "another system, or its maker's word for this pitch", "system")
-        laid = lay(derived.roof, facet.id, derived.job.panel_rule(facet.id))
+        laid = derived.panels[facet.id]
         longest = max((panel.length for panel in laid.panels), default=0.0)
         if longest > system.rules.longest:
             yield panels_of(facet.id, 0), Finding(

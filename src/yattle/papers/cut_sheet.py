@@ -4,15 +4,16 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from itertools import pairwise
+from itertools import groupby, pairwise
 from pathlib import Path
 
 from reportlab.platypus import Flowable
 
+from yattle.coil import Stock
 from yattle.coil.names import pieces_of
 from yattle.coil.steps import ShearBlock, block_says, blocks_of_plan, step_lines
 from yattle.derive.derived import Derived
-from yattle.drawing import stock_drawing
+from yattle.drawing import Drawing, stock_drawing, stretches
 from yattle.measure import UNITS, Unit, say_length
 from yattle.papers.job_book import book_of
 from yattle.papers.page import NOTE, Book, Figure, Tick, heading, said, side_by_side, table
@@ -44,18 +45,18 @@ def _summary(book: Book, derived: Derived, unit: Unit) -> None:
 
 
 def _blocks(book: Book, derived: Derived, unit: Unit) -> None:
-    stock, last = pieces_of(derived.job.stock), ""
-    for block in blocks_of_plan(derived.job.stock, derived.nest):
-        if block.stock != last:
-            lot = f" · lot {stock[block.stock].lot}" if stock[block.stock].lot else ""
-            book.add(heading(f"{block.stock}{lot}"))
-            last = block.stock
-        book.together(*_block(book, derived, block, unit))
+    stock = pieces_of(derived.job.stock)
+    for name, mine in groupby(blocks_of_plan(derived.job.stock, derived.nest), key=lambda block: block.stock):
+        base, blocks = stock[name], list(mine)
+        lot = f" · lot {base.lot}" if base.lot else ""
+        book.add(heading(f"{name}{lot}"))
+        whole = stock_drawing(base, derived.nest, name, unit)
+        parts = stretches(whole, [(block.at, block.at + block.length) for block in blocks], unit)
+        for block, part in zip(blocks, parts, strict=True):
+            book.together(*_block(book, base, block, whole if block.whole else part, unit))
 
 
-def _block(book: Book, derived: Derived, block: ShearBlock, unit: Unit) -> list[Flowable]:
-    base = pieces_of(derived.job.stock)[block.stock]
-    span = None if block.whole else (block.at, block.at + block.length)
+def _block(book: Book, base: Stock, block: ShearBlock, drawing: Drawing, unit: Unit) -> list[Flowable]:
     wide = book.width * _PICTURE
     head: list[Flowable] = [Tick(block_says(block, unit))]
     if not block.whole:
@@ -63,7 +64,7 @@ def _block(book: Book, derived: Derived, block: ShearBlock, unit: Unit) -> list[
     lines: list[Flowable] = [Tick(line.says, 10, indent=4.0 * line.deep) for line in step_lines(block, unit)]
     if block.length < 0.05 * (base.width or 1e9):  # the end that is trimmed off
         return [*head, *lines]
-    picture = Figure(stock_drawing(base, derived.nest, block.stock, unit, span=span), 46, room=6.5, points=7, wide=wide)
+    picture = Figure(drawing, 46, room=6.5, points=7, wide=wide)
     return [*head, side_by_side([picture, lines], (wide, book.width - wide))]
 
 
@@ -75,9 +76,9 @@ def _shapes(book: Book, derived: Derived, unit: Unit) -> None:
         base = stock[used.stock]
         book.add(heading(f"{used.stock} · {say_length(used.length, unit, 0, mark=True)}"))
         stops = [*(_LINE * n for n in range(math.ceil(used.length / _LINE))), used.length]
-        for span in pairwise(stops) if base.kind == "coil" else [None]:
-            book.add(Figure(stock_drawing(base, derived.nest, used.stock, unit, span=span, outlines=outlines), 70,
-                            room=8, points=8))
+        whole = stock_drawing(base, derived.nest, used.stock, unit, outlines=outlines)
+        for part in stretches(whole, list(pairwise(stops)), unit) if base.kind == "coil" else [whole]:
+            book.add(Figure(part, 70, room=8, points=8))
         book.add(_places(book, derived, used.stock, unit))
 
 

@@ -36,16 +36,16 @@ def card(book: Book, derived: Derived, group: SectionGroup) -> None:
     book.chapter(f"{group.n} · {group.name} · {many}", f"{derived.job.metal_name} · {derived.job.colour}")
     detail = group.runs[0].detail
     around = tuple((s.name, s.outline) for s in detail.around)
-    section = Figure(section_drawing(group.profile, detail.heading, unit, around), 64, room=10, points=11)
+    section = Figure(section_drawing(group.profile, detail.heading, unit, around), 50, room=9, points=11)
     beside: list[Flowable] = [*_facts(derived, group, unit)]
     if derived.roof.facets:
         edges = tuple(PlanEdge(r.run.id, r.edge) for r in roof_runs(derived.job))
         lit = {run.run.id.partition(".")[0]: run.run.id.partition(".")[0] for run in group.runs}
-        beside.append(Figure(key_plan(derived.roof, edges, lit), 42, room=7, points=7.5))
+        beside.append(Figure(key_plan(derived.roof, edges, lit), 38, room=7, points=7.5))
     book.add(side_by_side([section, beside], (book.width * 0.55, book.width * 0.45)))
     book.together(said("Girth tape, from raw edge A" + rounding_says([b.mark for b in group.girth.bends], unit), NOTE,
                        grey=0.3),
-                  Figure(tape_drawing(group.girth.bends, group.girth.girth, group.profile, unit), 42, room=15.5,
+                  Figure(tape_drawing(group.girth.bends, group.girth.girth, group.profile, unit), 38, room=14,
                          points=11))
     _strokes(book, derived, group, unit)
     _pieces(book, derived, group, unit)
@@ -76,7 +76,7 @@ def _strokes(book: Book, derived: Derived, group: SectionGroup, unit: Unit) -> N
                                abs(step.turn), action=step.action)
         turns[step.fold] = step.turn
         cells.append([said(f"{step.n}  {HANDS[step.handling]}", bold=True),
-                      Figure(picture, 36, room=1.5, wide=wide - 4), *_stroke_says(step, group.girth, unit)])
+                      Figure(picture, 31, room=1.5, wide=wide - 4), *_stroke_says(step, group.girth, unit)])
     book.add(heading(f"Strokes on {derived.job.brake.name}"))
     for n in range(0, len(cells), beside):
         row = cells[n:n + beside]
@@ -173,7 +173,7 @@ def _single(group: SectionGroup, kind: EndKind, unit: Unit, wide: float, part: f
 def _figure(group: SectionGroup, kind: EndKind, side: str, unit: Unit, wide: float) -> Flowable:
     drawing = end_drawing(replace(kind.end, side=side), group.girth.bends, group.girth.girth, group.profile,  # type: ignore[arg-type]
                           unit, end_points(kind.end))
-    return Figure(drawing, 66 if wide < 70 else 92, room=7, points=9, wide=wide)
+    return Figure(drawing, 54 if wide < 70 else 70, room=7, points=9, wide=wide)
 
 
 def _numbers_of(group: SectionGroup, kind: EndKind, unit: Unit, wide: float) -> list[Flowable]:

@@ -243,8 +243,8 @@ def table(rows: Sequence[Sequence[str | Flowable]], widths: Sequence[float], hea
     fine: list[tuple[Any, ...]] = [
         ("VALIGN", (0, 0), (-1, -1), "MIDDLE"), ("LINEBELOW", (0, heads - 1), (-1, -1), 0.3, (0.6, 0.6, 0.6)),
         ("LEFTPADDING", (0, 0), (-1, -1), 2), ("RIGHTPADDING", (0, 0), (-1, -1), 4),
-        ("TOPPADDING", (0, 0), (-1, -1), 0.0 if tight else 1.2),
-        ("BOTTOMPADDING", (0, 0), (-1, -1), 1.2 if tight else 2.2)]
+        ("TOPPADDING", (0, 0), (-1, -1), 0.0 if tight else 0.8),
+        ("BOTTOMPADDING", (0, 0), (-1, -1), 1.2 if tight else 1.6)]
     if tight:
         fine += [("FONT", (0, heads), (-1, -1), fonts()[0], points), ("LEADING", (0, heads), (-1, -1), points * 1.28)]
         fine += [("ALIGN", (column, heads), (column, -1), "RIGHT") for column in right]

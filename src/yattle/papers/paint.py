@@ -176,7 +176,7 @@ class Painter:
         room, and it is a text that can be left out."""
         said = isinstance(shape, Label)
         box = clear_place(wanted, (0.0, 0.0) if said else shape.push, taken, lines if said else None, self.frame)
-        if said and not shape.strong and any(covers(box, other) for other in taken):  # type: ignore[union-attr]
+        if (not shape.strong if said else shape.spare) and any(covers(box, other) for other in taken):  # type: ignore[union-attr]
             return None
         taken.append(box)
         moved = max(abs(box[0] - wanted[0]), abs(box[1] - wanted[1]))

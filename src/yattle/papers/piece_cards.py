@@ -72,7 +72,8 @@ def whole_card(pattern: Pattern, profile: Profile | None, order: Sequence[str], 
     parts: list[Flowable] = [
         said(f"{size}; paint face up; P toward the paint, dashed; B away from it, dash and dot; points {datum}", NOTE,
              grey=0.3),
-        Figure(pattern_drawing(pattern, profile, unit, points=points, steps=number), 86, room=10.5, points=10)]
+        Figure(pattern_drawing(pattern, profile, unit, points=points, steps=number), _tall(points), room=10.5,
+               points=10)]
     lines = order_lines(pattern, order, profile, unit)
     parts.append(said("Fold in this order" if lines else "Stays flat: no folds", bold=True))
     each, ticks = math.ceil(len(lines) / 2), [Tick(line, 10) for line in lines]
@@ -80,6 +81,11 @@ def whole_card(pattern: Pattern, profile: Profile | None, order: Sequence[str], 
         parts.append(side_by_side([ticks[n:min(n + 12, each)], ticks[each + n:each + min(n + 12, each)]],
                                   [wide / 2] * 2))
     return [*parts, *_points(points, unit, wide)]
+
+
+def _tall(points: Sequence[MarkPoint]) -> float:
+    """How high a drawing may be, mm: as high as its numbers need to stand apart."""
+    return min(max(1.1 * len(points) + 28.0, 50.0), 90.0)
 
 
 def order_lines(pattern: Pattern, order: Sequence[str], profile: Profile | None, unit: Unit) -> list[str]:

@@ -15,6 +15,7 @@ from yattle.derive.sections import SectionGroup, sections_of
 from yattle.drawing import PlanEdge, panel_drawing, roof_drawing
 from yattle.drawing.fixings import fixed_section
 from yattle.drawing.roof import key_plan
+from yattle.drawing.tiles import overview, tiles
 from yattle.install import Need
 from yattle.install.chalk import chalk_lines
 from yattle.install.installation import Installation, InstalledRun, installation
@@ -24,9 +25,10 @@ from yattle.papers.numbers import in_rows, many_says, natural
 from yattle.papers.order import order_groups
 from yattle.papers.page import NOTE, Book, Figure, Tick, heading, said, side_by_side, table
 from yattle.roof.openings import outline
-from yattle.roof.panels import face_frame, lay
+from yattle.roof.panels import face_frame
 
 _DEFER = "Local codes, makers' instructions and licensed practice outrank every line here."
+_LETTERS = 60  # of edges that one page of the roof takes
 _PLAN = 0.44  # of the page's width that a stage's plan takes
 
 
@@ -53,15 +55,19 @@ def _edges(derived: Derived) -> tuple[PlanEdge, ...]:
 
 
 def _whole_roof(book: Book, derived: Derived, unit: Unit, place: str) -> None:
-    """One page to pin up."""
+    """One page to pin up; of a roof of many edges its parts too, each as large as the page."""
     book.chapter("The roof", place)
     inch = derived.job.system == "inch"
     pitches = {facet.id: say_pitch(facet.plane.pitch, "in 12" if inch else "degrees") for facet in derived.roof.facets}
     plan = roof_drawing(derived.roof, _edges(derived), (), unit, pitches)
-    book.add(Figure(plan, book.height - 60, room=10, points=10),
+    parts = tiles(plan, _LETTERS)
+    book.add(Figure(plan if len(parts) == 1 else overview(plan), book.height - 60, room=10, points=10),
              said("E eave, G rake, R ridge, H hip, V valley, W wall above, S wall beside, T free top edge, B pitch "
                   "break; arrows run with the water. Pieces carry the letter of their edge and a number, from the left "
                   "as seen from outside.", NOTE, grey=0.3))
+    for n, part in enumerate(parts if len(parts) > 1 else (), 1):
+        book.chapter(f"The roof, part {n} of {len(parts)}", place)
+        book.add(Figure(part, book.height - 20, room=10, points=10))
 
 
 def _stage(book: Book, derived: Derived, fit: Installation, n: int, unit: Unit) -> None:
@@ -76,7 +82,10 @@ def _stage(book: Book, derived: Derived, fit: Installation, n: int, unit: Unit) 
         return
     lit = {base_id(name): base_id(name) for name in names if name in fit.runs}
     faces = frozenset(fit.item(name).place for name in names if fit.item(name).kind in ("panels", "underlay"))
-    plan = Figure(key_plan(derived.roof, _edges(derived), lit, faces), 66, room=11, points=7.5)
+    plan = Figure(key_plan(derived.roof, _edges(derived), lit, faces), 58, room=10, points=7.5)
+    if not lit and not faces:  # only pieces that have no edge of their own: nothing to light up
+        book.together(heading(f"Stage {n + 1}"), *lines, *checks)
+        return
     wide = book.width * _PLAN
     first, rest = lines[:_FIRST], lines[_FIRST:]
     book.together(heading(f"Stage {n + 1}"), side_by_side([plan, first], (wide, book.width - wide)))
@@ -127,15 +136,14 @@ def _kind(fit: Installation, group: SectionGroup, unit: Unit, wide: float) -> li
     legs = detail.roles.wings or detail.roles.water or (0,)
     drawing = fixed_section(group.profile, detail.heading, unit, around, legs, screwed,
                             "screw" if "screws" in rows else "clip")
-    return [heading(group.name, before=2), Figure(drawing, 46, room=9, points=8.5, wide=wide), *lines]
+    return [heading(group.name, before=2), Figure(drawing, 40, room=9, points=8.5, wide=wide), *lines]
 
 
 def _panels(book: Book, derived: Derived, unit: Unit) -> None:
     """The layout of every face with the lengths to order or to make."""
-    faces = [(facet.id, lay(derived.roof, facet.id, derived.job.panel_rule(facet.id))) for facet in derived.roof.facets]
-    if faces:
+    if derived.panels:
         book.chapter("Panels", derived.job.place or derived.job.name)
-    for face, laid in faces:
+    for face, laid in derived.panels.items():
         frame = face_frame(derived.roof.facet(face))
         openings = tuple((p.opening.id, tuple(frame.at(corner) for corner in outline(p.opening)))
                          for p in derived.roof.openings if face in p.facets)
@@ -156,10 +164,13 @@ def _chalk(book: Book, derived: Derived, unit: Unit) -> None:
     lines = chalk_lines(derived)
     if not lines:
         return
+    on: dict[tuple[str, str, str, str], list[str]] = {}
+    for line in lines:
+        on.setdefault((line.run, line.edge, say_length(line.away, unit), line.leg), []).append(line.face)
     rows = [["", "for", "on face", "from edge", "away", "what ends there"]] + [
-        ["", line.run, line.face, line.edge, say_length(line.away, unit), line.leg] for line in lines]
+        ["", run, ", ".join(dict.fromkeys(faces)), edge, away, leg] for (run, edge, away, leg), faces in on.items()]
     book.chapter("Chalk lines", derived.job.place or derived.job.name)
-    book.add(table(rows, (6, 20, 34, 34, 24, book.width - 118), right=(4,), ticks=True))
+    book.add(table(rows, (6, 20, 52, 24, 24, book.width - 126), right=(4,), ticks=True))
 
 
 def _order(book: Book, derived: Derived, unit: Unit) -> None:

@@ -8,7 +8,6 @@ from yattle.derive.derived import Derived
 from yattle.derive.measures import face_out_of_square
 from yattle.derive.roof_runs import roof_runs
 from yattle.measure import UNITS, say_length
-from yattle.roof.panels import lay
 
 COLUMNS = ("piece", "run", "detail", "hand", "qty", "blank_length_mm", "girth_mm", "blank_length", "girth", "metal",
            "left_end", "right_end", "stock", "x_mm", "y_mm", "places_mm")
@@ -24,7 +23,7 @@ def panel_list(derived: Derived) -> str:
     rows: list[tuple[Cell, ...]] = [PANEL_COLUMNS]
     names = {r.edge.id: r.run.id for r in roof_runs(derived.job)}
     for facet in derived.roof.facets:
-        laid = lay(derived.roof, facet.id, derived.job.panel_rule(facet.id))
+        laid = derived.panels[facet.id]
         lean = face_out_of_square(derived.job, derived.roof, facet)
         heads = lean.per_panel(len(laid.panels)) if lean is not None else ()
         for n, panel in enumerate(laid.panels):
