@@ -38,7 +38,9 @@ LOG = {"format": "yattle-log/1", "entries": [
      "metal": "m", "brake": "b"} for n in range(4)], "metals": [{"name": "m", "thickness": 0.6}]}
 DOCUMENTS = {"girth": (PROFILE,), "folds": (FOLD,), "roof": (ROOF,), "nest": (NEST,), "learn": (LOG,),
              "adjust": (ROOF | {"taped": [{"kind": "block", "of": "main", "field": "length", "value": 14010.0}]},),
-             "try": (FOLD | {"order": [{"fold": "hB"}, {"fold": "f2"}, {"fold": "f1"}, {"fold": "hB", "action": "flatten"}]},),
+             "try": tuple(FOLD | {"order": order} for order in (
+                 [{"fold": "hB"}, {"fold": "f2"}, {"fold": "f1"}, {"fold": "hB", "action": "flatten"}],
+                 [{"fold": "hB"}, {"fold": "hB", "action": "flatten"}, {"fold": "f2"}, {"fold": "f1"}])),
              "develop": tuple({"detail": name, "metal": metal().model_dump(mode="json"), "length": 2400.0} | more
                               for name, more in (("eave-drip", {"pitch": 30.0}), ("sidewall", {}), ("cleat", {}),
                                                  ("free", {"legs": [30.0, 60.0], "turns": [90.0]}),

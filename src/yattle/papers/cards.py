@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from yattle.brake import FoldOrder
+from yattle.brake.order import Step
 from yattle.derive.derived import Derived
 from yattle.derive.printed import changed, next_revision
 from yattle.derive.sections import SectionGroup, section_of, sections_of
@@ -13,6 +14,7 @@ from yattle.papers.fold_cards import card
 from yattle.papers.job_book import book_of, differs_says
 from yattle.papers.page import Book, heading, said, table
 from yattle.papers.piece_cards import OddPiece, odd_pieces, piece_cards
+from yattle.papers.progress import progress_says
 
 
 def write_fold_cards(derived: Derived, path: Path) -> None:
@@ -59,14 +61,33 @@ def write_opening_cards(derived: Derived, opening: str, path: Path) -> None:
     book.save(path)
 
 
+def _stand_as(order: FoldOrder, others: Sequence[tuple[int, FoldOrder]]) -> str:
+    """Which strokes stand at the brake as on an earlier card, the one with most of them: its gauge and leaf need not be
+    set again where both are folded in one go."""
+    settings = {n: {_setting(step) for step in other.steps} for n, other in others}
+    best = max(settings, key=lambda n: (sum(_setting(s) in settings[n] for s in order.steps), n), default=0)
+    same = [str(step.n) for step in order.steps if best and _setting(step) in settings[best]]
+    return f"strokes {' '.join(same)} stand as on card {best}" if len(same) > 1 else ""
+
+
+def _setting(step: Step) -> tuple[float, float, str]:
+    """Where the gauge stands, mm, how far the leaf goes, degrees, and what is done: alike as a hand sets them."""
+    return round(step.mark_from_out_edge, 1), round(step.set_angle or 0.0, 1), step.action
+
+
 def _index(book: Book, derived: Derived, groups: Sequence[SectionGroup], pieces: Sequence[OddPiece]) -> None:
     book.chapter("Fold cards", f"{derived.job.metal_name} · {derived.job.colour}")
     rows: list[list[str]] = [["", "card", "section", "runs", "pieces", "strokes", "ends"]]
-    for group in groups:
-        order = derived.order(group.runs[0].run.id)
+    orders = [derived.order(group.runs[0].run.id) for group in groups]
+    for n, group in enumerate(groups):
+        order = orders[n]
         strokes = str(len(order.steps)) if isinstance(order, FoldOrder) else "–"
-        rows.append(["", str(group.n), group.name, " ".join(run.run.id for run in group.runs), str(group.many), strokes,
-                     str(len(group.ends)) if group.ends else "square"])
+        like = [(groups[k].n, other) for k, other in enumerate(orders[:n]) if isinstance(other, FoldOrder)]
+        alike = _stand_as(order, like) if isinstance(order, FoldOrder) else ""
+        done = progress_says(derived.job, (r.run.pieces[k].pattern for r in group.rows for k in r.places))
+        runs = " ".join(run.run.id for run in group.runs)
+        rows.append(["", str(group.n), group.name, " · ".join(one for one in (runs, alike, done) if one),
+                     str(group.many), strokes, str(len(group.ends)) if group.ends else "square"])
     differs = differs_says(derived)
     if differs:
         gone = next_revision(derived).gone
@@ -76,6 +97,7 @@ def _index(book: Book, derived: Derived, groups: Sequence[SectionGroup], pieces:
         book.add(table(rows, (6, 12, 44, book.width - 124, 18, 20, 24), right=(4, 5, 6), ticks=True))
     if pieces:
         odd = [["", "pieces", "what", "make", "goes to"]] + [
-            ["", " ".join(p.ids), p.pattern.name, str(p.make), p.goes] for p in pieces]
+            ["", " ".join(p.ids), p.pattern.name, str(p.make), " · ".join(
+                one for one in (p.goes, progress_says(derived.job, p.all)) if one)] for p in pieces]
         book.add(heading("Pieces that are marked out each by itself"),
                  table(odd, (6, 58, 50, 16, book.width - 130), points=10, right=(3,), ticks=True))

@@ -22,6 +22,7 @@ from yattle.drawing.section import tape_drawing
 from yattle.measure import UNITS, Unit, say_length
 from yattle.papers.numbers import in_rows, rounding_says
 from yattle.papers.page import NOTE, Book, Figure, Tick, heading, said, side_by_side, table
+from yattle.papers.progress import progress_says
 from yattle.pattern.piece_ends import EndPoint, PieceEnd, end_points, slopes
 from yattle.section import Girth
 
@@ -105,9 +106,11 @@ def _pieces(book: Book, derived: Derived, group: SectionGroup, unit: Unit) -> No
     for row in group.rows:
         new = {news.get(row.run.pieces[n].id) for n in row.places} & {"changed", "new"}
         ends = ["see its pattern" if letter == "?" else letter or "square" for letter in row.ends]
+        done = progress_says(derived.job, (row.run.pieces[n].pattern for n in row.places))
+        goes = row.run.run.name or row.run.run.id
         rows.append(["", f"{_numbers(row)} {'*' if new else ''}".rstrip(), str(row.many),
                      say_length(row.piece.pattern.length, unit), row.piece.hand, *ends,
-                     row.run.run.name or row.run.run.id])
+                     f"{goes} · {done}" if done else goes])
     star = " · * differs from the last print" if any(row[1].endswith("*") for row in rows) else ""
     widths = (6, 34, 12, 22, 26, 18, 18, book.width - 136)
     book.add(heading(f"Pieces{star}"), table(rows, widths, right=(2, 3), ticks=True))

@@ -15,6 +15,7 @@ from yattle.drawing import fold_letter, pattern_drawing
 from yattle.measure import UNITS, Unit, say_length
 from yattle.papers.numbers import rounding_says
 from yattle.papers.page import NOTE, Book, Figure, Tick, heading, said, side_by_side, table
+from yattle.papers.progress import progress_says
 from yattle.pattern import MarkPoint, Pattern, check_measure, marking_points
 from yattle.pattern.by_hand import hand_order
 from yattle.section import Profile
@@ -22,13 +23,17 @@ from yattle.section import Profile
 
 @dataclass(frozen=True)
 class OddPiece:
-    """A pattern that is marked out as a whole, ``ids`` of all that are equal to it, how many to ``make``, and where it
+    """A pattern that is marked out as a whole, ``all`` that are equal to it, how many to ``make``, and where it
     goes."""
 
     pattern: Pattern
-    ids: tuple[str, ...]
+    all: tuple[Pattern, ...]
     make: int
     goes: str
+
+    @property
+    def ids(self) -> tuple[str, ...]:
+        return tuple(pattern.id for pattern in self.all)
 
 
 def odd_pieces(derived: Derived, opening: str | None = None) -> tuple[OddPiece, ...]:
@@ -41,7 +46,7 @@ def odd_pieces(derived: Derived, opening: str | None = None) -> tuple[OddPiece, 
                 if not made.paper:
                     plain = made.pattern.but(qty=1)
                     found.setdefault(f"{made.pattern.name} {mark_of(plain)}", []).append((made.pattern, one.title))
-    return tuple(OddPiece(group[0][0], tuple(p.id for p, _ in group), sum(p.qty for p, _ in group),
+    return tuple(OddPiece(group[0][0], tuple(p for p, _ in group), sum(p.qty for p, _ in group),
                           ", ".join(dict.fromkeys(title for _, title in group))) for group in found.values())
 
 
@@ -51,6 +56,8 @@ def piece_cards(book: Book, derived: Derived, pieces: Sequence[OddPiece]) -> Non
     for piece in pieces:
         make = f" · make {piece.make}" if piece.make > 1 else ""
         title = f"{' '.join(piece.ids)} · {piece.pattern.name}{make} · {piece.goes}"
+        done = progress_says(derived.job, piece.all)
+        title += f" · {done}" if done else ""
         if not last:
             book.chapter("Pieces marked out each by itself", f"{derived.job.metal_name} · {derived.job.colour}")
             last = piece.goes

@@ -24,6 +24,7 @@ from yattle.papers.job_book import book_of
 from yattle.papers.numbers import in_rows, many_says, natural
 from yattle.papers.order import order_groups
 from yattle.papers.page import NOTE, Book, Figure, Tick, heading, said, side_by_side, table
+from yattle.papers.progress import progress_says
 from yattle.roof.openings import outline
 from yattle.roof.panels import face_frame
 
@@ -75,7 +76,9 @@ def _stage(book: Book, derived: Derived, fit: Installation, n: int, unit: Unit) 
     lines: list[Flowable] = [said(f"! {caution}", 10, bold=True) for caution in fit.cautions(n)]
     for name in names:
         takes = f" · {_takes(fit.runs[name], unit)}" if name in fit.runs else ""
-        lines.append(Tick(fit.item(name).name + takes, 9.5))
+        pieces = (piece.pattern for piece in fit.runs[name].run.pieces) if name in fit.runs else ()
+        done = progress_says(derived.job, pieces)
+        lines.append(Tick(f"{fit.item(name).name}{takes}{f' · {done}' if done else ''}", 9.5))
     checks: list[Flowable] = [Tick(f"check, {check}", 10) for check in fit.checks(n)]
     if not derived.roof.facets:
         book.add(heading(f"Stage {n + 1}"), *lines, *checks)
