@@ -106,7 +106,7 @@ def test_it_is_never_over_a_plan_that_can_be_cut(pieces, stock, rules):
     answer = nest(job)
     assert faults(job, answer.answer()) == []
     placed = [(one, sum(place.part == one.id for place in answer.placements)) for one in parts]
-    seen = _seen(job, [row for row in placed if row[1]], 2 * answer.metal_cost, 0.0, Budget(time.perf_counter() + 2.0, 0.05))
+    seen = _seen(job, [row for row in placed if row[1]], 2 * answer.metal_cost, 0.0, Budget(time.perf_counter() + 1.0, 0.05))
     assert seen <= answer.metal_cost * (1 + 1e-6) + 1e-9
 
 

@@ -67,7 +67,7 @@ def _stand_as(order: FoldOrder, others: Sequence[tuple[int, FoldOrder]]) -> str:
     settings = {n: {_setting(step) for step in other.steps} for n, other in others}
     best = max(settings, key=lambda n: (sum(_setting(s) in settings[n] for s in order.steps), n), default=0)
     same = [str(step.n) for step in order.steps if best and _setting(step) in settings[best]]
-    return f"strokes {' '.join(same)} stand as on card {best}" if len(same) > 1 else ""
+    return f"strokes {' '.join(same)} as on card {best}" if len(same) > 1 else ""
 
 
 def _setting(step: Step) -> tuple[float, float, str]:
