@@ -76,12 +76,12 @@ def test_strokes_that_stand_as_on_a_card_before_really_do(tmp_path, monkeypatch)
     monkeypatch.setattr("yattle.papers.cards.piece_cards", lambda *_: None)
     write_fold_cards(PLAIN, tmp_path / "all.pdf")
     groups = sections_of(PLAIN)
-    told = re.findall(r"strokes ([\d ]+) as on card (\d+)", text(tmp_path / "all.pdf").split("\n")[0])
+    told = re.findall(r"strokes ([\d, ]+) as on card (\d+)", text(tmp_path / "all.pdf").split("\n")[0])
     assert told, "eave drips of several pitches share their hem"
     orders = {group.n: PLAIN.order(group.runs[0].run.id) for group in groups}
     fits = 0
     for strokes, card in told:
-        steps = [int(n) for n in strokes.split()]
+        steps = [int(n) for n in strokes.split(", ")]
         other = {(round(s.mark_from_out_edge, 1), round(s.set_angle or 0, 1), s.action) for s in orders[int(card)].steps}
         fits += any(isinstance(order, FoldOrder) and n > int(card) and [
             s.n for s in order.steps if (round(s.mark_from_out_edge, 1), round(s.set_angle or 0, 1), s.action) in other

@@ -67,7 +67,7 @@ def _stand_as(order: FoldOrder, others: Sequence[tuple[int, FoldOrder]]) -> str:
     settings = {n: {_setting(step) for step in other.steps} for n, other in others}
     best = max(settings, key=lambda n: (sum(_setting(s) in settings[n] for s in order.steps), n), default=0)
     same = [str(step.n) for step in order.steps if best and _setting(step) in settings[best]]
-    return f"strokes {' '.join(same)} as on card {best}" if len(same) > 1 else ""
+    return f"strokes {', '.join(same)} as on card {best}" if len(same) > 1 else ""
 
 
 def _setting(step: Step) -> tuple[float, float, str]:
@@ -94,7 +94,7 @@ def _index(book: Book, derived: Derived, groups: Sequence[SectionGroup], pieces:
         book.add(said(differs, bold=True, before=1), *([said(f"Gone: {' '.join(gone)}", 10)] if gone else []))
     book.add(said("In the order of the work. What has one section is set up once and folded in one go.", before=1))
     if groups:
-        book.add(table(rows, (6, 12, 44, book.width - 124, 18, 20, 24), right=(4, 5, 6), ticks=True))
+        book.add(table(rows, (6, 12, 38, book.width - 112, 16, 18, 22), right=(4, 5, 6), ticks=True))
     if pieces:
         odd = [["", "pieces", "what", "make", "goes to"]] + [
             ["", " ".join(p.ids), p.pattern.name, str(p.make), " · ".join(

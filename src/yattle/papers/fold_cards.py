@@ -46,7 +46,7 @@ def card(book: Book, derived: Derived, group: SectionGroup) -> None:
     book.add(side_by_side([section, beside], (book.width * 0.55, book.width * 0.45)))
     book.together(said("Girth tape, from raw edge A" + rounding_says([b.mark for b in group.girth.bends], unit), NOTE,
                        grey=0.3),
-                  Figure(tape_drawing(group.girth.bends, group.girth.girth, group.profile, unit), 38, room=14,
+                  Figure(tape_drawing(group.girth.bends, group.girth.girth, group.profile, unit), 40, room=16,
                          points=11))
     _strokes(book, derived, group, unit)
     _pieces(book, derived, group, unit)
