@@ -44,7 +44,7 @@ def trims_of(stock: Stock, rules: NestRules) -> tuple[float, float]:
     return edge, end
 
 
-MANY = 3000
+MANY = 1000
 """Pieces from which on a first plan repeats its blocks as often as they can be cut."""
 _HURRIED = 24  # kinds at hand in a hurry
 _SHARE = 0.12  # of the seconds given: from then on the first plan hurries

@@ -208,7 +208,9 @@ class Painter:
         self.canvas.setStrokeGray(0.3)
         self.canvas.line(*a, *b)
         upright = abs(dim.push[0]) > abs(dim.push[1])
-        x, y = (a[0] + b[0]) / 2 + dim.push[0] * points * 0.9, (a[1] + b[1]) / 2 + dim.push[1] * points * 0.6
+        size = max(abs(dim.push[0]), abs(dim.push[1]), 1.0)  # a line further off keeps its number as near as any
+        x = (a[0] + b[0]) / 2 + dim.push[0] / size * points * 0.9
+        y = (a[1] + b[1]) / 2 + dim.push[1] / size * points * 0.6
         self.canvas.setFillGray(0)
         self.canvas.setFont(self.plain, points)
         if upright:
