@@ -188,6 +188,14 @@ def test_any_cells_of_a_stock_list_or_of_measures(rows):
     only_ours(lambda: read_measures(DEMO, "\n".join(",".join(row) for row in rows)))
 
 
+@pytest.mark.parametrize("value", ["0", "-0", "-1", "1e-9", "nan", "1e308"])
+@pytest.mark.parametrize("what", ["E1", "length loft", "pitch loft.1", "diagonal loft.1 0-2", "fold R1"])
+def test_a_measure_that_nobody_can_have_taken_is_said_with_its_line(what, value):
+    """Of every kind there is, on the demo's roof."""
+    with pytest.raises(InputError, match=r"found"):
+        read_measures(load(demo_path()), f"{what},{value}")
+
+
 def test_a_table_that_is_none_says_its_line():
     with pytest.raises(InputError, match=r"list, line 2: found field larger than field limit"):
         rows_of("a,b\n" + "x" * 200_000, "list")

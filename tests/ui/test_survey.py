@@ -183,6 +183,16 @@ def test_taped_on_a_face(survey, qtbot):
     assert ("pitch", "loft.1", "") not in {(t.kind, t.of, t.field) for t in job_of(survey).taped}
 
 
+def test_a_taped_nothing_is_said_where_it_was_typed(survey, qtbot):
+    survey.model.press("face:loft.1")
+    before = job_of(survey)
+    for name in ("taped pitch", "diagonal 2"):
+        type_into(survey.slate.row(name), "0", qtbot)
+        row = survey.slate.row(name)
+        assert row.wrong.isVisible() and "found 0" in row.wrong.text() and job_of(survey) == before
+        escape(survey.slate.row(name), qtbot)
+
+
 def test_taped_angles_and_block_measures(survey, qtbot):
     """A valley's fold and any measure of a block carry what was taken beside what the roof says."""
     survey.model.press("V1")

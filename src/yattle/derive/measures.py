@@ -14,7 +14,7 @@ from yattle.job.model import Job
 from yattle.measure import UNITS, parse_angle, parse_length, parse_pitch
 from yattle.roof import Facet, Roof, build
 from yattle.roof.build import outline3
-from yattle.roof.measured import ANGLES, Taped, worked_out
+from yattle.roof.measured import ANGLES, taken, worked_out
 from yattle.roof.panels import OutOfSquare, face_frame, out_of_square
 
 
@@ -63,7 +63,7 @@ def _with_measure(job: Job, what: str, value: str, where: str) -> Job:
         kind, field = "block", words[0]
     number = (parse_pitch(value, where) if "pitch" in words[0] else parse_angle(value, where) if words[0] in ANGLES
               else parse_length(value, UNITS[job.unit].typed, where))
-    taped = Taped(kind=kind, of=of, field=field, value=number)  # type: ignore[arg-type]
+    taped = taken(kind, of, field, number, where=where)
     if worked_out(build(job.roof), taped) is None:
         raise InputError(where, repr(what), "a run, or pitch, diagonal or a measure of a face or block of this roof")
     return job.with_taped(taped, kind, of, field)

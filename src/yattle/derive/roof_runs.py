@@ -16,7 +16,7 @@ from yattle.roof import LETTERS, Edge, Roof, RoofPlan, build
 from yattle.roof.at_edge import comes_to, goes_past, sides
 from yattle.roof.build import beside
 from yattle.roof.edges import WALLS
-from yattle.roof.measured import Taped
+from yattle.roof.measured import Taped, taken
 from yattle.roof.plane import Point3, compass
 from yattle.runs.split import LONGEST_RUN
 from yattle.values import check
@@ -207,7 +207,7 @@ def _with_roof_run(job: Job, found: RoofRun, changes: dict[str, object]) -> Job:
         job = _with_pitch(job, edge, float(changes.pop("pitch")))  # type: ignore[arg-type]
     if "taped" in changes:
         value, by = changes.pop("taped"), changes.pop("taped_by", "tape")
-        taped = None if value is None else Taped(kind="edge", of=edge.key, field=str(place), value=float(value), by=by)  # type: ignore[arg-type]
+        taped = None if value is None else taken("edge", edge.key, str(place), float(value), str(by))  # type: ignore[arg-type]
         job = job.with_taped(taped, "edge", edge.key, str(place))
     return job.with_note(job.note(edge.key, place).but(**changes)) if changes else job
 
@@ -219,7 +219,7 @@ def with_fold_taped(job: Job, run_id: str, value: float | None) -> Job:
     if found is None:
         raise InputError("fold", repr(run_id), "an edge of the roof between two planes")
     place = str(found.place)
-    taped = None if value is None else Taped(kind="fold", of=found.edge.key, field=place, value=value)
+    taped = None if value is None else taken("fold", found.edge.key, place, value)
     return job.with_taped(taped, "fold", found.edge.key, place)
 
 

@@ -22,7 +22,7 @@ from yattle.roof.build import Roof, build, outline3
 from yattle.roof.edges import Edge
 from yattle.roof.held import HeldRoof, HeldValues
 from yattle.roof.model import RoofPlan
-from yattle.values import Value
+from yattle.values import Value, check
 
 _LENGTHS = ("length", "span", "eave_height", "x", "y", "eave_overhang", "rake_overhang")
 ANGLES = ("pitch", "pitch_right", "pitch_ends", "bearing")
@@ -54,6 +54,12 @@ class Taped(Value):
     def sigma(self) -> float:
         """How well it can be taken: 3 mm and 0.3 mm a metre with a tape, 0.3° with an angle finder."""
         return 0.3 if self.is_angle else 3.0 + 0.0003 * self.value
+
+
+def taken(kind: str, of: str, field: str, value: float, by: str = "tape", where: str = "taped") -> Taped:
+    """A measure as somebody entered it, mm or degrees, ``where`` in words. Raises :class:`InputError` for one that
+    cannot have been taken."""
+    return check(lambda: Taped(kind=kind, of=of, field=field, value=value, by=by), where)  # type: ignore[arg-type]
 
 
 class TapedRoof(RoofPlan):

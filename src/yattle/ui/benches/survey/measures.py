@@ -7,7 +7,7 @@ from yattle.details import Finding
 from yattle.devices import check_address
 from yattle.job.settings import keep_address, load_settings
 from yattle.measure import parse_angle
-from yattle.roof.measured import ANGLES, Adjustment, Taped, worked_out
+from yattle.roof.measured import ANGLES, Adjustment, Taped, taken, worked_out
 from yattle.session.beside import adjusted
 from yattle.ui.benches.survey.panels import PanelsHere
 from yattle.ui.benches.survey.selected import SurveySelection
@@ -95,8 +95,8 @@ class Measures:
         def put() -> None:
             taped = None
             if text.strip():
-                taped = Taped(kind=kind, of=of, field=field, value=self._read_measure(kind, field, text),  # type: ignore[arg-type]
-                              by="stand-in" if simulated else "tape")
+                taped = taken(kind, of, field, self._read_measure(kind, field, text),
+                              "stand-in" if simulated else "tape")
             self.store.session.edit(f"{of} {field or kind} taped", lambda job: job.with_taped(taped, kind, of, field))
         return self.store.attempt(put)
 
