@@ -326,3 +326,13 @@ def test_typing_a_wrong_text_and_the_right_one_after_it(window, qtbot):
     assert not row.refused and run_of(job(window), "E1").own.face == 99
     qtbot.mouseClick(window.rail.buttons["survey"], LEFT)
     assert window.front.name == "survey"
+
+
+def test_a_value_no_model_takes_is_one_sentence_wherever_it_is_typed(window):
+    """What a field's own reading lets through and its value does not: never the validator's text, and nothing changes."""
+    brake, log, survey = (window.benches[name].model for name in ("brake", "log", "survey"))
+    before = window.store.session.job
+    for said in (brake.machine.put_gauge("0"), brake.machine.put_gauge("40 mm"), log.note("x" * 100_000),
+                 survey.add_metal("y" * 500)):
+        assert said and "\n" not in said and "found" in said and "expected" in said
+    assert window.store.session.job == before

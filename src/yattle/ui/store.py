@@ -18,6 +18,7 @@ from yattle.tasks import Answer, Board, Busy, On, Policy, Request, Ticket
 from yattle.tasks.board import Then
 from yattle.tasks.executors import Executors
 from yattle.ui.typing import Typing
+from yattle.values import check
 
 
 class Store(QObject):
@@ -70,9 +71,10 @@ class Store(QObject):
             self.job_changed.emit()
 
     def attempt(self, deed: Callable[[], object]) -> str | None:
-        """Do ``deed``; the sentence of a Yattle error is returned (and nothing has changed)."""
+        """Do ``deed``; the sentence of a Yattle error is returned (and nothing has changed), as is what a value made in
+        it does not take."""
         try:
-            deed()
+            check(deed)  # type: ignore[type-var]
         except YattleError as wrong:
             return str(wrong)
         return None
