@@ -35,9 +35,9 @@ def text(path):
 
 
 @pytest.mark.parametrize(("numbers", "said"), [
-    ((-1, 0, 0), "all cut"), ((-1, -1, 0), "all folded"), ((-1, -1, -1), "all fitted"),
+    ((-1, 0, 0), "5 of 5 cut"), ((-1, -1, 0), "5 of 5 cut, 5 folded"), ((-1, -1, -1), "fitted"),
     ((1, 0, 0), "1 of 5 cut"), ((3, 2, 0), "3 of 5 cut, 2 folded"), ((4, 3, 1), "4 of 5 cut, 3 folded, 1 fitted"),
-    ((-1, 2, 1), "all cut, 2 folded, 1 fitted")])
+    ((-1, 2, 1), "5 of 5 cut, 2 folded, 1 fitted")])
 def test_how_far_pieces_have_come_in_words(numbers, said):
     pattern = PLAIN.patterns[0].but(qty=5)
     cut, folded, fitted = (5 if many < 0 else many for many in numbers)
@@ -58,17 +58,17 @@ def test_cards_and_site_pack_say_what_is_still_to_do(tmp_path, monkeypatch):
     write_fold_cards(derived, tmp_path / "all.pdf")
     monkeypatch.undo()
     rows = sum(row.run.run.id == "R4" for row in section_of(derived, "R4").rows)
-    assert text(tmp_path / "card.pdf").count("all fitted") == rows > 0
-    assert text(tmp_path / "site.pdf").count("all fitted") == 1
+    assert text(tmp_path / "card.pdf").count("· fitted") == rows > 0
+    assert text(tmp_path / "site.pdf").count("· fitted") == 1
     many = section_of(derived, "R4").many
     index = text(tmp_path / "all.pdf").split("\n")[0]
     if many == len(names):
-        assert "all fitted" in index
+        assert "· fitted" in index
     else:
         assert f"{len(names)} of {many} cut" in index
     odd = next(p.pattern.id for one in PLAIN.openings for p in one.pieces if not p.paper)
     write_opening_cards(made([odd], -1, -1), PLAIN.openings[0].id, tmp_path / "odd.pdf")
-    assert "all folded" in text(tmp_path / "odd.pdf")
+    assert "· folded" in text(tmp_path / "odd.pdf")
 
 
 def test_strokes_that_stand_as_on_a_card_before_really_do(tmp_path, monkeypatch):

@@ -20,11 +20,7 @@ from yattle.papers.progress import progress_says
 def write_fold_cards(derived: Derived, path: Path) -> None:
     """All cards in the order of the work, their index before them."""
     book, groups, pieces = book_of(derived, "fold cards"), sections_of(derived), odd_pieces(derived)
-    _index(book, derived, groups, pieces)
-    for group in groups:
-        card(book, derived, group)
-    piece_cards(book, derived, pieces)
-    book.save(path)
+    _write(book, derived, groups, pieces, path)
 
 
 def write_changed_cards(derived: Derived, path: Path) -> None:
@@ -33,6 +29,12 @@ def write_changed_cards(derived: Derived, path: Path) -> None:
     groups = [group for group in sections_of(derived) if any(
         row.run.pieces[n].id in news for row in group.rows for n in row.places)]
     pieces = [piece for piece in odd_pieces(derived) if news & set(piece.ids)]
+    _write(book, derived, groups, pieces, path)
+
+
+def _write(book: Book, derived: Derived, groups: Sequence[SectionGroup], pieces: Sequence[OddPiece],
+           path: Path) -> None:
+    """An index and the cards it names."""
     _index(book, derived, groups, pieces)
     for group in groups:
         card(book, derived, group)

@@ -5,22 +5,16 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from yattle.job.model import Job
-from yattle.job.states import state_of
+from yattle.job.states import PieceState, state_of
 from yattle.pattern import Pattern
 
 
 def progress_says(job: Job, patterns: Iterable[Pattern]) -> str:
-    """How far pieces have come, all together: ``3 of 5 cut, 2 folded``, or ``all fitted``; empty where nothing is cut
+    """How far pieces have come, all together: ``3 of 5 cut, 2 folded``, or ``fitted``; empty where nothing is cut
     of them."""
     if not job.cut:
         return ""
     states = [state_of(job, pattern) for pattern in patterns]
-    wanted, cut, folded, fitted = (sum(getattr(one, what) for one in states)
-                                   for what in ("wanted", "cut", "folded", "fitted"))
-    if not cut:
-        return ""
-    if fitted == wanted:
-        return "all fitted"
-    first = "all folded" if folded == wanted else "all cut" if cut == wanted else f"{cut} of {wanted} cut"
-    more = [f"{folded} folded"] if 0 < folded < wanted else []
-    return ", ".join([first, *more, *([f"{fitted} fitted"] if fitted else [])])
+    whole = PieceState("", *(sum(getattr(one, what) for one in states)
+                             for what in ("wanted", "cut", "folded", "fitted")))
+    return whole.says() if whole.cut else ""

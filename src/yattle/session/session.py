@@ -266,12 +266,16 @@ class Session:
         if target == self.path and not mark and target.exists():
             raise FileProblem(f"{shown(target)}: cannot be read, so nobody can tell whether it has been changed; "
                               "nothing was written over, save under another name")
-        if self._mark and mark not in ("", self._mark):
+        if self._is_changed_by_others(mark):
             raise FileProblem(f"{shown(target)}: changed on the disk since it was opened; nothing was written over, "
                               "save under another name and compare")
         save(self.newest, target)
         self.path, self._saved, self._mark, self.demo = target, self.newest, mark_of(target), False
         self._tell("saved")
+
+    def _is_changed_by_others(self, mark: str) -> bool:
+        """Whether a file with this mark is another than was opened or saved here; one that is gone is not."""
+        return bool(self._mark) and mark not in ("", self._mark)
 
     # -- edits ------------------------------------------------------------------------------------
 
@@ -289,7 +293,7 @@ class Session:
         """An edit that takes metal off the rack, or puts some on it. Raises :class:`~yattle.errors.FileProblem` and
         takes nothing where somebody else has changed the job's file since it was opened, as another window does that
         works on the same rack: what lies there is no longer what is counted here."""
-        if self.path is not None and self._mark and mark_of(self.path) not in ("", self._mark):
+        if self.path is not None and self._is_changed_by_others(mark_of(self.path)):
             raise FileProblem(f"{shown(self.path)}: changed on the disk since it was opened, its rack with it; nothing "
                               "was taken, open the job again")
         self.edit(title, change)
