@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import pytest
-from hands import keys, settle
+from hands import keys, press_key_of, settle
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
@@ -53,7 +53,7 @@ def test_the_words_at_the_shear_are_those_of_the_cut_sheet(floor):
 def test_what_is_cut_is_booked_in_one_deed_and_the_rest_goes_on(floor, qtbot):
     before = job(floor)
     through(floor)
-    assert floor.model.made == 13 and floor.book_button.isVisible()
+    assert floor.model.shear.made == 13 and floor.book_button.isVisible()
     floor.book_button.click()
     assert {done.piece for done in job(floor).cut} == {p.id for p in floor.store.session.derived.patterns}
     assert sum(entry.amount for entry in job(floor).ledger if entry.what == "out") > 5000
@@ -64,7 +64,7 @@ def test_what_is_cut_is_booked_in_one_deed_and_the_rest_goes_on(floor, qtbot):
 
 def test_leaving_books_what_was_cut_by_then(floor, qtbot):
     press(floor, times=3)
-    made = floor.model.made
+    made = floor.model.shear.made
     assert 0 < made < 13
     press(floor, Qt.Key.Key_Escape)
     assert job(floor).cut and "booked" in floor.parent().trouble.text.text()
@@ -87,7 +87,7 @@ def test_strokes_by_the_pedal_tick_a_piece_as_folded(floor, qtbot):
     assert floor.big.text() == "nothing to fold"
     assert all(done.folded == done.copies for done in job(floor).cut)
     floor.places["roof"].click()
-    press(floor, times=len(floor.model._items()))
+    press(floor, times=len(floor.model.roof._items()))
     assert floor.big.text() == "all on" and all(done.fitted == done.copies for done in job(floor).cut if done.piece.startswith("E"))
 
 
@@ -115,7 +115,7 @@ def test_a_spoiled_piece_is_planned_again_with_why(floor, qtbot):
     assert job(floor).log[-1].what == "spoiled" and job(floor).log[-1].text == "folded on the wrong side"
     assert [part.id for part in floor.store.session.derived.nest_job.parts] == ["E1-1"]
     assert "at most 0" in floor.model.spoil("E1-1", "")
-    floor.model.begin_shear()
+    floor.model.shear.begin()
     floor.model.go("shear")
     assert floor.big.text() != "nothing to cut"
 
@@ -132,3 +132,71 @@ def test_a_job_without_a_plan_says_so(open_window):
         model.go(place)
         assert model.screen().big == word
         model.next()
+
+
+def test_pressed_on_the_drawing_the_work_stands_at_the_cut_that_frees_the_piece_and_pressed_again_it_is_made(floor, qtbot):
+    assert floor.model.shear.at == 0
+    press_key_of(floor.picture, "E3-1", qtbot)
+    assert floor.big.text().startswith("slit") and "E3-1" in floor.small.text() and not job(floor).cut
+    at = floor.model.shear.at
+    press_key_of(floor.picture, "E3-1", qtbot)
+    assert floor.model.shear.at == at + 1 and floor.model.shear.made > 0
+    floor.book_button.click()
+    assert "E3-1" in {done.piece for done in job(floor).cut}
+
+
+def test_every_piece_on_the_drawing_leads_to_a_line_that_names_it(floor):
+    shear = floor.model.shear
+    for part in {place.part for place in shear.answer.placements}:
+        shear.at = 0
+        shear.press(part)
+        said = shear.screen()
+        assert part in f"{said.big} {said.small}", part
+
+
+def test_at_the_brake_the_drawing_is_the_stroke_and_pressed_it_is_made(floor):
+    through(floor)
+    floor.book_button.click()
+    floor.places["brake"].click()
+    first, strokes = floor.model.now(), len(floor.store.session.derived.order("E1").steps)
+    for n in range(strokes):
+        assert floor.bar.value() == n
+        QTest.mouseClick(floor.picture, Qt.MouseButton.LeftButton)
+    assert {done.piece for done in job(floor).cut if done.folded} == {first}
+
+
+def test_on_the_roof_an_edge_pressed_is_what_goes_on_and_pressed_again_it_is_fitted(floor, qtbot):
+    through(floor)
+    floor.book_button.click()
+    floor.places["brake"].click()
+    press(floor, Qt.Key.Key_Space, 300)
+    floor.places["roof"].click()
+    tag = next(hit for hit in paint_now(floor) if hit.key == "E2" and hit.outline is None)
+    assert floor.big.text().startswith("E1")
+    for said in ("E2", ""):
+        QTest.mouseClick(floor.picture, Qt.MouseButton.LeftButton, pos=tag.rect.center().toPoint())
+        if said:
+            assert said in floor.big.text() and not any(done.fitted for done in job(floor).cut)
+    assert {done.piece.split("-")[0] for done in job(floor).cut if done.fitted} == {"E2"}
+    assert any(getattr(shape, "role", "") == "lit-edge" for shape in floor.picture.drawing.shapes)
+
+
+def paint_now(floor):
+    floor.picture.grab()
+    return floor.picture.hits
+
+
+def test_a_gloved_finger_beside_an_edge_means_it(floor, qtbot):
+    floor.places["roof"].click()
+    west = next(hit for hit in paint_now(floor) if hit.key == "E2" and hit.outline is None)
+    beside = west.rect.center().toPoint()
+    beside.setX(int(west.rect.left()) - 20)
+    assert not any(hit.contains(beside.toPointF()) for hit in floor.picture.hits)
+    QTest.mouseClick(floor.picture, Qt.MouseButton.LeftButton, pos=beside)
+    assert floor.big.text().startswith(west.key)
+    far = beside
+    far.setX(max(int(west.rect.left()) - 200, 1))
+    before = floor.big.text()
+    assert all(hit.away(far.toPointF()) > floor.picture.finger for hit in floor.picture.hits)
+    QTest.mouseClick(floor.picture, Qt.MouseButton.LeftButton, pos=far)
+    assert floor.big.text() == before

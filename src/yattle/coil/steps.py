@@ -65,6 +65,12 @@ class ShearBlock:
     fall: Fall
     cuts: tuple[int, ...]
 
+    @property
+    def off_the_stock(self) -> tuple[int, ...]:
+        """The number of the cut that takes it off the stock piece, before anything is cut of it; none of a whole
+        piece."""
+        return tuple(sorted(set(self.cuts) - set(_numbers(self.fall))))
+
 
 def blocks_of_plan(stock: tuple[Stock, ...], answer: NestAnswer) -> tuple[ShearBlock, ...]:
     """The blocks of a sheared plan in the order they are cut; none of a plan by snips."""

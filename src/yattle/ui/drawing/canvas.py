@@ -36,6 +36,8 @@ class Canvas(QWidget):
         self.drawing, self.ink = Drawing(()), Ink()
         self.margin = margin
         self.most_scale = 1e9
+        self.finger = 0.0  # px: what is pressed beside everything means the nearest thing this near
+        self.elsewhere = ""  # the key that is meant where nothing is
         self.corners = ("", "")
         self.edit: Callable[[str, str], str | None] | None = None
         self._typeable: Callable[[str], bool] = lambda key: False
@@ -88,21 +90,29 @@ class Canvas(QWidget):
         self.resized.emit()
 
     def hit_at(self, place: QPointF) -> Hit | None:
-        return next((hit for hit in reversed(self.hits) if hit.contains(place)), None)
+        met = next((hit for hit in reversed(self.hits) if hit.contains(place)), None)
+        if met is not None or not self.finger:
+            return met
+        near = min(self.hits, key=lambda hit: hit.away(place), default=None)
+        return near if near is not None and near.away(place) <= self.finger else None
+
+    def key_at(self, place: QPointF) -> str:
+        """What is meant by a press at ``place``; empty where it means nothing."""
+        hit = self.hit_at(place)
+        return hit.key if hit is not None else self.elsewhere
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
-        hit = self.hit_at(event.position())
-        if hit is None or not hit.key:
+        key = self.key_at(event.position())
+        if not key:
             return
-        self.pressed.emit(hit.key)
-        if hit.key.startswith(("leg:", "turn:", "block:")):
-            self.type_into(hit.key)
+        self.pressed.emit(key)
+        if key.startswith(("leg:", "turn:", "block:")):
+            self.type_into(key)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
-        hit = self.hit_at(event.position())
-        pressable = hit is not None and bool(hit.key)
+        pressable = bool(self.key_at(event.position()))
         self.setCursor(Qt.CursorShape.PointingHandCursor if pressable else Qt.CursorShape.ArrowCursor)
 
     def type_into(self, key: str) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -55,6 +56,12 @@ class Hit:
         """Whether ``place`` is on it: within its outline, or its rectangle where it has none."""
         return self.rect.contains(place) and (
             self.outline is None or self.outline.containsPoint(place, Qt.FillRule.OddEvenFill))
+
+    def away(self, place: QPointF) -> float:
+        """How far ``place`` is from its rectangle, px; 0 within."""
+        x = max(self.rect.left() - place.x(), place.x() - self.rect.right(), 0.0)
+        y = max(self.rect.top() - place.y(), place.y() - self.rect.bottom(), 0.0)
+        return math.hypot(x, y)
 
 
 @dataclass

@@ -26,6 +26,7 @@ from yattle.ui.widgets.words import Words
 _DONE = (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Right, Qt.Key.Key_PageDown)
 _BACK = (Qt.Key.Key_Backspace, Qt.Key.Key_Left, Qt.Key.Key_PageUp)
 """A pedal sends one of these."""
+_FINGER = 28.0  # px: what lies this near is meant by a gloved finger
 
 
 class _CodeField(QLineEdit):
@@ -45,8 +46,9 @@ class FloorView(QDialog):
         self.setWindowTitle("On the floor")
         self.store = store
         self.about, self.big, self.small, self.after = Words(), Words(), Words(), Words()
-        self.picture = Canvas("what is done now", (30, 24, 30, 24))
+        self.picture = Canvas("what is done now", (46, 44, 46, 44))
         self.picture.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.picture.finger = _FINGER
         self.bar = QProgressBar()
         self.bar.setTextVisible(False)
         self.done_button, self.back_button = QPushButton("done  (space)"), QPushButton("back")
@@ -102,6 +104,7 @@ class FloorView(QDialog):
         self.book_button.clicked.connect(lambda: self._say_if(self.model.book()))
         self.spoil_button.clicked.connect(self.ask_why)
         self.code.returnPressed.connect(self._take_code)
+        self.picture.pressed.connect(self.model.press)
 
     def _take_code(self) -> None:
         wrong = self.model.open_code(self.code.text())
@@ -133,11 +136,13 @@ class FloorView(QDialog):
         self.bar.setMaximum(max(screen.far[1], 1))
         self.bar.setValue(screen.far[0])
         self.picture.setVisible(screen.drawing is not None)
-        ink = Ink(self.store.session.job.metal_used.colour, points=13, band=4)
+        ink = Ink(self.store.session.job.metal_used.colour, screen.now, points=13, band=4,
+                  sparse=self.model.place == "roof")
         self.picture.show_drawing(screen.drawing or Drawing(()), ink)
+        self.picture.elsewhere = screen.now if self.model.place == "brake" else ""  # the drawing is the stroke itself
         for place, button in self.places.items():
             button.setChecked(place == self.model.place)
-        self.book_button.setVisible(self.model.place == "shear" and self.model.made > 0)
+        self.book_button.setVisible(self.model.place == "shear" and self.model.shear.made > 0)
         self.setStyleSheet(f"FloorView {{ background: {theme().ground}; }}")
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -153,7 +158,7 @@ class FloorView(QDialog):
 
     def reject(self) -> None:
         """Leave; what was cut is booked, one step of undo."""
-        made = self.model.made
+        made = self.model.shear.made
         wrong = self.model.book()
         if wrong is None and made:
             self.store.say(f"{made} cuts are booked; undo takes it back")
