@@ -14,8 +14,9 @@ from pypdf import PdfReader
 from yattle.derive import derive
 from yattle.job import demo_path, load
 from yattle.measure import UNITS
+from yattle.papers.one_to_one import tiles
 from yattle.papers.piece_cards import order_lines
-from yattle.papers.practice import Practice, angles, tiles, write_practice
+from yattle.papers.practice import Practice, angles, write_practice
 from yattle.papers.selected import practice_of, selected_piece
 from yattle.pattern.by_hand import hand_order
 from yattle.pattern.folded import fold_tree

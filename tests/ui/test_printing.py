@@ -29,7 +29,8 @@ def looked(box, qtbot, key):
 def test_what_is_selected_is_shown_first_and_every_paper_can_be_looked_at(box, qtbot):
     assert box.paper.currentData() == "fold-card-E1" and box.print_button.isEnabled()
     many = {key: looked(box, qtbot, key) for key in (box.paper.itemData(n) for n in range(box.paper.count()))}
-    assert set(many) == {"fold-card-E1", "practice", "fold-cards", "cut-sheet", "site-pack", "labels", "all-papers"}
+    assert set(many) == {"fold-card-E1", "practice", "templates", "fold-cards", "cut-sheet", "site-pack",
+                         "labels", "all-papers"}
     assert all(many.values()) and many["all-papers"] > many["fold-cards"] > many["fold-card-E1"]
     assert not box.parent().store.session.changed, "looking changes nothing"
 

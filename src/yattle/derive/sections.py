@@ -23,6 +23,11 @@ class EndKind:
     sides: frozenset[str]
     note: EndNote
 
+    @property
+    def is_plain(self) -> bool:
+        """Whether it is square and has no tabs: lines to mark are all there is to it."""
+        return len(self.end.corners) <= 2 and self.end.depth <= 0.05 and not self.end.folds
+
 
 @dataclass(frozen=True)
 class PieceRow:

@@ -14,15 +14,17 @@ from yattle.pattern.piece_ends import EndPoint, PieceEnd, end_points
 from yattle.section import Bend, Profile
 
 _BEYOND = 0.5  # of the girth that is drawn beyond the last corner: the folds' letters stand there
-_LETTERS = (0.37, 0.13)  # of the girth from the broken edge, by turns, so that close folds' letters stay apart
+_LETTERS = (0.37 / 0.5, 0.13 / 0.5)  # of what is drawn beyond, from the broken edge: close letters by turns
 _HATCH = 16  # lines over the girth
 
 
 def end_drawing(end: PieceEnd, bends: Sequence[Bend], girth: float, profile: Profile, unit: Unit = UNITS["mm"],
-                points: Sequence[EndPoint] | None = None) -> Drawing:
+                points: Sequence[EndPoint] | None = None, beyond: float | None = None) -> Drawing:
     """An end as it lies, paint face up, edge A on top: a left one with its cut on the left. ``bends`` are the folds of
-    its section, ``girth`` mm wide. Places in mm, y up, the corner of the blank at edge A at the origin."""
-    reach = max([end.depth, *(x for _, (x, _) in end.marks if x < 1.5 * girth)]) + _BEYOND * girth
+    its section, ``girth`` mm wide; ``beyond`` mm are drawn past the last corner, else half the girth. Places in mm, y
+    up, the corner of the blank at edge A at the origin."""
+    beyond = _BEYOND * girth if beyond is None else beyond
+    reach = max([end.depth, *(x for _, (x, _) in end.marks if x < 1.5 * girth)]) + beyond
     sign = 1.0 if end.side == "left" else -1.0
 
     def at(p: Point) -> Point:
@@ -32,7 +34,7 @@ def end_drawing(end: PieceEnd, bends: Sequence[Bend], girth: float, profile: Pro
     shapes: list[Shape] = _waste(sheet, sign * reach, girth)
     shapes += [Line(ring[:len(end.corners)], "cut"), Line((ring[0], ring[-1]), "cut"),
                Line((ring[len(end.corners) - 1], ring[len(end.corners)]), "cut"), _broken(sign * reach, girth)]
-    shapes += _long_folds(end, bends, sheet, sign, reach, profile, girth, unit)
+    shapes += _long_folds(end, bends, sheet, sign, reach, profile, beyond, unit)
     for fold in end.folds:
         a, b = at(fold.a), at(fold.b)
         shapes.append(Line((a, b), "fold-paint" if fold.turn > 0 else "fold-back", fold.id))
@@ -85,7 +87,7 @@ def _broken(x: float, girth: float) -> Line:
 
 
 def _long_folds(end: PieceEnd, bends: Sequence[Bend], sheet: shapely.Polygon, sign: float, reach: float,
-                profile: Profile, girth: float, unit: Unit) -> list[Shape]:
+                profile: Profile, beyond: float, unit: Unit) -> list[Shape]:
     """The section's folds as far as they run, with their letters toward the middle of the piece."""
     stops, shapes = dict(end.stops), list[Shape]()
     for n, bend in enumerate(bends):
@@ -97,7 +99,7 @@ def _long_folds(end: PieceEnd, bends: Sequence[Bend], sheet: shapely.Polygon, si
             if part.geom_type == "LineString" and part.length > 0.5:
                 shapes.append(Line(tuple((x, y) for x, y in part.coords),
                                    "fold-paint" if bend.turn > 0 else "fold-back", bend.id))
-        shapes.append(Tag((sign * (reach - _LETTERS[n % 2] * girth), -bend.mark),
+        shapes.append(Tag((sign * (reach - _LETTERS[n % 2] * beyond), -bend.mark),
                           fold_letter(bend.id, bend.turn, profile, unit), (0.0, 0.0), bend.id))
     return shapes
 

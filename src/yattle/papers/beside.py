@@ -71,6 +71,13 @@ def _practice(derived: Derived, path: Path, of: str | Selection | None) -> None:
     write_practice(practice_of(derived, found), path)
 
 
+def _templates(derived: Derived, path: Path, of: str | Selection | None) -> None:
+    from yattle.papers.templates import write_templates
+
+    assert isinstance(of, Selection)
+    write_templates(derived, of, path)
+
+
 def _cut_sheet(derived: Derived, path: Path, of: str | Selection | None) -> None:
     from yattle.papers.cut_sheet import write_cut_sheet
 
@@ -103,5 +110,6 @@ def _changed_cards(derived: Derived, path: Path, of: str | Selection | None) -> 
 
 PAPERS: dict[str, Callable[[Derived, Path, str | Selection | None], None]] = {
     "fold cards": _fold_cards, "hand cards": _hand_cards, "changed cards": _changed_cards, "practice": _practice,
+    "templates": _templates,
     "cut sheet": _cut_sheet, "site pack": _site_pack, "book": _book, "labels": _labels}
 """What is written of a job as PDF, by its name."""

@@ -123,8 +123,8 @@ def _numbers(row: PieceRow) -> str:
 
 def _ends(book: Book, group: SectionGroup, unit: Unit) -> None:
     """Each kind of end once: a square one with lines to mark in words, the others drawn large with their points."""
-    drawn = [kind for kind in group.ends if len(kind.end.corners) > 2 or kind.end.depth > 0.05 or kind.end.folds]
-    plain = [kind for kind in group.ends if kind not in drawn]
+    drawn = [kind for kind in group.ends if not kind.is_plain]
+    plain = [kind for kind in group.ends if kind.is_plain]
     if group.ends:
         book.add(heading("Ends"))
     for kind in plain:

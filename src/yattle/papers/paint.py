@@ -80,6 +80,10 @@ class Painter:
         self.canvas.line((x - arm) * MM, y * MM, (x + arm) * MM, y * MM)
         self.canvas.line(x * MM, (y - arm) * MM, x * MM, (y + arm) * MM)
 
+    def tick(self, x: float, y: float, arm: float = 1.2) -> None:
+        """Where a line that is measured ends: a short stroke across it at x, y; mm."""
+        self.canvas.line(x * MM, (y - arm) * MM, x * MM, (y + arm) * MM)
+
     def fitting(self, said: str, wide: float, points: float, bold: bool = False) -> float:
         """The points, at most so many and at least 9, at which a text is no wider than ``wide`` mm."""
         size = float(self.canvas.stringWidth(said, self.bold if bold else self.plain, points))

@@ -4,7 +4,6 @@ with the order of its folds, and templates to lay on the finished piece."""
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -12,8 +11,8 @@ from reportlab.platypus import Flowable
 
 from yattle.drawing import Drawing, pattern_drawing
 from yattle.drawing.section import section_drawing
-from yattle.drawing.shapes import Line, Ring
 from yattle.measure import UNITS
+from yattle.papers.one_to_one import OneToOne, tiles_of
 from yattle.papers.page import Book, Figure, side_by_side
 from yattle.papers.paint import MM, Painter
 from yattle.papers.piece_cards import whole_card
@@ -21,8 +20,6 @@ from yattle.pattern import Pattern
 from yattle.pattern.by_hand import hand_order
 from yattle.section import Profile
 
-_CAPTION = 8.0  # mm beneath the window of a sheet at 1:1
-_OVER = 10.0  # mm that neighbouring sheets show both
 _MOST = 60  # sheets: beyond that nobody glues them
 _ARM = 70.0  # mm, sides of an angle template
 
@@ -53,9 +50,9 @@ def write_practice(practice: Practice, path: Path, tiled: bool = True) -> int:
     book.add(*whole_card(practice.pattern, practice.profile, practice.folds, unit, book.width))
     if tiled:
         drawing = _whole(practice, book)
-        for tile in tiles(drawing.box, book.width, book.height - _CAPTION):
+        for tile in tiles_of(drawing, book):
             book.chapter(practice.title, f"1:1, row {tile.row}, column {tile.column}")
-            book.add(_OneToOne(drawing, tile, practice.pattern.id, book.height))
+            book.add(OneToOne(drawing, tile, practice.pattern.id, book.height, unit))
     book.chapter(practice.title, "templates, 1:1")
     _templates(book, practice)
     book.save(path)
@@ -64,65 +61,9 @@ def write_practice(practice: Practice, path: Path, tiled: bool = True) -> int:
 
 def _whole(practice: Practice, book: Book) -> Drawing:
     drawing = pattern_drawing(practice.pattern, practice.profile, labels=False)
-    if len(list(tiles(drawing.box, book.width, book.height - _CAPTION))) <= _MOST:
+    if len(tiles_of(drawing, book)) <= _MOST:
         return drawing
     return pattern_drawing(practice.pattern, practice.profile, keep=1.5 * book.height, labels=False)
-
-
-# -- tiles at 1:1 -----------------------------------------------------------------------------------------------
-
-
-@dataclass(frozen=True)
-class Tile:
-    """One sheet: its row and column (from the lower left, 1 first), and the place on the pattern of the lower left
-    corner of its window, mm."""
-
-    row: int
-    column: int
-    x: float
-    y: float
-
-
-def tiles(box: tuple[float, float, float, float], width: float, height: float) -> Iterator[Tile]:
-    """Sheets that cover ``box`` at 1:1 with windows of ``width`` and ``height``; each shows 10 mm of its neighbours."""
-    x0, y0, x1, y1 = box
-    step = width - _OVER, height - _OVER
-    columns, rows = (max(1, math.ceil((span - _OVER) / size))
-                     for span, size in zip((x1 - x0, y1 - y0), step, strict=True))
-    for row in range(rows):
-        for column in range(columns):
-            yield Tile(row + 1, column + 1, x0 + column * step[0], y0 + row * step[1])
-
-
-class _OneToOne(Flowable):  # type: ignore[misc]
-    """One sheet at 1:1, clipped to its window, with crosses to lay its neighbours on and a line of 100 mm."""
-
-    def __init__(self, drawing: Drawing, tile: Tile, name: str, high: float) -> None:
-        super().__init__()
-        self.drawing, self.tile, self.name, self.high = drawing, tile, name, high
-
-    def wrap(self, width: float, height: float) -> tuple[float, float]:
-        """As wide and as high as there is room, a hair less."""
-        self.across = width / MM
-        return width, min(height, self.high * MM) - 0.1
-
-    def draw(self) -> None:
-        """On the page, where the engine has put it."""
-        paint, (x0, y0, x1, y1) = Painter(self.canv), self.drawing.box
-        wide, high = self.across, self.high - _CAPTION
-        self.canv.saveState()
-        path = self.canv.beginPath()
-        path.rect(0, _CAPTION * MM, wide * MM, high * MM)
-        self.canv.clipPath(path, stroke=0, fill=0)
-        shapes = tuple(shape for shape in self.drawing.shapes if isinstance(shape, Line | Ring))
-        paint.draw(Drawing(shapes), x0 - self.tile.x, _CAPTION + y0 - self.tile.y, x1 - x0, y1 - y0, room=0,
-                   texts=False, scale=1.0)
-        self.canv.restoreState()
-        for x in (_OVER / 2, wide - _OVER / 2):
-            for y in (_CAPTION + _OVER / 2, _CAPTION + high - _OVER / 2):
-                paint.cross(x, y)
-        paint.text(0, 1.5, f"{self.name} · row {self.tile.row}, column {self.tile.column} · 1:1, the line is 100 mm", 9)
-        paint.rule(wide - 100, 2.5, 100, 0.3, 0)
 
 
 # -- templates ---------------------------------------------------------------------------------------------------

@@ -131,7 +131,8 @@ def _papers(shop: Shop) -> Iterator[tuple[str, tuple[str, str, str | Selection |
     elif run is not None and run.pieces:
         own.append((f"fold-card-{run.run.id}", (f"Fold card of {run.run.id}", "fold cards", run.run.id)))
     if own:
-        own.append(("practice", ("Paper practice of this piece, 1:1", "practice", selection)))
+        own += [("practice", ("Paper practice of this piece, 1:1", "practice", selection)),
+                ("templates", ("Templates of this piece's ends, 1:1", "templates", selection))]
     shown = {"coil": "cut-sheet", "fit": "site-pack"}.get(front)
     whole.sort(key=lambda row: row[0] != shown)
     yield from (*whole[:1], *own, *whole[1:]) if shown else (*own, *whole)
@@ -149,11 +150,20 @@ def fold_card(shop: Shop) -> None:
 
 def practice(shop: Shop) -> None:
     """The selected piece for cutting out of paper."""
+    _of_piece(shop, "practice")
+
+
+def _of_piece(shop: Shop, what: str) -> None:
     from yattle.papers.selected import selected_piece
 
     found = selected_piece(shop.session.derived, shop.session.selection)
     if found is not None:
-        write_paper(shop, f"practice-{found.pattern.id}.pdf", "practice", shop.session.selection)
+        write_paper(shop, f"{what}-{found.pattern.id}.pdf", what, shop.session.selection)
+
+
+def templates(shop: Shop) -> None:
+    """The ends of the selected piece, or an odd piece whole, to lay on and prick through."""
+    _of_piece(shop, "templates")
 
 
 def cut_list(shop: Shop) -> None:

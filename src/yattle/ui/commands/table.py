@@ -130,6 +130,8 @@ ACTIONS: tuple[Action, ...] = (
            _(papers.pattern, kind="svg"), "Ctrl+Shift+D", "pieces"),
     Action("papers.practice", "Paper practice of this piece, 1:1 PDF …", "Papers",
            papers.practice, "Ctrl+Alt+J", "pieces"),
+    Action("papers.templates", "Templates of this piece's ends, 1:1 PDF …", "Papers", papers.templates, "Ctrl+Alt+9",
+           "pieces"),
     Action("papers.csv", "Cut list, CSV …", "Papers", papers.cut_list, "Ctrl+L", "pieces"),
     Action("papers.labels", "Labels, PDF …", "Papers",
            _(papers.write_paper, suggestion="labels.pdf", what="labels"), "Ctrl+Shift+L", "pieces"),

@@ -12,7 +12,7 @@ from yattle.job.states import spoiled
 from yattle.pattern import Pattern
 from yattle.ui.benches.host import Host
 from yattle.ui.floor.brake import AtBrake
-from yattle.ui.floor.roof import OnRoof
+from yattle.ui.floor.roof import AtRoof
 from yattle.ui.floor.screen import AtPlace, Screen
 from yattle.ui.floor.shear import AtShear
 
@@ -26,7 +26,7 @@ class FloorModel:
     def __init__(self, store: Host, changed: Callable[[], None]) -> None:
         self.store, self.changed = store, changed
         self.place: Place = "shear"
-        self.shear, self.brake, self.roof = AtShear(store), AtBrake(store), OnRoof(store)
+        self.shear, self.brake, self.roof = AtShear(store), AtBrake(store), AtRoof(store)
 
     @property
     def here(self) -> AtPlace:

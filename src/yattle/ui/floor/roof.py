@@ -16,7 +16,7 @@ from yattle.ui.floor.screen import Screen
 _OF_FACE = ("underlay", "panels")
 
 
-class OnRoof:
+class AtRoof:
     """Item after item, in the order of fitting."""
 
     def __init__(self, store: Host) -> None:
