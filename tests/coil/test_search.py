@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 
 from yattle.coil import NestJob, NestRules, Part, Stock, faults, first_answer, nest
 from yattle.coil.bound import bound_of
+from yattle.coil.first import FirstPlan
 from yattle.coil.sums import Sums
 
 COIL = Stock(id="coil 1", kind="coil", width=1220.0, metal="m", cost_per_m=10.0)
@@ -102,10 +103,22 @@ def _by_trying(pieces) -> float:
 def test_the_bound_is_under_every_plan(sizes, stock, gap, sliver):
     question = job(sizes, stock=stock, gap=gap, min_sliver=sliver, work=8, seconds=0.8)
     answer = checked(question)
-    first = first_answer(question)
-    if len(first.placements) == len(answer.placements):
-        assert answer.objective <= first.objective + 1e-9
-        assert bound_of(question, first, time.perf_counter() + 0.4).value <= answer.objective + 1e-6
+    begin = first_answer(question)
+    if len(begin.placements) == len(answer.placements):
+        assert answer.objective <= begin.objective + 1e-9
+        assert bound_of(question, begin, time.perf_counter() + 0.4).value <= answer.objective + 1e-6
+
+
+@pytest.mark.parametrize("seed", [1, 2, 3])
+def test_of_many_kinds_few_at_hand_give_no_longer_first_plan(monkeypatch, seed):
+    """Blocks of like lengths are better filled than those of which all short pieces are gone at the end."""
+    chance = random.Random(seed)
+    question = job([(float(chance.randint(300, 3000)), float(chance.randint(60, 500)), 1) for _ in range(900)])
+    few = FirstPlan(question)
+    monkeypatch.setattr("yattle.coil.first._KINDS", 10_000)
+    many = FirstPlan(question)
+    used = [sum(length for laid in plan.laid for _, length, _ in laid.blocks) for plan in (few, many)]
+    assert not few.left.counts and used[0] < used[1]
 
 
 def test_a_search_that_is_stopped_gives_the_best_so_far():

@@ -142,10 +142,10 @@ class Spacing:
 
     def rests_are_fine(self, rests: NDArray[np.float64], trim: float = 0.0) -> NDArray[np.bool_]:
         """The same of many rests at once, mm."""
-        if not self.sliver:
-            return np.asarray(rests >= -_EPS)
-        whole = rests + trim
-        return np.asarray((rests >= -_EPS) & ((whole >= self.sliver - _EPS) | (np.abs(whole) <= _EPS)))
+        least = max(self.sliver - trim, 0.0) - _EPS
+        if not self.sliver or trim > _EPS:  # a rest together with the trim is never nothing at all
+            return rests >= least
+        return (rests >= least) | (np.abs(rests) <= _EPS)
 
 
 def fill_block(pool: Pool, length: float, width: float, first: tuple[Part, Orientation] | None, spacing: Spacing,
@@ -158,7 +158,7 @@ def fill_block(pool: Pool, length: float, width: float, first: tuple[Part, Orien
         rows, sizes = pool.rows, pool.sizes
         fits = spacing.rests_are_fine(rest - sizes.across, trim) & spacing.rests_are_fine(length - sizes.along)
         fits &= sizes.left[sizes.of] > 0
-        options = [rows[n] for n in np.flatnonzero(fits).tolist()]
+        options = [rows[n] for n in fits.nonzero()[0].tolist()]
         if first is not None and not strips:
             options = [first] if spacing.rest_is_fine(rest - first[1].across, trim) else []
         if not options:
@@ -190,9 +190,12 @@ def _best_strip(pool: Pool, options: list[tuple[Part, Orientation]], length: flo
     few = sorted(widths, key=lambda w: -w * widths[w][1].along)[:most]
     covers = _coverage(options[:max(40, int(_LONG * share))], pool, length, rest, spacing)
     best: tuple[tuple[float, float], Strip] | None = None
-    for width in few:
+    after_it = {width: covers(rest - width - spacing.gap) for width in few}
+    for width in sorted(few, key=lambda w: -w - after_it[w]):
+        after = after_it[width]
+        if best is not None and round(width + after, 3) < best[0][0]:
+            break  # were it filled to the end, it would cover less
         strip = _strip(pool, *widths[width], length, y, spacing)
-        after = covers(rest - width - spacing.gap)
         score = (round((strip.filled / length + after), 3), strip.filled)
         if best is None or score > best[0]:
             best = (score, strip)
@@ -227,17 +230,21 @@ def _strip(pool: Pool, part: Part, lie: Orientation, length: float, y: float, sp
     rows, sizes = pool.rows, pool.sizes
     left = sizes.left.copy()
     left[sizes.place[part]] -= 1
-    narrow = np.flatnonzero(spacing.rests_are_fine(lie.across - sizes.across))
+    at_hand = spacing.rests_are_fine(lie.across - sizes.across).nonzero()[0]
+    along, across, of = sizes.along[at_hand], sizes.across[at_hand], sizes.of[at_hand]
     spots, x = [Spot(part, lie, 0.0)], lie.along + spacing.gap
-    while narrow.size:
-        fits = narrow[(left[sizes.of[narrow]] > 0) & spacing.rests_are_fine(length - x - sizes.along[narrow])]
+    while at_hand.size:
+        fits = (spacing.rests_are_fine(length - x - along) & (left[of] > 0)).nonzero()[0]
         if not fits.size:
             break
-        wide = sizes.across[fits]
+        wide = across[fits]
         fits = fits[wide == wide.max()]
-        at = int(fits[sizes.along[fits].argmax()])
-        follow, best = rows[at]
+        n = int(fits[along[fits].argmax()])
+        follow, best = rows[at_hand[n]]
         spots.append(Spot(follow, best, x))
-        left[sizes.of[at]] -= 1
+        left[of[n]] -= 1
         x += best.along + spacing.gap
+        short = along <= length - x + _EPS  # what is too long now stays so
+        if not short.all():
+            at_hand, along, across, of = at_hand[short], along[short], across[short], of[short]
     return Strip(y, lie.across, tuple(spots))

@@ -46,6 +46,8 @@ def trims_of(stock: Stock, rules: NestRules) -> tuple[float, float]:
 
 MANY = 1000
 """Pieces from which on a first plan repeats its blocks as often as they can be cut."""
+_KINDS = 400  # with more kinds than these few are at hand: each block is then of like lengths, and quickly found
+_AT_HAND = 32
 _HURRIED = 24  # kinds at hand in a hurry
 _SHARE = 0.12  # of the seconds given: from then on the first plan hurries
 
@@ -78,8 +80,11 @@ class FirstPlan:
                 self.work(stock)
 
     def pool_for(self, stock: Stock) -> Pool:
-        return Pool({part: count for part, count in self.left.counts.items()
+        pool = Pool({part: count for part, count in self.left.counts.items()
                      if may_come_from(part, stock, self.lots, self.rules)})
+        if len(self.job.parts) > _KINDS:
+            pool.window = _AT_HAND
+        return pool
 
     def work(self, stock: Stock) -> None:
         pool = self.pool_for(stock)
