@@ -14,6 +14,8 @@ from yattle.pattern.surface import Array, Crease, Surface
 
 _CUT = 2.0  # mm: how wide a relief cut is, between parts that would lie over each other or touch in the flat sheet
 
+_SPECK = 0.01  # mm: corners nearer to each other are one
+
 _ENOUGH = 1.9  # mm: parts that far apart are left as they are, so that no cut takes off a hair
 
 
@@ -129,7 +131,23 @@ def _clean(surface: Surface, n: int, shape: Any, whole: Any) -> tuple[Any, Array
         shape = shape.buffer(by, join_style="mitre", mitre_limit=200)
     shape = max(shapely.get_parts(shape), key=lambda part: part.area)
     ring = shapely.get_coordinates(shapely.orient_polygons(shape.simplify(1e-7)).exterior)[:-1]
-    return shape, apart(ring, 1e-5)
+    return shape, _without_specks(apart(ring, 1e-5), whole)
+
+
+def _without_specks(ring: Array, whole: Any) -> Array:
+    """A ring without sides that no knife can cut: of two corners that near the one on an edge the part had stays, for
+    a fold may end there."""
+    import shapely
+
+    while len(ring) > 3:
+        long = np.hypot(*(np.roll(ring, -1, axis=0) - ring).T)
+        at = int(long.argmin())
+        if long[at] > _SPECK:
+            break
+        pair = [at, (at + 1) % len(ring)]
+        off = shapely.distance(whole.exterior, shapely.points(ring[pair]))
+        ring = np.delete(ring, pair[int(off.argmax())], axis=0)
+    return ring
 
 
 def _beside_fold(shape: Any, parent: Any, edge: Array) -> Any:
