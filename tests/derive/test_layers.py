@@ -42,7 +42,7 @@ def test_closures_fill_every_gap_between_the_seams():
         assert sum(piece.pattern.qty for piece in closure.pieces) == len(seams) + 1
         filled = sum(gap * count for gap, count in closure.run.gaps)
         assert filled == pytest.approx(found.edge.length, abs=0.1 * len(seams))
-        assert {round(p.share + 3, 1) for p in closure.pieces} == {gap for gap, _ in closure.run.gaps}
+        assert {round(p.share + 6, 1) for p in closure.pieces} == {gap for gap, _ in closure.run.gaps}
 
 
 def test_side_tabs_and_folded_pans():

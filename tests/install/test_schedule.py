@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from yattle.install import needs_of, packed, positions
 from yattle.install.metals import drains_onto, quarrel, run_off
 from yattle.install.movement import fights, movement_of, slides_wanted
+from yattle.install.schedule import staggered
 from yattle.job.fixing_rules import FixingRules
 from yattle.job.scatter import Scatter, far_end
 
@@ -30,6 +31,31 @@ def test_positions_are_even_and_near_enough(length, pitch, edge):
     gaps = [b - a for a, b in pairwise(places)]
     assert places[0] == pytest.approx(min(edge, length / 2), abs=1e-3) and all(gap <= pitch + 2e-3 for gap in gaps)
     assert len(places) < (length - 2 * edge) / pitch + 3
+
+
+def test_a_rake_s_two_rows_stand_in_each_other_s_gaps_by_hand():
+    """3 m at 300, 25 from the ends: 2950 in 10.5 gaps of 280.95, 11 in each row, the second 140.48 further on; its last
+    one stands 25 from the right end. At a cap all within its zone move to its near end and are one."""
+    one, other = staggered(3000.0, 300.0, 25.0)
+    assert len(one) == len(other) == 11 and one[0] == 25.0 and other[-1] == 2975.0
+    assert other[0] == pytest.approx(25 + 2950 / 10.5 / 2, abs=1e-3) and one[1] == pytest.approx(25 + 2950 / 10.5, abs=1e-3)
+    kept = staggered(3000.0, 300.0, 25.0, ((2815.0, 3001.0),))
+    assert all(place <= 2815.0 for row in kept for place in row) and kept[1][-1] == 2815.0
+    assert staggered(120.0, 300.0, 25.0) == ((60.0,), (60.0,))
+
+
+@given(st.floats(200, 20000), st.floats(50, 900))
+def test_staggered_rows_mirror_each_other(length, pitch):
+    one, other = staggered(length, pitch, 25.0)
+    assert sorted(round(length - place, 2) for place in other) == pytest.approx(sorted(one), abs=0.02)
+    assert all(b - a <= pitch + 2e-3 for a, b in pairwise(one))
+
+
+def test_closures_with_side_tabs_are_taped_on_three_sides():
+    """Ten of 450: 4.5 m along their feet, and twice 38 up the seams for each, 760 more."""
+    plain, tabbed = (next(n.many for n in needs_of("closure", 9999.0, 90.0, (), RULES, ((450.0, 10),), tabs=tabs)
+                          if n.what == "tape") for tabs in (0.0, 2 * 38.0))
+    assert plain == 4500 and tabbed == 4500 + 760
 
 
 def test_a_ridge_by_hand():
@@ -97,11 +123,13 @@ def test_the_far_end_s_spread():
 # seen. A cap or a wall flashing is screwed through its own leg (seen), one row on each side that lies on panels, each on
 # its own tape beneath; what goes under panels or trims is covered by them.
 FIXED = {
-    "eave": {("screws", 1, True)}, "valley": {("clips", 2, True)}, "rake": {("screws", 1, False)},
+    "eave": {("screws", 1, True)}, "valley": {("clips", 2, True)}, "rake": {("screws", 2, False), ("tape", 1, True)},
+    "rake on a zed": {("zed rivets", 1, False)},
+    "rake by itself": {("screws", 2, False), ("face screws", 1, False), ("tape", 1, True)},
     "ridge": {("screws", 2, False), ("tape", 2, True)}, "hip": {("screws", 2, False), ("tape", 2, True)},
     "half-ridge": {("screws", 1, False), ("tape", 1, True)}, "headwall": {("screws", 1, False), ("tape", 1, True)},
     "sidewall": {("screws", 1, False), ("tape", 1, True)}, "skew-wall": {("screws", 1, False), ("tape", 1, True)},
-    "pitch-break": {("screws", 1, True), ("tape", 1, True)}, "cleat": {("screws", 1, True)}, "zed": {("screws", 1, True)},
+    "pitch-break": {("screws", 1, True), ("tape", 1, True)}, "cleat": {("screws", 1, True)}, "zed": {("screws", 1, True), ("tape", 1, True)},
     "twin": {("screws", 1, True)}, "closure": {("screws", 1, True), ("tape", 1, True)},
     "counterflashing": {("wedges", 1, True)}}
 
@@ -112,9 +140,10 @@ def test_rows_and_what_is_seen_of_every_kind(kind):
     needs = needs_of(kind, 3000.0, 300.0, (), RULES, gaps)
     assert {(need.what, need.rows, need.hidden) for need in needs} == FIXED[kind] and len(needs) == len(FIXED[kind])
     for need in needs:
-        pitch = {"screws": RULES.screw_pitch, "clips": RULES.clip_pitch, "wedges": RULES.wedge_pitch}.get(need.what)
+        pitch = {"screws": RULES.screw_pitch, "clips": RULES.clip_pitch, "wedges": RULES.wedge_pitch,
+                 "zed rivets": RULES.screw_pitch, "face screws": RULES.screw_pitch}.get(need.what)
         one = 3000.0 if pitch is None else len(positions(3000.0, pitch, RULES.edge))
-        assert need.many == need.rows * one
+        assert need.many == need.rows * (len(need.second) or one)
 
 
 @pytest.mark.parametrize("kind", ["ridge", "hip", "half-ridge", "headwall", "sidewall", "skew-wall"])

@@ -45,7 +45,7 @@ def test_the_words_at_the_shear_are_those_of_the_cut_sheet(floor):
     assert floor.about.text() == "coil A · block 1 of 2" and floor.big.text().startswith("Block 1 of 2")
     assert "pull to the stop at" in floor.small.text() and floor.after.text().startswith("then: slit")
     press(floor)
-    assert floor.big.text().startswith("slit") and "E3-1" in floor.small.text()
+    assert floor.big.text().startswith("slit") and "E1-1" in floor.small.text()
     press(floor, Qt.Key.Key_Backspace)
     assert floor.big.text().startswith("Block 1 of 2") and not floor.book_button.isVisible()
 

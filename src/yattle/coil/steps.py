@@ -235,8 +235,19 @@ def _lines(steps: tuple[ShearStep, ...], deep: int, unit: Unit) -> Iterator[Step
             yield StepLine(deep, f"{head}{said if said.startswith(',') else ': ' + said}",
                            tuple(n for one in alike for n in _cuts_of(one)))
         else:
-            yield StepLine(deep, f"{head}, of {'each' if step.times > 1 else 'it'}:", step.cuts)
-            yield from _lines(_merged(step), deep + 1, unit)
+            of = f"{head}, of {'each' if step.times > 1 else 'it'}"
+            yield from _with(StepLine(deep, of, step.cuts), list(_lines(_merged(step), deep + 1, unit)))
+
+
+def _with(head: StepLine, inner: list[StepLine]) -> Iterator[StepLine]:
+    """A line and those of what it leaves; where there is only one of these, both in one."""
+    done, *more = inner
+    if all(line.deep < 0 for line in more) and done.deep == head.deep + 1 and ", of " not in done.says:
+        yield StepLine(head.deep, f"{head.says} {done.says}", (*head.cuts, *done.cuts))
+        yield from more
+    else:
+        yield StepLine(head.deep, f"{head.says}:", head.cuts)
+        yield from inner
 
 
 def _last(step: ShearStep, deep: int, unit: Unit) -> Iterator[StepLine]:
@@ -248,8 +259,8 @@ def _last(step: ShearStep, deep: int, unit: Unit) -> Iterator[StepLine]:
         of = "strip" if deep else "block"
         yield StepLine(-1, f"rest of the {of} {say_length(step.stop, unit)}: {_ends_as(step.falls, unit)}", ())
     else:
-        yield StepLine(deep, f"the rest {say_length(step.stop, unit)}:", ())
-        yield from _lines(first.steps, deep + 1, unit)
+        head = StepLine(deep, f"the rest {say_length(step.stop, unit)}, of it", ())
+        yield from _with(head, list(_lines(first.steps, deep + 1, unit)))
 
 
 def _is_short(step: ShearStep) -> bool:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from yattle.derive.corners import lean_of, outward
@@ -37,16 +37,22 @@ class RoofRun:
 def roof_runs(job: Job) -> tuple[RoofRun, ...]:
     """All edges of the roof as runs, numbered by kind, past the ids that runs of their own have."""
     taped = tuple(t for t in job.taped if t.kind == "edge")
-    overhangs = tuple(job.panel_rule(facet.id).overhang for facet in build(job.roof).facets)
-    return _roof_runs(job.roof, job.edges, taped, tuple(run.id for run in job.runs), overhangs, job.run_names)
+    rules = [job.panel_rule(facet.id) for facet in build(job.roof).facets]
+    overhangs, heights = tuple(rule.overhang for rule in rules), tuple(rule.height for rule in rules)
+    return _roof_runs(job.roof, job.edges, taped, tuple(run.id for run in job.runs), overhangs, job.run_names, heights)
 
 
 @lru_cache(maxsize=64)
-def _roof_runs(plan, notes, taped, used, overhangs, names) -> tuple[RoofRun, ...]:  # type: ignore[no-untyped-def]
+def _roof_runs(plan, notes, taped, used, overhangs, names, heights) -> tuple[RoofRun, ...]:  # type: ignore[no-untyped-def]
     said = {(t.of, int(t.field or 0)): t for t in taped}
     known = {(n.key, n.place): n for n in notes}
-    return tuple(_noted(found, known.get((found.edge.key, found.place)), said.get((found.edge.key, found.place)))
-                 for found in _bare_runs(plan, used, overhangs, names))
+    noted = (_noted(found, known.get((found.edge.key, found.place)), said.get((found.edge.key, found.place)))
+             for found in _bare_runs(plan, used, overhangs, names))
+    if not any(heights):
+        return tuple(noted)
+    high = {facet.id: height for facet, height in zip(build(plan).facets, heights, strict=True)}
+    return tuple(replace(found, run=found.run.but(over=max(high[face] for face in found.edge.facets)))
+                 for found in noted)
 
 
 def _noted(found: RoofRun, note: EdgeNote | None, taped: Taped | None) -> RoofRun:

@@ -15,6 +15,7 @@ from yattle.details import (
     DetailResult,
     Family,
     Finding,
+    Own,
     Standard,
     Trim,
     develop,
@@ -191,6 +192,8 @@ def detail_of(run: Run, family: Family, standard: Standard, common: Common) -> T
     values["lap"] = lap_of(run, family, standard)
     schools = schools_of(run, common.schools)
     values |= {"joint": schools.joint, "flaps": schools.flaps}
+    if run.over:
+        values |= _as_high(run, family, common.own)
     if run.gaps:
         values |= {"gaps": run.gaps, "length": max(gap for gap, _ in run.gaps)}
         if run.kind == "ridge" and schools.ridge == "vented":
@@ -203,6 +206,15 @@ def detail_of(run: Run, family: Family, standard: Standard, common: Common) -> T
     ends = {side: boxed.get(end, end) if end in can else "plain"
             for side, end in (("left", run.left), ("right", run.right))}
     return made.but(**ends)
+
+
+def _as_high(run: Run, family: Family, own: Own) -> dict[str, float]:
+    """What follows from how high the seams or ribs beneath a run stand: a closure is as high, unless somebody said
+    otherwise, a rake's box closes that height."""
+    if family.name == "closure":
+        said = run.own.closure_height is not None or own.closure_height is not None
+        return {"seam": run.over} | ({} if said else {"height": run.over})
+    return {"over": run.over} if family.name == "rake" else {}
 
 
 def lap_of(run: Run, family: Family, standard: Standard) -> float:

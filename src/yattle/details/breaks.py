@@ -39,7 +39,8 @@ class PitchBreak(Trim):
 class Closure(Trim):
     """The zed that fills between two seams under a cap or wall flashing, one for each of ``gaps`` (clear width mm, how
     many), each cut shorter by ``clearance`` so that it does not scrape the tape off; without gaps one for the whole
-    ``length``. ``height`` must be no less than the ``seam``. Cut square or, at a hip, along the seams."""
+    ``length``. It stands with its paint to the weather, from the top's free edge down to the foot that points up the
+    slope. ``height`` must be no less than the ``seam``. Cut square or, at a hip, along the seams."""
 
     detail: Literal["closure"] = "closure"
     foot: Size = 30.0
@@ -47,7 +48,7 @@ class Closure(Trim):
     top: Size = 30.0
     tab: Size = 12.0
     seam: SizeOrNone = 0.0
-    clearance: SizeOrNone = 3.0
+    clearance: SizeOrNone = 6.0
     gaps: tuple[tuple[Size, Annotated[int, Field(ge=1)]], ...] = ()
     least_piece: Size = 20.0
 
@@ -64,8 +65,8 @@ class Closure(Trim):
         short = [gap for gap, _ in self.gaps if gap <= self.clearance + 1]
         if short:
             raise InputError("gaps", f"{short[0]:g} mm", f"more than the clearance of {self.clearance:g} mm")
-        return TrimSection("zed closure", (Leg("foot", "foot", self.foot), Leg("height", "height", self.height),
-                                           Leg("top", "top", self.top)), (90.0, -90.0), ("", ""), 0.0,
+        return TrimSection("zed closure", (Leg("top", "top", self.top), Leg("height", "height", self.height),
+                                           Leg("foot", "foot", self.foot)), (90.0, -90.0), ("", ""), 180.0,
                            roles=Roles(face=1),
                            notes=("The foot's screw line is the tape's line: taped, then screwed through the tape.",
                                   "Set back from the cap's edge; the foot points up the slope."), cautions=SHARP[:1],
@@ -73,7 +74,7 @@ class Closure(Trim):
 
     def marks(self, girth: Girth, cut: RunPiece) -> tuple[Mark, ...]:
         """The screw line, which is the tape's, in the middle of the foot."""
-        y = girth.girth - girth.bends[0].mark / 2
+        y = (girth.girth - girth.bends[-1].mark) / 2
         return (Mark(a=(0.0, y), b=(cut.share, y), text="tape and screws"),)
 
 

@@ -52,7 +52,7 @@ def tabs_of(detail: Trim, sheet: TrimSection, name: str) -> list[tuple[int, floa
     return {
         "wrap": [(face, detail.wrap, -90.0)], "wrap-in": [(face, detail.wrap, 90.0)],
         "tab": [(face, detail.tab, -90.0)],
-        "box": [(face - 1, detail.tab, -90.0), (face, detail.wrap, -90.0)],
+        "box": [(face - 1, detail.box_tab, -90.0), (face, detail.wrap, -90.0)],
         "cap": [(leg, detail.tab, -90.0) for leg in roles.wings], "dam": dams,
         "kick-out": [*dams, (roles.wall or 0, detail.kick_out, KICK_TURN)],
         "wall-out": [(roles.wall or 0, detail.kick_out, -90.0)],

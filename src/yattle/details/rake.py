@@ -10,11 +10,14 @@ from yattle.bounds import Opened, Size, SizeOrNone
 from yattle.details.common import Roles, Surrounding
 from yattle.details.trim import SHARP, Leg, Trim, TrimSection, closed_hem
 
+_PAST_SEAM = 3.0  # mm: so far a box reaches past the seam it closes
+
 
 class Rake(Trim):
     """Drawn square to the edge: flange on the panels, face plumb down the barge board, kick. The low end makes the
     hand. ``lean``: how the face of the roof rises across the edge toward its free side, 0 where the edge runs along
-    the fall. Lengths in mm, angles in degrees."""
+    the fall. ``over``: how high the seams or ribs stand that the flange lies on; a boxed end closes that height and a
+    little more. Lengths in mm, angles in degrees."""
 
     detail: Literal["rake"] = "rake"
     flange: Size = 60.0
@@ -23,6 +26,12 @@ class Rake(Trim):
     lean: Annotated[float, Field(ge=-80, le=80)] = 0.0
     kick_turn: Opened = 42.0
     hem: SizeOrNone = 12.0
+    over: SizeOrNone = 0.0
+
+    @property
+    def box_tab(self) -> float:
+        """How far a boxed end's tab comes down from the flange, mm: past the seam, onto the flat."""
+        return self.over + _PAST_SEAM if self.over else self.tab
 
     def sheet(self) -> TrimSection:
         out, back, foot = self.flange - 2.0, self.flange - 28.0, -self.face * 1.08

@@ -103,6 +103,11 @@ class Trim(Value):
     joints: Literal["even", "full"] = "even"
     avoid: Annotated[tuple[tuple[Place, Place], ...], Field(max_length=1000)] = ()
 
+    @property
+    def box_tab(self) -> float:
+        """How far the first tab of a boxed end reaches, mm."""
+        return self.tab
+
     @abstractmethod
     def sheet(self) -> TrimSection:
         """The section this detail folds; every detail has its own. A detail raises :class:`InputError` where its

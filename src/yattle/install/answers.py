@@ -80,7 +80,8 @@ def _run(run: InstalledRun, edge: Edge | None) -> Answer:
 
 def _need(need: Need, kind: str, run: InstalledRun, edge: Edge | None) -> Answer:
     return {"what": need.what, "many": need.many, "unit": UNIT_OF.get(need.what, "pieces"), "rows": need.rows,
-            "places": list(need.places), "at": [place_along(edge, run.run.run, along) for along in need.places],
+            "places": list(need.places), "second": list(need.second),
+            "at": [place_along(edge, run.run.run, along) for along in need.places],
             "hidden": need.hidden, "bites": bites(kind, need.what), "only": need.only}
 
 

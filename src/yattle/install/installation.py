@@ -10,6 +10,7 @@ from yattle.derive.derived import Derived
 from yattle.derive.layers import schools_of
 from yattle.derive.run import DerivedRun
 from yattle.details import Finding
+from yattle.install.covered import covered
 from yattle.install.items import items_of
 from yattle.install.laps import Item, Lap, Order, order_of
 from yattle.install.metals import drains_onto, quarrel, run_off
@@ -18,7 +19,7 @@ from yattle.install.panel_fixings import panel_findings, panel_needs
 from yattle.install.parting import panels_of
 from yattle.install.rain import rain_findings
 from yattle.install.roof_laps import laps_on
-from yattle.install.schedule import Need, Packed, needs_of, packed
+from yattle.install.schedule import Need, Packed, fixed_as, needs_of, packed
 from yattle.install.water import Water, is_level, water_of
 from yattle.job.learn import scatter_of
 from yattle.job.scatter import FarEnd, Scatter, far_end
@@ -43,7 +44,11 @@ CHECKS: dict[str, str] = {
     "closure": "tape on three sides, pressed, not stretched", "ridge": "straight, washers neither crushed nor loose",
     "headwall": "turned up behind it to its full height", "sidewall": "kick-out throws clear of the wall",
     "cladding": "10 mm clear of the flange, so that it dries",
-    "rake": "hooked on its cleat over the whole length", "counterflashing": "sits in the kerf, wedged, pointed",
+    "rake": "hooked on its cleat over the whole length",
+    "rake on a zed": "riveted to its zed over the whole length, no rivet through a seam",
+    "rake by itself": "straight by the string, screws in line, washers neither crushed nor loose",
+    "zed": "on the last panel, its tape unbroken and squeezed out a little", "cleat": "straight by the string",
+    "counterflashing": "sits in the kerf, wedged, pointed",
 }
 
 
@@ -137,8 +142,15 @@ class Installation:
 
     def checks(self, stage: int) -> tuple[str, ...]:
         """What is looked at when a stage is done."""
-        kinds = dict.fromkeys(self.item(name).kind for name in self.order.stages[stage])
-        return tuple(f"{kind}: {CHECKS[kind]}" for kind in kinds if kind in CHECKS)
+        kinds = dict.fromkeys((self.item(name).kind, self._fixed_as(name)) for name in self.order.stages[stage])
+        return tuple(f"{kind}: {CHECKS[fixed]}" for kind, fixed in kinds if fixed in CHECKS)
+
+    def _fixed_as(self, name: str) -> str:
+        kind = self.item(name).kind
+        run = self.runs.get(name)
+        if kind != "rake" or run is None or self.derived is None:
+            return kind
+        return fixed_as(kind, schools_of(run.run.run, self.derived.job.schools).rake_under)
 
 
 @lru_cache(maxsize=4)
@@ -222,18 +234,25 @@ def _installed_run(derived: Derived, run: DerivedRun) -> InstalledRun:
     joints = tuple(piece.start for piece in run.pieces[1:]) if not run.run.gaps else ()
     kind = run.run.layer or ("back-pan" if run.run.collects else run.run.kind)
     girth = run.detail.girth.girth if run.detail.girth else 0.0
-    free: tuple[tuple[float, float], ...] = ()
-    if kind in ("rake", "sidewall") and rules.free:  # below a ridge the cap covers that stretch
-        free = ((-1.0, rules.free),) if run.run.turned else ((run.run.length - rules.free, run.run.length + 1.0),)
-    riveted = schools_of(run.run, job.schools).joint == "plain"
-    needs = needs_of(kind, run.run.length, girth, joints, rules, run.run.gaps, riveted, free,
-                     is_level(run), _lap_on_panels(run))
+    free = covered(derived, run, rules.beside) if kind in ("rake", "sidewall") else ()
+    schools = schools_of(run.run, job.schools)
+    riveted = schools.joint == "plain"
+    needs = needs_of(fixed_as(kind, schools.rake_under), run.run.length, girth, joints, rules, run.run.gaps, riveted,
+                     free, is_level(run), _lap_on_panels(run), _tabs(run))
     whole = run.run.length if not run.run.gaps else max(gap for gap, _ in run.run.gaps)
     pieces = max(len(run.pieces), 1) if not run.run.gaps else 1
     slides = slides_wanted(whole, metal.expansion, rules) if whole > _LONG and riveted else 0
     return InstalledRun(run, needs, movement_of(whole / pieces, metal.expansion, rules),
                   fights(whole, metal.expansion, rules), min(slides, max(pieces - 1, 0)),
                   (pieces, whole), scatter_of(job))
+
+
+def _tabs(run: DerivedRun) -> float:
+    """How high the side tabs of a closure stand, both together, mm: each is taped along the seam; 0 without tabs."""
+    profile, face = run.detail.profile, run.detail.roles.face
+    if profile is None or face is None or run.run.layer != "closure":
+        return 0.0
+    return profile.legs[face] * sum(end == "tab" for end in (run.run.left, run.run.right))
 
 
 def _lap_on_panels(run: DerivedRun) -> float:

@@ -57,7 +57,8 @@ def _laps_of_run(derived: Derived, found: RoofRun, layers: list[tuple[str, str]]
                  parting: Parting) -> Iterator[Lap]:
     """What one edge's trim lies on and what lies on it."""
     kind, name, faces, edge = found.edge.kind, found.run.id, found.edge.facets, found.edge
-    beneath = [layer for layer, what in layers if what in ("cleat", "zed")]
+    beneath = [layer for layer, what in layers if what == "cleat"]
+    zeds = [layer for layer, what in layers if what == "zed"]
     closures = [layer for layer, what in layers if what == "closure"]
     for layer, what in layers:
         if what == "counterflashing":
@@ -80,6 +81,9 @@ def _laps_of_run(derived: Derived, found: RoofRun, layers: list[tuple[str, str]]
         for layer in beneath:
             yield Lap(layer, f"underlay {face}", "it is fixed through the underlay")
         covers = panels_of(face, parting.under(edge, face))
+        for layer in zeds:
+            yield Lap(layer, covers, "it stands on the last panel, taped")
+            yield Lap(name, layer, "it is riveted to it")
         for layer in closures:
             yield Lap(layer, covers, "it stands between the seams")
             yield Lap(name, layer, "it is fixed to the closures")

@@ -12,7 +12,9 @@ from yattle.job.fixing_rules import FixingRules
 _ROWS: dict[str, tuple[tuple[str, int, bool], ...]] = {
     "eave": (("screws", 1, True),),
     "valley": (("clips", 2, True),),
-    "rake": (("screws", 1, False),),
+    "rake": (("screws", 2, False), ("tape", 1, True)),
+    "rake on a zed": (("zed rivets", 1, False),),
+    "rake by itself": (("screws", 2, False), ("face screws", 1, False), ("tape", 1, True)),
     "ridge": (("screws", 2, False), ("tape", 2, True)),
     "hip": (("screws", 2, False), ("tape", 2, True)),
     "half-ridge": (("screws", 1, False), ("tape", 1, True)),
@@ -22,15 +24,18 @@ _ROWS: dict[str, tuple[tuple[str, int, bool], ...]] = {
     "back-pan": (("clips", 1, True),),
     "pitch-break": (("screws", 1, True), ("tape", 1, True)),
     "cleat": (("screws", 1, True),),
-    "zed": (("screws", 1, True),),
+    "zed": (("screws", 1, True), ("tape", 1, True)),
     "twin": (("screws", 1, True),),
     "closure": (("screws", 1, True), ("tape", 1, True)),
     "counterflashing": (("wedges", 1, True),),
 }
 """What a run is fixed with, by its kind: what, in how many rows, and whether it is hidden afterwards."""
+_STAGGERED = ("rake", "rake by itself")
+"""Kinds whose two rows of screws stand in each other's gaps."""
+_UNDER = {"zed": "rake on a zed", "none": "rake by itself"}
 
 BITES: dict[str, str] = {
-    "eave": "deck", "valley": "deck", "rake": "cleat", "ridge": "closures and panels", "hip": "closures and panels",
+    "eave": "deck", "valley": "deck", "rake": "panels", "ridge": "closures and panels", "hip": "closures and panels",
     "half-ridge": "closures and panels", "headwall": "closures and panels", "sidewall": "closures and panels",
     "skew-wall": "closures and panels", "back-pan": "deck", "pitch-break": "deck",
     "cleat": "deck", "zed": "panels", "twin": "deck",
@@ -40,9 +45,15 @@ UNIT_OF = {"tape": "mm", "lap tape": "mm", "sealant": "ml", "underlay": "m²"}
 """The unit of what is not counted in pieces."""
 
 
+def fixed_as(kind: str, under: str | None) -> str:
+    """How a run of ``kind`` is fixed: a rake by what is ``under`` it, a cleat, a zed or neither."""
+    return _UNDER.get(under or "", kind) if kind == "rake" else kind
+
+
 def bites(kind: str, what: str) -> str:
     """What ``what`` of a run of ``kind`` goes into; rivets and sealant join its own pieces."""
-    return "the next piece" if what in ("rivets", "sealant") else BITES.get(kind, "")
+    own = {"rivets": "the next piece", "sealant": "the next piece", "zed rivets": "zed", "face screws": "barge board"}
+    return own.get(what) or BITES.get(kind, "")
 
 
 @dataclass(frozen=True)
@@ -50,7 +61,8 @@ class Need:
     """What a run takes of one thing.
 
     ``what``: the thing; ``many``: pieces, mm of tape or ml of sealant
-    ``rows``: in how many rows; ``places``: of each in one row, mm from the run's left end
+    ``rows``: in how many rows; ``places``: of each in one row, mm from the run's left end; ``second``: of those in the
+        second row, where that stands in the gaps of the first
     ``hidden``: covered by what comes after; ``only``: the joint stands by this alone
     """
 
@@ -60,6 +72,7 @@ class Need:
     places: tuple[float, ...] = ()
     hidden: bool = True
     only: bool = False
+    second: tuple[float, ...] = ()
 
 
 _ON_PANELS = ("ridge", "hip", "half-ridge", "headwall", "sidewall", "skew-wall")
@@ -82,6 +95,20 @@ def positions(length: float, pitch: float, edge: float,
     return tuple(sorted({round(_out_of(x, free, length), 3) for x in even}))
 
 
+def staggered(length: float, pitch: float, edge: float,
+              free: tuple[tuple[float, float], ...] = ()) -> tuple[tuple[float, ...], tuple[float, ...]]:
+    """Places of two rows, the second in the gaps of the first, as many in each: the first of one row ``edge`` from the
+    run's left end, the last of the other that far from its right end, ``pitch`` at most apart in a row. In mm."""
+    span = length - 2 * edge
+    if span <= pitch / 2:
+        return (length / 2,), (length / 2,)
+    many = math.ceil(span / pitch + 0.5 - 1e-9)
+    step = span / (many - 0.5)
+    rows = ([edge + step * (n + more) for n in range(many)] for more in (0.0, 0.5))
+    one, other = (tuple(sorted({round(_out_of(x, free, length), 3) for x in row})) for row in rows)
+    return one, other
+
+
 def _out_of(x: float, free: tuple[tuple[float, float], ...], length: float) -> float:
     for low, high in free:
         if low < x < high:
@@ -92,18 +119,24 @@ def _out_of(x: float, free: tuple[tuple[float, float], ...], length: float) -> f
 
 def needs_of(kind: str, length: float, girth: float, joints: tuple[float, ...], rules: FixingRules,
              gaps: tuple[tuple[float, int], ...] = (), riveted: bool = True,
-             free: tuple[tuple[float, float], ...] = (), level: bool = True, lap: float = 0.0) -> tuple[Need, ...]:
+             free: tuple[tuple[float, float], ...] = (), level: bool = True, lap: float = 0.0,
+             tabs: float = 0.0) -> tuple[Need, ...]:
     """Everything one run takes. ``joints``: where its pieces lap, mm; ``gaps``: between seams, for closures, which are
     fixed each by itself; ``riveted``: plain laps with two beads and rivets, which stand by the sealant alone where
     the run is ``level``, else hems nested in one bead; ``free``: zones without screws; ``lap``: how
-    wide its leg on the panels is."""
+    wide its leg on the panels is; ``tabs``: how much more tape each closure takes along its side tabs."""
     made: list[Need] = []
     spans = [(gap, many) for gap, many in gaps] or [(length, 1)]
     for what, rows, hidden in _ROWS.get(kind, ()):
         rows = rows_of(kind, rows, lap, rules)
-        pitch = {"screws": rules.screw_pitch, "clips": rules.clip_pitch, "wedges": rules.wedge_pitch}.get(what)
+        pitch = {"screws": rules.screw_pitch, "clips": rules.clip_pitch, "wedges": rules.wedge_pitch,
+                 "zed rivets": rules.screw_pitch, "face screws": rules.screw_pitch}.get(what)
         if pitch is None:
-            made.append(Need(what, rows * sum(span * many for span, many in spans), rows, hidden=hidden))
+            made.append(Need(what, rows * sum((span + tabs) * many for span, many in spans), rows, hidden=hidden))
+            continue
+        if kind in _STAGGERED and rows == 2:
+            one, other = staggered(length, pitch, min(rules.edge, length / 4), free)
+            made.append(Need(what, len(one) + len(other), rows, one, hidden, second=other))
             continue
         each = [positions(span, pitch, min(rules.edge, span / 4), free if not gaps else ()) for span, _ in spans]
         count = sum(len(places) * many for places, (_, many) in zip(each, spans, strict=True))
@@ -137,6 +170,7 @@ def packed(needs: Iterable[Need], rules: FixingRules) -> tuple[Packed, ...]:
     sizes = {"screws": rules.screws_a_pack, "rivets": rules.rivets_a_pack, "clips": rules.clips_a_pack,
              "wedges": rules.clips_a_pack, "panel clips": rules.clips_a_pack,
              "clip screws": rules.screws_a_pack, "strip screws": rules.screws_a_pack,
+             "zed rivets": rules.rivets_a_pack, "face screws": rules.screws_a_pack,
              "panel screws": rules.screws_a_pack, "lap screws": rules.screws_a_pack, "lap tape": rules.tape_roll,
              "tape": rules.tape_roll,
              "sealant": rules.sealant_tube, "underlay": rules.underlay_roll}

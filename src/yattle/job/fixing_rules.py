@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
-from yattle.bounds import Count, LapOrNone, Positive, SizeOrNone, Temperature
+from yattle.bounds import Count, LapOrNone, Positive, Temperature
 from yattle.values import Value
 
 Spacing = Annotated[float, Field(ge=5, le=5000)]
@@ -38,7 +38,7 @@ class FixingRules(Value):
     rivet_pitch: Spacing = 60.0
     edge: LapOrNone = 25.0
     wide: Positive = 200.0
-    free: SizeOrNone = 150.0
+    beside: LapOrNone = 15.0
     tape_roll: Positive = 15_000.0
     sealant_a_metre: Positive = 25.0
     sealant_tube: Positive = 300.0
@@ -58,6 +58,12 @@ class FixingRules(Value):
     drains_from: Literal["nothing", "copper", "bare steel"] = "nothing"
     drains_onto: Literal["nothing", "zinc", "aluminium", "galvanised steel"] = "nothing"
 
+    @model_validator(mode="before")
+    @classmethod
+    def _without_what_follows_now(cls, given: Any) -> Any:
+        """What is kept free at a ridge followed from a number in older jobs; now the cap's own wing tells."""
+        return {name: value for name, value in given.items() if name != "free"} if isinstance(given, dict) else given
+
 
 SAID: dict[str, Said] = {
     "screw_pitch": Said("screws every", "mm", "usual in the trade; the panel maker's instructions come first"),
@@ -68,7 +74,7 @@ SAID: dict[str, Said] = {
     "rivet_pitch": Said("rivets every", "mm", "usual for sealed laps of trim"),
     "edge": Said("off the edge", "mm", "so that the sheet does not tear out"),
     "wide": Said("second row from", "mm", "a wider lap on the panels lifts between one row and its edge"),
-    "free": Said("free at ridge", "mm", "the cap and its closures cover that stretch"),
+    "beside": Said("clear of a cap", "mm", "a washer's room beside the wing that covers the trim"),
     "tape_roll": Said("tape a roll", "mm", "as it is sold"),
     "sealant_a_metre": Said("a bead takes", "ml/m", "a bead of about 5.6 mm"),
     "sealant_tube": Said("tube holds", "ml", "as it is sold"),

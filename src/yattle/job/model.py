@@ -56,6 +56,7 @@ class Run(Value):
     ``section``: the user's own one; ``mitre_left``, ``mitre_right``: how such a run goes on at its ends
     ``layer``: it comes with another run (a cleat, a closure); ``gaps``: the gaps between seams that it fills
     ``avoid``: stretches from the left end where no joint may stand
+    ``over``: how high the seams or ribs of the panels beneath it stand over their flat; 0 where nobody knows
     """
 
     id: Annotated[str, Field(min_length=1, max_length=12)]
@@ -76,6 +77,7 @@ class Run(Value):
     layer: str = ""
     gaps: tuple[tuple[Place, int], ...] = ()
     avoid: tuple[PlacePair, ...] = ()
+    over: Annotated[float, Field(ge=0, le=500)] = 0.0
     detail: str | None = None
     schools: Schools = Schools()
     section: Shape | None = None

@@ -20,6 +20,8 @@ from yattle.papers.page import NOTE, Book, Figure, Tick, heading, said, side_by_
 
 _LINE = 3000.0  # mm of coil in a picture where no crosscut parts it
 _PICTURE = 0.42  # of the page's width
+_TALL = 30.0, 46.0  # mm: a block's picture, the taller the more is said beside it
+_WORDS = 10.0  # letters of what is said for each mm of height
 
 
 def write_cut_sheet(derived: Derived, path: Path) -> None:
@@ -61,10 +63,12 @@ def _block(book: Book, base: Stock, block: ShearBlock, drawing: Drawing, unit: U
     head: list[Flowable] = [Tick(block_says(block, unit))]
     if not block.whole:
         head.append(said(f"on the coil's counter {say_length(block.at + block.length, unit, 0)}", NOTE, grey=0.3))
-    lines: list[Flowable] = [Tick(line.says, 10, indent=4.0 * line.deep) for line in step_lines(block, unit)]
+    told = step_lines(block, unit)
+    lines: list[Flowable] = [Tick(line.says, 10, indent=4.0 * line.deep) for line in told]
     if block.length < 0.05 * (base.width or 1e9):  # the end that is trimmed off
         return [*head, *lines]
-    picture = Figure(drawing, 46, room=6.5, points=7, wide=wide)
+    words = sum(len(line.says) + 12 * line.deep for line in told)
+    picture = Figure(drawing, min(_TALL[1], max(_TALL[0], words / _WORDS)), room=6.5, points=7, wide=wide)
     return [*head, side_by_side([picture, lines], (wide, book.width - wide))]
 
 

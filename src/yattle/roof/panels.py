@@ -40,7 +40,8 @@ class PanelRule(Value):
     ``sliver``: the narrowest panel at an end
     ``lap``: of an upper panel over a lower one, where a valley's foot or a back pan lies between them
     ``at_ridge``, ``at_wall``: turned up there, or, below 0, held back
-    ``system``: the panel system it is, by name; ``seam``: how much of the flat a seam takes
+    ``system``: the panel system it is, by name; ``seam``: how much of the flat a seam takes; ``height``: how high its
+        seams or ribs stand over the flat, 0 where nobody knows
     ``fill``: what closes the space under a cap: a ``zed`` between two seams, or ``strips`` cut to the profile
     """
 
@@ -55,6 +56,7 @@ class PanelRule(Value):
     at_wall: Annotated[float, Field(ge=-300, le=300)] = 0.0
     system: Annotated[str, Field(max_length=60)] = ""
     seam: Annotated[float, Field(ge=0, le=200)] = 0.0
+    height: Annotated[float, Field(ge=0, le=500)] = 0.0
     fill: Literal["zed", "strips"] = "zed"
 
 

@@ -1,0 +1,99 @@
+"""A rake and what it lies on: its cleat or its zed on the last panel, screws clear of what covers its head."""
+
+from __future__ import annotations
+
+import json
+import math
+
+import pytest
+
+from yattle.derive import derive
+from yattle.details.schools import Schools
+from yattle.install.answers import fit_answer
+from yattle.install.covered import covered
+from yattle.install.installation import installation
+from yattle.job import demo_path, load
+from yattle.roof import RoofPlan
+
+JOB = load(demo_path())
+ZED = derive(JOB.but(schools=Schools(rake_under="zed")))
+
+
+def gable(pitch=30.0):
+    blocks = [{"id": "hall", "kind": "gable", "x": 0.0, "y": 0.0, "length": 8000.0, "span": 6000.0, "eave_height": 3000.0,
+               "pitch": pitch, "eave_overhang": 300.0, "rake_overhang": 200.0}]
+    return derive(JOB.but(roof=RoofPlan.model_validate_json(json.dumps({"blocks": blocks})), runs=(), faces=(), edges=(), openings=(), taped=()))
+
+
+def stage_of(found, name):
+    return next(n for n, names in enumerate(found.order.stages) if name in names)
+
+
+def test_a_zed_goes_on_after_the_panels_it_stands_on_and_before_its_rake():
+    found = installation(ZED)
+    zeds = [item for item in found.items if item.kind == "zed"]
+    assert zeds
+    for zed in zeds:
+        under = {lap.under for lap in found.laps if lap.over == zed.id}
+        assert under and all(name.startswith("panels") for name in under), "on panels, not on the underlay"
+        assert all(stage_of(found, name) < stage_of(found, zed.id) for name in under)
+        assert stage_of(found, zed.id) < stage_of(found, zed.place)
+        assert not found.order.troubles
+
+
+def test_a_zed_is_taped_and_screwed_and_the_rake_riveted_to_it():
+    found = installation(ZED)
+    for zed in (item for item in found.items if item.kind == "zed"):
+        takes = {need.what: need for need in found.runs[zed.id].needs}
+        assert takes["tape"].many == pytest.approx(found.runs[zed.id].run.run.length) and takes["screws"].many > 0
+        rake = {need.what: need for need in found.runs[zed.place].needs}
+        assert "screws" not in rake and rake["zed rivets"].many == len(rake["zed rivets"].places) > 1
+    answer = fit_answer(ZED)
+    said = [text for stage in answer["stages"] for text in stage["checks"]]
+    assert any("riveted to its zed" in text for text in said) and not any("hooked on its cleat" in text for text in said)
+    bites = {need["bites"] for stage in answer["stages"] for item in stage["items"] for need in item.get("needs", ())
+             if need["what"] == "zed rivets"}
+    assert bites == {"zed"} and any(pack["what"] == "zed rivets" for pack in answer["totals"])
+
+
+def test_a_cleat_lies_under_everything_and_a_rake_by_itself_has_screws_through_its_face():
+    said = [text for stage in fit_answer(derive(JOB))["stages"] for text in stage["checks"]]
+    assert any("hooked on its cleat" in text for text in said)
+    bare = installation(derive(JOB.but(schools=Schools(rake_under="none"))))
+    assert all({"screws", "face screws", "tape"} <= {n.what for n in bare.runs[item.id].needs}
+               for item in bare.items if item.kind == "rake" and bare.runs[item.id].run.pieces)
+
+
+@pytest.mark.parametrize("pitch", [10.0, 30.0, 55.0])
+def test_no_screw_of_a_rake_is_under_the_cap_s_own_wing(pitch):
+    """The ridge's wing lies down the slope beside the rake: what it covers is as long as the wing is wide."""
+    derived = gable(pitch)
+    wing = next(run.detail.profile.legs[run.detail.roles.wings[0]] for run in derived.runs if run.run.kind == "ridge")
+    rakes = [run for run in derived.runs if run.run.kind == "rake" and not run.run.layer]
+    assert len(rakes) == 4
+    for run in rakes:
+        ((low, high),) = covered(derived, run, 15.0)
+        inside = high if low < 0 else run.run.length - low
+        assert inside == pytest.approx(wing + 15.0, abs=1e-6)
+        need = next(n for n in installation(derived).runs[run.run.id].needs if n.what == "screws")
+        assert all(not low + 1e-3 < place < high - 1e-3 for place in (*need.places, *need.second))
+
+
+def test_a_wider_cap_covers_more_and_a_slanting_one_as_much_more_as_it_slants():
+    derived = gable()
+    wide = derive(derived.job.but(own=derived.job.own.but(ridge_wing=260.0)))
+    for before, after in zip(*([run for run in one.runs if run.run.kind == "rake" and not run.run.layer]
+                               for one in (derived, wide)), strict=True):
+        (a,), (b,) = covered(derived, before, 0.0), covered(wide, after, 0.0)
+        assert (b[1] - b[0]) - (a[1] - a[0]) == pytest.approx(260.0 - 170.0)
+    hips = [run for run in derive(JOB).runs if run.run.kind == "sidewall" and not run.run.layer]
+    for run in hips:
+        for low, high in covered(derive(JOB), run, 0.0):
+            assert high - low > 100 and math.isfinite(high - low)
+
+
+def test_a_job_that_names_a_stretch_free_at_the_ridge_is_read():
+    from yattle.job.store import as_text, parse
+
+    text = as_text(JOB).replace('"edge": 25.0', '"edge": 25.0,\n  "free": 150.0', 1)
+    assert '"free": 150.0' in text and parse(text).fit == JOB.fit
