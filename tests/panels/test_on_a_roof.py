@@ -40,6 +40,17 @@ def needs(roof, laid, system):
     return {need.what: need.many for need in needs_of_panels(roof, laid, FixingRules(), system)}
 
 
+def test_a_gap_too_narrow_for_a_closure_is_said():
+    """Laid from 24 mm on: at each end of the ridge there are 19 clear beside a seam of 10, which no zed fills."""
+    job = GABLE.but(panels=GABLE.panels.but(coverage=500.0, seam=10.0, start=24.0))
+    said = {item: finding for item, finding in installation(derive(job)).findings if "too narrow" in finding.says()}
+    ridge = next(found for found in roof_runs(job) if found.edge.kind == "ridge")
+    assert "gap" in said[ridge.run.id].says() and "19.0 mm" in said[ridge.run.id].says().replace("\u00a0", " ")
+    wide = GABLE.but(panels=GABLE.panels.but(coverage=500.0, seam=10.0, start=200.0))
+    gaps = [gap for run in derive(wide).runs if run.run.layer == "closure" for gap, _ in run.run.gaps]
+    assert min(gaps) > 25 and not [f for _, f in installation(derive(wide)).findings if "too narrow" in f.says()]
+
+
 def test_a_screwed_lean_to_by_hand():
     """4,140 wide: four panels of 1,035 with five ribs each; 3,000 / cos 6° = 3,016.5 up the slope: supports every 1,200
     leave two rows between. Two screws a rib at both ends, one between: 4 · 5 · (2 + 1 + 1 + 2) = 120. Under 14° the three
@@ -51,6 +62,9 @@ def test_a_screwed_lean_to_by_hand():
     assert found["lap screws"] == 21 and found["lap tape"] == pytest.approx(3 * 3000 / math.cos(math.radians(6)))
     steep = needs(*lean_to(system, 20.0), system)
     assert "lap screws" not in steep and "lap tape" not in steep
+    assert found["tape"] == 4140, "beneath the eave's row"
+    hooked = system.but(rules=system.rules.but(eave="hooked", eave_hem=25.0))
+    assert "tape" not in needs(*lean_to(hooked), hooked)
 
 
 def test_a_snapped_seam_with_a_nail_strip_by_hand():

@@ -27,6 +27,7 @@ from yattle.roof.plane import compass
 _CAPPED = ("ridge-cap", "half-ridge", "hip-cap", "headwall", "skew-wall", "pitch-break")
 _COUNTER = {"wall-out": "wrap", "wall-in": "wrap-in"}
 _LEAST_GAP = 25.0  # mm: narrower gaps are left to the caulk
+_NO_GAP = 1.0  # mm
 
 
 @lru_cache(maxsize=1024)
@@ -77,21 +78,37 @@ def _twin(run: Run) -> Run:
 
 def _closures(roof: Roof, run: Run, edge: Edge, schools: Schools, rules: tuple[PanelRule, ...]) -> Iterator[Run]:
     """Closures on each face that ends at the edge, those of one clear width counted together."""
-    faces = list(zip(edge.facets, rules, strict=True))
-    if edge.kind == "pitch-break":
-        faces = [face for face in faces if face[0] == sides(roof, edge)[1]]  # between the lower face's seams
     end = "tab" if schools.closures == "tabs" else "plain"
-    for n, (name, rule) in enumerate(faces, 1):
-        if rule.fill == "strips":
-            continue  # strips cut to the profile close it: they are ordered, not folded
-        gaps = Counter(round(gap, 1) for gap in _clear_gaps(seams_of(roof, name, rule).on(edge), edge.length, rule)
-                       if gap > _LEAST_GAP)
+    for n, name, rule, clear in _closed(roof, edge, rules):
+        gaps = Counter(gap for gap in clear if gap > _LEAST_GAP)
         if gaps:
             plane = _along_seams(roof, edge, name)
             ends = end if plane is None else "plain"
             yield run.but(id=f"{run.id}.z{n}", layer="closure", name=f"closures, {_side(roof, name)} side",
                           detail="closure", over=rule.height, gaps=tuple(gaps.most_common()), slope=0.0, left=ends,
                           right=ends, left_plane=plane, right_plane=plane)
+
+
+def _closed(roof: Roof, edge: Edge,
+            rules: tuple[PanelRule, ...]) -> Iterator[tuple[int, str, PanelRule, tuple[float, ...]]]:
+    """The faces that zeds close under an edge's trim, numbered from 1, with their clear gaps to 0.1 mm; strips cut to
+    the profile are ordered, not folded."""
+    faces = list(zip(edge.facets, rules, strict=True))
+    if edge.kind == "pitch-break":
+        faces = [face for face in faces if face[0] == sides(roof, edge)[1]]  # between the lower face's seams
+    for n, (name, rule) in enumerate(faces, 1):
+        if rule.fill != "strips":
+            clear = _clear_gaps(seams_of(roof, name, rule).on(edge), edge.length, rule)
+            yield n, name, rule, tuple(round(gap, 1) for gap in clear)
+
+
+def narrow_gaps(job: Job, found: RoofRun, detail: str) -> tuple[tuple[str, float], ...]:
+    """Gaps under a run's trim that are too narrow for a zed, as (face, mm): they are left to the caulk."""
+    if detail not in _CAPPED or schools_of(found.run, job.schools).closures == "folded":
+        return ()
+    rules = tuple(job.panel_rule(name) for name in found.edge.facets)
+    return tuple((name, gap) for _, name, _, clear in _closed(build(job.roof), found.edge, rules)
+                 for gap in clear if _NO_GAP < gap <= _LEAST_GAP)
 
 
 def _clear_gaps(seams: tuple[float, ...], length: float, rule: PanelRule) -> Iterator[float]:

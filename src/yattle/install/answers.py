@@ -25,6 +25,9 @@ NOT_COUNTED = (
     "profile fillers: between standing seams the closures are folded from the coil", "gutters, scaffold, timber",
 )
 """What no list of the job holds."""
+_ALONG = {"panel screws": ("deck or supports, through the ribs", "every row"),
+          "lap screws": ("the panel beneath", "every lap"), "lap tape": ("", "every lap"), "tape": ("", "the eave")}
+"""What the needs of panels go into, and along what they are; others into the deck, along every seam."""
 UNKNOWN_PANELS = "what panels of an unknown system take besides the clips of standing seams: choose their system"
 
 
@@ -65,8 +68,9 @@ def _item(found: Installation, name: str, edges: dict[str, Edge]) -> Answer:
 
 
 def _face_need(need: Need) -> Answer:
-    return {"what": need.what, "many": need.many, "unit": "pieces", "hidden": need.hidden,
-            "bites": "deck", "along": "every seam"}
+    bite, along = _ALONG.get(need.what, ("deck", "every seam"))
+    return {"what": need.what, "many": need.many, "unit": UNIT_OF.get(need.what, "pieces"), "hidden": need.hidden,
+            "bites": bite, "along": along}
 
 
 def _run(run: InstalledRun, edge: Edge | None) -> Answer:

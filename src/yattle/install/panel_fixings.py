@@ -11,6 +11,7 @@ from shapely.affinity import affine_transform
 from shapely.geometry.base import BaseGeometry
 
 from yattle.derive.derived import Derived
+from yattle.derive.layers import narrow_gaps
 from yattle.derive.roof_runs import roof_runs
 from yattle.details import Finding
 from yattle.install.parting import panels_of
@@ -51,7 +52,8 @@ def _taken(roof: Roof, face: str) -> BaseGeometry:
 def needs_of_panels(roof: Roof, plan: PanelPlan, rules: FixingRules,
                     system: PanelSystem | None = None) -> tuple[Need, ...]:
     """What the panels of one face take by their ``system``, ``None``: standing seams held by clips as the house
-    standard has it. Clips and strip screws are counted seam by seam, screws of ribs row by row. Lengths in mm."""
+    standard has it. Clips and strip screws are counted seam by seam, screws of ribs row by row; a screwed eave has a
+    row of tape beneath it. Lengths in mm."""
     if system is None:
         return _along_seams(roof, plan, rules, rules.panel_clip_pitch, "panel clips", rules.screws_a_clip)
     fixing, found = system.fixing, list[Need]()
@@ -64,6 +66,8 @@ def needs_of_panels(roof: Roof, plan: PanelPlan, rules: FixingRules,
     if fixing.lap_screws and roof.facet(plan.facet).plane.pitch < system.rules.tape_below:
         found += _along_seams(roof, plan, rules, fixing.lap_screws, "lap screws", 0)
         found.append(Need("lap tape", sum(seam_lengths(roof, plan))))
+    if system.rules.eave == "screwed":
+        found.append(Need("tape", sum(edge.length for edge in roof.edges_of(plan.facet) if edge.kind == "eave")))
     return tuple(need for need in found if need.many)
 
 
@@ -115,7 +119,18 @@ def strips(derived: Derived) -> dict[str, int]:
 
 
 def panel_findings(derived: Derived) -> Iterator[tuple[str, Finding]]:
-    """Faces under their system's least pitch, and panels longer than it can be handled in one piece."""
+    """Faces under their system's least pitch, panels longer than it can be handled in one piece, gaps beside seams that
+    no closure fills."""
+    for one in roof_runs(derived.job):
+        made = derived.run(one.run.id)
+        narrow = narrow_gaps(derived.job, one, made.family.name) if made.pieces and made.family is not None else ()
+        if narrow:
+            widest = max(gap for _, gap in narrow)
+            faces = ", ".join(dict.fromkeys(face for face, _ in narrow))
+            yield one.run.id, Finding(
+                "look", f"{len(narrow)} gap{'s' if len(narrow) > 1 else ''} of up to {{0}} beside a seam, too narrow "
+                "for a closure", f"fill them with sealant or foam, or lay {faces} from another start", "start",
+                (widest,))
     for facet in derived.roof.facets:
         system = derived.job.panel_system(facet.id)
         if system is None:
