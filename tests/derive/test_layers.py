@@ -28,7 +28,7 @@ def layers(job, run_id):
 def test_the_usual_layers_of_the_demo():
     assert set(layers(DEMO, "G1")) == {"k"} and layers(DEMO, "G1")["k"].family.name == "cleat"
     assert set(layers(DEMO, "R1")) == {"z1", "z2"} and set(layers(DEMO, "W1")) == {"c", "z1"}
-    assert set(layers(DEMO, "S3")) == {"c"} and not layers(DEMO, "E1") and not layers(DEMO, "V1")
+    assert set(layers(DEMO, "S3")) == {"c", "k"} and not layers(DEMO, "E1") and not layers(DEMO, "V1")
     assert not [f for run in derive(DEMO).runs if run.run.layer for f in run.findings if f.level == "stop"]
 
 

@@ -64,6 +64,15 @@ def trim(name, **given):
     return FAMILIES[name].model(**{"metal": metal(), "length": 2400.0} | given)
 
 
+@pytest.mark.parametrize("name", ["valley", "rake", "ridge-cap", "eave-drip"])
+def test_a_hem_that_its_own_fold_takes_is_refused(name):
+    """The fold of a closed hem in 0.6 takes 0.6: of one of 0.8 there is less left than that."""
+    roof = {"valley": {"fold": 60.0}, "ridge-cap": {"fold": 60.0, "pitch": 30.0}, "eave-drip": {"pitch": 30.0}}.get(name, {})
+    found = develop(trim(name, hem=0.8, **roof))
+    assert not found.ok and any("its fold takes that" in finding.says() for finding in found.findings)
+    assert develop(trim(name, hem=8.0, **roof)).ok
+
+
 def test_a_piece_that_does_not_fold_up_is_no_answer(monkeypatch):
     """The gate itself: with a proof that finds a gap neither verb says it is made."""
     from yattle.details import common, forms

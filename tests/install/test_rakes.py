@@ -43,7 +43,7 @@ def test_a_zed_goes_on_after_the_panels_it_stands_on_and_before_its_rake():
 
 def test_a_zed_is_taped_and_screwed_and_the_rake_riveted_to_it():
     found = installation(ZED)
-    for zed in (item for item in found.items if item.kind == "zed"):
+    for zed in (item for item in found.items if item.kind == "zed" and item.place.startswith("G")):
         takes = {need.what: need for need in found.runs[zed.id].needs}
         assert takes["tape"].many == pytest.approx(found.runs[zed.id].run.run.length) and takes["screws"].many > 0
         rake = {need.what: need for need in found.runs[zed.place].needs}

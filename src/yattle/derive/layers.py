@@ -10,11 +10,13 @@ from collections import Counter
 from collections.abc import Iterator
 from functools import lru_cache
 from itertools import pairwise
+from typing import Literal
 
 import numpy as np
 
 from yattle.derive.corners import run_frame
 from yattle.derive.roof_runs import RoofRun
+from yattle.details import standard_for
 from yattle.details.schools import USUAL, Schools
 from yattle.job.model import Job, Run
 from yattle.roof import Edge, Roof, RoofPlan, build
@@ -28,6 +30,7 @@ _CAPPED = ("ridge-cap", "half-ridge", "hip-cap", "headwall", "skew-wall", "pitch
 _COUNTER = {"wall-out": "wrap", "wall-in": "wrap-in"}
 _LEAST_GAP = 25.0  # mm: narrower gaps are left to the caulk
 _NO_GAP = 1.0  # mm
+_PAST_SEAM = 12.0  # mm: so far a flange goes on past the seam it lies on
 
 
 @lru_cache(maxsize=1024)
@@ -43,12 +46,14 @@ def schools_of(run: Run, job_schools: Schools) -> Schools:
 def layers_of(job: Job, found: RoofRun, detail: str) -> tuple[Run, ...]:
     """The layers of one of the roof's runs whose detail is ``detail``."""
     rules = tuple(job.panel_rule(name) for name in found.edge.facets)
-    return _layers(job.roof, found.run, found.edge, detail, schools_of(found.run, job.schools), rules)
+    flange = standard_for(job.system, job.own, found.run.own).wall_flange
+    carried = detail == "sidewall" and carried_by(found.run, flange) == "zed"
+    return _layers(job.roof, found.run, found.edge, detail, schools_of(found.run, job.schools), rules, carried)
 
 
 @lru_cache(maxsize=4096)
 def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
-            rules: tuple[PanelRule, ...]) -> tuple[Run, ...]:
+            rules: tuple[PanelRule, ...], carried: bool) -> tuple[Run, ...]:
     made = []
     plain = run.but(taped=None, left="plain", right="plain", layer="layer")
     square = plain.but(left_plane=None, right_plane=None, left_plane_b=None, right_plane_b=None,
@@ -56,6 +61,8 @@ def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
     if detail == "rake" and schools.rake_under != "none":
         under = {"cleat": "cleat", "zed": "closure"}[schools.rake_under or "cleat"]
         made.append(square.but(id=f"{run.id}.k", layer=schools.rake_under or "", detail=under))
+    if carried:
+        made.append(square.but(id=f"{run.id}.k", layer="zed", detail="closure"))
     if run.kind in WALLS and schools.counter == "kerf":
         made.append(square.but(id=f"{run.id}.c", layer="counterflashing", detail="counterflashing",
                                left=_COUNTER.get(run.left, "plain"), right=_COUNTER.get(run.right, "plain")))
@@ -64,6 +71,14 @@ def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
     if detail in _CAPPED and schools.closures != "folded":
         made += _closures(build(plan), square, edge, schools, rules)
     return tuple(made)
+
+
+def carried_by(run: Run, flange: float) -> Literal["", "zed", "seam"]:
+    """What the outer edge of a sidewall's ``flange`` (mm) lies on: the first seam where it reaches that, else a zed on
+    the pan; nothing where no seam runs along the wall."""
+    if run.kind != "sidewall" or run.first_seam is None:
+        return ""
+    return "seam" if run.first_seam <= flange - _PAST_SEAM else "zed"
 
 
 def _twin(run: Run) -> Run:

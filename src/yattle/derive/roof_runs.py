@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -17,10 +17,12 @@ from yattle.roof.at_edge import comes_to, goes_past, sides
 from yattle.roof.build import beside
 from yattle.roof.edges import WALLS
 from yattle.roof.measured import Taped, taken
+from yattle.roof.panels import PanelRule, seams_of
 from yattle.roof.plane import Point3, compass
 from yattle.runs.split import LONGEST_RUN
 from yattle.values import check
 
+_NO_SEAM = 1.0  # mm: a seam that near to a wall is in it
 _ALIKE = 0.01  # of a fall's direction: walls that differ by less are as square to it
 _NOTED = ("name", "left", "right", "detail", "schools", "section", "mitre_left", "mitre_right", "own")
 
@@ -37,22 +39,41 @@ class RoofRun:
 def roof_runs(job: Job) -> tuple[RoofRun, ...]:
     """All edges of the roof as runs, numbered by kind, past the ids that runs of their own have."""
     taped = tuple(t for t in job.taped if t.kind == "edge")
-    rules = [job.panel_rule(facet.id) for facet in build(job.roof).facets]
-    overhangs, heights = tuple(rule.overhang for rule in rules), tuple(rule.height for rule in rules)
-    return _roof_runs(job.roof, job.edges, taped, tuple(run.id for run in job.runs), overhangs, job.run_names, heights)
+    rules = tuple(job.panel_rule(facet.id) for facet in build(job.roof).facets)
+    return _roof_runs(job.roof, job.edges, taped, tuple(run.id for run in job.runs), rules, job.run_names)
 
 
 @lru_cache(maxsize=64)
-def _roof_runs(plan, notes, taped, used, overhangs, names, heights) -> tuple[RoofRun, ...]:  # type: ignore[no-untyped-def]
+def _roof_runs(plan, notes, taped, used, rules, names) -> tuple[RoofRun, ...]:  # type: ignore[no-untyped-def]
     said = {(t.of, int(t.field or 0)): t for t in taped}
     known = {(n.key, n.place): n for n in notes}
     noted = (_noted(found, known.get((found.edge.key, found.place)), said.get((found.edge.key, found.place)))
-             for found in _bare_runs(plan, used, overhangs, names))
-    if not any(heights):
-        return tuple(noted)
-    high = {facet.id: height for facet, height in zip(build(plan).facets, heights, strict=True)}
-    return tuple(replace(found, run=found.run.but(over=max(high[face] for face in found.edge.facets)))
-                 for found in noted)
+             for found in _bare_runs(plan, used, tuple(rule.overhang for rule in rules), names))
+    roof = build(plan)
+    by_face = {facet.id: rule for facet, rule in zip(roof.facets, rules, strict=True)}
+    return tuple(_on_panels(roof, found, by_face) for found in noted)
+
+
+def _on_panels(roof: Roof, found: RoofRun, rules: Mapping[str, PanelRule]) -> RoofRun:
+    """A run with what the panels beneath it say: how high they stand, where along a wall their first seam runs."""
+    says: dict[str, float] = {}
+    high = max(rules[face].height for face in found.edge.facets)
+    if high:
+        says["over"] = high
+    face = found.edge.facets[0]
+    if found.edge.kind == "sidewall" and rules[face].fill == "zed":
+        says["first_seam"] = _first_seam(roof, found.edge, face, rules[face])
+    return replace(found, run=found.run.but(**says)) if says else found
+
+
+def _first_seam(roof: Roof, edge: Edge, face: str, rule: PanelRule) -> float:
+    """How far from an edge along the fall the nearest seam runs on its face, mm; where there is none, the face's
+    width."""
+    seams = seams_of(roof, face, rule)
+    at, inside = seams.frame.at(edge.a[:2])[0], seams.frame.at(beside(roof, edge))[0]
+    way = 1.0 if inside > at else -1.0
+    return min((way * (place - at) for place in seams.places if way * (place - at) > _NO_SEAM),
+               default=seams.frame.width)
 
 
 def _noted(found: RoofRun, note: EdgeNote | None, taped: Taped | None) -> RoofRun:

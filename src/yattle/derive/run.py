@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from typing import Any
 
-from yattle.derive.layers import schools_of
+from yattle.derive.layers import carried_by, schools_of
 from yattle.derive.roof_runs import RoofRun
 from yattle.details import (
     FAMILIES,
@@ -190,6 +190,8 @@ def detail_of(run: Run, family: Family, standard: Standard, common: Common) -> T
         values |= _own_section(run)
     values |= {"past": run.past} | _mitres(run)
     values["lap"] = lap_of(run, family, standard)
+    if family.name == "sidewall":
+        values["carried"] = carried_by(run, standard.wall_flange)
     schools = schools_of(run, common.schools)
     values |= {"joint": schools.joint, "flaps": schools.flaps}
     if run.over:
@@ -198,6 +200,8 @@ def detail_of(run: Run, family: Family, standard: Standard, common: Common) -> T
         values |= {"gaps": run.gaps, "length": max(gap for gap, _ in run.gaps)}
         if run.kind == "ridge" and schools.ridge == "vented":
             values["height"] += standard.vent
+    elif run.kind == "ridge" and schools.ridge == "vented" and not run.layer and "over" in family.entries:
+        values["over"] += standard.vent
     made = check(lambda: family.model(
         **{"length": run.length} | values, id=run.id, metal=common.metal, measured=common.measured,  # type: ignore[arg-type]
         weather=common.weather, joints=common.joints, left="plain", right="plain"))  # type: ignore[arg-type]
@@ -214,7 +218,7 @@ def _as_high(run: Run, family: Family, own: Own) -> dict[str, float]:
     if family.name == "closure":
         said = run.own.closure_height is not None or own.closure_height is not None
         return {"seam": run.over} | ({} if said else {"height": run.over})
-    return {"over": run.over} if family.name == "rake" else {}
+    return {"over": run.over} if "over" in family.entries else {}
 
 
 def lap_of(run: Run, family: Family, standard: Standard) -> float:

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from yattle.bounds import Opened, Size, SizeOrNone
-from yattle.details.caps import _faces
+from yattle.details.beneath import legs_in_place, on_deck, on_panels
 from yattle.details.common import Finding, Roles
 from yattle.details.trim import SHARP, Leg, Trim, TrimSection, closed_hem
 from yattle.errors import InputError
@@ -29,10 +29,11 @@ class PitchBreak(Trim):
 
     def sheet(self) -> TrimSection:
         turn = self.upper - self.lower
+        above, below = legs_in_place(-self.upper, 0.0, (self.above, self.below), (turn,))
         return TrimSection("pitch break",
                            (Leg("upper leg", "above", self.above), Leg("lower leg", "below", self.below)),
                            (turn,), ("fold",), -self.upper, hem_b=closed_hem(self.hem, "back"), roles=Roles(water=(1,)),
-                           around=_faces(-self.upper, turn, (self.above, self.below)),
+                           around=(*on_deck(above), *on_panels(below, self.over, 0.0, False)),
                            notes=("Closures between the lower seams beneath it.",), cautions=SHARP)
 
 

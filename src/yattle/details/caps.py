@@ -8,23 +8,15 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from yattle.bounds import Opened, Size, SizeOrNone
+from yattle.details.beneath import BOARD, behind, legs_in_place, on_deck, on_panels
 from yattle.details.common import Roles, Surrounding
 from yattle.details.trim import SHARP, Leg, Trim, TrimSection, closed_hem
 
 
-def _faces(heading: float, turn: float, wings: tuple[float, float], off: float = 6.0) -> tuple[Surrounding, ...]:
-    """The two roof faces under (or over) a section of two wings, as thin plates."""
-    result, place, angle = [], (0.0, -off), heading
-    for n, wing in enumerate(wings):
-        way = (math.cos(math.radians(angle)), math.sin(math.radians(angle)))
-        long = wing * 1.15
-        start = place if n else (place[0] - way[0] * wing * 0.15, place[1] - way[1] * wing * 0.15)
-        end = (start[0] + way[0] * long, start[1] + way[1] * long)
-        down = (way[1] * 14.0, -way[0] * 14.0)
-        result.append(Surrounding("" if n else "roof", (start, end, (end[0] + down[0], end[1] + down[1]),
-                                           (start[0] + down[0], start[1] + down[1]))))
-        place, angle = end, angle + turn
-    return tuple(result)
+def _under_wings(cap: RidgeCap | HipCap, heading: float, second: float) -> tuple[Surrounding, ...]:
+    """What lies under the two wings of a cap, the ``second`` so wide; mm."""
+    one, other = legs_in_place(heading, cap.hem, (cap.wing, second), (-cap.fold,))
+    return (*on_panels(one, cap.over, cap.fold, True), *on_panels(other, cap.over, cap.fold, False, False))
 
 
 class RidgeCap(Trim):
@@ -44,7 +36,7 @@ class RidgeCap(Trim):
         return TrimSection("ridge cap", (Leg("wing", "wing", self.wing), second),
                            (-self.fold,), ("fold",), self.pitch, closed_hem(self.hem, "back"),
                            closed_hem(self.hem, "back"),
-                           roles=Roles(wings=(0, 1)), around=_faces(self.pitch, -self.fold, (self.wing, other)),
+                           roles=Roles(wings=(0, 1)), around=_under_wings(self, self.pitch, other),
                            notes=("Closures between the seams on both sides before it goes on.",), cautions=SHARP)
 
 
@@ -62,7 +54,7 @@ class HipCap(Trim):
         heading = self.fold / 2 if self.lean is None else self.lean
         return TrimSection("hip cap", (Leg("wing", "wing", self.wing), Leg("wing", "wing", self.wing)), (-self.fold,),
                            ("fold",), heading, closed_hem(self.hem, "back"), closed_hem(self.hem, "back"),
-                           roles=Roles(wings=(0, 1)), around=_faces(heading, -self.fold, (self.wing, self.wing)),
+                           roles=Roles(wings=(0, 1)), around=_under_wings(self, heading, self.wing),
                            notes=("From the eave up: each piece laps over the one below.",), cautions=SHARP)
 
 
@@ -77,10 +69,11 @@ class HipReceiver(Trim):
     lip: Size = 25.0
 
     def sheet(self) -> TrimSection:
+        one, = legs_in_place(self.lean, 0.0, (self.base,), ())
         return TrimSection("hip receiver", (Leg("base", "base", self.base), Leg("back", "back", self.back),
                                             Leg("lip", "lip", self.lip)), (90.0 - self.lean, 90.0 + self.lean),
                            ("lean", "lean"), self.lean,
-                           around=_faces(self.lean, -2 * self.lean, (self.base, self.base)),
+                           around=tuple(on_deck(one)),
                            notes=("Its twin stands against its back, riveted through; from the eave up.",),
                            cautions=SHARP)
 
@@ -98,9 +91,13 @@ class HalfRidge(Trim):
     hem: SizeOrNone = 12.0
 
     def sheet(self) -> TrimSection:
+        flange, face = legs_in_place(self.pitch, self.hem, (self.flange, self.face), (-90.0 - self.pitch,))
+        board = behind(face, "fascia", BOARD, -12.0, 30.0)
+        short = (BOARD + 2.0) / math.cos(math.radians(self.pitch))
+        around = (*on_panels(flange, self.over, 2 * self.pitch, True, short=short), board)
         return TrimSection("half-ridge", (Leg("flange", "flange", self.flange), Leg("face", "face", self.face),
                                           Leg("kick", "kick", self.kick)),
                            (-90.0 - self.pitch, self.kick_turn), ("pitch", "kick_turn"), self.pitch,
                            closed_hem(self.hem, "back"), closed_hem(self.hem, "back"),
-                           roles=Roles(face=1), around=_faces(self.pitch, -90.0 - self.pitch, (self.flange, self.face)),
+                           roles=Roles(face=1), around=around,
                            cautions=SHARP)

@@ -44,9 +44,9 @@ def develop(detail: Trim) -> DetailResult:
         findings = tuple(Finding("stop", _in_leg_names(sheet, text), field=_leg_field(sheet, text))
                          for text in girth.reasons)
         return _result(sheet, profile, None, (), findings)
-    long = _long_hem(sheet, girth)
-    if long is not None:
-        return _result(sheet, profile, girth, (), (long,))
+    wrong = _long_hem(sheet, girth) or _short_hem(sheet, girth)
+    if wrong is not None:
+        return _result(sheet, profile, girth, (), (wrong,))
     ends = _run_ends(detail, sheet, profile)
     if isinstance(ends, Finding):
         return _result(sheet, profile, girth, (), (ends,))
@@ -65,6 +65,17 @@ def _long_hem(sheet: TrimSection, girth: Girth) -> Finding | None:
             return Finding("stop", f"hem: {{0}} reaches over the end of its leg, {sheet.legs[leg].name} {{1}}; at most "
                            "{2} lies on it", "a shorter hem or a longer leg", "hem",
                            (hem.length, sheet.legs[leg].length, max(0.0, math.floor(most * 10) / 10)))
+    return None
+
+
+def _short_hem(sheet: TrimSection, girth: Girth) -> Finding | None:
+    """Why a hem cannot be folded: its fold takes more than there is of it."""
+    for hem, own, bend in ((sheet.hem_a, 0, 0), (sheet.hem_b, -1, -1)):
+        takes = girth.bends[bend].deduction if hem is not None else 0.0
+        if hem is not None and girth.flats[own] < takes / 2 + 1e-9:
+            least = hem.length + takes / 2 - girth.flats[own]
+            return Finding("stop", "hem: found {0}, expected more than {1}: its fold takes that",
+                           "a longer hem, or none", "hem", (hem.length, math.ceil(least * 10) / 10))
     return None
 
 

@@ -7,7 +7,8 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from yattle.bounds import Opened, Size, SizeOrNone
-from yattle.details.common import Roles, Surrounding
+from yattle.details.beneath import beside_a_rake, legs_in_place
+from yattle.details.common import Roles
 from yattle.details.trim import SHARP, Leg, Trim, TrimSection, closed_hem
 
 _PAST_SEAM = 3.0  # mm: so far a box reaches past the seam it closes
@@ -16,8 +17,8 @@ _PAST_SEAM = 3.0  # mm: so far a box reaches past the seam it closes
 class Rake(Trim):
     """Drawn square to the edge: flange on the panels, face plumb down the barge board, kick. The low end makes the
     hand. ``lean``: how the face of the roof rises across the edge toward its free side, 0 where the edge runs along
-    the fall. ``over``: how high the seams or ribs stand that the flange lies on; a boxed end closes that height and a
-    little more. Lengths in mm, angles in degrees."""
+    the fall. A boxed end closes the height ``over`` that the flange stands over the panel, and a little more. Lengths
+    in mm, angles in degrees."""
 
     detail: Literal["rake"] = "rake"
     flange: Size = 60.0
@@ -26,7 +27,6 @@ class Rake(Trim):
     lean: Annotated[float, Field(ge=-80, le=80)] = 0.0
     kick_turn: Opened = 42.0
     hem: SizeOrNone = 12.0
-    over: SizeOrNone = 0.0
 
     @property
     def box_tab(self) -> float:
@@ -34,13 +34,11 @@ class Rake(Trim):
         return self.over + _PAST_SEAM if self.over else self.tab
 
     def sheet(self) -> TrimSection:
-        out, back, foot = self.flange - 2.0, self.flange - 28.0, -self.face * 1.08
-        board = ((out, -2.0), (out, foot), (back, foot), (back, -2.0))
-        deck = ((-60.0, -2.0), (self.flange - 28.0, -2.0), (self.flange - 28.0, -24.0), (-60.0, -24.0))
         hem = closed_hem(self.hem, "back")
+        flange, face = legs_in_place(self.lean, self.hem, (self.flange, self.face), (-90.0 - self.lean,))
         return TrimSection("rake trim", (Leg("flange", "flange", self.flange), Leg("face", "face", self.face),
                                          Leg("kick", "kick", self.kick)),
                            (-90.0 - self.lean, self.kick_turn), ("lean", "kick_turn"), self.lean, hem, hem,
-                           roles=Roles(face=1), around=(Surrounding("deck", deck), Surrounding("barge board", board)),
+                           roles=Roles(face=1), around=tuple(beside_a_rake(flange, face, self.over)),
                            notes=("Begin at the eave: each piece laps over the one below.",
                                   "The last panel is ripped to width under it."), cautions=SHARP)

@@ -67,6 +67,7 @@ class Trim(Value):
     ``past``: how far a square lower end goes on beyond the run, with the panels that overhang there
     ``carry``, ``under``: how far the upper and the lower end go on beyond their planes
     ``wrap``, ``tab``, ``kick_out``: lengths of flaps at ends; ``flaps``: what folds them
+    ``over``: how high the seams or ribs of the panels stand that it lies over; 0: nobody knows
     ``joint``: whether pieces nest (hem and drip of one cut back) or lap plainly
     ``weather``: the end that rain comes from
     ``low``: the lower end of a run that slopes by ``slope``, whose pieces lap over the one below instead
@@ -86,6 +87,7 @@ class Trim(Value):
     carry: SizeOrNone = 0.0
     under: SizeOrNone = 0.0
     slope: Annotated[float, Field(ge=0, lt=90)] = 0.0
+    over: SizeOrNone = 0.0
     flaps: Literal["tongs", "brake"] = "tongs"
     joint: Literal["nested", "plain"] = "nested"
     nest_gap: SizeOrNone = 2.0

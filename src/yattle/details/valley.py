@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from yattle.bounds import Opened, Size, SizeOrNone
-from yattle.details.caps import _faces
+from yattle.details.beneath import two_faces
 from yattle.details.common import Finding, Roles
 from yattle.details.trim import SHARP, Leg, Trim, TrimSection, closed_hem
 from yattle.pattern import Mark
@@ -89,7 +89,7 @@ class Valley(_Pan):
         return TrimSection("valley pan", legs, turns, fields, self.heading, closed_hem(self.hem, "paint"),
                            closed_hem(self.hem, "paint"), datum=2 if self.rib else 1, crossing=True, looks=tuple(looks),
                            roles=Roles(water=(0, len(legs) - 1)),
-                           around=_faces(self.heading, self.fold, (self.wing, self.wing), 12.0),
+                           around=two_faces(self.heading, self.fold, (self.wing, self.wing), 12.0),
                            notes=(_CLIPS, _OVER), cautions=SHARP)
 
 
@@ -106,7 +106,7 @@ class ReturnValley(_Pan):
         return TrimSection("valley pan, returns", (back, wing, wing, back), (self.back_turn, self.fold, self.back_turn),
                            ("back_turn", "fold", "back_turn"), self.heading - self.back_turn, datum=2, crossing=False,
                            looks=self._covered(), roles=Roles(water=(1, 2)),
-                           around=_faces(self.heading, self.fold, (self.wing, self.wing), 12.0),
+                           around=two_faces(self.heading, self.fold, (self.wing, self.wing), 12.0),
                            notes=(_CLIPS, _OVER), cautions=SHARP)
 
 
@@ -124,5 +124,5 @@ class ClosedValley(_Pan):
         return TrimSection("closed valley pan", (wing, wing), (self.fold,), ("fold",), self.heading,
                            closed_hem(self.hem, "paint"), closed_hem(self.hem, "paint"), crossing=True,
                            looks=self._covered(), roles=Roles(water=(0, 1)),
-                           around=_faces(self.heading, self.fold, (self.wing, self.wing), 12.0),
+                           around=two_faces(self.heading, self.fold, (self.wing, self.wing), 12.0),
                            notes=(_CLIPS, "Sweep it every autumn: it does not clear itself."), cautions=SHARP)

@@ -2,38 +2,32 @@
 
 from __future__ import annotations
 
-import math
-from typing import Annotated, Literal
+from dataclasses import replace
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
 from yattle.bounds import Opened, Size, SizeOrNone
+from yattle.details.beneath import behind, beside_a_wall, legs_in_place, on_deck, on_panels
 from yattle.details.common import Roles, Surrounding
 from yattle.details.trim import SHARP, Leg, Trim, TrimSection, closed_hem
+from yattle.section import Hem
 
 _DUST = "Cutting masonry: wet or with extraction, and a mask (silica)."
-
-
-def _wall_and_roof(upstand: float, apron: float, turn: float) -> tuple[Surrounding, ...]:
-    """The wall behind the upstand and the roof under the apron; raw edge A on top at the origin."""
-    wall = ((-4.0, 40.0), (-4.0, -upstand - 30.0), (-44.0, -upstand - 30.0), (-44.0, 40.0))
-    angle = math.radians(turn - 90.0)
-    way, at = (math.cos(angle), math.sin(angle)), (-4.0, -upstand - 6.0)
-    end = (at[0] + way[0] * apron * 1.2, at[1] + way[1] * apron * 1.2)
-    down = (way[1] * 14.0, -way[0] * 14.0)
-    roof = (at, end, (end[0] + down[0], end[1] + down[1]), (at[0] + down[0], at[1] + down[1]))
-    return Surrounding("wall", wall), Surrounding("roof", roof)
 
 
 class _Wall(Trim):
     upstand: Size = 120.0
     hem: SizeOrNone = 12.0
+    lies_over: ClassVar[bool] = True  # the panels; else on the deck, under them
 
     def _sheet(self, name: str, out: Leg, turn: float, field: str, toward: Literal["paint", "back"],
                note: str) -> TrimSection:
+        wall, roof = legs_in_place(-90.0, 0.0, (self.upstand, out.length), (turn,))
+        lies = on_panels(roof, self.over, 0.0, False) if self.lies_over else on_deck(roof)
         return TrimSection(name, (Leg("upstand", "upstand", self.upstand), out), (turn,), (field,), -90.0,
                            hem_b=closed_hem(self.hem, toward), roles=Roles(wall=0, water=(1,)),
-                           around=_wall_and_roof(self.upstand, out.length, turn),
+                           around=(behind(wall, "wall"), *lies),
                            notes=(note, "The top goes under the counterflashing or the cladding."), cautions=SHARP)
 
 
@@ -50,15 +44,23 @@ class Headwall(_Wall):
 
 
 class Sidewall(_Wall):
-    """A wall along the fall: up the wall, and out over the panels, its edge returned so that water stays on it. Sizes
-    in mm."""
+    """A wall along the fall: up the wall, and out over the panels, its edge returned so that water stays on it. Carried
+    by a ``zed`` on the pan or by the first ``seam`` its edge is turned down instead: open to hook on the zed, closed
+    over the seam. Sizes in mm."""
 
     detail: Literal["sidewall"] = "sidewall"
     flange: Size = 110.0
+    carried: Literal["", "zed", "seam"] = ""
+    hook: Size = 3.0
 
     def sheet(self) -> TrimSection:
-        return self._sheet("sidewall flashing", Leg("flange", "flange", self.flange), 90.0, "", "paint",
-                           "From the eave up, with a kick-out at the foot.")
+        made = self._sheet("sidewall flashing", Leg("flange", "flange", self.flange), 90.0, "",
+                           "back" if self.carried else "paint", "From the eave up, with a kick-out at the foot.")
+        roof = legs_in_place(-90.0, 0.0, (self.upstand, self.flange), (90.0,))[1]
+        made = replace(made, around=(made.around[0], *beside_a_wall(roof, self.over, self.carried == "zed")))
+        if self.carried != "zed" or not self.hem:
+            return made
+        return replace(made, hem_b=Hem(kind="open", length=self.hem, gap=self.hook, toward="back"))
 
 
 class SkewWall(_Wall):
@@ -82,6 +84,7 @@ class BackPan(_Wall):
     detail: Literal["back-pan"] = "back-pan"
     fold: Opened
     pan: Size = 250.0
+    lies_over: ClassVar[bool] = False
 
     def sheet(self) -> TrimSection:
         return self._sheet("back pan", Leg("pan", "pan", self.pan), self.fold, "fold", "paint",
@@ -100,10 +103,11 @@ class Counterflashing(Trim):
 
     def sheet(self) -> TrimSection:
         front, foot = self.kerf - 3.0, -self.face - 30.0
-        wall = ((front, 40.0), (front, foot), (-30.0, foot), (-30.0, 40.0))
+        below = ((front, -2.0), (front, foot), (-30.0, foot), (-30.0, -2.0))
+        above = ((front, 2.0), (front, 40.0), (-30.0, 40.0), (-30.0, 2.0))
         return TrimSection("counterflashing", (Leg("kerf", "kerf", self.kerf), Leg("face", "face", self.face),
                                                Leg("kick", "kick", self.kick)),
                            (-90.0, self.kick_turn), ("", "kick_turn"), 0.0, hem_b=closed_hem(self.hem, "back"),
-                           roles=Roles(face=1), around=(Surrounding("wall", wall),),
+                           roles=Roles(face=1), around=(Surrounding("wall", below), Surrounding("", above)),
                            notes=("Wedged in the kerf, sealed on top as an extra.",),
                            cautions=(*SHARP, _DUST))

@@ -7,9 +7,10 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
 
 from yattle.derive.derived import Derived
-from yattle.derive.layers import schools_of
+from yattle.derive.layers import carried_by, schools_of
 from yattle.derive.run import DerivedRun
 from yattle.details import Finding
+from yattle.details.schools import Schools
 from yattle.install.covered import covered
 from yattle.install.items import items_of
 from yattle.install.laps import Item, Lap, Order, order_of
@@ -45,6 +46,8 @@ CHECKS: dict[str, str] = {
     "headwall": "turned up behind it to its full height", "sidewall": "kick-out throws clear of the wall",
     "cladding": "10 mm clear of the flange, so that it dries",
     "rake": "hooked on its cleat over the whole length",
+    "sidewall on a zed": "hooked on its zed over the whole length, kick-out throws clear of the wall",
+    "sidewall on a seam": "its edge turned down over the first seam, kick-out throws clear of the wall",
     "rake on a zed": "riveted to its zed over the whole length, no rivet through a seam",
     "rake by itself": "straight by the string, screws in line, washers neither crushed nor loose",
     "zed": "on the last panel, its tape unbroken and squeezed out a little", "cleat": "straight by the string",
@@ -148,9 +151,9 @@ class Installation:
     def _fixed_as(self, name: str) -> str:
         kind = self.item(name).kind
         run = self.runs.get(name)
-        if kind != "rake" or run is None or self.derived is None:
+        if run is None or self.derived is None:
             return kind
-        return fixed_as(kind, schools_of(run.run.run, self.derived.job.schools).rake_under)
+        return fixed_as(kind, _under(run.run, schools_of(run.run.run, self.derived.job.schools)))
 
 
 @lru_cache(maxsize=4)
@@ -237,7 +240,7 @@ def _installed_run(derived: Derived, run: DerivedRun) -> InstalledRun:
     free = covered(derived, run, rules.beside) if kind in ("rake", "sidewall") else ()
     schools = schools_of(run.run, job.schools)
     riveted = schools.joint == "plain"
-    needs = needs_of(fixed_as(kind, schools.rake_under), run.run.length, girth, joints, rules, run.run.gaps, riveted,
+    needs = needs_of(fixed_as(kind, _under(run, schools)), run.run.length, girth, joints, rules, run.run.gaps, riveted,
                      free, is_level(run), _lap_on_panels(run), _tabs(run))
     whole = run.run.length if not run.run.gaps else max(gap for gap, _ in run.run.gaps)
     pieces = max(len(run.pieces), 1) if not run.run.gaps else 1
@@ -245,6 +248,13 @@ def _installed_run(derived: Derived, run: DerivedRun) -> InstalledRun:
     return InstalledRun(run, needs, movement_of(whole / pieces, metal.expansion, rules),
                   fights(whole, metal.expansion, rules), min(slides, max(pieces - 1, 0)),
                   (pieces, whole), scatter_of(job))
+
+
+def _under(run: DerivedRun, schools: Schools) -> str | None:
+    """What a rake or a sidewall is held by at its outer edge."""
+    if run.run.kind == "sidewall":
+        return carried_by(run.run, run.standard.wall_flange)
+    return schools.rake_under
 
 
 def _tabs(run: DerivedRun) -> float:

@@ -83,7 +83,7 @@ def _laps_of_run(derived: Derived, found: RoofRun, layers: list[tuple[str, str]]
         covers = panels_of(face, parting.under(edge, face))
         for layer in zeds:
             yield Lap(layer, covers, "it stands on the last panel, taped")
-            yield Lap(name, layer, "it is riveted to it")
+            yield Lap(name, layer, "it is riveted to it" if kind == "rake" else "it hooks on it")
         for layer in closures:
             yield Lap(layer, covers, "it stands between the seams")
             yield Lap(name, layer, "it is fixed to the closures")

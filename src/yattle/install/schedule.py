@@ -20,6 +20,8 @@ _ROWS: dict[str, tuple[tuple[str, int, bool], ...]] = {
     "half-ridge": (("screws", 1, False), ("tape", 1, True)),
     "headwall": (("screws", 1, False), ("tape", 1, True)),
     "sidewall": (("screws", 1, False), ("tape", 1, True)),
+    "sidewall on a zed": (),
+    "sidewall on a seam": (),
     "skew-wall": (("screws", 1, False), ("tape", 1, True)),
     "back-pan": (("clips", 1, True),),
     "pitch-break": (("screws", 1, True), ("tape", 1, True)),
@@ -46,7 +48,10 @@ UNIT_OF = {"tape": "mm", "lap tape": "mm", "sealant": "ml", "underlay": "m²"}
 
 
 def fixed_as(kind: str, under: str | None) -> str:
-    """How a run of ``kind`` is fixed: a rake by what is ``under`` it, a cleat, a zed or neither."""
+    """How a run of ``kind`` is fixed: a rake by what is ``under`` it, a cleat, a zed or neither; a sidewall by what its
+    edge hooks on, a zed or a seam."""
+    if kind == "sidewall" and under in ("zed", "seam"):
+        return f"sidewall on a {under}"
     return _UNDER.get(under or "", kind) if kind == "rake" else kind
 
 

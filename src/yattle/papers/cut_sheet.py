@@ -16,7 +16,7 @@ from yattle.derive.derived import Derived
 from yattle.drawing import Drawing, stock_drawing, stretches
 from yattle.measure import UNITS, Unit, say_length
 from yattle.papers.job_book import book_of
-from yattle.papers.page import NOTE, Book, Figure, Tick, heading, said, side_by_side, table
+from yattle.papers.page import Book, Figure, Tick, heading, said, side_by_side, table
 
 _LINE = 3000.0  # mm of coil in a picture where no crosscut parts it
 _PICTURE = 0.42  # of the page's width
@@ -60,9 +60,8 @@ def _blocks(book: Book, derived: Derived, unit: Unit) -> None:
 
 def _block(book: Book, base: Stock, block: ShearBlock, drawing: Drawing, unit: Unit) -> list[Flowable]:
     wide = book.width * _PICTURE
-    head: list[Flowable] = [Tick(block_says(block, unit))]
-    if not block.whole:
-        head.append(said(f"on the coil's counter {say_length(block.at + block.length, unit, 0)}", NOTE, grey=0.3))
+    counter = "" if block.whole else f" · counter {say_length(block.at + block.length, unit, 0)}"
+    head: list[Flowable] = [Tick(block_says(block, unit) + counter)]
     told = step_lines(block, unit)
     lines: list[Flowable] = [Tick(line.says, 10, indent=4.0 * line.deep) for line in told]
     if block.length < 0.05 * (base.width or 1e9):  # the end that is trimmed off

@@ -117,6 +117,26 @@ class Tick(Flowable):  # type: ignore[misc]
         self.text.drawOn(self.canv, (self.indent + 6) * MM, 0.9 * MM)
 
 
+class _Title(Flowable):  # type: ignore[misc]
+    """The title of a part that goes on in the middle of a page; at its top, where the page's own head says it, nothing.
+    ``whole``: how high a page is between head and foot, mm."""
+
+    def __init__(self, title: str, whole: float) -> None:
+        super().__init__()
+        self.said, self.whole = said(title, 14, bold=True), whole
+
+    def wrap(self, width: float, height: float) -> tuple[float, float]:
+        """Its width and height in points, with the room above it."""
+        self.top = height > self.whole * MM - 1
+        wide, high = self.said.wrap(width, height)
+        return (width, 0.01) if self.top else (wide, high + 6 * MM)
+
+    def draw(self) -> None:
+        """On the page, where the engine has put it."""
+        if not self.top:
+            self.said.drawOn(self.canv, 0, 1.5 * MM)
+
+
 class _Chapter(Flowable):  # type: ignore[misc]
     """What the head of the pages says from here on."""
 
@@ -195,6 +215,11 @@ class Book:
         if self.parts and new_page:
             self.parts.append(PageBreak())
         self.parts.append(_Chapter(left, right))
+
+    def part(self, title: str, right: str, least: float) -> None:
+        """A part with its own head that goes on where at least ``least`` mm are left on the page."""
+        self.need(least)
+        self.parts += [_Chapter(title, right), _Title(title, self.height)]
 
     def add(self, *parts: Flowable) -> None:
         """More, one beneath the other."""

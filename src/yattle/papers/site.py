@@ -26,10 +26,12 @@ from yattle.papers.order import order_groups
 from yattle.papers.page import NOTE, Book, Figure, Tick, heading, said, side_by_side, table
 from yattle.papers.progress import progress_says
 from yattle.roof.openings import outline
-from yattle.roof.panels import face_frame
+from yattle.roof.panels import PanelPlan, face_frame
 
 _DEFER = "Local codes, makers' instructions and licensed practice outrank every line here."
 _LETTERS = 60  # of edges that one page of the roof takes
+_ROOM = 90.0  # mm of a page in which another part may begin
+_SMALL = 16  # panels of a face that takes half the page's width
 _PLAN = 0.44  # of the page's width that a stage's plan takes
 
 
@@ -117,7 +119,7 @@ def _kinds(book: Book, derived: Derived, fit: Installation, unit: Unit) -> None:
     """Each section as it lies, with what fixes it drawn and counted over the whole job."""
     groups = sections_of(derived)
     if groups:
-        book.chapter("How it lies and what holds it", derived.job.metal_name)
+        book.part("How it lies and what holds it", derived.job.metal_name, _ROOM)
     for n in range(0, len(groups), 2):
         row = [_kind(fit, group, unit, book.width / 2 - 3) for group in groups[n:n + 2]]
         book.together(side_by_side([*row, *[[]] * (2 - len(row))], [book.width / 2] * 2))
@@ -143,24 +145,34 @@ def _kind(fit: Installation, group: SectionGroup, unit: Unit, wide: float) -> li
 
 
 def _panels(book: Book, derived: Derived, unit: Unit) -> None:
-    """The layout of every face with the lengths to order or to make."""
+    """The layout of every face with the lengths to order or to make; small faces two beside each other."""
     if derived.panels:
-        book.chapter("Panels", derived.job.place or derived.job.name)
-    for face, laid in derived.panels.items():
-        frame = face_frame(derived.roof.facet(face))
-        openings = tuple((p.opening.id, tuple(frame.at(corner) for corner in outline(p.opening)))
-                         for p in derived.roof.openings if face in p.facets)
-        numbers: dict[float, list[int]] = {}
-        for panel in laid.panels:
-            numbers.setdefault(-(-panel.length // 1), []).append(panel.n)
-        lengths = "; ".join(f"{in_rows(which)}: {len(which)} × {say_length(length, unit)}"
-                            for length, which in sorted(numbers.items(), reverse=True))
-        how = (f"{len(laid.panels)} panels, coverage {say_length(laid.rule.coverage, unit, mark=True)}, laid from the "
-               f"{laid.rule.side}, first seam at {say_length(laid.start, unit, mark=True)}, square to the eave")
-        high = min(86.0, 42.0 + 4.0 * len(laid.panels))
-        book.together(heading(f"Face {face}"), said(how, 10),
-                      Figure(panel_drawing(laid, frame.width, openings, unit), high, room=15, points=8.5),
-                      Tick(f"panels {lengths}", 10))
+        book.part("Panels", derived.job.place or derived.job.name, _ROOM)
+    small = [laid for laid in derived.panels.values() if len(laid.panels) <= _SMALL]
+    for laid in derived.panels.values():
+        if len(laid.panels) > _SMALL:
+            book.together(*_face(derived, laid, unit, book.width))
+    for n in range(0, len(small), 2):
+        row = [_face(derived, laid, unit, book.width / 2 - 3) for laid in small[n:n + 2]]
+        half = book.width / 2 - 3
+        book.together(side_by_side([row[0], [], row[1] if len(row) > 1 else []], [half, 6, half]))
+
+
+def _face(derived: Derived, laid: PanelPlan, unit: Unit, wide: float) -> list[Flowable]:
+    frame = face_frame(derived.roof.facet(laid.facet))
+    openings = tuple((p.opening.id, tuple(frame.at(corner) for corner in outline(p.opening)))
+                     for p in derived.roof.openings if laid.facet in p.facets)
+    numbers: dict[float, list[int]] = {}
+    for panel in laid.panels:
+        numbers.setdefault(-(-panel.length // 1), []).append(panel.n)
+    lengths = "; ".join(f"{in_rows(which)}: {len(which)} × {say_length(length, unit)}"
+                        for length, which in sorted(numbers.items(), reverse=True))
+    how = (f"{len(laid.panels)} panels, coverage {say_length(laid.rule.coverage, unit, mark=True)}, laid from the "
+           f"{laid.rule.side}, first seam at {say_length(laid.start, unit, mark=True)}, square to the eave")
+    high = min(86.0, 42.0 + 4.0 * len(laid.panels)) if len(laid.panels) > _SMALL else 66.0
+    return [heading(f"Face {laid.facet}"), said(how, 10),
+            Figure(panel_drawing(laid, frame.width, openings, unit), high, room=15, points=8.5, wide=wide),
+            Tick(f"panels {lengths}", 10)]
 
 
 def _chalk(book: Book, derived: Derived, unit: Unit) -> None:
@@ -172,12 +184,12 @@ def _chalk(book: Book, derived: Derived, unit: Unit) -> None:
         on.setdefault((line.run, line.edge, say_length(line.away, unit), line.leg), []).append(line.face)
     rows = [["", "for", "on face", "from edge", "away", "what ends there"]] + [
         ["", run, ", ".join(dict.fromkeys(faces)), edge, away, leg] for (run, edge, away, leg), faces in on.items()]
-    book.chapter("Chalk lines", derived.job.place or derived.job.name)
+    book.part("Chalk lines", derived.job.place or derived.job.name, _ROOM)
     book.add(table(rows, (6, 20, 52, 24, 24, book.width - 126), right=(4,), ticks=True))
 
 
 def _order(book: Book, derived: Derived, unit: Unit) -> None:
-    book.chapter("To order", derived.job.place or derived.job.name)
+    book.part("To order", derived.job.place or derived.job.name, _ROOM)
     for title, lines in order_groups(derived, unit):
         if lines:
             book.add(heading(title), *(Tick(line) if title != "Left out" else said(line, 10) for line in lines))
