@@ -24,6 +24,7 @@ from yattle.panels import derive_profile, find
 from yattle.roof import RoofPlan, build
 from yattle.roof.panels import PanelRule, lay
 from yattle.roof.starts import STARTS
+from yattle.roof.structure import Structure
 from yattle.section.fold import headings
 
 GABLE = Job(name="hall", roof=STARTS["gable"] if "gable" in STARTS else next(iter(STARTS.values())))
@@ -117,7 +118,8 @@ def test_a_system_below_its_pitch_and_panels_too_long_are_looked_at():
     said = [finding.says() for _, finding in installation(derive(job)).findings]
     assert any("is 8.0°, single seam 475 x 38 is laid from 14.0° on" in text for text in said)
     own = find("rib 18, pitch 76")
-    short = with_system(with_own_system(GABLE, own.but(rules=own.rules.but(longest=1000.0))), own.name)
+    short = with_system(with_own_system(GABLE, own.but(rules=own.rules.but(longest=1000.0))), own.name).but(
+        structure=Structure(kind="supports", spacing=2000.0, offset=100.0))
     assert any("is handled up to 1 000.0 mm" in finding.says().replace("\u00a0", " ")
                for _, finding in installation(derive(short)).findings)
 
@@ -165,8 +167,11 @@ def test_turned_up_at_ridge_and_wall_and_held_back_for_a_vent_by_hand():
     slope = max(e.length for e in roof.edges_of(face.id) if e.kind == "rake")
     plain = lay(roof, face.id, PanelRule(coverage=530.0, overhang=40.0)).panels[1]
     tray = lay(roof, face.id, ruled_by(PanelRule(overhang=40.0), system)).panels[1]
-    slot = lay(roof, face.id, ruled_by(PanelRule(overhang=40.0), system.but(
-        rules=system.rules.but(ridge="square", slot=30.0)))).panels[1]
+    square = with_own_system(GABLE, system.but(name="own", rules=system.rules.but(ridge="square", slot=30.0)))
+    vented = with_system(square.but(schools=Schools(ridge="vented"), panels=PanelRule(overhang=40.0)), "own")
+    slot = derive(vented).panels[face.id].panels[1]
+    sealed = derive(vented.but(schools=Schools())).panels[face.id].panels[1]
+    assert sealed.length == pytest.approx(slope + 40 + 25) and sealed.length - slot.length == pytest.approx(30)
     assert plain.length == pytest.approx(slope + 40) and tray.length == pytest.approx(slope + 40 + 25 + 60)
     assert slot.length == pytest.approx(slope + 40 + 25 - 30) and ("held back at the ridge", -30.0) in slot.terms
     walled = load(demo_path())

@@ -9,13 +9,14 @@ from functools import cached_property
 from yattle.brake import FoldJob, FoldOrder, Refusal, plain_order
 from yattle.coil import NestAnswer, NestJob, first_answer, nest
 from yattle.derive.cutting import cutting_job
+from yattle.derive.laying import lay_faces
 from yattle.derive.openings import DerivedOpening
 from yattle.derive.run import DerivedRun
 from yattle.details import DetailPiece, Finding
 from yattle.job.model import Job
 from yattle.pattern import Pattern
 from yattle.roof import Roof
-from yattle.roof.panels import PanelPlan, lay
+from yattle.roof.panels import PanelPlan
 
 Told = tuple[str, Finding]
 
@@ -74,7 +75,7 @@ class Derived:
     @cached_property
     def panels(self) -> dict[str, PanelPlan]:
         """How each face of the roof is laid, by its id: worked out once for papers, order and advice."""
-        return {facet.id: lay(self.roof, facet.id, self.job.panel_rule(facet.id)) for facet in self.roof.facets}
+        return lay_faces(self.job, self.roof)
 
     @cached_property
     def misfits(self) -> tuple[tuple[str, Finding], ...]:

@@ -87,7 +87,8 @@ def on_deck(leg: Leg2, names: bool = True) -> Iterator[Surrounding]:
 
 
 def beside_a_rake(flange: Leg2, face: Leg2, over: float) -> Iterator[Surrounding]:
-    """A rake's flange on the last seam, the panel beneath it, the deck, and the barge board behind its face; ``over`` mm high."""
+    """A rake's flange on the last seam, ``over`` mm high, the panel beneath it, the deck, and the barge board behind
+    its face."""
     if over > 0:
         at = 0.4 * flange.long
         yield flange.plate("seam", (at, at + _SEAM), (0.0, over))

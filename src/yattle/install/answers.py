@@ -25,8 +25,10 @@ NOT_COUNTED = (
     "profile fillers: between standing seams the closures are folded from the coil", "gutters, scaffold, timber",
 )
 """What no list of the job holds."""
-_ALONG = {"panel screws": ("deck or supports, through the ribs", "every row"),
-          "lap screws": ("the panel beneath", "every lap"), "lap tape": ("", "every lap"), "tape": ("", "the eave")}
+_ALONG = {
+    "panel screws": ("deck or supports, through the ribs", "every row"),
+    "lap screws": ("the panel beneath", "every lap"), "lap tape": ("", "every lap"),
+    "tape": ("", "the eave and end laps"), "backer plates": ("", "every end lap")}
 """What the needs of panels go into, and along what they are; others into the deck, along every seam."""
 UNKNOWN_PANELS = "what panels of an unknown system take besides the clips of standing seams: choose their system"
 

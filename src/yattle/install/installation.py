@@ -16,7 +16,8 @@ from yattle.install.items import items_of
 from yattle.install.laps import Item, Lap, Order, order_of
 from yattle.install.metals import drains_onto, quarrel, run_off
 from yattle.install.movement import Movement, fights, movement_of, slides_wanted
-from yattle.install.panel_fixings import panel_findings, panel_needs
+from yattle.install.panel_findings import panel_findings
+from yattle.install.panel_fixings import panel_needs
 from yattle.install.parting import panels_of
 from yattle.install.rain import rain_findings
 from yattle.install.roof_laps import laps_on

@@ -9,7 +9,7 @@ from yattle.derive.run import common_of
 from yattle.errors import InputError
 from yattle.panels import PanelSystem, derive_profile
 from yattle.panels.profile import blank_width
-from yattle.roof.panels import Panel, PanelPlan, face_frame, lay
+from yattle.roof.panels import Panel, PanelPlan, face_frame
 from yattle.section import MetalSpec
 
 Answer = dict[str, Any]
@@ -24,7 +24,7 @@ def panels_answer(derived: Derived) -> Answer:
 
 def _face(derived: Derived, face: str) -> Answer:
     rule, system = derived.job.panel_rule(face), derived.job.panel_system(face)
-    laid = lay(derived.roof, face, rule)
+    laid = derived.panels[face]
     return {"face": face, "system": system.name if system else None, "coverage": rule.coverage,
             "clear_width": derive_profile(system).clear if system else rule.coverage - rule.seam,
             "start": laid.start, "seams": list(laid.seams),

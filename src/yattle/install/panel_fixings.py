@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
 
 import shapely
 from shapely import LineString, Polygon
@@ -11,20 +10,20 @@ from shapely.affinity import affine_transform
 from shapely.geometry.base import BaseGeometry
 
 from yattle.derive.derived import Derived
-from yattle.derive.layers import narrow_gaps
 from yattle.derive.roof_runs import roof_runs
-from yattle.details import Finding
-from yattle.install.parting import panels_of
 from yattle.install.schedule import Need, positions
 from yattle.job.fixing_rules import FixingRules
 from yattle.panels import PanelSystem, derive_profile
 from yattle.roof import Roof
 from yattle.roof.openings import outline
 from yattle.roof.panels import PanelPlan, face_frame
+from yattle.roof.structure import Structure
 
 CLOSED = ("ridge", "half-ridge", "hip", "headwall", "pitch-break")
 """Kinds of edge where the space under the trim is closed between or over the ribs of the panels that end there."""
 _BESIDE = 0.01  # mm: a seam is looked for so far inside the panel on its left
+_END = 150.0  # mm: a support nearer to a panel's end has that end's row
+DECK = Structure()
 
 
 def seam_lengths(roof: Roof, plan: PanelPlan) -> tuple[float, ...]:
@@ -50,10 +49,10 @@ def _taken(roof: Roof, face: str) -> BaseGeometry:
 
 
 def needs_of_panels(roof: Roof, plan: PanelPlan, rules: FixingRules,
-                    system: PanelSystem | None = None) -> tuple[Need, ...]:
+                    system: PanelSystem | None = None, structure: Structure = DECK) -> tuple[Need, ...]:
     """What the panels of one face take by their ``system``, ``None``: standing seams held by clips as the house
     standard has it. Clips and strip screws are counted seam by seam, screws of ribs row by row; a screwed eave has a
-    row of tape beneath it. Lengths in mm."""
+    row of tape beneath it. ``structure``: what the panels lie on. Lengths in mm."""
     if system is None:
         return _along_seams(roof, plan, rules, rules.panel_clip_pitch, "panel clips", rules.screws_a_clip)
     fixing, found = system.fixing, list[Need]()
@@ -62,7 +61,7 @@ def needs_of_panels(roof: Roof, plan: PanelPlan, rules: FixingRules,
     if fixing.strip:
         found += _along_seams(roof, plan, rules, fixing.strip, "strip screws", 0)
     if fixing.supports:
-        found += _rows(plan, system)
+        found += _rows(plan, system, structure)
     if fixing.lap_screws and roof.facet(plan.facet).plane.pitch < system.rules.tape_below:
         found += _along_seams(roof, plan, rules, fixing.lap_screws, "lap screws", 0)
         found.append(Need("lap tape", sum(seam_lengths(roof, plan))))
@@ -79,26 +78,47 @@ def _along_seams(roof: Roof, plan: PanelPlan, rules: FixingRules, pitch: float, 
     return tuple(need for need in rows if need.many)
 
 
-def _rows(plan: PanelPlan, system: PanelSystem) -> tuple[Need, ...]:
-    """Screws through ribs: rows at both ends of every panel and at each support between, so many at each rib."""
+def _rows(plan: PanelPlan, system: PanelSystem, structure: Structure) -> tuple[Need, ...]:
+    """Screws through ribs: a row at the foot and one at the head of every panel, where an end lap is the two in one,
+    and rows between, on the face's supports or, on a deck, as far apart as the system asks; so many at each rib."""
     read = derive_profile(system)
-    screws = 0
+    screws, laps = 0, 0.0
+    heads = {round(max(t for _, t in panel.outline)) for panel in plan.panels if panel.is_lapped}
     for panel in plan.panels:
         shape = Polygon(panel.outline)
-        tall = shape.bounds[3] - shape.bounds[1]
-        between = max(0, math.ceil(tall / system.fixing.supports - 1e-9) - 1)
-        for n in range(between + 2):
-            at = shape.bounds[1] + min(max(tall * n / (between + 1), _BESIDE), tall - _BESIDE)
-            row = shape.intersection(LineString([(shape.bounds[0], at), (shape.bounds[2], at)])).length
-            each = system.fixing.end_row if n in (0, between + 1) else system.fixing.middle_row
-            screws += each * max(1, round(row / read.rib_pitch)) if read.rib_pitch else each
-    return (Need("panel screws", screws),)
+        low, high = shape.bounds[1], shape.bounds[3]
+        free = low + plan.rule.lap if round(low) in heads else low  # the lap has one row
+        rows = [(at, system.fixing.middle_row) for at in _between(free, high, system, structure)]
+        rows.append((low, system.fixing.end_row))
+        if panel.is_lapped:
+            laps += panel.width  # its head is screwed with the foot of the one above
+        else:
+            rows.append((high, system.fixing.end_row))
+        screws += sum(each * _ribs_at(shape, min(max(at, low + _BESIDE), high - _BESIDE), read.rib_pitch)
+                      for at, each in rows)
+    plates = sum(panel.is_lapped for panel in plan.panels) if system.fixing.plates else 0
+    beads = [Need("tape", 2 * laps, 2)] if laps else []
+    return tuple(need for need in (Need("panel screws", screws), Need("backer plates", plates), *beads) if need.many)
+
+
+def _between(low: float, high: float, system: PanelSystem, structure: Structure) -> list[float]:
+    """How far up the face the rows of a panel between its foot and its head are, mm."""
+    if structure.kind == "supports":
+        return [at for at in structure.supports(high) if low + _END < at < high - _END]
+    many = max(0, math.ceil((high - low) / system.fixing.supports - 1e-9) - 1)
+    return [low + (high - low) * n / (many + 1) for n in range(1, many + 1)]
+
+
+def _ribs_at(shape: Polygon, at: float, pitch: float) -> int:
+    """How many ribs a panel has at a height."""
+    row = shape.intersection(LineString([(shape.bounds[0], at), (shape.bounds[2], at)])).length
+    return max(1, round(row / pitch)) if pitch else 1
 
 
 def panel_needs(derived: Derived) -> dict[str, tuple[Need, ...]]:
     """Of every face of the job that has something to count."""
     roof, job = derived.roof, derived.job
-    found = {face: needs_of_panels(roof, laid, job.fit, job.panel_system(face))
+    found = {face: needs_of_panels(roof, laid, job.fit, job.panel_system(face), job.structure_of(face))
              for face, laid in derived.panels.items()}
     return {face: needs for face, needs in found.items() if needs}
 
@@ -116,34 +136,3 @@ def strips(derived: Derived) -> dict[str, int]:
             if rule.fill == "strips":
                 found[rule.system] = found.get(rule.system, 0) + math.ceil(one.edge.length / rule.coverage - 1e-9)
     return found
-
-
-def panel_findings(derived: Derived) -> Iterator[tuple[str, Finding]]:
-    """Faces under their system's least pitch, panels longer than it can be handled in one piece, gaps beside seams that
-    no closure fills."""
-    for one in roof_runs(derived.job):
-        made = derived.run(one.run.id)
-        narrow = narrow_gaps(derived.job, one, made.family.name) if made.pieces and made.family is not None else ()
-        if narrow:
-            widest = max(gap for _, gap in narrow)
-            faces = ", ".join(dict.fromkeys(face for face, _ in narrow))
-            yield one.run.id, Finding(
-                "look", f"{len(narrow)} gap{'s' if len(narrow) > 1 else ''} of up to {{0}} beside a seam, too narrow "
-                "for a closure", f"fill them with sealant or foam, or lay {faces} from another start", "start",
-                (widest,))
-    for facet in derived.roof.facets:
-        system = derived.job.panel_system(facet.id)
-        if system is None:
-            continue
-        pitch, least = facet.plane.pitch, system.rules.least_pitch
-        if pitch < least - 1e-6:
-            yield panels_of(facet.id, 0), Finding(
-                "look", f"face {facet.id} is {pitch:.1f}°, {system.name} is laid from {least:.1f}° on",
-                "another system, or its maker's word for this pitch", "system")
-        laid = derived.panels[facet.id]
-        longest = max((panel.length for panel in laid.panels), default=0.0)
-        if longest > system.rules.longest:
-            yield panels_of(facet.id, 0), Finding(
-                "look", f"panels of {facet.id} up to {{0}}, {system.name} is handled up to {{1}} in one piece",
-                f"end laps of {system.rules.lap_at(pitch):.0f} mm at a support, or lifting gear", "system",
-                (longest, system.rules.longest))

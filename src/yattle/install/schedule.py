@@ -176,6 +176,7 @@ def packed(needs: Iterable[Need], rules: FixingRules) -> tuple[Packed, ...]:
              "wedges": rules.clips_a_pack, "panel clips": rules.clips_a_pack,
              "clip screws": rules.screws_a_pack, "strip screws": rules.screws_a_pack,
              "zed rivets": rules.rivets_a_pack, "face screws": rules.screws_a_pack,
+             "backer plates": rules.clips_a_pack,
              "panel screws": rules.screws_a_pack, "lap screws": rules.screws_a_pack, "lap tape": rules.tape_roll,
              "tape": rules.tape_roll,
              "sealant": rules.sealant_tube, "underlay": rules.underlay_roll}

@@ -31,6 +31,7 @@ from yattle.roof.edges import WALLS
 from yattle.roof.edges import Kind as EdgeKind
 from yattle.roof.measured import Taped
 from yattle.roof.panels import PanelRule
+from yattle.roof.structure import Structure
 from yattle.values import Value
 
 FORMAT = "yattle-job/1"
@@ -136,10 +137,11 @@ class EdgeNote(Value):
 
 
 class FaceNote(Value):
-    """How one face of the roof is laid with panels."""
+    """How one face of the roof is laid with panels, and what they lie on where that is not the job's ``structure``."""
 
     face: Text
     panels: PanelRule
+    structure: Structure | None = None
 
 
 class OpeningNote(Value):
@@ -295,6 +297,7 @@ class Job(Value):
     ``edges``, ``openings``, ``faces``: what was chosen for those of the roof
     ``rain``: mm an hour, for gutters
     ``panels``: how faces are laid unless a face has its own rule; ``systems``: the panel systems they are of, kept here
+    ``structure``: what panels lie on unless a face has its own
     ``runs``: eaves entered by themselves, without a roof
     ``stock``: what there is to cut from; ``ledger``: what came and went of it
     ``cut``: the pieces that are cut already, from what, and how far they are; no plan cuts them again
@@ -331,6 +334,7 @@ class Job(Value):
     taped: Annotated[tuple[Taped, ...], Many] = ()
     rain: Annotated[float, Field(ge=0, le=2000)] = 150.0
     panels: PanelRule = PanelRule()
+    structure: Structure = Structure()
     systems: Annotated[tuple[PanelSystem, ...], Field(max_length=100)] = ()
     runs: Annotated[tuple[Run, ...], Many] = ()
     printed: Annotated[tuple[Printed, ...], Many] = ()
@@ -390,7 +394,20 @@ class Job(Value):
     def with_panels(self, face: str, rule: PanelRule) -> Job:
         """This job with one face laid by its own rule."""
         rest = tuple(note for note in self.faces if note.face != face)
-        return self.but(faces=(*rest, FaceNote(face=face, panels=rule)))
+        held = next((note.structure for note in self.faces if note.face == face), None)
+        return self.but(faces=(*rest, FaceNote(face=face, panels=rule, structure=held)))
+
+    def structure_of(self, face: str) -> Structure:
+        """What the panels of a face lie on: its own or the job's."""
+        own = next((note.structure for note in self.faces if note.face == face), None)
+        return self.structure if own is None else own
+
+    def with_structure(self, structure: Structure, face: str = "") -> Job:
+        """This job with what the panels of one face lie on, or (no face) of all that have none of their own."""
+        if not face:
+            return self.but(structure=structure)
+        rest = tuple(note for note in self.faces if note.face != face)
+        return self.but(faces=(*rest, FaceNote(face=face, panels=self.panel_rule(face), structure=structure)))
 
     def panel_system(self, face: str) -> PanelSystem | None:
         """The panel system of a face; ``None`` where only a coverage is known."""

@@ -16,7 +16,7 @@ def ruled_by(rule: PanelRule, system: PanelSystem | None) -> PanelRule:
     return rule.but(system=system.name, coverage=system.pitch_of_seams, seam=system.seam if seamed else 0.0,
                     height=derive_profile(system).height,
                     fill="zed" if seamed else "strips", hem=rules.eave_hem,
-                    at_ridge=rules.turn_up if rules.ridge == "tray" else -rules.slot,
+                    at_ridge=rules.turn_up if rules.ridge == "tray" else 0.0,
                     at_wall=rules.turn_up if rules.wall == "tray" else 0.0)
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from yattle.derive.laying import rule_on
 from yattle.job.panel_systems import ruled_by, with_system
 from yattle.measure import say_length
 from yattle.panels import derive_profile, library
@@ -31,7 +32,8 @@ class PanelsHere:
 
     def laid_on(self, name: str) -> PanelPlan | None:
         """A face laid with panels; ``None`` while it is still worked out."""
-        roof, rule = self.store.session.derived.roof, self.store.session.job.panel_rule(name)
+        roof = self.store.session.derived.roof
+        rule = rule_on(self.store.session.job, roof.facet(name))
         found = self.survey.desk.get(("panels", roof.plan, name, rule), laid_with, roof.plan, name, rule,
                               instead=False)
         return found if isinstance(found, PanelPlan) else None

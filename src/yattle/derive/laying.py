@@ -1,0 +1,58 @@
+"""How a face is really laid: its own rule of laying with what its system, its structure and the schools chosen at its
+edges ask for."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from yattle.derive.layers import schools_of
+from yattle.derive.roof_runs import RoofRun, roof_runs
+from yattle.details import standard_for
+from yattle.job.model import Job
+from yattle.roof import Facet, Roof
+from yattle.roof.panel_rule import PanelRule
+from yattle.roof.panels import PanelPlan, lay
+
+SLOT = 20.0  # mm that stay open on each side of a vented ridge where no system says more
+
+
+def lay_faces(job: Job, roof: Roof) -> dict[str, PanelPlan]:
+    """Every face laid, by its id."""
+    found = roof_runs(job)
+    beside: dict[str, list[RoofRun]] = {facet.id: [] for facet in roof.facets}
+    for one in found:
+        for face in one.edge.facets:
+            beside[face].append(one)
+    return {facet.id: lay(roof, facet.id, rule_of(job, facet, beside[facet.id])) for facet in roof.facets}
+
+
+def rule_on(job: Job, facet: Facet) -> PanelRule:
+    """The rule a face of the job's roof is laid by."""
+    return rule_of(job, facet, [one for one in roof_runs(job) if facet.id in one.edge.facets])
+
+
+def rule_of(job: Job, facet: Facet, edges: Iterable[RoofRun]) -> PanelRule:
+    """The rule a face is laid by; ``edges``: the runs of its edges. What somebody typed for its ends stands."""
+    rule, system, structure = job.panel_rule(facet.id), job.panel_system(facet.id), job.structure_of(facet.id)
+    changes: dict[str, float] = {}
+    if system is not None:
+        changes |= {"lap": system.rules.lap_at(facet.plane.pitch), "longest": system.rules.longest}
+    if structure.kind == "supports":
+        changes |= {"supports": structure.spacing, "offset": structure.offset}
+    for kinds, field in ((("ridge", "half-ridge"), "at_ridge"), (("headwall",), "at_wall")):
+        if not getattr(rule, field):
+            more = [_by_school(job, one, system.rules.slot if system is not None else 0.0) for one in edges
+                    if one.edge.kind in kinds]
+            changes[field] = max(more, key=abs, default=0.0)
+    changes = {name: value for name, value in changes.items() if getattr(rule, name) != value}
+    return rule.but(**changes) if changes else rule
+
+
+def _by_school(job: Job, found: RoofRun, slot: float) -> float:
+    """How much longer (turned up) or shorter (a slot left) the school of an edge wants the panels there, mm."""
+    schools = schools_of(found.run, job.schools)
+    if schools.closures == "folded":
+        return found.run.over or standard_for(job.system, job.own, found.run.own).closure_height
+    if schools.ridge == "vented" and found.edge.kind == "ridge":
+        return -(slot or SLOT)
+    return 0.0

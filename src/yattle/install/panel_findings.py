@@ -1,0 +1,71 @@
+"""What there is to look at of the panels themselves: pitch, lengths, supports, gaps beside seams."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from yattle.derive.derived import Derived
+from yattle.derive.layers import narrow_gaps
+from yattle.derive.roof_runs import roof_runs
+from yattle.details import Finding
+from yattle.install.parting import panels_of
+from yattle.panels import PanelSystem
+from yattle.roof import Facet
+from yattle.roof.panel_parts import end_laps
+from yattle.roof.panels import face_frame
+
+
+def panel_findings(derived: Derived) -> Iterator[tuple[str, Finding]]:
+    """(item, finding) of every face: laid under its system's least pitch, in lengths that are lapped or cannot be,
+    narrower than a panel; and gaps beside seams that no closure fills."""
+    yield from _narrow(derived)
+    for facet in derived.roof.facets:
+        system, name = derived.job.panel_system(facet.id), panels_of(facet.id, 0)
+        if system is not None:
+            pitch, least = facet.plane.pitch, system.rules.least_pitch
+            if pitch < least - 1e-6:
+                yield name, Finding(
+                    "look", f"face {facet.id} is {pitch:.1f}°, {system.name} is laid from {least:.1f}° on",
+                    "another system, or its maker's word for this pitch", "system")
+            yield from ((name, finding) for finding in _lengths(derived, facet, system))
+        yield from ((name, finding) for finding in _sizes(derived, facet))
+
+
+def _lengths(derived: Derived, facet: Facet, system: PanelSystem) -> Iterator[Finding]:
+    """Panels that come in several lengths, or are longer than can be handled with no support to lap them on."""
+    laid = derived.panels[facet.id]
+    laps, longest = end_laps(face_frame(facet).height, laid.rule), max((p.length for p in laid.panels), default=0.0)
+    if longest > system.rules.longest + 1e-6:
+        yield Finding("look", f"panels of {facet.id} up to {{0}}, {system.name} is handled up to {{1}} in one piece",
+                      "no support stands where they could be lapped: another spacing, or lifting gear", "system",
+                      (longest, system.rules.longest))
+    elif laps and any(panel.is_lapped for panel in laid.panels):
+        yield Finding("look", f"panels of {facet.id} come in {len(laps) + 1} lengths, lapped by {{0}}: {system.name} "
+                      "is handled up to {1} in one piece", "plates, two beads and a row of screws in each lap",
+                      "system", (laid.rule.lap, system.rules.longest))
+
+
+def _sizes(derived: Derived, facet: Facet) -> Iterator[Finding]:
+    """Faces narrower than one panel, supports farther apart than a face is high."""
+    frame, rule = face_frame(facet), derived.panels[facet.id].rule
+    if frame.width < rule.coverage - 0.5:
+        yield Finding("look", f"face {facet.id} is {{0}} wide, narrower than one panel of {{1}}",
+                      "one panel, ripped or made to its width", "coverage", (frame.width, rule.coverage))
+    if rule.supports > frame.height:
+        yield Finding("look", f"supports of {facet.id} every {{0}}, the face is only {{1}} high",
+                      "nothing holds the panels between eave and head: closer supports, or a deck", "spacing",
+                      (rule.supports, frame.height))
+
+
+def _narrow(derived: Derived) -> Iterator[tuple[str, Finding]]:
+    """Gaps beside seams that no closure fills, run by run."""
+    for one in roof_runs(derived.job):
+        made = derived.run(one.run.id)
+        narrow = narrow_gaps(derived.job, one, made.family.name) if made.pieces and made.family is not None else ()
+        if narrow:
+            widest = max(gap for _, gap in narrow)
+            faces = ", ".join(dict.fromkeys(face for face, _ in narrow))
+            yield one.run.id, Finding(
+                "look", f"{len(narrow)} gap{'s' if len(narrow) > 1 else ''} of up to {{0}} beside a seam, too narrow "
+                "for a closure", f"fill them with sealant or foam, or lay {faces} from another start", "start",
+                (widest,))

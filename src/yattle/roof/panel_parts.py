@@ -1,0 +1,156 @@
+"""The panels between two seams: split where something stands between or one would be too long, each with its length
+explained and its cuts."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import shapely
+from shapely import Polygon
+
+from yattle.roof.build import Roof
+from yattle.roof.drain import spills_on
+from yattle.roof.edges import Edge
+from yattle.roof.facets import Facet
+from yattle.roof.panel_rule import LAPPED, NOTHING, FacetFrame, Panel, PanelRule, SlantCut
+
+_LEAST = 50.0  # mm: no panel is split off shorter
+_MOST = 200  # panels one above another
+
+
+@dataclass(frozen=True)
+class _SplitLine:
+    """A height ``t`` at which panels between ``low`` and ``high`` on ``s`` are split. In mm."""
+
+    t: float
+    low: float
+    high: float
+
+
+def _split_lines(roof: Roof, facet: Facet, frame: FacetFrame) -> list[_SplitLine]:
+    """At the foot of each valley, and along each back pan, that lies over the lower panels of this face."""
+    lines = []
+    for edge in roof.edges_of(facet.id):
+        if spills_on(roof, edge) == facet.id:
+            low, high = frame.at(min(edge.a, edge.b, key=lambda end: end[2])[:2]), frame.at(
+                max(edge.a, edge.b, key=lambda end: end[2])[:2])
+            lines.append(_SplitLine(low[1], min(low[0], high[0]), max(low[0], high[0])))
+    return lines
+
+
+def _split(piece: Polygon, lines: list[_SplitLine]) -> list[Polygon]:
+    """A panel's part, or its parts below and above the lines that cross it, from below."""
+    left, low, right, high = piece.bounds
+    for line in lines:
+        if line.low < right - NOTHING and line.high > left + NOTHING and low + _LEAST < line.t < high - _LEAST:
+            halves = (shapely.intersection(piece, shapely.box(left - 1, low - 1, right + 1, line.t)),
+                      shapely.intersection(piece, shapely.box(left - 1, line.t, right + 1, high + 1)))
+            return [part for half in halves for whole in shapely.get_parts(half)
+                    if isinstance(whole, Polygon) and whole.area > 100 for part in _split(whole, lines)]
+    return [piece]
+
+
+def panels_between(roof: Roof, facet: Facet, frame: FacetFrame, rule: PanelRule, left: float, right: float,
+                   count: int) -> list[Panel]:
+    """The panels between two seams at ``left`` and ``right`` mm, numbered past ``count``: one, or several where
+    something stands between, or where one would be too long."""
+    part = shapely.intersection(frame.shape, shapely.box(left, -1, right, frame.height + 1))
+    lines, sides = _split_lines(roof, facet, frame), _sides(roof, facet, frame)
+    pieces = [half for p in shapely.get_parts(part) if isinstance(p, Polygon) and p.area > 100
+              for half in _split(p, lines)]
+    laps = [_SplitLine(t, left, right) for t in end_laps(frame.height, rule)]
+    if laps:
+        pieces = [half for piece in pieces
+                  for half in (_split(piece, laps) if _length(piece, sides, rule, lines) > rule.longest else [piece])]
+    made: list[Panel] = []
+    for piece in sorted(pieces, key=lambda p: p.bounds[1]):
+        terms = _all_terms(piece, sides, rule, [*lines, *laps])
+        ring = tuple((float(x), float(y)) for x, y in piece.exterior.coords[:-1])
+        made.append(Panel(count + len(made) + 1, piece.bounds[0], piece.bounds[2], ring, sum(mm for _, mm in terms),
+                          tuple(_cuts(_beside(piece, sides))), terms))
+    return made
+
+
+Sides = list[tuple[Edge, shapely.LineString]]
+
+
+def _sides(roof: Roof, facet: Facet, frame: FacetFrame) -> Sides:
+    """A face's edges in its own coordinates."""
+    return [(edge, shapely.LineString([frame.at(edge.a[:2]), frame.at(edge.b[:2])]))
+            for edge in roof.edges_of(facet.id)]
+
+
+def _beside(piece: Polygon, sides: Sides) -> Sides:
+    """The edges that a panel ends at."""
+    wide = piece.buffer(0.5, quad_segs=2)
+    return [(edge, line) for edge, line in sides if line.intersection(wide).length > NOTHING]
+
+
+def _length(piece: Polygon, sides: Sides, rule: PanelRule, lines: list[_SplitLine]) -> float:
+    return sum(mm for _, mm in _all_terms(piece, sides, rule, lines))
+
+
+def _all_terms(piece: Polygon, sides: Sides, rule: PanelRule, lines: list[_SplitLine]) -> tuple[tuple[str, float], ...]:
+    """Where each millimetre of a panel's length comes from."""
+    left, low, right, high = piece.bounds
+    kinds: set[str] = {edge.kind for edge, line in _beside(piece, sides)
+                       if _is_above(line, piece) or edge.kind == "eave"}
+    under = any(abs(high - line.t) < NOTHING and line.low < right and line.high > left for line in lines)
+    return tuple(_terms(high - low, kinds, rule, under))
+
+
+def end_laps(height: float, rule: PanelRule) -> tuple[float, ...]:
+    """How far up a face the upper panels begin where one from eave to head would be longer than the rule's longest:
+    each lap in the middle over a support, the highest that still does; on a deck at even lengths. In mm; none where
+    nothing is too long, or no support stands in reach."""
+    most = rule.longest - rule.lap
+    ends = max(rule.overhang + rule.hem, 0.0), max(rule.at_ridge, rule.at_wall, 0.0)
+    if not rule.longest or most <= rule.lap + _LEAST or height + sum(ends) <= rule.longest:
+        return ()
+    found, at = list[float](), -ends[0]  # the foot hangs over the eave
+    while height + ends[1] - at > rule.longest and len(found) < _MOST:
+        if rule.supports:
+            reach = at + most + rule.lap / 2
+            n = math.floor((reach - rule.offset) / rule.supports + 1e-9)
+            foot = rule.offset + n * rule.supports - rule.lap / 2
+            if n < 0 or foot <= max(at, 0.0) + _LEAST:
+                return ()
+        else:
+            left = height + ends[1] - at
+            many = math.ceil((left - rule.lap) / most - 1e-9)
+            foot = at + (left + (many - 1) * rule.lap) / many - rule.lap
+        found.append(foot)
+        at = foot
+    return tuple(found)
+
+
+def _is_above(line: shapely.LineString, piece: Polygon) -> bool:
+    """Whether an edge runs along the top of a panel, not beside it."""
+    return bool(line.interpolate(0.5, normalized=True).y > piece.centroid.y)
+
+
+def _terms(face: float, kinds: set[str], rule: PanelRule, under: bool) -> Iterator[tuple[str, float]]:
+    """Where each millimetre of a panel's length comes from: ``kinds`` of edges at its foot and its top, ``under``
+    another panel that lies above it."""
+    yield "face", face
+    for what, mm, there in (
+            ("overhang", rule.overhang, "eave" in kinds), ("hem at the eave", rule.hem, "eave" in kinds),
+            ("turned up at the ridge" if rule.at_ridge > 0 else "held back at the ridge", rule.at_ridge,
+             bool(kinds & {"ridge", "half-ridge"})),
+            ("turned up at the wall" if rule.at_wall > 0 else "held back at the wall", rule.at_wall,
+             "headwall" in kinds),
+            (LAPPED, rule.lap, under)):
+        if there and mm:
+            yield what, mm
+
+
+def _cuts(beside: list[tuple[Edge, shapely.LineString]]) -> Iterator[SlantCut]:
+    """How a panel is cut along the edges beside it that run neither level nor up the slope."""
+    for edge, line in beside:
+        (ax, ay), (bx, by) = line.coords
+        angle = math.degrees(math.atan2(by - ay, bx - ax))
+        off = abs((angle + 90) % 180 - 90)  # from level
+        if 0.05 < off < 89.95:
+            yield SlantCut(edge.id, off)
