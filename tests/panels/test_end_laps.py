@@ -20,6 +20,7 @@ from yattle.job.panel_systems import ruled_by, with_own_system, with_system
 from yattle.job.store import as_text, parse
 from yattle.panels import find
 from yattle.roof import RoofPlan, build
+from yattle.roof.build_up import build_up
 from yattle.roof.panel_parts import end_laps
 from yattle.roof.panels import PanelRule, lay
 from yattle.roof.starts import STARTS
@@ -123,3 +124,14 @@ def test_pans_folded_up_and_slots_left_change_the_lengths(schools, more):
 def test_a_face_narrower_than_a_panel_is_said():
     job = with_system(Job(name="porch", roof=shed(3000.0, length=400.0).plan), RIB.name)
     assert any("narrower than one panel" in finding.says() for _, finding in installation(derive(job)).findings)
+
+
+def test_heights_are_added_up_by_hand():
+    """Deck 22, underlay 2, sheet 0.6, seams 38: flats 2.6 over the deck, 62.6 in all; with an old roof of 25 and battens
+    of 30 on it the same over the battens."""
+    on_deck = build_up(Structure(), 0.6, 38.0)
+    assert [layer.name for layer in on_deck.layers] == ["deck", "underlay", "panel", "seams"]
+    assert on_deck.layers[-1].top == pytest.approx(62.6) and on_deck.flat == pytest.approx(2.6)
+    over = build_up(Structure(kind="supports", spacing=600.0, thickness=30.0, old_roof=25.0), 0.6, 38.0)
+    assert [layer.name for layer in over.layers][:2] == ["old roof", "supports"] and over.flat == pytest.approx(2.6)
+    assert over.layers[-1].top == pytest.approx(25 + 30 + 2.6 + 38) and over.seams == pytest.approx(40.6)

@@ -6,7 +6,7 @@ import ezdxf
 import pytest
 from hands import keys, settle
 
-from yattle.drawing.shapes import Dim
+from yattle.drawing.shapes import Dim, Label
 from yattle.job import demo_path, load
 from yattle.panels import find, library
 
@@ -81,3 +81,23 @@ def test_a_coverage_typed_by_itself_is_no_longer_that_system_s(box, qtbot):
     assert panels.put_panels("coverage", "500") is None
     rule = window.store.session.job.panel_rule("loft.1")
     assert (rule.system, rule.coverage, rule.seam) == ("", 500.0, 0.0)
+
+
+def test_what_a_face_lies_on_is_typed_and_drawn_under_its_panels(open_window, qtbot):
+    """Battens every 400 from 150 up, 30 high, over an old roof of 25: told, added up and in the picture."""
+    window = open_window(load(demo_path()).but(taped=()))
+    keys(window, "Ctrl+1", qtbot)
+    survey = window.benches["survey"]
+    survey.model.press("face:loft.1")
+    panels = survey.model.panels
+    assert panels.put_system("rib 45, pitch 333", "loft.1") is None and panels.put_structure_kind("supports") is None
+    settle(window, qtbot)
+    for field, text in (("spacing", "400"), ("offset", "150"), ("thickness", "30"), ("old_roof", "25")):
+        assert panels.put_structure(field, text) is None
+    job = window.store.session.job
+    assert job.structure_of("loft.1").supports(1000.0) == (150.0, 550.0, 950.0) and job.structure.kind == "deck"
+    assert "old roof 25.0" in panels.heights_say() and "supports 30.0" in panels.heights_say()
+    assert "spacing: found" in (panels.put_structure("spacing", "9 m") or "")
+    keys(window, "Shift+F8", qtbot)
+    said = [shape.text for shape in window.shop.dialog.picture.drawing.shapes if isinstance(shape, Label)]
+    assert any(text.startswith("supports 30.0, every 400.0") for text in said) and "old roof 25.0" in said

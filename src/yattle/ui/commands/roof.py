@@ -57,7 +57,8 @@ def panel_systems(shop: Shop) -> None:
     own = {system.name for system in session.job.systems}
     systems = [*session.job.systems, *(system for system in library() if system.name not in own)]
     now = session.job.panel_rule(face).system
-    shop.open_dialog(SystemsBox(shop.parent, systems, now, shop.store.unit, face, choose, read))
+    shop.open_dialog(SystemsBox(shop.parent, systems, now, shop.store.unit, face, session.job.structure_of(face),
+                                choose, read))
 
 
 def add_own_piece(shop: Shop) -> None:

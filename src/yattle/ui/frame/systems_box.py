@@ -8,8 +8,9 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
 
 from yattle.drawing.panel_profile import panel_profile_drawing
-from yattle.measure import Unit
+from yattle.measure import Unit, say_length
 from yattle.panels import PanelSystem
+from yattle.roof.structure import Structure
 from yattle.ui.drawing.canvas import Canvas
 from yattle.ui.drawing.paint import Ink
 from yattle.ui.widgets.words import Words
@@ -17,18 +18,21 @@ from yattle.ui.widgets.words import Words
 
 class SystemsBox(QDialog):
     """``systems`` to choose from, ``now`` the one in use; ``choose`` is told a name and whether it is for the face
-    alone; ``face`` the one in hand, if any; ``read`` reads an own system and gives it."""
+    alone; ``face`` the one in hand, if any, ``structure`` what it lies on; ``read`` reads an own system and gives
+    it."""
 
     def __init__(self, parent: QWidget, systems: list[PanelSystem], now: str, unit: Unit, face: str,
-                 choose: Callable[[str, bool], str | None], read: Callable[[], PanelSystem | None]) -> None:
+                 structure: Structure, choose: Callable[[str, bool], str | None],
+                 read: Callable[[], PanelSystem | None]) -> None:
         super().__init__(parent)
         self.setWindowTitle("Panel systems")
         self.resize(980, 560)
         self.systems, self.unit, self._choose, self._read = systems, unit, choose, read
+        self.structure = structure
         self.list = QListWidget()
         self.list.setAccessibleName("panel systems")
         self.list.setFixedWidth(290)
-        self.picture = Canvas("the module, seen from the eave", (50, 50, 60, 50))
+        self.picture = Canvas("the module and what it lies on, seen from the eave", (205, 50, 70, 50))
         self.says, self.rules = Words(), Words()
         for words in (self.says, self.rules):
             words.setWordWrap(True)
@@ -76,18 +80,21 @@ class SystemsBox(QDialog):
         """The module and what is known of it."""
         system = self.system
         rules, fixing = system.rules, system.fixing
-        self.picture.show_drawing(panel_profile_drawing(system, self.unit), Ink(points=11))
+        self.picture.show_drawing(panel_profile_drawing(system, self.unit, self.structure), Ink(points=11))
         lock = f"{system.lock} lock, " if system.lock != "none" else ""
         made = "made in the shop" if system.made == "shop" else "bought"
         self.says.setText(f"{system.kind}, {lock}{made}; from {rules.least_pitch:.1f}° on; eave {rules.eave}, ridge "
                           f"{rules.ridge}")
-        held = [f"clips every {fixing.clips:.0f} mm" if fixing.clips else "",
-                f"strip screws every {fixing.strip:.0f} mm" if fixing.strip else "",
-                f"screws at supports every {fixing.supports:.0f} mm, {fixing.end_row} a rib at ends, "
+        held = [f"clips every {self._say(fixing.clips)}" if fixing.clips else "",
+                f"strip screws every {self._say(fixing.strip)}" if fixing.strip else "",
+                f"screws at supports every {self._say(fixing.supports)}, {fixing.end_row} a rib at ends, "
                 f"{fixing.middle_row} between" if fixing.supports else ""]
         source = dict(system.sources).get("profile", "nobody has said where its figures come from")
         told = ", ".join(part for part in held if part) or "nothing that is told"
         self.rules.setText(f"held by {told}. {source}. The maker's paper outranks every figure here.")
+
+    def _say(self, size: float) -> str:
+        return say_length(size, self.unit, 0, mark=True)
 
     def _take(self, face: bool) -> None:
         wrong = self._choose(self.system.name, face)

@@ -8,10 +8,14 @@ from yattle.derive.laying import rule_on
 from yattle.job.panel_systems import ruled_by, with_system
 from yattle.measure import say_length
 from yattle.panels import derive_profile, library
+from yattle.roof.build_up import build_up
 from yattle.roof.panels import PanelPlan
+from yattle.roof.structure import Structure
 from yattle.session.beside import laid_with
 from yattle.ui.benches.survey.selected import SurveySelection
 from yattle.ui.shown import Shown
+
+_SPACING = 600.0  # mm: usual between battens
 
 
 class PanelsHere:
@@ -100,6 +104,39 @@ class PanelsHere:
         high, clear = self.survey.say(read.height), self.survey.say(read.clear)
         ribs = f", ribs every {self.survey.say(read.rib_pitch)}" if read.ribs else ""
         return f"{high} high, clear {clear}{ribs}; from {system.rules.least_pitch:.1f}° on"
+
+    @property
+    def structure(self) -> Structure:
+        """What the selected face lies on."""
+        facet = self.survey.facet
+        return self.store.session.job.structure_of(facet.id if facet is not None else "")
+
+    def put_structure_kind(self, kind: str) -> str | None:
+        """A deck, or supports: as the house has them, until somebody measures."""
+        spacing = self.structure.spacing or _SPACING
+        return self._put_structure(kind=kind, spacing=spacing if kind == "supports" else 0.0)
+
+    def put_structure(self, field: str, text: str) -> str | None:
+        """A measure of what the face lies on."""
+        found: list[float] = []
+        wrong = self.store.attempt(lambda: found.append(self.survey.length_from(text, field)))
+        return wrong or self._put_structure(**{field: found[0]})
+
+    def _put_structure(self, **changes: object) -> str | None:
+        facet = self.survey.facet
+        assert facet is not None
+        return self.store.attempt(lambda: self.store.session.edit(
+            f"what {facet.id} lies on", lambda job: job.with_structure(self.structure.but(**changes), facet.id)))
+
+    def heights_say(self) -> str:
+        """Where the panels' flats and the tops of their seams lie over the deck or the supports."""
+        facet, job = self.survey.facet, self.store.session.job
+        system = job.panel_system(facet.id if facet is not None else "")
+        if system is None:
+            return "–"
+        built = build_up(self.structure, system.thickness, derive_profile(system).height, system.core)
+        parts = " + ".join(f"{layer.name} {self.survey.say(layer.thick)}" for layer in built.layers)
+        return f"{parts} = {self.survey.say(built.layers[-1].top)}; flats {self.survey.say(built.flat)} over what bears"
 
     def put_panels(self, field: str, text: str) -> str | None:
         facet = self.survey.facet

@@ -133,6 +133,20 @@ def _fill_face(s: Slate, m: SurveyModel) -> None:
     s.number("overhang", lambda: Shown(m.say(m.panels.panel_rule.overhang)),
              lambda text: m.panels.put_panels("overhang", text), "past the eave")
     s.said("to order", m.panels.orders)
+    s.group("What they lie on")
+    s.choice("lies on", lambda: [("deck", "a deck"), ("supports", "battens or purlins")],
+             lambda: m.panels.structure.kind, m.panels.put_structure_kind)
+    with s.when(lambda: m.panels.structure.kind == "supports"):
+        _structure_row(s, m, "spacing", "supports every", "from the middle of one to the next, up the slope")
+        _structure_row(s, m, "offset", "the first at", "its middle, up the slope from the eave's edge")
+    _structure_row(s, m, "thickness", "how thick", "of the deck, or how high the supports stand")
+    _structure_row(s, m, "old_roof", "old roof", "how thick one is that is left beneath; 0: none")
+    s.said("adds up to", m.panels.heights_say)
+
+
+def _structure_row(s: Slate, m: SurveyModel, field: str, title: str, hint: str) -> None:
+    s.number(title, lambda: Shown(m.say(getattr(m.panels.structure, field))),
+             lambda text: m.panels.put_structure(field, text), hint)
 
 
 def _fill_sketch(s: Slate, m: SurveyModel) -> None:
