@@ -28,7 +28,7 @@ def changed(job: Job, rng: random.Random) -> Job:
 
 
 def test_a_piece_is_lost_where_its_shape_is_no_more():
-    rng, lost = random.Random(24), 0
+    rng, lost = random.Random(11), 0
     have = shapes(JOB)
     for _ in range(12):
         made = {name: rng.randint(1, have[name][1]) for name in rng.sample(sorted(have), 4)}

@@ -18,6 +18,7 @@ from yattle.install.panel_answer import panels_answer
 from yattle.install.panel_fixings import needs_of_panels, strips
 from yattle.job import Job, demo_path, load
 from yattle.job.fixing_rules import FixingRules
+from yattle.job.model import EdgeNote
 from yattle.job.next_job import next_job
 from yattle.job.panel_systems import ruled_by, with_own_system, with_system
 from yattle.panels import derive_profile, find
@@ -218,3 +219,40 @@ def box_tabs(job):
     """How far the flange's tabs come down at boxed ends; the flange is the second flat part, after its hem."""
     return {round(tab.length, 6) for run in derive(job).runs if run.run.kind == "rake" and not run.run.layer
             for piece in run.pieces for tab in piece.tabs if tab.leg == 1}
+
+
+# -- what hooked panels hold on to ----------------------------------------------------------------------------
+
+
+def test_hooked_panels_get_a_strip_set_back_from_their_fold_by_hand():
+    """Pans that hang over by 40 on a strip 60 wide on the deck, set back by 12: 88 wide, and a hem. Screwed ones none."""
+    hooked = with_system(GABLE.but(panels=GABLE.panels.but(overhang=40.0)), "double seam 530 x 25")
+    derived = derive(hooked)
+    strips_made = [run for run in derived.runs if run.run.layer == "eave-cleat"]
+    eaves = [found for found in roof_runs(hooked) if found.edge.kind == "eave"]
+    assert len(strips_made) == len(eaves) and all(run.detail.profile.legs == (88.0,) for run in strips_made)
+    assert all(run.detail.max_gap < 1e-6 and run.pieces for run in strips_made)
+    found = installation(derived)
+    for run in strips_made:
+        over = {lap.under for lap in found.laps if lap.over == run.run.id}
+        held = {lap.over for lap in found.laps if lap.under == run.run.id}
+        assert run.run.id.partition(".")[0] in over and any(name.startswith("panels") for name in held)
+        assert {need.what for need in found.runs[run.run.id].needs} >= {"screws"}
+    assert not found.order.troubles
+    screwed = derive(with_system(GABLE, "rib 45, pitch 333"))
+    assert not [run for run in screwed.runs if run.run.layer == "eave-cleat"]
+
+
+def test_an_eave_apron_hooks_on_a_cleat_with_a_hem_that_takes_it():
+    """Its hem stays open by 3 mm, more than the cleat's folded edge of 0.6 sheet is thick."""
+    job = GABLE.but(edges=tuple(EdgeNote(key=found.edge.key, place=found.place, detail="eave-apron")
+                                for found in roof_runs(GABLE) if found.edge.kind == "eave"))
+    derived = derive(job)
+    aprons = [run for run in derived.runs if run.run.kind == "eave" and not run.run.layer]
+    assert aprons and all(run.family.name == "eave-apron" for run in aprons)
+    for run in aprons:
+        hem = run.detail.profile.hem_b
+        assert hem.kind == "open" and hem.gap >= 2 * 0.6 + 1.0
+        cleat = derived.run(f"{run.run.id}.k")
+        assert cleat.family.name == "cleat" and cleat.pieces
+        assert any(lap.over == run.run.id and lap.under == cleat.run.id for lap in installation(derived).laps)

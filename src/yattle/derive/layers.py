@@ -61,6 +61,11 @@ def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
     if detail == "rake" and schools.rake_under != "none":
         under = {"cleat": "cleat", "zed": "closure"}[schools.rake_under or "cleat"]
         made.append(square.but(id=f"{run.id}.k", layer=schools.rake_under or "", detail=under))
+    if detail == "eave-apron":
+        made.append(square.but(id=f"{run.id}.k", layer="cleat", detail="cleat"))
+    if run.kind == "eave" and rules[0].hooked and rules[0].hem > 0:
+        made.append(square.but(id=f"{run.id}.h", layer="eave-cleat", detail="eave-cleat",
+                               hooked=max(rules[0].overhang, 0.0)))
     if carried:
         made.append(square.but(id=f"{run.id}.k", layer="zed", detail="closure"))
     if run.kind in WALLS and schools.counter == "kerf":

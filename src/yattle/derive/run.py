@@ -190,6 +190,8 @@ def detail_of(run: Run, family: Family, standard: Standard, common: Common) -> T
         values |= _own_section(run)
     values |= {"past": run.past} | _mitres(run)
     values["lap"] = lap_of(run, family, standard)
+    if family.name == "eave-cleat":
+        values["overhang"] = run.hooked
     if family.name == "sidewall":
         values["carried"] = carried_by(run, standard.wall_flange)
     schools = schools_of(run, common.schools)

@@ -8,7 +8,7 @@ from functools import cached_property
 from yattle.details.breaks import Cleat, Closure, PitchBreak
 from yattle.details.caps import HalfRidge, HipCap, HipReceiver, RidgeCap
 from yattle.details.eave_drip import EaveDrip
-from yattle.details.eaves import EaveApron, GutterApron
+from yattle.details.eaves import EaveApron, EaveCleat, GutterApron
 from yattle.details.free import FreeSection
 from yattle.details.rake import Rake
 from yattle.details.trim import Trim
@@ -94,6 +94,7 @@ FAMILIES: dict[str, Family] = {family.name: family for family in (
     _family(Closure, "zed closure", (), (), foot="closure_foot", height="closure_height", top="closure_top",
             tab="closure_tab", seam="seam_height", clearance="closure_gap"),
     _family(Cleat, "cleat", (), (), base="cleat_base", lip="cleat_lip"),
+    _family(EaveCleat, "eave cleat", (), ("pitch",), base="eave_cleat", set_back="eave_set_back"),
     _family(FreeSection, "own section", (*LETTERS, "free"), ()),
 )}
 

@@ -10,6 +10,7 @@ from yattle.bounds import Opened, Size, SizeOrNone
 from yattle.details.common import Roles
 from yattle.details.eave_drip import deck_and_fascia
 from yattle.details.trim import SHARP, Leg, Trim, TrimSection, closed_hem
+from yattle.section import Hem
 
 
 class GutterApron(Trim):
@@ -36,17 +37,40 @@ class GutterApron(Trim):
 
 
 class EaveApron(Trim):
-    """Lies on the deck and covers the fascia's head, its hem open to hook the panels' ends on. Lengths in mm, angles
-    in degrees."""
+    """Lies on the deck and covers the fascia's head, its hem open by ``hook`` to go over the cleat on the fascia. The
+    panels' ends hook on a strip of their own that lies on it. Lengths in mm, angles in degrees."""
 
     detail: Literal["eave-apron"] = "eave-apron"
     pitch: Annotated[float, Field(ge=0, lt=90)]
     flange: Size = 150.0
     apron: Size = 60.0
     hem: SizeOrNone = 12.0
+    hook: Size = 3.0
 
     def sheet(self) -> TrimSection:
+        hem = Hem(kind="open", length=self.hem, gap=self.hook, toward="back") if self.hem else None
         return TrimSection("eave apron", (Leg("deck flange", "flange", self.flange), Leg("apron", "apron", self.apron)),
-                           (self.pitch - 90.0,), ("pitch",), -self.pitch, hem_b=closed_hem(self.hem, "back"),
+                           (self.pitch - 90.0,), ("pitch",), -self.pitch, hem_b=hem,
                            roles=Roles(face=1), around=deck_and_fascia(self.pitch, self.flange, self.apron),
-                           notes=("Panel ends hook on it: keep them back about 10 mm.",), cautions=SHARP)
+                           notes=("Its foot hooks on the cleat on the fascia: no screw in its face.",), cautions=SHARP)
+
+
+class EaveCleat(Trim):
+    """The strip that hooked panels hold on to: flat on the deck over the eave's trim, its stiffened edge beyond it,
+    ``set_back`` from the fold of panels that hang over by ``overhang``, so that uneven ends are not seen. Lengths in
+    mm."""
+
+    detail: Literal["eave-cleat"] = "eave-cleat"
+    pitch: Annotated[float, Field(ge=0, lt=90)] = 0.0
+    base: Size = 60.0
+    overhang: SizeOrNone = 40.0
+    set_back: SizeOrNone = 12.0
+    hem: SizeOrNone = 10.0
+
+    def sheet(self) -> TrimSection:
+        wide = self.base + max(self.overhang - self.set_back, 0.0)
+        return TrimSection("eave cleat", (Leg("strip", "base", wide),), (), (), -self.pitch,
+                           hem_b=closed_hem(self.hem, "back"), roles=Roles(),
+                           around=deck_and_fascia(self.pitch, self.base, 60.0),
+                           notes=("Screwed on the deck through the trim's flange, straight by the string.",),
+                           cautions=SHARP)

@@ -105,6 +105,8 @@ ENTRIES: dict[str, Entry] = {
         Entry("vent", "vent space", 20, 0.75, 5, 60, "how much higher a vented ridge stands on its closures"),
         Entry("cleat_base", "cleat base", 40, 1.625, 15, 120, "on the barge board, with its fixings"),
         Entry("cleat_lip", "cleat lip", 22, 0.875, 8, 80, "what the trim's kick hooks on"),
+        Entry("eave_cleat", "eave cleat", 60, 2.375, 25, 200, "on the deck, with its screws"),
+        Entry("eave_set_back", "set back", 12, 0.5, 0, 40, "the eave cleat behind the panels' fold: ends are not seen"),
         Entry("stagger", "stagger", 200, 8, 0, 1000, "joints of one layer from those of the layer beneath"),
         Entry("break_above", "upper leg", 150, 6, 50, 400, "under the upper panels' ends"),
         Entry("break_below", "lower leg", 150, 6, 50, 400, "over the lower panels' heads and their closures"),
@@ -173,6 +175,8 @@ class Own(Value):
     vent: float | None = None
     cleat_base: float | None = None
     cleat_lip: float | None = None
+    eave_cleat: float | None = None
+    eave_set_back: float | None = None
     stagger: float | None = None
     break_above: float | None = None
     break_below: float | None = None

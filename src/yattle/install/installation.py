@@ -52,6 +52,7 @@ CHECKS: dict[str, str] = {
     "rake on a zed": "riveted to its zed over the whole length, no rivet through a seam",
     "rake by itself": "straight by the string, screws in line, washers neither crushed nor loose",
     "zed": "on the last panel, its tape unbroken and squeezed out a little", "cleat": "straight by the string",
+    "eave-cleat": "straight by the string, set back alike from the panels' fold",
     "counterflashing": "sits in the kerf, wedged, pointed",
 }
 

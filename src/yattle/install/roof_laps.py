@@ -73,6 +73,7 @@ def _laps_of_run(derived: Derived, found: RoofRun, layers: list[tuple[str, str]]
     for face in faces if kind not in WALLS else faces[:1]:
         twins = [layer for layer, what in layers if what == "twin"]
         if kind in ("eave", "valley") or twins or found.run.collects:
+            yield from _at_an_eave(name, panels_of(face, parting.over(face, edge)), layers)
             level = parting.over(face, edge)
             for item in (name, *twins):
                 yield Lap(item, f"underlay {face}", "its flange lies on the underlay")
@@ -88,6 +89,16 @@ def _laps_of_run(derived: Derived, found: RoofRun, layers: list[tuple[str, str]]
             yield Lap(layer, covers, "it stands between the seams")
             yield Lap(name, layer, "it is fixed to the closures")
         yield Lap(name, covers, "it covers the panels")
+
+
+def _at_an_eave(name: str, panels: str, layers: list[tuple[str, str]]) -> Iterator[Lap]:
+    """What an eave's trim hooks on, and the strip that the panels hook on."""
+    for layer, what in layers:
+        if what == "cleat":
+            yield Lap(name, layer, "it hooks on it")
+        elif what == "eave-cleat":
+            yield Lap(layer, name, "it lies on the trim's flange")
+            yield Lap(panels, layer, "the panels hook on it")
 
 
 def _at_its_foot(derived: Derived, edge: Edge, name: str, parting: Parting) -> Iterator[Lap]:

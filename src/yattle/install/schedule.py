@@ -26,6 +26,7 @@ _ROWS: dict[str, tuple[tuple[str, int, bool], ...]] = {
     "back-pan": (("clips", 1, True),),
     "pitch-break": (("screws", 1, True), ("tape", 1, True)),
     "cleat": (("screws", 1, True),),
+    "eave-cleat": (("screws", 1, True),),
     "zed": (("screws", 1, True), ("tape", 1, True)),
     "twin": (("screws", 1, True),),
     "closure": (("screws", 1, True), ("tape", 1, True)),
@@ -40,7 +41,7 @@ BITES: dict[str, str] = {
     "eave": "deck", "valley": "deck", "rake": "panels", "ridge": "closures and panels", "hip": "closures and panels",
     "half-ridge": "closures and panels", "headwall": "closures and panels", "sidewall": "closures and panels",
     "skew-wall": "closures and panels", "back-pan": "deck", "pitch-break": "deck",
-    "cleat": "deck", "zed": "panels", "twin": "deck",
+    "cleat": "deck", "eave-cleat": "deck", "zed": "panels", "twin": "deck",
     "closure": "panels", "counterflashing": "kerf"}
 """What the screws, clips or wedges of a run go into, by its kind."""
 UNIT_OF = {"tape": "mm", "lap tape": "mm", "sealant": "ml", "underlay": "m²"}

@@ -10,12 +10,12 @@ from yattle.roof.panels import PanelRule
 def ruled_by(rule: PanelRule, system: PanelSystem | None) -> PanelRule:
     """A rule of laying as a system asks for it, ``None``: of no system, with the coverage it has."""
     if system is None:
-        return rule.but(system="", seam=0.0, height=0.0, fill="zed", at_ridge=0.0, at_wall=0.0)
+        return rule.but(system="", seam=0.0, height=0.0, hooked=False, fill="zed", at_ridge=0.0, at_wall=0.0)
     seamed = system.kind in ("standing seam", "snap seam", "shingle")
     rules = system.rules
     return rule.but(system=system.name, coverage=system.pitch_of_seams, seam=system.seam if seamed else 0.0,
                     height=derive_profile(system).height,
-                    fill="zed" if seamed else "strips", hem=rules.eave_hem,
+                    fill="zed" if seamed else "strips", hem=rules.eave_hem, hooked=rules.eave == "hooked",
                     at_ridge=rules.turn_up if rules.ridge == "tray" else 0.0,
                     at_wall=rules.turn_up if rules.wall == "tray" else 0.0)
 

@@ -28,6 +28,7 @@ class PanelRule(Value):
     ``coverage``: installed; ``side``: where laying begins
     ``start``: from there to the first seam; ``None``: the best is worked out
     ``overhang``: past the eave; ``hem``: turned back there
+    ``hooked``: whether that hem hooks on a strip of its own
     ``sliver``: the narrowest panel at an end
     ``lap``: of an upper panel over a lower one, where a valley's foot or a back pan lies between them
     ``at_ridge``, ``at_wall``: turned up there, or, below 0, held back
@@ -43,6 +44,7 @@ class PanelRule(Value):
     start: Annotated[float, Field(ge=0, le=2000)] | None = None
     overhang: Annotated[float, Field(ge=-100, le=500)] = 40.0
     hem: Annotated[float, Field(ge=0, le=200)] = 0.0
+    hooked: bool = False
     sliver: Annotated[float, Field(ge=0, le=2000)] = 120.0
     lap: Annotated[float, Field(ge=0, le=1000)] = 200.0
     at_ridge: Annotated[float, Field(ge=-300, le=300)] = 0.0
