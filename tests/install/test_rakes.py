@@ -97,3 +97,19 @@ def test_a_job_that_names_a_stretch_free_at_the_ridge_is_read():
 
     text = as_text(JOB).replace('"edge": 25.0', '"edge": 25.0,\n  "free": 150.0', 1)
     assert '"free": 150.0' in text and parse(text).fit == JOB.fit
+
+
+def test_a_headwall_is_turned_down_over_the_rakes_it_ends_at():
+    """A lean-to under a wall: its flashing lies over both rakes, each end with a tab folded down outside their faces."""
+    derived = derive(JOB)
+    walls = [run for run in derived.runs if run.run.kind == "headwall" and not run.run.layer and not run.run.collects
+             and "turn-down" in (run.run.left, run.run.right)]
+    assert walls
+    laps = {(lap.over, lap.under) for lap in installation(derived).laps}
+    for run in walls:
+        ends = [piece.ends[n] for n, piece in ((0, run.pieces[0]), (1, run.pieces[-1])) if (run.run.left, run.run.right)[n] == "turn-down"]
+        assert ends and all("turned down over the rake" in end.says() for end in ends)
+        rakes = [name for over, name in laps if over == run.run.id and name.startswith("G") and "." not in name]
+        assert len(rakes) == len(ends)
+        tabs = [tab for piece in run.pieces for tab in piece.tabs if tab.turn == -90.0]
+        assert len(tabs) == len(ends) and run.detail.max_gap < 1e-6

@@ -9,6 +9,7 @@ from functools import lru_cache
 
 from yattle.derive.corners import lean_of, outward
 from yattle.derive.end_cuts import end_cuts
+from yattle.details.all import SQUARE
 from yattle.details.common import RunEnd
 from yattle.errors import InputError
 from yattle.job.model import EdgeNote, Job, Run, RunName
@@ -162,6 +163,8 @@ def _end(roof: Roof, edge: Edge, at: Point3, other_end: Point3) -> RunEnd:
     walls = [other for other in meets if other.kind in WALLS and other.facets == edge.facets]
     if any(_goes_round(roof, edge, other) for other in walls):
         return "wall-out" if goes_past(roof, edge, at, other_end) else "wall-in"
+    if edge.kind == "headwall" and "rake" in kinds and (edge.fold or 0.0) <= SQUARE:
+        return "turn-down"
     return "kick-out" if edge.kind != "headwall" and "eave" in kinds and at[2] < other_end[2] else "plain"
 
 

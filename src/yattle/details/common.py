@@ -16,8 +16,8 @@ from yattle.pattern.proof import Places
 from yattle.section import Girth, Profile
 
 Point = tuple[float, float]
-RunEnd = Literal["plain", "wrap", "wrap-in", "tab", "box", "cap", "dam", "kick-out", "wall-out", "wall-in", "hem-45",
-                 "plumb", "lock-down", "lock-up"]
+RunEnd = Literal["plain", "wrap", "wrap-in", "tab", "box", "cap", "dam", "turn-down", "kick-out", "wall-out",
+                 "wall-in", "hem-45", "plumb", "lock-down", "lock-up"]
 """How a run can begin and finish."""
 
 

@@ -16,7 +16,8 @@ from yattle.section import GirthRefused, Hem, Profile, girth_of
 TITLES: dict[str, str] = {
     "plain": "square", "wrap": "outer corner wrap", "wrap-in": "inner corner wrap",
     "tab": "one tab folded down flush", "box": "boxed, tabs riveted inside", "cap": "closed by end tabs",
-    "dam": "end dam turned up", "kick-out": "kick-out with a dam", "wall-out": "round the wall's outer corner",
+    "dam": "end dam turned up", "turn-down": "turned down over the rake", "kick-out": "kick-out with a dam",
+    "wall-out": "round the wall's outer corner",
     "wall-in": "into the wall's inner corner", "hem-45": "hems cut at 45°", "plumb": "cut plumb",
     "lock-down": "lock, turned under", "lock-up": "lock, turned over",
 }
@@ -32,7 +33,7 @@ def ends_of(sheet: TrimSection, sloping: bool = True) -> tuple[str, ...]:
     walled = roles.wall is not None and bool(roles.water) and roles.wall not in roles.water  # a leg takes one flap
     can = {"plain": True, "wrap": roles.face is not None, "wrap-in": roles.face is not None,
            "tab": roles.face is not None, "box": roles.face is not None and roles.face > 0, "cap": bool(roles.wings),
-           "dam": bool(roles.water), "kick-out": walled,
+           "dam": bool(roles.water), "turn-down": bool(roles.water), "kick-out": walled,
            "wall-out": roles.wall is not None, "wall-in": walled,
            "hem-45": has_hem, "plumb": sloping, "lock-down": True, "lock-up": True}
     return tuple(name for name, possible in can.items() if possible)
@@ -54,6 +55,7 @@ def tabs_of(detail: Trim, sheet: TrimSection, name: str) -> list[tuple[int, floa
         "tab": [(face, detail.tab, -90.0)],
         "box": [(face - 1, detail.box_tab, -90.0), (face, detail.wrap, -90.0)],
         "cap": [(leg, detail.tab, -90.0) for leg in roles.wings], "dam": dams,
+        "turn-down": [(leg, detail.wrap, -90.0) for leg in roles.water],
         "kick-out": [*dams, (roles.wall or 0, detail.kick_out, KICK_TURN)],
         "wall-out": [(roles.wall or 0, detail.kick_out, -90.0)],
         "wall-in": [*dams, (roles.wall or 0, detail.kick_out, 90.0)],

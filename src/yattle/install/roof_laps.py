@@ -19,6 +19,7 @@ from yattle.roof.edges import WALLS
 OVER: dict[tuple[str, str], str] = {
     ("valley", "eave"): "its foot is dressed over the eave's trim",
     ("hip", "eave"): "its foot laps over the eave's trim", ("rake", "eave"): "its end closes the eave's",
+    ("headwall", "rake"): "its end is turned down over the rake",
     ("ridge", "rake"): "its end covers the rakes' heads", ("half-ridge", "rake"): "its end covers the rake's head",
     ("ridge", "hip"): "it covers the hips' heads", ("ridge", "valley"): "it covers the valleys' heads",
     ("hip", "valley"): "it covers the valley's head", ("sidewall", "eave"): "its kick-out stands on the eave's trim",
@@ -120,7 +121,7 @@ def _where_they_meet(found: list[RoofRun]) -> Iterator[Lap]:
                 continue
             for over, under in ((one, other), (other, one)):
                 why = OVER.get((over.edge.kind, under.edge.kind))
-                if why:
+                if why and not over.run.collects:  # a back pan lies under the panels
                     yield Lap(over.run.id, under.run.id, why)
                 elif over.edge.kind in ("sidewall", "skew-wall") and under.edge.kind == "headwall":
                     yield _at_a_wall(over, under)

@@ -14,7 +14,7 @@ from yattle.ui.frame.slate import Slate
 from yattle.ui.shown import Shown
 from yattle.ui.widgets.rows import Row
 
-_FLAPS = {"wrap": ("wrap", "wrap-in", "box"),
+_FLAPS = {"wrap": ("wrap", "wrap-in", "box", "turn-down"),
           "tab": ("tab", "box", "cap", "dam", "kick-out", "wall-in", "lock-down", "lock-up"),
           "kick_out": ("kick-out", "wall-out", "wall-in")}  # which ends take which length
 
