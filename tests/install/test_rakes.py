@@ -10,6 +10,7 @@ import pytest
 from yattle.derive import derive
 from yattle.details.schools import Schools
 from yattle.install.answers import fit_answer
+from yattle.install.chalk import chalk_lines
 from yattle.install.covered import covered
 from yattle.install.installation import installation
 from yattle.job import demo_path, load
@@ -113,3 +114,28 @@ def test_a_headwall_is_turned_down_over_the_rakes_it_ends_at():
         assert len(rakes) == len(ends)
         tabs = [tab for piece in run.pieces for tab in piece.tabs if tab.turn == -90.0]
         assert len(tabs) == len(ends) and run.detail.max_gap < 1e-6
+
+
+def test_every_closure_has_its_line_on_the_panels_set_back_from_the_cap():
+    """A ridge's wings of 170: zeds 145 from the ridge; eaves' lines are on the deck, caps' on the panels."""
+    lines = chalk_lines(gable())
+    closures = [line for line in lines if ".z" in line.run]
+    assert len(closures) == 2 and all(line.away == pytest.approx(170.0 - 25.0) and line.on == "panels" for line in closures)
+    assert {line.on for line in lines if line.run.startswith("E")} == {"deck"}
+    assert {line.on for line in lines if line.run.startswith("R")} == {"panels"}
+    for line in closures:
+        cap = next(one for one in lines if one.run == line.run.partition(".")[0] and one.face == line.face)
+        assert math.dist(line.a, cap.a) == pytest.approx(25.0)
+
+
+def test_what_carries_a_sidewall_follows_from_the_first_seam():
+    """A flange of 110 lies on a seam that stands up to 98 off the wall; else a zed carries its hooked edge."""
+    answer = fit_answer(derive(JOB))
+    walls = [item for stage in answer["stages"] for item in stage["items"] if item["kind"] == "sidewall"]
+    assert walls
+    for item in walls:
+        assert item["carried_by"] == ("seam" if item["first_seam"] <= 98.0 else "zed")
+        run = derive(JOB).run(item["id"])
+        hem = run.detail.profile.hem_b
+        assert (hem.kind, hem.toward) == (("open", "back") if item["carried_by"] == "zed" else ("closed", "back"))
+        assert ({f"{item['id']}.k"} <= {r.run.id for r in derive(JOB).runs}) is (item["carried_by"] == "zed")

@@ -105,8 +105,8 @@ def _closures(roof: Roof, run: Run, edge: Edge, schools: Schools, rules: tuple[P
             plane = _along_seams(roof, edge, name)
             ends = end if plane is None else "plain"
             yield run.but(id=f"{run.id}.z{n}", layer="closure", name=f"closures, {_side(roof, name)} side",
-                          detail="closure", over=rule.height, gaps=tuple(gaps.most_common()), slope=0.0, left=ends,
-                          right=ends, left_plane=plane, right_plane=plane)
+                          detail="closure", over=rule.height, on_face=name, gaps=tuple(gaps.most_common()),
+                          slope=0.0, left=ends, right=ends, left_plane=plane, right_plane=plane)
 
 
 def _closed(roof: Roof, edge: Edge,

@@ -101,6 +101,7 @@ ENTRIES: dict[str, Entry] = {
         Entry("closure_foot", "closure foot", 30, 1.25, 10, 120, "room for tape and screws in one line"),
         Entry("closure_top", "closure top", 30, 1.25, 10, 120, "carries the cap and its rivets"),
         Entry("closure_tab", "closure tab", 12, 0.5, 8, 40, "turned along the seam, with tape behind it"),
+        Entry("closure_back", "closure set back", 25, 1, 0, 100, "behind the edge of the cap that covers it"),
         Entry("closure_gap", "closure clearance", 6, 0.25, 0, 15, "shorter than the clear space: spares the tape"),
         Entry("vent", "vent space", 20, 0.75, 5, 60, "how much higher a vented ridge stands on its closures"),
         Entry("cleat_base", "cleat base", 40, 1.625, 15, 120, "on the barge board, with its fixings"),
@@ -172,6 +173,7 @@ class Own(Value):
     closure_top: float | None = None
     closure_tab: float | None = None
     closure_gap: float | None = None
+    closure_back: float | None = None
     vent: float | None = None
     cleat_base: float | None = None
     cleat_lip: float | None = None

@@ -8,6 +8,7 @@ from dataclasses import asdict
 from typing import Any
 
 from yattle.derive.derived import Derived
+from yattle.derive.layers import carried_by
 from yattle.derive.roof_runs import base_id, place_along, roof_runs
 from yattle.install.chalk import chalk_lines
 from yattle.install.installation import Installation, InstalledRun, installation
@@ -79,6 +80,8 @@ def _run(run: InstalledRun, edge: Edge | None) -> Answer:
     kind, far = run.run.run.layer or run.run.run.kind, run.far_end
     return {
         "length": run.run.run.length, "pieces": len(run.run.pieces),
+        "carried_by": carried_by(run.run.run, run.run.standard.wall_flange) or None,
+        "first_seam": run.run.run.first_seam,
         "needs": [_need(need, kind, run, edge) for need in run.needs],
         "movement": {**asdict(run.movement), "fights": run.fights, "joints_free_to_slide": run.slides},
         "far_end": {"spread": far.spread, "share_off": far.off, "worst": far.worst}}

@@ -10,7 +10,7 @@ import shapely
 
 from yattle.derive.derived import Derived
 from yattle.derive.on_roof import legs_on
-from yattle.derive.roof_runs import RoofRun, roof_runs
+from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
 from yattle.roof import Roof
 from yattle.roof.plane import Point3
 
@@ -21,13 +21,15 @@ _NEAR = 5.0  # mm from an edge to where it is looked which side the face is on
 class ChalkLine:
     """A line to snap on the roof, mm.
 
-    ``face``: where; ``run``: the trim it is for; ``leg``: which ends there
+    ``face``: where; ``on``: snapped on the ``deck`` or on the ``panels``; ``run``: the trim or closure it is for;
+        ``leg``: which ends there
     ``edge``, ``away``: how far from that edge of the face, square to it on the slope
     ``a``, ``b``: from where to where, in the roof's coordinates
     """
 
     run: str
     face: str
+    on: str
     edge: str
     leg: str
     away: float
@@ -48,7 +50,22 @@ def _lines(derived: Derived, found: RoofRun) -> Iterator[ChalkLine]:
     for leg, face in legs_on(derived.roof, found, detail.roles, len(detail.profile.legs)):
         away = detail.profile.legs[leg]
         a, b = _moved(derived.roof, found, face, away)
-        yield ChalkLine(found.run.id, face, found.edge.id, detail.leg_names[leg + shift], away, a, b)
+        under = found.edge.kind in ("eave", "valley") or found.run.collects or (
+            found.edge.kind == "pitch-break" and leg == 0)
+        yield ChalkLine(found.run.id, face, "deck" if under else "panels", found.edge.id,
+                        detail.leg_names[leg + shift], away, a, b)
+        yield from _closure_line(derived, found, face, away)
+
+
+def _closure_line(derived: Derived, found: RoofRun, face: str, wide: float) -> Iterator[ChalkLine]:
+    """Where the closures of a face stand under a leg ``wide`` mm: set back from its edge as the house has it."""
+    for run in derived.runs:
+        if run.run.layer == "closure" and base_id(run.run.id) == found.run.id and run.pieces and \
+                run.run.on_face == face:
+            away = wide - run.standard.closure_back
+            if away > 0:
+                a, b = _moved(derived.roof, found, face, away)
+                yield ChalkLine(run.run.id, face, "panels", found.edge.id, "height", away, a, b)
 
 
 def _moved(roof: Roof, found: RoofRun, face: str, away: float) -> tuple[Point3, Point3]:

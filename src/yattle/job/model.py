@@ -58,6 +58,7 @@ class Run(Value):
     ``layer``: it comes with another run (a cleat, a closure); ``gaps``: the gaps between seams that it fills
     ``avoid``: stretches from the left end where no joint may stand
     ``over``: how high the seams or ribs of the panels beneath it stand over their flat; 0 where nobody knows
+    ``on_face``: the face that closures stand on
     ``hooked``: how far the panels that hook on it go past the eave
     ``first_seam``: of a wall along the fall, how far the first seam stands off it; ``None`` where none runs along it
     """
@@ -81,6 +82,7 @@ class Run(Value):
     gaps: tuple[tuple[Place, int], ...] = ()
     avoid: tuple[PlacePair, ...] = ()
     over: Annotated[float, Field(ge=0, le=500)] = 0.0
+    on_face: Name = ""
     hooked: Annotated[float, Field(ge=0, le=500)] = 0.0
     first_seam: Annotated[float, Field(ge=0, le=1e6)] | None = None
     detail: str | None = None

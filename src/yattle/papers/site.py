@@ -181,7 +181,9 @@ def _chalk(book: Book, derived: Derived, unit: Unit) -> None:
         return
     on: dict[tuple[str, str, str, str], list[str]] = {}
     for line in lines:
-        on.setdefault((line.run, line.edge, say_length(line.away, unit), line.leg), []).append(line.face)
+        ends = line.leg if "." not in line.run else "closures stand"
+        on.setdefault((line.run, line.edge, say_length(line.away, unit), f"{ends}, on the {line.on}"),
+                      []).append(line.face)
     rows = [["", "for", "on face", "from edge", "away", "what ends there"]] + [
         ["", run, ", ".join(dict.fromkeys(faces)), edge, away, leg] for (run, edge, away, leg), faces in on.items()]
     book.part("Chalk lines", derived.job.place or derived.job.name, _ROOM)
