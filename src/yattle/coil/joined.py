@@ -21,6 +21,7 @@ from yattle.coil.types import ItemType, StockType
 
 MOST = 260  # pieces: beyond that nearly every side is shared by chance
 _RECTS = 14_000  # joined rectangles looked at
+_PAIRS = 200_000  # pairs tried for them: many come to a rectangle that was there before
 _SIDE = 1e-3  # mm: sides no more different are equal
 _EPS = 1e-6
 
@@ -43,6 +44,7 @@ class Joined:
         self.seen: set[tuple[int, int, int]] = set()
         self.queue: list[tuple[float, int, _Rect]] = []
         self.of: list[int] = []
+        self.tried = 0
         for k in source.kinds:
             for _ in range(kinds[k].qty):
                 for lie in kinds[k].orientations:
@@ -63,7 +65,7 @@ class Joined:
         heapq.heappush(self.queue, (common * 10 + rect.pieces.bit_count(), len(self.seen), rect))
 
     def _join(self) -> None:
-        while self.queue and len(self.seen) < _RECTS and time.perf_counter() < self.until:
+        while self.queue and len(self.seen) < _RECTS and self.tried < _PAIRS and time.perf_counter() < self.until:
             _, _, rect = heapq.heappop(self.queue)
             for side, step in ((True, _steps(rect.across)), (False, _steps(rect.along))):
                 for near in (step - 1, step, step + 1):
@@ -74,6 +76,7 @@ class Joined:
 
     def _pair(self, one: _Rect, other: _Rect, after: bool) -> None:
         """Two with a side in common: one ``after`` the other along the coil, or beside it."""
+        self.tried += 1
         a, b = (one.along, other.along) if after else (one.across, other.across)
         c, d = (one.across, other.across) if after else (one.along, other.along)
         if abs(c - d) > _SIDE:
