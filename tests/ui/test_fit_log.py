@@ -324,3 +324,22 @@ def test_a_new_job_begins_in_the_same_shop_with_what_was_learnt(window, qtbot):
     assert (job.k, job.shop.an_hour, job.brake.springback.ratio) == (0.41, 52.0, 1.027) and job.stock == before.stock
     assert not session.derived.pieces and job.name == "new job" and session.path is None and session.undo_title is None
     assert window.rail.buttons["survey"].isChecked() and any("same shop" in text for text in told)
+
+
+def test_the_slate_belongs_to_what_is_selected_panels_too(open_window, qtbot):
+    """A face pressed on the plan: its panels' system, lengths and fixings, not the run before; a run again: that."""
+    window = open_window(load(demo_path()))
+    window.show_bench("fit")
+    bench = window.benches["fit"]
+    settle(window, qtbot)
+    press_key_of(bench.plan, "R1", qtbot)
+    rows = {row.name: row for row in bench.slate.rows}
+    assert rows["goes on"].isVisibleTo(bench.slate) and not rows["lengths"].isVisibleTo(bench.slate)
+    bench._pressed("face:loft.1")
+    rows = {row.name: row for row in bench.slate.rows}
+    assert rows["lengths"].isVisibleTo(bench.slate) and not rows["goes on"].isVisibleTo(bench.slate)
+    laid = window.store.session.derived.panels["loft.1"]
+    assert bench.model.panels is laid and bench.model.lengths_say().startswith(f"{laid.orders()[0][1]} × ")
+    assert "panel clips" in bench.model.panels_take() and bench.list.currentItem().text().startswith("panels, face loft.1")
+    press_key_of(bench.plan, "R1", qtbot)
+    assert bench.model.item == "R1" and bench.model.panels is None

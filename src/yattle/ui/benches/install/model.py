@@ -13,6 +13,7 @@ from yattle.job.model import LapNote
 from yattle.measure import Sum, Term, say_length
 from yattle.roof import Roof
 from yattle.roof.openings import outline
+from yattle.roof.panels import PanelPlan
 from yattle.roof.plane import Ring
 from yattle.ui.benches.model import BenchModel
 from yattle.ui.shown import Shown
@@ -27,11 +28,46 @@ class InstallModel(BenchModel):
         """How the job is fitted; while it is worked out, as it was a moment ago."""
         return self.store.session.latest.installation or NOTHING
 
+    picked: tuple[str, object] = ("", None)
+    """What has no run or opening of its own (panels, underlay), and the selection it was picked at."""
+
     @property
     def item(self) -> str:
         """The item that is selected."""
         selection = self.store.session.selection
+        if self.picked[0] and self.picked[1] == selection:
+            return self.picked[0]
         return selection.opening or selection.run or ""
+
+    def pick(self, name: str) -> None:
+        """Select panels or an underlay, until something else is selected."""
+        self.picked = name, self.store.session.selection
+
+    @property
+    def panels(self) -> PanelPlan | None:
+        """The panels that are selected, as their face is laid."""
+        found = next((item for item in self.installation.items if item.id == self.item and item.kind == "panels"), None)
+        return self.store.session.derived.panels.get(found.place) if found is not None else None
+
+    def system_says(self) -> str:
+        """The system the selected panels are of, and what they cover."""
+        laid = self.panels
+        if laid is None:
+            return ""
+        system = self.store.session.job.panel_system(laid.facet)
+        return f"{system.name if system is not None else 'only a coverage'}, {self.say(laid.rule.coverage)} each"
+
+    def lengths_say(self) -> str:
+        """How many panels of which length."""
+        rows = self.panels.orders() if self.panels is not None else []
+        said = [f"{count} × {say_length(length, self.store.unit, 0)}" for length, count in rows[:8]]
+        return "\n".join(said) + (f"\nand {len(rows) - 8} lengths more" if len(rows) > 8 else "")
+
+    def panels_take(self) -> str:
+        """What holds the whole face's panels."""
+        needs = self.installation.panels.get(self.panels.facet, ()) if self.panels is not None else ()
+        return "\n".join(f"{self._metres(need.many) if need.what in _TAPES else f'{need.many:.0f}'} {need.what}"
+                         for need in needs) or "nothing that is counted: choose their system"
 
     @property
     def here(self) -> InstalledRun | None:

@@ -20,6 +20,12 @@ _ORDERED = ("screws", "clips", "panel clips", "clip screws", "strip screws", "pa
 
 def fill(s: Slate, m: InstallModel, go: Callable[[str, Finding], object]) -> None:
     """Rows of the run in hand, of what to order, of the house standard of fixing."""
+    with s.when(lambda: m.panels is not None):
+        s.group("These panels")
+        s.said("laid", m.when)
+        s.said("of", m.system_says)
+        s.said("lengths", m.lengths_say)
+        s.said("held by", m.panels_take)
     with s.when(lambda: m.here is not None):
         s.group("This run")
         s.said("goes on", m.when)

@@ -9,6 +9,7 @@ from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
 from yattle.details import Finding
 from yattle.drawing import PlanEdge, roof_drawing
 from yattle.install.installation import Installation
+from yattle.install.parting import panels_of
 from yattle.ui.benches.base import BenchPage
 from yattle.ui.benches.install.model import InstallModel
 from yattle.ui.benches.install.slate import fill
@@ -59,13 +60,21 @@ class InstallBench(BenchPage):
         if item is None or self._filling:
             return
         name = item.data(Qt.ItemDataRole.UserRole)
+        before = self.model.item
+        self.model.pick("")
         if name in self.model.installation.runs:
             self.store.session.select(run=name)
         elif any(opening.id == name for opening in self.store.session.derived.openings):
             self.store.session.select(opening=name)
+        else:
+            self.model.pick(name)
+        if self.model.item != before:
+            self.refresh()
 
     def _pressed(self, key: str) -> None:
         name = key.removeprefix("opening:")
+        if key.startswith("face:"):
+            name = panels_of(key.removeprefix("face:"), 0)
         stages = self.model.installation.order.stages
         found = next((n for n, stage in enumerate(stages) if name in stage), None)
         if found is None:
