@@ -22,6 +22,7 @@ from yattle.install.parting import panels_of
 from yattle.install.rain import rain_findings
 from yattle.install.roof_laps import laps_on
 from yattle.install.schedule import Need, Packed, fixed_as, needs_of, packed
+from yattle.install.seats import at_ribs, beside_seams
 from yattle.install.water import Water, is_level, water_of
 from yattle.job.learn import scatter_of
 from yattle.job.scatter import FarEnd, Scatter, far_end
@@ -239,11 +240,11 @@ def _installed_run(derived: Derived, run: DerivedRun) -> InstalledRun:
     joints = tuple(piece.start for piece in run.pieces[1:]) if not run.run.gaps else ()
     kind = run.run.layer or ("back-pan" if run.run.collects else run.run.kind)
     girth = run.detail.girth.girth if run.detail.girth else 0.0
-    free = covered(derived, run, rules.beside) if kind in ("rake", "sidewall") else ()
+    free = covered(derived, run, rules.beside) if kind in ("rake", "sidewall") else beside_seams(derived, run)
     schools = schools_of(run.run, job.schools)
     riveted = schools.joint == "plain"
     needs = needs_of(fixed_as(kind, _under(run, schools)), run.run.length, girth, joints, rules, run.run.gaps, riveted,
-                     free, is_level(run), _lap_on_panels(run), _tabs(run))
+                     free, is_level(run), _lap_on_panels(run), _tabs(run), at_ribs(derived, run, rules.screw_pitch))
     whole = run.run.length if not run.run.gaps else max(gap for gap, _ in run.run.gaps)
     pieces = max(len(run.pieces), 1) if not run.run.gaps else 1
     slides = slides_wanted(whole, metal.expansion, rules) if whole > _LONG and riveted else 0

@@ -126,11 +126,12 @@ def _out_of(x: float, free: tuple[tuple[float, float], ...], length: float) -> f
 def needs_of(kind: str, length: float, girth: float, joints: tuple[float, ...], rules: FixingRules,
              gaps: tuple[tuple[float, int], ...] = (), riveted: bool = True,
              free: tuple[tuple[float, float], ...] = (), level: bool = True, lap: float = 0.0,
-             tabs: float = 0.0) -> tuple[Need, ...]:
+             tabs: float = 0.0, ribs: tuple[float, ...] = ()) -> tuple[Need, ...]:
     """Everything one run takes. ``joints``: where its pieces lap, mm; ``gaps``: between seams, for closures, which are
     fixed each by itself; ``riveted``: plain laps with two beads and rivets, which stand by the sealant alone where
     the run is ``level``, else hems nested in one bead; ``free``: zones without screws; ``lap``: how
-    wide its leg on the panels is; ``tabs``: how much more tape each closure takes along its side tabs."""
+    wide its leg on the panels is; ``tabs``: how much more tape each closure takes along its side tabs;
+    ``ribs``: where on ribs its screws have to be."""
     made: list[Need] = []
     spans = [(gap, many) for gap, many in gaps] or [(length, 1)]
     for what, rows, hidden in _ROWS.get(kind, ()):
@@ -144,7 +145,13 @@ def needs_of(kind: str, length: float, girth: float, joints: tuple[float, ...], 
             one, other = staggered(length, pitch, min(rules.edge, length / 4), free)
             made.append(Need(what, len(one) + len(other), rows, one, hidden, second=other))
             continue
-        each = [positions(span, pitch, min(rules.edge, span / 4), free if not gaps else ()) for span, _ in spans]
+        if what == "screws" and ribs:
+            made.append(Need(what, len(ribs) * rows, rows, ribs, hidden))
+            continue
+        wide = max((high - low for low, high in free if low > 0 and high < length), default=0.0)
+        near = max(pitch - wide, pitch / 2)  # so that neighbours moved out of a zone are no farther apart
+        each = [positions(span, near if free and not gaps else pitch, min(rules.edge, span / 4),
+                          free if not gaps else ()) for span, _ in spans]
         count = sum(len(places) * many for places, (_, many) in zip(each, spans, strict=True))
         made.append(Need(what, count * rows, rows, each[0] if not gaps else (), hidden))
     if joints:

@@ -1,0 +1,65 @@
+"""Screws of caps and wall flashings: never within reach of a lock, in the ribs where there are ribs."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+
+import pytest
+
+from yattle.derive import derive
+from yattle.derive.roof_runs import roof_runs
+from yattle.install.installation import installation
+from yattle.install.seats import at_ribs, beside_seams
+from yattle.job import Job, demo_path, load
+from yattle.job.panel_systems import with_system
+from yattle.panels import derive_profile, find
+from yattle.roof.panels import seams_of
+from yattle.roof.starts import STARTS
+
+GABLE = Job(name="hall", roof=STARTS["gable"] if "gable" in STARTS else next(iter(STARTS.values())))
+CAPPED = ("ridge", "half-ridge", "hip", "headwall", "skew-wall")
+
+
+def screws(derived):
+    """(run, place) of every screw of a cap, mm from its left end."""
+    fit = installation(derived)
+    return [(run, place) for run in derived.runs if run.run.kind in CAPPED and not run.run.layer and not run.run.collects and run.pieces
+            for need in fit.runs[run.run.id].needs if need.what == "screws" for place in need.places]
+
+
+@pytest.mark.parametrize("job", [with_system(GABLE, "single seam 475 x 38"), with_system(GABLE, "double seam 18 x 2 in"),
+                                 with_system(load(demo_path()), "snap seam 16 x 1 3/4 in, nail strip")], ids=["single", "double", "demo"])
+def test_no_screw_is_within_reach_of_a_lock(job):
+    """Against the seams of both faces, found again from the layout: half a seam and a washer's room."""
+    derived = derive(job)
+    found, edges = screws(derived), {one.run.id: one for one in roof_runs(job)}
+    assert found
+    for run, place in found:
+        edge, zones = edges[run.run.id].edge, beside_seams(derived, run)
+        assert not any(low + 0.01 < place < high - 0.01 for low, high in zones), (run.run.id, place)
+        seams = [at for face in edge.facets for at in seams_of(derived.roof, face, job.panel_rule(face)).on(edge)]
+        half = min(job.panel_rule(face).seam / 2 for face in edge.facets) + 15.0 - 0.01
+        assert min(len([at for at in ats if abs(place - at) < half]) for ats in (seams, [edge.length - at for at in seams])) == 0
+    rows = {}
+    for run, place in found:
+        rows.setdefault(run.run.id, []).append(place)
+    assert all(b - a <= job.fit.screw_pitch + 0.01 for places in rows.values() for a, b in pairwise(places))
+
+
+def test_on_ribs_every_screw_is_in_one_by_hand():
+    """Ribs 333.3 apart: one in every rib; ribs 76.2 apart: every third, 228.6, for a screw every 300 at the most."""
+    for name, step in (("rib 45, pitch 333", 1000.0 / 3), ("rib 18, pitch 76", None)):
+        job = with_system(GABLE, name)
+        derived, read = derive(job), derive_profile(find(name))
+        step = step or int(300 / read.rib_pitch) * read.rib_pitch
+        ridge = next(run for run in derived.runs if run.run.kind == "ridge")
+        places = at_ribs(derived, ridge, 300.0)
+        assert len(places) > 3 and all(b - a == pytest.approx(step, abs=0.01) for a, b in pairwise(places))
+        need = next(n for n in installation(derived).runs[ridge.run.id].needs if n.what == "screws")
+        assert need.places == places and need.many == len(places) * need.rows
+
+
+def test_of_a_mere_coverage_seams_are_kept_clear_too():
+    derived = derive(GABLE)
+    ridge = next(run for run in derived.runs if run.run.kind == "ridge")
+    assert beside_seams(derived, ridge) and not at_ribs(derived, ridge, 300.0)
