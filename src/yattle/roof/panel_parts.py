@@ -52,15 +52,33 @@ def _split(piece: Polygon, lines: list[_SplitLine]) -> list[Polygon]:
     return [piece]
 
 
-def panels_between(roof: Roof, facet: Facet, frame: FacetFrame, rule: PanelRule, left: float, right: float,
+Sides = list[tuple[Edge, shapely.LineString]]
+
+
+@dataclass(frozen=True)
+class FaceParts:
+    """What parts the panels of a face, worked out once for all of them: the lines they are split at, those of end laps,
+    the face's edges in its own coordinates, mm."""
+
+    lines: list[_SplitLine]
+    laps: list[_SplitLine]
+    sides: Sides
+
+
+def face_parts(roof: Roof, facet: Facet, frame: FacetFrame, rule: PanelRule) -> FaceParts:
+    """What parts the panels of a face laid by a rule; mm."""
+    laps = [_SplitLine(t, 0.0, frame.width) for t in end_laps(frame.height, rule)]
+    return FaceParts(_split_lines(roof, facet, frame), laps, _sides(roof, facet, frame))
+
+
+def panels_between(frame: FacetFrame, rule: PanelRule, parts: FaceParts, left: float, right: float,
                    count: int) -> list[Panel]:
     """The panels between two seams at ``left`` and ``right`` mm, numbered past ``count``: one, or several where
     something stands between, or where one would be too long."""
+    lines, laps, sides = parts.lines, parts.laps, parts.sides
     part = shapely.intersection(frame.shape, shapely.box(left, -1, right, frame.height + 1))
-    lines, sides = _split_lines(roof, facet, frame), _sides(roof, facet, frame)
     pieces = [half for p in shapely.get_parts(part) if isinstance(p, Polygon) and p.area > 100
               for half in _split(p, lines)]
-    laps = [_SplitLine(t, left, right) for t in end_laps(frame.height, rule)]
     if laps:
         pieces = [half for piece in pieces
                   for half in (_split(piece, laps) if _length(piece, sides, rule, lines) > rule.longest else [piece])]
@@ -71,9 +89,6 @@ def panels_between(roof: Roof, facet: Facet, frame: FacetFrame, rule: PanelRule,
         made.append(Panel(count + len(made) + 1, piece.bounds[0], piece.bounds[2], ring, sum(mm for _, mm in terms),
                           tuple(_cuts(_beside(piece, sides))), terms))
     return made
-
-
-Sides = list[tuple[Edge, shapely.LineString]]
 
 
 def _sides(roof: Roof, facet: Facet, frame: FacetFrame) -> Sides:

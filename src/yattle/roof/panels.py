@@ -16,7 +16,7 @@ from yattle.roof.edges import Edge
 from yattle.roof.facets import Facet
 from yattle.roof.model import RoofPlan
 from yattle.roof.openings import outline
-from yattle.roof.panel_parts import panels_between
+from yattle.roof.panel_parts import face_parts, panels_between
 from yattle.roof.panel_rule import NOTHING, FacetFrame, Panel, PanelRule, SlantCut, face_frame
 from yattle.roof.panel_start import OutOfSquare, best_start, out_of_square
 
@@ -103,8 +103,9 @@ def lay(roof: Roof, facet_id: str, rule: PanelRule) -> PanelPlan:
     frame, own, seams, spans = laid.frame, laid.start, laid.places, laid.spans
     sides = [0.0, *seams, frame.width]
     panels: list[Panel] = []
+    parts = face_parts(roof, facet, frame, rule)
     for left, right in pairwise(sides):
-        panels += panels_between(roof, facet, frame, rule, left, right, len(panels))
+        panels += panels_between(frame, rule, parts, left, right, len(panels))
     clear = tuple(Clearance(name, _clearance(low, high, seams, rule.coverage)) for name, low, high in spans)
     on_edges = {edge.id: laid.on(edge) for edge in roof.edges_of(facet_id)}
     return PanelPlan(facet_id, rule, own, tuple(panels), seams, on_edges, clear)
