@@ -38,7 +38,7 @@ imports: $(READY)
 	$(BIN)/lint-imports --no-logo
 
 unit: setup
-	QT_QPA_PLATFORM=offscreen $(BIN)/pytest -n 3 --benchmark-disable
+	QT_QPA_PLATFORM=offscreen $(BIN)/pytest -n 3 --dist worksteal --benchmark-disable
 
 bench: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/pytest benchmarks --benchmark-only --no-header -p no:xdist -o addopts=""

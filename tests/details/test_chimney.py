@@ -7,7 +7,7 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
-from hypothesis import assume, given
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from samples import metal
@@ -224,6 +224,7 @@ def test_a_wide_one_without_a_cricket_is_looked_at():
     assert "without a cricket" in chimney(across=900.0, cricket="none").looks()[0].says()
 
 
+@settings(max_examples=40, deadline=None)
 @given(st.sampled_from([10.0, 25.0, -40.0, 45.0, 60.0]), st.floats(300, 1200), st.floats(300, 1000), st.floats(8, 50),
        st.floats(80, 200), st.floats(40, 120))
 def test_chimneys_turned_anyhow_fold_up(turned, across, along, pitch, flange, lap):
