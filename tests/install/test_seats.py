@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from itertools import pairwise
 
 import pytest
 
 from yattle.derive import derive
 from yattle.derive.roof_runs import roof_runs
+from yattle.install import needs_of
 from yattle.install.installation import installation
 from yattle.install.seats import at_ribs, beside_seams
 from yattle.job import Job, demo_path, load
+from yattle.job.fixing_rules import FixingRules
 from yattle.job.panel_systems import with_system
 from yattle.panels import derive_profile, find
 from yattle.roof.panels import seams_of
@@ -63,3 +66,17 @@ def test_of_a_mere_coverage_seams_are_kept_clear_too():
     derived = derive(GABLE)
     ridge = next(run for run in derived.runs if run.run.kind == "ridge")
     assert beside_seams(derived, ridge) and not at_ribs(derived, ridge, 300.0)
+
+
+@pytest.mark.parametrize("name", ["rib 45, pitch 333", "single seam 475 x 38"])
+def test_a_pitch_break_is_held_in_the_deck_and_knows_no_ribs_and_no_seams(name):
+    derived = derive(with_system(GABLE, name))
+    ridge = next(run for run in derived.runs if run.run.kind == "ridge")
+    assert beside_seams(derived, ridge) or at_ribs(derived, ridge, 300.0)
+    as_break = replace(ridge, run=ridge.run.but(kind="pitch-break"))
+    assert beside_seams(derived, as_break) == () and at_ribs(derived, as_break, 300.0) == ()
+
+
+def test_whatever_carries_a_sidewall_holds_it():
+    """A zed by its hook, a seam by clips: never by nothing at all."""
+    assert {need.what for need in needs_of("sidewall on a seam", 3000.0, 300.0, (), FixingRules())} == {"clips", "tape"}

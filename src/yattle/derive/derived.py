@@ -11,6 +11,7 @@ from yattle.coil import NestAnswer, NestJob, first_answer, nest
 from yattle.derive.cutting import cutting_job
 from yattle.derive.laying import lay_faces
 from yattle.derive.openings import DerivedOpening
+from yattle.derive.roof_runs import RoofRun, roof_runs
 from yattle.derive.run import DerivedRun
 from yattle.details import DetailPiece, Finding
 from yattle.job.model import Job
@@ -71,6 +72,19 @@ class Derived:
         found = [(run.run.id, finding) for run in self.runs for finding in run.findings]
         found += [(opening.id, finding) for opening in self.openings for finding in opening.findings]
         return worst_first(found)
+
+    @cached_property
+    def edge_runs(self) -> dict[str, RoofRun]:
+        """The roof's edges as runs, each by its run's id."""
+        return {found.run.id: found for found in roof_runs(self.job)}
+
+    @cached_property
+    def _by_edge(self) -> dict[str, RoofRun]:
+        return {found.edge.id: found for found in self.edge_runs.values()}
+
+    def run_of_edge(self, edge: str) -> RoofRun:
+        """The run that an edge of the roof is."""
+        return self._by_edge[edge]
 
     @cached_property
     def panels(self) -> dict[str, PanelPlan]:

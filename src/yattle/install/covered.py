@@ -10,7 +10,7 @@ import numpy as np
 from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.on_roof import legs_on
-from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
+from yattle.derive.roof_runs import RoofRun, base_id
 from yattle.derive.run import DerivedRun
 
 CAPS = ("ridge", "half-ridge", "hip", "headwall", "skew-wall", "pitch-break")
@@ -22,9 +22,7 @@ Zone = tuple[float, float]
 def covered(derived: Derived, run: DerivedRun, beside: float) -> tuple[Zone, ...]:
     """The stretches of a run up a slope that the wing of a cap or wall flashing at its ends covers, from the run's left
     end; each ``beside`` mm longer than the wing. In mm."""
-    found = {one.run.id: one for one in roof_runs(derived.job)}
-    of_edge = {one.edge.id: one for one in found.values()}
-    own = found.get(base_id(run.run.id))
+    own = derived.edge_runs.get(base_id(run.run.id))
     if own is None:
         return ()
     left, right, _ = run_frame(derived.roof, own.edge)
@@ -32,7 +30,7 @@ def covered(derived: Derived, run: DerivedRun, beside: float) -> tuple[Zone, ...
     for at, other in ((left, right), (right, left)):
         for cap in derived.roof.ending_at(at):
             if cap.kind in CAPS and cap.id != own.edge.id:
-                for far in _reach(derived, own, of_edge[cap.id], at, other):
+                for far in _reach(derived, own, derived.run_of_edge(cap.id), at, other):
                     zones.append((-1.0, far + beside) if at is left else (long - far - beside, long + 1.0))
     return tuple(zones)
 

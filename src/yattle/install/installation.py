@@ -49,7 +49,7 @@ CHECKS: dict[str, str] = {
     "cladding": "10 mm clear of the flange, so that it dries",
     "rake": "hooked on its cleat over the whole length",
     "sidewall on a zed": "hooked on its zed over the whole length, kick-out throws clear of the wall",
-    "sidewall on a seam": "its edge turned down over the first seam, kick-out throws clear of the wall",
+    "sidewall on a seam": "its edge turned down over the first seam, clipped to it; kick-out throws clear of the wall",
     "rake on a zed": "riveted to its zed over the whole length, no rivet through a seam",
     "rake by itself": "straight by the string, screws in line, washers neither crushed nor loose",
     "zed": "on the last panel, its tape unbroken and squeezed out a little", "cleat": "straight by the string",

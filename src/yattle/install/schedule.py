@@ -21,7 +21,7 @@ _ROWS: dict[str, tuple[tuple[str, int, bool], ...]] = {
     "headwall": (("screws", 1, False), ("tape", 1, True)),
     "sidewall": (("screws", 1, False), ("tape", 1, True)),
     "sidewall on a zed": (),
-    "sidewall on a seam": (),
+    "sidewall on a seam": (("clips", 1, True), ("tape", 1, True)),
     "skew-wall": (("screws", 1, False), ("tape", 1, True)),
     "back-pan": (("clips", 1, True),),
     "pitch-break": (("screws", 1, True), ("tape", 1, True)),

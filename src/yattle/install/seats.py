@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
-from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
+from yattle.derive.roof_runs import RoofRun, base_id
 from yattle.derive.run import DerivedRun
 from yattle.install.covered import CAPS, Zone
 from yattle.panels import derive_profile
@@ -63,10 +63,11 @@ def at_ribs(derived: Derived, run: DerivedRun, pitch: float) -> tuple[float, ...
 
 
 def _capped(derived: Derived, run: DerivedRun) -> RoofRun | None:
-    """The edge of a trim of its own that lies over the panels' heads."""
-    if run.run.layer or run.run.kind not in CAPS or run.run.collects:
+    """The edge of a trim of its own that is screwed down over the panels' heads: a pitch break is held in the deck,
+    under the upper ones."""
+    if run.run.layer or run.run.kind not in CAPS or run.run.kind == "pitch-break" or run.run.collects:
         return None
-    return next((one for one in roof_runs(derived.job) if one.run.id == base_id(run.run.id)), None)
+    return derived.edge_runs.get(base_id(run.run.id))
 
 
 def _along(derived: Derived, own: RoofRun, face: str) -> list[float]:
