@@ -41,7 +41,7 @@ def test_a_piece_is_lost_where_its_shape_is_no_more():
         assert {one.piece: one.cut for one in found} == {name: many for name, many in wanted.items() if many}
         assert bool(undone_says(found)) is bool(found)
         lost += len(found)
-    assert lost > 3, "some of the changes must matter"
+    assert lost > 5, "some of the changes must matter"
 
 
 def test_what_is_marked_as_cut_is_no_change():
