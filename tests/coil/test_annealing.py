@@ -106,7 +106,7 @@ def test_cut_anew_is_much_better_than_side_by_side():
 def test_slit_first_gets_shorter():
     draw = random.Random(5)
     sizes = [(round(draw.uniform(300, 3000), 1), round(draw.uniform(80, 500), 1), 1) for _ in range(16)]
-    question = job(sizes, first="slit", max_crosscut=None, work=4, seconds=4.0)
+    question = job(sizes, first="slit", max_crosscut=None, work=4, seconds=2.0)
     answer, begin = checked(question), first_answer(question)
     assert answer.objective < 0.99 * begin.objective
     assert [cut.axis for cut in answer.cuts[:2]] == ["across", "along"]  # cut off, then slit

@@ -26,7 +26,7 @@ def part(name: str, long: float, wide: float, qty: int = 1, turns=(0.0, 180.0)) 
 
 
 def asked(parts, stock=(COIL,), **rules) -> NestJob:
-    return NestJob(stock=tuple(stock), parts=tuple(parts), rules=NestRules(**{"max_crosscut": 3200.0, "work": 60, **rules}))
+    return NestJob(stock=tuple(stock), parts=tuple(parts), rules=NestRules(**{"max_crosscut": 3200.0, "work": 25, **rules}))
 
 
 def by_itself(sizes, across=1220.0, longest=3200.0, known=1e3, least=0.0, gap=0.0, end=0.0, steps=None, more=lambda: False) -> float:

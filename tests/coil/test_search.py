@@ -27,7 +27,7 @@ def rect(length: float, width: float) -> tuple[tuple[float, float], ...]:
 def job(sizes, stock=(COIL,), **rules) -> NestJob:
     parts = tuple(Part(id=f"P{n}", outline=rect(length, width), qty=qty, metal="m", turns=(0.0, 180.0))
                   for n, (length, width, qty) in enumerate(sizes))
-    return NestJob(stock=stock, parts=parts, rules=NestRules(**{"work": 60, "seconds": 20.0, "max_crosscut": 3200.0, **rules}))
+    return NestJob(stock=stock, parts=parts, rules=NestRules(**{"work": 20, "seconds": None, "max_crosscut": 3200.0, **rules}))
 
 
 def checked(question: NestJob):
@@ -143,7 +143,7 @@ def test_where_steps_are_counted_a_busy_machine_changes_nothing():
     """The same answer while three threads take the processor away from it."""
     import threading
 
-    question = job([(900.0 + 37 * n, 150.0 + 11 * n, 3) for n in range(9)], work=6, seconds=60.0)
+    question = job([(900.0 + 37 * n, 150.0 + 11 * n, 3) for n in range(9)], work=3, seconds=None)
     alone = nest(question).answer()
     stop = threading.Event()
 
@@ -168,4 +168,4 @@ def test_parts_alike_but_drawn_the_other_way_lie_each_in_its_own_turn():
     parts = (Part(id="A", outline=rect(306.0, 407.0), metal="m", turns=(0.0, 90.0)),
              Part(id="B", outline=rect(407.0, 306.0), qty=3, metal="m", turns=(0.0, 90.0)))
     for first in ("crosscut", "slit"):
-        checked(NestJob(stock=(COIL,), parts=parts, rules=NestRules(work=20, seconds=20.0, max_crosscut=3200.0, first=first)))
+        checked(NestJob(stock=(COIL,), parts=parts, rules=NestRules(work=8, seconds=None, max_crosscut=3200.0, first=first)))
