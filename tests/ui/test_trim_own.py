@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import ezdxf
 import pytest
 from hands import LEFT, keys, settle, type_into
@@ -180,3 +182,25 @@ def test_what_changed_since_the_print_is_marked(trim, qtbot):
     assert trim.pattern_card.under.text().startswith("changed since the print")
     session.undo()
     assert "since the print" not in trim.pattern_card.under.text()
+
+
+def test_a_coping_from_the_finder_gets_its_length_wall_and_stop_end(trim, qtbot):
+    """Found by its name, told its wall, closed at one end; made a gutter it is called one, and its own legs are gone."""
+    window, session = trim.window_of, trim.store.session
+    keys(window, "Ctrl+K", qtbot)
+    qtbot.keyClicks(window.menus.finder, "coping")
+    qtbot.keyClick(window.menus.finder, Qt.Key.Key_Return)
+    settle(window, qtbot)
+    run = session.selection.run
+    assert trim.model.run.family.name == "coping" and trim.model.run.run.name == "coping"
+    type_into(trim.slate.row("long"), "5200", qtbot)
+    type_into(trim.slate.row("wall under it"), "300", qtbot)
+    choose(trim.slate.row("right"), "cap")
+    settle(window, qtbot)
+    made = session.derived.run(run)
+    assert made.run.length == 5200 and made.detail.profile.legs[2] == pytest.approx(310 / math.cos(math.radians(5)))
+    assert [piece.hand for piece in made.pieces] == ["middle", "right hand"]
+    choose(trim.slate.row("detail"), "box-gutter")
+    settle(window, qtbot)
+    assert trim.model.run.run.name == "box gutter" and trim.slate.row("gutter front").isVisibleTo(window)
+    assert not trim.slate.row("legs").isVisibleTo(window) and trim.slate.row("long").isVisibleTo(window)

@@ -27,6 +27,7 @@ from yattle.roof.panels import PanelRule, seams_of
 from yattle.roof.plane import compass
 
 _CAPPED = ("ridge-cap", "half-ridge", "hip-cap", "headwall", "skew-wall", "pitch-break")
+_COUNTERS = {"kerf": "counterflashing", "surface": "counter-surface"}
 _COUNTER = {"wall-out": "wrap", "wall-in": "wrap-in"}
 _LEAST_GAP = 25.0  # mm: narrower gaps are left to the caulk
 _NO_GAP = 1.0  # mm
@@ -68,8 +69,8 @@ def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
                                hooked=max(rules[0].overhang, 0.0)))
     if carried:
         made.append(square.but(id=f"{run.id}.k", layer="zed", detail="closure"))
-    if run.kind in WALLS and schools.counter == "kerf":
-        made.append(square.but(id=f"{run.id}.c", layer="counterflashing", detail="counterflashing",
+    if run.kind in WALLS and schools.counter in _COUNTERS:
+        made.append(square.but(id=f"{run.id}.c", layer="counterflashing", detail=_COUNTERS[schools.counter],
                                left=_COUNTER.get(run.left, "plain"), right=_COUNTER.get(run.right, "plain")))
     if detail == "hip-receiver":
         made.append(_twin(plain))

@@ -195,6 +195,8 @@ def detail_of(run: Run, family: Family, standard: Standard, common: Common) -> T
     if family.name == "sidewall":
         values["carried"] = carried_by(run, standard.wall_flange)
     schools = schools_of(run, common.schools)
+    if family.name == "coping":
+        values["toward"] = schools.coping_top
     values |= {"joint": schools.joint, "flaps": schools.flaps}
     if run.over:
         values |= _as_high(run, family, common.own)

@@ -7,13 +7,16 @@ from functools import cached_property
 
 from yattle.details.breaks import Cleat, Closure, PitchBreak
 from yattle.details.caps import HalfRidge, HipCap, HipReceiver, RidgeCap
+from yattle.details.copings import Coping
+from yattle.details.corners import FasciaTrim, InsideCorner, OutsideCorner
 from yattle.details.eave_drip import EaveDrip
 from yattle.details.eaves import EaveApron, EaveCleat, GutterApron
 from yattle.details.free import FreeSection
-from yattle.details.rake import Rake
+from yattle.details.gutters import BoxGutter, RoundGutter
+from yattle.details.rake import FlyingGable, Rake
 from yattle.details.trim import Trim
-from yattle.details.valley import ClosedValley, ReturnValley, Valley
-from yattle.details.walls import BackPan, Counterflashing, Headwall, Sidewall, SkewWall
+from yattle.details.valley import ClosedValley, DoubleValley, ReturnValley, Valley
+from yattle.details.walls import BackPan, Counterflashing, Headwall, Sidewall, SkewWall, SurfaceCounter
 from yattle.roof.edges import LETTERS
 
 _SHARED = {name: name for name in ("lap", "wrap", "tab", "nest_gap", "stock_length", "least_piece")}
@@ -46,9 +49,12 @@ _SAYS = {
     "eave-drip": "panels overhang and are screwed through into tape: quick, the screws are seen and renewed",
     "gutter-apron": "leads into the gutter: nothing runs behind it, the gutter must hang right",
     "eave-apron": "panels hook on its hem: no screw seen, free to move, each pan's end hemmed by hand",
+    "rake": "face and kick over the barge board",
+    "flying-gable": "goes back under a roof that flies past its gable: the soffit closes on it",
     "hip-cap": "one strip over the finished hip, closures on both sides",
     "hip-receiver": "two strips back to back, no closures: suits unequal pitches, cut ends must be true",
     "valley": "open with a centre rib: clears itself, water of one side stays there",
+    "valley-double": "two ribs and a channel: each side's water stays in it, most metal, most folds",
     "valley-returns": "open with turned edges: flat to fold, the sides' waters meet",
     "valley-closed": "hidden under panels that meet: least metal, holds leaves and ice, shortest life",
     "free": "as drawn",
@@ -67,6 +73,8 @@ FAMILIES: dict[str, Family] = {family.name: family for family in (
     _family(EaveApron, "eave apron", ("eave",), ("pitch",), flange="apron_flange", apron="apron_face", hem="hem"),
     _family(Rake, "rake trim", ("rake",), ("lean",), flange="rake_flange", face="rake_face", kick="rake_kick",
             kick_turn="kick_turn", hem="hem", over="seam_height"),
+    _family(FlyingGable, "flying gable", ("rake",), ("lean",), flange="rake_flange", face="rake_face", under="soffit",
+            kick="rake_kick", kick_turn="kick_turn", hem="hem", over="seam_height"),
     _family(RidgeCap, "ridge cap", ("ridge",), ("pitch", "fold"), wing="ridge_wing", hem="hem", over="seam_height"),
     _family(HalfRidge, "half-ridge", ("half-ridge",), ("pitch",), flange="half_flange", face="half_face", kick="kick",
             kick_turn="kick_turn", hem="hem", over="seam_height"),
@@ -75,6 +83,8 @@ FAMILIES: dict[str, Family] = {family.name: family for family in (
             lip="receiver_lip"),
     _family(Valley, "valley pan", ("valley",), ("fold", "lean"), wing="valley_wing", rib="valley_rib",
             apex="valley_apex", hem="valley_hem", **_PAN),
+    _family(DoubleValley, "valley, two ribs", ("valley",), ("fold", "lean"), wing="valley_wing", rib="valley_rib",
+            apex="valley_apex", channel="valley_channel", hem="valley_hem", **_PAN),
     _family(ReturnValley, "valley, returns", ("valley",), ("fold", "lean"), wing="valley_wing", back="valley_return",
             **_PAN),
     _family(ClosedValley, "closed valley", ("valley",), ("fold", "lean"), wing="closed_wing", hem="valley_hem",
@@ -89,12 +99,23 @@ FAMILIES: dict[str, Family] = {family.name: family for family in (
     _family(BackPan, "back pan", ("headwall", "skew-wall"), ("fold",), upstand="upstand", pan="back_pan",
             hem="valley_hem", **_WALL, **_WET),
     _family(Counterflashing, "counterflashing", (), (), kerf="kerf", face="counter_face", kick="counter_kick"),
+    _family(SurfaceCounter, "surface counterflashing", (), (), caulk="caulk_kick", face="counter_face",
+            kick="counter_kick", hem="hem"),
     _family(PitchBreak, "pitch break", ("pitch-break",), ("upper", "lower"), above="break_above", below="break_below",
             hem="hem", over="seam_height"),
     _family(Closure, "zed closure", (), (), foot="closure_foot", height="closure_height", top="closure_top",
             tab="closure_tab", seam="seam_height", clearance="closure_gap"),
     _family(Cleat, "cleat", (), (), base="cleat_base", lip="cleat_lip"),
     _family(EaveCleat, "eave cleat", (), ("pitch",), base="eave_cleat", set_back="eave_set_back"),
+    _family(Coping, "coping", ("free",), (), wall="coping_wall", fall="coping_fall", inner="coping_inner",
+            outer="coping_outer", kick="kick", kick_turn="kick_turn", hem="hem"),
+    _family(BoxGutter, "box gutter", ("free",), (), lip="gutter_lip", front="gutter_front", bottom="gutter_bottom",
+            back="gutter_back", hem="hem", **_WET),
+    _family(RoundGutter, "half-round gutter", ("free",), (), wide="gutter_wide", lip="gutter_lip", hem="hem", **_WET),
+    _family(FasciaTrim, "fascia trim", ("free",), (), head="fascia_head", face="fascia_face", foot="fascia_foot",
+            hem="hem"),
+    _family(OutsideCorner, "outside corner", ("free",), (), side="corner_side", angle="corner_angle", hem="hem"),
+    _family(InsideCorner, "inside corner", ("free",), (), side="corner_side", angle="corner_angle", hem="hem"),
     _family(FreeSection, "own section", (*LETTERS, "free"), ()),
 )}
 
@@ -108,5 +129,6 @@ def families_for(kind: str, fold: float | None = None) -> tuple[Family, ...]:
     """The details that suit a kind of edge, the usual one first; of a wall only those for a roof that is folded up to
     it by ``fold`` degrees, where that is given."""
     against = None if fold is None else fold > SQUARE
-    return tuple(family for family in FAMILIES.values() if kind in family.kinds and (
-        against is None or _AGAINST.get(family.model, against) == against))
+    found = [family for family in FAMILIES.values() if kind in family.kinds and (
+        against is None or _AGAINST.get(family.model, against) == against)]
+    return tuple(sorted(found, key=lambda family: kind == "free" and family.name != "free"))

@@ -86,9 +86,9 @@ def on_deck(leg: Leg2, names: bool = True) -> Iterator[Surrounding]:
     yield leg.plate("deck" if names else "", (-_BEYOND if leg.heading > -90 else 0.0, leg.long), (_OFF, _OFF + DECK))
 
 
-def beside_a_rake(flange: Leg2, face: Leg2, over: float) -> Iterator[Surrounding]:
+def beside_a_rake(flange: Leg2, face: Leg2, over: float, board: float = 1.1) -> Iterator[Surrounding]:
     """A rake's flange on the last seam, ``over`` mm high, the panel beneath it, the deck, and the barge board behind
-    its face."""
+    its face, so many times as high (``board``) as that."""
     if over > 0:
         at = 0.4 * flange.long
         yield flange.plate("seam", (at, at + _SEAM), (0.0, over))
@@ -97,7 +97,7 @@ def beside_a_rake(flange: Leg2, face: Leg2, over: float) -> Iterator[Surrounding
     inner, outer = flange.long - _OFF - BOARD, flange.long - _OFF
     yield flange.plate("deck", (-_BEYOND, inner), (top, top + DECK))
     a, b = flange.point(inner, top), flange.point(outer, top)
-    foot = face.at[1] - 1.1 * face.long
+    foot = face.at[1] - board * face.long
     yield Surrounding("barge board", (a, b, (b[0], foot), (a[0], foot)))
 
 

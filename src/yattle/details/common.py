@@ -90,12 +90,14 @@ class Surrounding:
 @dataclass(frozen=True)
 class Roles:
     """What legs do, counted from 0: ``face`` hangs and can go round a corner, ``wings`` lie on the roof and can be
-    closed at the end, ``water`` carry water that must not leave sideways, ``wall`` stands up a wall."""
+    closed at the end, ``water`` carry water that must not leave sideways, ``wall`` stands up a wall; ``cap``: the
+    flaps that close an end, as (leg, mm), where they are not the wings' tabs; the first is folded first."""
 
     face: int | None = None
     wings: tuple[int, ...] = ()
     water: tuple[int, ...] = ()
     wall: int | None = None
+    cap: tuple[tuple[int, float], ...] = ()
 
 
 NO_ROLES = Roles()

@@ -32,7 +32,8 @@ def ends_of(sheet: TrimSection, sloping: bool = True) -> tuple[str, ...]:
     roles, has_hem = sheet.roles, bool(sheet.hem_a or sheet.hem_b)
     walled = roles.wall is not None and bool(roles.water) and roles.wall not in roles.water  # a leg takes one flap
     can = {"plain": True, "wrap": roles.face is not None, "wrap-in": roles.face is not None,
-           "tab": roles.face is not None, "box": roles.face is not None and roles.face > 0, "cap": bool(roles.wings),
+           "tab": roles.face is not None, "box": roles.face is not None and roles.face > 0, 
+           "cap": bool(roles.wings or roles.cap),
            "dam": bool(roles.water), "turn-down": bool(roles.water), "kick-out": walled,
            "wall-out": roles.wall is not None, "wall-in": walled,
            "hem-45": has_hem, "plumb": sloping, "lock-down": True, "lock-up": True}
@@ -54,7 +55,8 @@ def tabs_of(detail: Trim, sheet: TrimSection, name: str) -> list[tuple[int, floa
         "wrap": [(face, detail.wrap, -90.0)], "wrap-in": [(face, detail.wrap, 90.0)],
         "tab": [(face, detail.tab, -90.0)],
         "box": [(face - 1, detail.box_tab, -90.0), (face, detail.wrap, -90.0)],
-        "cap": [(leg, detail.tab, -90.0) for leg in roles.wings], "dam": dams,
+        "cap": [(leg, depth, -90.0) for leg, depth in roles.cap or ((leg, detail.tab) for leg in roles.wings)],
+        "dam": dams,
         "turn-down": [(leg, detail.wrap, -90.0) for leg in roles.water],
         "kick-out": [*dams, (roles.wall or 0, detail.kick_out, KICK_TURN)],
         "wall-out": [(roles.wall or 0, detail.kick_out, -90.0)],

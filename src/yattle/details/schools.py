@@ -58,8 +58,13 @@ SCHOOLS: dict[str, School] = {
         "tab": Choice("one tab, flush", "one tab; quick, the corner is open behind"),
         "box": Choice("boxed", "two tabs and rivets; closed to wind, birds and wasps"),
     }, ("rake",)),
+    "coping_top": School("its top", {
+        "inside": Choice("falls to the roof", "the wall that is seen stays clean; one fold less"),
+        "both": Choice("falls to both sides", "half as high for a wide wall; it drips down both faces"),
+    }, ("coping",)),
     "counter": School("at the wall", {
         "kerf": Choice("counterflashing in a kerf", "one more section, a cut in the masonry; can be renewed by itself"),
+        "surface": Choice("on the wall's face", "no cut; screwed and caulked, only as long as the bead lasts"),
         "cladding": Choice("under the cladding", "no section more; only where the cladding goes on afterwards"),
     }, _WALLS),
 }
@@ -74,7 +79,8 @@ class Schools(Value):
     ridge: Literal["sealed", "vented"] | None = None
     rake_under: Literal["cleat", "zed", "none"] | None = None
     rake_end: Literal["tab", "box"] | None = None
-    counter: Literal["kerf", "cladding"] | None = None
+    coping_top: Literal["inside", "both"] | None = None
+    counter: Literal["kerf", "surface", "cladding"] | None = None
 
     def over(self, below: Schools) -> Schools:
         """These choices, and where there is none those of ``below``."""

@@ -109,6 +109,23 @@ ENTRIES: dict[str, Entry] = {
         Entry("eave_cleat", "eave cleat", 60, 2.375, 25, 200, "on the deck, with its screws"),
         Entry("eave_set_back", "set back", 12, 0.5, 0, 40, "the eave cleat behind the panels' fold: ends are not seen"),
         Entry("stagger", "stagger", 200, 8, 0, 1000, "joints of one layer from those of the layer beneath"),
+        Entry("soffit", "soffit return", 45, 1.75, 15, 200, "back under a flying gable, to the soffit's edge"),
+        Entry("valley_channel", "channel", 40, 1.5, 15, 200, "each half of it, between two ribs: a hand goes through"),
+        Entry("caulk_kick", "caulk kick", 13, 0.5, 5, 25, "holds a bead at the wall"),
+        Entry("coping_wall", "wall under it", 240, 9.5, 40, 800, "the wall's thickness, finished"),
+        Entry("coping_fall", "fall of the top", 5, 5, 0, 45, "so that no water stands on the wall", angle=True),
+        Entry("coping_inner", "inner face", 70, 2.75, 20, 300, "over the roof's upstand"),
+        Entry("coping_outer", "outer face", 70, 2.75, 20, 300, "over the wall's face, hooked on its strip"),
+        Entry("gutter_lip", "gutter lip", 20, 0.75, 8, 60, "stiffens the front, takes the straps"),
+        Entry("gutter_front", "gutter front", 85, 3.375, 30, 300, "lower than the back: it runs over outside"),
+        Entry("gutter_bottom", "gutter bottom", 120, 4.75, 40, 400, "wide enough for a hand and for leaves"),
+        Entry("gutter_back", "gutter back", 110, 4.375, 30, 400, "up the fascia, under the apron"),
+        Entry("gutter_wide", "gutter width", 150, 6, 60, 400, "of a half-round, across its mouth"),
+        Entry("fascia_head", "fascia head", 20, 0.75, 8, 100, "on the board, under the eave's trim"),
+        Entry("fascia_face", "fascia face", 150, 6, 30, 400, "as high as the board and a little"),
+        Entry("fascia_foot", "fascia foot", 25, 1, 8, 150, "back under the board"),
+        Entry("corner_side", "corner side", 75, 3, 15, 300, "over the cladding's cut edge"),
+        Entry("corner_angle", "corner", 90, 90, 30, 170, "between the two walls", angle=True),
         Entry("break_above", "upper leg", 150, 6, 50, 400, "under the upper panels' ends"),
         Entry("break_below", "lower leg", 150, 6, 50, 400, "over the lower panels' heads and their closures"),
     )
@@ -180,6 +197,23 @@ class Own(Value):
     eave_cleat: float | None = None
     eave_set_back: float | None = None
     stagger: float | None = None
+    soffit: float | None = None
+    valley_channel: float | None = None
+    caulk_kick: float | None = None
+    coping_wall: float | None = None
+    coping_fall: float | None = None
+    coping_inner: float | None = None
+    coping_outer: float | None = None
+    gutter_lip: float | None = None
+    gutter_front: float | None = None
+    gutter_bottom: float | None = None
+    gutter_back: float | None = None
+    gutter_wide: float | None = None
+    fascia_head: float | None = None
+    fascia_face: float | None = None
+    fascia_foot: float | None = None
+    corner_side: float | None = None
+    corner_angle: float | None = None
     break_above: float | None = None
     break_below: float | None = None
 

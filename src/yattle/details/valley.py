@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -90,6 +91,33 @@ class Valley(_Pan):
                            closed_hem(self.hem, "paint"), datum=2 if self.rib else 1, crossing=True, looks=tuple(looks),
                            roles=Roles(water=(0, len(legs) - 1)),
                            around=two_faces(self.heading, self.fold, (self.wing, self.wing), 12.0),
+                           notes=(_CLIPS, _OVER), cautions=SHARP)
+
+
+class DoubleValley(_Pan):
+    """Open, with two ribs and a channel of two halves ``channel`` mm wide between them: the water runs between the
+    ribs, what shoots down a steep side stays there. Each rib has two legs of ``rib`` mm and ``apex`` degrees of turn at
+    its top, and stands square on its wing."""
+
+    detail: Literal["valley-double"] = "valley-double"
+    rib: Size = 30.0
+    apex: Annotated[float, Field(gt=0, lt=170)] = 70.0
+    channel: Size = 40.0
+    hem: SizeOrNone = 15.0
+
+    def sheet(self) -> TrimSection:
+        wing, rib, half = Leg("wing", "wing", self.wing), Leg("rib", "rib", self.rib), Leg("channel", "channel",
+                                                                                        self.channel)
+        foot = self.apex / 2
+        ribbed = (foot, -self.apex, foot)
+        named = ("apex", "apex", "apex")
+        return TrimSection("valley pan, two ribs", (wing, rib, rib, half, half, rib, rib, wing),
+                           (*ribbed, self.fold, *ribbed), (*named, "fold", *named), self.heading,
+                           closed_hem(self.hem, "paint"), closed_hem(self.hem, "paint"), datum=4, crossing=True,
+                           looks=self._covered(), roles=Roles(water=(0, 7)),
+                           around=two_faces(self.heading, self.fold, tuple(
+                               self.wing + 2 * self.rib * math.cos(math.radians(foot)) + self.channel
+                               for _ in range(2)), 12.0),  # type: ignore[arg-type]
                            notes=(_CLIPS, _OVER), cautions=SHARP)
 
 

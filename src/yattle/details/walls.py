@@ -111,3 +111,26 @@ class Counterflashing(Trim):
                            roles=Roles(face=1), around=(Surrounding("wall", below), Surrounding("", above)),
                            notes=("Wedged in the kerf, sealed on top as an extra.",),
                            cautions=(*SHARP, _DUST))
+
+
+class SurfaceCounter(Trim):
+    """Covers the top of an upstand where no kerf can be cut: flat on the wall, fixed through its face, its head kicked
+    out for a bead of ``caulk`` mm that has to be renewed. Lengths in mm, angles in degrees."""
+
+    detail: Literal["counter-surface"] = "counter-surface"
+    caulk: Size = 13.0
+    face: Size = 80.0
+    kick: Size = 15.0
+    kick_turn: Opened = 30.0
+    hem: SizeOrNone = 12.0
+
+    def sheet(self) -> TrimSection:
+        foot = -0.7 * self.caulk
+        wall = ((-0.7 * self.caulk - 2.0, 40.0), (-0.7 * self.caulk - 2.0, foot - self.face - 30.0),
+                (-0.7 * self.caulk - 40.0, foot - self.face - 30.0), (-0.7 * self.caulk - 40.0, 40.0))
+        return TrimSection("surface counterflashing", (Leg("caulk kick", "caulk", self.caulk),
+                                                       Leg("face", "face", self.face), Leg("kick", "kick", self.kick)),
+                           (45.0, self.kick_turn), ("", "kick_turn"), -135.0, hem_b=closed_hem(self.hem, "back"),
+                           roles=Roles(face=1), around=(Surrounding("wall", wall),),
+                           notes=("Anchors through its face, tape behind it, a bead in its kick: only as long as the "
+                                  "bead lasts.",), cautions=(*SHARP, _DUST))

@@ -15,7 +15,7 @@ from yattle.install.installation import Installation, InstalledRun, installation
 from yattle.install.panel_fixings import strips
 from yattle.install.parting import panels_of
 from yattle.install.rain import drains
-from yattle.install.schedule import UNIT_OF, Need, Packed, bites
+from yattle.install.schedule import UNIT_OF, Need, Packed, bites, fixed_as
 from yattle.roof import Edge
 
 Answer = dict[str, Any]
@@ -77,7 +77,8 @@ def _face_need(need: Need) -> Answer:
 
 
 def _run(run: InstalledRun, edge: Edge | None) -> Answer:
-    kind, far = run.run.run.layer or run.run.run.kind, run.far_end
+    kind = fixed_as(run.run.run.layer or run.run.run.kind, None, run.run.family.name if run.run.family else "")
+    far = run.far_end
     return {
         "length": run.run.run.length, "pieces": len(run.run.pieces),
         "carried_by": carried_by(run.run.run, run.run.standard.wall_flange) or None,

@@ -55,6 +55,9 @@ CHECKS: dict[str, str] = {
     "zed": "on the last panel, its tape unbroken and squeezed out a little", "cleat": "straight by the string",
     "eave-cleat": "straight by the string, set back alike from the panels' fold",
     "counterflashing": "sits in the kerf, wedged, pointed",
+    "counter-surface": "flat on the wall, its bead whole over the full length",
+    "coping": "hooked on its strip over the whole length, its top falls to the roof",
+    "box-gutter": "runs empty by a bucket at its high end", "round-gutter": "runs empty by a bucket at its high end",
 }
 
 
@@ -156,7 +159,7 @@ class Installation:
         run = self.runs.get(name)
         if run is None or self.derived is None:
             return kind
-        return fixed_as(kind, _under(run.run, schools_of(run.run.run, self.derived.job.schools)))
+        return _fixed(run.run, kind, schools_of(run.run.run, self.derived.job.schools))
 
 
 @lru_cache(maxsize=4)
@@ -243,7 +246,7 @@ def _installed_run(derived: Derived, run: DerivedRun) -> InstalledRun:
     free = covered(derived, run, rules.beside) if kind in ("rake", "sidewall") else beside_seams(derived, run)
     schools = schools_of(run.run, job.schools)
     riveted = schools.joint == "plain"
-    needs = needs_of(fixed_as(kind, _under(run, schools)), run.run.length, girth, joints, rules, run.run.gaps, riveted,
+    needs = needs_of(_fixed(run, kind, schools), run.run.length, girth, joints, rules, run.run.gaps, riveted,
                      free, is_level(run), _lap_on_panels(run), _tabs(run), at_ribs(derived, run, rules.screw_pitch))
     whole = run.run.length if not run.run.gaps else max(gap for gap, _ in run.run.gaps)
     pieces = max(len(run.pieces), 1) if not run.run.gaps else 1
@@ -253,11 +256,10 @@ def _installed_run(derived: Derived, run: DerivedRun) -> InstalledRun:
                   (pieces, whole), scatter_of(job))
 
 
-def _under(run: DerivedRun, schools: Schools) -> str | None:
-    """What a rake or a sidewall is held by at its outer edge."""
-    if run.run.kind == "sidewall":
-        return carried_by(run.run, run.standard.wall_flange)
-    return schools.rake_under
+def _fixed(run: DerivedRun, kind: str, schools: Schools) -> str:
+    """How a run is fixed: by its kind, what a rake or a sidewall is held by at its outer edge, its detail."""
+    under = carried_by(run.run, run.standard.wall_flange) if run.run.kind == "sidewall" else schools.rake_under
+    return fixed_as(kind, under, run.family.name if run.family is not None else "")
 
 
 def _tabs(run: DerivedRun) -> float:

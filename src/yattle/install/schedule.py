@@ -31,6 +31,11 @@ _ROWS: dict[str, tuple[tuple[str, int, bool], ...]] = {
     "twin": (("screws", 1, True),),
     "closure": (("screws", 1, True), ("tape", 1, True)),
     "counterflashing": (("wedges", 1, True),),
+    "counter-surface": (("wall anchors", 1, False), ("tape", 1, True), ("caulk", 1, False)),
+    "coping": (("wall anchors", 1, False), ("hook strip", 1, True)),
+    "box-gutter": (("straps", 1, False),), "round-gutter": (("straps", 1, False),),
+    "fascia": (("screws", 1, True),), "outside-corner": (("screws", 2, True),),
+    "inside-corner": (("screws", 2, True),),
 }
 """What a run is fixed with, by its kind: what, in how many rows, and whether it is hidden afterwards."""
 _STAGGERED = ("rake", "rake by itself")
@@ -42,15 +47,19 @@ BITES: dict[str, str] = {
     "half-ridge": "closures and panels", "headwall": "closures and panels", "sidewall": "closures and panels",
     "skew-wall": "closures and panels", "back-pan": "deck", "pitch-break": "deck",
     "cleat": "deck", "eave-cleat": "deck", "zed": "panels", "twin": "deck",
-    "closure": "panels", "counterflashing": "kerf"}
+    "closure": "panels", "counterflashing": "kerf", "counter-surface": "wall", "coping": "wall",
+    "box-gutter": "fascia", "round-gutter": "fascia", "fascia": "fascia", "outside-corner": "wall",
+    "inside-corner": "wall"}
 """What the screws, clips or wedges of a run go into, by its kind."""
-UNIT_OF = {"tape": "mm", "lap tape": "mm", "sealant": "ml", "underlay": "m²"}
+UNIT_OF = {"tape": "mm", "hook strip": "mm", "lap tape": "mm", "sealant": "ml", "underlay": "m²"}
 """The unit of what is not counted in pieces."""
 
 
-def fixed_as(kind: str, under: str | None) -> str:
+def fixed_as(kind: str, under: str | None, detail: str = "") -> str:
     """How a run of ``kind`` is fixed: a rake by what is ``under`` it, a cleat, a zed or neither; a sidewall by what its
-    edge hooks on, a zed or a seam."""
+    edge hooks on, a zed or a seam; a counterflashing and what lies on no edge of the roof by its ``detail``."""
+    if kind in ("free", "counterflashing") and detail in _ROWS:
+        return detail
     if kind == "sidewall" and under in ("zed", "seam"):
         return f"sidewall on a {under}"
     return _UNDER.get(under or "", kind) if kind == "rake" else kind
@@ -137,7 +146,11 @@ def needs_of(kind: str, length: float, girth: float, joints: tuple[float, ...], 
     for what, rows, hidden in _ROWS.get(kind, ()):
         rows = rows_of(kind, rows, lap, rules)
         pitch = {"screws": rules.screw_pitch, "clips": rules.clip_pitch, "wedges": rules.wedge_pitch,
-                 "zed rivets": rules.screw_pitch, "face screws": rules.screw_pitch}.get(what)
+                 "zed rivets": rules.screw_pitch, "face screws": rules.screw_pitch,
+                 "wall anchors": rules.anchor_pitch, "straps": rules.strap_pitch}.get(what)
+        if what == "caulk":
+            made.append(Need("sealant", length / 1000 * rules.sealant_a_metre, 1, hidden=hidden, only=True))
+            continue
         if pitch is None:
             made.append(Need(what, rows * sum((span + tabs) * many for span, many in spans), rows, hidden=hidden))
             continue
@@ -185,6 +198,7 @@ def packed(needs: Iterable[Need], rules: FixingRules) -> tuple[Packed, ...]:
              "clip screws": rules.screws_a_pack, "strip screws": rules.screws_a_pack,
              "zed rivets": rules.rivets_a_pack, "face screws": rules.screws_a_pack,
              "backer plates": rules.clips_a_pack,
+             "wall anchors": rules.clips_a_pack, "straps": rules.clips_a_pack, "hook strip": rules.strip_length,
              "panel screws": rules.screws_a_pack, "lap screws": rules.screws_a_pack, "lap tape": rules.tape_roll,
              "tape": rules.tape_roll,
              "sealant": rules.sealant_tube, "underlay": rules.underlay_roll}

@@ -35,6 +35,8 @@ class FixingRules(Value):
     panel_clip_pitch: Spacing = 400.0
     screws_a_clip: Count = 2
     wedge_pitch: Spacing = 300.0
+    anchor_pitch: Spacing = 250.0
+    strap_pitch: Spacing = 600.0
     rivet_pitch: Spacing = 60.0
     edge: LapOrNone = 25.0
     wide: Positive = 200.0
@@ -45,6 +47,7 @@ class FixingRules(Value):
     screws_a_pack: Count = 250
     rivets_a_pack: Count = 500
     clips_a_pack: Count = 100
+    strip_length: Positive = 3000.0
     underlay_roll: Positive = 75.0
     underlay_laps: Annotated[float, Field(ge=0, le=1)] = 0.1
     spare: Annotated[float, Field(ge=0, le=1)] = 0.05
@@ -71,6 +74,8 @@ SAID: dict[str, Said] = {
     "panel_clip_pitch": Said("in seams every", "mm", "usual for standing seams; wind and the panel maker come first"),
     "screws_a_clip": Said("screws a clip", "", "usual for clips of standing seams"),
     "wedge_pitch": Said("wedges every", "mm", "usual for a counterflashing in a kerf"),
+    "anchor_pitch": Said("wall anchors every", "mm", "usual in masonry; the anchor's maker comes first"),
+    "strap_pitch": Said("gutter straps every", "mm", "usual; closer where snow slides"),
     "rivet_pitch": Said("rivets every", "mm", "usual for sealed laps of trim"),
     "edge": Said("off the edge", "mm", "so that the sheet does not tear out"),
     "wide": Said("second row from", "mm", "a wider lap on the panels lifts between one row and its edge"),
@@ -81,6 +86,7 @@ SAID: dict[str, Said] = {
     "screws_a_pack": Said("screws a pack", "", "as they are sold"),
     "rivets_a_pack": Said("rivets a pack", "", "as they are sold"),
     "clips_a_pack": Said("clips a pack", "", "as they are sold"),
+    "strip_length": Said("hook strip", "mm", "a length of it, as it is made or sold"),
     "underlay_roll": Said("underlay roll", "m²", "as it is sold"),
     "underlay_laps": Said("its laps", "share", "side laps and turned up at walls"),
     "spare": Said("spare", "share", "what falls into the gutter"),

@@ -22,7 +22,7 @@ from yattle.derive.begun import undone, undone_says
 from yattle.derive.derived import Derived, Told, worst_first
 from yattle.derive.graph import derive
 from yattle.derive.roof_runs import all_runs, run_of, with_run
-from yattle.details import ENTRIES, Own
+from yattle.details import ENTRIES, FAMILIES, Own
 from yattle.details.free import Shape
 from yattle.details.schools import Schools
 from yattle.errors import FileProblem, InputError, YattleError
@@ -422,13 +422,15 @@ class Session:
         self.when_shown(lambda: self.select(run=new_id))
         return new_id
 
-    def add_free(self, shape: Shape | None = None) -> str:
-        """A new run of a section of one's own, on no edge of the roof; its id is returned."""
+    def add_free(self, shape: Shape | None = None, detail: str = "free") -> str:
+        """A new run on no edge of the roof, of a section of one's own or another ``detail`` for such runs; its id is
+        returned."""
         taken = {run.id for run in all_runs(self.job)}
         new_id = next(f"F{n}" for n in range(1, len(taken) + 2) if f"F{n}" not in taken)
-        run = Run(id=new_id, name="own section", kind="free", length=2400.0, left="plain", right="plain",
-                  section=shape or Shape(), detail="free")
-        self.edit(f"new section {new_id}", lambda job: job.but(runs=(*job.runs, run)))
+        own = shape or Shape() if detail == "free" else None
+        run = Run(id=new_id, name=FAMILIES[detail].title, kind="free", length=2400.0, left="plain", right="plain",
+                  section=own, detail=detail)
+        self.edit(f"new {run.name} {new_id}", lambda job: job.but(runs=(*job.runs, run)))
         self.when_shown(lambda: self.select(run=new_id))
         return new_id
 

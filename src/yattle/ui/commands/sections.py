@@ -12,9 +12,9 @@ from yattle.ui.frame.dialogs import DifferencesBox
 _STANDARDS = "House standards (*.standard.json)"
 
 
-def add_free(shop: Shop) -> None:
-    """A section of one's own, on no edge of the roof."""
-    if shop.attempt(shop.session.add_free):
+def add_free(shop: Shop, detail: str = "free") -> None:
+    """A section of one's own, or another trim that lies on no edge of the roof."""
+    if shop.attempt(lambda: shop.session.add_free(detail=detail)):
         shop.frame.show_bench("trim")
 
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from functools import partial as _
 from typing import Literal
 
+from yattle.details import families_for
 from yattle.ui.commands import coil, edit, job, papers, piece, reading, roof, sections, view
 from yattle.ui.commands.shop import Command, Shop
 from yattle.ui.frame.dialogs import KeysBox
@@ -85,6 +86,8 @@ ACTIONS: tuple[Action, ...] = (
            piece.copy_to_like, "Ctrl+Shift+J", "run"),
     Action("piece.advice", "Look for girths that save coil", "Piece", piece.ask_advice, "Ctrl+Shift+G", "pieces"),
     Action("piece.free", "New section of your own", "Piece", sections.add_free, "Ctrl+Shift+F", rule_before=True),
+    *(Action(f"piece.{family.name}", f"New {family.title}", "Piece", _(sections.add_free, detail=family.name))
+      for family in families_for("free") if family.name != "free"),
     Action("piece.read-section", "Read a section, DXF …", "Piece", sections.read_section, "Ctrl+Shift+X"),
     Action("piece.keep-section", "Keep this section in the library", "Piece", sections.keep_section, "Ctrl+Shift+K"),
     Action("piece.save-standard", "Save the house standard …", "Piece",

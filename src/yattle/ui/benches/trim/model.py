@@ -8,7 +8,7 @@ from yattle.derive.compare import DETAIL, Variant, questions, variants
 from yattle.derive.layers import schools_of
 from yattle.derive.on_roof import on_roof
 from yattle.derive.roof_runs import base_id
-from yattle.details import ENTRIES, DetailPiece, Finding, families_for
+from yattle.details import ENTRIES, FAMILIES, DetailPiece, Finding, families_for
 from yattle.details.all_forms import ANSWERS
 from yattle.details.ends import TITLES
 from yattle.details.free import Mitre
@@ -162,7 +162,14 @@ class TrimModel(BenchModel):
         return family.name if family else ""
 
     def put_detail(self, name: str) -> str | None:
-        return self.edit_run("detail", detail=lambda: name)
+        by_itself = self.run is not None and self.run.run.kind == "free"  # called after what it is
+        return self.edit_run("detail", detail=lambda: name, **(
+            {"name": lambda: FAMILIES[name].title} if by_itself else {}))
+
+    def lies_says(self) -> str:
+        """Where the run lies and at which pitch; nothing of one that lies on no edge of the roof."""
+        run = self.run.run if self.run is not None else None
+        return "" if run is None or run.kind == "free" else f"{run.name}, {self.say_pitch(run.pitch)}, "
 
     def from_the_roof(self) -> str:
         run = self.run.run if self.run else None

@@ -37,10 +37,6 @@ def _fill_own(s: Slate, m: TrimModel) -> None:
     with s.when(lambda: m.own.shape is not None):
         s.group("Own section")
         s.words("called", lambda: Shown(m.own.own().name), lambda text: m.own.put_shape(name=lambda: text.strip()))
-        with s.when(lambda: m.run is not None and m.run.run.kind == "free"):
-            s.number("long", lambda: Shown(m.say(m.run.run.length) if m.run else ""),
-                     lambda text: m.edit_run("length", length=lambda: m.length_from(text, "length")),
-                     "how long the run is")
         s.words("legs", lambda: Shown("  ".join(m.say(v) for v in m.own.own().legs)),
                 lambda text: m.own.put_shape(legs=lambda: m.own.numbers(text, True)),
                 "from raw edge A, parted by two spaces or semicolons; Shift press on the drawing adds one")
@@ -81,6 +77,10 @@ def fill(s: Slate, m: TrimModel, go: Callable[[str, Finding], object]) -> Row:
 def _fill_run(s: Slate, m: TrimModel, go: Callable[[str, Finding], object]) -> Row:
     with s.when(lambda: len(m.choices()) > 1):
         s.choice("detail", m.choices, m.chosen, m.put_detail, "which detail this edge gets")
+    with s.when(lambda: m.run is not None and m.run.run.kind == "free"):
+        s.number("long", lambda: Shown(m.say(m.run.run.length) if m.run else ""),
+                 lambda text: m.edit_run("length", length=lambda: m.length_from(text, "length")),
+                 "how long the run is")
     _fill_own(s, m)
     _fill_schools(s, m)
     legs = [name for name, entry in ENTRIES.items() if not entry.angle and name not in _ELSEWHERE]

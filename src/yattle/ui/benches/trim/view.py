@@ -99,8 +99,8 @@ class TrimBench(BenchPage):
             return
         count = len(run.pieces)
         self.section_card.say(f"{run.run.id} · {run.family.title if run.family else run.run.kind}",
-                              f"{run.run.name}, {self.model.say_pitch(run.run.pitch)}, "
-                              f"{self.model.say(run.run.length)} in {count} piece{'' if count == 1 else 's'}")
+                              f"{self.model.lies_says()}{self.model.say(run.run.length)} in {count} "
+                              f"piece{'' if count == 1 else 's'}")
         self._tell_advice()
         self._soon.start(30)
         if not self.blank.sum.isVisible() and piece is not None:

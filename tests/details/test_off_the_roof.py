@@ -1,0 +1,100 @@
+"""Trims that lie on no edge of the roof: copings, gutters, fascia and corners; and what fixes them."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+
+from samples import made, metal
+from yattle.derive.graph import derive
+from yattle.details import develop
+from yattle.details.develop import section_corners
+from yattle.details.schools import Schools
+from yattle.install.installation import installation
+from yattle.job import demo_path, load
+from yattle.job.model import Run
+
+SUM = metal({"rule": "sum"})
+
+
+@pytest.mark.parametrize("fall", [0.0, 3.0, 15.0])
+@pytest.mark.parametrize("toward", ["inside", "both"])
+def test_a_coping_covers_its_wall_with_room_on_both_sides(fall, toward):
+    """Its faces stand plumb, so far apart as wall and room are wide; falling to both sides it is as high in front as
+    behind, else the outer fold is higher by the fall over that width."""
+    result = develop(made("coping", wall=300.0, room=6.0, fall=fall, toward=toward))
+    corners = section_corners(result.profile, result.heading, 2)
+    first = 1 + 2  # hem, kick: the head of the inner face
+    last = first + (2 if toward == "both" else 1)
+    across, up = corners[last] - corners[first]
+    assert across == pytest.approx(312.0)
+    assert up == pytest.approx(0.0 if toward == "both" else 312.0 * math.tan(math.radians(fall)), abs=1e-9)
+    for a, b in ((first - 1, first), (last, last + 1)):
+        assert abs((corners[b] - corners[a])[0]) < 1e-9, "plumb"
+    said = any("water stands on it" in finding.says() for finding in result.findings)
+    assert said == (fall < 2)
+
+
+def test_a_coping_s_girth_by_hand():
+    """18 + 70 + (240 + 2 × 5) / cos 5° + 70 + 18 and two hems of 12."""
+    girth = develop(made("coping", metal=SUM)).girth.girth
+    assert girth == pytest.approx(2 * (12 + 18 + 70) + 250 / math.cos(math.radians(5)))
+
+
+@pytest.mark.parametrize("kinks", [4, 9, 24])
+@pytest.mark.parametrize("wide", [100.0, 150.0])
+def test_a_half_round_is_as_long_round_as_its_half_circle(kinks, wide):
+    result = develop(made("round-gutter", metal=SUM, kinks=kinks, wide=wide))
+    assert result.girth.girth == pytest.approx(12 + 20 + math.pi * wide / 2 + 20)
+    corners = section_corners(result.profile, result.heading, kinks + 1)
+    mouth = corners[2][0] - corners[2 + kinks][0]
+    assert mouth == pytest.approx(math.pi * wide / 2 / kinks / math.sin(math.pi / 2 / kinks)), "the chords of that circle"
+    assert corners[2][1] == pytest.approx(corners[2 + kinks][1]), "both rims alike high"
+
+
+def test_a_box_gutter_s_stop_end_is_as_high_as_its_lower_side():
+    piece = develop(made("box-gutter", right="cap", length=2000.0)).pieces[0]
+    flaps = {tab.leg: tab.length for tab in piece.tabs}
+    assert flaps == {2: 25.0, 4: 25.0, 3: 84.0} and piece.proof.holds
+    low = develop(made("box-gutter", front=110.0, back=110.0))
+    assert any("runs over against the wall" in finding.says() for finding in low.findings)
+
+
+def test_two_arms_of_a_coping_meet_on_the_plane_that_halves_their_corner():
+    """The end's places, seen in the mirror of that plane, are the other arm's."""
+    arm = made("coping", length=1500.0, right_plane=(math.cos(math.pi / 4), -math.sin(math.pi / 4), 0.0))
+    result = develop(arm)
+    assert result.ok and result.max_gap < 1e-6
+    corners = section_corners(result.profile, result.heading, 2)
+    ends = np.array([a for a, _ in result.pieces[0].cuts[1]])
+    assert ends - 1500.0 == pytest.approx(corners[:-1, 0], abs=1e-9), "at 45° each place is as far along as it is out"
+
+
+def with_runs(*runs):
+    job = load(demo_path())
+    return job.but(runs=runs)
+
+
+def test_what_fixes_them_is_counted_and_ordered():
+    """6 m of coping: anchors every 250 at most in the 5,950 between 25 mm from each end: 24 gaps, 25 anchors; 6 m of
+    strip. 6 m of gutter: straps every 600: 10 gaps, 11."""
+    found = installation(derive(with_runs(
+        Run(id="F1", kind="free", detail="coping", length=6000.0), Run(id="F2", kind="free", detail="box-gutter", length=6000.0))))
+    needs = {(run, need.what): need.many for run in ("F1", "F2") for need in found.runs[run].needs}
+    assert needs["F1", "wall anchors"] == 25 and needs["F1", "hook strip"] == 6000.0 and needs["F2", "straps"] == 11
+    packs = {pack.what: pack for pack in found.packs}
+    assert packs["straps"].many == 11 and packs["hook strip"].packs == 3, "with its spare"
+
+
+def test_a_counterflashing_on_the_wall_s_face_is_anchored_taped_and_stands_by_its_bead():
+    job = load(demo_path())
+    there = next(run.run for run in derive(job).runs if run.run.layer == "counterflashing" and not run.run.gaps)
+    found = derive(job.but(schools=Schools(counter="surface")))
+    run = next(run for run in found.runs if run.run.id == there.id)
+    assert run.family.name == "counter-surface" and run.detail.max_gap < 1e-6
+    needs = {need.what: need for need in installation(found).runs[there.id].needs}
+    assert needs["tape"].many == pytest.approx(there.length) and needs["sealant"].many >= there.length / 1000 * 25 - 1e-6
+    assert needs["wall anchors"].many >= there.length / 250 and any(need.only for need in needs.values())
+    assert "wedges" not in needs
