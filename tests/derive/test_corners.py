@@ -9,7 +9,7 @@ import shapely
 from yattle.derive import derive
 from yattle.derive.corners import crease_frame, outward, run_frame
 from yattle.derive.roof_runs import roof_runs
-from yattle.details.develop import plane_offsets, section_corners
+from yattle.details.run_ends import plane_offsets, section_corners
 from yattle.job import Job
 from yattle.roof.starts import STARTS, with_part
 from yattle.section import folded_points

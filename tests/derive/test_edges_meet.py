@@ -13,7 +13,7 @@ from yattle.derive.corners import run_frame
 from yattle.derive.on_roof import on_roof
 from yattle.derive.roof_runs import roof_runs
 from yattle.derive.run import common_of, detail_of
-from yattle.details.develop import part_ends, section_corners
+from yattle.details.run_ends import part_ends, section_corners
 from yattle.errors import InputError
 from yattle.install.installation import installation
 from yattle.job import Job

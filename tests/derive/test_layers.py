@@ -10,8 +10,8 @@ from yattle.derive.compare import questions, variants
 from yattle.derive.corners import crease_frame
 from yattle.derive.layers import schools_of
 from yattle.derive.roof_runs import roof_runs, run_of, with_run
-from yattle.details.develop import section_corners
 from yattle.details.free import Mitre
+from yattle.details.run_ends import section_corners
 from yattle.details.schools import SCHOOLS, USUAL, Schools, schools_for
 from yattle.job import Job, demo_path, load
 from yattle.job.model import Run

@@ -13,6 +13,7 @@ import shapely
 
 from yattle.details import FAMILIES
 from yattle.details.all_forms import FORMS
+from yattle.details.trim import Trim
 from yattle.errors import InputError
 from yattle.pattern import Pattern
 from yattle.values import check
@@ -77,6 +78,9 @@ def a_detail(draw: random.Random, names: tuple[str, ...] = (*FAMILIES, *FORMS)) 
         given |= _free(draw)
     if "left_plane" in model.model_fields:
         given |= _ends(draw, model)
+        if draw.random() < 0.2:  # other legs at the right end
+            sizes = [(f, v) for f, v in given.items() if f not in Trim.model_fields and isinstance(v, float) and v > 20]
+            given["tapers"] = tuple((f, v * draw.uniform(0.6, 1.5)) for f, v in sizes[:2])
     try:
         import json
 

@@ -10,7 +10,7 @@ import pytest
 from samples import made, metal
 from yattle.derive.graph import derive
 from yattle.details import develop
-from yattle.details.develop import section_corners
+from yattle.details.run_ends import section_corners
 from yattle.details.schools import Schools
 from yattle.install.installation import installation
 from yattle.job import demo_path, load

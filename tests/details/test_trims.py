@@ -16,7 +16,7 @@ from samples import STEEL, made
 from yattle.brake import SHOP_BRAKE, FoldJob, FoldOrder, plain_order
 from yattle.cli import main
 from yattle.details import ENTRIES, FAMILIES, develop, families_for
-from yattle.details.develop import plane_offsets, section_corners
+from yattle.details.run_ends import plane_offsets, section_corners
 from yattle.errors import InputError
 from yattle.pattern.folded import fold_tree, fold_up
 from yattle.pattern.proof import root_strip

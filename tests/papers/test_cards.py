@@ -17,6 +17,8 @@ from yattle.derive import derive
 from yattle.derive.roof_runs import roof_runs
 from yattle.derive.sections import section_of, sections_of
 from yattle.job import demo_path, load
+from yattle.job.model import Run
+from yattle.measure import UNITS, say_length
 from yattle.papers.book import write_book
 from yattle.papers.cards import write_fold_cards, write_opening_cards, write_run_card
 from yattle.papers.cut_sheet import write_cut_sheet
@@ -300,3 +302,16 @@ def test_of_a_plan_by_snips_every_part_has_its_place(tmp_path):
 def test_names_sort_as_people_do():
     assert sorted(["E10", "E2", "G1.k-10", "G1.k-9"], key=natural) == ["E2", "E10", "G1.k-9", "G1.k-10"]
     assert in_rows([1, 2, 3, 4, 7, 9, 10]) == "1 to 4, 7, 9, 10"
+
+
+def test_a_tapered_piece_has_the_marks_of_both_its_ends_on_its_card(tmp_path):
+    """A gutter 7 m long, its back 110 to 145: the last fold of three pieces at both ends, a third of the way each."""
+    gutter = Run(id="F1", kind="free", detail="box-gutter", length=7000.0, left="plain", right="cap",
+                 tapers=(("front", 120.0), ("back", 145.0)))
+    derived = derive(load(eaves_path()).but(runs=(gutter,)))
+    write_fold_cards(derived, tmp_path / "cards.pdf")
+    said = " ".join(page.extract_text() for page in PdfReader(tmp_path / "cards.pdf").pages)
+    assert "Marks at both ends, from raw edge A" in said
+    for piece in derived.run("F1").pieces:
+        for girth in piece.girths:
+            assert say_length(girth.bends[-1].mark, UNITS["mm"]) in said and say_length(girth.girth, UNITS["mm"]) in said

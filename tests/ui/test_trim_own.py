@@ -12,9 +12,12 @@ from PyQt6.QtWidgets import QLabel
 
 from yattle.derive.printed import with_printed
 from yattle.derive.roof_runs import run_of
+from yattle.derive.sections import section_of
 from yattle.details.free import Shape
+from yattle.drawing.brake import step_says
 from yattle.job import demo_path, load
 from yattle.job.standards import HouseStandard, save_standard
+from yattle.measure import UNITS
 
 DEMO = load(demo_path()).but(taped=())
 
@@ -204,3 +207,44 @@ def test_a_coping_from_the_finder_gets_its_length_wall_and_stop_end(trim, qtbot)
     settle(window, qtbot)
     assert trim.model.run.run.name == "box gutter" and trim.slate.row("gutter front").isVisibleTo(window)
     assert not trim.slate.row("legs").isVisibleTo(window) and trim.slate.row("long").isVisibleTo(window)
+
+
+def test_a_gutter_is_given_a_fall_and_its_tape_is_read_at_both_ends(trim, qtbot):
+    """Typed as names and measures; a wrong name is told what there is; the tape goes from end to end with R."""
+    window, session = trim.window_of, trim.store.session
+    window.menus.actions["piece.box-gutter"].trigger()
+    type_into(trim.slate.row("long"), "7000", qtbot)
+    type_into(trim.slate.row("tapers to"), "gutter 120", qtbot)
+    assert "lip, front, bottom, back" in trim.slate.row("tapers to").wrong.text()
+    type_into(trim.slate.row("tapers to"), "front 120; Back 145", qtbot)
+    settle(window, qtbot)
+    run = session.derived.run(session.selection.run)
+    assert run.run.tapers == (("front", 120.0), ("back", 145.0)) and run.detail.name == "box gutter, tapered"
+    assert trim.slate.row("tapers to").field.text() == "front 120.0, back 145.0"
+    session.select(piece=1)
+    last = {}
+    for end in ("left", "right"):
+        bends = run.pieces[1].girths[0 if end == "left" else 1].bends
+        last[end] = window.tape.distance(bends[-1])
+        assert last[end] == pytest.approx(bends[-1].mark)
+        keys(window, "Ctrl+R", qtbot)
+    assert last["right"] - last["left"] == pytest.approx(35 / 3, abs=0.01) and window.tape.from_b
+    session.undo()
+    type_into(trim.slate.row("tapers to"), "", qtbot)
+    assert not session.derived.run(run.run.id).run.tapers
+
+
+def test_a_tapered_piece_is_not_given_to_the_folder_and_its_strokes_name_lines(trim, qtbot):
+    window, session = trim.window_of, trim.store.session
+    window.menus.actions["piece.box-gutter"].trigger()
+    type_into(trim.slate.row("tapers to"), "front 120, back 145", qtbot)
+    window.show_bench("brake")
+    settle(window, qtbot)
+    brake = window.benches["brake"]
+    assert brake.model.tapers and "left end" in brake.model.mark().note
+    window.menus.actions["piece.folder"].trigger()
+    settle(window, qtbot)
+    assert "the piece tapers" in brake.model.folder.measured
+    group = section_of(session.derived, session.selection.run)
+    step = session.derived.order(session.selection.run).steps[-1]
+    assert group.tapers and "on its line" in step_says(step, group.girth, UNITS["mm"], group.tapers)[0]

@@ -13,7 +13,7 @@ from yattle.derive.corners import run_frame
 from yattle.derive.roof_runs import RoofRun
 from yattle.derive.run import DerivedRun
 from yattle.details.common import Roles
-from yattle.details.develop import section_corners
+from yattle.details.run_ends import section_corners
 from yattle.roof import Roof
 from yattle.roof.at_edge import sides
 from yattle.roof.edges import WALLS

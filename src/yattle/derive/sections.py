@@ -62,6 +62,11 @@ class SectionGroup:
     ends: tuple[EndKind, ...]
 
     @property
+    def tapers(self) -> bool:
+        """Whether its pieces differ from end to end, so that folds have lines and no one mark."""
+        return self.rows[0].piece.girths is not None
+
+    @property
     def many(self) -> int:
         """How many pieces it has."""
         return sum(row.many for row in self.rows)

@@ -73,7 +73,7 @@ FAMILIES: dict[str, Family] = {family.name: family for family in (
     _family(EaveApron, "eave apron", ("eave",), ("pitch",), flange="apron_flange", apron="apron_face", hem="hem"),
     _family(Rake, "rake trim", ("rake",), ("lean",), flange="rake_flange", face="rake_face", kick="rake_kick",
             kick_turn="kick_turn", hem="hem", over="seam_height"),
-    _family(FlyingGable, "flying gable", ("rake",), ("lean",), flange="rake_flange", face="rake_face", under="soffit",
+    _family(FlyingGable, "flying gable", ("rake",), ("lean",), flange="rake_flange", face="rake_face", soffit="soffit",
             kick="rake_kick", kick_turn="kick_turn", hem="hem", over="seam_height"),
     _family(RidgeCap, "ridge cap", ("ridge",), ("pitch", "fold"), wing="ridge_wing", hem="hem", over="seam_height"),
     _family(HalfRidge, "half-ridge", ("half-ridge",), ("pitch",), flange="half_flange", face="half_face", kick="kick",

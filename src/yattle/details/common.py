@@ -12,7 +12,8 @@ from yattle.measure import UNITS, Sum, Unit, say_length
 from yattle.pattern import Pattern, Proof, Tab, prove_against_section
 from yattle.pattern.ends import EndKind
 from yattle.pattern.lapped import prove_lap
-from yattle.pattern.proof import Places
+from yattle.pattern.proof import Places, prove_against_faces
+from yattle.pattern.unfold import Unfolded
 from yattle.section import Girth, Profile
 
 Point = tuple[float, float]
@@ -117,6 +118,8 @@ class DetailPiece:
     ``start``: from the run's left end; ``share``: its length of the run
     ``profile``, ``tabs``, ``cuts``: what the pattern is held against; cuts say where each flat part ends on its mould
         lines at a cut end, left and right
+    ``flat``: of a tapered piece the faces that it was laid flat from; ``girths``: its girth tape at both ends of its
+        share
     """
 
     pattern: Pattern
@@ -128,10 +131,15 @@ class DetailPiece:
     profile: Profile
     tabs: tuple[Tab, ...]
     cuts: tuple[Places, Places] = (None, None)
+    flat: Unfolded | None = None
+    girths: tuple[Girth, Girth] | None = None
 
     @property
     def proof(self) -> Proof:
-        """The pattern folded up again and held against its section; worked out once per shape."""
+        """The pattern folded up again and held against its section, of a tapered one against its faces; worked out
+        once per shape."""
+        if self.flat is not None:
+            return prove_against_faces(self.pattern, self.flat.seats, self.flat.faces)
         return prove_against_section(self.pattern, self.profile, self.tabs, self.cuts)
 
     @property
@@ -173,7 +181,8 @@ class DetailResult:
         """Neighbours folded up and laid over each other, left and right one, and how far they are off."""
         return tuple((a, b, prove_lap(a.pattern, b.pattern, a.profile, b.start - a.start, a.ends[1].amount or
                                       b.ends[0].amount))
-                     for a, b in pairwise(self.pieces) if "under" in (a.ends[1].kind, b.ends[0].kind))
+                     for a, b in pairwise(self.pieces)
+                     if a.flat is None and "under" in (a.ends[1].kind, b.ends[0].kind))
 
     @property
     def max_gap(self) -> float:

@@ -9,27 +9,26 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 from functools import lru_cache
-from typing import Any, Literal
+from typing import Any
 
-import numpy as np
-from numpy.typing import NDArray
-
-from yattle.details.common import DetailPiece, DetailResult, EndNote, Finding
-from yattle.details.ends import TITLES, by_sealant, ends_of, made_end, plumb_normal, tabs_of
-from yattle.details.trim import Normal, Trim, TrimSection
-from yattle.errors import InputError
+from yattle.details.common import DetailPiece, DetailResult, EndNote, Finding, Surrounding
+from yattle.details.ends import TITLES, by_sealant, ends_of, tabs_of
+from yattle.details.run_ends import run_ends, section_corners
+from yattle.details.tapered import Taper, check_same_parts, far_of, laid_flat, twisted
+from yattle.details.trim import Trim, TrimSection
 from yattle.measure import Sum, Term
 from yattle.pattern import End, Mark, Pattern, StripPlan, strip_pattern
 from yattle.pattern.layout import end_reach, room_between
 from yattle.pattern.marks import widest_line
 from yattle.runs import RunPiece, RunTooHard, SplitRules, split_run
-from yattle.section import Girth, GirthRefused, Profile, folded_points, girth_of
+from yattle.section import Girth, GirthRefused, Profile, girth_of
 from yattle.values import check
 
 _OIL_CAN = 200.0
-_ALONG = 0.05  # of a plane's unit normal along the piece: a plane with less lies along it
 _ROOM = 1.0  # mm between a piece's two ends, wherever they are nearest
 _TONGS_DEPTH = 50.0
+_NO_LONGER = 1e-6  # mm
+_DRAWN = 0.6  # mm: half as thick as the section at the right end is drawn
 
 
 @lru_cache(maxsize=8192)
@@ -47,13 +46,51 @@ def develop(detail: Trim) -> DetailResult:
     wrong = _long_hem(sheet, girth) or _short_hem(sheet, girth)
     if wrong is not None:
         return _result(sheet, profile, girth, (), (wrong,))
-    ends = _run_ends(detail, sheet, profile)
+    taper = _taper_of(detail, sheet, profile) if detail.tapers else None
+    if isinstance(taper, Finding):
+        return _result(sheet, profile, girth, (), (taper,))
+    twists = twisted(taper, sheet) if taper is not None else []
+    if any(finding.level == "stop" for finding in twists):
+        return _result(sheet, profile, girth, (), tuple(twists))
+    ends = run_ends(detail, sheet, profile, taper)
     if isinstance(ends, Finding):
         return _result(sheet, profile, girth, (), (ends,))
-    laid = _laid_out(detail, sheet, girth, ends)
+    laid = _laid_out(detail, sheet, girth, ends, taper)
     if isinstance(laid, Finding):
         return _result(sheet, profile, girth, (), (laid,))
-    return _result(sheet, profile, girth, laid, (*_advice(detail, sheet), *sheet.looks))
+    made = _result(sheet, profile, girth, laid, (*_advice(detail, sheet), *sheet.looks, *twists))
+    return made if taper is None else _as_tapered(made, detail, taper)
+
+
+def _taper_of(detail: Trim, sheet: TrimSection, profile: Profile) -> Taper | Finding:
+    """The mould lines of a run that tapers, or why its right end's section cannot be folded."""
+    far = far_of(detail)
+    other = far.sheet()
+    check_same_parts(sheet, other)
+    last = check(lambda: Profile(
+        name=other.name, metal=detail.metal, measured=detail.measured, legs=tuple(leg.length for leg in other.legs),
+        turns=other.turns, hem_a=other.hem_a, hem_b=other.hem_b))
+    girth = girth_of(last)
+    if isinstance(girth, GirthRefused):
+        return Finding("stop", f"right end: {_in_leg_names(other, girth.reasons[0])}",
+                       field=_leg_field(other, girth.reasons[0]))
+    wrong = _long_hem(other, girth) or _short_hem(other, girth)
+    if wrong is not None:
+        return replace(wrong, text=f"right end: {wrong.text}")
+    near, beyond = (section_corners(one, each.heading, each.datum, each.crossing)
+                    for one, each in ((profile, sheet), (last, other)))
+    return Taper(near, beyond, detail.length)
+
+
+def _as_tapered(made: DetailResult, detail: Trim, taper: Taper) -> DetailResult:
+    """With what is said and drawn of a run that tapers."""
+    from shapely import LineString  # only where a run tapers
+
+    line = LineString(taper.right - taper.left[0]).buffer(_DRAWN, cap_style="flat", join_style="mitre")
+    ring = tuple((float(x), float(y)) for x, y in line.exterior.coords[:-1])  # raw edge A of the left end is at 0, 0
+    note = "Tapered: the fence is set at both ends of every fold; the first piece is tried at its right end too."
+    return replace(made, name=f"{made.name}, tapered", notes=(*made.notes, note),
+                   around=(*made.around, Surrounding("right end", ring)))
 
 
 def _long_hem(sheet: TrimSection, girth: Girth) -> Finding | None:
@@ -79,119 +116,38 @@ def _short_hem(sheet: TrimSection, girth: Girth) -> Finding | None:
     return None
 
 
-# -- ends -----------------------------------------------------------------------------------------
-
-
-def section_corners(profile: Profile, heading: float, datum: int, crossing: bool = False) -> NDArray[np.float64]:
-    """The mould lines' places (out, up) as installed, from the line that runs along the roof's edge, shape (n, 2)."""
-    first = 1 if profile.hem_a else 0
-    corners = folded_points(profile, heading - (profile.hem_a.turn if profile.hem_a else 0.0))
-    if not crossing:
-        return np.asarray(corners - corners[datum + first])
-    last = len(corners) - (3 if profile.hem_b else 2)  # where the last leg begins
-    a, u = corners[first], corners[first + 1] - corners[first]
-    b, v = corners[last], corners[last + 1] - corners[last]
-    across = float(u[0] * v[1] - u[1] * v[0])
-    if abs(across) < 1e-9 * float(np.linalg.norm(u) * np.linalg.norm(v)):
-        return np.asarray(corners - corners[datum + first])
-    share = float((b - a)[0] * v[1] - (b - a)[1] * v[0]) / across
-    return np.asarray(corners - (a + share * u))
-
-
-def plane_offsets(profile: Profile, heading: float, datum: int, normal: Normal,
-                  crossing: bool = False) -> tuple[float, ...]:
-    """How far along the run each mould line meets a plane, counted from where the roof's edge does, mm. ``normal`` is
-    (along the run, out, up); the plane must not lie along the run."""
-    corners = section_corners(profile, heading, datum, crossing)
-    return tuple((-(corners @ np.array(normal[1:])) / normal[0]).tolist())
-
-
-def part_ends(detail: Trim, sheet: TrimSection, profile: Profile, side: Literal["left", "right"]
-              ) -> tuple[tuple[float, float], ...] | None:
-    """How far along the run each flat part ends, on its mould line toward edge A and on that toward edge B, hems
-    included, mm from where the run ends; ``None`` where a plane lies along the run."""
-    ways = _planes_of(detail, side)
-    if any(abs(normal[0]) < _ALONG * math.hypot(*normal) for normal, _ in ways):
-        return None
-    sign = -1.0 if side == "left" else 1.0
-    a, b = ([place + sign * reach for place in
-             plane_offsets(profile, sheet.heading, sheet.datum, normal, sheet.crossing)] for normal, reach in ways)
-    middle = sheet.datum + (1 if profile.hem_a else 0)
-    return tuple((own[k], own[k + 1]) for k in range(len(a) - 1) for own in [a if k < middle else b])
-
-
-def _planes_of(detail: Trim, side: Literal["left", "right"]) -> list[tuple[Normal, float]]:
-    """The planes that cut an end, on the side of edge A and on that of edge B, and how far beyond it they stand."""
-    plane, beyond, at = (detail.left_plane, detail.left_plane_b, 0) if side == "left" else (
-        detail.right_plane, detail.right_plane_b, 2)
-    if plane is None:
-        plane = plumb_normal(detail.slope, detail.low == "left")
-    return [(plane, detail.reaches[at]), (beyond or plane, detail.reaches[at + 1])]
-
-
-def _run_ends(detail: Trim, sheet: TrimSection, profile: Profile) -> tuple[End, End] | Finding:
-    ends = []
-    given: tuple[tuple[Literal["left", "right"], Normal | None, str], ...] = (
-        ("left", detail.left_plane, detail.left), ("right", detail.right_plane, detail.right))
-    for side, plane, name in given:
-        if name not in ends_of(sheet):
-            can = ", ".join(ends_of(sheet))
-            raise InputError(side, repr(name), f"an end that a {sheet.name} can have: {can}")
-        cut = plane is not None or name == "plumb"
-        end = _on_plane(detail, sheet, profile, side) if cut else made_end(detail, sheet, name)
-        if isinstance(end, Finding):
-            return end
-        ends.append(replace(end, past=_past(detail, end, side)) if detail.low == side else end)
-    return ends[0], ends[1]
-
-
-def _past(detail: Trim, end: End, side: str) -> float:
-    """How far beyond its edge an end goes with the panels, mm: a cut one as its nearer plane says."""
-    if end.kind != "cut":
-        return detail.past
-    return max(0.0, min(detail.reaches[:2] if side == "left" else detail.reaches[2:]))
-
-
-def _on_plane(detail: Trim, sheet: TrimSection, profile: Profile, side: Literal["left", "right"]) -> End | Finding:
-    """An end cut by a plane (the upper one carried on beyond it)."""
-    parts = part_ends(detail, sheet, profile, side)
-    if parts is None:
-        return Finding("stop", f"{side} end: the plane of the cut runs along the piece, there is no end to cut",
-                       "a plane that crosses the run by 3° or more", "length")
-    low = detail.low is not None and detail.low == side
-    carry = 0.0 if detail.low is None else detail.under if low else detail.carry
-    sign = -1.0 if side == "left" else 1.0
-    return End("cut", parts=tuple((sign * one + carry, sign * other + carry) for one, other in parts), carry=carry,
-               carried="turn under" if low else "dress over")
-
-
-def _cuts(detail: Trim, reach: tuple[float, float], least: float) -> tuple[RunPiece, ...] | RunTooHard:
-    """The run cut up; ``reach``: how far its own ends go beyond it, ``least``: the shortest share, mm."""
+def _cuts(detail: Trim, reach: tuple[float, float], least: float, more: float) -> tuple[RunPiece, ...] | RunTooHard:
+    """The run cut up; ``reach``: how far its own ends go beyond it, ``least``: the shortest share, ``more``: what is
+    left of the stock's length, mm."""
     own = detail.own_cuts()
     if own:
         return own
     weather = detail.weather if detail.low is None else "right" if detail.low == "left" else "left"
-    rules = SplitRules(detail.stock_length, least, detail.lap, weather, detail.joints, detail.avoid)
+    rules = SplitRules(detail.stock_length - more, least, detail.lap, weather, detail.joints, detail.avoid)
     return split_run(detail.length, rules, *reach)
 
 
 # -- pieces ---------------------------------------------------------------------------------------
 
 
-def _laid_out(detail: Trim, sheet: TrimSection, girth: Girth,
-              ends: tuple[End, End]) -> tuple[DetailPiece, ...] | Finding:
+def _laid_out(detail: Trim, sheet: TrimSection, girth: Girth, ends: tuple[End, End],
+              taper: Taper | None = None, more: float = 0.0) -> tuple[DetailPiece, ...] | Finding:
     """The pieces of the run, or why there are none. Where a slanting end leaves too little of a share, shares are made
-    longer, if the run is."""
+    longer, if the run is; where a taper makes a piece longer than its stock, each leaves ``more`` mm of it."""
     reach = end_reach(girth, ends[0], detail.nest_gap), end_reach(girth, ends[1], detail.nest_gap)
     least, wanted = max(detail.least_piece, detail.lap), 0.0  # a share under its lap would not fill it
     while True:
-        cuts = _cuts(detail, reach, least)
+        cuts = _cuts(detail, reach, least, more)
         if isinstance(cuts, RunTooHard):
             return Finding("stop", cuts.says, field=cuts.field)
         plans = [_plan_of(detail, sheet, girth, cuts, ends, n) for n in range(len(cuts))]
         short = [(plan, room) for plan in plans if (room := room_between(plan, detail.nest_gap)) < _ROOM]
         if not short:
-            return tuple(_piece(detail, girth, cuts, ends, n, plan) for n, plan in enumerate(plans))
+            made = tuple(_piece(detail, girth, cuts, ends, n, plan, taper) for n, plan in enumerate(plans))
+            over = max(piece.pattern.length for piece in made) - detail.stock_length
+            if taper is None or over <= _NO_LONGER or more > 0.2 * detail.stock_length:
+                return made
+            return _laid_out(detail, sheet, girth, ends, taper, more + over + _ROOM)
         before, wanted = wanted, max(plan.share + _ROOM - room for plan, room in short)
         if len(cuts) == 1 or detail.own_cuts() or wanted > detail.stock_length or wanted <= before:
             return _ends_meet(detail, math.ceil(wanted))
@@ -215,18 +171,20 @@ def _plan_of(detail: Trim, sheet: TrimSection, girth: Girth, cuts: tuple[RunPiec
 
 
 def _piece(detail: Trim, girth: Girth, cuts: tuple[RunPiece, ...], ends: tuple[End, End], n: int,
-           plan: StripPlan) -> DetailPiece:
+           plan: StripPlan, taper: Taper | None = None) -> DetailPiece:
     cut, left, right = cuts[n], plan.left, plan.right
     names = detail.left if left is ends[0] else "", detail.right if right is ends[1] else ""
     up = {"left": ", upslope →", "right": ", ← upslope"}.get(detail.low or "", "")
     hand = _hand(left, right)
-    pattern = _named(strip_pattern(plan, detail.nest_gap), girth, f"{plan.id} {hand}{up}")
-    return DetailPiece(pattern, _ledger(cut, left, right, pattern.length), hand,
+    said = f"{plan.id} {hand}{up}"
+    flat = None if taper is None else laid_flat(detail, taper, plan, cut.start, said)
+    pattern = _named(strip_pattern(plan, detail.nest_gap), girth, said) if flat is None else flat.pattern
+    return DetailPiece(pattern, _ledger(cut, left, right, pattern.length, flat is not None), hand,
                        (_note(left, names[0], n), _note(right, names[1], n + 2)), cut.start, cut.share, girth.profile,
                        (*left.tabs, *right.tabs), (
                            tuple((-a, -b) for a, b in left.parts) if left.kind == "cut" else None,
                            tuple((cut.share + a, cut.share + b) for a, b in right.parts) if right.kind == "cut"
-                           else None))
+                           else None), flat, None if taper is None else taper.girths(girth.profile, cut))
 
 
 def _named(piece: Pattern, girth: Girth, text: str) -> Pattern:
@@ -258,7 +216,7 @@ def _furthest(end: End) -> float:
     return max((place for part in end.parts for place in part), default=0.0)
 
 
-def _ledger(cut: RunPiece, left: End, right: End, blank: float) -> Sum:
+def _ledger(cut: RunPiece, left: End, right: End, blank: float, tapers: bool = False) -> Sum:
     terms = [Term("run share", cut.share)]
     for side, end in (("left", left), ("right", right)):
         if end.kind == "under":
@@ -274,8 +232,8 @@ def _ledger(cut: RunPiece, left: End, right: End, blank: float) -> Sum:
             if end.carry:
                 terms.append(Term(f"{end.carried} {side}", end.carry))
     rest = blank - sum(term.amount for term in terms)
-    if abs(rest) > 1e-9 and "cut" in (left.kind, right.kind):  # a slanting end comes to its plane only when folded
-        terms.append(Term("the slant, at its fold", rest))
+    if abs(rest) > 1e-9 and (tapers or "cut" in (left.kind, right.kind)):  # it comes to its plane only when folded
+        terms.append(Term("the taper, along its longest fold" if tapers else "the slant, at its fold", rest))
     return Sum("blank", tuple(terms))
 
 

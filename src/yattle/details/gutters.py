@@ -32,8 +32,8 @@ _NOTES = ("Lapped with the flow, two rows of rivets and sealant or solder; no la
 
 
 class BoxGutter(_StraightGutter):
-    """A box: ``lip`` turned in over the front, ``front`` down, ``bottom``, ``back`` up the fascia. Measures that differ
-    at the other end give it a fall of its own. Sizes in mm."""
+    """A box: ``lip`` turned in over the front, ``front`` down, ``bottom``, ``back`` up the fascia. Front and back that
+    are higher at the other end give it a fall of its own, its rims level. Sizes in mm."""
 
     detail: Literal["box-gutter"] = "box-gutter"
     lip: Size = 20.0
@@ -48,7 +48,7 @@ class BoxGutter(_StraightGutter):
                 Leg("bottom", "bottom", self.bottom), Leg("back", "back", self.back))
         around = (Surrounding("fascia", board),)
         return TrimSection("box gutter", legs, (-90.0, -90.0, -90.0), ("", "", ""), 0.0, closed_hem(self.hem, "back"),
-                           datum=3, roles=Roles(face=1, water=(2,), cap=self._stop()), around=around,
+                           datum=4, roles=Roles(face=1, water=(2,), cap=self._stop()), around=around,
                            looks=self._looks(self.front, self.back), notes=_NOTES, cautions=SHARP)
 
     def _stop(self) -> tuple[tuple[int, float], ...]:

@@ -45,17 +45,17 @@ class Rake(Trim):
 
 
 class FlyingGable(Rake):
-    """A rake whose roof flies past the gable wall: its face goes back under the ladder by ``under`` mm, square to the
+    """A rake whose roof flies past the gable wall: its face goes back under the ladder by ``soffit`` mm, square to the
     face, instead of kicking out, and its end is nailed to the soffit board. Lengths in mm, angles in degrees."""
 
     detail: Literal["flying-gable"] = "flying-gable"  # type: ignore[assignment]
-    under: Size = 45.0
+    soffit: Size = 45.0
 
     def sheet(self) -> TrimSection:
         hem = closed_hem(self.hem, "back")
         flange, face = legs_in_place(self.lean, self.hem, (self.flange, self.face), (-90.0 - self.lean,))
         return TrimSection("flying gable", (Leg("flange", "flange", self.flange), Leg("face", "face", self.face),
-                                            Leg("soffit return", "under", self.under)),
+                                            Leg("soffit return", "soffit", self.soffit)),
                            (-90.0 - self.lean, -90.0), ("lean", ""), self.lean, hem, hem,
                            roles=Roles(face=1), around=tuple(beside_a_rake(flange, face, self.over, 0.95)),
                            notes=("Begin at the eave: each piece laps over the one below.",

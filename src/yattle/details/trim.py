@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from yattle.bounds import Id, Lap, Past, Place, RunLength, Size, SizeOrNone
+from yattle.bounds import Id, Lap, Name, Past, Place, RunLength, Size, SizeOrNone
 from yattle.details.common import NO_ROLES, Finding, Roles, RunEnd, Surrounding
 from yattle.pattern import Mark
 from yattle.runs import RunPiece
@@ -16,6 +16,8 @@ from yattle.section import Girth, Hem, MetalSpec
 from yattle.values import Value
 
 Normal = tuple[Place, Place, Place]
+Tapers = Annotated[tuple[tuple[Name, Place], ...], Field(max_length=100)]
+"""Measures that are another at a run's right end: field and value, mm or degrees."""
 SHARP = ("Cut edges are sharp: wear gloves.", "Two people for a long piece; never in wind.")
 
 
@@ -72,6 +74,8 @@ class Trim(Value):
     ``weather``: the end that rain comes from
     ``low``: the lower end of a run that slopes by ``slope``, whose pieces lap over the one below instead
     ``avoid``: stretches from the left end where no joint may stand
+    ``tapers``: measures that are another at the right end, as (field, value): the section changes evenly to it;
+        ``legs.1`` names the second of a row
     """
 
     format: Literal["yattle-detail/1"] = "yattle-detail/1"
@@ -104,6 +108,7 @@ class Trim(Value):
     low: Literal["left", "right"] | None = None
     joints: Literal["even", "full"] = "even"
     avoid: Annotated[tuple[tuple[Place, Place], ...], Field(max_length=1000)] = ()
+    tapers: Tapers = ()
 
     @property
     def box_tab(self) -> float:

@@ -93,12 +93,14 @@ def step_drawing(girth: Girth, brake: Brake, turns: dict[str, float], fold: str,
     return Drawing(tuple(shapes), frame=_close_up(held, swinging) if tools else None)
 
 
-def step_says(step: Step, girth: Girth, unit: Unit) -> tuple[str, str]:
-    """One stroke in two lines: letter and mark from the out edge; the leaf's angle and the face up."""
+def step_says(step: Step, girth: Girth, unit: Unit, tapers: bool = False) -> tuple[str, str]:
+    """One stroke in two lines: letter and mark from the out edge (of a piece that ``tapers`` the line that is marked);
+    the leaf's angle and the face up."""
     letter = fold_letter(step.fold, step.turn, girth.profile, unit)
     if step.action == "flatten":
         return f"{letter} flatten", f"{step.face_up} face up, {step.out} out"
-    return (f"{letter} at {say_length(step.mark_from_out_edge, unit)} from {step.out}",
+    at = "on its line," if tapers else f"at {say_length(step.mark_from_out_edge, unit)} from"
+    return (f"{letter} {at} {step.out}{' out' if tapers else ''}",
             f"leaf {step.set_angle:.1f}°, {step.face_up} face up")
 
 

@@ -24,7 +24,6 @@ from yattle.papers.numbers import in_rows, rounding_says
 from yattle.papers.page import NOTE, Book, Figure, Tick, heading, said, side_by_side, table
 from yattle.papers.progress import progress_says
 from yattle.pattern.piece_ends import EndPoint, PieceEnd, end_points, slopes
-from yattle.section import Girth
 
 _FEW = 10  # points of an end that is drawn in half the page's width
 _IN_A_ROW = 4  # strokes beside each other at the most
@@ -44,10 +43,12 @@ def card(book: Book, derived: Derived, group: SectionGroup) -> None:
         lit = {run.run.id.partition(".")[0]: run.run.id.partition(".")[0] for run in group.runs}
         beside.append(Figure(key_plan(derived.roof, edges, lit), 38, room=7, points=7.5))
     book.add(side_by_side([section, beside], (book.width * 0.55, book.width * 0.45)))
-    book.together(said("Girth tape, from raw edge A" + rounding_says([b.mark for b in group.girth.bends], unit), NOTE,
-                       grey=0.3),
+    where = ", at the run's left end" if group.tapers else ""
+    rounded = rounding_says([b.mark for b in group.girth.bends], unit)
+    book.together(said(f"Girth tape{where}, from raw edge A{rounded}", NOTE, grey=0.3),
                   Figure(tape_drawing(group.girth.bends, group.girth.girth, group.profile, unit), 40, room=16,
                          points=11))
+    _tapered(book, group, unit)
     _strokes(book, derived, group, unit)
     _pieces(book, derived, group, unit)
     _ends(book, group, unit)
@@ -77,7 +78,7 @@ def _strokes(book: Book, derived: Derived, group: SectionGroup, unit: Unit) -> N
                                abs(step.turn), action=step.action)
         turns[step.fold] = step.turn
         cells.append([said(f"{step.n}  {HANDS[step.handling]}", bold=True),
-                      Figure(picture, 31, room=1.5, wide=wide - 4), *_stroke_says(step, group.girth, unit)])
+                      Figure(picture, 31, room=1.5, wide=wide - 4), *_stroke_says(step, group, unit)])
     book.add(heading(f"Strokes on {derived.job.brake.name}"))
     for n in range(0, len(cells), beside):
         row = cells[n:n + beside]
@@ -92,8 +93,8 @@ def _strokes(book: Book, derived: Derived, group: SectionGroup, unit: Unit) -> N
                   said(f"{proof}: handling {order.cost}", NOTE, grey=0.3))
 
 
-def _stroke_says(step: Step, girth: Girth, unit: Unit) -> list[Flowable]:
-    lines = step_says(step, girth, unit)
+def _stroke_says(step: Step, group: SectionGroup, unit: Unit) -> list[Flowable]:
+    lines = step_says(step, group.girth, unit, group.tapers)
     made: list[Flowable] = [said(lines[0], bold=True), said(lines[1], 10)]
     if step.short_says():
         made.append(said(step.short_says(), NOTE))
@@ -114,6 +115,22 @@ def _pieces(book: Book, derived: Derived, group: SectionGroup, unit: Unit) -> No
     star = " · * differs from the last print" if any(row[1].endswith("*") for row in rows) else ""
     widths = (6, 34, 12, 22, 26, 18, 18, book.width - 136)
     book.add(heading(f"Pieces{star}"), table(rows, widths, right=(2, 3), ticks=True))
+
+
+def _tapered(book: Book, group: SectionGroup, unit: Unit) -> None:
+    """Of pieces that taper: where each fold is marked at both ends of their share, from raw edge A."""
+    marks = [bend for bend in group.girth.bends if bend.turn]
+    head = ["piece", "end", *(fold_letter(bend.id, bend.turn, group.profile, unit) for bend in marks), "girth"]
+    rows = [head]
+    for row in group.rows:
+        for end, girth in zip(("left", "right"), row.piece.girths or (), strict=False):
+            mine = {bend.id: bend.mark for bend in girth.bends}
+            rows.append([_numbers(row) if end == "left" else "", end, *(
+                say_length(mine[bend.id], unit) for bend in marks), say_length(girth.girth, unit)])
+    if len(rows) > 1:
+        each = (book.width - 50) / (len(marks) + 1)
+        book.add(heading("Marks at both ends, from raw edge A; snap the lines between them"),
+                 table(rows, (34, 16, *(each,) * (len(marks) + 1)), right=tuple(range(2, len(marks) + 3))))
 
 
 def _numbers(row: PieceRow) -> str:

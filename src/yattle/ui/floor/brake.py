@@ -56,13 +56,13 @@ class AtBrake:
         order = self.store.session.derived.order(bent.group.runs[0].run.id)
         assert isinstance(order, FoldOrder)
         step, turns = order.steps[stroke], {one.fold: one.turn for one in order.steps[:stroke]}
-        mark, leaf = step_says(step, bent.group.girth, self.store.unit)
+        mark, leaf = step_says(step, bent.group.girth, self.store.unit, bent.group.tapers)
         left = sum(1 for other, k in rows if k == 0 and other.group.n == bent.group.n)
         picture = step_drawing(bent.group.girth, self.store.session.job.brake, turns, step.fold, step.face_up, step.out,
                                abs(step.turn), action=step.action)
         after = order.steps[stroke + 1] if stroke + 1 < len(order.steps) else None
         then = "piece done" if after is None else (
-            f"{HANDS[after.handling]}: {step_says(after, bent.group.girth, self.store.unit)[0]}")
+            f"{HANDS[after.handling]}: {step_says(after, bent.group.girth, self.store.unit, bent.group.tapers)[0]}")
         return Screen(f"{bent.pattern.id} · {bent.group.name} · {left} to fold · {HANDS[step.handling]}", mark,
                       f"{leaf}{'. ' + step.short_says() if step.short_says() else ''}", then,
                       (stroke, len(order.steps)), picture, bent.pattern.id)

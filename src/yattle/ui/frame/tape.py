@@ -23,7 +23,7 @@ class GirthTape(QWidget):
 
     def __init__(self, store: Store) -> None:
         super().__init__()
-        self.store, self.from_b = store, False
+        self.store, self.from_b, self.right_end = store, False, False
         self.setFixedHeight(96)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("girth tape")
@@ -35,8 +35,10 @@ class GirthTape(QWidget):
         return QSize(900, 96)
 
     def turn_round(self) -> None:
-        """Read from the other raw edge."""
-        self.from_b = not self.from_b
+        """Read from the other raw edge; of a piece that tapers at its right end first."""
+        tapers = self._ends is not None
+        self.from_b ^= not tapers or self.right_end
+        self.right_end = tapers and not self.right_end
         self.update()
 
     @property
@@ -44,7 +46,19 @@ class GirthTape(QWidget):
         selection = self.store.session.selection
         if selection.opening or not selection.run:  # an opening's pieces are folded more ways than one
             return None
+        ends = self._ends
+        if ends is not None:
+            return ends[1 if self.right_end else 0]
         return self.store.session.derived.run(selection.run).detail.girth
+
+    @property
+    def _ends(self) -> tuple[Girth, Girth] | None:
+        """The tapes at both ends of a piece that tapers; ``None`` of others."""
+        selection = self.store.session.selection
+        if selection.opening or not selection.run:
+            return None
+        pieces = self.store.session.derived.run(selection.run).pieces
+        return pieces[selection.piece].girths if selection.piece < len(pieces) else None
 
     def distance(self, bend: Bend) -> float:
         """A fold's mark from the edge the tape is read from, mm."""
@@ -99,7 +113,8 @@ class GirthTape(QWidget):
         if girth is not None:
             painter.setFont(type_of(10.5, QFont.Weight.DemiBold))
             painter.drawText(QRectF(14, 60, _LABEL - 18, 20), Qt.AlignmentFlag.AlignLeft,
-                             f"read from {'B' if self.from_b else 'A'}  (R)")
+                             f"{'read' if self._ends is None else 'right end' if self.right_end else 'left end'} "
+                             f"from {'B' if self.from_b else 'A'}  (R)")
 
     def _place(self, mm: float, girth: float) -> float:
         return _LABEL + 40 + mm * (self.width() - _LABEL - 40 - 56) / girth

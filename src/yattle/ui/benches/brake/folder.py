@@ -45,12 +45,13 @@ class FolderHand:
             keep_address(folder=self.at)
         return self.store.attempt(put)
 
-    def fold(self, steps: tuple[Step, ...], strikes: bool) -> None:
-        """Fold one piece by these steps, unless the order ``strikes``, and say what was measured. While one is folded
-        another is refused."""
+    def fold(self, steps: tuple[Step, ...], strikes: bool, tapers: bool = False) -> None:
+        """Fold one piece by these steps, unless the order ``strikes`` or the piece ``tapers``, and say what was
+        measured. While one is folded another is refused."""
         session = self.store.session
-        if not steps or strikes:
-            self.measured = "not folded: this order strikes" if steps else ""
+        if not steps or strikes or tapers:
+            why = "this order strikes" if strikes else "its gauge is square and the piece tapers: by hand, to its lines"
+            self.measured = f"not folded: {why}" if steps else ""
             self.bench.changed()
             return
         of, found = self._piece_id(), list[tuple[Measured, bool]]()

@@ -44,7 +44,7 @@ class BrakeModel(BenchModel):
 
     def fold_on_folder(self) -> None:
         """Fold one piece on the folder by the order shown."""
-        self.folder.fold(tuple(tried.step for tried in self.steps), bool(self._stopping()))
+        self.folder.fold(tuple(tried.step for tried in self.steps), bool(self._stopping()), self.tapers)
 
     def troubles(self) -> list[tuple[str, Finding]]:
         """What stops this order, worst first; where there is none at all, what was tried and helps."""
@@ -83,6 +83,11 @@ class BrakeModel(BenchModel):
         else:
             self.store.say(taken.says)
 
+    @property
+    def tapers(self) -> bool:
+        """Whether the pieces in hand differ from end to end: their folds have lines and no one mark."""
+        return bool(self.run and self.run.pieces and self.run.pieces[0].girths)
+
     def mark(self) -> Shown:
         """The mark from the edge the person can reach, and the flats and arcs it is added up from."""
         step, girth = self.current, self.girth
@@ -97,7 +102,8 @@ class BrakeModel(BenchModel):
             terms.append(Term(f"flat of {parts[n][0]}", parts[n][1]))
             terms.append(Term("its arc" if n < place else "half its arc", arcs[n] / (1 if n < place else 2)))
         total = Sum(f"from raw edge {step.out}", tuple(terms))
-        return Shown(self.say(step.mark_from_out_edge), f"from {step.out}", total,
+        where = ", the run's left end" if self.tapers else ""
+        return Shown(self.say(step.mark_from_out_edge), f"from {step.out}{where}", total,
                      lambda mm: say_length(mm, self.store.unit, 2))
 
     def leaf(self) -> Shown:

@@ -23,6 +23,7 @@ from yattle.ui.benches.host import Host
 from yattle.ui.benches.model import BenchModel
 from yattle.ui.benches.trim.advice import AdviceHand
 from yattle.ui.benches.trim.own import OwnSection
+from yattle.ui.benches.trim.tapers import RightEnd
 from yattle.ui.shown import Shown
 
 
@@ -54,7 +55,7 @@ class TrimModel(BenchModel):
 
     def __init__(self, store: Host, changed: Callable[[], None]) -> None:
         super().__init__(store, changed)
-        self.advice, self.own = AdviceHand(self), OwnSection(self)
+        self.advice, self.own, self.right_end = AdviceHand(self), OwnSection(self), RightEnd(self)
         self.flat = FLAT[0]  # how the flat pattern is shown
         self.beside = ""  # what the section is compared with: question and answer parted by a colon, or nothing
         self.desk = store.desk("trim", changed)

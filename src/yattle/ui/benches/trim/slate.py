@@ -131,6 +131,8 @@ def _fill_ends(s: Slate, m: TrimModel) -> None:
     for side in ("left", "right"):
         s.words(f"{side} mitre", partial(m.mitre, side), partial(m.put_mitre, side),
                 "cut at an angle, or how the run goes on: 90 plan, -90 plan, 35 elevation; empty: as the roof says")
+    s.words("tapers to", lambda: Shown(m.right_end.says()), m.right_end.put,
+            "legs that are another at the right end: front 120, back 145; empty: the section stays what it is")
     for entry, users in _FLAPS.items():
         with s.when(lambda users=users: bool({m.end("left"), m.end("right")} & set(users))):  # type: ignore[misc]
             _entry(s, m, entry)

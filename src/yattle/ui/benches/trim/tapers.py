@@ -1,0 +1,56 @@
+"""What a run's section is at its right end, as it is typed: names of legs and folds with their measures there."""
+
+from __future__ import annotations
+
+from yattle.derive.run import DerivedRun
+from yattle.details import ENTRIES
+from yattle.errors import InputError
+from yattle.measure import parse_angle
+from yattle.ui.benches.model import BenchModel
+
+
+def names_of(run: DerivedRun) -> dict[str, tuple[str, bool]]:
+    """What can be another at the right end: its name → the detail's field, and whether that is an angle."""
+    family, legs = run.family, run.detail.leg_fields
+    shift = 1 if run.detail.profile is not None and run.detail.profile.hem_a else 0
+    named = {run.detail.leg_names[n + shift]: (field, False) for n, field in enumerate(legs)}
+    entries = family.entries if family is not None else {}
+    for field in dict.fromkeys(run.detail.turn_fields.values()):
+        if field in entries and ENTRIES[entries[field]].angle:
+            named[ENTRIES[entries[field]].title] = (field, True)
+        elif field.startswith("turns."):
+            named[f"turn {int(field.partition('.')[2]) + 1}"] = (field, True)
+    return named
+
+
+class RightEnd:
+    """The row that says and takes them."""
+
+    def __init__(self, trim: BenchModel) -> None:
+        self.trim = trim
+
+    def says(self) -> str:
+        """Names and measures at the right end; nothing where the section stays what it is."""
+        run = self.trim.run
+        if run is None or not run.run.tapers:
+            return ""
+        titles = {field: (name, angle) for name, (field, angle) in names_of(run).items()}
+        rows = ((*titles.get(field, (field, False)), value) for field, value in run.run.tapers)
+        return ", ".join(f"{name} {f'{value:g}°' if angle else self.trim.say(value)}" for name, angle, value in rows)
+
+    def put(self, text: str) -> str | None:
+        """Take what was typed; what is wrong with it."""
+        run = self.trim.run
+        if run is None:
+            return None
+        return self.trim.edit_run("right end", tapers=lambda: tuple(
+            self._read(part.strip(), run) for part in text.replace(";", ",").split(",") if part.strip()))
+
+    def _read(self, part: str, run: DerivedRun) -> tuple[str, float]:
+        named = names_of(run)
+        name = max((name for name in named if part.lower().startswith(f"{name.lower()} ")), key=len, default=None)
+        if name is None:
+            raise InputError("right end", repr(part), f"a name and a measure: {', '.join(named)}")
+        field, angle = named[name]
+        said = part[len(name):].strip()
+        return field, parse_angle(said, name) if angle else self.trim.length_from(said, name)
