@@ -66,3 +66,7 @@ def sections(draw) -> Profile:
 def eaves_path() -> Path:
     """A job of six eaves entered by themselves, without a roof."""
     return Path(__file__).parent / "data" / "six-eaves.yattle"
+
+
+COVERAGE_ONLY = Path(__file__).parent / "data" / "second-sail-loft.yattle"
+"""The sail loft as it was before panel systems: its panels are a coverage and nothing else."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from samples import COVERAGE_ONLY
 from yattle.derive import derive
 from yattle.derive.compare import questions, variants
 from yattle.derive.corners import crease_frame
@@ -29,19 +30,20 @@ def layers(job, run_id):
 def test_the_usual_layers_of_the_demo():
     assert set(layers(DEMO, "G1")) == {"k"} and layers(DEMO, "G1")["k"].family.name == "cleat"
     assert set(layers(DEMO, "R1")) == {"z1", "z2"} and set(layers(DEMO, "W1")) == {"c", "z1"}
-    assert set(layers(DEMO, "S3")) == {"c", "k"} and not layers(DEMO, "E1") and not layers(DEMO, "V1")
+    assert set(layers(DEMO, "S1")) == {"c", "k"} and set(layers(DEMO, "S3")) == {"c"}, "no seam to hook on by a sandwich"
+    assert not layers(DEMO, "R4") and not layers(DEMO, "E1") and not layers(DEMO, "V1")
     assert not [f for run in derive(DEMO).runs if run.run.layer for f in run.findings if f.level == "stop"]
 
 
 def test_closures_fill_every_gap_between_the_seams():
-    """Over the whole ridge: gaps and seams make up its length, each closure shorter by the clearance."""
+    """Over the whole ridge: gaps and the seams' own width make up its length, each closure shorter by the clearance."""
     found = next(r for r in roof_runs(DEMO) if r.run.id == "R1")
     roof = derive(DEMO).roof
     for n, face in enumerate(found.edge.facets, 1):
         closure = layers(DEMO, "R1")[f"z{n}"]
         seams = seams_of(roof, face, DEMO.panel_rule(face)).on(found.edge)
         assert sum(piece.pattern.qty for piece in closure.pieces) == len(seams) + 1
-        filled = sum(gap * count for gap, count in closure.run.gaps)
+        filled = sum(gap * count for gap, count in closure.run.gaps) + len(seams) * DEMO.panel_rule(face).seam
         assert filled == pytest.approx(found.edge.length, abs=0.1 * len(seams))
         assert {round(p.share + 6, 1) for p in closure.pieces} == {gap for gap, _ in closure.run.gaps}
 
@@ -69,7 +71,7 @@ def test_end_flaps_by_tongs_or_by_brake():
 
 
 def test_a_seam_higher_than_its_closure_is_said():
-    job = DEMO.but(own=DEMO.own.but(seam_height=50.0))
+    job = load(COVERAGE_ONLY).but(own=DEMO.own.but(seam_height=50.0))
     said = [f.says() for run in derive(job).runs if run.run.gaps for f in run.findings]
     assert said and all("stands higher than the closure" in text for text in said)
 

@@ -24,9 +24,9 @@ def block(job, name, **changes):
 
 
 def test_names_on_paper_stay_whatever_is_built_beside():
-    """The lean-to taken away and a porch put on first: without names kept every rake and eave would be another."""
+    """The porch taken away and a shelter put on first: without names kept every rake and eave would be another."""
     first, *rest = JOB.roof.blocks
-    new = JOB.roof.blocks[-1].but(id="porch", x=first.x - 3000.0, y=first.y + 9000.0) if hasattr(first, "x") else first
+    new = JOB.roof.blocks[-1].but(id="shelter", x=first.x - 3000.0, y=first.y + 9000.0) if hasattr(first, "x") else first
     for change in (lambda job: job.but(roof=job.roof.but(blocks=(new, first, *rest))),
                    lambda job: block(job, "wing", pitch=32.0), lambda job: block(job, "dormer", pitch=30.0)):
         before, after = edges(PRINTED), edges(change(PRINTED))

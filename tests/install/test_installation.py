@@ -69,12 +69,12 @@ def test_quarrelling_metals_and_pinned_lengths_are_looked_at():
 
 
 def test_rivets_clips_and_long_panels_are_looked_at():
-    """Panels of 5,986 mm in steel move 12e-6 · 90 K: 6.5 mm, less than a clip slides; of a clip that slides 5 it is told."""
+    """Panels of 5,961 mm in steel move 12e-6 · 90 K: 6.44 mm, less than a clip slides; of one that slides 6.4 it is told."""
     def said(**rules):
         return [f.says() + f.reason() for _, f in installation(derive(DEMO.but(fit=DEMO.fit.but(**rules)))).findings]
     assert not any("move" in text for text in said())
-    (text,) = [text for text in said(slide=6.45) if "panels of loft.1" in text]
-    assert "move 6.5 mm" in text and "fixed at one place only" in text
+    (text,) = [text for text in said(slide=6.4) if "panels of loft.1" in text]
+    assert "move 6.4 mm" in text and "fixed at one place only" in text
     assert any("copper rivets" in text for text in said(rivets="copper"))
     assert any("copper clips" in text for text in said(clips="copper"))
 

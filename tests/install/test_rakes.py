@@ -134,6 +134,9 @@ def test_what_carries_a_sidewall_follows_from_the_first_seam():
     walls = [item for stage in answer["stages"] for item in stage["items"] if item["kind"] == "sidewall"]
     assert walls
     for item in walls:
+        if item["first_seam"] is None:  # a sandwich has none to hook on
+            assert item["carried_by"] is None and "sail store" in derive(JOB).run(item["id"]).run.name
+            continue
         assert item["carried_by"] == ("seam" if item["first_seam"] <= 98.0 else "zed")
         run = derive(JOB).run(item["id"])
         hem = run.detail.profile.hem_b

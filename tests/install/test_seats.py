@@ -7,12 +7,13 @@ from itertools import pairwise
 
 import pytest
 
+from samples import COVERAGE_ONLY
 from yattle.derive import derive
 from yattle.derive.roof_runs import roof_runs
 from yattle.install import needs_of
 from yattle.install.installation import installation
 from yattle.install.seats import at_ribs, beside_seams
-from yattle.job import Job, demo_path, load
+from yattle.job import Job, load
 from yattle.job.fixing_rules import FixingRules
 from yattle.job.panel_systems import with_system
 from yattle.panels import derive_profile, find
@@ -31,7 +32,7 @@ def screws(derived):
 
 
 @pytest.mark.parametrize("job", [with_system(GABLE, "single seam 475 x 38"), with_system(GABLE, "double seam 18 x 2 in"),
-                                 with_system(load(demo_path()), "snap seam 16 x 1 3/4 in, nail strip")], ids=["single", "double", "demo"])
+                                 with_system(load(COVERAGE_ONLY), "snap seam 16 x 1 3/4 in, nail strip")], ids=["single", "double", "demo"])
 def test_no_screw_is_within_reach_of_a_lock(job):
     """Against the seams of both faces, found again from the layout: half a seam and a washer's room."""
     derived = derive(job)

@@ -7,6 +7,7 @@ import math
 
 import pytest
 
+from samples import COVERAGE_ONLY
 from yattle.cli import main
 from yattle.derive import derive
 from yattle.derive.roof_runs import roof_runs
@@ -90,7 +91,7 @@ def test_closures_are_as_long_as_the_clear_width_less_the_tape_s_room():
 
 
 def test_nothing_changes_of_a_job_that_knows_only_a_coverage():
-    before = load(demo_path())
+    before = load(COVERAGE_ONLY)
     assert not before.panels.system and before.panels.seam == 0.0
     plain = {run.run.id: run.run.gaps for run in derive(before).runs if run.run.layer == "closure"}
     seamed = derive(before.but(panels=before.panels.but(seam=10.0)))
@@ -142,7 +143,7 @@ def test_a_chosen_system_stays_in_the_job_and_its_coverage_agrees():
 
 
 def test_every_millimetre_of_every_panel_is_told(tmp_path, capsys):
-    job = with_system(load(demo_path()), "double seam 430 x 25")
+    job = with_system(load(COVERAGE_ONLY), "double seam 430 x 25")
     derived = derive(job)
     for facet in derived.roof.facets:
         laid = lay(derived.roof, facet.id, job.panel_rule(facet.id))

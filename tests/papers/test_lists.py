@@ -32,7 +32,6 @@ from yattle.papers.roof import roof_to_dxf, roof_to_glb
 from yattle.papers.site import write_site_pack
 from yattle.papers.svg import drawing_to_svg
 from yattle.papers.tables import cut_list, panel_list
-from yattle.roof.panels import lay
 
 EAVES, SHED, LOFT = (derive(load(path)) for path in (eaves_path(), demo_path("net-shed"), demo_path()))
 
@@ -77,7 +76,7 @@ def test_the_panel_list_has_every_panel_of_every_face():
     found = rows(panel_list(LOFT))
     names = {found.run.id for found in roof_runs(LOFT.job)}
     for facet in LOFT.roof.facets:
-        laid = lay(LOFT.roof, facet.id, LOFT.job.panel_rule(facet.id))
+        laid = LOFT.panels[facet.id]
         mine = [row for row in found if row["face"] == facet.id]
         assert [int(row["panel"]) for row in mine] == [panel.n for panel in laid.panels]
         for row, panel in zip(mine, laid.panels, strict=True):

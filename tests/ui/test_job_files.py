@@ -4,13 +4,17 @@ from __future__ import annotations
 
 import ezdxf
 import pytest
-from hands import LEFT, keys, type_into
+from hands import LEFT, keys, settle, type_into
 from PyQt6.QtWidgets import QMessageBox
 
-from samples import eaves_path
+from samples import COVERAGE_ONLY, eaves_path
+from yattle.derive import derive
 from yattle.derive.roof_runs import run_of
 from yattle.job import demo_path, load
+from yattle.job.old_panels import knows_only_coverage
 from yattle.ui.commands import job as jobs
+from yattle.ui.frame.dialogs import ChangesBox
+from yattle.ui.widgets.words import Words
 
 
 def test_from_the_demo_to_a_written_dxf(window, qtbot, tmp_path, monkeypatch):
@@ -84,3 +88,28 @@ def test_the_whole_pack_from_the_window(open_window, qtbot, tmp_path, monkeypatc
     keys(window, "Ctrl+E", qtbot)
     qtbot.waitUntil(lambda: not window.store.board.busy("files", "papers"), timeout=60000)
     assert (out := next(tmp_path.glob("* pack")) / "nest.json").exists() and (out.parent / "papers" / "fold-cards.pdf").exists()
+
+
+def test_a_job_that_knows_only_a_coverage_is_told_what_a_system_of_it_changes(open_window, qtbot):
+    """Opened: run by run and count by count before anything is printed; taken, with one undo; not asked again then."""
+    window = open_window()
+    jobs.open_path(window.shop, COVERAGE_ONLY)
+    settle(window, qtbot)
+    box = window.shop.dialog
+    assert isinstance(box, ChangesBox) and box.isVisible()
+    said = [label.text() for label in box.findChildren(Words)]
+    assert any("R1.z1 zed closure: 38 × 459.0" in line and "before 38 × 469.0" in line for line in said), "10 less: the seam"
+    assert any(line.startswith("tape: ") for line in said) and not any("clips" in line for line in said)
+    job = window.store.session.job
+    qtbot.mouseClick(box.take, LEFT)
+    settle(window, qtbot)
+    now = window.store.session.job
+    assert now.panels.system == "coverage 475" and now.panels.coverage == 475 and not knows_only_coverage(now)
+    assert {f: [round(p.length) for p in laid.panels] for f, laid in derive(now).panels.items() if f != "loft.2"} == {
+        f: [round(p.length) for p in laid.panels] for f, laid in derive(job).panels.items() if f != "loft.2"}
+    window.store.session.undo()
+    assert window.store.session.job == job
+    window.shop.dialog = None
+    jobs.open_path(window.shop, demo_path())
+    settle(window, qtbot)
+    assert window.shop.dialog is None, "the demo knows its systems"

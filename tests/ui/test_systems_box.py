@@ -10,10 +10,12 @@ from yattle.drawing.shapes import Dim, Label
 from yattle.job import demo_path, load
 from yattle.panels import find, library
 
+DEMO = load(demo_path())
+
 
 @pytest.fixture
 def box(open_window, qtbot):
-    window = open_window(load(demo_path()).but(taped=()))
+    window = open_window(DEMO.but(taped=()))
     keys(window, "Ctrl+1", qtbot)
     window.benches["survey"].model.press("face:loft.1")
     keys(window, "Shift+F8", qtbot)
@@ -39,17 +41,18 @@ def test_one_face_and_all_faces(box, qtbot):
     pick(box, "rib 45, pitch 333")
     box.for_face.click()
     job = window.store.session.job
-    assert job.panel_system("loft.1").name == "rib 45, pitch 333" and job.panel_system("loft.2") is None
-    pick(box, "single seam 475 x 38")
+    was = [system.name for system in DEMO.systems]
+    assert job.panel_system("loft.1").name == "rib 45, pitch 333" and job.panel_system("loft.2").name == was[0]
+    pick(box, "double seam 530 x 25")
     box.for_all.click()
     settle(window, qtbot)
     job = window.store.session.job
-    assert job.panel_system("loft.2").name == "single seam 475 x 38" and job.panel_system("loft.1").kind == "ribbed"
+    assert job.panel_system("loft.2").name == "double seam 530 x 25" and job.panel_system("loft.1").kind == "ribbed"
     survey = window.benches["survey"]
     assert survey.slate.row("system") and "ribs every 333.3" in survey.model.panels.system_says()
     window.store.session.undo()
     window.store.session.undo()
-    assert not window.store.session.job.systems
+    assert [system.name for system in window.store.session.job.systems] == was
 
 
 def test_an_own_system_is_read_from_its_format_and_from_a_drawing(box, tmp_path, qtbot):
@@ -85,7 +88,7 @@ def test_a_coverage_typed_by_itself_is_no_longer_that_system_s(box, qtbot):
 
 def test_what_a_face_lies_on_is_typed_and_drawn_under_its_panels(open_window, qtbot):
     """Battens every 400 from 150 up, 30 high, over an old roof of 25: told, added up and in the picture."""
-    window = open_window(load(demo_path()).but(taped=()))
+    window = open_window(DEMO.but(taped=()))
     keys(window, "Ctrl+1", qtbot)
     survey = window.benches["survey"]
     survey.model.press("face:loft.1")

@@ -11,7 +11,7 @@ from yattle.job import Job, demo_path, load
 from yattle.job.next_job import next_job
 from yattle.job.settings import keep_settings
 from yattle.session.journal import open_elsewhere
-from yattle.ui.commands import recovery
+from yattle.ui.commands import old_panels, recovery
 from yattle.ui.commands.asking import JOBS
 from yattle.ui.commands.shop import Shop
 
@@ -69,6 +69,7 @@ def _opened(shop: Shop, path: Path) -> None:
     recovery.show_first_bench(shop)
     say_how_opened(shop, path)
     recovery.offer(shop, path, leave=lambda: may_leave(shop))
+    old_panels.offer(shop)
 
 
 def say_how_opened(shop: Shop, path: Path) -> None:

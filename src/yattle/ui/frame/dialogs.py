@@ -74,6 +74,37 @@ class DifferencesBox(QDialog):
         column_box.addWidget(buttons)
 
 
+class ChangesBox(QDialog):
+    """What a change makes of a job, line by line, to be taken or left."""
+
+    def __init__(self, parent: QWidget, title: str, why: str, lines: tuple[str, ...]) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(title)
+        self.setMinimumWidth(640)
+        column = QVBoxLayout(self)
+        head = Words(why)
+        head.setWordWrap(True)
+        column.addWidget(head)
+        holder = QWidget()
+        rows = QVBoxLayout(holder)
+        for line in lines or ("nothing changes: no piece, no length, no count",):
+            said = Words(line)
+            said.setWordWrap(True)
+            rows.addWidget(said)
+        rows.addStretch(1)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setWidget(holder)
+        area.setMinimumHeight(320)
+        column.addWidget(area)
+        buttons = QDialogButtonBox()
+        self.take = buttons.addButton("Take it: one undo", QDialogButtonBox.ButtonRole.AcceptRole)
+        self.leave = buttons.addButton("Leave the job as it is", QDialogButtonBox.ButtonRole.RejectRole)
+        buttons.accepted.connect(self.accept)
+        buttons.rejected.connect(self.reject)
+        column.addWidget(buttons)
+
+
 class AboutBox(QDialog):
     """Name, version, licence, and what the program does not promise."""
 
