@@ -70,3 +70,6 @@ def eaves_path() -> Path:
 
 COVERAGE_ONLY = Path(__file__).parent / "data" / "second-sail-loft.yattle"
 """The sail loft as it was before panel systems: its panels are a coverage and nothing else."""
+
+THREE_EAVES = Path(__file__).parent / "data" / "net-shed-eaves.yattle"
+"""The net shed as three eaves in feet and inches, without a roof: a small job."""

@@ -9,7 +9,7 @@ import xml.etree.ElementTree as ET
 import numpy as np
 import pytest
 
-from samples import eaves_path
+from samples import THREE_EAVES, eaves_path
 from yattle.derive import derive
 from yattle.drawing import fold_letter, pattern_drawing, section_drawing, stock_drawing
 from yattle.drawing.shapes import ROLES, Line, Ring, Tag
@@ -128,7 +128,7 @@ def test_the_folded_piece_as_gltf():
 
 
 def test_the_whole_pack_of_the_inch_job(tmp_path):
-    derived = derive(load(demo_path("net-shed")))
+    derived = derive(load(THREE_EAVES))
     summary = write_pack(derived, tmp_path)
     assert summary["ok"] and summary["pieces"] == 7
     assert all((tmp_path / name).stat().st_size > 0 for name in summary["files"])

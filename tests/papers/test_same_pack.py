@@ -9,6 +9,7 @@ from multiprocessing import active_children
 
 import pytest
 
+from samples import THREE_EAVES
 from yattle.cli import main
 from yattle.csv_tables import as_csv, rows_of
 from yattle.derive import derive
@@ -29,7 +30,7 @@ def timeless(text):
 
 
 def test_one_job_one_pack(capsys, tmp_path):
-    answers = [planned(capsys, demo_path("net-shed"), tmp_path / name, "--set", "rules.work=40") for name in ("one", "two")]
+    answers = [planned(capsys, THREE_EAVES, tmp_path / name, "--set", "rules.work=40") for name in ("one", "two")]
     assert answers[0] == answers[1]
     files = sorted(path.relative_to(tmp_path / "one") for path in (tmp_path / "one").rglob("*") if path.is_file())
     assert len(files) > 20
@@ -51,7 +52,7 @@ def test_seconds_that_somebody_gives_bound_the_search(capsys, tmp_path):
 def test_nothing_is_written_outside_and_no_cell_is_run(odd, capsys, tmp_path):
     out = tmp_path / "deep" / "er" / "pack"
     run = json.dumps([{"id": odd, "kind": "eave", "pitch": 30.0, "length": 4000.0}])
-    status, summary = planned(capsys, demo_path("net-shed"), out, "--set", f"runs={run}", "--set", "roof={}",
+    status, summary = planned(capsys, THREE_EAVES, out, "--set", f"runs={run}", "--set", "roof={}",
                               "--set", "edges=[]", "--set", "openings=[]", "--set", "faces=[]", "--set", "taped=[]")
     assert status in (0, 1) and summary["files"]
     everything = {path for path in tmp_path.rglob("*") if path.is_file()}
@@ -63,7 +64,7 @@ def test_nothing_is_written_outside_and_no_cell_is_run(odd, capsys, tmp_path):
 
 def test_a_run_s_id_has_its_bounds(capsys, tmp_path):
     run = json.dumps([{"id": "E" * 13, "kind": "eave", "pitch": 30.0, "length": 4000.0}])
-    assert main(["plan", str(demo_path("net-shed")), "--out", str(tmp_path), "--set", f"runs={run}"]) == 2
+    assert main(["plan", str(THREE_EAVES), "--out", str(tmp_path), "--set", f"runs={run}"]) == 2
     assert "at most 12 letters" in capsys.readouterr().err
 
 
@@ -76,7 +77,7 @@ def test_tables_come_back_as_they_went():
 
 def test_the_process_beside_is_gone_before_the_pack_is_told(tmp_path, monkeypatch):
     monkeypatch.setattr(pack, "_LARGE", 1)
-    derived = derive(load(demo_path("net-shed")))
+    derived = derive(load(THREE_EAVES))
     (tmp_path / "papers").mkdir()
     with pack._cards_beside(derived, tmp_path) as cards:
         assert len(active_children()) >= 1

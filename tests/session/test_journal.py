@@ -14,11 +14,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from samples import eaves_path
+from samples import THREE_EAVES, eaves_path
 from yattle.derive import derive
 from yattle.errors import FileProblem, YattleError
 from yattle.files import shown
-from yattle.job import Job, demo_path, load, save
+from yattle.job import Job, load, save
 from yattle.job.deeds import with_cuts_made
 from yattle.job.store import as_text, parse
 from yattle.session import Session
@@ -222,7 +222,7 @@ def test_a_file_changed_by_somebody_else_is_not_written_over(tmp_path):
 def test_two_windows_on_one_rack_take_it_once(tmp_path):
     """The second one is told, and takes nothing, whatever it has planned; opened again it goes on from what is left."""
     path = tmp_path / "shed.yattle"
-    save(load(demo_path("net-shed")), path)
+    save(load(THREE_EAVES), path)
 
     def booked(session):
         asked = session.derived.nest_job

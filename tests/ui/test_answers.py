@@ -12,6 +12,7 @@ from hands import button, keys, settle
 from pypdf import PdfReader
 from PyQt6.QtWidgets import QMessageBox
 
+from samples import THREE_EAVES
 from yattle.coil import NestAnswer
 from yattle.derive.printed import mark_of
 from yattle.derive.roof_runs import run_of
@@ -208,7 +209,7 @@ def test_two_papers_asked_for_one_after_the_other_are_both_written_and_reported(
 
 
 def test_as_printed_marks_the_job_that_was_printed(open_window, qtbot, tmp_path):
-    window = open_window(load(demo_path("net-shed")))
+    window = open_window(load(THREE_EAVES))
     window.asking.unsaved = lambda name: QMessageBox.StandardButton.Discard
     session = window.store.session
     was = session.derived

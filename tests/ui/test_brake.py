@@ -202,7 +202,8 @@ def test_practising(window, qtbot):
     press_text(brake.offers, "take back", qtbot)
     for text in ("BH 12", "flatten BH 12", "B 55", "P 42"):
         press_text(brake.offers, text, qtbot)
-    assert len(brake.strip.pictures) == 4 and said_of_handling(brake, qtbot) == "1 so far"
+    qtbot.waitUntil(lambda: len(brake.strip.pictures) == 4, timeout=5000)
+    assert said_of_handling(brake, qtbot) == "1 so far"
     qtbot.mouseClick(brake.practise, LEFT)
     assert "proven" in said_of_handling(brake, qtbot) and not brake.offers.isVisible()
 

@@ -9,6 +9,7 @@ from hands import keys, settle, type_into
 from pypdf import PdfReader
 from PyQt6.QtCore import QPointF, Qt
 
+from samples import THREE_EAVES
 from yattle.coil import Stock, faults
 from yattle.coil.read import table_after
 from yattle.job import demo_path, load
@@ -16,9 +17,9 @@ from yattle.job import demo_path, load
 LEFT = Qt.MouseButton.LeftButton
 
 
-@pytest.fixture(params=["net-shed"])
+@pytest.fixture(params=[THREE_EAVES], ids=["three eaves"])
 def bench(request, open_window, qtbot):
-    window = open_window(load(demo_path(request.param)))
+    window = open_window(load(request.param))
     keys(window, "Ctrl+4", qtbot)
     settle(window, qtbot)
     found = window.benches["coil"]
@@ -47,7 +48,7 @@ def free_for(coil):
     raise AssertionError("no metal is left that a piece fits on")
 
 
-@pytest.mark.parametrize("bench", ["sail-loft"], indirect=True)
+@pytest.mark.parametrize("bench", [demo_path()], ids=["sail-loft"], indirect=True)
 def test_a_piece_is_dragged_onto_what_is_left(bench, qtbot):
     window, coil = bench
     place, (stock, x, y) = free_for(coil)
@@ -162,7 +163,7 @@ def test_stock_lists_labels_and_jobs_together(bench, qtbot, tmp_path):
     pages = PdfReader(tmp_path / "labels.pdf").pages
     said = "".join(page.extract_text() for page in pages)
     assert all(piece.id in said for piece in window.store.session.derived.pieces[:5]) and "paint face up" in said
-    window.asking.jobs, window.asking.folder = lambda: [str(demo_path("net-shed"))], lambda: str(tmp_path)
+    window.asking.jobs, window.asking.folder = lambda: [str(THREE_EAVES)], lambda: str(tmp_path)
     keys(window, "Ctrl+Alt+Y", qtbot)
     qtbot.waitUntil(lambda: (tmp_path / "together.csv").exists() and not window.store.board.busy("files", "papers"), timeout=60000)
     answer = json.loads((tmp_path / "together.json").read_text())

@@ -9,10 +9,11 @@ from hands import keys, settle, type_into
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QPushButton
 
+from samples import THREE_EAVES
 from yattle.coil import faults
-from yattle.job import demo_path, load
+from yattle.job import load
 
-DEMO = load(demo_path("net-shed"))
+DEMO = load(THREE_EAVES)
 
 
 def at_the_coil(window, qtbot):
@@ -51,7 +52,7 @@ def test_it_can_be_stopped_and_a_changed_job_ends_it(bench, qtbot):
     qtbot.waitUntil(lambda: not coil.model.plan.search.busy, timeout=20000)
     coil.model.search()
     before = coil.model.answer
-    type_into(coil.slate.row("width"), "1000", qtbot)
+    type_into(coil.slate.row("width"), "40", qtbot)
     qtbot.waitUntil(lambda: not coil.model.plan.search.busy, timeout=20000)
     settle(window, qtbot)
     assert coil.model.answer is not before and window.store.session.derived.nest is coil.model.answer

@@ -8,12 +8,13 @@ from hands import settle, type_into
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QMessageBox
 
-from yattle.job import Job, demo_path, load
+from samples import THREE_EAVES
+from yattle.job import Job, load
 from yattle.ui.commands.table import ACTIONS
 from yattle.ui.frame.slate import Slate
 from yattle.ui.widgets.rows import ChoiceRow, NumberRow, ReadRow, SaidRow
 
-DEMO = load(demo_path("net-shed"))
+DEMO = load(THREE_EAVES)
 LEFT = Qt.MouseButton.LeftButton
 ELSEWHERE = ("piece.advice", "coil.search", "coil.line")  # long work, with tests of its own
 BENCHES = ("survey", "trim", "brake", "coil", "fit", "log")

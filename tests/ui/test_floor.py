@@ -7,6 +7,7 @@ from hands import keys, press_key_of, settle
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
+from samples import THREE_EAVES
 from yattle.job import demo_path, load
 from yattle.ui.floor.model import FloorModel
 from yattle.ui.floor.view import FloorView
@@ -14,7 +15,7 @@ from yattle.ui.floor.view import FloorView
 
 @pytest.fixture
 def floor(open_window, qtbot):
-    window = open_window(load(demo_path("net-shed")))
+    window = open_window(load(THREE_EAVES))
     keys(window, "F4", qtbot)
     view = window.shop.dialog
     assert isinstance(view, FloorView) and view.isFullScreen()
@@ -126,7 +127,7 @@ def test_the_numbers_are_read_from_two_metres(floor):
 
 
 def test_a_job_without_a_plan_says_so(open_window):
-    window = open_window(load(demo_path("net-shed")).but(roof=type(load(demo_path()).roof)(), runs=()))
+    window = open_window(load(THREE_EAVES).but(roof=type(load(demo_path()).roof)(), runs=()))
     model = FloorModel(window.store, lambda: None)
     for place, word in (("shear", "nothing to cut"), ("brake", "nothing to fold"), ("roof", "nothing to fit")):
         model.go(place)

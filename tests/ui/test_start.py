@@ -13,9 +13,10 @@ from hands import keys, settle, type_into
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QMessageBox
 
+from samples import THREE_EAVES
 from yattle.derive import derive
 from yattle.derive.roof_runs import run_of
-from yattle.job import demo_path, load, save
+from yattle.job import load, save
 from yattle.job.store import as_text
 from yattle.session import Session
 from yattle.session.journal import Journal, journal_folder, left_behind
@@ -23,7 +24,7 @@ from yattle.ui.app import make_app, make_window
 from yattle.ui.commands import job as jobs
 from yattle.ui.frame.window import Window
 
-SHED = load(demo_path("net-shed"))
+SHED = load(THREE_EAVES)
 
 
 @pytest.fixture

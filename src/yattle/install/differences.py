@@ -32,19 +32,25 @@ def _runs(before: Derived, after: Derived, unit: Unit) -> list[str]:
             assert what is not None
             rows.append(f"{run_id} {what.detail.name}: {'new' if old is None else 'gone'}, {_says(what, unit)}")
         elif [mark_of(p.pattern) for p in old.pieces] != [mark_of(p.pattern) for p in new.pieces]:
-            rows.append(f"{run_id} {new.detail.name}: {_says(new, unit)}; before {_says(old, unit)}")
+            one, other = (_girth(run, unit) for run in (new, old))
+            girths = ("", "") if one == other else (f", girth {one}", f", girth {other}")
+            rows.append(f"{run_id} {new.detail.name}: {_says(new, unit)}{girths[0]}; before {_says(old, unit)}"
+                        f"{girths[1]}")
     return rows
 
 
+def _girth(run: DerivedRun, unit: Unit) -> str:
+    return say_length(run.detail.girth.girth, unit) if run.detail.girth is not None else "unknown"
+
+
 def _says(run: DerivedRun, unit: Unit) -> str:
-    """How many pieces of which lengths, the most frequent first, and their girth."""
+    """How many pieces of which lengths, the most frequent first."""
     sizes = Counter[str]()
     for piece in run.pieces:
         sizes[say_length(piece.pattern.length, unit)] += piece.pattern.qty
     common = [f"{many} × {size}" for size, many in sizes.most_common(2)]
     more = sum(sizes.values()) - sum(many for _, many in sizes.most_common(2))
-    girth = run.detail.girth.girth if run.detail.girth is not None else 0.0
-    return f"{', '.join(common)}{f' and {more} more' if more else ''}, girth {say_length(girth, unit)}"
+    return f"{', '.join(common)}{f' and {more} more' if more else ''}"
 
 
 def _panels(before: Derived, after: Derived, unit: Unit) -> list[str]:
