@@ -27,7 +27,8 @@ _BEGIN = {"length": 2400.0, "pitch": 30.0, "fold": 60.0, "coverage": 500.0, "deg
           "along": 500.0, "rise": 300.0, "plan": 30.0, "dip": 20.0}
 STRAIGHT = ("pan",)
 """Forms that are a section along a line, where they are not tapered."""
-_KEPT = ("format", "id", "metal", "detail", "measured", "outline", "avoid", "stock_length", "least_piece")
+_KEPT = ("format", "id", "metal", "detail", "measured", "outline", "avoid", "stock_length", "least_piece", "left_also",
+         "right_also")
 
 
 def a_metal(draw: random.Random) -> dict[str, Any]:

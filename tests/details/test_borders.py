@@ -13,7 +13,7 @@ from yattle.details import FAMILIES, develop
 from yattle.details.all_forms import FORMS
 from yattle.details.closed import DormerRidge, ThreeWay
 from yattle.details.curb import Curb
-from yattle.details.ends import ends_of
+from yattle.details.ends import ends_of, parts_of
 from yattle.details.forms import Form, develop_form
 from yattle.details.pans import StandingPan, Tray
 from yattle.details.pipe import Pipe
@@ -27,8 +27,9 @@ SAID = ("does not fold up", "do not close")
 
 def with_ends(draw, trim):
     """The trim with ends at random of those that it can have."""
-    can = ends_of(trim.sheet())
-    return trim.but(left=draw.choice(can), right=draw.choice(can))
+    can, parts = ends_of(trim.sheet()), parts_of(trim.sheet())
+    also = tuple(draw.sample(parts, 1)) if parts and draw.random() < 0.3 else ()
+    return trim.but(left=draw.choice(can), right=draw.choice(can), left_also=also)
 
 
 @pytest.mark.parametrize("family", [*FAMILIES, *FORMS])

@@ -248,3 +248,25 @@ def test_a_tapered_piece_is_not_given_to_the_folder_and_its_strokes_name_lines(t
     group = section_of(session.derived, session.selection.run)
     step = session.derived.order(session.selection.run).steps[-1]
     assert group.tapers and "on its line" in step_says(step, group.girth, UNITS["mm"], group.tapers)[0]
+
+
+def test_an_end_s_parts_are_typed_switched_off_and_come_from_the_school(trim, qtbot):
+    """A rake's foot by the school cut plumb and closed; one part switched off by name; a wrong one is told what there is."""
+    session = trim.store.session
+    session.select(run="G1")
+    choose(trim.slate.row("eave end"), "plumb")
+    settle(trim.window_of, qtbot)
+    run = session.derived.run("G1")
+    side = "left" if run.run.left == "tab" else "right"
+    piece = run.pieces[0 if side == "left" else -1]
+    assert {fold.id[:2] for fold in piece.pattern.folds if fold.id[0] == "w"} == {"wL" if side == "left" else "wR"}
+    assert sum(fold.id[0] == "w" for fold in piece.pattern.folds) == 2 and run.detail.max_gap < 1e-6
+    row = trim.slate.row(f"{side} also")
+    type_into(row, "top tab, gargoyle", qtbot)
+    assert "some of top tab, face tab, wrap, hem 45, drip back" in row.wrong.text()
+    type_into(row, "top tab, hem 45", qtbot)
+    settle(trim.window_of, qtbot)
+    piece = session.derived.run("G1").pieces[0 if side == "left" else -1]
+    assert sum(fold.id[0] == "w" for fold in piece.pattern.folds) == 1 and row.field.text() == "top tab, hem 45"
+    type_into(row, "", qtbot)
+    assert getattr(session.derived.run("G1").run, f"{side}_also") is None

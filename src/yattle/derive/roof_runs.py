@@ -25,7 +25,8 @@ from yattle.values import check
 
 _NO_SEAM = 1.0  # mm: a seam that near to a wall is in it
 _ALIKE = 0.01  # of a fall's direction: walls that differ by less are as square to it
-_NOTED = ("name", "left", "right", "detail", "schools", "section", "mitre_left", "mitre_right", "tapers", "own")
+_NOTED = ("name", "left", "right", "left_also", "right_also", "detail", "schools", "section", "mitre_left",
+          "mitre_right", "tapers", "own")
 
 
 @dataclass(frozen=True)

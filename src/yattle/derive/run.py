@@ -22,7 +22,7 @@ from yattle.details import (
     families_for,
     standard_for,
 )
-from yattle.details.ends import ends_of
+from yattle.details.ends import ends_of, parts_of
 from yattle.details.free import Shape
 from yattle.details.schools import Schools
 from yattle.errors import InputError
@@ -34,6 +34,7 @@ from yattle.section import MetalSpec
 from yattle.values import check
 
 _MEETS = 5.0  # mm: edges whose ends are that near meet
+_CLOSED = ("top-tab", "face-tab", "hem-45")  # what a rake's foot has besides where it is cut plumb
 NO_DETAIL = DetailResult(None, None, (), (), {}, 0.0, (), (), (), (), ())
 
 
@@ -210,9 +211,15 @@ def detail_of(run: Run, family: Family, standard: Standard, common: Common) -> T
         **{"length": run.length} | values, id=run.id, metal=common.metal, measured=common.measured,  # type: ignore[arg-type]
         weather=common.weather, joints=common.joints, left="plain", right="plain"))  # type: ignore[arg-type]
     can = ends_of(made.sheet())  # what meets a run may ask for an end that another detail of it cannot have
-    boxed = {"tab": "box"} if run.kind == "rake" and schools.rake_end == "box" else {}
-    ends = {side: boxed.get(end, end) if end in can else "plain"
-            for side, end in (("left", run.left), ("right", run.right))}
+    foot = schools.rake_end if run.kind == "rake" and schools.rake_end is not None else "tab"
+    ends: dict[str, Any] = {}
+    also: tuple[str, ...] | None
+    for side, end, also in (("left", run.left, run.left_also), ("right", run.right, run.right_also)):
+        named = foot if end == "tab" else end
+        ends[side] = named if named in can else "plain"
+        if also is None:  # as the school has it
+            also = _CLOSED if end == "tab" and ends[side] == "plumb" else ()
+        ends[f"{side}_also"] = () if run.layer else tuple(part for part in also if part in parts_of(made.sheet()))
     return made.but(**ends)
 
 

@@ -20,6 +20,8 @@ Point = tuple[float, float]
 RunEnd = Literal["plain", "wrap", "wrap-in", "tab", "box", "cap", "dam", "turn-down", "kick-out", "wall-out",
                  "wall-in", "hem-45", "plumb", "lock-down", "lock-up"]
 """How a run can begin and finish."""
+EndPart = Literal["top-tab", "face-tab", "wrap", "dam", "hem-45", "drip-back"]
+"""What an end can have besides, each part by itself."""
 
 
 @dataclass(frozen=True)
@@ -54,7 +56,7 @@ class Finding:
 @dataclass(frozen=True)
 class EndNote:
     """How one end of a piece is: its kind, its lap or flap in mm, the piece it meets (0: none), what it is called, what
-    folds its flaps."""
+    folds its flaps, which parts it has ``also``."""
 
     kind: EndKind
     amount: float = 0.0
@@ -62,16 +64,21 @@ class EndNote:
     name: str = ""
     nested: bool = True
     by: str = "tongs"
+    also: str = ""
 
     def kind_says(self, unit: Unit = UNITS["mm"]) -> str:
         """As :meth:`says`, of several pieces: the neighbour of none of them is named."""
-        return EndNote(self.kind, self.amount, 0, self.name, self.nested, self.by).says(unit)
+        return EndNote(self.kind, self.amount, 0, self.name, self.nested, self.by, self.also).says(unit)
 
     def says(self, unit: Unit = UNITS["mm"]) -> str:
         """How it is, in words."""
+        said = self._said(unit)
+        return f"{said}, {self.also}" if self.also else said
+
+    def _said(self, unit: Unit) -> str:
         amount = say_length(self.amount, unit, mark=True)
         if self.kind == "tabs":
-            return f"{self.name} {amount}, by {self.by}"
+            return f"{self.name} {amount}, by {self.by}" if self.name else f"square, by {self.by}"
         nests = "nests under" if self.nested else "lies under"
         beside = f"piece {self.neighbour}" if self.neighbour else "the next"
         return {"under": f"{nests} {beside}, lap {amount}",
@@ -154,7 +161,7 @@ class DetailResult:
     ``leg_names``: of all flat parts, hems included; ``leg_fields``: of the legs alone
     ``turn_fields``: fold id → what it follows from
     ``heading``: the first leg's direction as installed, degrees from level
-    ``ends``: those its runs can have
+    ``ends``: those its runs can have; ``parts``: what these can have besides
     """
 
     profile: Profile | None
@@ -170,6 +177,7 @@ class DetailResult:
     cautions: tuple[str, ...]
     name: str = ""
     ends: tuple[str, ...] = ()
+    parts: tuple[str, ...] = ()
     roles: Roles = NO_ROLES
 
     @property
@@ -182,7 +190,7 @@ class DetailResult:
         return tuple((a, b, prove_lap(a.pattern, b.pattern, a.profile, b.start - a.start, a.ends[1].amount or
                                       b.ends[0].amount))
                      for a, b in pairwise(self.pieces)
-                     if a.flat is None and "under" in (a.ends[1].kind, b.ends[0].kind))
+                     if a.flat is None and b.flat is None and "under" in (a.ends[1].kind, b.ends[0].kind))
 
     @property
     def max_gap(self) -> float:

@@ -12,7 +12,7 @@ from functools import lru_cache
 from typing import Any
 
 from yattle.details.common import DetailPiece, DetailResult, EndNote, Finding, Surrounding
-from yattle.details.ends import TITLES, by_sealant, ends_of, tabs_of
+from yattle.details.ends import PARTS, TITLES, by_sealant, ends_of, parts_of, tabs_of
 from yattle.details.run_ends import run_ends, section_corners
 from yattle.details.tapered import Taper, check_same_parts, far_of, laid_flat, twisted
 from yattle.details.trim import Trim, TrimSection
@@ -55,11 +55,14 @@ def develop(detail: Trim) -> DetailResult:
     ends = run_ends(detail, sheet, profile, taper)
     if isinstance(ends, Finding):
         return _result(sheet, profile, girth, (), (ends,))
+    if taper is None and any(end.shaped for end in ends):  # the same section all along
+        corners = section_corners(profile, sheet.heading, sheet.datum, sheet.crossing)
+        taper = Taper(corners, corners, detail.length)
     laid = _laid_out(detail, sheet, girth, ends, taper)
     if isinstance(laid, Finding):
         return _result(sheet, profile, girth, (), (laid,))
     made = _result(sheet, profile, girth, laid, (*_advice(detail, sheet), *sheet.looks, *twists))
-    return made if taper is None else _as_tapered(made, detail, taper)
+    return made if taper is None or not detail.tapers else _as_tapered(made, detail, taper)
 
 
 def _taper_of(detail: Trim, sheet: TrimSection, profile: Profile) -> Taper | Finding:
@@ -134,7 +137,7 @@ def _laid_out(detail: Trim, sheet: TrimSection, girth: Girth, ends: tuple[End, E
               taper: Taper | None = None, more: float = 0.0) -> tuple[DetailPiece, ...] | Finding:
     """The pieces of the run, or why there are none. Where a slanting end leaves too little of a share, shares are made
     longer, if the run is; where a taper makes a piece longer than its stock, each leaves ``more`` mm of it."""
-    reach = end_reach(girth, ends[0], detail.nest_gap), end_reach(girth, ends[1], detail.nest_gap)
+    reach = _reach(girth, ends[0], detail.nest_gap), _reach(girth, ends[1], detail.nest_gap)
     least, wanted = max(detail.least_piece, detail.lap), 0.0  # a share under its lap would not fill it
     while True:
         cuts = _cuts(detail, reach, least, more)
@@ -152,6 +155,12 @@ def _laid_out(detail: Trim, sheet: TrimSection, girth: Girth, ends: tuple[End, E
         if len(cuts) == 1 or detail.own_cuts() or wanted > detail.stock_length or wanted <= before:
             return _ends_meet(detail, math.ceil(wanted))
         least = wanted
+
+
+def _reach(girth: Girth, end: End, clearance: float) -> float:
+    """How far an end's outline goes beyond its share, with the flaps of a cut one, mm."""
+    flaps = [tab.length for tab in end.tabs] if end.shaped else []
+    return end_reach(girth, replace(end, back=()), clearance) + max(flaps, default=0.0)
 
 
 def _ends_meet(detail: Trim, wanted: float) -> Finding:
@@ -177,14 +186,17 @@ def _piece(detail: Trim, girth: Girth, cuts: tuple[RunPiece, ...], ends: tuple[E
     up = {"left": ", upslope →", "right": ", ← upslope"}.get(detail.low or "", "")
     hand = _hand(left, right)
     said = f"{plan.id} {hand}{up}"
-    flat = None if taper is None else laid_flat(detail, taper, plan, cut.start, said)
+    shaped = taper is not None and (detail.tapers or left.shaped or right.shaped)
+    flat = laid_flat(detail, taper, plan, cut.start, said) if taper is not None and shaped else None
     pattern = _named(strip_pattern(plan, detail.nest_gap), girth, said) if flat is None else flat.pattern
-    return DetailPiece(pattern, _ledger(cut, left, right, pattern.length, flat is not None), hand,
-                       (_note(left, names[0], n), _note(right, names[1], n + 2)), cut.start, cut.share, girth.profile,
+    return DetailPiece(pattern, _ledger(cut, left, right, pattern.length, bool(detail.tapers)), hand,
+                       (_note(left, names[0], n, detail.left_also), _note(right, names[1], n + 2, detail.right_also)),
+                       cut.start, cut.share, girth.profile,
                        (*left.tabs, *right.tabs), (
                            tuple((-a, -b) for a, b in left.parts) if left.kind == "cut" else None,
                            tuple((cut.share + a, cut.share + b) for a, b in right.parts) if right.kind == "cut"
-                           else None), flat, None if taper is None else taper.girths(girth.profile, cut))
+                           else None), flat,
+                       taper.girths(girth.profile, cut) if taper is not None and detail.tapers else None)
 
 
 def _named(piece: Pattern, girth: Girth, text: str) -> Pattern:
@@ -205,10 +217,12 @@ def _hand(left: End, right: End) -> str:
     return "both corners" if all(made) else "left hand" if made[0] else "right hand" if made[1] else "middle"
 
 
-def _note(end: End, name: str, neighbour: int) -> EndNote:
-    amount = end.tabs[-1].length if end.tabs else _furthest(end) if end.kind == "cut" else end.lap
-    return EndNote(end.kind, amount, neighbour, TITLES.get(name, "") if end.tabs or end.hem_cut else "", end.nested,
-                   end.tabs[0].by if end.tabs else "tongs")
+def _note(end: End, name: str, neighbour: int, parts: tuple[str, ...]) -> EndNote:
+    amount = _furthest(end) if end.kind == "cut" else end.tabs[-1].length if end.tabs else end.lap
+    also = ", ".join(PARTS[part] for part in parts) if name else ""  # of the run's own ends alone
+    named = TITLES.get(name, "") if end.tabs or end.hem_cut else ""
+    return EndNote(end.kind, amount, neighbour, "" if also and name == "plain" else named, end.nested,
+                   end.tabs[0].by if end.tabs else "tongs", also)
 
 
 def _furthest(end: End) -> float:
@@ -288,7 +302,7 @@ def _result(sheet: TrimSection, profile: Profile, girth: Girth | None, pieces: t
         names.append("hem")
     return DetailResult(profile, girth, tuple(names), tuple(leg.field for leg in sheet.legs),
                         _turn_fields(sheet), sheet.heading, sheet.around, pieces, findings, sheet.notes,
-                        sheet.cautions, sheet.name, ends_of(sheet), sheet.roles)
+                        sheet.cautions, sheet.name, ends_of(sheet), parts_of(sheet), sheet.roles)
 
 
 def _turn_fields(sheet: TrimSection) -> dict[str, str]:

@@ -7,9 +7,11 @@ the same few things: flaps turned to either side, hems cut off at 45°, a cut by
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 from yattle.details.common import Finding
 from yattle.details.trim import Trim, TrimSection
+from yattle.errors import InputError
 from yattle.pattern import End, Tab
 from yattle.section import GirthRefused, Hem, Profile, girth_of
 
@@ -23,6 +25,7 @@ TITLES: dict[str, str] = {
 }
 """Every end with what it is called."""
 LEAST = 12.0  # mm: a narrower leg leaves nothing between its relief cuts
+_KICKS = 1.0  # degrees: what is turned by less is part of the face
 KICK_TURN = 60.0  # degrees a kick-out is turned away from the wall
 _SEALED = {"kick-out", "wall-in"}  # the corner stands by rivets and sealant
 
@@ -63,6 +66,60 @@ def tabs_of(detail: Trim, sheet: TrimSection, name: str) -> list[tuple[int, floa
         "wall-in": [*dams, (roles.wall or 0, detail.kick_out, 90.0)],
         "lock-down": [(leg, detail.tab, -180.0) for leg in flat], "lock-up": [(leg, detail.tab, 180.0) for leg in flat],
     }.get(name, [])
+
+
+PARTS: dict[str, str] = {
+    "top-tab": "tab on the top leg", "face-tab": "tab on the face", "wrap": "face wrapped round",
+    "dam": "dam turned up", "hem-45": "hems at 45°", "drip-back": "kick and its hem cut back"}
+"""What an end can have besides, with what it is called."""
+
+
+def parts_of(sheet: TrimSection) -> tuple[str, ...]:
+    """The parts that an end of a section can have besides."""
+    face, roles = sheet.roles.face, sheet.roles
+    can = {"top-tab": face is not None and face > 0, "face-tab": face is not None, "wrap": face is not None,
+           "dam": bool(roles.water), "hem-45": bool(sheet.hem_a or sheet.hem_b),
+           "drip-back": face is not None and face < len(sheet.legs) - 1}
+    return tuple(name for name, possible in can.items() if possible)
+
+
+def with_parts(detail: Trim, sheet: TrimSection, end: End, names: tuple[str, ...]) -> End | Finding:
+    """An end with more parts; what stops one of them. Raises :class:`InputError` for parts that the section cannot
+    have, or two on one leg."""
+    for name in names:
+        if name not in parts_of(sheet):
+            raise InputError("also", repr(name), f"parts that a {sheet.name} can have: {', '.join(parts_of(sheet))}")
+    if "drip-back" in names and abs(sheet.turns[sheet.roles.face or 0]) < _KICKS:
+        raise InputError("also", f"'drip-back' where the kick is turned by {sheet.turns[sheet.roles.face or 0]:.2f}°",
+                         f"a kick turned by {_KICKS:g}° or more, or no such cut")
+    tabs, shift = list(end.tabs), 1 if sheet.hem_a else 0
+    for name in names:
+        for leg, length, turn in _flaps_of(detail, sheet, name):
+            if any(tab.leg == leg + shift for tab in tabs):
+                raise InputError("also", repr(name), f"one flap on the {sheet.legs[leg].name}, it has one already")
+            tab = _tab(detail, sheet, leg, length, turn)
+            if isinstance(tab, Finding):
+                return tab
+            tabs.append(tab)
+    kind = "tabs" if tabs and end.kind == "plain" else end.kind
+    return replace(end, kind=kind, tabs=tuple(tabs), hem_cut=end.hem_cut or "hem-45" in names,
+                   back=_cut_back(sheet) if "drip-back" in names else end.back)
+
+
+def _flaps_of(detail: Trim, sheet: TrimSection, name: str) -> list[tuple[int, float, float]]:
+    """The flaps of a part as (leg, mm, degrees): those of the top leg as long as the plumb cut is high."""
+    face = sheet.roles.face or 0
+    steep = max(math.cos(math.radians(detail.slope)), 0.3)
+    return {"top-tab": [(face - 1, detail.box_tab / steep, -90.0)], "face-tab": [(face, detail.tab, -90.0)],
+            "wrap": [(face, detail.wrap, -90.0)],
+            "dam": [(leg, detail.tab, 90.0) for leg in sheet.roles.water]}.get(name, [])
+
+
+def _cut_back(sheet: TrimSection) -> tuple[float, ...]:
+    """How much sooner each flat part ends where the kick is cut back: what comes after the face, by its own width."""
+    face, last = sheet.roles.face or 0, len(sheet.legs) - 1
+    legs = tuple(leg.length if n > face else 0.0 for n, leg in enumerate(sheet.legs))
+    return (*((0.0,) if sheet.hem_a else ()), *legs, *((legs[last],) if sheet.hem_b else ()))
 
 
 def made_end(detail: Trim, sheet: TrimSection, name: str) -> End | Finding:

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yattle.details.common import Finding
-from yattle.details.ends import ends_of, made_end, plumb_normal
+from yattle.details.ends import ends_of, made_end, plumb_normal, with_parts
 from yattle.details.tapered import Taper, far_of
 from yattle.details.trim import Normal, Trim, TrimSection
 from yattle.errors import InputError
@@ -64,8 +64,9 @@ def _planes_of(detail: Trim, side: Literal["left", "right"]) -> list[tuple[Norma
     """The planes that cut an end, on the side of edge A and on that of edge B, and how far beyond it they stand."""
     plane, beyond, at = (detail.left_plane, detail.left_plane_b, 0) if side == "left" else (
         detail.right_plane, detail.right_plane_b, 2)
-    if plane is None:
-        plane = plumb_normal(detail.slope, detail.low == "left")
+    if plane is None:  # cut plumb by name: where the panels end
+        past = detail.past if detail.low == side else 0.0
+        return [(plumb_normal(detail.slope, detail.low == "left"), past)] * 2
     return [(plane, detail.reaches[at]), (beyond or plane, detail.reaches[at + 1])]
 
 
@@ -84,6 +85,9 @@ def run_ends(detail: Trim, sheet: TrimSection, profile: Profile, taper: Taper | 
         here = far_of(detail) if taper is not None and side == "right" else detail
         end = (_on_plane(detail, sheet, profile, side, taper) if cut
                else made_end(here, sheet if here is detail else here.sheet(), name))
+        also = detail.left_also if side == "left" else detail.right_also
+        if also and not isinstance(end, Finding):
+            end = with_parts(here, sheet, end, also)
         if isinstance(end, Finding):
             return end
         ends.append(replace(end, past=_past(detail, end, side)) if detail.low == side else end)
@@ -92,7 +96,7 @@ def run_ends(detail: Trim, sheet: TrimSection, profile: Profile, taper: Taper | 
 
 def _past(detail: Trim, end: End, side: str) -> float:
     """How far beyond its edge an end goes with the panels, mm: a cut one as its nearer plane says."""
-    if end.kind != "cut":
+    if end.kind != "cut" or (detail.left_plane if side == "left" else detail.right_plane) is None:
         return detail.past
     return max(0.0, min(detail.reaches[:2] if side == "left" else detail.reaches[2:]))
 
@@ -107,5 +111,8 @@ def _on_plane(detail: Trim, sheet: TrimSection, profile: Profile, side: Literal[
     low = detail.low is not None and detail.low == side
     carry = 0.0 if detail.low is None else detail.under if low else detail.carry
     sign = -1.0 if side == "left" else 1.0
+    middle = sheet.datum + (1 if profile.hem_a else 0)
+    normals = [normal for normal, _ in _planes_of(detail, side)]
     return End("cut", parts=tuple((sign * one + carry, sign * other + carry) for one, other in parts), carry=carry,
-               carried="turn under" if low else "dress over")
+               carried="turn under" if low else "dress over",
+               planes=tuple(normals[0 if k < middle else 1] for k in range(len(parts))))

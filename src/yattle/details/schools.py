@@ -56,6 +56,8 @@ SCHOOLS: dict[str, School] = {
     }, ("rake",)),
     "rake_end": School("eave end", {
         "tab": Choice("one tab, flush", "one tab; quick, the corner is open behind"),
+        "plumb": Choice("cut plumb and closed", "tabs on top and face in the plumb cut, hems at 45°: follows the panel "
+                        "at its pitch, three cuts more"),
         "box": Choice("boxed", "two tabs and rivets; closed to wind, birds and wasps"),
     }, ("rake",)),
     "coping_top": School("its top", {
@@ -78,7 +80,7 @@ class Schools(Value):
     closures: Literal["square", "tabs", "folded"] | None = None
     ridge: Literal["sealed", "vented"] | None = None
     rake_under: Literal["cleat", "zed", "none"] | None = None
-    rake_end: Literal["tab", "box"] | None = None
+    rake_end: Literal["tab", "plumb", "box"] | None = None
     coping_top: Literal["inside", "both"] | None = None
     counter: Literal["kerf", "surface", "cladding"] | None = None
 

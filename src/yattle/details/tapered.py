@@ -18,15 +18,17 @@ from numpy.typing import NDArray
 from yattle.details.common import Finding
 from yattle.details.trim import Trim, TrimSection
 from yattle.errors import InputError
-from yattle.pattern import End, Mark, StripPlan
+from yattle.pattern import End, Mark, StripPlan, Tab
 from yattle.pattern.body import Body
 from yattle.pattern.marks import on_sheet
+from yattle.pattern.pattern import Point
 from yattle.pattern.unfold import Unfolded, unfold
 from yattle.runs import RunPiece
 from yattle.section import Girth, GirthRefused, Profile, girth_of
 
 Array = NDArray[np.float64]
 _FLAT = 1e-6  # mm: a leg that is off a plane by less is flat
+_MIDDLE = "middle of the share"
 _LEFT = 4.0  # mm that a cut for a nested hem leaves of its leg
 
 
@@ -120,13 +122,32 @@ def laid_flat(detail: Trim, taper: Taper, plan: StripPlan, start: float, name: s
     tabs = [_tab(body, parts, chain, end, side, n) for side, end in ((-1, plan.left), (1, plan.right))
             for n in range(len(end.tabs))]
     _lap_lines(body, parts, chain, plan)
+    half = start + plan.share / 2
+    for part, (face, _) in enumerate(chain):  # of a short piece some parts may not reach it
+        body.mark(face, taper.corner(part, half), taper.corner(part + 1, half), _MIDDLE)
     flat = unfold(replace(body.surface(), straight=True), detail.metal, plan.id, detail.measured)
+    flat = _from_share(flat, plan.share)
     ids = [*parts.folds, *tabs]
     folds = tuple(fold.but(id=new) for fold, new in zip(flat.pattern.folds, ids, strict=True))
     middle = flat.seats[max(range(len(flat.faces)), key=lambda n: _size(flat.faces[n].corners))][0]
     said = Mark(a=middle, b=(middle[0] + 30.0, middle[1]), text=name)
     marks = on_sheet((*flat.pattern.marks, said), flat.pattern.outline)
     return replace(flat, pattern=flat.pattern.but(folds=folds, marks=marks))
+
+
+def _from_share(flat: Unfolded, share: float) -> Unfolded:
+    """Moved along so that its share of the run begins at x = 0, as of every piece of a section along a line."""
+    pattern = flat.pattern
+    lines = [mark for mark in pattern.marks if mark.text == _MIDDLE]
+    by = share / 2 - (lines[0].a[0] + lines[0].b[0]) / 2 if lines else 0.0
+
+    def moved(point: Point) -> Point:
+        return point[0] + by, point[1]
+    folds = tuple(fold.but(a=moved(fold.a), b=moved(fold.b)) for fold in pattern.folds)
+    marks = tuple(mark.but(a=moved(mark.a), b=moved(mark.b)) for mark in pattern.marks if mark.text != _MIDDLE)
+    pattern = pattern.but(outline=tuple(map(moved, pattern.outline)), folds=folds, marks=marks,
+                          holes=tuple(tuple(map(moved, hole)) for hole in pattern.holes))
+    return replace(flat, pattern=pattern, seats=tuple((moved(a), moved(b)) for a, b in flat.seats))
 
 
 def _size(corners: Sequence[Sequence[float]]) -> float:
@@ -147,11 +168,16 @@ class _Parts:
         edge B, mm."""
         end = self.plan.left if side < 0 else self.plan.right
         share = self.start + (self.plan.share if side > 0 else 0.0)
-        if end.kind == "cut":
-            a, b = end.parts[part]
-            return share + side * a, share + side * b
-        beyond = end.past + (end.lap if end.kind == "under" else 0.0)
         hem_a, hem_b = part == 0 and self.profile.hem_a, part == self.taper.parts - 1 and self.profile.hem_b
+        back = end.back[part] if end.back else 0.0
+        if end.kind == "cut":
+            a, b = (place - back for place in end.parts[part])
+            if end.hem_cut and hem_a:
+                a = b - hem_a.length
+            if end.hem_cut and hem_b:
+                b = a - hem_b.length
+            return share + side * a, share + side * b
+        beyond = end.past + (end.lap if end.kind == "under" else 0.0) - back
         if end.kind == "under" and end.nested and (hem_a or hem_b):
             beyond = end.past - end.nest
         if end.hem_cut and hem_a:
@@ -240,12 +266,20 @@ def _tab(body: Body, parts: _Parts, chain: list[tuple[int, int]], end: End, side
     normal = normal / np.linalg.norm(normal)
     along = np.cross(b - a, normal)
     along = along / np.linalg.norm(along) * (1 if along[0] * side > 0 else -1)
-    turn = math.radians(tab.turn)
+    turn = math.radians(tab.turn) if end.kind != "cut" else _into_plane(end.planes[tab.leg], b - a, along, normal, tab)
     out, paint = along * math.cos(turn) + normal * math.sin(turn), normal * math.cos(turn) - along * math.sin(turn)
     narrow = min(3.0, float(np.linalg.norm(b - a)) / 8)
     layer = normal * math.copysign(1.0, tab.turn) if abs(tab.turn) == 180 else np.zeros(3)
     body.flap(face, a, b, out * tab.length, paint, "tab", tab.by, (narrow, narrow), layer)
     return f"w{'L' if side < 0 else 'R'}{n or ''}"
+
+
+def _into_plane(plane: tuple[float, float, float], edge: Array, along: Array, normal: Array, tab: Tab) -> float:
+    """How far a flap is turned to lie in the plane of the cut, radians, to the side that its own turn says."""
+    way = np.cross(edge, np.array([plane[0], plane[2], plane[1]]))
+    if (way @ normal) * tab.turn < 0:
+        way = -way
+    return math.atan2(float(way @ normal), float(way @ along))
 
 
 def _lap_lines(body: Body, parts: _Parts, chain: list[tuple[int, int]], plan: StripPlan) -> None:

@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from yattle.bounds import Id, Lap, Name, Past, Place, RunLength, Size, SizeOrNone
-from yattle.details.common import NO_ROLES, Finding, Roles, RunEnd, Surrounding
+from yattle.details.common import NO_ROLES, EndPart, Finding, Roles, RunEnd, Surrounding
 from yattle.pattern import Mark
 from yattle.runs import RunPiece
 from yattle.section import Girth, Hem, MetalSpec
@@ -65,6 +65,7 @@ class Trim(Value):
     ``left_plane``, ``right_plane``: the plane that cuts an end: its normal (along the run, out, up); it passes where
         the section's corner on the roof's edge ends
     ``left_plane_b``, ``right_plane_b``: another plane for the side of edge B, where a section lies on two faces
+    ``left_also``, ``right_also``: parts that they have besides
     ``reaches``: how far beyond the run's ends these planes stand, along it: left, left of B, right, right of B
     ``past``: how far a square lower end goes on beyond the run, with the panels that overhang there
     ``carry``, ``under``: how far the upper and the lower end go on beyond their planes
@@ -99,6 +100,8 @@ class Trim(Value):
     least_piece: Size = 500.0
     left: RunEnd = "plain"
     right: RunEnd = "plain"
+    left_also: tuple[EndPart, ...] = ()
+    right_also: tuple[EndPart, ...] = ()
     left_plane: Normal | None = None
     right_plane: Normal | None = None
     left_plane_b: Normal | None = None

@@ -17,7 +17,7 @@ from yattle.coil.job import NestRules, Stock
 from yattle.csv_tables import Style
 from yattle.details import ENTRIES, Own, families_for
 from yattle.details.all import SQUARE
-from yattle.details.common import RunEnd
+from yattle.details.common import EndPart, RunEnd
 from yattle.details.eave_drip import check_pitch
 from yattle.details.free import Mitre, Shape
 from yattle.details.schools import Schools
@@ -56,6 +56,7 @@ class Run(Value):
     ``detail``: where it is not the usual one for its kind
     ``section``: the user's own one; ``mitre_left``, ``mitre_right``: how such a run goes on at its ends
     ``layer``: it comes with another run (a cleat, a closure); ``gaps``: the gaps between seams that it fills
+    ``left_also``, ``right_also``: parts that its ends have besides; ``None``: as the school chosen has them
     ``avoid``: stretches from the left end where no joint may stand
     ``over``: how high the seams or ribs of the panels beneath it stand over their flat; 0 where nobody knows
     ``on_face``: the face that closures stand on
@@ -97,6 +98,8 @@ class Run(Value):
     taped_by: Literal["tape", "stand-in"] = "tape"
     left: RunEnd = "wrap"
     right: RunEnd = "wrap"
+    left_also: tuple[EndPart, ...] | None = None
+    right_also: tuple[EndPart, ...] | None = None
     at: PlacePair = (0.0, 0.0)
     bearing: Bearing = 0.0
     own: Own = Own()
@@ -134,6 +137,8 @@ class EdgeNote(Value):
     name: Name | None = None
     left: RunEnd | None = None
     right: RunEnd | None = None
+    left_also: tuple[EndPart, ...] | None = None
+    right_also: tuple[EndPart, ...] | None = None
     detail: str | None = None
     schools: Schools = Schools()
     section: Shape | None = None

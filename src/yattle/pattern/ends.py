@@ -48,6 +48,8 @@ class End:
     ``carry``: how much of that lies beyond the plane itself, dressed over or turned under as ``carried`` says
     ``past``: how far a square end, flaps and all, goes on beyond the share; of a cut one what of ``parts`` is that
     ``hem_cut``: hems cut off at 45°
+    ``planes``: of a cut end that has flaps, for each part the normal (along, out, up) of the plane its flap lies in
+    ``back``: how much sooner each part ends, mm; empty: none does
     """
 
     kind: EndKind = "plain"
@@ -61,6 +63,14 @@ class End:
     carried: str = "dress over"
     past: float = 0.0
     hem_cut: bool = False
+    planes: tuple[tuple[float, float, float], ...] = ()
+    back: tuple[float, ...] = ()
+
+    @property
+    def shaped(self) -> bool:
+        """Whether it is put together from parts that a strip cut off square cannot have: flaps or cut hems on a
+        slanting cut, legs cut back."""
+        return bool(self.back) or (self.kind == "cut" and (bool(self.tabs) or self.hem_cut))
 
 
 @dataclass(frozen=True)

@@ -22,8 +22,8 @@ from yattle.pattern.piece_ends import piece_ends
 from yattle.ui.benches.host import Host
 from yattle.ui.benches.model import BenchModel
 from yattle.ui.benches.trim.advice import AdviceHand
+from yattle.ui.benches.trim.ends import Besides, RightEnd
 from yattle.ui.benches.trim.own import OwnSection
-from yattle.ui.benches.trim.tapers import RightEnd
 from yattle.ui.shown import Shown
 
 
@@ -55,7 +55,8 @@ class TrimModel(BenchModel):
 
     def __init__(self, store: Host, changed: Callable[[], None]) -> None:
         super().__init__(store, changed)
-        self.advice, self.own, self.right_end = AdviceHand(self), OwnSection(self), RightEnd(self)
+        self.advice, self.own = AdviceHand(self), OwnSection(self)
+        self.right_end, self.besides = RightEnd(self), Besides(self)
         self.flat = FLAT[0]  # how the flat pattern is shown
         self.beside = ""  # what the section is compared with: question and answer parted by a colon, or nothing
         self.desk = store.desk("trim", changed)

@@ -131,6 +131,10 @@ def _fill_ends(s: Slate, m: TrimModel) -> None:
     for side in ("left", "right"):
         s.words(f"{side} mitre", partial(m.mitre, side), partial(m.put_mitre, side),
                 "cut at an angle, or how the run goes on: 90 plan, -90 plan, 35 elevation; empty: as the roof says")
+    for side in ("left", "right"):
+        s.words(f"{side} also", partial(m.besides.says, side), partial(m.besides.put, side),
+                "parts that this end has besides: top tab, face tab, wrap, dam, hem 45, drip back; none: nothing; "
+                "empty: as the schools have it")
     s.words("tapers to", lambda: Shown(m.right_end.says()), m.right_end.put,
             "legs that are another at the right end: front 120, back 145; empty: the section stays what it is")
     for entry, users in _FLAPS.items():

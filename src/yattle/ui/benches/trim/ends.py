@@ -1,4 +1,4 @@
-"""What a run's section is at its right end, as it is typed: names of legs and folds with their measures there."""
+"""A run's ends as they are typed: the parts they have besides, and what the section is at the right one."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ from yattle.details import ENTRIES
 from yattle.errors import InputError
 from yattle.measure import parse_angle
 from yattle.ui.benches.model import BenchModel
+from yattle.ui.shown import Shown
 
 
 def names_of(run: DerivedRun) -> dict[str, tuple[str, bool]]:
@@ -54,3 +55,28 @@ class RightEnd:
         field, angle = named[name]
         said = part[len(name):].strip()
         return field, parse_angle(said, name) if angle else self.trim.length_from(said, name)
+
+
+class Besides:
+    """The rows that say and take the parts which an end has besides."""
+
+    def __init__(self, trim: BenchModel) -> None:
+        self.trim = trim
+
+    def says(self, side: str) -> Shown:
+        """The parts that were chosen for one end; nothing where the schools have their way."""
+        chosen = getattr(self.trim.run.run, f"{side}_also") if self.trim.run is not None else None
+        return Shown("" if chosen is None else ", ".join(part.replace("-", " ") for part in chosen) or "none")
+
+    def put(self, side: str, text: str) -> str | None:
+        """Other parts; what is wrong with them."""
+        def read() -> tuple[str, ...] | None:
+            typed = (word.strip() for word in text.replace(";", ",").lower().split(","))
+            words = [word.replace(" ", "-") for word in typed if word]
+            can = self.trim.run.detail.parts if self.trim.run is not None else ()
+            wrong = next((word for word in words if word not in (*can, "none")), None)
+            if wrong is not None:
+                raise InputError(f"{side} also", repr(wrong.replace("-", " ")),
+                                 f"some of {', '.join(part.replace('-', ' ') for part in can)}")
+            return tuple(word for word in words if word != "none") if words else None
+        return self.trim.edit_run(f"{side} end", **{f"{side}_also": read})
