@@ -4,6 +4,7 @@ edges ask for."""
 from __future__ import annotations
 
 from collections.abc import Iterable
+from typing import Any
 
 from yattle.derive.layers import schools_of
 from yattle.derive.roof_runs import RoofRun, roof_runs
@@ -34,7 +35,7 @@ def rule_on(job: Job, facet: Facet) -> PanelRule:
 def rule_of(job: Job, facet: Facet, edges: Iterable[RoofRun]) -> PanelRule:
     """The rule a face is laid by; ``edges``: the runs of its edges. What somebody typed for its ends stands."""
     rule, system, structure = job.panel_rule(facet.id), job.panel_system(facet.id), job.structure_of(facet.id)
-    changes: dict[str, float] = {}
+    changes: dict[str, Any] = {}
     if system is not None:
         changes |= {"lap": system.rules.lap_at(facet.plane.pitch), "longest": system.rules.longest}
     if structure.kind == "supports":
@@ -44,6 +45,10 @@ def rule_of(job: Job, facet: Facet, edges: Iterable[RoofRun]) -> PanelRule:
             more = [_by_school(job, one, system.rules.slot if system is not None else 0.0) for one in edges
                     if one.edge.kind in kinds]
             changes[field] = max(more, key=abs, default=0.0)
+    split = tuple(opening.id for opening in job.roof.openings
+                  if opening.kind == "pipe" and job.opening_note(opening.id).values.get("school") == "split")
+    if split:
+        changes["split_at"] = split
     changes = {name: value for name, value in changes.items() if getattr(rule, name) != value}
     return rule.but(**changes) if changes else rule
 

@@ -30,12 +30,14 @@ def seam_lengths(roof: Roof, plan: PanelPlan) -> tuple[float, ...]:
     """How long each stretch of seam is, mm up the slope, from the left; none where an opening takes the panel away."""
     found: list[float] = []
     taken = _taken(roof, plan.facet)
+    beside: dict[float, list[Polygon]] = {}
     for panel in plan.panels:
-        if not any(abs(panel.right - seam) < _BESIDE for seam in plan.seams):
-            continue
-        shape = Polygon(panel.outline)
+        if any(abs(panel.right - seam) < _BESIDE for seam in plan.seams):
+            beside.setdefault(panel.right, []).append(Polygon(panel.outline))
+    for right, shapes in beside.items():  # a panel that is split has one seam all the same
+        shape = shapely.union_all(shapes)
         low, high = shape.bounds[1] - 1, shape.bounds[3] + 1
-        at = panel.right - _BESIDE
+        at = right - _BESIDE
         cut = LineString([(at, low), (at, high)]).intersection(shape).difference(taken)
         found += [part.length for part in shapely.get_parts(cut) if part.length > 1]
     return tuple(found)

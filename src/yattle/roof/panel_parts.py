@@ -14,6 +14,8 @@ from yattle.roof.build import Roof
 from yattle.roof.drain import spills_on
 from yattle.roof.edges import Edge
 from yattle.roof.facets import Facet
+from yattle.roof.model import PipeOpening
+from yattle.roof.openings import outline
 from yattle.roof.panel_rule import LAPPED, NOTHING, FacetFrame, Panel, PanelRule, SlantCut
 
 _LEAST = 50.0  # mm: no panel is split off shorter
@@ -58,17 +60,33 @@ Sides = list[tuple[Edge, shapely.LineString]]
 @dataclass(frozen=True)
 class FaceParts:
     """What parts the panels of a face, worked out once for all of them: the lines they are split at, those of end laps,
-    the face's edges in its own coordinates, mm."""
+    the face's edges and the boxes that stand in it (chimneys, curbs) in its own coordinates, mm."""
 
     lines: list[_SplitLine]
     laps: list[_SplitLine]
     sides: Sides
+    boxes: tuple[Polygon, ...]
 
 
 def face_parts(roof: Roof, facet: Facet, frame: FacetFrame, rule: PanelRule) -> FaceParts:
     """What parts the panels of a face laid by a rule; mm."""
     laps = [_SplitLine(t, 0.0, frame.width) for t in end_laps(frame.height, rule)]
-    return FaceParts(_split_lines(roof, facet, frame), laps, _sides(roof, facet, frame))
+    boxes = tuple(Polygon([frame.at(corner) for corner in outline(placed.opening)]) for placed in roof.openings
+                  if facet.id in placed.facets and not isinstance(placed.opening, PipeOpening))
+    lines = [*_split_lines(roof, facet, frame), *(_SplitLine(box.bounds[3], box.bounds[0], box.bounds[2])
+                                                  for box in boxes), *_at_pipes(roof, facet, frame, rule)]
+    return FaceParts(lines, laps, _sides(roof, facet, frame), boxes)
+
+
+def _at_pipes(roof: Roof, facet: Facet, frame: FacetFrame, rule: PanelRule) -> list[_SplitLine]:
+    """Through the middle of each pipe round which two pans are split."""
+    found = []
+    for placed in roof.openings:
+        opening = placed.opening
+        if isinstance(opening, PipeOpening) and opening.id in rule.split_at and placed.facets[0] == facet.id:
+            s, t = frame.at((opening.x, opening.y))
+            found.append(_SplitLine(t, s - opening.diameter / 2, s + opening.diameter / 2))
+    return found
 
 
 def panels_between(frame: FacetFrame, rule: PanelRule, parts: FaceParts, left: float, right: float,
@@ -77,6 +95,8 @@ def panels_between(frame: FacetFrame, rule: PanelRule, parts: FaceParts, left: f
     something stands between, or where one would be too long."""
     lines, laps, sides = parts.lines, parts.laps, parts.sides
     part = shapely.intersection(frame.shape, shapely.box(left, -1, right, frame.height + 1))
+    for box in parts.boxes:
+        part = shapely.difference(part, box)
     pieces = [half for p in shapely.get_parts(part) if isinstance(p, Polygon) and p.area > 100
               for half in _split(p, lines)]
     if laps:
