@@ -18,6 +18,7 @@ from yattle.install.metals import drains_onto, quarrel, run_off
 from yattle.install.movement import Movement, fights, movement_of, slides_wanted
 from yattle.install.panel_findings import panel_findings
 from yattle.install.panel_fixings import panel_needs
+from yattle.install.panel_movement import movements
 from yattle.install.parting import panels_of
 from yattle.install.rain import rain_findings
 from yattle.install.roof_laps import laps_on
@@ -223,18 +224,19 @@ def _findings(derived: Derived, order: Order, runs: InstalledRuns, water: Water)
 
 def _long_panels(derived: Derived) -> Iterator[tuple[str, Finding]]:
     """Panels whose free end moves more than clips, hooks and holes give: how much room each of them needs."""
-    metal, rules = derived.job.metal_used, derived.job.fit
+    rules = derived.job.fit
     for facet in derived.roof.facets:
-        laid = derived.panels[facet.id]
-        longest = max((panel.length for panel in laid.panels), default=0.0)
-        move = movement_of(longest, metal.expansion, rules)
-        if move.whole > rules.slide:
-            pipes = [p.opening.id for p in derived.roof.openings if facet.id in p.facets and p.opening.kind == "pipe"]
-            holes = f"; holes of {', '.join(pipes)} that much wider by their distance from it" if pipes else ""
-            yield panels_of(facet.id, 0), Finding(
-                "look", f"panels of {facet.id}, the longest {{0}}, move {move.whole:.1f} mm held at one end",
-                f"fixed at one place only; clips that slide, {move.longer:.1f} mm of room and {move.shorter:.1f} mm of "
-                f"hook at the other end{holes}", "movement", (longest,))
+        moved = movements(derived, facet.id)
+        most = max(moved, key=lambda one: one.movement.whole, default=None)
+        if most is None or most.movement.whole <= rules.slide:
+            continue
+        move, (fixed, other) = most.movement, (("eave", "head") if most.fixed == "eave" else ("head", "eave"))
+        holes = "".join(f"; the hole of {at.pipe} {at.movement.longer + at.movement.shorter:.1f} mm wider along the "
+                        "panel" for one in moved for at in one.pipes)
+        yield panels_of(facet.id, 0), Finding(
+            "look", f"panels of {facet.id}, the longest {{0}}, move {move.whole:.1f} mm held at one end",
+            f"fixed at the {fixed} only; clips that slide, {move.longer:.1f} mm of room and {move.shorter:.1f} mm of "
+            f"hook at the {other}{holes}", "movement", (most.panel.length,))
 
 
 def _installed_run(derived: Derived, run: DerivedRun) -> InstalledRun:

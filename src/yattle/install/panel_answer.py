@@ -7,6 +7,8 @@ from typing import Any
 from yattle.derive.derived import Derived
 from yattle.derive.run import common_of
 from yattle.errors import InputError
+from yattle.install.movement import Movement
+from yattle.install.panel_movement import PanelMovement, movements
 from yattle.panels import PanelSystem, derive_profile
 from yattle.panels.profile import blank_width
 from yattle.roof.panels import Panel, PanelPlan, face_frame
@@ -28,7 +30,16 @@ def _face(derived: Derived, face: str) -> Answer:
     return {"face": face, "system": system.name if system else None, "coverage": rule.coverage,
             "clear_width": derive_profile(system).clear if system else rule.coverage - rule.seam,
             "start": laid.start, "seams": list(laid.seams),
-            "panels": [_panel(derived, laid, panel, system, common_of(derived.job).metal) for panel in laid.panels]}
+            "panels": [_panel(derived, laid, moved.panel, system, common_of(derived.job).metal) | _moves(moved)
+                       for moved in movements(derived, face)]}
+
+
+def _moves(moved: PanelMovement) -> Answer:
+    """Where a panel is fixed and what it does at its free end and at its pipes, mm longer and shorter than as laid."""
+    def said(movement: Movement) -> Answer:
+        return {"longer": movement.longer, "shorter": movement.shorter}
+    return {"fixed_at": moved.fixed, "moves": said(moved.movement),
+            "at_pipes": [{"opening": at.pipe, "from_fixed": at.far, **said(at.movement)} for at in moved.pipes]}
 
 
 def _panel(derived: Derived, laid: PanelPlan, panel: Panel, system: PanelSystem | None, metal: MetalSpec) -> Answer:

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from yattle.derive.derived import Derived
 from yattle.derive.layers import narrow_gaps
+from yattle.derive.measures import face_out_of_square
 from yattle.derive.roof_runs import roof_runs
 from yattle.details import Finding
 from yattle.install.parting import panels_of
@@ -13,6 +14,8 @@ from yattle.panels import PanelSystem
 from yattle.roof import Facet
 from yattle.roof.panel_parts import end_laps
 from yattle.roof.panels import face_frame
+
+_BEARS = 25.0  # mm of a rake's flange that lie on the panel beyond its edge
 
 
 def panel_findings(derived: Derived) -> Iterator[tuple[str, Finding]]:
@@ -29,6 +32,7 @@ def panel_findings(derived: Derived) -> Iterator[tuple[str, Finding]]:
                     "another system, or its maker's word for this pitch", "system")
             yield from ((name, finding) for finding in _lengths(derived, facet, system))
         yield from ((name, finding) for finding in _sizes(derived, facet))
+        yield from ((name, finding) for finding in _out_of_square(derived, facet))
 
 
 def _lengths(derived: Derived, facet: Facet, system: PanelSystem) -> Iterator[Finding]:
@@ -43,6 +47,29 @@ def _lengths(derived: Derived, facet: Facet, system: PanelSystem) -> Iterator[Fi
         yield Finding("look", f"panels of {facet.id} come in {len(laps) + 1} lengths, lapped by {{0}}: {system.name} "
                       "is handled up to {1} in one piece", "plates, two beads and a row of screws in each lap",
                       "system", (laid.rule.lap, system.rules.longest))
+
+
+def _out_of_square(derived: Derived, facet: Facet) -> Iterator[Finding]:
+    """A face out of square whose rakes' flanges do not cover what seams square to the eave leave at its head."""
+    lean = face_out_of_square(derived.job, derived.roof, facet)
+    rakes = [run.standard.rake_flange for run in map(derived.run, derived.edge_runs)
+             if run.run.kind == "rake" and facet.id in derived.edge_runs[run.run.id].edge.facets]
+    if lean is None or not rakes:
+        return
+    off, covers = abs(lean.offset), min(rakes) - _BEARS
+    laid = derived.panels[facet.id]
+    many = max(len(laid.seams) + 1, 1)
+    if off > covers:
+        yield Finding("look", f"face {facet.id} is {{0}} out of square: with its first seam square to the eave the "
+                      "panels' edge comes that far from the rake at the head, its flange covers {1}",
+                      f"a wider flange, or each seam {off / many:.1f} mm off square at its head", "diagonal",
+                      (off, covers))
+    last = laid.last_width
+    narrow, wide = last - off, last + off
+    if laid.seams and (narrow < laid.rule.sliver or wide > laid.rule.coverage + 0.5) and off > 1.0:
+        yield Finding("look", f"the last panel of {facet.id} covers {{0}} at one end and {{1}} at the other",
+                      "another start keeps it between a sliver and a whole panel", "start",
+                      (last, wide if wide > laid.rule.coverage else narrow))
 
 
 def _sizes(derived: Derived, facet: Facet) -> Iterator[Finding]:

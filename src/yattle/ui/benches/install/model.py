@@ -60,8 +60,9 @@ class InstallModel(BenchModel):
     def lengths_say(self) -> str:
         """How many panels of which length."""
         rows = self.panels.orders() if self.panels is not None else []
-        said = [f"{count} × {say_length(length, self.store.unit, 0)}" for length, count in rows[:8]]
-        return "\n".join(said) + (f"\nand {len(rows) - 8} lengths more" if len(rows) > 8 else "")
+        shown = rows if len(rows) <= 9 else rows[:8]
+        said = [f"{count} × {say_length(length, self.store.unit, 0)}" for length, count in shown]
+        return "\n".join(said) + (f"\nand {len(rows) - 8} more lengths" if shown is not rows else "")
 
     def panels_take(self) -> str:
         """What holds the whole face's panels."""

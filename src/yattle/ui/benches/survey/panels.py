@@ -79,8 +79,9 @@ class PanelsHere:
         if laid is None:
             return "–"
         rows = laid.orders()
-        said = [f"{count} × {say_length(length, self.store.unit, 0)}" for length, count in rows[:5]]
-        return "\n".join(said) + (f"\nand {len(rows) - 5} lengths more" if len(rows) > 5 else "")
+        shown = rows if len(rows) <= 6 else rows[:5]
+        said = [f"{count} × {say_length(length, self.store.unit, 0)}" for length, count in shown]
+        return "\n".join(said) + (f"\nand {len(rows) - 5} more lengths" if shown is not rows else "")
 
     def systems(self) -> list[tuple[str, str]]:
         """Those of the library and those kept in the job."""
