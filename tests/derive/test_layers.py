@@ -177,7 +177,7 @@ def test_a_run_s_school_goes_before_the_job_s():
     assert schools_of(run_of(job, "G1"), job.schools).rake_under == "zed"
     own = with_run(job, "G1", schools=Schools(rake_under="none"))
     assert not layers(own, "G1") and layers(own, "G2")["k"].family.name == "closure"
-    assert schools_for("eave-drip") == ("joint", "flaps")
+    assert schools_for("eave-drip") == ("joint", "flaps", "eave_vent")
     boxed = derive(DEMO.but(schools=Schools(rake_end="box"))).run("G2").pieces[0]
     assert [fold.by for fold in boxed.pattern.folds].count("tongs") == 2
 

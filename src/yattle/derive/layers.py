@@ -64,6 +64,8 @@ def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
         made.append(square.but(id=f"{run.id}.k", layer=schools.rake_under or "", detail=under))
     if detail == "eave-apron":
         made.append(square.but(id=f"{run.id}.k", layer="cleat", detail="cleat"))
+    if run.kind == "eave" and schools.eave_vent == "vented":
+        made.append(square.but(id=f"{run.id}.v", layer="vent-strip", detail="eave-vent"))
     if run.kind == "eave" and rules[0].hooked and rules[0].hem > 0:
         made.append(square.but(id=f"{run.id}.h", layer="eave-cleat", detail="eave-cleat",
                                hooked=max(rules[0].overhang, 0.0)))

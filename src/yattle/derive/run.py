@@ -204,7 +204,7 @@ def detail_of(run: Run, family: Family, standard: Standard, common: Common) -> T
     if run.gaps:
         values |= {"gaps": run.gaps, "length": max(gap for gap, _ in run.gaps)}
         if run.kind == "ridge" and schools.ridge == "vented":
-            values["height"] += standard.vent
+            values |= {"height": values["height"] + standard.vent, "vented": True}
     elif run.kind == "ridge" and schools.ridge == "vented" and not run.layer and "over" in family.entries:
         values["over"] += standard.vent
     made = check(lambda: family.model(

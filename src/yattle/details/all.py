@@ -16,6 +16,7 @@ from yattle.details.gutters import BoxGutter, RoundGutter
 from yattle.details.rake import FlyingGable, Rake
 from yattle.details.trim import Trim
 from yattle.details.valley import ClosedValley, DoubleValley, ReturnValley, Valley
+from yattle.details.vents import EaveVent
 from yattle.details.walls import BackPan, Counterflashing, Headwall, Sidewall, SkewWall, SurfaceCounter
 from yattle.roof.edges import LETTERS
 
@@ -104,7 +105,10 @@ FAMILIES: dict[str, Family] = {family.name: family for family in (
     _family(PitchBreak, "pitch break", ("pitch-break",), ("upper", "lower"), above="break_above", below="break_below",
             hem="hem", over="seam_height"),
     _family(Closure, "zed closure", (), (), foot="closure_foot", height="closure_height", top="closure_top",
-            tab="closure_tab", seam="seam_height", clearance="closure_gap"),
+            tab="closure_tab", seam="seam_height", clearance="closure_gap",
+            hole="vent_hole", hole_pitch="vent_pitch"),
+    _family(EaveVent, "eave vent", (), ("pitch",), base="vent_base", face="vent_face", foot="vent_foot",
+            hole="vent_hole", hole_pitch="vent_pitch"),
     _family(Cleat, "cleat", (), (), base="cleat_base", lip="cleat_lip"),
     _family(EaveCleat, "eave cleat", (), ("pitch",), base="eave_cleat", set_back="eave_set_back"),
     _family(Coping, "coping", ("free",), (), wall="coping_wall", fall="coping_fall", inner="coping_inner",

@@ -9,7 +9,8 @@ from pydantic import Field
 from yattle.bounds import Opened, Size, SizeOrNone
 from yattle.details.beneath import legs_in_place, on_deck, on_panels
 from yattle.details.common import Finding, Roles
-from yattle.details.trim import SHARP, Leg, Trim, TrimSection, closed_hem
+from yattle.details.trim import SHARP, Hole, Leg, Trim, TrimSection, closed_hem
+from yattle.details.vents import holes_in
 from yattle.errors import InputError
 from yattle.pattern import Mark
 from yattle.runs import RunPiece
@@ -51,6 +52,9 @@ class Closure(Trim):
     seam: SizeOrNone = 0.0
     clearance: SizeOrNone = 6.0
     gaps: tuple[tuple[Size, Annotated[int, Field(ge=1)]], ...] = ()
+    vented: bool = False
+    hole: Size = 8.0
+    hole_pitch: Size = 16.0
     least_piece: Size = 20.0
 
     def own_cuts(self) -> tuple[RunPiece, ...]:
@@ -72,6 +76,10 @@ class Closure(Trim):
                            notes=("The foot's screw line is the tape's line: taped, then screwed through the tape.",
                                   "Set back from the cap's edge; the foot points up the slope."), cautions=SHARP[:1],
                            looks=tuple(looks))
+
+    def holes(self, girth: Girth, cut: RunPiece) -> tuple[Hole, ...]:
+        """Of a vented one rows over its whole height."""
+        return holes_in(girth, 1, cut, self.hole, self.hole_pitch) if self.vented else ()
 
     def marks(self, girth: Girth, cut: RunPiece) -> tuple[Mark, ...]:
         """The screw line, which is the tape's, in the middle of the foot."""

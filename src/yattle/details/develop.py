@@ -16,6 +16,7 @@ from yattle.details.ends import PARTS, TITLES, by_sealant, ends_of, parts_of, ta
 from yattle.details.run_ends import run_ends, section_corners
 from yattle.details.tapered import Taper, check_same_parts, far_of, laid_flat, twisted
 from yattle.details.trim import Trim, TrimSection
+from yattle.details.vents import perforated
 from yattle.measure import Sum, Term
 from yattle.pattern import End, Mark, Pattern, StripPlan, strip_pattern
 from yattle.pattern.layout import end_reach, room_between
@@ -189,6 +190,7 @@ def _piece(detail: Trim, girth: Girth, cuts: tuple[RunPiece, ...], ends: tuple[E
     shaped = taper is not None and (detail.tapers or left.shaped or right.shaped)
     flat = laid_flat(detail, taper, plan, cut.start, said) if taper is not None and shaped else None
     pattern = _named(strip_pattern(plan, detail.nest_gap), girth, said) if flat is None else flat.pattern
+    pattern = perforated(pattern, detail.holes(girth, cut)) if flat is None else pattern
     return DetailPiece(pattern, _ledger(cut, left, right, pattern.length, bool(detail.tapers)), hand,
                        (_note(left, names[0], n, detail.left_also), _note(right, names[1], n + 2, detail.right_also)),
                        cut.start, cut.share, girth.profile,

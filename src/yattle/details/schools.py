@@ -49,6 +49,10 @@ SCHOOLS: dict[str, School] = {
         "sealed": Choice("sealed", "closures are plain; moisture must leave another way"),
         "vented": Choice("vented", "closures higher and perforated; moisture leaves, drifting snow may come in"),
     }, ("ridge-cap",)),
+    "eave_vent": School("air at the eave", {
+        "closed": Choice("closed", "least metal; where the roof breathes another way or not at all"),
+        "vented": Choice("a perforated strip", "one strip more behind the trim; air for a vented ridge to draw"),
+    }, ("eave-drip", "gutter-apron", "eave-apron")),
     "rake_under": School("under it", {
         "cleat": Choice("cleat", "a strip along the barge board; no screw seen, the trim can move"),
         "zed": Choice("zed on the last panel", "a zed with tape along the panel; the trim is riveted to it, seen"),
@@ -79,6 +83,7 @@ class Schools(Value):
     flaps: Literal["tongs", "brake"] | None = None
     closures: Literal["square", "tabs", "folded"] | None = None
     ridge: Literal["sealed", "vented"] | None = None
+    eave_vent: Literal["closed", "vented"] | None = None
     rake_under: Literal["cleat", "zed", "none"] | None = None
     rake_end: Literal["tab", "plumb", "box"] | None = None
     coping_top: Literal["inside", "both"] | None = None

@@ -126,6 +126,11 @@ ENTRIES: dict[str, Entry] = {
         Entry("fascia_foot", "fascia foot", 25, 1, 8, 150, "back under the board"),
         Entry("corner_side", "corner side", 75, 3, 15, 300, "over the cladding's cut edge"),
         Entry("corner_angle", "corner", 90, 90, 30, 170, "between the two walls", angle=True),
+        Entry("vent_hole", "vent holes", 8, 0.3125, 3, 30, "wasps stay out of small ones, dust closes smaller ones"),
+        Entry("vent_pitch", "holes every", 16, 0.625, 8, 80, "leaves as much sheet between two holes"),
+        Entry("vent_base", "vent base", 40, 1.5, 15, 150, "on the board, with its screws"),
+        Entry("vent_face", "vent face", 30, 1.25, 15, 150, "stands off the board, perforated"),
+        Entry("vent_foot", "vent foot", 25, 1, 10, 100, "back to the deck"),
         Entry("break_above", "upper leg", 150, 6, 50, 400, "under the upper panels' ends"),
         Entry("break_below", "lower leg", 150, 6, 50, 400, "over the lower panels' heads and their closures"),
     )
@@ -197,6 +202,11 @@ class Own(Value):
     eave_cleat: float | None = None
     eave_set_back: float | None = None
     stagger: float | None = None
+    vent_hole: float | None = None
+    vent_pitch: float | None = None
+    vent_base: float | None = None
+    vent_face: float | None = None
+    vent_foot: float | None = None
     soffit: float | None = None
     valley_channel: float | None = None
     caulk_kick: float | None = None

@@ -18,6 +18,8 @@ from yattle.values import Value
 Normal = tuple[Place, Place, Place]
 Tapers = Annotated[tuple[tuple[Name, Place], ...], Field(max_length=100)]
 """Measures that are another at a run's right end: field and value, mm or degrees."""
+Hole = tuple[float, float, float]
+"""A round hole: along the share, up from raw edge B, across; mm."""
 SHARP = ("Cut edges are sharp: wear gloves.", "Two people for a long piece; never in wind.")
 
 
@@ -125,6 +127,10 @@ class Trim(Value):
 
     def own_cuts(self) -> tuple[RunPiece, ...]:
         """The pieces where they do not come from cutting up the run; most details have none of these."""
+        return ()
+
+    def holes(self, girth: Girth, cut: RunPiece) -> tuple[Hole, ...]:
+        """Round holes in a piece; most details have none."""
         return ()
 
     def marks(self, girth: Girth, cut: RunPiece) -> tuple[Mark, ...]:

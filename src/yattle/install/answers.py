@@ -16,6 +16,7 @@ from yattle.install.panel_fixings import strips
 from yattle.install.parting import panels_of
 from yattle.install.rain import drains
 from yattle.install.schedule import UNIT_OF, Need, Packed, bites, fixed_as
+from yattle.install.venting import air_of
 from yattle.roof import Edge
 
 Answer = dict[str, Any]
@@ -34,6 +35,12 @@ _ALONG = {
 UNKNOWN_PANELS = "what panels of an unknown system take besides the clips of standing seams: choose their system"
 
 
+def _air(derived: Derived) -> list[Answer]:
+    """Vented edges: cm² of free area, of each metre, and what the roof asks there."""
+    return [{"run": row.run, "free_cm2": row.have, "cm2_a_metre": row.a_metre, "asked_cm2": row.asked}
+            for row in air_of(derived)]
+
+
 def fit_answer(derived: Derived) -> Answer:
     """The order of fitting: stages of items with why they lie where they lie, needs, movement, water, chalk lines."""
     found = installation(derived)
@@ -48,6 +55,7 @@ def fit_answer(derived: Derived) -> Answer:
         "water": {"joints": [asdict(joint) for joint in found.water.joints],
                   "passages": [asdict(passage) for passage in found.water.passages],
                   "drains": drains(derived)},
+        "air": _air(derived),
         "contradictions": [trouble.says() for trouble in found.order.troubles],
         "findings": [{"item": item, "level": finding.level, "says": finding.says(), "advice": finding.reason()}
                      for item, finding in found.findings],

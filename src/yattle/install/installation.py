@@ -24,6 +24,7 @@ from yattle.install.rain import rain_findings
 from yattle.install.roof_laps import laps_on
 from yattle.install.schedule import Need, Packed, fixed_as, needs_of, packed
 from yattle.install.seats import at_ribs, beside_seams
+from yattle.install.venting import venting_findings
 from yattle.install.water import Water, is_level, water_of
 from yattle.job.learn import scatter_of
 from yattle.job.scatter import FarEnd, Scatter, far_end
@@ -220,6 +221,7 @@ def _findings(derived: Derived, order: Order, runs: InstalledRuns, water: Water)
             yield "", Finding("look", reason, "", where)
     yield from _long_panels(derived)
     yield from panel_findings(derived)
+    yield from venting_findings(derived)
 
 
 def _long_panels(derived: Derived) -> Iterator[tuple[str, Finding]]:

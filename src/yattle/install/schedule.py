@@ -27,6 +27,7 @@ _ROWS: dict[str, tuple[tuple[str, int, bool], ...]] = {
     "pitch-break": (("screws", 1, True), ("tape", 1, True)),
     "cleat": (("screws", 1, True),),
     "eave-cleat": (("screws", 1, True),),
+    "vent-strip": (("screws", 1, True),),
     "zed": (("screws", 1, True), ("tape", 1, True)),
     "twin": (("screws", 1, True),),
     "closure": (("screws", 1, True), ("tape", 1, True)),
@@ -46,7 +47,7 @@ BITES: dict[str, str] = {
     "eave": "deck", "valley": "deck", "rake": "panels", "ridge": "closures and panels", "hip": "closures and panels",
     "half-ridge": "closures and panels", "headwall": "closures and panels", "sidewall": "closures and panels",
     "skew-wall": "closures and panels", "back-pan": "deck", "pitch-break": "deck",
-    "cleat": "deck", "eave-cleat": "deck", "zed": "panels", "twin": "deck",
+    "cleat": "deck", "eave-cleat": "deck", "vent-strip": "deck", "zed": "panels", "twin": "deck",
     "closure": "panels", "counterflashing": "kerf", "counter-surface": "wall", "coping": "wall",
     "box-gutter": "fascia", "round-gutter": "fascia", "fascia": "fascia", "outside-corner": "wall",
     "inside-corner": "wall"}

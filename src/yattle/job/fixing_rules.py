@@ -50,6 +50,7 @@ class FixingRules(Value):
     strip_length: Positive = 3000.0
     underlay_roll: Positive = 75.0
     underlay_laps: Annotated[float, Field(ge=0, le=1)] = 0.1
+    vent_share: Annotated[float, Field(ge=20, le=5000)] = 300.0
     spare: Annotated[float, Field(ge=0, le=1)] = 0.05
     coldest: Temperature = -20.0
     hottest: Temperature = 70.0
@@ -89,6 +90,7 @@ SAID: dict[str, Said] = {
     "strip_length": Said("hook strip", "mm", "a length of it, as it is made or sold"),
     "underlay_roll": Said("underlay roll", "m²", "as it is sold"),
     "underlay_laps": Said("its laps", "share", "side laps and turned up at walls"),
+    "vent_share": Said("air, 1 part in", "", "of the plan area, half low and half high; local rules come first"),
     "spare": Said("spare", "share", "what falls into the gutter"),
     "coldest": Said("coldest", "°C", "metal on a clear winter night; local figures come first"),
     "hottest": Said("hottest", "°C", "dark metal in the summer sun; local figures come first"),

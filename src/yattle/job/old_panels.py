@@ -10,6 +10,7 @@ from yattle.panels import PanelSystem
 from yattle.panels.system import PanelFixing, PanelRules
 from yattle.roof.panels import PanelRule
 
+_ANY = 100_000.0  # mm: nobody said how long a panel may be
 SEAM = 10.0
 """Room that a folded seam takes of the flat where nobody said how much, mm."""
 
@@ -30,7 +31,7 @@ def system_of(rule: PanelRule, height: float, fit: FixingRules) -> PanelSystem:
     wide = rule.coverage
     rules = PanelRules(eave="hooked" if rule.hooked else "screwed", eave_hem=rule.hem,
                        ridge="tray" if rule.at_ridge else "square", wall="tray" if rule.at_wall else "square",
-                       turn_up=max(rule.at_ridge, rule.at_wall) or 40.0)
+                       turn_up=max(rule.at_ridge, rule.at_wall) or 40.0, lap=((0.0, rule.lap),), longest=_ANY)
     return PanelSystem(name=f"coverage {wide:g}", kind="standing seam",
                        profile=((0.0, height), (0.0, 0.0), (wide, 0.0), (wide, height)), under=0.0, over=wide,
                        seam=SEAM, lock="single", made="bought", rules=rules,
