@@ -107,6 +107,24 @@ def test_a_leg_edited_to_redrawn(benchmark, window):
     benchmark.pedantic(edit, setup=lambda: shown.store.finish() and None, rounds=20)
 
 
+def test_a_face_edited_to_redrawn(benchmark, window):
+    """How one face is laid changed, its panels drawn. On the window's thread: 50 ms at most."""
+    app, shown = window
+    shown.show_bench("survey")
+    survey = shown.benches["survey"].model
+    survey.press("face:loft.1")
+    shown.store.finish()
+    turn = itertools.count(1)
+
+    def edit():
+        start = 10.0 + 5.0 * (next(turn) % 60)
+        shown.store.session.edit("start", lambda job: job.with_panels(
+            "loft.1", job.panel_rule("loft.1").but(start=start)))
+        app.processEvents()
+    benchmark.pedantic(edit, setup=lambda: shown.store.finish() and None, rounds=20)
+    shown.show_bench("trim")
+
+
 def test_the_standard_edited_to_redrawn(benchmark, window):
     """Changing a leg for all runs until everything is painted. Wanted: 150 ms at most."""
     app, shown = window

@@ -12,6 +12,7 @@ from yattle.derive.layers import carried_by
 from yattle.derive.roof_runs import base_id, place_along, roof_runs
 from yattle.install.chalk import chalk_lines
 from yattle.install.installation import Installation, InstalledRun, installation
+from yattle.install.panel_answer import courses_on
 from yattle.install.panel_fixings import strips
 from yattle.install.parting import panels_of
 from yattle.install.rain import drains
@@ -151,5 +152,10 @@ def _metal(derived: Derived) -> list[Answer]:
 
 
 def _panels(derived: Derived) -> list[Answer]:
-    return [{"face": face, "length": length, "qty": many} for face, laid in derived.panels.items()
-            for length, many in laid.orders()]
+    found: list[Answer] = []
+    for face, laid in derived.panels.items():
+        courses, system = courses_on(derived, face), derived.job.panel_system(face)
+        rows = laid.orders() if not courses or system is None else [
+            (system.exposure, sum(course.whole + course.cut for course in courses))]
+        found += [{"face": face, "length": length, "qty": many} for length, many in rows]
+    return found

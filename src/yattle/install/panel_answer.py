@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Any
 
 from yattle.derive.derived import Derived
 from yattle.derive.run import common_of
+from yattle.details import standard_for
 from yattle.errors import InputError
 from yattle.install.movement import Movement
 from yattle.install.panel_movement import PanelMovement, movements
+from yattle.install.stacked import drill_stacks
 from yattle.panels import PanelSystem, derive_profile
 from yattle.panels.profile import blank_width
+from yattle.roof.courses import ShingleCourse, courses_of
 from yattle.roof.panels import Panel, PanelPlan, face_frame
 from yattle.section import MetalSpec
 
@@ -30,8 +34,20 @@ def _face(derived: Derived, face: str) -> Answer:
     return {"face": face, "system": system.name if system else None, "coverage": rule.coverage,
             "clear_width": derive_profile(system).clear if system else rule.coverage - rule.seam,
             "start": laid.start, "seams": list(laid.seams),
+            "stacks": [asdict(stack) for stack in drill_stacks(derived, face)],
+            "courses": [asdict(course) for course in courses_on(derived, face)],
             "panels": [_panel(derived, laid, moved.panel, system, common_of(derived.job).metal) | _moves(moved)
                        for moved in movements(derived, face)]}
+
+
+def courses_on(derived: Derived, face: str) -> tuple[ShingleCourse, ...]:
+    """The courses of a face laid with shingles; none of other systems."""
+    system = derived.job.panel_system(face)
+    if system is None or not system.exposure:
+        return ()
+    standard = standard_for(derived.job.system, derived.job.own)
+    return courses_of(derived.roof, face, derived.panels[face].rule, system.exposure, standard.valley_open,
+                      standard.valley_taper)
 
 
 def _moves(moved: PanelMovement) -> Answer:

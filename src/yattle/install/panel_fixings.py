@@ -22,7 +22,7 @@ from yattle.roof.structure import Structure
 CLOSED = ("ridge", "half-ridge", "hip", "headwall", "pitch-break")
 """Kinds of edge where the space under the trim is closed between or over the ribs of the panels that end there."""
 _BESIDE = 0.01  # mm: a seam is looked for so far inside the panel on its left
-_END = 150.0  # mm: a support nearer to a panel's end has that end's row
+END = 150.0  # mm: a support nearer to a panel's end has that end's row
 DECK = Structure()
 
 
@@ -90,7 +90,7 @@ def _rows(plan: PanelPlan, system: PanelSystem, structure: Structure) -> tuple[N
         shape = Polygon(panel.outline)
         low, high = shape.bounds[1], shape.bounds[3]
         free = low + plan.rule.lap if round(low) in heads else low  # the lap has one row
-        rows = [(at, system.fixing.middle_row) for at in _between(free, high, system, structure)]
+        rows = [(at, system.fixing.middle_row) for at in between(free, high, system, structure)]
         rows.append((low, system.fixing.end_row))
         if panel.is_lapped:
             laps += panel.width  # its head is screwed with the foot of the one above
@@ -103,10 +103,10 @@ def _rows(plan: PanelPlan, system: PanelSystem, structure: Structure) -> tuple[N
     return tuple(need for need in (Need("panel screws", screws), Need("backer plates", plates), *beads) if need.many)
 
 
-def _between(low: float, high: float, system: PanelSystem, structure: Structure) -> list[float]:
+def between(low: float, high: float, system: PanelSystem, structure: Structure) -> list[float]:
     """How far up the face the rows of a panel between its foot and its head are, mm."""
     if structure.kind == "supports":
-        return [at for at in structure.supports(high) if low + _END < at < high - _END]
+        return [at for at in structure.supports(high) if low + END < at < high - END]
     many = max(0, math.ceil((high - low) / system.fixing.supports - 1e-9) - 1)
     return [low + (high - low) * n / (many + 1) for n in range(1, many + 1)]
 

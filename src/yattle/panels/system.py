@@ -74,6 +74,7 @@ class PanelSystem(Value):
     ``under``, ``over``: where the seam (or the rib that is lapped) stands at its left and at its right side
     ``seam``: how wide a seam is where it takes room of the flat; of ribs that follows from the profile
     ``lock``: folded on the roof once or twice, snapped, or none
+    ``exposure``: of shingles, how much of each course stays free
     ``made``: in the ``shop`` from coil, or ``bought``; ``sources``: where its figures come from, field by field
     """
 
@@ -88,6 +89,7 @@ class PanelSystem(Value):
     coverage: Annotated[float, Field(gt=50, le=2000)] | None = None
     thickness: Thickness = 0.6
     core: Size = 0.0
+    exposure: Size = 0.0
     made: Literal["shop", "bought"] = "bought"
     rules: PanelRules = PanelRules()
     fixing: PanelFixing = PanelFixing()
@@ -104,6 +106,8 @@ class PanelSystem(Value):
                              f"{wide:g} mm, as far as the profile's seams stand apart")
         if self.seam >= wide:
             raise InputError("seam", f"{self.seam:g} mm", f"less than the coverage, {wide:g} mm")
+        if self.exposure and self.kind != "shingle":
+            raise InputError("exposure", f"{self.exposure:g} mm of a {self.kind}", "0: only shingles lie in courses")
         if self.kind == "ribbed" and max(y for _, y in self.profile) - min(y for _, y in self.profile) < 3:
             raise InputError("profile", "no rib in it", "ribs of at least 3 mm for a ribbed system")
         return self

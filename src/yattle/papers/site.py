@@ -19,6 +19,8 @@ from yattle.drawing.tiles import overview, tiles
 from yattle.install import Need
 from yattle.install.chalk import chalk_lines
 from yattle.install.installation import Installation, InstalledRun, installation
+from yattle.install.panel_answer import courses_on
+from yattle.install.stacked import DrillStack, drill_stacks
 from yattle.measure import UNITS, Unit, say_length, say_pitch
 from yattle.papers.job_book import book_of
 from yattle.papers.numbers import in_rows, many_says, natural
@@ -172,7 +174,31 @@ def _face(derived: Derived, laid: PanelPlan, unit: Unit, wide: float) -> list[Fl
     high = min(86.0, 42.0 + 4.0 * len(laid.panels)) if len(laid.panels) > _SMALL else 66.0
     return [heading(f"Face {laid.facet}"), said(how, 10),
             Figure(panel_drawing(laid, frame.width, openings, unit), high, room=15, points=8.5, wide=wide),
-            Tick(f"panels {lengths}", 10)]
+            Tick(f"panels {lengths}", 10),
+            *(Tick(_stack_says(stack, unit), 10) for stack in drill_stacks(derived, laid.facet)),
+            *_courses_say(derived, laid.facet)]
+
+
+def _stack_says(stack: DrillStack, unit: Unit) -> str:
+    """How the panels of one length are drilled together."""
+    rows = ", ".join(f"{say_length(at, unit)} ({each} a rib)" for at, each in stack.rows)
+    ribs = ", ".join(say_length(at, unit) for at in stack.ribs)
+    return (f"drill {in_rows(list(stack.numbers))} in stacks: rows {rows} from the lower end; ribs {ribs} from the "
+            "left edge")
+
+
+def _courses_say(derived: Derived, face: str) -> list[Flowable]:
+    """Of shingles: how many courses, how many shingles, how high the one is that is cut at the head."""
+    courses = courses_on(derived, face)
+    if not courses:
+        return []
+    unit, last = UNITS[derived.job.unit], courses[-1]
+    whole, cut = sum(course.whole for course in courses), sum(course.cut for course in courses)
+    short = f", the last cut to {say_length(last.high - last.low, unit, mark=True)}" if last.short else ""
+    said_ = [Tick(f"{len(courses)} courses, {whole} whole shingles and {cut} to cut{short}", 10)]
+    downs = [(course.n, down) for course in courses for down in course.valleys]
+    rows = ", ".join(f"{n}: {say_length(down.foot, unit)} to {say_length(down.head, unit)}" for n, down in downs)
+    return [*said_, *([Tick(f"turned down off the valley's line, by course, {rows}", 9.5)] if downs else [])]
 
 
 def _chalk(book: Book, derived: Derived, unit: Unit) -> None:

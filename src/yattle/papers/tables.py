@@ -25,11 +25,12 @@ def panel_list(derived: Derived) -> str:
     for facet in derived.roof.facets:
         laid = derived.panels[facet.id]
         lean = face_out_of_square(derived.job, derived.roof, facet)
-        heads = lean.per_panel(len(laid.panels)) if lean is not None else ()
-        for n, panel in enumerate(laid.panels):
+        columns = sorted({panel.left for panel in laid.panels})
+        heads = lean.per_panel(len(columns)) if lean is not None else ()
+        for panel in laid.panels:
             cuts = ", ".join(f"{names[cut.edge]} {cut.angle:.1f}°" for cut in panel.cuts)
             rows.append((facet.id, panel.n, round(panel.length, 1), say_length(panel.length, unit),
-                         round(panel.width, 1), cuts, round(heads[n], 1) if heads else None))
+                         round(panel.width, 1), cuts, round(heads[columns.index(panel.left)], 1) if heads else None))
     return as_csv(rows)
 
 
