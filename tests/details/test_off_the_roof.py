@@ -9,7 +9,10 @@ import pytest
 
 from samples import made, metal
 from yattle.derive.graph import derive
+from yattle.derive.roof_runs import with_run
 from yattle.details import develop
+from yattle.details.closed import Kneeler
+from yattle.details.forms import develop_form
 from yattle.details.run_ends import section_corners
 from yattle.details.schools import Schools
 from yattle.install.installation import installation
@@ -98,3 +101,28 @@ def test_a_counterflashing_on_the_wall_s_face_is_anchored_taped_and_stands_by_it
     assert needs["tape"].many == pytest.approx(there.length) and needs["sealant"].many >= there.length / 1000 * 25 - 1e-6
     assert needs["wall anchors"].many >= there.length / 250 and any(need.only for need in needs.values())
     assert "wedges" not in needs
+
+
+def test_a_sidewall_with_the_pan_turned_up_has_a_zed_along_the_wall():
+    """No flashing over the first seam and no zed on the pan: base on the wall, step out, cover down; anchors and tape."""
+    job = load(demo_path())
+    wall = next(run.run for run in derive(job).own_runs if run.run.kind == "sidewall" and "dormer" in run.run.name)
+    turned = derive(with_run(job, wall.id, detail="wall-zed"))
+    run = turned.run(wall.id)
+    assert run.detail.ok and [round(leg, 1) for leg in run.detail.profile.legs] == [40, round(13 * math.sqrt(2), 1), 60]
+    corners = section_corners(run.detail.profile, run.detail.heading, 1)
+    base, cover = corners[1] - corners[0], corners[3] - corners[2]
+    assert base[0] == pytest.approx(0) and base[1] < 0 and cover[0] == pytest.approx(0) and cover[1] < 0, "both plumb, down"
+    assert corners[2][0] - corners[1][0] == pytest.approx(13.0), "out from the wall"
+    assert f"{wall.id}.k" not in {one.run.id for one in turned.runs}
+    needs = {need.what: need for need in installation(turned).runs[wall.id].needs}
+    assert needs["wall anchors"].many >= wall.length / 250 and needs["tape"].many == pytest.approx(wall.length) and "clips" not in needs
+
+
+def test_a_kneeler_rises_with_the_pitch_and_is_open_to_the_wall():
+    """300 out at 30°: 150 at the fascia, 150 + 300 · tan 30° at the wall; three sides folded, none at the wall."""
+    (piece,) = develop_form(Kneeler(metal=SUM, tab=0.0)).pieces
+    assert piece.proof.holds and piece.pattern.name == "kneeler" and len(piece.pattern.folds) == 3
+    far = 150 + 300 * math.tan(math.radians(30))
+    top = 300 / math.cos(math.radians(30))
+    assert piece.pattern.area == pytest.approx((150 + far) / 2 * 300 + 250 * (300 + top + 150), rel=1e-4), "but for its reliefs"

@@ -127,8 +127,9 @@ FIXED = {
     "rake on a zed": {("zed rivets", 1, False)},
     "rake by itself": {("screws", 2, False), ("face screws", 1, False), ("tape", 1, True)},
     "ridge": {("screws", 2, False), ("tape", 2, True)}, "hip": {("screws", 2, False), ("tape", 2, True)},
-    "half-ridge": {("screws", 1, False), ("tape", 1, True)}, "headwall": {("screws", 1, False), ("tape", 1, True)},
-    "sidewall": {("screws", 1, False), ("tape", 1, True)}, "skew-wall": {("screws", 1, False), ("tape", 1, True)},
+    "half-ridge": {("screws", 1, False), ("tape", 1, True)}, "headwall": {("screws", 1, False), ("tape", 1, True), ("wall anchors", 1, True)},
+    "sidewall": {("screws", 1, False), ("tape", 1, True), ("wall anchors", 1, True)},
+    "skew-wall": {("screws", 1, False), ("tape", 1, True), ("wall anchors", 1, True)},
     "pitch-break": {("screws", 1, True), ("tape", 1, True)}, "cleat": {("screws", 1, True)}, "zed": {("screws", 1, True), ("tape", 1, True)},
     "twin": {("screws", 1, True)}, "closure": {("screws", 1, True), ("tape", 1, True)},
     "counterflashing": {("wedges", 1, True)}}
@@ -141,7 +142,8 @@ def test_rows_and_what_is_seen_of_every_kind(kind):
     assert {(need.what, need.rows, need.hidden) for need in needs} == FIXED[kind] and len(needs) == len(FIXED[kind])
     for need in needs:
         pitch = {"screws": RULES.screw_pitch, "clips": RULES.clip_pitch, "wedges": RULES.wedge_pitch,
-                 "zed rivets": RULES.screw_pitch, "face screws": RULES.screw_pitch}.get(need.what)
+                 "zed rivets": RULES.screw_pitch, "face screws": RULES.screw_pitch,
+                 "wall anchors": RULES.anchor_pitch}.get(need.what)
         one = 3000.0 if pitch is None else len(positions(3000.0, pitch, RULES.edge))
         assert need.many == need.rows * (len(need.second) or one)
 

@@ -80,4 +80,4 @@ def test_a_pitch_break_is_held_in_the_deck_and_knows_no_ribs_and_no_seams(name):
 
 def test_whatever_carries_a_sidewall_holds_it():
     """A zed by its hook, a seam by clips: never by nothing at all."""
-    assert {need.what for need in needs_of("sidewall on a seam", 3000.0, 300.0, (), FixingRules())} == {"clips", "tape"}
+    assert {need.what for need in needs_of("sidewall on a seam", 3000.0, 300.0, (), FixingRules())} == {"clips", "tape", "wall anchors"}

@@ -17,7 +17,7 @@ from yattle.details.rake import FlyingGable, Rake
 from yattle.details.trim import Trim
 from yattle.details.valley import ClosedValley, DoubleValley, ReturnValley, Valley
 from yattle.details.vents import EaveVent
-from yattle.details.walls import BackPan, Counterflashing, Headwall, Sidewall, SkewWall, SurfaceCounter
+from yattle.details.walls import BackPan, Counterflashing, Headwall, Sidewall, SkewWall, SurfaceCounter, WallZed
 from yattle.roof.edges import LETTERS
 
 _SHARED = {name: name for name in ("lap", "wrap", "tab", "nest_gap", "stock_length", "least_piece")}
@@ -52,6 +52,8 @@ _SAYS = {
     "eave-apron": "panels hook on its hem: no screw seen, free to move, each pan's end hemmed by hand",
     "rake": "face and kick over the barge board",
     "flying-gable": "goes back under a roof that flies past its gable: the soffit closes on it",
+    "sidewall": "a flashing over the first seam or its zed: each can be renewed by itself",
+    "wall-zed": "the last pan itself goes up the wall: no lap beside it, made to the wall",
     "hip-cap": "one strip over the finished hip, closures on both sides",
     "hip-receiver": "two strips back to back, no closures: suits unequal pitches, cut ends must be true",
     "valley": "open with a centre rib: clears itself, water of one side stays there",
@@ -94,6 +96,8 @@ FAMILIES: dict[str, Family] = {family.name: family for family in (
             over="seam_height", **_WALL),
     _family(Sidewall, "sidewall flashing", ("sidewall",), (), upstand="upstand", flange="wall_flange", hem="hem",
             over="seam_height", **_WALL, **_WET),
+    _family(WallZed, "wall zed, pan turned up", ("sidewall",), (), base="zed_base", step="zed_step", cover="zed_cover",
+            hem="hem"),
     _family(SkewWall, "skew wall flashing", ("skew-wall",), ("fold",), upstand="upstand", flange="wall_flange",
             hem="hem",
             over="seam_height", **_WALL),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from yattle.details.bends import SegmentBend
 from yattle.details.chimney import Chimney
-from yattle.details.closed import Box, DormerRidge, PaperJig, PeakCap, RidgeJoint, ThreeWay
+from yattle.details.closed import Box, DormerRidge, Kneeler, PaperJig, PeakCap, RidgeJoint, ThreeWay
 from yattle.details.curb import Curb
 from yattle.details.forms import Form
 from yattle.details.gutter import GutterCorner
@@ -14,7 +14,7 @@ from yattle.details.rounds import Cone, SquareToRound
 
 _ALL: tuple[type[Form], ...] = (
     Chimney, Pipe, Curb, StandingPan, Tray, ThreePans, ThreeWay, DormerRidge, RidgeJoint, PeakCap,
-    GutterCorner, Box, PaperJig,
+    GutterCorner, Box, Kneeler, PaperJig,
     SegmentBend, Cone, SquareToRound)
 FORMS: dict[str, type[Form]] = {str(form.model_fields["detail"].default): form for form in _ALL}
 """Forms by the name of their detail."""
@@ -37,6 +37,8 @@ TITLES: dict[str, dict[str, str]] = {
     "gutter-corner": {"back": "back", "bottom": "bottom", "front": "front", "lip": "lip", "arm": "arms",
                       "lap": "rivet tabs"},
     "box": {"width": "width", "height": "height", "depth": "depth", "tab": "rivet tabs", "hem": "hem"},
+    "kneeler": {"width": "eave overhang", "height": "at the fascia", "pitch": "pitch", "depth": "past the wall",
+                "tab": "rivet tabs", "hem": "hem"},
     "tray": {"width": "between seams", "floor": "length of pan", "legs": "turn-up"},
     "three-pans": {"over": "who lies over", "school": "school", "hand": "hand", "height": "seam height",
                    "lock": "lock", "taper": "taper"}}
@@ -69,7 +71,8 @@ ANSWERS = {"none": "nothing", "two": "cricket, ridge seam", "one": "cricket, one
            "stepped": "stepped to the courses",
            "three-way-cap": "cap over the three", "dormer-ridge": "cap at the valleys",
            "ridge-joint": "cap where ridges meet",
-           "peak-cap": "peak cap", "gutter-corner": "gutter corner", "box": "closing box", "tray": "folded tray",
+           "peak-cap": "peak cap", "gutter-corner": "gutter corner", "box": "closing box",
+           "kneeler": "kneeler", "tray": "folded tray",
            "three-pans": "three pans' relief", "pan": "seamed pan", "jig": "angle template",
            "bend": "segment bend", "cone": "cone or cylinder", "square-to-round": "square to round",
            "cut": "cut and tabbed", "folded": "folded pans, no cut",

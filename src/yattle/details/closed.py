@@ -267,7 +267,7 @@ class Box(Form):
             raise InputError("outline", "one that crosses itself or has no area", "a simple outline of the section")
         ring = [np.array([x, y, 0.0]) for x, y in self.closes]
         ring = ring if shape.exterior.is_ccw else ring[::-1]
-        body, count = Body("box"), len(ring)
+        body, count = Body(self.detail), len(ring)
         bottom = body.add("bottom", ring, UP)
         sides = [n for n in range(count) if n + 1 not in self.open_sides]
         if not sides:
@@ -300,6 +300,24 @@ class Box(Form):
     @property
     def notes(self) -> tuple[str, ...]:
         return ("Small tabs first, then the sides; rivet from outside into the tabs, seal inside.",)
+
+
+class Kneeler(Box):
+    """What closes the foot of a gable whose eave flies past its wall: a box ``depth`` deep from the wall's corner to
+    the fascia, ``width`` along the eave's overhang, ``height`` at the fascia's end, its top rising back with the
+    ``pitch``; open toward the wall. Lengths in mm, angles in degrees."""
+
+    detail: Literal["kneeler"] = "kneeler"  # type: ignore[assignment]
+    id: Id = "KN1"
+    width: Size = 300.0
+    height: Size = 150.0
+    pitch: Annotated[float, Field(ge=0, lt=80)] = 30.0
+    depth: Size = 250.0
+    open_sides: tuple[Annotated[int, Field(ge=1)], ...] = (2,)
+
+    @property
+    def notes(self) -> tuple[str, ...]:
+        return ("Riveted to the eave's fascia and under the rake's face; a drip hole at its lowest corner.",)
 
 
 class PaperJig(Form):

@@ -131,6 +131,9 @@ ENTRIES: dict[str, Entry] = {
         Entry("vent_base", "vent base", 40, 1.5, 15, 150, "on the board, with its screws"),
         Entry("vent_face", "vent face", 30, 1.25, 15, 150, "stands off the board, perforated"),
         Entry("vent_foot", "vent foot", 25, 1, 10, 100, "back to the deck"),
+        Entry("zed_base", "zed's base", 40, 1.5, 15, 150, "on the wall, with its anchors"),
+        Entry("zed_step", "zed's step", 13, 0.5, 8, 40, "over the pan's edge and its tape"),
+        Entry("zed_cover", "zed's cover", 60, 2.375, 20, 200, "down over the pan that is turned up"),
         Entry("break_above", "upper leg", 150, 6, 50, 400, "under the upper panels' ends"),
         Entry("break_below", "lower leg", 150, 6, 50, 400, "over the lower panels' heads and their closures"),
     )
@@ -202,6 +205,9 @@ class Own(Value):
     eave_cleat: float | None = None
     eave_set_back: float | None = None
     stagger: float | None = None
+    zed_base: float | None = None
+    zed_step: float | None = None
+    zed_cover: float | None = None
     vent_hole: float | None = None
     vent_pitch: float | None = None
     vent_base: float | None = None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from typing import Annotated, ClassVar, Literal
 
@@ -13,6 +14,7 @@ from yattle.details.common import Roles, Surrounding
 from yattle.details.trim import SHARP, Leg, Trim, TrimSection, closed_hem
 from yattle.section import Hem
 
+_JOG = 45.0  # degrees: a step square to the wall could not be folded, the sheet would strike the bed
 _DUST = "Cutting masonry: wet or with extraction, and a mask (silica)."
 
 
@@ -111,6 +113,28 @@ class Counterflashing(Trim):
                            roles=Roles(face=1), around=(Surrounding("wall", below), Surrounding("", above)),
                            notes=("Wedged in the kerf, sealed on top as an extra.",),
                            cautions=(*SHARP, _DUST))
+
+
+class WallZed(Trim):
+    """Along a wall beside a pan that is turned up to it: ``base`` on the wall, a slanting ``step`` out as far as the pan's
+    edge and its tape take, a ``cover`` down over it, hemmed back. Lengths in mm."""
+
+    detail: Literal["wall-zed"] = "wall-zed"
+    base: Size = 40.0
+    step: Size = 13.0
+    cover: Size = 60.0
+    hem: SizeOrNone = 12.0
+
+    def sheet(self) -> TrimSection:
+        slant = self.step / math.sin(math.radians(_JOG))
+        wall, _, cover = legs_in_place(-90.0, 0.0, (self.base, slant, self.cover), (_JOG, -_JOG))
+        pan = cover.plate("pan turned up", (0.25 * cover.long, 1.3 * cover.long), (2.0, 5.0))
+        return TrimSection("wall zed", (Leg("base", "base", self.base), Leg("step", "step", slant),
+                                        Leg("cover", "cover", self.cover)), (_JOG, -_JOG), ("", ""), -90.0,
+                           hem_b=closed_hem(self.hem, "back"), roles=Roles(face=2),
+                           around=(behind(wall, "wall", below=self.cover + 30.0), pan),
+                           notes=("The last pan is turned up along the wall behind it, and cut that much wider.",
+                                  "Its head goes under the counterflashing or the cladding."), cautions=SHARP)
 
 
 class SurfaceCounter(Trim):

@@ -262,6 +262,8 @@ def _installed_run(derived: Derived, run: DerivedRun) -> InstalledRun:
 
 def _fixed(run: DerivedRun, kind: str, schools: Schools) -> str:
     """How a run is fixed: by its kind, what a rake or a sidewall is held by at its outer edge, its detail."""
+    if run.family is not None and run.family.name == "wall-zed":
+        return "wall zed"
     under = carried_by(run.run, run.standard.wall_flange) if run.run.kind == "sidewall" else schools.rake_under
     return fixed_as(kind, under, run.family.name if run.family is not None else "")
 

@@ -9,6 +9,8 @@ from dataclasses import dataclass
 
 from yattle.job.fixing_rules import FixingRules
 
+_UPSTAND = ("wall anchors", 1, True)
+"""The head of what stands up a wall, behind what covers it."""
 _ROWS: dict[str, tuple[tuple[str, int, bool], ...]] = {
     "eave": (("screws", 1, True),),
     "valley": (("clips", 2, True),),
@@ -18,12 +20,13 @@ _ROWS: dict[str, tuple[tuple[str, int, bool], ...]] = {
     "ridge": (("screws", 2, False), ("tape", 2, True)),
     "hip": (("screws", 2, False), ("tape", 2, True)),
     "half-ridge": (("screws", 1, False), ("tape", 1, True)),
-    "headwall": (("screws", 1, False), ("tape", 1, True)),
-    "sidewall": (("screws", 1, False), ("tape", 1, True)),
-    "sidewall on a zed": (),
-    "sidewall on a seam": (("clips", 1, True), ("tape", 1, True)),
-    "skew-wall": (("screws", 1, False), ("tape", 1, True)),
-    "back-pan": (("clips", 1, True),),
+    "headwall": (("screws", 1, False), ("tape", 1, True), _UPSTAND),
+    "sidewall": (("screws", 1, False), ("tape", 1, True), _UPSTAND),
+    "sidewall on a zed": (_UPSTAND,),
+    "sidewall on a seam": (("clips", 1, True), ("tape", 1, True), _UPSTAND),
+    "wall zed": (("wall anchors", 1, False), ("tape", 1, True)),
+    "skew-wall": (("screws", 1, False), ("tape", 1, True), _UPSTAND),
+    "back-pan": (("clips", 1, True), _UPSTAND),
     "pitch-break": (("screws", 1, True), ("tape", 1, True)),
     "cleat": (("screws", 1, True),),
     "eave-cleat": (("screws", 1, True),),
@@ -68,7 +71,8 @@ def fixed_as(kind: str, under: str | None, detail: str = "") -> str:
 
 def bites(kind: str, what: str) -> str:
     """What ``what`` of a run of ``kind`` goes into; rivets and sealant join its own pieces."""
-    own = {"rivets": "the next piece", "sealant": "the next piece", "zed rivets": "zed", "face screws": "barge board"}
+    own = {"wall anchors": "wall", "rivets": "the next piece",
+           "sealant": "the next piece", "zed rivets": "zed", "face screws": "barge board"}
     return own.get(what) or BITES.get(kind, "")
 
 
