@@ -93,3 +93,15 @@ def test_the_panels_answer_has_them_one_by_one():
     job = Job(name="shed", roof=plan(box(x=-200.0)), panels=RULE)
     (face,) = panels_answer(derive(job))["faces"]
     assert len(face["panels"]) == 14 and sum(len(p["outline"]) > 4 for p in face["panels"]) >= 1
+
+
+@pytest.mark.parametrize(("x", "said"), [(-250.0, False), (-350.0, True), (-150.0, True)])
+def test_a_pipe_s_plate_that_reaches_a_seam_is_told_by_how_much(x, said):
+    """A pan of 500 from 2,500 on; a hole of 110 with 6 beside it has 189 on both sides in its middle, 100 less beside it: a
+    plate of 150 fits the one and is 61 too wide for the other."""
+    job = Job(name="shed", roof=plan({"id": "vent", "kind": "pipe", "x": x, "y": 0.0, "diameter": 110.0}), panels=RULE)
+    (place,) = [place for place in derive(job).openings if place.id == "vent"]
+    told = [f for f in place.findings if f.field == "skirt"]
+    assert bool(told) == said
+    if said:
+        assert told[0].lengths[2] == pytest.approx(150.0 - (place.form.clear - RULE.seam / 2)) and told[0].lengths[0] == 150.0

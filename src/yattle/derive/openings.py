@@ -61,7 +61,19 @@ def derive_opening(job: Job, roof: Roof, placed: Placed, metal: MetalSpec) -> De
     found = _derived(lambda: form_of(roof, placed, rule, metal, job.measured, note),
                      (own.id, own.id, own.kind, OPENINGS[own.kind]), ())
     beside = _by_a_valley(roof, placed, found.form) if isinstance(found.form, Pipe | Curb) else ()
-    return replace(found, findings=(*found.findings, *beside))
+    seams = _by_a_seam(found.form, rule.seam) if isinstance(found.form, Pipe) else ()
+    return replace(found, findings=(*found.findings, *beside, *seams))
+
+
+def _by_a_seam(form: Pipe, seam: float) -> tuple[Finding, ...]:
+    """Whether the whole plate of a pipe fits between the seams, of which each takes half its width ``seam``, mm."""
+    room = form.clear - seam / 2
+    short = form.skirt - room
+    if not form.coverage or short <= 0 or form.school == "flexible":
+        return ()
+    return (Finding("look", "the plate reaches {0} beside the hole, the nearer seam leaves {1}",
+                    "move the pipe or the panels' start by {2}, or a plate that is narrower on that side", "skirt",
+                    (form.skirt, max(room, 0.0), short)),)
 
 
 def _by_a_valley(roof: Roof, placed: Placed, form: Pipe | Curb) -> tuple[Finding, ...]:

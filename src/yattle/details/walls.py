@@ -116,8 +116,8 @@ class Counterflashing(Trim):
 
 
 class WallZed(Trim):
-    """Along a wall beside a pan that is turned up to it: ``base`` on the wall, a slanting ``step`` out as far as the pan's
-    edge and its tape take, a ``cover`` down over it, hemmed back. Lengths in mm."""
+    """Along a wall beside a pan that is turned up to it: ``base`` on the wall, a slanting ``step`` out as far as the
+    pan's edge and its tape take, a ``cover`` down over it, hemmed back. Lengths in mm."""
 
     detail: Literal["wall-zed"] = "wall-zed"
     base: Size = 40.0
