@@ -126,3 +126,38 @@ def test_a_kneeler_rises_with_the_pitch_and_is_open_to_the_wall():
     far = 150 + 300 * math.tan(math.radians(30))
     top = 300 / math.cos(math.radians(30))
     assert piece.pattern.area == pytest.approx((150 + far) / 2 * 300 + 250 * (300 + top + 150), rel=1e-4), "but for its reliefs"
+
+
+@pytest.mark.parametrize("fall", [(), (("front", 120.0), ("back", 145.0))])
+def test_outlets_are_round_in_the_middle_of_the_bottom_and_no_joint_is_near(fall):
+    """7 m with outlets at 2,333 (where an even joint would be) and 6,600: holes of 100 in their pieces, as far from the left
+    end as typed, with and without a fall of the gutter's own."""
+    result = develop(made("box-gutter", length=7000.0, outlets=((2333.0, 100.0), (6600.0, 100.0)), tapers=fall))
+    assert result.ok and result.max_gap < 1e-6
+    found = []
+    for piece in result.pieces:
+        for hole in piece.pattern.holes:
+            xs, ys = [p[0] for p in hole], [p[1] for p in hole]
+            folds = {fold.id: fold for fold in piece.pattern.folds}
+            x = (max(xs) + min(xs)) / 2
+            heights = [fold.a[1] + (fold.b[1] - fold.a[1]) * (x - fold.a[0]) / (fold.b[0] - fold.a[0]) for fold in (folds["f2"], folds["f3"])]
+            assert (max(ys) + min(ys)) / 2 == pytest.approx(sum(heights) / 2, abs=0.6), "half way between the bottom's folds"
+            found.append(piece.start + x)
+    assert found == pytest.approx([2333.0, 6600.0], abs=1.0 if fall else 1e-6)  # a slant of 35 in 7,000 turns the sheet
+    for joint in (piece.start for piece in result.pieces[1:]):
+        assert all(abs(joint - place) > 100.0 for place in (2333.0, 6600.0))
+
+
+@pytest.mark.parametrize(("given", "says"), [
+    ({"outlets": ((1000.0, 110.0),)}, "outlet: found 110.0 mm, the bottom takes at most 104.0 mm"),
+    ({"outlets": ((7290.0, 80.0),)}, "outlets: found one at 7\u00a0290.0 mm, expected a place on the run of 7\u00a0300.0 mm")])
+def test_outlets_that_cannot_be_are_said(given, says):
+    result = develop(made("box-gutter", **given))
+    assert not result.ok and result.findings[0].says().startswith(says)
+    assert "box gutter's flat bottom" in develop(made("round-gutter", outlets=((500.0, 80.0),))).findings[0].says()
+
+
+def test_long_gutters_want_expansion_joints():
+    said = [f.says() for f in develop(made("box-gutter", length=26_000.0)).findings]
+    assert any("2 expansion joints" in text for text in said)
+    assert not any("expansion" in f.says() for f in develop(made("box-gutter", length=11_900.0)).findings)

@@ -270,3 +270,18 @@ def test_an_end_s_parts_are_typed_switched_off_and_come_from_the_school(trim, qt
     assert sum(fold.id[0] == "w" for fold in piece.pattern.folds) == 1 and row.field.text() == "top tab, hem 45"
     type_into(row, "", qtbot)
     assert getattr(session.derived.run("G1").run, f"{side}_also") is None
+
+
+def test_a_gutter_s_outlets_are_typed_and_drawn(trim, qtbot):
+    session = trim.store.session
+    trim.window_of.menus.actions["piece.box-gutter"].trigger()
+    row = trim.slate.row("outlets")
+    assert row.isVisibleTo(trim.window_of)
+    type_into(row, "400", qtbot)
+    assert "expected a place and a width" in row.wrong.text()
+    type_into(row, "400 by 100", qtbot)
+    settle(trim.window_of, qtbot)
+    (piece,) = session.derived.run(session.selection.run).pieces
+    assert len(piece.pattern.holes) == 1 and row.field.text() == "400.0 by 100.0"
+    session.select(run="E1")
+    assert not row.isVisibleTo(trim.window_of)

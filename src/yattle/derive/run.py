@@ -184,7 +184,7 @@ def detail_of(run: Run, family: Family, standard: Standard, common: Common) -> T
     values |= {name: roof[name] for name in family.roof if roof[name] is not None}
     values |= {"left_plane": run.left_plane, "right_plane": run.right_plane, "left_plane_b": run.left_plane_b,
                "right_plane_b": run.right_plane_b, "avoid": run.avoid,
-               "slope": run.slope, "tapers": () if run.layer else run.tapers}
+               "slope": run.slope, "tapers": () if run.layer else run.tapers, "outlets": run.outlets}
     if run.low is not None:
         values["low"] = run.low
     if family.name == "free":

@@ -44,7 +44,7 @@ def develop(detail: Trim) -> DetailResult:
         findings = tuple(Finding("stop", _in_leg_names(sheet, text), field=_leg_field(sheet, text))
                          for text in girth.reasons)
         return _result(sheet, profile, None, (), findings)
-    wrong = _long_hem(sheet, girth) or _short_hem(sheet, girth)
+    wrong = _long_hem(sheet, girth) or _short_hem(sheet, girth) or _no_outlets(detail, sheet)
     if wrong is not None:
         return _result(sheet, profile, girth, (), (wrong,))
     taper = _taper_of(detail, sheet, profile) if detail.tapers else None
@@ -64,6 +64,19 @@ def develop(detail: Trim) -> DetailResult:
         return _result(sheet, profile, girth, (), (laid,))
     made = _result(sheet, profile, girth, laid, (*_advice(detail, sheet), *sheet.looks, *twists))
     return made if taper is None or not detail.tapers else _as_tapered(made, detail, taper)
+
+
+def _no_outlets(detail: Trim, sheet: TrimSection) -> Finding | None:
+    """Why outlets cannot be cut: the section has no flat bottom, or one lies off the run."""
+    stops = [look for look in sheet.looks if look.level == "stop"]
+    off = [place for place, wide in detail.outlets if not wide / 2 < place < detail.length - wide / 2]
+    if detail.outlets and detail.drained is None:
+        return Finding("stop", f"outlets: found {len(detail.outlets)} in a {sheet.name}, expected a box gutter's flat "
+                       "bottom", "mark them round the ready piece", "outlets")
+    if off:
+        return Finding("stop", "outlets: found one at {0}, expected a place on the run of {1}", "", "outlets",
+                       (off[0], detail.length))
+    return stops[0] if stops else None
 
 
 def _taper_of(detail: Trim, sheet: TrimSection, profile: Profile) -> Taper | Finding:
@@ -127,7 +140,8 @@ def _cuts(detail: Trim, reach: tuple[float, float], least: float, more: float) -
     if own:
         return own
     weather = detail.weather if detail.low is None else "right" if detail.low == "left" else "left"
-    rules = SplitRules(detail.stock_length - more, least, detail.lap, weather, detail.joints, detail.avoid)
+    near = tuple((place - wide - detail.lap, place + wide + detail.lap) for place, wide in detail.outlets)
+    rules = SplitRules(detail.stock_length - more, least, detail.lap, weather, detail.joints, (*detail.avoid, *near))
     return split_run(detail.length, rules, *reach)
 
 
@@ -188,16 +202,16 @@ def _piece(detail: Trim, girth: Girth, cuts: tuple[RunPiece, ...], ends: tuple[E
     hand = _hand(left, right)
     said = f"{plan.id} {hand}{up}"
     shaped = taper is not None and (detail.tapers or left.shaped or right.shaped)
-    flat = laid_flat(detail, taper, plan, cut.start, said) if taper is not None and shaped else None
+    flat = laid_flat(detail, taper, plan, cut, said) if taper is not None and shaped else None
     pattern = _named(strip_pattern(plan, detail.nest_gap), girth, said) if flat is None else flat.pattern
-    pattern = perforated(pattern, detail.holes(girth, cut)) if flat is None else pattern
+    pattern = perforated(pattern, detail.holes(girth, cut) if flat is None else flat.holes)
     return DetailPiece(pattern, _ledger(cut, left, right, pattern.length, bool(detail.tapers)), hand,
                        (_note(left, names[0], n, detail.left_also), _note(right, names[1], n + 2, detail.right_also)),
                        cut.start, cut.share, girth.profile,
                        (*left.tabs, *right.tabs), (
                            tuple((-a, -b) for a, b in left.parts) if left.kind == "cut" else None,
                            tuple((cut.share + a, cut.share + b) for a, b in right.parts) if right.kind == "cut"
-                           else None), flat,
+                           else None), None if flat is None else flat.unfolded,
                        taper.girths(girth.profile, cut) if taper is not None and detail.tapers else None)
 
 

@@ -11,6 +11,8 @@ from yattle.bounds import Size, SizeOrNone
 from yattle.details.common import Finding, Roles, Surrounding
 from yattle.details.trim import SHARP, Leg, Trim, TrimSection, closed_hem
 
+_RIM = 8.0  # mm of the bottom that stay beside an outlet, for its flange
+_EXPANDS = 12_000.0  # mm: usual for steel, less for other metals
 _HIGHER = 10.0  # mm: so much the back stands over the front, so that it runs over outside
 
 
@@ -19,12 +21,22 @@ class _StraightGutter(Trim):
 
     hem: SizeOrNone = 12.0
 
-    def _looks(self, front: float, back: float) -> tuple[Finding, ...]:
-        if back >= front + _HIGHER:
-            return ()
-        return (Finding("look", "its back stands {0} over its front: it runs over against the wall",
-                        "the back at least {1} higher, so that it runs over where it is seen", "back",
-                        (back - front, _HIGHER)),)
+    def _looks(self, front: float, back: float, bottom: float) -> tuple[Finding, ...]:
+        found = []
+        if back < front + _HIGHER:
+            found.append(Finding("look", "its back stands {0} over its front: it runs over against the wall",
+                                 "the back at least {1} higher, so that it runs over where it is seen", "back",
+                                 (back - front, _HIGHER)))
+        wide = max((wide for _, wide in self.outlets), default=0.0)
+        if wide > bottom - 2 * _RIM:
+            found.append(Finding("stop", "outlet: found {0}, the bottom takes at most {1}", "a wider bottom, or two "
+                                 "outlets", "outlets", (wide, max(bottom - 2 * _RIM, 0.0))))
+        if self.length > _EXPANDS:
+            joints = math.ceil(self.length / _EXPANDS) - 1
+            found.append(Finding("look", f"{{0}} in one stretch: {joints} expansion joint{'' if joints == 1 else 's'}",
+                                 "one every {1} or so, an outlet on both its sides; the maker's figure comes first",
+                                 "length", (self.length, _EXPANDS)))
+        return tuple(found)
 
 
 _NOTES = ("Lapped with the flow, two rows of rivets and sealant or solder; no lap at an outlet.",
@@ -49,7 +61,12 @@ class BoxGutter(_StraightGutter):
         around = (Surrounding("fascia", board),)
         return TrimSection("box gutter", legs, (-90.0, -90.0, -90.0), ("", "", ""), 0.0, closed_hem(self.hem, "back"),
                            datum=4, roles=Roles(face=1, water=(2,), cap=self._stop()), around=around,
-                           looks=self._looks(self.front, self.back), notes=_NOTES, cautions=SHARP)
+                           looks=self._looks(self.front, self.back, self.bottom), notes=_NOTES, cautions=SHARP)
+
+    @property
+    def drained(self) -> int | None:
+        """Its bottom, counted from the lip."""
+        return 2
 
     def _stop(self) -> tuple[tuple[int, float], ...]:
         """The flaps of a stop end, folded in: tabs of front and back, and over them the bottom's, as high as both."""
@@ -78,5 +95,5 @@ class RoundGutter(_StraightGutter):
                 Leg("back", "back", self.back))
         turns = (-90.0 - step / 2, *(-step,) * (self.kinks - 1), -step / 2)
         return TrimSection("half-round gutter", legs, turns, ("",) * len(turns), 0.0, closed_hem(self.hem, "back"),
-                           datum=self.kinks + 1, roles=Roles(face=1), looks=self._looks(0.0, self.back),
+                           datum=self.kinks + 1, roles=Roles(face=1), looks=self._looks(0.0, self.back, self.wide),
                            notes=_NOTES, cautions=SHARP)

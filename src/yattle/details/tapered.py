@@ -16,9 +16,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yattle.details.common import Finding
-from yattle.details.trim import Trim, TrimSection
+from yattle.details.trim import Hole, Trim, TrimSection
 from yattle.errors import InputError
-from yattle.pattern import End, Mark, StripPlan, Tab
+from yattle.pattern import End, Mark, Pattern, StripPlan, Tab
 from yattle.pattern.body import Body
 from yattle.pattern.marks import on_sheet
 from yattle.pattern.pattern import Point
@@ -28,6 +28,7 @@ from yattle.section import Girth, GirthRefused, Profile, girth_of
 
 Array = NDArray[np.float64]
 _FLAT = 1e-6  # mm: a leg that is off a plane by less is flat
+_OUTLET = "outlet"
 _MIDDLE = "middle of the share"
 _LEFT = 4.0  # mm that a cut for a nested hem leaves of its leg
 
@@ -114,9 +115,21 @@ def twisted(taper: Taper, sheet: TrimSection) -> list[Finding]:
     return found
 
 
-def laid_flat(detail: Trim, taper: Taper, plan: StripPlan, start: float, name: str) -> Unfolded:
-    """One piece laid flat: its share begins ``start`` mm from the run's left end; ``name`` is what is written on it."""
-    profile = plan.girth.profile
+@dataclass(frozen=True)
+class LaidFlat:
+    """A piece laid flat and the round holes in it: (along, up, across) in its pattern, mm."""
+
+    unfolded: Unfolded
+    holes: tuple[Hole, ...]
+
+    @property
+    def pattern(self) -> Pattern:
+        return self.unfolded.pattern
+
+
+def laid_flat(detail: Trim, taper: Taper, plan: StripPlan, cut: RunPiece, name: str) -> LaidFlat:
+    """One piece laid flat, ``cut`` from the run; ``name`` is what is written on it."""
+    profile, start = plan.girth.profile, cut.start
     body, parts = Body(plan.name, plan.qty), _Parts(taper, plan, start, detail.nest_gap, profile)
     chain = parts.into(body)
     tabs = [_tab(body, parts, chain, end, side, n) for side, end in ((-1, plan.left), (1, plan.right))
@@ -125,6 +138,7 @@ def laid_flat(detail: Trim, taper: Taper, plan: StripPlan, start: float, name: s
     half = start + plan.share / 2
     for part, (face, _) in enumerate(chain):  # of a short piece some parts may not reach it
         body.mark(face, taper.corner(part, half), taper.corner(part + 1, half), _MIDDLE)
+    _outlets(body, taper, chain, detail, cut)
     flat = unfold(replace(body.surface(), straight=True), detail.metal, plan.id, detail.measured)
     flat = _from_share(flat, plan.share)
     ids = [*parts.folds, *tabs]
@@ -132,7 +146,22 @@ def laid_flat(detail: Trim, taper: Taper, plan: StripPlan, start: float, name: s
     middle = flat.seats[max(range(len(flat.faces)), key=lambda n: _size(flat.faces[n].corners))][0]
     said = Mark(a=middle, b=(middle[0] + 30.0, middle[1]), text=name)
     marks = on_sheet((*flat.pattern.marks, said), flat.pattern.outline)
-    return replace(flat, pattern=flat.pattern.but(folds=folds, marks=marks))
+    holes = tuple(((mark.a[0] + mark.b[0]) / 2, (mark.a[1] + mark.b[1]) / 2, math.dist(mark.a, mark.b))
+                  for mark in marks if mark.text == _OUTLET)
+    marks = tuple(mark for mark in marks if mark.text != _OUTLET)
+    return LaidFlat(replace(flat, pattern=flat.pattern.but(folds=folds, marks=marks)), holes)
+
+
+def _outlets(body: Body, taper: Taper, chain: list[tuple[int, int]], detail: Trim, cut: RunPiece) -> None:
+    """Each outlet as the line across it along the middle of the bottom."""
+    if detail.drained is None:
+        return
+    part = detail.drained + (1 if detail.sheet().hem_a is not None else 0)
+    for place, wide in detail.outlets:
+        if cut.start <= place <= cut.start + cut.share:
+            a, b = ((taper.corner(part, place + far) + taper.corner(part + 1, place + far)) / 2
+                    for far in (-wide / 2, wide / 2))
+            body.mark(chain[part][0], a, b, _OUTLET)
 
 
 def _from_share(flat: Unfolded, share: float) -> Unfolded:

@@ -18,6 +18,8 @@ from yattle.values import Value
 Normal = tuple[Place, Place, Place]
 Tapers = Annotated[tuple[tuple[Name, Place], ...], Field(max_length=100)]
 """Measures that are another at a run's right end: field and value, mm or degrees."""
+Outlets = Annotated[tuple[tuple[Place, Size], ...], Field(max_length=50)]
+"""Outlets of a gutter: mm from the run's left end, mm across."""
 Hole = tuple[float, float, float]
 """A round hole: along the share, up from raw edge B, across; mm."""
 SHARP = ("Cut edges are sharp: wear gloves.", "Two people for a long piece; never in wind.")
@@ -77,6 +79,7 @@ class Trim(Value):
     ``weather``: the end that rain comes from
     ``low``: the lower end of a run that slopes by ``slope``, whose pieces lap over the one below instead
     ``avoid``: stretches from the left end where no joint may stand
+    ``outlets``: round holes in the bottom of a gutter, as (mm from the left end, mm across)
     ``tapers``: measures that are another at the right end, as (field, value): the section changes evenly to it;
         ``legs.1`` names the second of a row
     """
@@ -114,6 +117,7 @@ class Trim(Value):
     joints: Literal["even", "full"] = "even"
     avoid: Annotated[tuple[tuple[Place, Place], ...], Field(max_length=1000)] = ()
     tapers: Tapers = ()
+    outlets: Outlets = ()
 
     @property
     def box_tab(self) -> float:
@@ -129,9 +133,20 @@ class Trim(Value):
         """The pieces where they do not come from cutting up the run; most details have none of these."""
         return ()
 
+    @property
+    def drained(self) -> int | None:
+        """The leg that outlets are in, counted from 0; most details have none."""
+        return None
+
     def holes(self, girth: Girth, cut: RunPiece) -> tuple[Hole, ...]:
-        """Round holes in a piece; most details have none."""
-        return ()
+        """Round holes in a piece: a gutter's outlets; most details have none."""
+        if self.drained is None:
+            return ()
+        part = self.drained + (1 if girth.profile.hem_a else 0)
+        edges = (0.0, *(bend.mark for bend in girth.bends), girth.girth)
+        y = girth.girth - (edges[part] + edges[part + 1]) / 2
+        return tuple((place - cut.start, y, wide) for place, wide in self.outlets
+                     if cut.start <= place <= cut.start + cut.share)
 
     def marks(self, girth: Girth, cut: RunPiece) -> tuple[Mark, ...]:
         """Lines of its own to be marked on a piece; most details have none."""

@@ -21,7 +21,7 @@ from yattle.details.common import EndPart, RunEnd
 from yattle.details.eave_drip import check_pitch
 from yattle.details.free import Mitre, Shape
 from yattle.details.schools import Schools
-from yattle.details.trim import Normal, Tapers
+from yattle.details.trim import Normal, Outlets, Tapers
 from yattle.errors import InputError
 from yattle.job.fixing_rules import FixingRules
 from yattle.metal import Metal, OwnMetal, library
@@ -62,6 +62,7 @@ class Run(Value):
     ``on_face``: the face that closures stand on
     ``hooked``: how far the panels that hook on it go past the eave
     ``tapers``: measures that are another at the right end, as of :class:`~yattle.details.trim.Trim`
+    ``outlets``: of a gutter, as of :class:`~yattle.details.trim.Trim`
     ``first_seam``: of a wall along the fall, how far the first seam stands off it; ``None`` where none runs along it
     """
 
@@ -87,6 +88,7 @@ class Run(Value):
     on_face: Name = ""
     hooked: Annotated[float, Field(ge=0, le=500)] = 0.0
     tapers: Tapers = ()
+    outlets: Outlets = ()
     first_seam: Annotated[float, Field(ge=0, le=1e6)] | None = None
     detail: str | None = None
     schools: Schools = Schools()

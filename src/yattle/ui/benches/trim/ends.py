@@ -80,3 +80,26 @@ class Besides:
                                  f"some of {', '.join(part.replace('-', ' ') for part in can)}")
             return tuple(word for word in words if word != "none") if words else None
         return self.trim.edit_run(f"{side} end", **{f"{side}_also": read})
+
+
+class OutletRow:
+    """The row that says and takes a gutter's outlets."""
+
+    def __init__(self, trim: BenchModel) -> None:
+        self.trim = trim
+
+    def says(self) -> Shown:
+        """Each outlet by its place from the left end and its width."""
+        outlets = self.trim.run.run.outlets if self.trim.run is not None else ()
+        return Shown(", ".join(f"{self.trim.say(place)} by {self.trim.say(wide)}" for place, wide in outlets))
+
+    def put(self, text: str) -> str | None:
+        """Take what was typed; what is wrong with it."""
+        return self.trim.edit_run("outlets", outlets=lambda: tuple(
+            self._read(part) for part in text.replace(";", ",").split(",") if part.strip()))
+
+    def _read(self, part: str) -> tuple[float, float]:
+        place, by, wide = part.partition(" by ")
+        if not by:
+            raise InputError("outlets", repr(part.strip()), "a place and a width, such as 400 by 100")
+        return self.trim.length_from(place.strip(), "outlet's place"), self.trim.length_from(wide.strip(), "outlet")

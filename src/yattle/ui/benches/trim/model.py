@@ -22,7 +22,7 @@ from yattle.pattern.piece_ends import piece_ends
 from yattle.ui.benches.host import Host
 from yattle.ui.benches.model import BenchModel
 from yattle.ui.benches.trim.advice import AdviceHand
-from yattle.ui.benches.trim.ends import Besides, RightEnd
+from yattle.ui.benches.trim.ends import Besides, OutletRow, RightEnd
 from yattle.ui.benches.trim.own import OwnSection
 from yattle.ui.shown import Shown
 
@@ -56,7 +56,7 @@ class TrimModel(BenchModel):
     def __init__(self, store: Host, changed: Callable[[], None]) -> None:
         super().__init__(store, changed)
         self.advice, self.own = AdviceHand(self), OwnSection(self)
-        self.right_end, self.besides = RightEnd(self), Besides(self)
+        self.right_end, self.besides, self.outlets = RightEnd(self), Besides(self), OutletRow(self)
         self.flat = FLAT[0]  # how the flat pattern is shown
         self.beside = ""  # what the section is compared with: question and answer parted by a colon, or nothing
         self.desk = store.desk("trim", changed)

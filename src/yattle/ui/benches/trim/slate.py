@@ -137,6 +137,10 @@ def _fill_ends(s: Slate, m: TrimModel) -> None:
                 "empty: as the schools have it")
     s.words("tapers to", lambda: Shown(m.right_end.says()), m.right_end.put,
             "legs that are another at the right end: front 120, back 145; empty: the section stays what it is")
+    with s.when(lambda: m.run is not None and m.run.run.kind == "free" and bool(m.run.family) and (
+            "gutter" in (m.run.family.name if m.run.family else ""))):
+        s.words("outlets", m.outlets.says, m.outlets.put,
+                "from the left end, and how wide: 400 by 100, 6600 by 100; empty: none")
     for entry, users in _FLAPS.items():
         with s.when(lambda users=users: bool({m.end("left"), m.end("right")} & set(users))):  # type: ignore[misc]
             _entry(s, m, entry)
