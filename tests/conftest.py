@@ -34,4 +34,4 @@ def soon_proven(request, monkeypatch):
     if "coil" in request.path.parts:
         assert ready(time.perf_counter() + 300)  # compiled before any clock of a test runs
         if request.module.__name__ not in PROVEN:
-            monkeypatch.setattr("yattle.coil.solve._PROOF", 0.15)
+            monkeypatch.setattr("yattle.coil.solve._PROOF", 0.1)

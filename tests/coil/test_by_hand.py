@@ -21,7 +21,7 @@ SHEET = Stock(id="sheet", kind="sheet", width=1000.0, length=2000.0, qty=2, meta
 def job(sizes, stock=(COIL,), **rules) -> NestJob:
     parts = tuple(Part(id=f"P{n}", outline=((0.0, 0.0), (a, 0.0), (a, b), (0.0, b)), qty=qty, metal="m", priority=n % 3)
                   for n, (a, b, qty) in enumerate(sizes))
-    return NestJob(stock=stock, parts=parts, rules=NestRules(**{"work": 4, "seconds": 20.0, "max_crosscut": 3000.0, **rules}))
+    return NestJob(stock=stock, parts=parts, rules=NestRules(**{"work": 4, "seconds": None, "max_crosscut": 3000.0, **rules}))
 
 
 SIZES = st.lists(st.tuples(st.floats(200, 2900), st.floats(60, 1200), st.integers(1, 3)), min_size=2, max_size=8)

@@ -129,6 +129,6 @@ def test_a_trim_that_the_shear_cannot_take_off_is_as_wide_as_it_can(first, gap, 
              Stock(id="s", kind="sheet", width=1000.0, length=2000.0, qty=2, metal="m", cost=15.0))
     parts = tuple(rect_part(f"P{n}", 700.0 + 311.0 * n, 90.0 + 47.0 * n, 2, priority=9 - n) for n in range(6))
     question = NestJob(stock=stock, parts=parts, rules=NestRules(
-        first=first, gap=gap, edge_trim=edge, end_trim=end, min_sliver=sliver, work=2, seconds=2.0, max_crosscut=3000.0))
+        first=first, gap=gap, edge_trim=edge, end_trim=end, min_sliver=sliver, work=2, seconds=None, max_crosscut=3000.0))
     answer = nest(question)
     assert faults(question, json.loads(json.dumps(answer.answer()))) == [] and not answer.unplaced

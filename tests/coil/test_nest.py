@@ -28,7 +28,7 @@ OFFCUT = Stock(id="off 7", kind="offcut", metal="m",
 
 
 def job(*parts: Part, stock=(COIL,), **rules) -> NestJob:
-    return NestJob(stock=tuple(stock), parts=parts, rules=NestRules(**{"work": 6, "seconds": 8.0, **rules}))
+    return NestJob(stock=tuple(stock), parts=parts, rules=NestRules(**{"work": 6, "seconds": None, **rules}))
 
 
 def checked(question: NestJob) -> dict:

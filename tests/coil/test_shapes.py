@@ -20,7 +20,7 @@ SHEET = Stock(id="sheet", kind="sheet", width=500.0, length=700.0, qty=2, metal=
 
 
 def job(*parts, stock=(COIL,), **rules) -> NestJob:
-    return NestJob(stock=stock, parts=parts, rules=NestRules(**{"cutting": "snips", "seconds": 2.0, **rules}))
+    return NestJob(stock=stock, parts=parts, rules=NestRules(**{"cutting": "snips", "seconds": 1.2, **rules}))
 
 
 def checked(question: NestJob):
@@ -134,7 +134,7 @@ def test_a_part_across_a_cut_is_found_out():
 
 def test_of_several_widths_the_one_that_takes_least():
     wide = COIL.but(id="wide", width=960.0, cost_per_m=10.0)
-    answer = checked(job(WEDGE.but(qty=6), stock=(COIL, wide), seconds=3.0))
+    answer = checked(job(WEDGE.but(qty=6), stock=(COIL, wide), seconds=2.0))
     assert {used.stock for used in answer.used} == {"wide"}
 
 
@@ -161,7 +161,7 @@ def test_rounds_with_hundreds_of_corners_are_nested_and_hold_against_their_true_
     ring = tuple((60 * math.cos(k * math.pi / 150), 60 * math.sin(k * math.pi / 150)) for k in range(300))
     question = NestJob(stock=(Stock(id="coil 1", kind="coil", width=500.0, metal="m", cost_per_m=10.0),),
                        parts=(Part(id="round", outline=ring, qty=12, metal="m", turns="any"),),
-                       rules=NestRules(cutting="snips", gap=2.0, seconds=2.0))
+                       rules=NestRules(cutting="snips", gap=2.0, seconds=1.2))
     assert len(coarse(ring)) < 150, "half as many corners will do for 60 mm"
     answer = nest(question).answer()
     assert answer["ok"] and faults(question, json.loads(json.dumps(answer))) == []
