@@ -143,7 +143,7 @@ def _kind(fit: Installation, group: SectionGroup, unit: Unit, wide: float) -> li
     legs = detail.roles.wings or detail.roles.water or (0,)
     drawing = fixed_section(group.profile, detail.heading, unit, around, legs, screwed,
                             "screw" if "screws" in rows else "clip")
-    return [heading(group.name, before=2), Figure(drawing, 40, room=9, points=8.5, wide=wide), *lines]
+    return [heading(group.name, before=2), Figure(drawing, 36, room=9, points=8.5, wide=wide), *lines]
 
 
 def _panels(book: Book, derived: Derived, unit: Unit) -> None:
