@@ -135,3 +135,11 @@ def test_what_cannot_differ_is_said_in_a_line(tapers, says):
 def test_a_hem_on_a_leg_that_twists_is_refused_with_what_would_do():
     result = develop(made("coping", tapers=(("kick_turn", 60.0),)))
     assert not result.ok and "a hem lies on a leg that twists" in result.findings[0].text and "no hem there" in result.findings[0].why
+
+
+def test_a_hem_that_widens_stands_in_the_marks_of_both_ends():
+    """A gutter's hem of 12 at the left and 18 at the right: the tape's first mark and the girth are 6 more there."""
+    (piece,) = develop(made("box-gutter", length=2000.0, metal=SUM, tapers=(("hem", 18.0),))).pieces
+    left, right = piece.girths
+    assert [round(right.bends[n].mark - left.bends[n].mark, 6) for n in range(4)] == [6.0] * 4
+    assert right.girth - left.girth == pytest.approx(6.0) and piece.proof.holds

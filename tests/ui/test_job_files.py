@@ -113,3 +113,13 @@ def test_a_job_that_knows_only_a_coverage_is_told_what_a_system_of_it_changes(op
     jobs.open_path(window.shop, demo_path())
     settle(window, qtbot)
     assert window.shop.dialog is None, "the demo knows its systems"
+
+
+def test_a_job_named_at_the_start_is_told_it_too(open_window, qtbot):
+    """The window opens with the job of the command line: it was asked nothing of its panels then."""
+    window = open_window(load(COVERAGE_ONLY), COVERAGE_ONLY)
+    jobs.offer_recovery(window.shop, COVERAGE_ONLY)
+    settle(window, qtbot)
+    assert isinstance(window.shop.dialog, ChangesBox) and not window.store.session.job.panels.system
+    qtbot.mouseClick(window.shop.dialog.leave, LEFT)
+    assert not window.store.session.job.panels.system, "left as it is"

@@ -36,9 +36,7 @@ _DRAWN = 0.6  # mm: half as thick as the section at the right end is drawn
 def develop(detail: Trim) -> DetailResult:
     """Section, pieces, proof and what to look at, or why it cannot be made."""
     sheet = detail.sheet()
-    profile = check(lambda: Profile(
-        name=sheet.name, metal=detail.metal, measured=detail.measured, legs=tuple(leg.length for leg in sheet.legs),
-        turns=sheet.turns, hem_a=sheet.hem_a, hem_b=sheet.hem_b))
+    profile = _profile_of(detail, sheet)
     girth = girth_of(profile)
     if isinstance(girth, GirthRefused):
         findings = tuple(Finding("stop", _in_leg_names(sheet, text), field=_leg_field(sheet, text))
@@ -66,6 +64,13 @@ def develop(detail: Trim) -> DetailResult:
     return made if taper is None or not detail.tapers else _as_tapered(made, detail, taper)
 
 
+def _profile_of(detail: Trim, sheet: TrimSection) -> Profile:
+    """A section as it is written down, in the detail's metal."""
+    return check(lambda: Profile(
+        name=sheet.name, metal=detail.metal, measured=detail.measured, legs=tuple(leg.length for leg in sheet.legs),
+        turns=sheet.turns, hem_a=sheet.hem_a, hem_b=sheet.hem_b))
+
+
 def _no_outlets(detail: Trim, sheet: TrimSection) -> Finding | None:
     """Why outlets cannot be cut: the section has no flat bottom, or one lies off the run."""
     stops = [look for look in sheet.looks if look.level == "stop"]
@@ -84,9 +89,7 @@ def _taper_of(detail: Trim, sheet: TrimSection, profile: Profile) -> Taper | Fin
     far = far_of(detail)
     other = far.sheet()
     check_same_parts(sheet, other)
-    last = check(lambda: Profile(
-        name=other.name, metal=detail.metal, measured=detail.measured, legs=tuple(leg.length for leg in other.legs),
-        turns=other.turns, hem_a=other.hem_a, hem_b=other.hem_b))
+    last = _profile_of(detail, other)
     girth = girth_of(last)
     if isinstance(girth, GirthRefused):
         return Finding("stop", f"right end: {_in_leg_names(other, girth.reasons[0])}",
@@ -163,8 +166,12 @@ def _laid_out(detail: Trim, sheet: TrimSection, girth: Girth, ends: tuple[End, E
         if not short:
             made = tuple(_piece(detail, girth, cuts, ends, n, plan, taper) for n, plan in enumerate(plans))
             over = max(piece.pattern.length for piece in made) - detail.stock_length
-            if taper is None or over <= _NO_LONGER or more > 0.2 * detail.stock_length:
+            if taper is None or over <= _NO_LONGER:
                 return made
+            if more > 0.2 * detail.stock_length:
+                return Finding("stop", "a piece of {0} is longer than the stock of {1}, however short its share",
+                               "a gentler taper, or longer stock", "length",
+                               (detail.stock_length + over, detail.stock_length))
             return _laid_out(detail, sheet, girth, ends, taper, more + over + _ROOM)
         before, wanted = wanted, max(plan.share + _ROOM - room for plan, room in short)
         if len(cuts) == 1 or detail.own_cuts() or wanted > detail.stock_length or wanted <= before:

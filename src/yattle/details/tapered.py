@@ -74,7 +74,9 @@ class Taper:
         legs = [math.hypot(x, y) for x, y in steps[:len(profile.legs)].tolist()]
         ways = [math.atan2(y, x) for x, y in steps[:len(profile.legs)].tolist()]
         turns = [math.degrees(math.remainder(b - a, math.tau)) for a, b in pairwise(ways)]
-        found = girth_of(profile.but(legs=tuple(legs), turns=tuple(turns)))
+        hems = {name: hem.but(length=math.dist(*places[ends].tolist())) for name, hem, ends in (
+            ("hem_a", profile.hem_a, slice(0, 2)), ("hem_b", profile.hem_b, slice(-2, None))) if hem is not None}
+        found = girth_of(profile.but(legs=tuple(legs), turns=tuple(turns), **hems))
         if isinstance(found, GirthRefused):
             raise InputError("tapers", found.reasons[0], "a section that can be folded all along the run")
         return found

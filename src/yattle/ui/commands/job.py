@@ -68,8 +68,7 @@ def open_path(shop: Shop, path: Path, asked: bool = False) -> None:
 def _opened(shop: Shop, path: Path) -> None:
     recovery.show_first_bench(shop)
     say_how_opened(shop, path)
-    recovery.offer(shop, path, leave=lambda: may_leave(shop))
-    old_panels.offer(shop)
+    offer_recovery(shop, path)
 
 
 def say_how_opened(shop: Shop, path: Path) -> None:
@@ -83,8 +82,10 @@ def say_how_opened(shop: Shop, path: Path) -> None:
 
 
 def offer_recovery(shop: Shop, path: Path | None = None) -> None:
-    """What a program that was killed has left is offered, that of ``path`` first."""
+    """What a program that was killed has left is offered, that of ``path`` first; then, of a job from before panel
+    systems, what one changes."""
     recovery.offer(shop, path, leave=lambda: may_leave(shop))
+    old_panels.offer(shop)
 
 
 def save(shop: Shop) -> None:
