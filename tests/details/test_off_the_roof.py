@@ -154,7 +154,24 @@ def test_outlets_are_round_in_the_middle_of_the_bottom_and_no_joint_is_near(fall
 def test_outlets_that_cannot_be_are_said(given, says):
     result = develop(made("box-gutter", **given))
     assert not result.ok and result.findings[0].says().startswith(says)
-    assert "box gutter's flat bottom" in develop(made("round-gutter", outlets=((500.0, 80.0),))).findings[0].says()
+    assert "expected a gutter" in develop(made("coping", outlets=((500.0, 80.0),))).findings[0].says()
+    assert not develop(made("round-gutter", outlets=((500.0, 140.0),))).ok, "the rim of its flange would be over the side"
+
+
+@pytest.mark.parametrize("kinks", [4, 9])
+@pytest.mark.parametrize("wide", [80.0, 110.0])
+def test_an_outlet_of_a_half_round_is_marked_so_that_it_is_round_from_below(kinks, wide):
+    """Each marked place rolled up again round 75 mm: from below all of them lie on the circle."""
+    result = develop(made("round-gutter", length=5000.0, kinks=kinks, outlets=((1200.0, wide), (4000.0, wide))))
+    assert result.ok
+    for piece, at in zip(result.pieces, (1200.0, 4000.0), strict=True):
+        lines = [mark for mark in piece.pattern.marks if math.dist(mark.a, mark.b) < 40.0 and abs(mark.a[0] + piece.start - at) < wide]
+        folds = [fold.a[1] for fold in piece.pattern.folds if fold.kind == "fold"]
+        middle = (max(folds) + min(folds)) / 2
+        assert len(lines) == 24 and sum("cut in the ready gutter" in mark.text for mark in lines) == 1
+        for mark in lines:
+            down = 75.0 * math.sin((mark.a[1] - middle) / 75.0)
+            assert math.hypot(mark.a[0] + piece.start - at, down) == pytest.approx(wide / 2, abs=0.01)
 
 
 def test_long_gutters_want_expansion_joints():

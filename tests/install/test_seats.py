@@ -12,12 +12,13 @@ from yattle.derive import derive
 from yattle.derive.roof_runs import roof_runs
 from yattle.install import needs_of
 from yattle.install.installation import installation
+from yattle.install.panel_findings import panel_findings
 from yattle.install.seats import at_ribs, beside_seams
 from yattle.job import Job, load
 from yattle.job.fixing_rules import FixingRules
 from yattle.job.panel_systems import with_system
 from yattle.panels import derive_profile, find
-from yattle.roof.panels import seams_of
+from yattle.roof.panels import face_frame, seams_of
 from yattle.roof.starts import STARTS
 
 GABLE = Job(name="hall", roof=STARTS["gable"] if "gable" in STARTS else next(iter(STARTS.values())))
@@ -81,3 +82,30 @@ def test_a_pitch_break_is_held_in_the_deck_and_knows_no_ribs_and_no_seams(name):
 def test_whatever_carries_a_sidewall_holds_it():
     """A zed by its hook, a seam by clips: never by nothing at all."""
     assert {need.what for need in needs_of("sidewall on a seam", 3000.0, 300.0, (), FixingRules())} == {"clips", "tape", "wall anchors"}
+
+
+@pytest.mark.parametrize("start", [None, 200.0, 0.0])
+@pytest.mark.parametrize("name", ["rib 45, pitch 333", "rib 18, pitch 76"])
+def test_a_rake_s_flange_reaches_a_rib_or_it_is_told_by_how_much(name, start):
+    """Ribs found again from the profile and the side laps; the flange of 60 reaches those up to 50 in."""
+    job = with_system(GABLE, name)
+    job = job.but(panels=job.panels.but(start=start))
+    derived, system = derive(job), find(name)
+    told = {item: finding for item, finding in panel_findings(derived) if finding.field == "rake_flange"}
+    seen = 0
+    for run in derived.runs:
+        if run.run.kind != "rake" or run.run.layer:
+            continue
+        (face,) = derived.edge_runs[run.run.id].edge.facets
+        frame, laid = face_frame(derived.roof.facet(face)), derived.panels[face]
+        at = frame.at(derived.edge_runs[run.run.id].edge.a[:2])[0]
+        sides = [laid.seams[0] + n * laid.rule.coverage for n in range(-2, 40)]
+        ribs = [side - system.over + rib.at for side in sides for rib in derive_profile(system).ribs]
+        nearest = min(abs(rib - at) for rib in ribs if 0.01 < rib < frame.width - 0.01)
+        seen += 1
+        assert (run.run.id in told) == (nearest + 10.0 > run.standard.rake_flange), (run.run.id, nearest)
+        if run.run.id in told:
+            assert told[run.run.id].lengths == pytest.approx((60.0, nearest, nearest + 10.0), abs=0.01)
+    assert seen == 4
+    zed = derive(job.but(schools=job.schools.but(rake_under="zed")))
+    assert not [1 for _, finding in panel_findings(zed) if finding.field == "rake_flange"]

@@ -105,3 +105,40 @@ def test_a_pipe_s_plate_that_reaches_a_seam_is_told_by_how_much(x, said):
     assert bool(told) == said
     if said:
         assert told[0].lengths[2] == pytest.approx(150.0 - (place.form.clear - RULE.seam / 2)) and told[0].lengths[0] == 150.0
+
+
+@pytest.mark.parametrize(("openings", "clear"), [
+    # a pipe's plate is 2 · (55 + 6 + 150) wide: 500 of panel leave 39 on each side of it where it stands in the middle
+    (({"id": "vent", "kind": "pipe", "x": -300.0, "y": 0.0, "diameter": 110.0},), 39.0),
+    # two of them 100 apart: the two plates together are wider than a panel less what is beside them
+    (({"id": "a", "kind": "pipe", "x": -330.0, "y": 0.0, "diameter": 60.0},
+      {"id": "b", "kind": "pipe", "x": -300.0, "y": 900.0, "diameter": 60.0}), 48.0),
+    # a curb of 600 has a seam in it anyhow; its flanges of 120 lie on the flat where the seams can be 140 off both sides
+    ((box(x=-200.0),), 140.0)])
+@pytest.mark.parametrize("side", ["left", "right"])
+def test_the_start_keeps_seams_clear_of_plates_and_flanges(openings, clear, side):
+    job = Job(name="shed", roof=plan(*openings), panels=RULE.but(start=None, side=side, sliver=0.0))
+    derived = derive(job)
+    frame = face_frame(derived.roof.facet("store.1"))
+    seams = derived.panels["store.1"].seams
+    least = 1e9
+    for placed in derived.roof.openings:
+        across = [frame.at(c[:2])[0] for c in placed.corners] if placed.opening.kind == "curb" else [
+            frame.at((placed.opening.x, placed.opening.y))[0] + d * (placed.opening.diameter / 2 + 156.0) for d in (-1, 1)]
+        inner = placed.opening.kind == "curb"
+        for seam in seams:
+            if inner:
+                least = min(least, abs(seam - min(across)), abs(seam - max(across)))
+            else:
+                least = min(least, max(min(across) - seam, seam - max(across)))
+    assert least >= clear - 0.6
+    assert "plates" not in job.model_dump_json() or '"plates":[]' in job.model_dump_json()
+
+
+def test_a_choice_for_the_plate_moves_the_start_and_a_ready_boot_has_none():
+    vent = {"id": "vent", "kind": "pipe", "x": -300.0, "y": 0.0, "diameter": 110.0}
+    stack = {"id": "stack", "kind": "pipe", "x": 300.0, "y": 0.0, "diameter": 110.0}
+    job = Job(name="shed", roof=plan(vent, stack), panels=RULE.but(start=None, sliver=0.0))
+    starts = [derive(job.but(openings=(OpeningNote(of="vent", own=own),))).panels["store.1"].start
+              for own in ((), (("skirt", 60.0),), (("school", "flexible"),))]
+    assert len(set(starts)) == 3

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from typing import Any
+
 from yattle.details.bends import SegmentBend
 from yattle.details.chimney import Chimney
 from yattle.details.closed import Box, DormerRidge, Kneeler, PaperJig, PeakCap, RidgeJoint, ThreeWay
@@ -49,6 +52,20 @@ _BEGIN: dict[str, dict[str, float]] = {
     "square-to-round": {"width": 300.0, "depth": 300.0, "diameter": 200.0, "height": 250.0}}
 FREE = tuple(name for name in FORMS if name not in OPENINGS.values())
 """Forms that can be made as pieces of their own, without an opening or corner of the roof."""
+
+
+_BESIDE = {"pipe": ("gap", "skirt"), "curb": ("side",), "chimney": ("flange",)}
+_NO_PLATE = ("flexible", "folded")  # schools: a ready boot on the pan, pans whose seams run along the sides
+
+
+def lies_beside(kind: str, values: Mapping[str, Any]) -> float:
+    """How far the plate or the flange of an opening of that kind lies on the roof to either side of it, mm; ``values``:
+    what was chosen for its form."""
+    form = OPENINGS[kind]
+    if values.get("school") in _NO_PLATE:
+        return 0.0
+    fields = FORMS[form].model_fields
+    return float(sum(values.get(name, fields[name].default) for name in _BESIDE[form]))
 
 
 def beginning(form: str) -> dict[str, float]:

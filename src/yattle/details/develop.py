@@ -75,9 +75,9 @@ def _no_outlets(detail: Trim, sheet: TrimSection) -> Finding | None:
     """Why outlets cannot be cut: the section has no flat bottom, or one lies off the run."""
     stops = [look for look in sheet.looks if look.level == "stop"]
     off = [place for place, wide in detail.outlets if not wide / 2 < place < detail.length - wide / 2]
-    if detail.outlets and detail.drained is None:
-        return Finding("stop", f"outlets: found {len(detail.outlets)} in a {sheet.name}, expected a box gutter's flat "
-                       "bottom", "mark them round the ready piece", "outlets")
+    if detail.outlets and not detail.takes_outlets:
+        return Finding("stop", f"outlets: found {len(detail.outlets)} in a {sheet.name}, expected a gutter",
+                       "mark them on the ready piece", "outlets")
     if off:
         return Finding("stop", "outlets: found one at {0}, expected a place on the run of {1}", "", "outlets",
                        (off[0], detail.length))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from itertools import pairwise
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -10,9 +11,13 @@ from pydantic import Field
 from yattle.bounds import Size, SizeOrNone
 from yattle.details.common import Finding, Roles, Surrounding
 from yattle.details.trim import SHARP, Leg, Trim, TrimSection, closed_hem
+from yattle.pattern import Mark
+from yattle.runs import RunPiece
+from yattle.section import Girth
 
 _RIM = 8.0  # mm of the bottom that stay beside an outlet, for its flange
 _EXPANDS = 12_000.0  # mm: usual for steel, less for other metals
+_SIDES = 24  # of the line that an outlet is marked with
 _HIGHER = 10.0  # mm: so much the back stands over the front, so that it runs over outside
 
 
@@ -88,6 +93,27 @@ class RoundGutter(_StraightGutter):
     def chord(self) -> float:
         """One flat part of the round, mm: so many together are as long as the half circle."""
         return math.pi * self.wide / 2 / self.kinks
+
+    @property
+    def takes_outlets(self) -> bool:
+        """They run over its kinks: marked on the sheet, cut in the ready gutter."""
+        return True
+
+    def marks(self, girth: Girth, cut: RunPiece) -> tuple[Mark, ...]:
+        """Each outlet's line on the flat sheet: a circle seen from below, of which a place ``w`` mm off the middle lies
+        r·asin(w/r) round from it."""
+        first = 1 + (1 if girth.profile.hem_a else 0)
+        edges = (0.0, *(bend.mark for bend in girth.bends), girth.girth)
+        middle, radius = girth.girth - (edges[first] + edges[first + self.kinks]) / 2, self.wide / 2
+        found = list[Mark]()
+        for place, wide in self.outlets:
+            if cut.start <= place <= cut.start + cut.share and wide < self.wide:
+                turns = [2 * math.pi * n / _SIDES for n in range(_SIDES + 1)]
+                ring = [(place - cut.start + wide / 2 * math.cos(turn),
+                         middle + radius * math.asin(wide / 2 * math.sin(turn) / radius)) for turn in turns]
+                text = f"outlet {wide:g}: cut in the ready gutter"
+                found += [Mark(a=a, b=b, text=text if n == 0 else "") for n, (a, b) in enumerate(pairwise(ring))]
+        return tuple(found)
 
     def sheet(self) -> TrimSection:
         step = 180.0 / self.kinks

@@ -138,6 +138,11 @@ class Trim(Value):
         """The leg that outlets are in, counted from 0; most details have none."""
         return None
 
+    @property
+    def takes_outlets(self) -> bool:
+        """Whether outlets can be cut or marked in it."""
+        return self.drained is not None
+
     def holes(self, girth: Girth, cut: RunPiece) -> tuple[Hole, ...]:
         """Round holes in a piece: a gutter's outlets; most details have none."""
         if self.drained is None:

@@ -5,16 +5,18 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from yattle.derive.derived import Derived
-from yattle.derive.layers import narrow_gaps
+from yattle.derive.layers import narrow_gaps, schools_of
 from yattle.derive.measures import face_out_of_square
 from yattle.derive.roof_runs import roof_runs
 from yattle.details import Finding
 from yattle.install.parting import panels_of
+from yattle.install.seats import ribs_over
 from yattle.panels import PanelSystem
-from yattle.roof import Facet
+from yattle.roof import Edge, Facet
 from yattle.roof.panel_parts import end_laps
 from yattle.roof.panels import face_frame
 
+_WASHER = 10.0  # mm of flange past the middle of the rib it is screwed to
 _BEARS = 25.0  # mm of a rake's flange that lie on the panel beyond its edge
 
 
@@ -33,6 +35,7 @@ def panel_findings(derived: Derived) -> Iterator[tuple[str, Finding]]:
             yield from ((name, finding) for finding in _lengths(derived, facet, system))
         yield from ((name, finding) for finding in _sizes(derived, facet))
         yield from ((name, finding) for finding in _out_of_square(derived, facet))
+    yield from _rakes_on_ribs(derived)
 
 
 def _lengths(derived: Derived, facet: Facet, system: PanelSystem) -> Iterator[Finding]:
@@ -70,6 +73,33 @@ def _out_of_square(derived: Derived, facet: Facet) -> Iterator[Finding]:
         yield Finding("look", f"the last panel of {facet.id} covers {{0}} at one end and {{1}} at the other",
                       "another start keeps it between a sliver and a whole panel", "start",
                       (last, wide if wide > laid.rule.coverage else narrow))
+
+
+def _rakes_on_ribs(derived: Derived) -> Iterator[tuple[str, Finding]]:
+    """Rakes whose flange reaches no rib of the panels it lies on: it would hang in the air and be screwed to a flat.
+    One on a zed of its own lies on that."""
+    for one in map(derived.edge_runs.get, [run.run.id for run in derived.runs if run.pieces]):
+        if one is None or one.run.kind != "rake" or schools_of(one.run, derived.job.schools).rake_under == "zed":
+            continue
+        away = [found for face in one.edge.facets if (found := _first_rib(derived, one.edge, face)) is not None]
+        flange = derived.run(one.run.id).standard.rake_flange
+        if away and flange < min(away) + _WASHER:
+            yield one.run.id, Finding(
+                "look", f"the flange of {one.run.id} is {{0}} wide, the nearest rib stands {{1}} in from the panel's edge",
+                "a flange of {2}, a zed under it on the flat, or panels from another start", "rake_flange",
+                (flange, min(away), min(away) + _WASHER))
+
+
+def _first_rib(derived: Derived, rake: Edge, face: str) -> float | None:
+    """How far in from a rake that runs up the fall the nearest rib of a face is, mm; ``None`` where it has none."""
+    system = derived.job.panel_system(face)
+    frame = face_frame(derived.roof.facet(face))
+    (a, _), (b, _) = frame.at(rake.a[:2]), frame.at(rake.b[:2])
+    if system is None or abs(a - b) > 1.0:
+        return None
+    ribs = ribs_over(system, derived.panels[face].rule.coverage, derived.panels[face].seams, frame.width)
+    inside = [rib - a if a < frame.width / 2 else a - rib for rib in ribs]
+    return min((away for away in inside if away > 0), default=None)
 
 
 def _sizes(derived: Derived, facet: Facet) -> Iterator[Finding]:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.roof_runs import RoofRun, base_id
 from yattle.derive.run import DerivedRun
 from yattle.install.covered import CAPS, Zone
-from yattle.panels import derive_profile
+from yattle.panels import PanelSystem, derive_profile
 from yattle.roof.panels import seams_of
 
 _REACH = 15.0  # mm from a seam's side to a washer's middle
@@ -53,13 +55,17 @@ def at_ribs(derived: Derived, run: DerivedRun, pitch: float) -> tuple[float, ...
         read = derive_profile(system)
         if not read.ribs:
             continue
-        laps = _along(derived, own, face)
-        first = laps[0] % rule.coverage if laps else 0.0
-        ribs = sorted(first + n * rule.coverage + (rib.at - system.over)
-                      for n in range(-1, int(own.edge.length / rule.coverage) + 3) for rib in read.ribs)
         every = max(1, int(pitch / read.rib_pitch + 1e-9))
-        return tuple(round(at, 3) for at in ribs if 0 < at < own.edge.length)[::every]
+        return ribs_over(system, rule.coverage, _along(derived, own, face), own.edge.length)[::every]
     return ()
+
+
+def ribs_over(system: PanelSystem, coverage: float, laps: Sequence[float], width: float) -> tuple[float, ...]:
+    """Where ribs stand over a stretch of ``width`` on which the panels' side laps are at ``laps``, mm."""
+    first = laps[0] % coverage if laps else 0.0
+    ribs = sorted(first + n * coverage + (rib.at - system.over)
+                  for n in range(-1, int(width / coverage) + 3) for rib in derive_profile(system).ribs)
+    return tuple(round(at, 3) for at in ribs if 0 < at < width)
 
 
 def _capped(derived: Derived, run: DerivedRun) -> RoofRun | None:

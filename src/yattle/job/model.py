@@ -7,6 +7,7 @@ user's unit is.
 from __future__ import annotations
 
 from collections import Counter
+from functools import cached_property
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
@@ -17,6 +18,7 @@ from yattle.coil.job import NestRules, Stock
 from yattle.csv_tables import Style
 from yattle.details import ENTRIES, Own, families_for
 from yattle.details.all import SQUARE
+from yattle.details.all_forms import lies_beside
 from yattle.details.common import EndPart, RunEnd
 from yattle.details.eave_drip import check_pitch
 from yattle.details.free import Mitre, Shape
@@ -409,7 +411,7 @@ class Job(Value):
         """This job with one face laid by its own rule."""
         rest = tuple(note for note in self.faces if note.face != face)
         held = next((note.structure for note in self.faces if note.face == face), None)
-        return self.but(faces=(*rest, FaceNote(face=face, panels=rule, structure=held)))
+        return self.but(faces=(*rest, FaceNote(face=face, panels=rule.but(plates=()), structure=held)))
 
     def structure_of(self, face: str) -> Structure:
         """What the panels of a face lie on: its own or the job's."""
@@ -421,7 +423,8 @@ class Job(Value):
         if not face:
             return self.but(structure=structure)
         rest = tuple(note for note in self.faces if note.face != face)
-        return self.but(faces=(*rest, FaceNote(face=face, panels=self.panel_rule(face), structure=structure)))
+        own = self.panel_rule(face).but(plates=())
+        return self.but(faces=(*rest, FaceNote(face=face, panels=own, structure=structure)))
 
     def panel_system(self, face: str) -> PanelSystem | None:
         """The panel system of a face; ``None`` where only a coverage is known."""
@@ -429,8 +432,16 @@ class Job(Value):
         return find(name, self.systems) if name else None
 
     def panel_rule(self, face: str) -> PanelRule:
-        """How a face is laid: its own rule or the job's."""
-        return next((note.panels for note in self.faces if note.face == face), self.panels)
+        """How a face is laid: its own rule or the job's, clear of the plates and flanges of the roof's openings."""
+        rule = next((note.panels for note in self.faces if note.face == face), self.panels)
+        return rule if rule.plates == self._plates else rule.but(plates=self._plates)
+
+    @cached_property
+    def _plates(self) -> tuple[tuple[str, float], ...]:
+        """How far each opening's plate or flange lies beside it, mm."""
+        found = ((opening.id, lies_beside(opening.kind, self.opening_note(opening.id).values))
+                 for opening in self.roof.openings)
+        return tuple((name, min(reach, 3000.0)) for name, reach in found if reach)
 
     @property
     def coil(self) -> Stock | None:

@@ -37,6 +37,8 @@ class PanelRule(Value):
     ``system``: the panel system it is, by name; ``seam``: how much of the flat a seam takes; ``height``: how high its
         seams or ribs stand over the flat, 0 where nobody knows
     ``split_at``: pipes round which two pans are split, by the ids of their openings
+    ``plates``: how far the plate or flange of an opening lies to either side of it, by its id: where the start is
+        worked out, seams keep clear of it if they can
     ``fill``: what closes the space under a cap: a ``zed`` between two seams, or ``strips`` cut to the profile
     """
 
@@ -58,6 +60,8 @@ class PanelRule(Value):
     height: Annotated[float, Field(ge=0, le=500)] = 0.0
     fill: Literal["zed", "strips"] = "zed"
     split_at: Annotated[tuple[Annotated[str, Field(max_length=400)], ...], Field(max_length=1000)] = ()
+    plates: Annotated[tuple[tuple[Annotated[str, Field(max_length=400)], Annotated[float, Field(ge=0, le=3000)]], ...],
+                      Field(max_length=1000)] = ()
 
 
 @dataclass(frozen=True)

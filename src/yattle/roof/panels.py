@@ -84,7 +84,7 @@ def _seams_of(plan: RoofPlan, facet_id: str, rule: PanelRule) -> Seams:
     facet = roof.facet(facet_id)
     frame = FacetFrame(facet)
     spans = [*_opening_spans(roof, facet, frame), *_wall_spans(roof, facet, frame)]
-    own = best_start(frame.width, [span for _, *span in spans], rule) if rule.start is None else rule.start
+    own = best_start(frame.width, _kept_clear(spans, rule), rule) if rule.start is None else rule.start
     first = own % rule.coverage
     if rule.side == "right":
         first = (frame.width - own) % rule.coverage
@@ -109,6 +109,21 @@ def lay(roof: Roof, facet_id: str, rule: PanelRule) -> PanelPlan:
     clear = tuple(Clearance(name, _clearance(low, high, seams, rule.coverage)) for name, low, high in spans)
     on_edges = {edge.id: laid.on(edge) for edge in roof.edges_of(facet_id)}
     return PanelPlan(facet_id, rule, own, tuple(panels), seams, on_edges, clear)
+
+
+def _kept_clear(spans: list[tuple[str, float, float]], rule: PanelRule) -> list[list[float]]:
+    """The stretches of a face that seams keep clear of: each opening with its plate or flange; of one wider than a
+    panel, into which seams run anyhow, what lies beside it on either side."""
+    plates, found = dict(rule.plates), list[list[float]]()
+    for name, low, high in spans:
+        plate = plates.get(name, 0.0)
+        if high - low + 2 * plate < rule.coverage:
+            found.append([low - plate, high + plate])
+        elif high - low < rule.coverage:
+            found.append([low, high])  # its plate is too wide for any place
+        else:
+            found += [[low - plate, low], [high, high + plate]] if plate else [[low, high]]
+    return found
 
 
 def _seams(width: float, first: float, coverage: float) -> list[float]:
