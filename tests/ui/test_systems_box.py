@@ -5,6 +5,7 @@ from __future__ import annotations
 import ezdxf
 import pytest
 from hands import keys, settle
+from PyQt6.QtCore import Qt
 
 from yattle.drawing.shapes import Dim, Label
 from yattle.job import demo_path, load
@@ -74,6 +75,50 @@ def test_an_own_system_is_read_from_its_format_and_from_a_drawing(box, tmp_path,
     before = window.store.session.job
     box.read_button.click()
     assert window.store.session.job == before and "bad.json" in window.trouble.text.text()
+
+
+def test_an_own_system_is_typed_point_by_point_and_pulled_into_shape(box, qtbot):
+    """A pan of 420 by 30 typed, its right seam dragged 30 out, a point more pressed; kept under its name, laid, undone."""
+    window = box.parent()
+    box.own.name.setText("typed seam")
+    qtbot.keyClicks(box.own.points, "0, 30; 0, 0; 420, 0; 420, 30")
+    assert [shape.text for shape in box.picture.drawing.shapes if isinstance(shape, Dim)][:2] == ["420.0", "30.0"]
+    assert len(box.picture.handles) == 4
+    for n, to in ((2, (450.0, 0.0)), (3, (450.0, 30.0))):
+        start = box.picture.place_of(box.picture.handles[n]).toPoint()
+        end = box.picture._view.at(to).toPoint()
+        qtbot.mousePress(box.picture, Qt.MouseButton.LeftButton, pos=start)
+        qtbot.mouseMove(box.picture, end)
+        qtbot.mouseRelease(box.picture, Qt.MouseButton.LeftButton, pos=end)
+    at = box.picture._view.at((380.0, 30.0)).toPoint()
+    qtbot.mousePress(box.picture, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ShiftModifier, at)
+    x, y = (float(one) for one in box.own.points.text().split(";")[-1].split(","))
+    assert x == pytest.approx(380, abs=3) and y == pytest.approx(30, abs=3)
+    box.own.points.setText("0, 30; 0, 0; 450, 0; 450, 30; 440, 30")
+    qtbot.keyClick(box.own.points, Qt.Key.Key_Return)
+    assert box.system.name == "typed seam" and box.system.pitch_of_seams == pytest.approx(450.0) and box.isVisible()
+    box.for_all.click()
+    job = window.store.session.job
+    assert job.panels.system == "typed seam" and job.panels.coverage == pytest.approx(450.0)
+    window.store.session.undo()
+    window.store.session.undo()
+    assert "typed seam" not in {system.name for system in window.store.session.job.systems}
+
+
+@pytest.mark.parametrize(("typed", "says"), [
+    ("0, 30; 0", "point 2"), ("0, 30", "two or more"), ("0, x; 5, 5", "point 1"), ("0, 0; 20, 0", "at least 50 mm"),
+    ("0, 30; 0, 0; 400, 0; -10, 20; 400, 40", "without crossing"), ("0, 0; 9000, 0", "at most 3000"), ("0, 0; 0, 0; 400, 0", "same point")])
+def test_points_that_make_no_module_are_said_where_they_are_typed(box, typed, says, qtbot):
+    before = box.parent().store.session.job
+    box.own.name.setText("x")
+    box.own.points.setText(typed)
+    assert says in box.says.text()
+    box.own.button.click()
+    assert says in box.says.text() and box.parent().store.session.job == before and box.own.points.text() == typed
+    box.own.points.setText("0, 0; 400, 0")
+    box.own.name.setText("")
+    box.own.button.click()
+    assert "what the system is called" in box.says.text()
 
 
 def test_a_coverage_typed_by_itself_is_no_longer_that_system_s(box, qtbot):

@@ -85,7 +85,8 @@ def _rakes_on_ribs(derived: Derived) -> Iterator[tuple[str, Finding]]:
         flange = derived.run(one.run.id).standard.rake_flange
         if away and flange < min(away) + _WASHER:
             yield one.run.id, Finding(
-                "look", f"the flange of {one.run.id} is {{0}} wide, the nearest rib stands {{1}} in from the panel's edge",
+                "look", f"the flange of {one.run.id} is {{0}} wide, the nearest rib stands {{1}} in from the "
+                "panel's edge",
                 "a flange of {2}, a zed under it on the flat, or panels from another start", "rake_flange",
                 (flange, min(away), min(away) + _WASHER))
 

@@ -54,11 +54,14 @@ def panel_systems(shop: Shop) -> None:
                 session.edit(f"panel system {found[0].name}", lambda job: with_own_system(job, found[0]))
             shop.attempt(deed)
         return found[0] if found else None
+
+    def keep(system: PanelSystem) -> None:
+        shop.attempt(lambda: session.edit(f"panel system {system.name}", lambda job: with_own_system(job, system)))
     own = {system.name for system in session.job.systems}
     systems = [*session.job.systems, *(system for system in library() if system.name not in own)]
     now = session.job.panel_rule(face).system
     shop.open_dialog(SystemsBox(shop.parent, systems, now, shop.store.unit, face, session.job.structure_of(face),
-                                choose, read))
+                                choose, read, keep))
 
 
 def add_own_piece(shop: Shop) -> None:

@@ -11,33 +11,36 @@ from yattle.drawing.panel_profile import panel_profile_drawing
 from yattle.measure import Unit, say_length
 from yattle.panels import PanelSystem
 from yattle.roof.structure import Structure
-from yattle.ui.drawing.canvas import Canvas
+from yattle.ui.drawing.grip_canvas import GripCanvas
+from yattle.ui.drawing.handles import Handle
 from yattle.ui.drawing.paint import Ink
+from yattle.ui.frame.own_module import OwnModule
 from yattle.ui.widgets.words import Words
 
 
 class SystemsBox(QDialog):
     """``systems`` to choose from, ``now`` the one in use; ``choose`` is told a name and whether it is for the face
     alone; ``face`` the one in hand, if any, ``structure`` what it lies on; ``read`` reads an own system and gives
-    it."""
+    it; ``keep`` takes one that was typed or drawn here."""
 
     def __init__(self, parent: QWidget, systems: list[PanelSystem], now: str, unit: Unit, face: str,
                  structure: Structure, choose: Callable[[str, bool], str | None],
-                 read: Callable[[], PanelSystem | None]) -> None:
+                 read: Callable[[], PanelSystem | None], keep: Callable[[PanelSystem], object]) -> None:
         super().__init__(parent)
         self.setWindowTitle("Panel systems")
         self.resize(980, 560)
-        self.systems, self.unit, self._choose, self._read = systems, unit, choose, read
+        self.systems, self.unit, self._choose, self._read, self._keep = systems, unit, choose, read, keep
         self.structure = structure
         self.list = QListWidget()
         self.list.setAccessibleName("panel systems")
         self.list.setFixedWidth(290)
-        self.picture = Canvas("the module and what it lies on, seen from the eave", (205, 50, 70, 50))
+        self.picture = GripCanvas("the module and what it lies on, seen from the eave", (205, 50, 70, 50))
         self.says, self.rules = Words(), Words()
         for words in (self.says, self.rules):
             words.setWordWrap(True)
         self.for_face, self.for_all = QPushButton(f"for face {face}"), QPushButton("for all faces")
         self.read_button, self.close_button = QPushButton("read an own one …"), QPushButton("close")
+        self.own = OwnModule(unit, self.draw_own, self._keep_own)
         self.for_face.setVisible(bool(face))
         self._lay_out()
         self._fill(now)
@@ -48,6 +51,8 @@ class SystemsBox(QDialog):
         self.for_all.clicked.connect(lambda: self._take(False))
         self.read_button.clicked.connect(self._read_own)
         self.close_button.clicked.connect(self.reject)
+        self.picture.pulled.connect(lambda _part, role, x, y, done: self.own.pull(int(role), x, y, done))
+        self.picture.dropped.connect(self.own.add)
         foot = QHBoxLayout()
         foot.addWidget(self.read_button)
         foot.addStretch(1)
@@ -57,6 +62,7 @@ class SystemsBox(QDialog):
         right.addWidget(self.picture, 1)
         right.addWidget(self.says)
         right.addWidget(self.rules)
+        right.addWidget(self.own)
         right.addLayout(foot)
         row = QHBoxLayout(self)
         row.addWidget(self.list)
@@ -80,6 +86,7 @@ class SystemsBox(QDialog):
         """The module and what is known of it."""
         system = self.system
         rules, fixing = system.rules, system.fixing
+        self.picture.show_handles([])
         self.picture.show_drawing(panel_profile_drawing(system, self.unit, self.structure), Ink(points=11))
         lock = f"{system.lock} lock, " if system.lock != "none" else ""
         made = "made in the shop" if system.made == "shop" else "bought"
@@ -93,6 +100,20 @@ class SystemsBox(QDialog):
         told = ", ".join(part for part in held if part) or "nothing that is told"
         self.rules.setText(f"held by {told}. {source}. The maker's paper outranks every figure here.")
 
+    def draw_own(self, system: PanelSystem | None, wrong: str) -> None:
+        """What is being typed: the module with a handle at each point, or one sentence why it is none yet."""
+        if system is None:
+            self.says.setText(wrong)
+            return
+        self.picture.show_drawing(panel_profile_drawing(system, self.unit, self.structure), Ink(points=11))
+        self.picture.show_handles([Handle("module", str(n), at) for n, at in enumerate(system.profile)])
+        self.says.setText("drag a point, or press with Shift for another one at the right")
+        self.rules.setText("")
+
+    def _keep_own(self, system: PanelSystem) -> None:
+        self._keep(system)
+        self._show_own(system)
+
     def _say(self, size: float) -> str:
         return say_length(size, self.unit, 0, mark=True)
 
@@ -103,5 +124,8 @@ class SystemsBox(QDialog):
     def _read_own(self) -> None:
         found = self._read()
         if found is not None:
-            self.systems = [*(s for s in self.systems if s.name != found.name), found]
-            self._fill(found.name)
+            self._show_own(found)
+
+    def _show_own(self, system: PanelSystem) -> None:
+        self.systems = [*(s for s in self.systems if s.name != system.name), system]
+        self._fill(system.name)
