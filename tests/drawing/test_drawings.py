@@ -8,8 +8,10 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 
-from samples import section, sections
+from samples import made, section, sections
+from yattle.details import develop
 from yattle.drawing import FreeEave, PlanEdge, cut_drawing, roof_drawing, section_drawing, step_drawing
+from yattle.drawing.fixings import fixed_section
 from yattle.drawing.roof import EDGE_ROLES
 from yattle.drawing.section import tape_drawing
 from yattle.drawing.shapes import Drawing, Label, Line, Ring, Tag
@@ -18,7 +20,7 @@ from yattle.roof import RoofPlan, build
 from yattle.roof.section import cut_through
 from yattle.roof.starts import STARTS
 from yattle.section import girth_of
-from yattle.section.fold import rounded_path
+from yattle.section.fold import folded_points, rounded_path
 
 
 def test_an_eave_in_plan_stands_where_it_is():
@@ -105,3 +107,26 @@ def test_the_leaf_goes_up_with_the_flange(swing):
     assert len([s for s in drawing.shapes if isinstance(s, Ring)]) == 3
     assert not [s for s in step_drawing(girth, SHOP_BRAKE, {}, "f1", "paint", "B", swing, tools=False).shapes
                 if isinstance(s, Ring)]
+
+
+@pytest.mark.parametrize(("name", "fixings", "told"), [
+    ("coping", (("anchor", 1), ("hook strip", 1)), {"anchor", "hook strip"}), ("box-gutter", (("strap", 1),), {"strap"}),
+    ("round-gutter", (("strap", 1),), {"strap"}), ("headwall", (("screw", 2),), {"screw"}), ("sidewall", (("clip", 1),), {"clip"})])
+def test_what_holds_a_section_is_drawn_where_it_holds_it(name, fixings, told):
+    """Screws end under the metal or in the wall behind it, a strap spans the mouth, a strip stands behind the drop."""
+    made_ = develop(made(name))
+    legs = made_.roles.wings or made_.roles.water or (0,)
+    plain = section_drawing(made_.profile, made_.heading)
+    drawn = fixed_section(made_.profile, made_.heading, legs=legs, fixings=fixings)
+    new = drawn.shapes[len(plain.shapes):]
+    assert {shape.text for shape in new if isinstance(shape, Label)} == told
+    lines = [shape.points for shape in new if isinstance(shape, Line)]
+    assert len(lines) == sum({"screw": 2, "clip": 2, "anchor": 2}.get(what, 1) * rows for what, rows in fixings)
+    points = folded_points(made_.profile, made_.heading - (made_.profile.hem_a.turn if made_.profile.hem_a else 0.0))
+    if "strap" in told:
+        assert lines[0][1] == pytest.approx(tuple(points[-1])) and lines[0][0][1] == pytest.approx(float(points[2][1]))
+    if name == "coping":  # anchor into the masonry on the far side, strip within the wall's width
+        x = sorted(float(p[0]) for p in points)
+        assert all(x[0] - 1 < p[0] < x[-1] + 30 for line in lines for p in line) and lines[0][1][0] < lines[0][0][0]
+    if name == "headwall":
+        assert all(tip[1] < top[1] for top, tip in lines[::2]), "down into the roof"

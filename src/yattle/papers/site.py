@@ -117,6 +117,10 @@ def _need(need: Need, unit: Unit) -> str:
         ", the joint stands by it" if need.only else "")
 
 
+_DRAWN = {"screws": "screw", "clips": "clip", "wall anchors": "anchor", "straps": "strap", "hook strip": "hook strip"}
+"""What holds a section and is drawn on it, and what it is called there."""
+
+
 def _kinds(book: Book, derived: Derived, fit: Installation, unit: Unit) -> None:
     """Each section as it lies, with what fixes it drawn and counted over the whole job."""
     groups = sections_of(derived)
@@ -139,10 +143,9 @@ def _kind(fit: Installation, group: SectionGroup, unit: Unit, wide: float) -> li
         lines.append(Tick(f"{many_says(what, many, unit)} {what}{each}{'' if hidden[what] else ', seen'}", 10))
     detail = group.runs[0].detail
     around = tuple((s.name, s.outline) for s in detail.around)
-    screwed = rows.get("screws", 0) or rows.get("clips", 0)
     legs = detail.roles.wings or detail.roles.water or (0,)
-    drawing = fixed_section(group.profile, detail.heading, unit, around, legs, screwed,
-                            "screw" if "screws" in rows else "clip")
+    drawn = tuple((_DRAWN[what], many) for what, many in rows.items() if what in _DRAWN)
+    drawing = fixed_section(group.profile, detail.heading, unit, around, legs, drawn)
     return [heading(group.name, before=2), Figure(drawing, 36, room=9, points=8.5, wide=wide), *lines]
 
 
