@@ -3,21 +3,18 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-import numpy as np
 from pydantic import Field
 
 from yattle.bounds import Id, RunLength, Size, SizeOrNone
 from yattle.details.common import Finding
-from yattle.details.feet import UP, Array
+from yattle.details.feet import UP
 from yattle.details.forms import Form
+from yattle.details.pan_shape import CLEAR, PanHead, PanShape, SeamSide
 from yattle.errors import InputError
 from yattle.pattern.body import Body
-from yattle.pattern.surface import Crease, Surface
-
-_CLEAR = 3.0  # mm from a seam leg's end to the pan's head: room for the relief cut beside a turn-up
+from yattle.pattern.surface import Surface
 
 
 class StandingPan(Form):
@@ -27,7 +24,8 @@ class StandingPan(Form):
     ``height``, ``lock``: the low seam edge takes ``height`` + ``lock``, the high one ``height`` + 2 · ``lock``
     ``seam``: how the lock is closed
     ``hem``: turned under at the eave end, where the seam legs are kept ``back``
-    ``head``: the upper end, plain or turned up by ``turn_up``
+    ``head``: the upper end, plain, turned up by ``turn_up`` with its corners cut, or folded up as a tray; ``lean``: how
+        far what it stands against leans off the square to the pan, + where that rises away from it
     ``cut``: slants the upper end along a valley or hip, + where the left side is longer; ``allowance``: beyond it
     """
 
@@ -41,8 +39,9 @@ class StandingPan(Form):
     seam: Literal["single", "double", "snap"] = "single"
     hem: SizeOrNone = 30.0
     back: SizeOrNone = 45.0
-    head: Literal["plain", "turned up"] = "plain"
+    head: Literal["plain", "turned up", "tray"] = "plain"
     turn_up: Size = 60.0
+    lean: Annotated[float, Field(gt=-60, lt=60)] = 0.0
     cut: Annotated[float, Field(gt=-75, lt=75)] = 0.0
     allowance: SizeOrNone = 0.0
 
@@ -58,35 +57,22 @@ class StandingPan(Form):
 
     def surfaces(self) -> tuple[Surface, ...]:
         self._check()
-        body = Body("pan" if self.top == self.coverage else "tapered pan")
+        return (self.shape().surface(),)
+
+    def shape(self) -> PanShape:
+        """The pan in its own frame, the middle of its foot at 0."""
         long = self.length + self.allowance
         lean = math.tan(math.radians(self.cut)) * self.top / 2
-        low = [np.array([-self.coverage / 2, 0.0, 0.0]), np.array([self.coverage / 2, 0.0, 0.0])]
-        high = [np.array([-self.top / 2, long + lean, 0.0]), np.array([self.top / 2, long - lean, 0.0])]
-        floor = body.add("pan", [low[0], low[1], high[1], high[0]], UP)
-        if self.hem:
-            body.flap(floor, low[0], low[1], (0.0, self.hem, 0.0), -UP, "eave hem", "brake",
-                      (min(15.0, self.hem), min(15.0, self.hem)), layer=-UP)
-        for n, locks in ((0, 1), (1, 2)):
-            self._leg(body, floor, low[n], high[n], -1.0 if n == 0 else 1.0, locks)
-        if self.head == "turned up":
-            body.flap(floor, high[1], high[0], UP * self.turn_up, (0, -1, 0), "turn-up")
-        return (replace(body.surface(), straight=self.top == self.coverage),)
-
-    def _leg(self, body: Body, floor: int, low: Array, high: Array, side: float, locks: int) -> None:
-        """A seam's leg on one side, kept back from the eave: up, out, and on the high side down again."""
-        way = (high - low) / np.linalg.norm(high - low)
-        start, end = low + way * self.back, high - way * _CLEAR
-        out = np.cross(way, UP) * (1.0 if side > 0 else -1.0)
-        out = out if out[0] * side > 0 else -out
-        face, at = floor, [start, end]
-        steps = [UP * self.height, out * self.lock, -UP * self.lock][:locks + 1]
-        paints = [-out, UP, out][:locks + 1]
-        names = ["seam leg", "lock", "hook"]
-        for step, paint, name in zip(steps, paints, names, strict=False):
-            child = body.add(name, [at[0], at[1], at[1] + step, at[0] + step], paint)
-            body.fold(face, child, at[0], at[1])
-            face, at = child, [at[0] + step, at[1] + step]
+        low, high = self.coverage / 2, self.top / 2
+        left, right = (-high, long + lean), (high, long - lean)
+        sizes: dict[str, Any] = {"height": self.height, "lock": self.lock, "back": (self.back, CLEAR)}
+        heads = () if self.head == "plain" else (PanHead(left=left, right=right, rise=self.turn_up, lean=self.lean,
+                                                         tray=self.head == "tray"),)
+        return PanShape(
+            name="pan" if self.top == self.coverage else "tapered pan", straight=self.top == self.coverage,
+            floor=((-low, 0.0), (low, 0.0), right, left), hems=(((-low, 0.0), (low, 0.0), self.hem),), heads=heads,
+            seams=(SeamSide(low=(-low, 0.0), high=left, side=-1, locks=1, **sizes),
+                   SeamSide(low=(low, 0.0), high=right, side=1, locks=2, **sizes)))
 
     def _check(self) -> None:
         if self.back >= self.length / 2:
@@ -142,39 +128,18 @@ class Tray(Form):
 
     def surfaces(self) -> tuple[Surface, ...]:
         """The tray as one sheet. Raises :class:`InputError` where the legs leave no width between them."""
-        lean = math.radians(self.pitch if self.rises else -self.pitch)
-        plumb = np.array([0.0, math.sin(lean), math.cos(lean)])  # in the pan's frame, the wall at y = 0
-        rise = self.legs / math.cos(lean)
+        rise = self.legs / math.cos(math.radians(self.pitch))
         if self.pocket < 20 or 2 * rise * math.sin(math.radians(self.jig)) > self.width:
             raise InputError("width", f"{self.width:g} mm with legs of {self.legs:g} mm",
                              "a wider pan or lower legs: the pockets would meet behind the turn-up")
-        body, half = Body("tray"), self.width / 2
-        corners = [np.array([half * side, 0.0, 0.0]) for side in (-1, 1)]
-        back = np.array([0.0, -self.floor, 0.0])
-        floor = body.add("pan", [corners[0], corners[1], corners[1] + back, corners[0] + back], UP)
-        head = body.add("turn-up", [corners[0], corners[1], corners[1] + plumb * rise, corners[0] + plumb * rise],
-                        np.array([0.0, -1.0, 0.0]))
-        body.fold(floor, head, corners[0], corners[1], "tongs", soft=True)
-        closing = [self._corner(body, floor, head, corners[n], plumb, rise, (-1.0, 1.0)[n]) for n in (0, 1)]
-        surface = body.surface()
-        creases = tuple(Crease(a, _edge_of(surface, a, p, q), b, "tongs", soft=True) for a, b, p, q in closing)
-        return (Surface(surface.name, surface.faces, surface.creases, 1, creases), *self._template())
-
-    def _corner(self, body: Body, floor: int, head: int, at: Array, plumb: Array, rise: float,
-                side: float) -> tuple[int, int, Array, Array]:
-        """A seam leg and the pocket between it and the turn-up."""
-        back, top = np.array([0.0, -self.floor, 0.0]), at + plumb * rise
-        leg_top = at + back + UP * self.legs
-        leg = body.add("seam leg", [at, at + back, leg_top, top], (-side, 0, 0))
-        body.fold(floor, leg, at, at + back, "tongs", soft=True)
-        turn = math.radians(self.jig)
-        tip = at + (plumb * math.cos(turn) + np.array([-side, 0.0, 0.0]) * math.sin(turn)) * rise
-        behind = np.array([0.0, 1.0, 0.0])  # turn-up, then the pocket's two halves behind it
-        inner = body.add("pocket", [at, top, tip], behind, behind)
-        outer = body.add("pocket", [at, top, tip], -behind, 2 * behind)
-        body.fold(head, inner, at, top, "tongs", soft=True)
-        body.fold(leg, outer, at, top, "tongs", soft=True)
-        return inner, outer, at, tip
+        half, lean = self.width / 2, self.pitch if self.rises else -self.pitch
+        left, right = (-half, 0.0), (half, 0.0)
+        foot = (-half, -self.floor), (half, -self.floor)
+        pan = PanShape(name="tray", floor=(*foot, right, left), straight=False,
+                       heads=(PanHead(left=left, right=right, rise=rise, lean=lean, tray=True),),
+                       seams=(SeamSide(low=foot[0], high=left, side=-1, height=self.legs),
+                              SeamSide(low=foot[1], high=right, side=1, height=self.legs)))
+        return (pan.surface(), *self._template())
 
     def _template(self) -> tuple[Surface, ...]:
         body, turn = Body("folding jig", paper=True), math.radians(self.jig)
@@ -241,13 +206,3 @@ class ThreePans(Form):
                 f"are "
                 f"{thick:.1f} thick instead of {thick + 3 * self.metal.thickness:.1f}.",
                 "The template lies on the leg with its long side on the pan; the other hand is its mirror image.")
-
-
-def _edge_of(surface: Surface, face: int, a: Array, b: Array) -> int:
-    """Which edge of a face runs between two places."""
-    ring = [np.array(p) for p in surface.faces[face].corners]
-    for k, p in enumerate(ring):
-        q = ring[(k + 1) % len(ring)]
-        if min(np.abs(p - a).max() + np.abs(q - b).max(), np.abs(p - b).max() + np.abs(q - a).max()) < 1e-6:
-            return k
-    raise InputError(surface.name, "a pocket whose sides do not meet", "legs as high as the turn-up")

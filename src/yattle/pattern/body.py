@@ -44,6 +44,7 @@ class Body:
     paper: bool = False
     marks: dict[int, list[tuple[Corner, Corner, str]]] = field(default_factory=dict)
     layers: dict[int, Corner] = field(default_factory=dict)
+    holes: dict[int, list[tuple[Corner, ...]]] = field(default_factory=dict)
 
     def add(self, name: str, points: Sequence[Place], paint: Place, layer: Place = (0.0, 0.0, 0.0)) -> int:
         """A face through ``points`` in either order, its paint looking to the side of ``paint``; where faces lie
@@ -102,11 +103,18 @@ class Body:
         """A line drawn on a face, with what is written at it."""
         self.marks.setdefault(face, []).append((_tuple(a), _tuple(b), text))
 
+    def hole(self, face: int, points: Sequence[Place]) -> None:
+        """A hole in a face, its corners in either order."""
+        ring = [_tuple(p) for p in points]
+        if not _looks_away(ring, Face("hole", tuple(self.rings[face])).paint):
+            ring.reverse()
+        self.holes.setdefault(face, []).append(tuple(ring))
+
     def surface(self) -> Surface:
         """What :func:`~yattle.pattern.unfold.unfold` takes."""
         rings = self.rings
         faces = tuple(
-            Face(name, tuple(ring), marks=tuple(self.marks.get(n, ())), layer=self.layers[n])
+            Face(name, tuple(ring), tuple(self.holes.get(n, ())), tuple(self.marks.get(n, ())), self.layers[n])
             for n, (name, ring) in enumerate(zip(self.names, rings, strict=True))
         )
         return Surface(

@@ -1,0 +1,234 @@
+"""A pan, wherever it lies: a floor of any outline, seams along its sides, a hem at its foot, its head turned up plain
+or folded up as a tray. Its own frame: x across, y up the slope, z square to the roof, mm."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from yattle.bounds import Size, SizeOrNone
+from yattle.details.feet import UP, Array
+from yattle.errors import InputError
+from yattle.pattern.body import Body
+from yattle.pattern.surface import Crease, Surface
+from yattle.values import Value
+
+Place = tuple[float, float]
+CLEAR = 3.0  # mm from a seam leg's end to the pan's head: room for the relief cut beside a turn-up
+_HEM = 15.0  # mm taken off a hem's corners, or as much as it is wide
+_NEAR = 1e-6  # mm
+_TRIM = 2.0  # mm that a leg is lower where its lock is cut off
+_SLIM = 20.0  # degrees: a pocket of less cannot be creased
+
+
+class SeamSide(Value):
+    """A side of a pan that stands up: from ``low`` to ``high`` on its floor, which lies to the other side of ``side``
+    (−1: this is its left side). Lengths in mm.
+
+    ``height``: of its leg; ``lock``: the width of the lock; ``locks``: 0 a leg by itself, 1 the low edge, over which
+        the neighbour's lock closes, 2 the high edge, whose hook goes round it
+    ``back``: how far the leg is kept back at its lower and upper end; ``free``: how far, from these ends of the
+        floor, there is no lock on it
+    """
+
+    low: Place
+    high: Place
+    side: Literal[-1, 1]
+    height: Size
+    lock: SizeOrNone = 0.0
+    locks: Annotated[int, Field(ge=0, le=2)] = 0
+    back: tuple[SizeOrNone, SizeOrNone] = (0.0, CLEAR)
+    free: tuple[SizeOrNone, SizeOrNone] = (0.0, 0.0)
+
+
+class PanHead(Value):
+    """An edge of the floor that is turned up by ``rise`` mm, from ``left`` to ``right`` as seen from below. ``lean``:
+    how far what it stands against leans off the square to the pan, degrees, + where that rises away from it; ``tray``:
+    its corners folded, not cut."""
+
+    left: Place
+    right: Place
+    rise: Size
+    lean: Annotated[float, Field(gt=-60, lt=60)] = 0.0
+    tray: bool = False
+
+
+class PanShape(Value):
+    """One pan. ``floor``: its outline, anticlockwise; ``holes`` in it; ``hems``: edges of the floor with what is turned
+    under there (below 0: turned over onto it); ``lines``: what is marked on the floor. Lengths in mm, in the pan's own
+    frame."""
+
+    name: str
+    qty: Annotated[int, Field(ge=1)] = 1
+    floor: tuple[Place, ...]
+    holes: tuple[tuple[Place, ...], ...] = ()
+    seams: tuple[SeamSide, ...] = ()
+    hems: tuple[tuple[Place, Place, float], ...] = ()
+    heads: tuple[PanHead, ...] = ()
+    lines: tuple[tuple[Place, Place, str], ...] = ()
+    straight: bool = True
+
+    @property
+    def soft(self) -> bool:
+        """Whether its corners are dressed by hand, so that no fold round them takes an allowance."""
+        return any(head.tray for head in self.heads)
+
+    def surface(self) -> Surface:
+        """The pan as it stands. Raises :class:`InputError` where it cannot be folded."""
+        body = Body(self.name, self.qty)
+        floor = body.add("pan", [_at(p) for p in self.floor], UP)
+        for hole in self.holes:
+            body.hole(floor, [_at(p) for p in hole])
+        for a, b, long in self.hems:
+            if long:
+                cut, over = min(_HEM, abs(long)), UP * math.copysign(1.0, -long)
+                name = "eave hem" if long > 0 else "cross seam"
+                body.flap(floor, _at(a), _at(b), _inward(self.floor, a, b) * abs(long), -UP, name,
+                          "brake", (cut, cut), layer=over)
+        legs = [(seam, self._seam(body, floor, seam)) for seam in self.seams]
+        closing = [pair for head in self.heads for pair in self._head(body, floor, head, legs)]
+        for a, b, text in self.lines:
+            body.mark(floor, _at(a), _at(b), text)
+        made = body.surface()
+        creases = tuple(Crease(one, edge_between(made, one, p, q), other, "tongs", soft=True)
+                        for one, other, p, q in closing)
+        return Surface(made.name, made.faces, made.creases, self.qty, creases, straight=self.straight)
+
+    # -- seams ------------------------------------------------------------------------------------------
+
+    def _tray_at(self, seam: SeamSide) -> PanHead | None:
+        """The tray whose corner a seam ends at."""
+        ends = ((head, end) for head in self.heads if head.tray for end in (head.left, head.right))
+        return next((head for head, end in ends if math.dist(end, seam.high) < _NEAR), None)
+
+    def _seam(self, body: Body, floor: int, seam: SeamSide) -> int:
+        """A seam's leg with its lock: the lock of either side reaches to the right of the seam if the high edge is at
+        its left, so that one lies in the other."""
+        low, high = _at(seam.low), _at(seam.high)
+        long = float(np.linalg.norm(high - low))
+        way = (high - low) / long
+        start, tray = low + way * seam.back[0], self._tray_at(seam)
+        end = high - way * seam.back[1] if tray is None else high
+        if (end - start) @ way < 1.0:
+            raise InputError("length", f"a side of {long:g} mm, its seam kept back {sum(seam.back):g}", "a longer pan")
+        out, up = _outward(way, seam.side), UP * seam.height
+        free = seam.free[0], seam.free[1] if tray is None else max(seam.free[1], _raise(tray))
+        first, last = low + way * max(free[0], seam.back[0]), high - way * max(free[1], 0.0 if tray else seam.back[1])
+        leg = body.add("seam leg", _leg(start, end, up, (first, last) if seam.locks else None, tray), -out)
+        body.fold(floor, leg, start, end, soft=self.soft)
+        if seam.locks:
+            self._lock(body, leg, (first + up, last + up), seam, out)
+        return leg
+
+    def _lock(self, body: Body, leg: int, along: tuple[Array, Array], seam: SeamSide, out: Array) -> None:
+        """The lock over a leg, and on the high edge the hook down over the neighbour's. The low edge's lies over its
+        own pan, the high edge's over the neighbour's: side by side they lie on each other."""
+        a, b = along
+        over = (out if seam.locks == 2 else -out) * seam.lock
+        lock = body.add("lock", [a, b, b + over, a + over], UP if seam.locks == 2 else -UP)
+        body.fold(leg, lock, a, b)
+        if seam.locks == 2:
+            down = -UP * seam.lock
+            hook = body.add("hook", [a + over, b + over, b + over + down, a + over + down], out)
+            body.fold(lock, hook, a + over, b + over)
+
+    # -- heads ------------------------------------------------------------------------------------------
+
+    def _head(self, body: Body, floor: int, head: PanHead,
+              legs: list[tuple[SeamSide, int]]) -> list[tuple[int, int, Array, Array]]:
+        """A turn-up; of a tray with its pockets, whose closing creases are given back as (face, face, from, to)."""
+        ends = _at(head.left), _at(head.right)
+        plumb = _plumb(head.lean)
+        back = -np.cross(UP, ends[1] - ends[0]) / float(np.linalg.norm(ends[1] - ends[0]))
+        if not head.tray:
+            body.flap(floor, ends[1], ends[0], plumb * head.rise, back, "turn-up")
+            return []
+        pocket = 90.0 - head.lean
+        if pocket < _SLIM or 2 * head.rise * math.sin(math.radians(pocket / 2)) > math.dist(head.left, head.right):
+            raise InputError("width", f"{math.dist(head.left, head.right):g} mm with a turn-up of {head.rise:g} mm",
+                             "a wider pan or a lower turn-up: the pockets would meet behind it")
+        top = [end + plumb * head.rise for end in ends]
+        turned = body.add("turn-up", [*ends, *top[::-1]], back)
+        body.fold(floor, turned, *ends, "tongs", soft=True)
+        return [_pocket(body, turned, leg, seam, head, plumb) for seam, leg in legs
+                if min(math.dist(seam.high, end) for end in (head.left, head.right)) < _NEAR]
+
+
+def _pocket(body: Body, turned: int, leg: int, seam: SeamSide, head: PanHead,
+            plumb: Array) -> tuple[int, int, Array, Array]:
+    """The sheet between a seam's leg and a turn-up, folded double behind it: its two halves, and the crease between
+    them that closes it."""
+    at = _at(seam.high)
+    top, turn = at + plumb * head.rise, math.radians((90.0 - head.lean) / 2)
+    inward = np.array([-float(seam.side), 0.0, 0.0])
+    tip = at + (plumb * math.cos(turn) + inward * math.sin(turn)) * head.rise
+    behind = np.cross(plumb, inward) * -float(seam.side)  # the turn-up, then the pocket's two halves behind it
+    inner = body.add("pocket", [at, top, tip], behind, behind)
+    outer = body.add("pocket", [at, top, tip], -behind, 2 * behind)
+    body.fold(turned, inner, at, top, "tongs", soft=True)
+    body.fold(leg, outer, at, top, "tongs", soft=True)
+    return inner, outer, at, tip
+
+
+def _leg(start: Array, end: Array, up: Array, locked: tuple[Array, Array] | None, tray: PanHead | None) -> list[Array]:
+    """A leg's ring: its foot from ``start`` to ``end``, its top with the lock along ``locked``, and where that is cut
+    off a little lower, so that the cut runs out of the fold. At a tray it ends along the turn-up, to whose height a
+    lower leg rises."""
+    first, last = locked or (start, end)
+    low = up * (1 - _TRIM / float(up[2])) if locked else up
+
+    def beside(end_: Array, lock: Array) -> list[Array]:
+        return [end_ + low, lock + low] if float(np.linalg.norm(end_ - lock)) > _NEAR else []
+    ring = [last + up, first + up, *beside(start, first)[::-1]] if locked else []
+    ring = ring if beside(start, first) else [*ring, start + up]
+    if tray is None:
+        return [start, end, *(beside(end, last) or [end + up]), *ring]
+    plumb = _plumb(tray.lean)
+    top = end + plumb * tray.rise
+    if low[2] >= top[2] - _NEAR:
+        top_end = [end + plumb * (float(low[2]) / float(plumb[2]))]
+    else:
+        top_end = [] if locked else [end - (end - start) * (_raise(tray) / float(np.linalg.norm(end - start))) + up]
+    return [start, end, top, *top_end, *([last + low] if locked else []), *ring]
+
+
+def _raise(tray: PanHead) -> float:
+    """How far from a tray a seam's leg begins to rise to it and has no lock, mm."""
+    return tray.rise + CLEAR
+
+
+def _plumb(lean: float) -> Array:
+    turn = math.radians(lean)
+    return np.array([0.0, math.sin(turn), math.cos(turn)])
+
+
+def _at(place: Place) -> Array:
+    return np.array([place[0], place[1], 0.0])
+
+
+def _outward(way: Array, side: int) -> Array:
+    """Across a side and away from its pan."""
+    return np.array([way[1], -way[0], 0.0]) * (1.0 if way[1] * side > 0 else -1.0)
+
+
+def _inward(floor: tuple[Place, ...], a: Place, b: Place) -> Array:
+    """Square to an edge of a floor that runs anticlockwise, into it."""
+    n = next(k for k, p in enumerate(floor) if math.dist(p, a) < _NEAR or math.dist(p, b) < _NEAR)
+    after = floor[(n + 1) % len(floor)]
+    onward = min(math.dist(after, a), math.dist(after, b)) < _NEAR
+    one, other = (floor[n], after) if onward else (floor[n - 1], floor[n])
+    size = math.dist(one, other)
+    return np.array([-(other[1] - one[1]) / size, (other[0] - one[0]) / size, 0.0])
+
+
+def edge_between(surface: Surface, face: int, a: Array, b: Array) -> int:
+    """Which edge of a face runs between two places. Raises :class:`InputError` where none does."""
+    ring = [np.array(p) for p in surface.faces[face].corners]
+    for k, p in enumerate(ring):
+        q = ring[(k + 1) % len(ring)]
+        if min(np.abs(p - a).max() + np.abs(q - b).max(), np.abs(p - b).max() + np.abs(q - a).max()) < _NEAR:
+            return k
+    raise InputError(surface.name, "a pocket whose sides do not meet", "legs as high as the turn-up")

@@ -1,0 +1,91 @@
+"""A pan in any form: it folds up, its locks lie in its neighbours', trays are closed, hands are mirrored."""
+
+from __future__ import annotations
+
+import random
+
+import numpy as np
+import pytest
+import shapely
+
+from samples import metal
+from yattle.details.forms import develop_form
+from yattle.details.pans import StandingPan
+from yattle.errors import InputError
+
+HEADS = ("plain", "turned up", "tray")
+
+
+def pan(**more):
+    return StandingPan(**{"metal": metal(), "coverage": 430.0, "length": 2400.0, "height": 25.0, "lock": 10.0} | more)
+
+
+def faces(form, name):
+    (surface,) = form.surfaces()
+    return [face for face in surface.faces if face.name == name]
+
+
+@pytest.mark.parametrize(("head", "height", "turn_up", "lean", "hem"), [
+    *((head, height, turn_up, lean, hem) for head in HEADS for height, turn_up, lean, hem in (
+        (25.0, 40.0, 0.0, 30.0), (38.0, 38.0, 10.0, 0.0), (50.0, 30.0, -12.0, 25.0), (25.0, 80.0, 30.0, 30.0)))])
+def test_every_head_folds_up_with_its_locks(head, height, turn_up, lean, hem):
+    result = develop_form(pan(head=head, height=height, turn_up=turn_up, lean=lean if head == "tray" else 0.0, hem=hem))
+    assert result.max_gap < 0.05 and not list(result.misfits)
+    assert shapely.Polygon(result.pieces[0].pattern.outline).is_valid
+
+
+@pytest.mark.parametrize("head", HEADS)
+@pytest.mark.parametrize(("height", "lock"), [(25.0, 10.0), (38.0, 12.0)])
+def test_neighbours_locks_lie_on_each_other_over_their_whole_length(head, height, lock):
+    """The same pan one coverage to the right: its low edge's leg and lock lie where this one's high edge's are, the hook
+    comes down over the low lock's free edge, and nothing else crosses."""
+    form = pan(head=head, height=height, lock=lock)
+    low, high = faces(form, "lock")
+    (hook,) = faces(form, "hook")
+    assert np.allclose(sorted((x + 430.0, y, z) for x, y, z in low.corners), sorted(high.corners))
+    assert low.paint == pytest.approx((0, 0, -1)) and high.paint == pytest.approx((0, 0, 1)), "back on back"
+    edge = max(x for x, _, _ in low.corners) + 430.0
+    assert {round(x, 6) for x, _, _ in hook.corners} == {round(edge, 6)} and hook.paint[0] == pytest.approx(1.0)
+    left, right = faces(form, "seam leg")
+    assert np.allclose(sorted((x + 430.0, y, z) for x, y, z in left.corners), sorted(right.corners))
+    assert left.paint[0] == pytest.approx(1.0) and right.paint[0] == pytest.approx(-1.0)
+
+
+def test_the_blank_is_the_sum_of_its_parts_by_hand():
+    """430 + low edge 25 + 10 + high edge 25 + 2 · 10 = 510, without allowances."""
+    (piece,) = develop_form(pan(metal=metal({"rule": "sum"}), hem=0.0)).pieces
+    assert piece.pattern.girth == pytest.approx(510.0) and pan().blank == 510.0
+    turns = sorted(fold.turn for fold in piece.pattern.folds)
+    assert turns == pytest.approx([-90.0, -90.0, 90.0, 90.0, 90.0]), "low edge up and in, high edge up, out and down"
+
+
+def test_a_tray_s_leg_rises_to_it_and_has_no_lock_there():
+    """A turn-up of 60 on legs of 25: each leg is 60 high at the head, 25 from 63 before it, where its lock ends."""
+    form = pan(head="tray", turn_up=60.0)
+    for leg in faces(form, "seam leg"):
+        assert max(z for _, y, z in leg.corners if y > 2399.9) == pytest.approx(60.0)
+        assert max(y for _, y, z in leg.corners if 24.9 < z < 25.1) == pytest.approx(2400.0 - 63.0)
+    assert max(y for lock in faces(form, "lock") for _, y, _ in lock.corners) == pytest.approx(2400.0 - 63.0)
+    assert len(faces(form, "pocket")) == 4
+
+
+def test_a_pan_too_narrow_for_its_pockets_says_what_would_do():
+    with pytest.raises(InputError, match="wider pan or a lower turn-up"):
+        pan(coverage=110.0, head="tray", turn_up=90.0).surfaces()
+
+
+@pytest.mark.parametrize("seed", range(30))
+def test_random_pans_fold_up(seed):
+    draw = random.Random(seed)
+    height = draw.uniform(15, 60)
+    form = pan(coverage=draw.uniform(220, 700), length=draw.uniform(700, 6000), height=height, lock=draw.uniform(5, 0.6 * height),
+               hem=draw.choice([0.0, draw.uniform(12, 40)]), back=draw.uniform(40, 70), head=draw.choice(HEADS),
+               turn_up=draw.uniform(25, 90), cut=0.0)
+    assert develop_form(form).max_gap < 0.05
+
+
+def test_heads_are_hands_of_each_other():
+    """Mirrored left to right but for the locks: a tray's two pockets have the same area and fold to the same side."""
+    (piece,) = develop_form(pan(head="tray")).pieces
+    hems = [fold.turn for fold in piece.pattern.folds if fold.kind == "hem" and fold.by == "tongs"]
+    assert hems == [-180.0, -180.0, 180.0, 180.0], "behind the turn-up, and there back on itself, at both corners"
