@@ -124,7 +124,11 @@ def tilted(surface: Surface, pitch: float, by: Array | None = None, turned: bool
     moved ``by``; ``turned``: half round first, so that its y points down the slope."""
     lean = math.radians(pitch)
     turn = np.array([[1, 0, 0], [0, math.cos(lean), -math.sin(lean)], [0, math.sin(lean), math.cos(lean)]])
-    turn = turn @ np.diag([-1.0, -1.0, 1.0]) if turned else turn
+    return moved(surface, turn @ np.diag([-1.0, -1.0, 1.0]) if turned else turn, by)
+
+
+def moved(surface: Surface, turn: Array, by: Array | None = None) -> Surface:
+    """A surface turned by a matrix (3, 3), then moved ``by`` mm."""
     shift = np.zeros(3) if by is None else by
 
     def at(point: Corner) -> Corner:
@@ -133,7 +137,8 @@ def tilted(surface: Surface, pitch: float, by: Array | None = None, turned: bool
     return replace(surface, faces=tuple(
         replace(face, corners=tuple(at(p) for p in face.corners),
                 holes=tuple(tuple(at(p) for p in hole) for hole in face.holes),
-                marks=tuple((at(a), at(b), text) for a, b, text in face.marks)) for face in surface.faces))
+                marks=tuple((at(a), at(b), text) for a, b, text in face.marks),
+                layer=corner(turn @ np.array(face.layer))) for face in surface.faces))
 
 
 # -- curved surfaces by rulings -------------------------------------------------------------------------

@@ -56,6 +56,16 @@ class PanHead(Value):
     tray: bool = False
 
 
+class PanSet(Value):
+    """A strip along an edge of the floor, ``width`` mm wide, set down by ``angle`` degrees so that the edge lies tight
+    on what is beneath."""
+
+    a: Place
+    b: Place
+    width: Size
+    angle: Annotated[float, Field(gt=0, lt=60)]
+
+
 class PanShape(Value):
     """One pan. ``floor``: its outline, anticlockwise; ``holes`` in it; ``hems``: edges of the floor with what is turned
     under there (below 0: turned over onto it); ``lines``: what is marked on the floor. Lengths in mm, in the pan's own
@@ -68,6 +78,7 @@ class PanShape(Value):
     seams: tuple[SeamSide, ...] = ()
     hems: tuple[tuple[Place, Place, float], ...] = ()
     heads: tuple[PanHead, ...] = ()
+    sets: tuple[PanSet, ...] = ()
     lines: tuple[tuple[Place, Place, str], ...] = ()
     straight: bool = True
 
@@ -88,6 +99,8 @@ class PanShape(Value):
                 name = "eave hem" if long > 0 else "cross seam"
                 body.flap(floor, _at(a), _at(b), _inward(self.floor, a, b) * abs(long), -UP, name,
                           "brake", (cut, cut), layer=over)
+        for edge in self.sets:
+            self._set(body, floor, edge)
         legs = [(seam, self._seam(body, floor, seam)) for seam in self.seams]
         closing = [pair for head in self.heads for pair in self._head(body, floor, head, legs)]
         for a, b, text in self.lines:
@@ -96,6 +109,13 @@ class PanShape(Value):
         creases = tuple(Crease(one, edge_between(made, one, p, q), other, "tongs", soft=True)
                         for one, other, p, q in closing)
         return Surface(made.name, made.faces, made.creases, self.qty, creases, straight=self.straight)
+
+    def _set(self, body: Body, floor: int, edge: PanSet) -> None:
+        turn = math.radians(edge.angle)
+        out, cut = -_inward(self.floor, edge.a, edge.b), min(CLEAR, edge.width)
+        way = out * math.cos(turn) - UP * math.sin(turn)
+        body.flap(floor, _at(edge.a), _at(edge.b), way * edge.width, UP * math.cos(turn) + out * math.sin(turn), "set",
+                  "brake", (cut, cut))
 
     # -- seams ------------------------------------------------------------------------------------------
 

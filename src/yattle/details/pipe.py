@@ -12,13 +12,19 @@ from pydantic import Field
 
 from yattle.bounds import Id, Lap, Size, SizeOrNone
 from yattle.details.common import Finding
-from yattle.details.forms import Array, Form, corner, lapped, parts_for, ruled, true_to_girth
+from yattle.details.forms import Array, Form, corner, lapped, moved, parts_for, ruled, true_to_girth
+from yattle.details.pan_shape import PanShape, Place
 from yattle.details.rounds import circle
+from yattle.details.split_pans import SplitAtPipe, SplitSeams, lower_pan, upper_pan
 from yattle.errors import InputError
+from yattle.pattern.pattern import SCREW
 from yattle.pattern.surface import Crease, Face, Surface
 
 _TAB = 25.0  # mm: how wide a collar's tabs are, about
 _FEWEST = 6  # of them
+_NARROWEST = 40.0  # mm of plate beside the hole
+_EDGE = 20.0  # mm from the plate's edge to the bead under it
+_SCREW_EDGE, _SCREW_PITCH = 12.0, 120.0  # mm from the plate's edge to its screws, and from one to the next
 _CLEAR = 75.0  # mm from hole to seam: room for the plate's edge and for seaming
 
 
@@ -31,9 +37,13 @@ class Pipe(Form):
 
     ``diameter``: the pipe's; ``gap``: round it, so that it can move
     ``height``: of the collar above its upper side; ``lap``: the collar's seam
-    ``skirt``: the plate round the hole
+    ``skirt``: the plate round the hole, narrower where a seam stands nearer
     ``brim``, ``rise``: the storm collar's
     ``coverage``: the pan's; ``from_seam``: from its left seam to the pipe's middle; 0: not said
+    ``seam_height``, ``seam_width``, ``lock``: the seams' beside it
+    ``pan_lap``: of the upper pan over the lower one, where it is not what the hole asks: both go on ``past_hole``
+    ``set_width``, ``set_angle``: the strip set down at the upper pan's lower edge
+    ``pan_length``: of each pan away from the pipe, where ``pans`` (lower, upper; the pipe's middle at 0) are not given
     """
 
     detail: Literal["pipe"] = "pipe"
@@ -51,8 +61,14 @@ class Pipe(Form):
     coverage: SizeOrNone = 0.0
     from_seam: SizeOrNone = 0.0
     seam_height: Size = 38.0
-    pan_lap: Lap = 200.0
+    seam_width: SizeOrNone = 0.0
+    lock: Size = 10.0
+    pan_lap: Lap | None = None
+    past_hole: Size = 60.0
+    set_width: SizeOrNone = 10.0
+    set_angle: Annotated[float, Field(ge=0, lt=60)] = 15.0
     pan_length: Size = 700.0
+    pans: tuple[PanShape, PanShape] | None = None
 
     @property
     def bore(self) -> float:
@@ -84,7 +100,7 @@ class Pipe(Form):
         fine = np.linspace(0, 2 * math.pi, parts_for(self.bore, self.chord) + 1)
         made = [self._base(self._foot(fine)), self.collar()]
         if self.school == "split":
-            made = [self._pan("lower pan", -1), *made, self._pan("upper pan", 1)]
+            made = [self._pan(False), *made, self._pan(True)]
         return tuple(made if self.school == "boot" else [*made, self._storm()])
 
     def _check(self) -> None:
@@ -168,13 +184,32 @@ class Pipe(Form):
 
     def _base(self, foot: Array) -> Surface:
         """The plate on the roof; in its own plane the hole is an ellipse."""
-        down = np.cross(np.array([0.0, 1.0, 0.0]), self.normal)
-        along = (foot @ down).max() + self.skirt, (foot @ down).min() - self.skirt
-        wide = float(np.abs(foot[:, 1]).max()) + self.skirt
-        ring = [down * x + np.array([0.0, y, 0.0]) for x, y in (
-            (along[1], -wide), (along[0], -wide), (along[0], wide), (along[1], wide))]
-        return Surface("base plate", (Face("base", tuple(corner(p) for p in ring),
-                                           (tuple(corner(p) for p in foot[:-1][::-1]),)),))
+        left, right, up, down = self._plate
+        ring = tuple(self._on_roof((x, y)) for x, y in ((-left, -down), (right, -down), (right, up), (-left, up)))
+        marks = tuple((at, at, SCREW) for at in map(self._on_roof, self._plate_screws()))
+        return Surface("base plate", (Face("base", ring, (tuple(corner(p) for p in foot[:-1][::-1]),), marks),))
+
+    @cached_property
+    def _plate(self) -> tuple[float, float, float, float]:
+        """How far the plate reaches from the pipe's middle: left, right, up the slope and down it, mm. Beside a seam it
+        is as narrow as that asks."""
+        slope = math.cos(math.radians(self.pitch))
+        foot = self._foot(np.linspace(0, 2 * math.pi, parts_for(self.bore, self.chord) + 1))
+        wide = float(np.abs(foot[:, 1]).max())
+        left, right = (max(_NARROWEST, min(self.skirt, room - wide - self.seam_width / 2)) if self.coverage else
+                       self.skirt for room in (self.from_seam, self.coverage - self.from_seam))
+        return (wide + left, wide + right, float(-foot[:, 0].min()) / slope + self.skirt,
+                float(foot[:, 0].max()) / slope + self.skirt)
+
+    def _on_roof(self, place: Place) -> tuple[float, float, float]:
+        """A place given across and up the slope, in space."""
+        return corner(self._slope @ np.array([place[0], place[1], 0.0]))
+
+    @cached_property
+    def _slope(self) -> Array:
+        """The turn from a pan's frame (across, up the slope, square to it) into the pipe's, (3, 3)."""
+        rise, run = math.sin(math.radians(self.pitch)), math.cos(math.radians(self.pitch))
+        return np.array([[0.0, -run, rise], [1.0, 0.0, 0.0], [0.0, rise, run]])
 
     def _storm(self) -> Surface:
         """A ring of a cone that fits the pipe at its top."""
@@ -195,35 +230,44 @@ class Pipe(Form):
         return Surface("hole template", (Face("template", tuple(plate), (tuple(corner(p) for p in ring[::-1]),)),),
                        paper=True)
 
-    def _pan(self, name: str, side: int) -> Surface:
-        """One of the two pans, as its floor with the seams' legs: ``side`` −1 the lower, 1 the upper one, which laps
-        over the lower by ``pan_lap`` from the pipe's middle on down; over that its legs are cut away, so that three are
-        never locked together. Its half of the hole with room for the collar's foot."""
-        left, right, high = -self.from_seam, self.coverage - self.from_seam, self.seam_height
-        stretch = 1 / math.cos(math.radians(self.pitch))
-        reach = (self.bore + self.tabs + 10) * stretch
-        turn = np.linspace(0, math.pi, 40)
-        arc = [(float((self.bore + self.gap) * math.cos(t)), float(reach * side * math.sin(t))) for t in turn]
-        low, top = (-self.pan_length, self.pan_lap / 2) if side < 0 else (-self.pan_lap / 2, self.pan_length)
-        edge = top if side < 0 else low
-        ring = [(left, low), (right, low), (right, top), (left, top)]
-        floor = _notched(ring, arc, edge, side)
-        legs = (low, top) if side < 0 else (self.pan_lap / 2, top)
-        faces = [Face("pan", tuple((x, y, 0.0) for x, y in floor))]
-        creases = []
-        for x in (left, right):
-            leg = [(x, legs[0], 0.0), (x, legs[1], 0.0), (x, legs[1], high), (x, legs[0], high)]
-            face = Face("seam leg", tuple(leg if x == left else leg[::-1]))
-            face = Face("seam leg", tuple(face.corners[::-1]) if (face.normal[0] > 0) == (x == right) else face.corners)
-            faces.append(face)
-            corners = [p[:2] for p in faces[0].corners]
-            a = (x, legs[0]) if x == right else (x, legs[1])
-            if a not in corners:
-                faces[0] = Face("pan", _with(faces[0].corners, (*a, 0.0)))
-                corners = [p[:2] for p in faces[0].corners]
-            creases.append((len(faces) - 1, a))
-        corners = [p[:2] for p in faces[0].corners]
-        return Surface(name, tuple(faces), tuple(Crease(0, corners.index(a), n) for n, a in creases))
+    @property
+    def split(self) -> SplitAtPipe:
+        """Where the two pans are split and how far they lap."""
+        return SplitAtPipe(self.bore, self.pitch, self.past_hole, self.gap, self.pan_lap)
+
+    @property
+    def two_pans(self) -> tuple[PanShape, PanShape]:
+        """The lower and the upper pan, the pipe's middle at 0: those of the roof where they are given."""
+        if self.pans is not None:
+            return self.pans
+        seams = SplitSeams(-self.from_seam, self.coverage - self.from_seam, self.seam_height, self.lock, self.set_width,
+                           self.set_angle)
+        reach, parts = max(self.pan_length, self.split.over), parts_for(self.bore + self.gap, self.chord)
+        return lower_pan(self.split, seams, reach, parts), upper_pan(self.split, seams, reach, parts)
+
+    def _pan(self, upper: bool) -> Surface:
+        """One of the two pans in its place on the roof, with what holds the plate marked on the lower one."""
+        shape = self.two_pans[upper]
+        shape = shape if upper else shape.but(lines=(*shape.lines, *self._sealant()))
+        return moved(shape.surface(), self._slope)
+
+    def _sealant(self) -> tuple[tuple[Place, Place, str], ...]:
+        """The bead under the plate: a U open downslope, so that what comes in runs out."""
+        left, right, up, down = self._plate
+        left, right, up = left - _EDGE, right - _EDGE, min(up, self.split.over / 2) - _EDGE
+        ends = ((-left, -down), (-left, up), (right, up), (right, -down))
+        return tuple((a, b, "sealant") for a, b in pairwise(ends))
+
+    def _plate_screws(self) -> list[Place]:
+        """Where the plate is screwed down, (across, up the slope) from the pipe's middle: along its upper edge and down
+        its sides as far as the pan above covers them; nothing below that, where water runs."""
+        left, right, up, _ = self._plate
+        left, right, up = left - _SCREW_EDGE, right - _SCREW_EDGE, up - _SCREW_EDGE
+        low = 2 * _SCREW_EDGE - self.split.over / 2 if self.school == "split" else 0.0
+        many = max(1, math.ceil((left + right) / _SCREW_PITCH - 1e-9))
+        top = [(-left + (left + right) * n / many, up) for n in range(many + 1)]
+        rows = max(1, math.ceil((up - low) / _SCREW_PITCH - 1e-9)) if up > low else 0
+        return [*top, *((x, up - (up - low) * n / rows) for x in (-left, right) for n in range(1, rows + 1))]
 
     # -- what is said -----------------------------------------------------------------------------------
 
@@ -233,12 +277,18 @@ class Pipe(Form):
         said = [f"Hole in each sheet {hole:.0f} across by {hole / math.cos(math.radians(self.pitch)):.0f} along the "
                 "slope: the pipe and its clearance, so that both can move.",
                 {"base": "Lower pan under the base, upper pan over it; the storm collar over the collar.",
-                 "split": f"Lower pan, then the base, then the upper pan over it by {self.pan_lap:g}; a set of 2 to "
-                          "3 mm at its lower edge keeps it flat; sealant only as an extra.",
+                 "split": self._split_says() if self.school == "split" else "",
                  "boot": "The cone is drawn tight to the pipe with a clamp; its seal has to be renewed.",
                  "flexible": "A ready boot on top of the pan: quick, a fraction of the life of a sheet "
                              "base."}[self.school]]
         return tuple(said)
+
+    def _split_says(self) -> str:
+        down = self.set_width * math.sin(math.radians(self.set_angle))
+        return (f"Lower pan, then the base, then the upper pan over it by {self.split.over:.0f}, the hole whole in "
+                "both. Over the lap the lower pan's lock is cut off and its leg stands between the neighbours' legs; "
+                f"the upper pan's lock is closed all along. {self.set_width:g} of its lower edge are set down by "
+                f"{down:.1f}, so that it lies tight; sealant only as an extra.")
 
     @property
     def cautions(self) -> tuple[str, ...]:
@@ -269,24 +319,3 @@ def _ring(radius: float, angles: Array) -> Array:
     """Points of a polygon at those angles that is as long round as the circle, (n, 3), at the height 0."""
     radius *= 2 * math.pi / float((2 * np.sin(np.diff(angles) / 2)).sum())
     return np.column_stack((radius * np.cos(angles), radius * np.sin(angles), np.zeros(len(angles))))
-
-
-def _notched(ring: list[tuple[float, float]], arc: list[tuple[float, float]], edge: float,
-             side: int) -> list[tuple[float, float]]:
-    """A pan's floor with its half of the hole cut out from the edge that laps."""
-    from shapely import Polygon, get_coordinates, orient_polygons
-
-    hole = Polygon([(arc[0][0], edge + side * -1.0), *arc, (arc[-1][0], edge + side * -1.0)]) if edge * side > 0 else \
-        Polygon([(arc[0][0], edge - side), *arc, (arc[-1][0], edge - side)])
-    floor = Polygon(ring).difference(hole.buffer(0))
-    return [(float(x), float(y)) for x, y in get_coordinates(orient_polygons(floor).exterior)[:-1]]
-
-
-def _with(ring: tuple[tuple[float, float, float], ...],
-          point: tuple[float, float, float]) -> tuple[tuple[float, float, float], ...]:
-    """The ring with a corner on one of its upright sides."""
-    for k, a in enumerate(ring):
-        b = ring[(k + 1) % len(ring)]
-        if abs(a[0] - point[0]) < 1e-9 and abs(b[0] - point[0]) < 1e-9 and min(a[1], b[1]) < point[1] < max(a[1], b[1]):
-            return (*ring[:k + 1], point, *ring[k + 1:])
-    raise InputError("pan_lap", f"{point[1]:g}", "a lap within the pan")
