@@ -60,12 +60,16 @@ def test_the_blank_is_the_sum_of_its_parts_by_hand():
 
 
 def test_a_tray_s_leg_rises_to_it_and_has_no_lock_there():
-    """A turn-up of 60 on legs of 25: each leg is 60 high at the head, 25 from 63 before it, where its lock ends."""
-    form = pan(head="tray", turn_up=60.0)
-    for leg in faces(form, "seam leg"):
-        assert max(z for _, y, z in leg.corners if y > 2399.9) == pytest.approx(60.0)
-        assert max(y for _, y, z in leg.corners if 24.9 < z < 25.1) == pytest.approx(2400.0 - 63.0)
-    assert max(y for lock in faces(form, "lock") for _, y, _ in lock.corners) == pytest.approx(2400.0 - 63.0)
+    """A turn-up of 60 on legs of 25 with locks of 10: each leg is 35 high at the head, as far as its sheet goes, and 25 from
+    38 before it, where its lock ends; one of 30 is as high as that."""
+    for turn_up, high in ((60.0, 35.0), (30.0, 30.0)):
+        form = pan(head="tray", turn_up=turn_up)
+        for leg in faces(form, "seam leg"):
+            assert max(z for _, y, z in leg.corners if y > 2399.9) == pytest.approx(high)
+            assert max(y for _, y, z in leg.corners if 24.9 < z < 25.1) == pytest.approx(2400.0 - high - 3.0)
+        assert max(y for lock in faces(form, "lock") for _, y, _ in lock.corners) == pytest.approx(2400.0 - high - 3.0)
+        girths = [develop_form(pan(head=head, turn_up=turn_up)).pieces[0].pattern.girth for head in ("tray", "plain")]
+        assert girths[0] - girths[1] < 4.0, "but for the allowances of folds that hands dress no blank is wider for it"
     assert len(faces(form, "pocket")) == 4
 
 

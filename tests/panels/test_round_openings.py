@@ -55,13 +55,17 @@ def test_a_curb_within_one_panel_parts_it_above():
     assert len(mine) == 2 and areas(mine) == pytest.approx((4000 * 500 - 300 * 500) * K) and mine[0].is_lapped
 
 
-def test_a_pipe_between_two_pans_splits_its_panel_in_its_middle():
-    """Only where that school was chosen; the lower pan laps under the upper one by the rule."""
+def test_a_pipe_between_two_pans_splits_its_panel_where_its_hole_stays_whole():
+    """Only where that school was chosen; holes of 2 · (55 + 6 + 6) K along the slope, both pans 60 past them: the upper one begins
+    half that below the pipe's middle, the lower one goes on under it by all of it."""
     job = Job(name="shed", roof=plan({"id": "vent", "kind": "pipe", "x": 250.0, "y": 500.0, "diameter": 110.0}), panels=RULE)
     assert len(derive(job).panels["store.1"].panels) == 12
     split = derive(job.but(openings=(OpeningNote(of="vent", own=(("school", "split"),)),))).panels["store.1"]
     mine = [p for p in split.panels if p.left == 3000.0]
-    assert [round(p.length, 1) for p in mine] == [round(2500 * K + 150, 1), round(1500 * K, 1)] and len(split.panels) == 13
+    over = 2 * (67 * K + 60)
+    assert [round(p.length, 1) for p in mine] == [round(2500 * K + over / 2, 1), round(1500 * K + over / 2, 1)] and len(split.panels) == 13
+    wider = derive(job.but(openings=(OpeningNote(of="vent", own=(("school", "split"), ("pan_lap", 400.0))),))).panels["store.1"]
+    assert [round(p.length, 1) for p in wider.panels if p.left == 3000.0] == [round(2500 * K + 200, 1), round(1500 * K + 200, 1)]
 
 
 @pytest.mark.parametrize("seed", range(20))

@@ -46,6 +46,7 @@ def test_numbers_run_clockwise_from_the_upper_left():
     one, two, three, four, *hole = marking_points(plate)
     assert (one.left, one.top) == pytest.approx((0, 0)) and two.top == pytest.approx(0) and two.left > 0
     assert three.left == pytest.approx(two.left) and three.top > 0 and four.left == pytest.approx(0)
-    (middle,) = hole  # an ellipse on the slope, longer along the fall
+    middle, *screws = hole  # an ellipse on the slope, longer along the fall
+    assert len(screws) == sum(mark.text == "screw" for mark in plate.marks) > 4
     long, short = middle.hole
     assert long > short > 110 and abs(middle.angle) in (pytest.approx(0, abs=1), pytest.approx(90, abs=1))

@@ -149,3 +149,30 @@ def test_what_a_face_lies_on_is_typed_and_drawn_under_its_panels(open_window, qt
     keys(window, "Shift+F8", qtbot)
     said = [shape.text for shape in window.shop.dialog.picture.drawing.shapes if isinstance(shape, Label)]
     assert any(text.startswith("supports 30.0, every 400.0") for text in said) and "old roof 25.0" in said
+
+
+def test_pans_made_in_the_shop_are_pieces_until_they_are_bought(open_window, qtbot):
+    """The net shed's pans: on the coil, seen on the trim bench with their folds, found by name; bought they are on the panel list."""
+    window = open_window(load(demo_path("net-shed")))
+    session, survey = window.store.session, window.benches["survey"]
+    keys(window, "Ctrl+1", qtbot)
+    survey.model.press("face:net shed.1")
+    settle(window, qtbot)
+    before = session.derived.piece_count
+    pans = session.derived.opening("pans net shed.1")
+    many = sum(piece.pattern.qty for piece in pans.pieces)
+    assert many == len(session.derived.panels["net shed.1"].panels) == 18
+    session.select(opening=pans.id)
+    window.show_bench("trim")
+    settle(window, qtbot)
+    assert {piece.part for piece in session.derived.nest.placements} >= {piece.pattern.id for piece in pans.pieces}
+    window.show_bench("survey")
+    survey.model.press("face:net shed.1")
+    settle(window, qtbot)
+    box = survey.slate.row("made").box
+    box.setCurrentIndex(box.findData("bought"))
+    settle(window, qtbot)
+    assert session.job.panel_system("net shed.1").made == "bought"
+    assert session.derived.piece_count == before - 36 and not [one for one in session.derived.openings if one.kind == "pans"]
+    session.undo()
+    assert session.derived.piece_count == before

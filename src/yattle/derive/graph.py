@@ -8,6 +8,7 @@ tests ask the same functions.
 from __future__ import annotations
 
 from yattle.derive.derived import Derived
+from yattle.derive.face_pans import derive_pans
 from yattle.derive.layers import layers_of
 from yattle.derive.meetings import meetings
 from yattle.derive.openings import DerivedOpening, derive_meeting, derive_opening, derive_own, is_own
@@ -39,9 +40,10 @@ def derive(job: Job) -> Derived:
 
 
 def _openings(job: Job, roof: Roof, spec: MetalSpec) -> tuple[DerivedOpening, ...]:
-    """The roof's openings and corners, each with its pieces, and the pieces on no roof."""
+    """The roof's openings and corners, each with its pieces, the pans of its faces, and the pieces on no roof."""
     return (*(derive_opening(job, roof, placed, spec) for placed in roof.openings),
             *(derive_meeting(job, roof, meeting, spec) for meeting in meetings(roof)),
+            *derive_pans(job, roof, spec),
             *(derive_own(job, note, spec) for note in job.openings if is_own(note)))
 
 

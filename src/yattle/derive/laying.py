@@ -3,14 +3,19 @@ edges ask for."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from contextlib import suppress
 from typing import Any
 
 from yattle.derive.layers import schools_of
 from yattle.derive.roof_runs import RoofRun, roof_runs
 from yattle.details import standard_for
+from yattle.details.pipe import Pipe
+from yattle.details.split_pans import SplitAtPipe
+from yattle.errors import InputError
 from yattle.job.model import Job
 from yattle.roof import Facet, Roof
+from yattle.roof.model import PipeOpening
 from yattle.roof.panel_rule import PanelRule
 from yattle.roof.panels import PanelPlan, lay
 
@@ -45,12 +50,25 @@ def rule_of(job: Job, facet: Facet, edges: Iterable[RoofRun]) -> PanelRule:
             more = [_by_school(job, one, system.rules.slot if system is not None else 0.0) for one in edges
                     if one.edge.kind in kinds]
             changes[field] = max(more, key=abs, default=0.0)
-    split = tuple(opening.id for opening in job.roof.openings
-                  if opening.kind == "pipe" and job.opening_note(opening.id).values.get("school") == "split")
-    if split:
-        changes["split_at"] = split
+    changes["split_at"] = tuple(_splits(job, facet))
     changes = {name: value for name, value in changes.items() if getattr(rule, name) != value}
     return rule.but(**changes) if changes else rule
+
+
+def _splits(job: Job, facet: Facet) -> Iterator[tuple[str, float, float]]:
+    """The pipes between two pans, if they stand on a face: how far below their middle the upper pan begins and how far
+    it laps, mm; pipes whose holes cannot be are told where their pieces are made."""
+    standard = standard_for(job.system, job.own)
+    for opening in job.roof.openings:
+        values = job.opening_note(opening.id).values
+        if isinstance(opening, PipeOpening) and values.get("school") == "split":
+            gap = float(values.get("gap", Pipe.model_fields["gap"].default))
+            lap = values.get("pan_lap")
+            split = SplitAtPipe(opening.diameter / 2 + gap, facet.plane.pitch,
+                                float(values.get("past_hole", standard.past_hole)), gap,
+                                None if lap is None else float(lap))
+            with suppress(InputError):
+                yield opening.id, split.over / 2, split.over
 
 
 def _by_school(job: Job, found: RoofRun, slot: float) -> float:

@@ -10,6 +10,9 @@ from functools import lru_cache
 from typing import Any
 
 from yattle.derive.meetings import Meeting, chosen_form, measures
+from yattle.derive.pans import lock_of
+from yattle.derive.split import split_pans
+from yattle.details import standard_for
 from yattle.details.all_forms import FORMS, FREE, OPENINGS, beginning
 from yattle.details.chimney import Chimney
 from yattle.details.common import Finding
@@ -57,12 +60,35 @@ class DerivedOpening:
 def derive_opening(job: Job, roof: Roof, placed: Placed, metal: MetalSpec) -> DerivedOpening:
     """The pieces of one opening."""
     own = placed.opening
-    note, rule = job.opening_note(own.id), job.panel_rule(placed.facets[0])
-    found = _derived(lambda: form_of(roof, placed, rule, metal, job.measured, note),
+    found = developed(lambda: _with_pans(job, roof, placed, form_on(job, roof, placed, metal)),
                      (own.id, own.id, own.kind, OPENINGS[own.kind]), ())
     beside = _by_a_valley(roof, placed, found.form) if isinstance(found.form, Pipe | Curb) else ()
-    seams = _by_a_seam(found.form, rule.seam) if isinstance(found.form, Pipe) else ()
+    seams = _by_a_seam(found.form, job.panel_rule(placed.facets[0]).seam) if isinstance(found.form, Pipe) else ()
     return replace(found, findings=(*found.findings, *beside, *seams))
+
+
+def form_on(job: Job, roof: Roof, placed: Placed, metal: MetalSpec) -> Form:
+    """The form of an opening as the job, its panels and the house standard have it. Raises :class:`InputError`."""
+    return form_of(roof, placed, job.panel_rule(placed.facets[0]), metal, job.measured,
+                   job.opening_note(placed.opening.id), _of_the_house(job, placed))
+
+
+def _of_the_house(job: Job, placed: Placed) -> dict[str, Any]:
+    """What an opening's form takes from the house standard and from the seams beside it. In mm or degrees."""
+    face, standard = placed.facets[0], standard_for(job.system, job.own)
+    rule, system = job.panel_rule(face), job.panel_system(face)
+    height = rule.height or standard.seam_height
+    found = {"seam_height": height, "lock": min(lock_of(system, standard), 0.8 * height)}
+    found |= {"seam_width": rule.seam} if rule.seam else {}
+    return found | {name: getattr(standard, name) for name in ("past_hole", "set_width", "set_angle")}
+
+
+def _with_pans(job: Job, roof: Roof, placed: Placed, form: Form) -> Form:
+    """A pipe between two pans with these as they lie on the roof; any other form as it is."""
+    if not isinstance(form, Pipe) or form.school != "split":
+        return form
+    pair = split_pans(job, roof, placed, form)
+    return form if pair is None else form.but(pans=tuple(shape for _, shape in pair))
 
 
 def _by_a_seam(form: Pipe, seam: float) -> tuple[Finding, ...]:
@@ -123,7 +149,7 @@ def derive_meeting(job: Job, roof: Roof, meeting: Meeting, metal: MetalSpec) -> 
         if detail == "tray":
             values["width"] = job.panel_rule(meeting.edges[0].facets[0]).coverage
         return FORMS[detail](**values | measures(roof, meeting, detail) | own)
-    return _derived(form, named, meeting.made)
+    return developed(form, named, meeting.made)
 
 
 def derive_own(job: Job, note: OpeningNote, metal: MetalSpec) -> DerivedOpening:
@@ -137,7 +163,7 @@ def derive_own(job: Job, note: OpeningNote, metal: MetalSpec) -> DerivedOpening:
     def form() -> Form:
         named: dict[str, Any] = {"id": short_id(note.of), "metal": metal, "measured": job.measured}
         return FORMS[detail](**named | beginning(detail) | own)
-    return _derived(form, (note.of, note.of, OWN, detail), (*FREE, "none"))
+    return developed(form, (note.of, note.of, OWN, detail), (*FREE, "none"))
 
 
 def with_own(job: Job) -> tuple[Job, str]:
@@ -152,7 +178,9 @@ def is_own(note: OpeningNote) -> bool:
     return note.of.startswith(f"{_PIECE} ") and note.of[len(_PIECE) + 1:].isdigit()
 
 
-def _derived(make: Callable[[], Form], named: tuple[str, str, str, str], made: tuple[str, ...]) -> DerivedOpening:
+def developed(make: Callable[[], Form], named: tuple[str, str, str, str], made: tuple[str, ...]) -> DerivedOpening:
+    """A form's pieces under an id, a title, a kind and a detail's name, or why there are none; ``made``: the forms
+    there are for it."""
     form = None
     try:
         form = check(make)
@@ -167,8 +195,10 @@ def _developed(form: Form) -> FormResult:
     return develop_form(form)
 
 
-def form_of(roof: Roof, placed: Placed, rule: PanelRule, metal: MetalSpec, measured: str, note: OpeningNote) -> Form:
-    """The form that an opening gets; ``yattle develop`` gives the same pieces from it. Lengths in mm, pitches in
+def form_of(roof: Roof, placed: Placed, rule: PanelRule, metal: MetalSpec, measured: str, note: OpeningNote,
+            more: dict[str, Any] | None = None) -> Form:
+    """The form that an opening gets; ``yattle develop`` gives the same pieces from it; ``more``: what it takes
+    from elsewhere where it has a field for it. Lengths in mm, pitches in
     degrees. Raises :class:`InputError` where a form that needs one plane stands on two."""
     opening = placed.opening
     model = FORMS[OPENINGS[opening.kind]]
@@ -188,6 +218,7 @@ def form_of(roof: Roof, placed: Placed, rule: PanelRule, metal: MetalSpec, measu
         values |= {"coverage": rule.coverage, "from_seam": _from_seam(roof, placed, rule)}
     if opening.kind in ("curb", "skylight"):
         values["along"] /= math.cos(math.radians(plane.pitch))
+    values |= {name: value for name, value in (more or {}).items() if name in model.model_fields}
     form = model(**values | note.values)
     return _beside_valley(roof, placed, form) if isinstance(form, Chimney) and len(placed.facets) == 1 else form
 

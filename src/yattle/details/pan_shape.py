@@ -90,7 +90,7 @@ class PanShape(Value):
     def surface(self) -> Surface:
         """The pan as it stands. Raises :class:`InputError` where it cannot be folded."""
         body = Body(self.name, self.qty)
-        floor = body.add("pan", [_at(p) for p in self.floor], UP)
+        floor = body.add("pan", [_at(p) for p in _plain(self.floor)], UP)
         for hole in self.holes:
             body.hole(floor, [_at(p) for p in hole])
         for a, b, long in self.hems:
@@ -124,6 +124,12 @@ class PanShape(Value):
         ends = ((head, end) for head in self.heads if head.tray for end in (head.left, head.right))
         return next((head for head, end in ends if math.dist(end, seam.high) < _NEAR), None)
 
+    @staticmethod
+    def _rise_at(seam: SeamSide, tray: PanHead) -> float:
+        """How high a tray's corner is closed, mm along its turn-up: to its top, or as far as the sheet of a leg and one
+        lock goes, so that no blank is wider for it; above that it is cut."""
+        return min(tray.rise, (seam.height + min(seam.locks, 1) * seam.lock) / math.cos(math.radians(tray.lean)))
+
     def _seam(self, body: Body, floor: int, seam: SeamSide) -> int:
         """A seam's leg with its lock: the lock of either side reaches to the right of the seam if the high edge is at
         its left, so that one lies in the other."""
@@ -135,9 +141,11 @@ class PanShape(Value):
         if (end - start) @ way < 1.0:
             raise InputError("length", f"a side of {long:g} mm, its seam kept back {sum(seam.back):g}", "a longer pan")
         out, up = _outward(way, seam.side), UP * seam.height
-        free = seam.free[0], seam.free[1] if tray is None else max(seam.free[1], _raise(tray))
+        rise = 0.0 if tray is None else self._rise_at(seam, tray)
+        free = seam.free[0], max(seam.free[1], rise + CLEAR if tray is not None else 0.0)
         first, last = low + way * max(free[0], seam.back[0]), high - way * max(free[1], 0.0 if tray else seam.back[1])
-        leg = body.add("seam leg", _leg(start, end, up, (first, last) if seam.locks else None, tray), -out)
+        leg = body.add("seam leg", _leg(start, end, up, (first, last) if seam.locks else None,
+                                         None if tray is None else _plumb(tray.lean) * rise), -out)
         body.fold(floor, leg, start, end, soft=self.soft)
         if seam.locks:
             self._lock(body, leg, (first + up, last + up), seam, out)
@@ -173,18 +181,18 @@ class PanShape(Value):
         top = [end + plumb * head.rise for end in ends]
         turned = body.add("turn-up", [*ends, *top[::-1]], back)
         body.fold(floor, turned, *ends, "tongs", soft=True)
-        return [_pocket(body, turned, leg, seam, head, plumb) for seam, leg in legs
+        return [_pocket(body, (turned, leg), seam, head, self._rise_at(seam, head)) for seam, leg in legs
                 if min(math.dist(seam.high, end) for end in (head.left, head.right)) < _NEAR]
 
 
-def _pocket(body: Body, turned: int, leg: int, seam: SeamSide, head: PanHead,
-            plumb: Array) -> tuple[int, int, Array, Array]:
-    """The sheet between a seam's leg and a turn-up, folded double behind it: its two halves, and the crease between
-    them that closes it."""
-    at = _at(seam.high)
-    top, turn = at + plumb * head.rise, math.radians((90.0 - head.lean) / 2)
+def _pocket(body: Body, faces: tuple[int, int], seam: SeamSide, head: PanHead,
+            rise: float) -> tuple[int, int, Array, Array]:
+    """The sheet between a turn-up and a seam's leg (the ``faces``), folded double behind it, ``rise`` mm up: its two
+    halves, and the crease between them that closes it."""
+    at, plumb, (turned, leg) = _at(seam.high), _plumb(head.lean), faces
+    top, turn = at + plumb * rise, math.radians((90.0 - head.lean) / 2)
     inward = np.array([-float(seam.side), 0.0, 0.0])
-    tip = at + (plumb * math.cos(turn) + inward * math.sin(turn)) * head.rise
+    tip = at + (plumb * math.cos(turn) + inward * math.sin(turn)) * rise
     behind = np.cross(plumb, inward) * -float(seam.side)  # the turn-up, then the pocket's two halves behind it
     inner = body.add("pocket", [at, top, tip], behind, behind)
     outer = body.add("pocket", [at, top, tip], -behind, 2 * behind)
@@ -193,10 +201,10 @@ def _pocket(body: Body, turned: int, leg: int, seam: SeamSide, head: PanHead,
     return inner, outer, at, tip
 
 
-def _leg(start: Array, end: Array, up: Array, locked: tuple[Array, Array] | None, tray: PanHead | None) -> list[Array]:
+def _leg(start: Array, end: Array, up: Array, locked: tuple[Array, Array] | None, turn_up: Array | None) -> list[Array]:
     """A leg's ring: its foot from ``start`` to ``end``, its top with the lock along ``locked``, and where that is cut
-    off a little lower, so that the cut runs out of the fold. At a tray it ends along the turn-up, to whose height a
-    lower leg rises."""
+    off a little lower, so that the cut runs out of the fold. At a tray it ends along the ``turn_up``, to whose height
+    a lower leg rises."""
     first, last = locked or (start, end)
     low = up * (1 - _TRIM / float(up[2])) if locked else up
 
@@ -204,20 +212,22 @@ def _leg(start: Array, end: Array, up: Array, locked: tuple[Array, Array] | None
         return [end_ + low, lock + low] if float(np.linalg.norm(end_ - lock)) > _NEAR else []
     ring = [last + up, first + up, *beside(start, first)[::-1]] if locked else []
     ring = ring if beside(start, first) else [*ring, start + up]
-    if tray is None:
+    if turn_up is None:
         return [start, end, *(beside(end, last) or [end + up]), *ring]
-    plumb = _plumb(tray.lean)
-    top = end + plumb * tray.rise
-    if low[2] >= top[2] - _NEAR:
-        top_end = [end + plumb * (float(low[2]) / float(plumb[2]))]
+    if low[2] >= turn_up[2] - _NEAR:
+        corner = [end + turn_up * (float(low[2]) / float(turn_up[2]))]
     else:
-        top_end = [] if locked else [end - (end - start) * (_raise(tray) / float(np.linalg.norm(end - start))) + up]
-    return [start, end, top, *top_end, *([last + low] if locked else []), *ring]
+        away = (end - start) * ((float(np.linalg.norm(turn_up)) + CLEAR) / float(np.linalg.norm(end - start)))
+        corner = [] if locked else [end - away + up]
+    return [start, end, end + turn_up, *corner, *([last + low] if locked else []), *ring]
 
 
-def _raise(tray: PanHead) -> float:
-    """How far from a tray a seam's leg begins to rise to it and has no lock, mm."""
-    return tray.rise + CLEAR
+def _plain(floor: tuple[Place, ...]) -> list[Place]:
+    """A floor without corners in the middle of a straight side."""
+    def turns(n: int) -> bool:
+        (ax, ay), (bx, by), (cx, cy) = floor[n - 1], floor[n], floor[(n + 1) % len(floor)]
+        return abs((bx - ax) * (cy - by) - (by - ay) * (cx - bx)) > 1e-6 * (1 + math.dist(floor[n - 1], floor[n]))
+    return [floor[n] for n in range(len(floor)) if turns(n)]
 
 
 def _plumb(lean: float) -> Array:

@@ -134,6 +134,10 @@ ENTRIES: dict[str, Entry] = {
         Entry("zed_base", "zed's base", 40, 1.5, 15, 150, "on the wall, with its anchors"),
         Entry("zed_step", "zed's step", 13, 0.5, 8, 40, "over the pan's edge and its tape"),
         Entry("zed_cover", "zed's cover", 60, 2.375, 20, 200, "down over the pan that is turned up"),
+        Entry("past_hole", "past the hole", 60, 2.375, 25, 300, "both pans at a split pipe go on so far past its hole"),
+        Entry("set_width", "set's width", 10, 0.375, 0, 40, "of the upper pan's lower edge, set down"),
+        Entry("set_angle", "set", 15, 15, 0, 45, "keeps the upper pan's edge tight on the lower one", angle=True),
+        Entry("seam_lock", "seam lock", 10, 0.375, 5, 30, "width of a lock where no system says it"),
         Entry("break_above", "upper leg", 150, 6, 50, 400, "under the upper panels' ends"),
         Entry("break_below", "lower leg", 150, 6, 50, 400, "over the lower panels' heads and their closures"),
     )
@@ -230,6 +234,10 @@ class Own(Value):
     fascia_foot: float | None = None
     corner_side: float | None = None
     corner_angle: float | None = None
+    past_hole: float | None = None
+    set_width: float | None = None
+    set_angle: float | None = None
+    seam_lock: float | None = None
     break_above: float | None = None
     break_below: float | None = None
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from yattle.derive.derived import Derived
+from yattle.derive.face_pans import is_pans
 from yattle.derive.roof_runs import base_id
 from yattle.install.laps import Item
 from yattle.install.parting import panels_of, parting_of
@@ -31,7 +32,7 @@ def items_of(derived: Derived) -> Iterator[Item]:
     for name in clad(derived):
         yield Item(f"wall {name}", f"{name} wall closed over it", "cladding", name)
     for opening in derived.openings:
-        if any(not piece.paper for piece in opening.pieces):
+        if not is_pans(opening) and any(not piece.paper for piece in opening.pieces):
             yield Item(opening.id, opening.title, opening.kind, opening.id)
 
 

@@ -6,8 +6,10 @@ from dataclasses import asdict
 from typing import Any
 
 from yattle.derive.derived import Derived
+from yattle.derive.face_pans import PANS
 from yattle.derive.run import common_of
 from yattle.details import standard_for
+from yattle.details.face_pans import FacePans
 from yattle.errors import InputError
 from yattle.install.movement import Movement
 from yattle.install.panel_movement import PanelMovement, movements
@@ -65,7 +67,13 @@ def _panel(derived: Derived, laid: PanelPlan, panel: Panel, system: PanelSystem 
             "length": panel.length, "sum": [{"what": what, "mm": mm} for what, mm in panel.terms],
             "low": min(ups), "high": max(ups),
             "cuts": [{"edge": cut.edge, "off_square": cut.angle} for cut in panel.cuts],
-            "blank": _blank(system, panel, metal)}
+            "blank": _blank(system, panel, metal), "piece": _piece(derived, laid.facet, panel)}
+
+
+def _piece(derived: Derived, face: str, panel: Panel) -> str | None:
+    """The pattern that a pan made in the shop is cut to."""
+    made = next((one.form for one in derived.openings if one.id == f"{PANS} {face}"), None)
+    return made.pattern_of(panel.n) if isinstance(made, FacePans) else None
 
 
 def _ripped(laid: PanelPlan, panel: Panel) -> str | None:

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from yattle.derive.derived import Derived
 from yattle.derive.layers import narrow_gaps, schools_of
 from yattle.derive.measures import face_out_of_square
+from yattle.derive.pans import too_long
 from yattle.derive.roof_runs import roof_runs
 from yattle.details import Finding
 from yattle.install.parting import panels_of
@@ -33,6 +34,7 @@ def panel_findings(derived: Derived) -> Iterator[tuple[str, Finding]]:
                     "look", f"face {facet.id} is {pitch:.1f}°, {system.name} is laid from {least:.1f}° on",
                     "another system, or its maker's word for this pitch", "system")
             yield from ((name, finding) for finding in _lengths(derived, facet, system))
+            yield from ((name, finding) for finding in _made(derived, facet, system))
         yield from ((name, finding) for finding in _sizes(derived, facet))
         yield from ((name, finding) for finding in _out_of_square(derived, facet))
     yield from _rakes_on_ribs(derived)
@@ -50,6 +52,15 @@ def _lengths(derived: Derived, facet: Facet, system: PanelSystem) -> Iterator[Fi
         yield Finding("look", f"panels of {facet.id} come in {len(laps) + 1} lengths, lapped by {{0}}: {system.name} "
                       "is handled up to {1} in one piece", "plates, two beads and a row of screws in each lap",
                       "system", (laid.rule.lap, system.rules.longest))
+
+
+def _made(derived: Derived, facet: Facet, system: PanelSystem) -> Iterator[Finding]:
+    """Pans to be made here that are longer than what is cut off the coil: they stay on the panel list."""
+    over = too_long(derived.job, derived.panels[facet.id]) if system.made == "shop" else None
+    if over is not None:
+        yield Finding("look", f"pans of {facet.id} up to {{0}}, the shop cuts {{1}} off the coil: they are on the "
+                      "panel list, not in the cutting plan", "slit the coil first, a longer cut, or have them made",
+                      "max_crosscut", over)
 
 
 def _out_of_square(derived: Derived, facet: Facet) -> Iterator[Finding]:

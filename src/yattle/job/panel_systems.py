@@ -33,8 +33,9 @@ def with_system(job: Job, name: str, face: str = "") -> Job:
 
 def with_own_system(job: Job, system: PanelSystem) -> Job:
     """The job with a system of one's own, in the place of one of that name; faces laid with it follow it."""
-    rest = tuple(one for one in job.systems if one.name != system.name)
+    known = any(one.name == system.name for one in job.systems)
+    systems = tuple(system if one.name == system.name else one for one in job.systems)
     faces = tuple(note.model_copy(update={"panels": ruled_by(note.panels, system)}) if note.panels.system == system.name
                   else note for note in job.faces)
     panels = ruled_by(job.panels, system) if job.panels.system == system.name else job.panels
-    return job.but(systems=(*rest, system), faces=faces, panels=panels)
+    return job.but(systems=systems if known else (*systems, system), faces=faces, panels=panels)

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from reportlab.platypus import Flowable
 
 from yattle.derive.derived import Derived
+from yattle.derive.face_pans import is_pans
 from yattle.derive.printed import mark_of
 from yattle.drawing import fold_letter, pattern_drawing
 from yattle.measure import UNITS, Unit, say_length
@@ -45,7 +46,8 @@ def odd_pieces(derived: Derived, opening: str | None = None) -> tuple[OddPiece, 
             for made in one.pieces:
                 if not made.paper:
                     plain = made.pattern.but(qty=1)
-                    found.setdefault(f"{made.pattern.name} {mark_of(plain)}", []).append((made.pattern, one.title))
+                    name = "" if is_pans(one) else made.pattern.name  # equal pans of two faces have other numbers
+                    found.setdefault(f"{name} {mark_of(plain)}", []).append((made.pattern, one.title))
     return tuple(OddPiece(group[0][0], tuple(p for p, _ in group), sum(p.qty for p, _ in group),
                           ", ".join(dict.fromkeys(title for _, title in group))) for group in found.values())
 

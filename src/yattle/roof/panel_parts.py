@@ -24,11 +24,13 @@ _MOST = 200  # panels one above another
 
 @dataclass(frozen=True)
 class _SplitLine:
-    """A height ``t`` at which panels between ``low`` and ``high`` on ``s`` are split. In mm."""
+    """A height ``t`` at which panels between ``low`` and ``high`` on ``s`` are split, with a ``lap`` of its own or the
+    rule's. In mm."""
 
     t: float
     low: float
     high: float
+    lap: float | None = None
 
 
 def _split_lines(roof: Roof, facet: Facet, frame: FacetFrame) -> list[_SplitLine]:
@@ -79,13 +81,13 @@ def face_parts(roof: Roof, facet: Facet, frame: FacetFrame, rule: PanelRule) -> 
 
 
 def _at_pipes(roof: Roof, facet: Facet, frame: FacetFrame, rule: PanelRule) -> list[_SplitLine]:
-    """Through the middle of each pipe round which two pans are split."""
-    found = []
+    """Below each pipe round which two pans are split, so that its hole is whole in both."""
+    found, splits = [], {name: (below, lap) for name, below, lap in rule.split_at}
     for placed in roof.openings:
         opening = placed.opening
-        if isinstance(opening, PipeOpening) and opening.id in rule.split_at and placed.facets[0] == facet.id:
-            s, t = frame.at((opening.x, opening.y))
-            found.append(_SplitLine(t, s - opening.diameter / 2, s + opening.diameter / 2))
+        if isinstance(opening, PipeOpening) and opening.id in splits and placed.facets[0] == facet.id:
+            (s, t), (below, lap) = frame.at((opening.x, opening.y)), splits[opening.id]
+            found.append(_SplitLine(t - below, s - opening.diameter / 2, s + opening.diameter / 2, lap))
     return found
 
 
@@ -132,8 +134,9 @@ def _all_terms(piece: Polygon, sides: Sides, rule: PanelRule, lines: list[_Split
     left, low, right, high = piece.bounds
     kinds: set[str] = {edge.kind for edge, line in _beside(piece, sides)
                        if _is_above(line, piece) or edge.kind == "eave"}
-    under = any(abs(high - line.t) < NOTHING and line.low < right and line.high > left for line in lines)
-    return tuple(_terms(high - low, kinds, rule, under))
+    laps = [rule.lap if line.lap is None else line.lap for line in lines
+            if abs(high - line.t) < NOTHING and line.low < right and line.high > left]
+    return tuple(_terms(high - low, kinds, rule, max(laps, default=0.0)))
 
 
 def end_laps(height: float, rule: PanelRule) -> tuple[float, ...]:
@@ -166,9 +169,9 @@ def _is_above(line: shapely.LineString, piece: Polygon) -> bool:
     return bool(line.interpolate(0.5, normalized=True).y > piece.centroid.y)
 
 
-def _terms(face: float, kinds: set[str], rule: PanelRule, under: bool) -> Iterator[tuple[str, float]]:
-    """Where each millimetre of a panel's length comes from: ``kinds`` of edges at its foot and its top, ``under``
-    another panel that lies above it."""
+def _terms(face: float, kinds: set[str], rule: PanelRule, under: float) -> Iterator[tuple[str, float]]:
+    """Where each millimetre of a panel's length comes from: ``kinds`` of edges at its foot and its top, ``under`` how
+    far another panel that lies above it laps over it."""
     yield "face", face
     for what, mm, there in (
             ("overhang", rule.overhang, "eave" in kinds), ("hem at the eave", rule.hem, "eave" in kinds),
@@ -176,7 +179,7 @@ def _terms(face: float, kinds: set[str], rule: PanelRule, under: bool) -> Iterat
              bool(kinds & {"ridge", "half-ridge"})),
             ("turned up at the wall" if rule.at_wall > 0 else "held back at the wall", rule.at_wall,
              "headwall" in kinds),
-            (LAPPED, rule.lap, under)):
+            (LAPPED, under, bool(under))):
         if there and mm:
             yield what, mm
 

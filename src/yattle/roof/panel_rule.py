@@ -36,7 +36,8 @@ class PanelRule(Value):
         ``supports`` apart, the first ``offset`` up from the eave's edge (0: a deck, which bears everywhere)
     ``system``: the panel system it is, by name; ``seam``: how much of the flat a seam takes; ``height``: how high its
         seams or ribs stand over the flat, 0 where nobody knows
-    ``split_at``: pipes round which two pans are split, by the ids of their openings
+    ``split_at``: pipes round which two pans are split: the id of the opening, how far below its middle the upper pan
+        begins, how far it laps over the lower one
     ``plates``: how far the plate or flange of an opening lies to either side of it, by its id: where the start is
         worked out, seams keep clear of it if they can
     ``fill``: what closes the space under a cap: a ``zed`` between two seams, or ``strips`` cut to the profile
@@ -59,7 +60,8 @@ class PanelRule(Value):
     seam: Annotated[float, Field(ge=0, le=200)] = 0.0
     height: Annotated[float, Field(ge=0, le=500)] = 0.0
     fill: Literal["zed", "strips"] = "zed"
-    split_at: Annotated[tuple[Annotated[str, Field(max_length=400)], ...], Field(max_length=1000)] = ()
+    split_at: Annotated[tuple[tuple[Annotated[str, Field(max_length=400)], Annotated[float, Field(ge=0, le=3000)],
+                                    Annotated[float, Field(ge=0, le=6000)]], ...], Field(max_length=1000)] = ()
     plates: Annotated[tuple[tuple[Annotated[str, Field(max_length=400)], Annotated[float, Field(ge=0, le=3000)]], ...],
                       Field(max_length=1000)] = ()
 

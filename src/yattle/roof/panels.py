@@ -98,6 +98,12 @@ def seams_of(roof: Roof, facet_id: str, rule: PanelRule) -> Seams:
 
 def lay(roof: Roof, facet_id: str, rule: PanelRule) -> PanelPlan:
     """Lay panels on a face by ``rule``; where its start is ``None`` the best one is worked out."""
+    return _lay(roof.plan, facet_id, rule)
+
+
+@lru_cache(maxsize=512)
+def _lay(plan: RoofPlan, facet_id: str, rule: PanelRule) -> PanelPlan:
+    roof = build(plan)
     facet = roof.facet(facet_id)
     laid = seams_of(roof, facet_id, rule)
     frame, own, seams, spans = laid.frame, laid.start, laid.places, laid.spans

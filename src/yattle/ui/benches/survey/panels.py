@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from yattle.derive.laying import rule_on
-from yattle.job.panel_systems import ruled_by, with_system
+from yattle.job.panel_systems import ruled_by, with_own_system, with_system
 from yattle.measure import say_length
-from yattle.panels import derive_profile, library
+from yattle.panels import PanelSystem, derive_profile, library
 from yattle.roof.build_up import build_up
 from yattle.roof.panels import PanelPlan
 from yattle.roof.structure import Structure
@@ -105,6 +105,27 @@ class PanelsHere:
         high, clear = self.survey.say(read.height), self.survey.say(read.clear)
         ribs = f", ribs every {self.survey.say(read.rib_pitch)}" if read.ribs else ""
         return f"{high} high, clear {clear}{ribs}; from {system.rules.least_pitch:.1f}° on"
+
+    @property
+    def _system(self) -> PanelSystem | None:
+        facet = self.survey.facet
+        return self.store.session.job.panel_system(facet.id if facet is not None else "")
+
+    def makers(self) -> list[tuple[str, str]]:
+        """Who makes the panels of the system in hand; nobody knows that of a mere coverage."""
+        return [("shop", "in the shop, of coil"), ("bought", "bought")] if self._system is not None else [("", "–")]
+
+    def made(self) -> str:
+        return self._system.made if self._system is not None else ""
+
+    def put_made(self, key: str) -> str | None:
+        """Who makes the panels of the system in hand, on all faces that are laid with it."""
+        system = self._system
+        if system is None or not key:
+            return None
+        return self.store.attempt(lambda: self.store.session.edit(
+            f"{system.name} {'made here' if key == 'shop' else 'bought'}",
+            lambda job: with_own_system(job, system.but(made=key))))
 
     @property
     def structure(self) -> Structure:

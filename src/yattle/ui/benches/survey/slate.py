@@ -123,6 +123,8 @@ def _fill_face(s: Slate, m: SurveyModel) -> None:
              lambda key: m.panels.put_system(key, m.facet.id if m.facet is not None else ""),
              "of this face; the maker's paper comes first")
     s.said("its figures", m.panels.system_says)
+    s.choice("made", m.panels.makers, m.panels.made, m.panels.put_made,
+             "in the shop: its pans are nested on the coil as pieces like others")
     s.said("panels", m.panels.panels_say)
     s.number("coverage", lambda: Shown(m.say(m.panels.panel_rule.coverage)),
              lambda text: m.panels.put_panels("coverage", text), "width of one panel once installed")

@@ -1,0 +1,230 @@
+"""The panels of a face as pans to be folded: every blank with its locks, its foot, its head, its holes and cuts."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+import shapely
+
+from yattle.details.pan_shape import CLEAR, PanHead, PanSet, PanShape, Place, SeamSide
+from yattle.details.pipe import Pipe
+from yattle.details.standard import Standard
+from yattle.errors import InputError
+from yattle.job.model import Job
+from yattle.panels import PanelSystem
+from yattle.roof import Roof
+from yattle.roof.panel_edges import FOOT, HEAD, LEFT, RIGHT, sides_of
+from yattle.roof.panel_rule import LAPPED, NOTHING, Panel
+from yattle.roof.panels import PanelPlan, face_frame
+
+_SEAMED = ("standing seam", "snap seam")
+_BACK = 15.0  # mm more than the hem that legs are kept back at the eave
+_SHORTEST = 10.0  # mm of a seam's leg that is worth folding
+_NO_SIDE = 0.3  # mm: a side that is shorter is none
+_NARROW = 20.0  # mm of an edge that is worth turning up
+_WALLS = ("headwall", "skew-wall")
+_TOPS = ("ridge", "half-ridge")
+_ALIKE = 0.05  # mm: shapes that differ by less are one
+_PARTS = 48  # sides of a hole
+
+
+def lock_of(system: PanelSystem | None, standard: Standard) -> float:
+    """How wide a lock is: what a system's profile goes on past its right seam, mm."""
+    past = system.profile[-1][0] - system.over if system is not None else 0.0
+    return past if past > 1.0 else standard.seam_lock
+
+
+def made_here(job: Job, laid: PanelPlan) -> bool:
+    """Whether a face's panels are pans folded in the shop, and none is longer than what is cut off its coil."""
+    system = job.panel_system(laid.facet)
+    return system is not None and system.made == "shop" and system.kind in _SEAMED and not too_long(job, laid)
+
+
+def too_long(job: Job, laid: PanelPlan) -> tuple[float, float] | None:
+    """The longest panel of a face and what the shop cuts off its coil at the most, mm, where that is less."""
+    most = job.rules.max_crosscut or job.brake.max_length
+    longest = max((panel.length for panel in laid.panels), default=0.0)
+    return (longest, most) if job.rules.first == "crosscut" and longest > most else None
+
+
+def pans_on(roof: Roof, laid: PanelPlan, system: PanelSystem | None, standard: Standard,
+            pipes: dict[str, Pipe]) -> dict[int, PanShape]:
+    """Each panel of a face as a pan, by its number, in its own frame: x across from its left side, y up the slope from
+    its foot on the face; ``pipes``: those that stand on the face, by their openings. In mm."""
+    sides = sides_of(roof, laid)
+    return {panel.n: _PanMaker(roof, laid, system, standard, pipes, panel, sides[panel.n]).shape()
+            for panel in laid.panels}
+
+
+class _PanMaker:
+    """One panel on its way to a pan."""
+
+    def __init__(self, roof: Roof, laid: PanelPlan, system: PanelSystem | None, standard: Standard,
+                 pipes: dict[str, Pipe], panel: Panel, sides: tuple[str, ...]) -> None:
+        self.roof, self.laid, self.system, self.standard = roof, laid, system, standard
+        self.panel, self.rule = panel, laid.rule
+        outline = panel.outline
+        long = [n for n, a in enumerate(outline) if math.dist(a, outline[(n + 1) % len(outline)]) > _NO_SIDE]
+        self.ring, self.sides = _anticlockwise([outline[n] for n in long], [sides[n] for n in long])
+        self.origin = panel.left, min(y for _, y in panel.outline)
+        self.pipes = pipes
+        self.height = self.rule.height or standard.seam_height
+        self.lock = min(lock_of(system, standard), 0.8 * self.height)
+        self.lap = next((mm for what, mm in panel.terms if what == LAPPED), 0.0)
+
+    def shape(self) -> PanShape:
+        """The pan. Raises :class:`InputError` where nothing is left of its floor."""
+        ring = [(x - self.origin[0], y - self.origin[1]) for x, y in self.ring]
+        floor, kept = moved_sides(ring, [self._out(side) for side in self.sides])
+        edges = [(floor[n], floor[(n + 1) % len(floor)], self.sides[side]) for n, side in enumerate(kept)]
+        hem = self.rule.hem
+        return PanShape(
+            name="pan", floor=tuple(floor), holes=tuple(self._holes(floor)), straight=True,
+            seams=tuple(self._seams(edges)), heads=tuple(self._heads(edges)),
+            hems=tuple((a, b, hem) for a, b, side in edges if side == "eave" and hem and math.dist(a, b) > 2 * hem),
+            sets=tuple(self._sets(edges)))
+
+    def _out(self, side: str) -> float:
+        """How far a side of the floor goes on beyond the face, mm."""
+        rule = self.rule
+        if side == "eave":
+            return rule.overhang
+        if side == HEAD:
+            return self.lap
+        held = rule.at_ridge if side in _TOPS else rule.at_wall if side in _WALLS else 0.0
+        return min(held, 0.0)
+
+    def _seams(self, edges: list[tuple[Place, Place, str]]) -> Iterator[SeamSide]:
+        eave = self.rule.hem + _BACK if self.rule.hem else CLEAR
+        at_eave = [p[1] for a, b, side in edges if side == "eave" for p in (a, b)]
+        lapped = [p[1] for a, b, side in edges if side == HEAD for p in (a, b)]
+        for a, b, side in edges:
+            if side in (LEFT, RIGHT):
+                low, high = sorted((a, b), key=lambda p: p[1])
+                foot = eave if any(abs(low[1] - y) < NOTHING for y in at_eave) else CLEAR
+                over = self.lap if any(abs(high[1] - y) < NOTHING for y in lapped) else 0.0
+                if high[1] - low[1] > foot + over + CLEAR + _SHORTEST:
+                    yield SeamSide(low=low, high=high, side=-1 if side == LEFT else 1, height=self.height,
+                                   lock=self.lock, locks=1 if side == LEFT else 2, back=(foot, CLEAR), free=(0.0, over))
+
+    def _heads(self, edges: list[tuple[Place, Place, str]]) -> Iterator[PanHead]:
+        """Turn-ups at ridge and wall, trays where the system folds its corners and both are at seams."""
+        for a, b, side in edges:
+            rise = self.rule.at_ridge if side in _TOPS else self.rule.at_wall if side in _WALLS else 0.0
+            if rise > 0 and math.dist(a, b) > _NARROW:
+                left, right = sorted((a, b))
+                trays = self.system is not None and (self.system.rules.ridge if side in _TOPS else
+                                                     self.system.rules.wall) == "tray"
+                level = abs(a[1] - b[1]) < NOTHING
+                yield PanHead(left=left, right=right, rise=rise, tray=trays and level and right[0] - left[0] > 3 * rise)
+
+    def _sets(self, edges: list[tuple[Place, Place, str]]) -> Iterator[PanSet]:
+        width, angle = self.standard.set_width, self.standard.set_angle
+        for a, b, side in edges:
+            if side == FOOT and width and angle and math.dist(a, b) > 4 * width:
+                yield PanSet(a=a, b=b, width=width, angle=angle)
+
+    def _holes(self, floor: list[Place]) -> Iterator[tuple[Place, ...]]:
+        """Holes of the pipes that stand in it, whole in both pans of a split one."""
+        frame, ground = face_frame(self.roof.facet(self.laid.facet)), shapely.Polygon(floor)
+        for placed in self.roof.openings:
+            form = self.pipes.get(placed.opening.id)
+            if form is not None:
+                x, y = (c - o for c, o in zip(frame.at((placed.opening.x, placed.opening.y)), self.origin, strict=True))
+                upper = form.school == "split" and any(side == FOOT for side in self.sides)
+                hole = tuple((x + p, y + q) for p, q in form.split.hole(upper, _PARTS))
+                if ground.buffer(-1.0).contains(shapely.Polygon(hole)):
+                    yield hole
+
+
+def moved_sides(ring: list[Place], out: list[float]) -> tuple[list[Place], list[int]]:
+    """A ring that runs anticlockwise with each side (from a corner to the next) moved outward by so many mm, its
+    corners where neighbouring sides then meet, and which sides are left: one that its neighbours cut off is gone.
+    Raises :class:`InputError` where nothing is left."""
+    kept = list(range(len(ring)))
+    while len(kept) > 2:
+        lines = [_moved(ring[n], ring[(n + 1) % len(ring)], out[n]) for n in kept]
+        found = [_meet(lines[k - 1], line) for k, line in enumerate(lines)]
+        turned = [k for k, (_, way) in enumerate(lines) if _along(found[k], found[(k + 1) % len(found)], way) < 0]
+        if not turned and shapely.Polygon(found).is_valid and shapely.Polygon(found).area > 1.0:
+            return found, kept
+        del kept[turned[0] if turned else 0]
+    raise InputError("panels", "a panel of which nothing is left", "less held back, or another start")
+
+
+_Line = tuple[Place, Place]
+
+
+def _moved(a: Place, b: Place, out: float) -> _Line:
+    """A side's line, moved to its right: a place on it and its way."""
+    long = math.dist(a, b) or 1.0
+    way = (b[0] - a[0]) / long, (b[1] - a[1]) / long
+    return (a[0] + way[1] * out, a[1] - way[0] * out), way
+
+
+def _meet(before: _Line, line: _Line) -> Place:
+    """Where a side begins after another; of one that goes on from it where it begins by itself."""
+    (q, one), (p, other) = before, line
+    cross = one[0] * other[1] - one[1] * other[0]
+    if abs(cross) < 1e-6:
+        return p
+    along = ((p[0] - q[0]) * other[1] - (p[1] - q[1]) * other[0]) / cross
+    return q[0] + one[0] * along, q[1] + one[1] * along
+
+
+def _along(a: Place, b: Place, way: Place) -> float:
+    return (b[0] - a[0]) * way[0] + (b[1] - a[1]) * way[1]
+
+
+def _anticlockwise(ring: list[Place], sides: list[str]) -> tuple[list[Place], list[str]]:
+    if shapely.is_ccw(shapely.LinearRing(ring)):
+        return ring, sides
+    return ring[::-1], [sides[(len(ring) - 2 - n) % len(ring)] for n in range(len(ring))]
+
+
+def shifted(shape: PanShape, by: Place) -> PanShape:
+    """The same pan with another place at 0: moved by so many mm across and up."""
+    def at(place: Place) -> Place:
+        return place[0] + by[0], place[1] + by[1]
+
+    return shape.but(
+        floor=tuple(map(at, shape.floor)), holes=tuple(tuple(map(at, hole)) for hole in shape.holes),
+        seams=tuple(seam.but(low=at(seam.low), high=at(seam.high)) for seam in shape.seams),
+        hems=tuple((at(a), at(b), long) for a, b, long in shape.hems),
+        heads=tuple(head.but(left=at(head.left), right=at(head.right)) for head in shape.heads),
+        sets=tuple(edge.but(a=at(edge.a), b=at(edge.b)) for edge in shape.sets),
+        lines=tuple((at(a), at(b), text) for a, b, text in shape.lines))
+
+
+def grouped(shapes: dict[int, PanShape]) -> dict[tuple[int, ...], PanShape]:
+    """Equal pans as one, by the numbers of the panels they are and named after them: "pan 3 to 9"."""
+    found: dict[str, list[int]] = {}
+    keyed = dict[str, PanShape]()
+    for n, shape in shapes.items():
+        key = rounded(shape)
+        found.setdefault(key, []).append(n)
+        keyed.setdefault(key, shape)
+    return {tuple(numbers): keyed[key].but(qty=len(numbers), name=f"pan {_runs(numbers)}")
+            for key, numbers in found.items()}
+
+
+def rounded(shape: PanShape) -> str:
+    """What two equal pans have in common."""
+    def plain(value: object) -> object:
+        if isinstance(value, float):
+            return round(value / _ALIKE)
+        if isinstance(value, dict):
+            return {name: plain(one) for name, one in value.items()}
+        return [plain(one) for one in value] if isinstance(value, list | tuple) else value
+    return str(plain(shape.model_dump()))
+
+
+def _runs(numbers: list[int]) -> str:
+    """Numbers in a row as their ends: 3 to 9, 12."""
+    parts, start = [], numbers[0]
+    for n, after in zip(numbers, [*numbers[1:], None], strict=True):
+        if after != n + 1:
+            parts.append(f"{start}" if start == n else f"{start} to {n}" if n > start + 1 else f"{start}, {n}")
+            start = after if after is not None else start
+    return ", ".join(parts)

@@ -1,0 +1,178 @@
+"""Panels made in the shop as pans: blanks with locks, hems, heads, holes and cuts, that lie in each other and are nested."""
+
+from __future__ import annotations
+
+import json
+import math
+import random
+
+import numpy as np
+import pytest
+import shapely
+
+from yattle.derive import derive
+from yattle.derive.face_pans import PANS
+from yattle.derive.laying import rule_on
+from yattle.derive.pans import moved_sides, pans_on
+from yattle.details import standard_for
+from yattle.install.answers import order_answer
+from yattle.install.panel_answer import panels_answer
+from yattle.install.panel_findings import panel_findings
+from yattle.job import Job
+from yattle.job.model import OpeningNote
+from yattle.job.panel_systems import with_own_system, with_system
+from yattle.panels import find
+from yattle.roof import build
+from yattle.roof.panel_rule import LAPPED
+from yattle.roof.panels import lay
+from yattle.roof.starts import STARTS
+
+SHED = {"id": "store", "kind": "shed", "x": 0.0, "y": 0.0, "length": 5000.0, "span": 3000.0, "eave_height": 2500.0, "pitch": 20.0,
+        "top_overhang": 0.0}
+COIL = {"id": "A", "kind": "coil", "metal": "prepainted steel 0.60", "width": 1250.0}
+
+
+def shed(*openings, system="double seam 530 x 25", **more) -> Job:
+    job = Job.model_validate_json(json.dumps({"format": "yattle-job/1", "name": "shed", "stock": [COIL],
+                                              "roof": {"format": "yattle-roof/1", "blocks": [SHED], "openings": list(openings)}} | more))
+    return with_system(job if more else job.but(rules=job.rules.but(max_crosscut=6000.0)), system)
+
+
+def pans_of(job, face):
+    derived = derive(job)
+    return derived, next(one for one in derived.openings if one.id == f"{PANS} {face}")
+
+
+def shapes(job, face):
+    roof = build(job.roof)
+    laid = lay(roof, face, rule_on(job, roof.facet(face)))
+    return laid, pans_on(roof, laid, job.panel_system(face), standard_for(job.system, job.own), {})
+
+
+def test_a_shed_s_pans_by_hand():
+    """A face covered by 530: each whole pan a blank of 530 + 25 + 10 at its low edge + 25 + 2 · 10 at its high one, less its two
+    folds there (the low edge's lock is cut off where the tray's corner stands); as long as its sum says, hem and head with it."""
+    job = shed()
+    derived, pans = pans_of(job, "store.1")
+    laid = derived.panels["store.1"]
+    assert not pans.findings and sum(piece.pattern.qty for piece in pans.pieces) == len(laid.panels)
+    whole = max(pans.pieces, key=lambda piece: piece.pattern.qty)
+    panel = next(p for p in laid.panels if p.n == pans.form.numbers[pans.pieces.index(whole)][0])
+    lock = max(fold.deduction for fold in whole.pattern.folds if fold.kind == "fold")
+    assert whole.pattern.girth == pytest.approx(610.0 - 2 * lock, abs=1e-6)
+    hem = next(fold.deduction for fold in whole.pattern.folds if fold.kind == "hem" and fold.by == "brake")
+    assert whole.pattern.length == pytest.approx(panel.length - hem, abs=1e-6)
+    assert dict(panel.terms)["hem at the eave"] == job.panels.hem > 0
+    assert all(piece.proof.holds for piece in pans.pieces)
+
+
+def test_pans_are_cut_from_the_coil_and_not_ordered_as_panels():
+    job = shed()
+    derived = derive(job)
+    made = order_answer(derived)
+    assert made["ok"] and made["panels"] == [] and made["metal"][0]["length"] > 5 * 3000
+    placed = {p.part for p in derived.nest.placements}
+    assert {f"store.1-{n}" for n in range(1, len(pans_of(job, "store.1")[1].pieces) + 1)} <= placed
+    rows = panels_answer(derived)["faces"][0]["panels"]
+    assert all(row["piece"] in placed for row in rows)
+    bought = with_own_system(job, find("double seam 530 x 25").but(made="bought"))
+    other = order_answer(derive(bought))
+    assert sum(row["qty"] for row in other["panels"]) == len(rows) and other["metal"][0]["length"] < made["metal"][0]["length"]
+    assert panels_answer(derive(bought))["faces"][0]["panels"][0]["piece"] is None
+
+
+def test_pans_longer_than_what_is_cut_off_are_on_the_list_and_said():
+    job = shed(rules={"max_crosscut": 3100.0})
+    derived = derive(job)
+    assert not [one for one in derived.openings if one.kind == PANS] and order_answer(derived)["ok"]
+    told = [finding for _, finding in panel_findings(derived) if finding.field == "max_crosscut"]
+    assert len(told) == 1 and told[0].lengths[1] == 3100.0 and told[0].lengths[0] > 3000.0
+    assert [one for one in derive(shed(rules={"max_crosscut": 3100.0, "first": "slit"})).openings if one.kind == PANS]
+
+
+@pytest.mark.parametrize("system", ["double seam 430 x 25", "single seam 475 x 38", "snap seam 300 x 38", "double seam 18 x 2 in"])
+@pytest.mark.parametrize("start", ["gable", "hip", "gable with a wing"])
+def test_locks_of_neighbouring_pans_lie_in_each_other_all_along(system, start):
+    """Each seam of a face: the lock of the pan on its left and that of the pan on its right are the same rectangle where both
+    have one, the hook stands at the low lock's free edge; nothing of the one stands beyond the other's leg."""
+    job = with_system(Job(name="hall", roof=STARTS[start]), system)
+    seen = 0
+    for facet in build(job.roof).facets:
+        laid, made = shapes(job, facet.id)
+        origin = {p.n: np.array([p.left, min(y for _, y in p.outline), 0.0]) for p in laid.panels}
+        locks = {n: [np.array(face.corners) + origin[n] for face in shape.surface().faces if face.name == "lock"]
+                 for n, shape in made.items()}
+        for one in laid.panels:
+            for other in laid.panels:
+                if abs(one.right - other.left) < 0.01 and one.n != other.n:
+                    ours = [lock for lock in locks[one.n] if lock[:, 0].mean() > one.right]
+                    theirs = [lock for lock in locks[other.n] if lock[:, 0].mean() < other.left + 40.0]
+                    if ours and theirs:
+                        (a,), (b,) = ours, theirs
+                        assert np.allclose([a[:, 0].min(), a[:, 0].max()], [b[:, 0].min(), b[:, 0].max()], atol=1e-6)
+                        assert np.allclose(a[:, 2], b[0, 2]) and np.allclose(b[:, 2], b[0, 2])
+                        both = min(a[:, 1].max(), b[:, 1].max()) - max(a[:, 1].min(), b[:, 1].min())
+                        assert both > 0.6 * min(np.ptp(a[:, 1]), np.ptp(b[:, 1]))
+                        seen += 1
+    assert seen > 20
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_floors_add_up_to_the_face_and_what_goes_on_beyond_it(seed):
+    """Random sheds with curbs and pipes: floors less overhang, held-back heads and laps cover the face once; every pan folds up;
+    the blanks' areas are the floors and what is folded up from them."""
+    draw = random.Random(seed)
+    things = [{"id": "c", "kind": "curb", "x": draw.uniform(-1500, 1500), "y": draw.uniform(-500, 500), "across": draw.uniform(300, 900),
+               "along": draw.uniform(300, 600)},
+              {"id": "vent", "kind": "pipe", "x": draw.uniform(-2000, 2000), "y": -1100.0, "diameter": draw.uniform(50, 160)}]
+    things = draw.choice([things, things[:1], things[1:]])
+    job = shed(*things, system=draw.choice(["double seam 430 x 25", "single seam 475 x 38"]))
+    derived, pans = pans_of(job, "store.1")
+    laid = derived.panels["store.1"]
+    got = shapes(job, "store.1")[1]
+    for panel in laid.panels:
+        shape, terms = got[panel.n], dict(panel.terms)
+        floor, face = shapely.Polygon(shape.floor), shapely.Polygon(panel.outline)
+        more = terms.get("overhang", 0.0) + terms.get(LAPPED, 0.0)
+        assert floor.bounds[3] - floor.bounds[1] == pytest.approx(terms["face"] + more, abs=0.01)
+        assert floor.area >= face.area - 1.0
+    assert all(piece.proof.holds for piece in pans.pieces)
+    numbers = sorted(n for group in pans.form.numbers for n in group)
+    assert numbers == [panel.n for panel in laid.panels]
+
+
+def test_a_pipe_s_hole_is_in_its_pan_and_in_both_where_it_is_split():
+    vent = {"id": "vent", "kind": "pipe", "x": -310.0, "y": 0.0, "diameter": 110.0}
+    job = shed(vent)
+    derived, pans = pans_of(job, "store.1")
+    holed = [piece for piece in pans.pieces if piece.pattern.holes]
+    assert len(holed) == 1 and shapely.Polygon(holed[0].pattern.holes[0]).area == pytest.approx(
+        math.pi * 61.0 * 61.0 / math.cos(math.radians(20.0)), rel=0.01)
+    job = job.but(openings=(OpeningNote(of="vent", own=(("school", "split"),)),))
+    derived, pans = pans_of(job, "store.1")
+    assert not [piece for piece in pans.pieces if piece.pattern.holes], "they come with the pipe"
+    pipe = derived.opening("vent")
+    made = {piece.pattern.name: piece.pattern for piece in pipe.pieces}
+    assert len(made["lower pan"].holes) == len(made["upper pan"].holes) == 1 and not pipe.findings
+    laid = derived.panels["store.1"]
+    lower = next(p for p in laid.panels if dict(p.terms).get(LAPPED) == pytest.approx(pipe.form.split.over))
+    hems = [fold.deduction for fold in made["lower pan"].folds if fold.kind == "hem"]
+    assert made["lower pan"].length == pytest.approx(lower.length - sum(hems), abs=0.01)
+    assert sum(piece.pattern.qty for piece in pans.pieces) + 2 == len(laid.panels)
+    assert all(piece.proof.holds for piece in pipe.pieces)
+
+
+def test_sides_are_moved_outward_and_meet_where_they_slant():
+    """A square of 100, its foot 10 down, its right side 5 in; a slanting head keeps its slant."""
+    ring, kept = moved_sides([(0, 0), (100, 0), (100, 100), (0, 100)], [10, -5, 0, 0])
+    assert np.allclose(ring, [(0, -10), (95, -10), (95, 100), (0, 100)]) and kept == [0, 1, 2, 3]
+    assert np.allclose(moved_sides([(0, 0), (100, 0), (0, 100)], [10, 0, 0])[0], [(0, -10), (110, -10), (0, 100)])
+    ring, kept = moved_sides([(95, 0), (100, 0), (100, 100), (0, 100)], [10, 0, 0, 0])  # a foot of 5, its slanting side comes past it
+    assert np.allclose(ring, [(100, -5 * 100 / 95), (100, 100), (0, 100)]) and kept == [1, 2, 3]
+
+
+def test_equal_pans_are_one_pattern_named_by_their_numbers():
+    _, pans = pans_of(shed(), "store.1")
+    names = [piece.pattern.name for piece in pans.pieces]
+    assert any(" to " in name for name in names) and len(set(names)) == len(names)
+    assert [piece.pattern.id for piece in pans.pieces] == [f"store.1-{n}" for n in range(1, len(names) + 1)]
