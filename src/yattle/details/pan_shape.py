@@ -32,6 +32,8 @@ class SeamSide(Value):
         the neighbour's lock closes, 2 the high edge, whose hook goes round it
     ``back``: how far the leg is kept back at its lower and upper end; ``free``: how far, from these ends of the
         floor, there is no lock on it
+    ``tall``: (from, to, how high), from ``low``: there its leg stands up beside a chimney, without a lock, and comes
+        down to the seam's height at 45° at either end
     """
 
     low: Place
@@ -42,6 +44,7 @@ class SeamSide(Value):
     locks: Annotated[int, Field(ge=0, le=2)] = 0
     back: tuple[SizeOrNone, SizeOrNone] = (0.0, CLEAR)
     free: tuple[SizeOrNone, SizeOrNone] = (0.0, 0.0)
+    tall: tuple[SizeOrNone, SizeOrNone, Size] | None = None
 
 
 class PanHead(Value):
@@ -128,27 +131,28 @@ class PanShape(Value):
     def _rise_at(seam: SeamSide, tray: PanHead) -> float:
         """How high a tray's corner is closed, mm along its turn-up: to its top, or as far as the sheet of a leg and one
         lock goes, so that no blank is wider for it; above that it is cut."""
-        return min(tray.rise, (seam.height + min(seam.locks, 1) * seam.lock) / math.cos(math.radians(tray.lean)))
+        sheet = seam.tall[2] if seam.tall is not None else seam.height + min(seam.locks, 1) * seam.lock
+        return min(tray.rise, sheet / math.cos(math.radians(tray.lean)))
 
     def _seam(self, body: Body, floor: int, seam: SeamSide) -> int:
-        """A seam's leg with its lock: the lock of either side reaches to the right of the seam if the high edge is at
-        its left, so that one lies in the other."""
+        """A seam's leg with its lock, parted where the leg stands tall."""
         low, high = _at(seam.low), _at(seam.high)
         long = float(np.linalg.norm(high - low))
-        way = (high - low) / long
-        start, tray = low + way * seam.back[0], self._tray_at(seam)
-        end = high - way * seam.back[1] if tray is None else high
-        if (end - start) @ way < 1.0:
+        way, tray = (high - low) / long, self._tray_at(seam)
+        ends = seam.back[0], long - (0.0 if tray else seam.back[1])
+        if ends[1] - ends[0] < 1.0:
             raise InputError("length", f"a side of {long:g} mm, its seam kept back {sum(seam.back):g}", "a longer pan")
-        out, up = _outward(way, seam.side), UP * seam.height
-        rise = 0.0 if tray is None else self._rise_at(seam, tray)
-        free = seam.free[0], max(seam.free[1], rise + CLEAR if tray is not None else 0.0)
-        first, last = low + way * max(free[0], seam.back[0]), high - way * max(free[1], 0.0 if tray else seam.back[1])
-        leg = body.add("seam leg", _leg(start, end, up, (first, last) if seam.locks else None,
-                                         None if tray is None else _plumb(tray.lean) * rise), -out)
-        body.fold(floor, leg, start, end, soft=self.soft)
-        if seam.locks:
-            self._lock(body, leg, (first + up, last + up), seam, out)
+        turn_up = None if tray is None else _plumb(tray.lean) * self._rise_at(seam, tray)
+        free = 0.0 if turn_up is None else float(np.linalg.norm(turn_up)) + CLEAR
+        locks = _locked(seam, long, ends, free) if seam.locks else []
+        slope = free if turn_up is not None and turn_up[2] > seam.height + _NEAR else 0.0
+        out, line = _outward(way, seam.side), _top_line(seam, ends, locks, slope)
+        top = [low + way * t + UP * z for t, z in line]
+        corner = [top[-1]] if turn_up is None else _corner(low + way * ends[1], turn_up, line[-1][1])
+        leg = body.add("seam leg", [low + way * ends[0], low + way * ends[1], *corner, *top[-2::-1]], -out)
+        body.fold(floor, leg, low + way * ends[0], low + way * ends[1], soft=self.soft)
+        for one, other in locks:
+            self._lock(body, leg, (low + way * one + UP * seam.height, low + way * other + UP * seam.height), seam, out)
         return leg
 
     def _lock(self, body: Body, leg: int, along: tuple[Array, Array], seam: SeamSide, out: Array) -> None:
@@ -201,25 +205,44 @@ def _pocket(body: Body, faces: tuple[int, int], seam: SeamSide, head: PanHead,
     return inner, outer, at, tip
 
 
-def _leg(start: Array, end: Array, up: Array, locked: tuple[Array, Array] | None, turn_up: Array | None) -> list[Array]:
-    """A leg's ring: its foot from ``start`` to ``end``, its top with the lock along ``locked``, and where that is cut
-    off a little lower, so that the cut runs out of the fold. At a tray it ends along the ``turn_up``, to whose height
-    a lower leg rises."""
-    first, last = locked or (start, end)
-    low = up * (1 - _TRIM / float(up[2])) if locked else up
+def _corner(end: Array, turn_up: Array, high: float) -> list[Array]:
+    """A leg's end along a tray's turn-up, from its foot; of a leg that is higher on up to its own top."""
+    if high >= turn_up[2] - _NEAR:
+        return [end + turn_up, end + turn_up * (high / float(turn_up[2]))]
+    return [end + turn_up]
 
-    def beside(end_: Array, lock: Array) -> list[Array]:
-        return [end_ + low, lock + low] if float(np.linalg.norm(end_ - lock)) > _NEAR else []
-    ring = [last + up, first + up, *beside(start, first)[::-1]] if locked else []
-    ring = ring if beside(start, first) else [*ring, start + up]
-    if turn_up is None:
-        return [start, end, *(beside(end, last) or [end + up]), *ring]
-    if low[2] >= turn_up[2] - _NEAR:
-        corner = [end + turn_up * (float(low[2]) / float(turn_up[2]))]
-    else:
-        away = (end - start) * ((float(np.linalg.norm(turn_up)) + CLEAR) / float(np.linalg.norm(end - start)))
-        corner = [] if locked else [end - away + up]
-    return [start, end, end + turn_up, *corner, *([last + low] if locked else []), *ring]
+
+def _locked(seam: SeamSide, long: float, ends: tuple[float, float], free: float) -> list[tuple[float, float]]:
+    """Where there is a lock on a leg, from its side's lower end: not over what is kept free, nor where it stands tall
+    and comes down again."""
+    first, last = max(seam.free[0], ends[0]), min(long - max(seam.free[1], free), ends[1])
+    if seam.tall is None:
+        return [(first, last)] if last - first > 1.0 else []
+    ramp = seam.tall[2] - seam.height + CLEAR
+    parts = (first, min(last, seam.tall[0] - ramp)), (max(first, seam.tall[1] + ramp), last)
+    return [(a, b) for a, b in parts if b - a > 1.0]
+
+
+def _top_line(seam: SeamSide, ends: tuple[float, float], locks: list[tuple[float, float]],
+              free: float) -> list[tuple[float, float]]:
+    """The top of a leg as (along, height) from its lower end to its upper one: at the seam's height where its lock is,
+    a little lower where that is cut off, so that the cut runs out of the fold."""
+    low, (first, last) = seam.height - _TRIM if seam.locks else seam.height, ends
+    start, end, high = seam.tall or (last + 1, last + 1, low)
+
+    def bare(at: float) -> float:
+        return high if start <= at <= end else low
+    found = [] if any(a - first < _NEAR for a, _ in locks) else [(first, bare(first))]
+    marks = [(a, [low, seam.height]) for a, _ in locks] + [(b, [seam.height, low]) for _, b in locks]
+    if seam.tall is not None:
+        marks += [(start - high + low, [low]), (start, [high]), (end, [high]), (end + high - low, [low])]
+    marks += [(last - free, [low])] if free and not seam.locks and seam.tall is None else []
+    for at, heights in sorted(marks):
+        if first + _NEAR < at < last - _NEAR:
+            found += [(at, z) for z in heights]
+        elif abs(at - first) < _NEAR or abs(at - last) < _NEAR:
+            found += [(at, max(heights))]
+    return found if any(last - b < _NEAR for _, b in locks) else [*found, (last, bare(last))]
 
 
 def _plain(floor: tuple[Place, ...]) -> list[Place]:
