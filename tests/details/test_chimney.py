@@ -7,6 +7,7 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
+import shapely
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
@@ -14,7 +15,7 @@ from samples import metal
 from yattle.details.chimney import Chimney
 from yattle.details.drops import Piece, leaks
 from yattle.details.feet import Meets, RoofHere, corners_of
-from yattle.details.forms import develop_form
+from yattle.details.forms import develop_form, moved
 from yattle.errors import InputError
 
 
@@ -196,10 +197,70 @@ def test_folded_pans_have_no_cuts_and_jigs_on_paper():
     names = [piece.pattern.name for piece in result.pieces]
     assert names[:4] == ["lower pan", "right pan", "left pan", "upper pan"] and result.max_gap < 3e-3
     assert [piece.pattern.name for piece in result.pieces if piece.paper] == ["jig, lower pan", "jig, upper pan"]
-    lower = result.pieces[0].pattern
-    assert len(lower.outline) <= 12 and "No cut" not in lower.name  # the sheet stays whole: no slits run into it
+    for piece in (result.pieces[0], result.pieces[3]):  # the sheet stays whole: no cut runs to where the folds of a pocket meet
+        ends = [tuple(np.round(end, 3)) for fold in piece.pattern.folds if fold.kind == "hem" and fold.by == "tongs" for end in (fold.a, fold.b)]
+        corners = [end for end in set(ends) if ends.count(end) >= 2]
+        edge = shapely.Polygon(piece.pattern.outline).exterior
+        inner = [corner for corner in corners if edge.distance(shapely.Point(corner)) > 1.0]
+        assert len(inner) == 2 and all(edge.distance(shapely.Point(corner)) > 60.0 for corner in inner)
     lower_jig, upper_jig = (piece.pattern for piece in result.pieces[-2:])
     assert upper_jig.area != pytest.approx(lower_jig.area)
+
+
+FOLDED = [(20.0, 475.0, 0.0), (10.0, 600.0, 0.0), (35.0, 475.0, 100.0), (20.0, 0.0, 0.0)]
+
+
+@pytest.mark.parametrize(("pitch", "coverage", "from_seam"), FOLDED)
+def test_seams_beside_a_folded_chimney_close_over_each_other(pitch, coverage, from_seam):
+    """The hooks of the pans below and behind lie over the locks of those beside it, along the same stretch; beside the chimney
+    legs stand as high as the upstands, past its corners they are as high as the seams; nothing is locked twice."""
+    form = chimney(school="folded", pitch=pitch, coverage=coverage, from_seam=from_seam)
+    result = develop_form(form)
+    assert result.max_gap < 3e-3
+    lean, half = math.radians(pitch), form.across / 2
+    back = np.array([[1, 0, 0], [0, math.cos(lean), math.sin(lean)], [0, -math.sin(lean), math.cos(lean)]])
+
+    def rings(piece, name):
+        surface = next(surface for surface in form.surfaces() if surface.name == piece)
+        return [np.array(face.corners) @ back.T for face in surface.faces if face.name == name]
+    reach, leg = form.along / math.cos(lean) / 2, form.height * math.cos(lean)
+    for hand, side in ((1, "right pan"), (-1, "left pan")):
+        ours = [ring for ring in rings(side, "lock") if abs(ring[:, 0].mean() - hand * half) < 12.0]
+        assert len(ours) == 2, "one below the chimney and one behind it"
+        for piece, place in (("lower pan", min), ("upper pan", max)):
+            (theirs,) = [ring for ring in rings(piece, "lock") if abs(ring[:, 0].mean() - hand * half) < 12.0]
+            own = place(ours, key=lambda ring: ring[:, 1].mean())
+            assert np.allclose([theirs[:, 0].min(), theirs[:, 0].max()], [own[:, 0].min(), own[:, 0].max()])
+            assert np.allclose(theirs[:, 2], 38.0) and np.allclose(own[:, 2], 38.0)
+            both = min(theirs[:, 1].max(), own[:, 1].max()) - max(theirs[:, 1].min(), own[:, 1].min())
+            assert both > 0.7 * np.ptp(own[:, 1])
+        (stand,) = [ring for ring in rings(side, "seam leg") if abs(ring[:, 0].mean() - hand * half) < 1.0]
+        tall = stand[stand[:, 2] > leg - 0.01]
+        assert tall[:, 1].min() < -reach - 25.0 and tall[:, 1].max() > reach + leg * math.tan(lean) + 25.0
+        assert stand[np.abs(stand[:, 1] - stand[:, 1].min()) < 0.1][:, 2].max() == pytest.approx(38.0)
+    wide = {side: float(np.ptp(rings(side, "pan")[0][:, 0])) for side in ("left pan", "right pan")}
+    assert wide == pytest.approx({"left pan": 120.0, "right pan": 120.0} if not coverage else {
+        "left pan": from_seam if from_seam > 60 else from_seam + coverage,
+        "right pan": next(w for w in ((-from_seam - form.across) % coverage + n * coverage for n in (0, 1)) if w > 60)})
+
+
+@pytest.mark.parametrize(("pitch", "coverage", "from_seam"), FOLDED)
+def test_no_drop_is_lost_round_folded_pans_and_one_is_where_a_pan_stands_off(pitch, coverage, from_seam, monkeypatch):
+    form = chimney(school="folded", pitch=pitch, coverage=coverage, from_seam=from_seam)
+    assert form.lost_drops() == ()
+    whole = form.surfaces()
+    off = moved(whole[1], np.eye(3), np.array([40.0, 0.0, 0.0]))
+    monkeypatch.setattr(Chimney, "surfaces", lambda self: (whole[0], off, *whole[2:]))
+    assert form.lost_drops(), "the right pan 40 beside its seam"
+
+
+@pytest.mark.parametrize(("from_seam", "side", "away", "says"), [
+    (0.0, "right", 125.0, "a special pan of 125"), (100.0, "left", 100.0, "100 mm further right"), (300.0, "left", 175.0, "175 mm further")])
+def test_where_no_seam_runs_along_a_folded_chimney_the_shift_is_told(from_seam, side, away, says):
+    """Pans of 475 and a chimney of 600: its right side is 125 past a seam wherever one runs along its left side."""
+    found = [f for f in chimney(school="folded", pitch=20.0, coverage=475.0, from_seam=from_seam).looks() if f.field == "from_seam"]
+    assert len(found) == 1 and f"its {side} side" in found[0].text and found[0].lengths == (away,) and says in found[0].why
+    assert not [f for f in chimney(school="folded", pitch=20.0, coverage=600.0).looks() if f.field == "from_seam"]
 
 
 def test_a_cricket_in_one_piece_wants_two_patches():

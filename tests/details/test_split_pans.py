@@ -10,7 +10,7 @@ import pytest
 import shapely
 
 from samples import metal
-from yattle.details.forms import develop_form
+from yattle.details.forms import develop_form, moved
 from yattle.details.pans import StandingPan
 from yattle.details.pipe import Pipe
 from yattle.errors import InputError
@@ -143,3 +143,14 @@ def test_random_pipes_between_pans_fold_up(seed):
                 from_seam=diameter / 2 + 6 + draw.uniform(60, coverage - diameter - 90), gap=draw.uniform(2, 8),
                 set_width=draw.choice([0.0, 8.0, 14.0]))
     assert develop_form(form).max_gap < 0.05
+
+
+@pytest.mark.parametrize("more", [{}, {"pitch": 5.0}, {"from_seam": 150.0}, {"pitch": 45.0}])
+def test_no_drop_is_lost_at_a_pipe_between_pans_and_one_is_where_they_do_not_lap(more, monkeypatch):
+    form = pipe(**more)
+    assert form.lost_drops() == ()
+    lean = math.radians(form.pitch)
+    up = np.array([-math.cos(lean), 0.0, math.sin(lean)]) * (form.split.over + 20.0)
+    apart = tuple(moved(surface, np.eye(3), up) if surface.name == "upper pan" else surface for surface in form.surfaces())
+    monkeypatch.setattr(Pipe, "surfaces", lambda self: apart)
+    assert form.lost_drops()

@@ -18,7 +18,7 @@ from yattle.details.counter import CounterSizes, stepped, straight
 from yattle.details.cricket import Cricket
 from yattle.details.drops import Leak, Piece, leaks
 from yattle.details.feet import UP, Array, Meets, RoofHere, Stretch, angle, corners_of, stretches
-from yattle.details.folded_pans import PANS_NOTES, folded_pans
+from yattle.details.folded_pans import PANS_NOTES, SeamsBeside, folded_pans
 from yattle.details.forms import Form
 from yattle.details.upstand import through_valley, upstand
 from yattle.errors import InputError
@@ -41,6 +41,9 @@ class Chimney(Form):
     ``school``: ``cut``, upstands cut and tabbed at the corners; ``folded``, pans folded round them without a cut
     ``cricket``: none, of two pieces with a seam on its ridge, or of one piece with two patches; as wide a chimney as
         many codes want one for gets it where nothing is said
+    ``coverage``, ``from_seam``: of folded pans: the pans', and from the next seam on the left to its left side
+    ``seam_height``, ``lock``: the seams' beside it
+    ``cross_foot``, ``water_check``: what is turned under at the feet and over at the heads of folded pans
     """
 
     detail: Literal["chimney"] = "chimney"
@@ -66,6 +69,12 @@ class Chimney(Form):
     counter_face: Size = 80.0
     counter_kick: SizeOrNone = 12.0
     course: Size = 75.0
+    coverage: SizeOrNone = 0.0
+    from_seam: SizeOrNone = 0.0
+    seam_height: Size = 38.0
+    lock: Size = 10.0
+    cross_foot: SizeOrNone = 20.0
+    water_check: SizeOrNone = 12.0
 
     # -- heights: the sides first, the front from them --------------------------------------------------
 
@@ -230,10 +239,16 @@ class Chimney(Form):
     def surfaces(self) -> tuple[Surface, ...]:
         if self.school == "folded":
             self._check()
-            pans = folded_pans(self.across, self.along, self.pitch, self.height, (self.apron, self.flange, self.pan),
+            pans = folded_pans(self.seams, self.along, self.pitch, self.height, (self.apron, self.flange, self.pan),
                                self.metal)
             return (*pans[:4], *(body.surface() for body in self._counters()), *pans[4:])
         return tuple(body.surface() for body in self.bodies)
+
+    @property
+    def seams(self) -> SeamsBeside:
+        """The seams round it, for folded pans."""
+        return SeamsBeside(self.across, self.coverage, self.from_seam, self.seam_height, self.lock, self.cross_foot,
+                           self.water_check)
 
     def _named(self, n: int) -> str:
         here = self.feet[n]
@@ -251,13 +266,17 @@ class Chimney(Form):
 
     def lost_drops(self) -> tuple[Leak, ...] | None:
         if self.school == "folded":
-            return None
+            pans = [Piece(surface, surface.name != "upper pan") for surface in self.surfaces()[:4]]
+            return tuple(leaks(pans, self._walls, self.roof.over))
         groups = [group for group in self.groups if not (self.behind and self.feet[group[0]].side == 2)]
         sheds = [any(self.feet[n].sheds for n in group) for group in groups]
         sheds += [False] * (len(self.base) - len(groups))
         pieces = [Piece(body.surface(), shed) for body, shed in zip(self.base, sheds, strict=True)]
-        wall = [(float(x), float(y)) for x, y in corners_of(self.across, self.along, self.turned)]
-        return tuple(leaks(pieces, wall, self.roof.over))
+        return tuple(leaks(pieces, self._walls, self.roof.over))
+
+    @property
+    def _walls(self) -> list[tuple[float, float]]:
+        return [(float(x), float(y)) for x, y in corners_of(self.across, self.along, self.turned)]
 
     # -- counterflashing ----------------------------------------------------------------------------------
 
@@ -332,7 +351,7 @@ class Chimney(Form):
         )
 
     def looks(self) -> tuple[Finding, ...]:
-        found = []
+        found = list(self.seams.looks()) if self.school == "folded" else []
         if self.across > WIDE and self.with_cricket == "none":
             found.append(
                 Finding(

@@ -143,7 +143,7 @@ class PanShape(Value):
         if ends[1] - ends[0] < 1.0:
             raise InputError("length", f"a side of {long:g} mm, its seam kept back {sum(seam.back):g}", "a longer pan")
         turn_up = None if tray is None else _plumb(tray.lean) * self._rise_at(seam, tray)
-        free = 0.0 if turn_up is None else float(np.linalg.norm(turn_up)) + CLEAR
+        free = 0.0 if turn_up is None or seam.tall is not None else float(np.linalg.norm(turn_up)) + CLEAR
         locks = _locked(seam, long, ends, free) if seam.locks else []
         slope = free if turn_up is not None and turn_up[2] > seam.height + _NEAR else 0.0
         out, line = _outward(way, seam.side), _top_line(seam, ends, locks, slope)
@@ -240,8 +240,8 @@ def _top_line(seam: SeamSide, ends: tuple[float, float], locks: list[tuple[float
     for at, heights in sorted(marks):
         if first + _NEAR < at < last - _NEAR:
             found += [(at, z) for z in heights]
-        elif abs(at - first) < _NEAR or abs(at - last) < _NEAR:
-            found += [(at, max(heights))]
+        elif len(heights) > 1:  # a lock that goes on to the leg's end
+            found.append((at, seam.height))
     return found if any(last - b < _NEAR for _, b in locks) else [*found, (last, bare(last))]
 
 

@@ -139,9 +139,10 @@ class Tray(Form):
                        heads=(PanHead(left=left, right=right, rise=rise, lean=lean, tray=True),),
                        seams=(SeamSide(low=foot[0], high=left, side=-1, height=self.legs),
                               SeamSide(low=foot[1], high=right, side=1, height=self.legs)))
-        return (pan.surface(), *self._template())
+        return (pan.surface(), *self.template())
 
-    def _template(self) -> tuple[Surface, ...]:
+    def template(self) -> tuple[Surface, ...]:
+        """The folding jig on paper, its angle half the pocket's."""
         body, turn = Body("folding jig", paper=True), math.radians(self.jig)
         long = self.legs / math.cos(math.radians(self.pitch)) + 60
         body.add("jig", [(0, 0, 0), (long, 0, 0), (long * math.cos(turn), long * math.sin(turn), 0)], UP)

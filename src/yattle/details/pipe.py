@@ -12,6 +12,7 @@ from pydantic import Field
 
 from yattle.bounds import Id, Lap, Size, SizeOrNone
 from yattle.details.common import Finding
+from yattle.details.drops import Leak, Piece, leaks
 from yattle.details.forms import Array, Form, corner, lapped, moved, parts_for, ruled, true_to_girth
 from yattle.details.pan_shape import PanShape, Place
 from yattle.details.rounds import circle
@@ -22,6 +23,7 @@ from yattle.pattern.surface import Crease, Face, Surface
 
 _TAB = 25.0  # mm: how wide a collar's tabs are, about
 _FEWEST = 6  # of them
+_ROUND = 48  # sides of the pipe that drops run round
 _NARROWEST = 40.0  # mm of plate beside the hole
 _EDGE = 20.0  # mm from the plate's edge to the bead under it
 _SCREW_EDGE, _SCREW_PITCH = 12.0, 120.0  # mm from the plate's edge to its screws, and from one to the next
@@ -268,6 +270,14 @@ class Pipe(Form):
         top = [(-left + (left + right) * n / many, up) for n in range(many + 1)]
         rows = max(1, math.ceil((up - low) / _SCREW_PITCH - 1e-9)) if up > low else 0
         return [*top, *((x, up - (up - low) * n / rows) for x in (-left, right) for n in range(1, rows + 1))]
+
+    def lost_drops(self) -> tuple[Leak, ...] | None:
+        if self.school != "split":
+            return None
+        made, slope = {surface.name: surface for surface in self.surfaces()}, math.tan(math.radians(self.pitch))
+        pieces = [Piece(made[name], name == "lower pan") for name in ("lower pan", "base plate", "upper pan")]
+        ring = circle(self.bore, _ROUND)[:-1, :2]
+        return tuple(leaks(pieces, [(float(x), float(y)) for x, y in ring], lambda x, y: -x * slope))
 
     # -- what is said -----------------------------------------------------------------------------------
 
