@@ -55,6 +55,7 @@ def test_somebody_s_word_against_the_water_is_found():
 
 def test_sums_are_the_runs_together():
     screws = sum(need.many for fit in FIT.runs.values() for need in fit.needs if need.what == "screws")
+    screws += sum(need.many for needs in FIT.openings.values() for need in needs if need.what == "screws")
     assert next(pack for pack in FIT.packs if pack.what == "screws").many == pytest.approx(screws)
     underlay = next(pack for pack in FIT.packs if pack.what == "underlay")
     assert underlay.many == pytest.approx(1.1 * sum(facet["area"] for facet in FIT.derived.roof.answer()["facets"]), rel=1e-6)

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 from math import dist
 
 from yattle.drawing.section import fold_letter
 from yattle.drawing.shapes import Dim, Drawing, Label, Line, Point, Ring, Shape, Tag
 from yattle.measure import UNITS, Unit, say_length
-from yattle.pattern import MarkPoint, Pattern, PatternFold
+from yattle.pattern import Mark, MarkPoint, Pattern, PatternFold
 from yattle.pattern.pattern import SCREW
 from yattle.section import Profile
 
@@ -17,6 +17,7 @@ _RULINGS, _TABS = 16, 8  # more are not drawn, or not lettered each
 _SHORT = 0.2  # of the length of the sheet: a mark that is shorter is shorter than its text
 _ARM = 4.0  # mm: half of the cross at a screw
 _CLOSE = 6.0  # mm: points nearer than that have one number for all
+_JOINED = 0.1  # mm: a mark begins where the one before it ends
 _BREAK = 30.0  # mm of drawing that stand for the middle left out
 
 
@@ -102,7 +103,7 @@ def _texts(pattern: Pattern, profile: Profile | None, unit: Unit, keep: float | 
             middle = (x0 + along if n % 2 == 0 else x1 - along, middle[1])
         push = ((1.0 if middle[0] < (x0 + x1) / 2 else -1.0), 0.0) if upright else (0.0, 0.0)
         texts.append(Tag(middle, fold_letter(fold.id, fold.turn, profile, unit), push, fold.id, fold.by == "tongs"))
-    for mark in (mark for mark in pattern.marks if mark.text and mark.text != SCREW):
+    for mark in _worded(pattern):
         inward = (1.0 if mark.a[0] < (x0 + x1) / 2 else -1.0, 0.0)
         at = (mark.a[0] + mark.b[0]) / 2, mark.a[1] * 0.8 + mark.b[1] * 0.2
         if abs(mark.b[0] - mark.a[0]) > 2 * abs(mark.b[1] - mark.a[1]):  # beneath or above a level line, not on it
@@ -112,6 +113,14 @@ def _texts(pattern: Pattern, profile: Profile | None, unit: Unit, keep: float | 
             inward, at = (inward[0] if short else 0.0, beneath), near if short else at
         texts.append(Label(at, mark.text, inward))
     return texts
+
+
+def _worded(pattern: Pattern) -> Iterator[Mark]:
+    """The marks whose text is written: of a line that goes on round a corner its first stretch."""
+    for before, mark in zip((None, *pattern.marks), pattern.marks, strict=False):
+        goes_on = before is not None and before.text == mark.text and dist(before.b, mark.a) < _JOINED
+        if mark.text and mark.text != SCREW and not goes_on:
+            yield mark
 
 
 def _clear_of(fold: PatternFold, aside: float, tagged: list[Point], size: float) -> Point:

@@ -25,7 +25,6 @@ Answer = dict[str, Any]
 SEALING = ("tape", "lap tape", "sealant")
 SHEETS = ("underlay",)
 NOT_COUNTED = (
-    "fixings of what stands round openings and at corners",
     "profile fillers: between standing seams the closures are folded from the coil", "gutters, scaffold, timber",
 )
 """What no list of the job holds."""
@@ -77,6 +76,9 @@ def _item(found: Installation, name: str, edges: dict[str, Edge]) -> Answer:
     if item.kind == "panels":
         whole = found.panels.get(item.place, ()) if name == panels_of(item.place, 0) else ()
         return row | {"needs": [_face_need(need) for need in whole]}
+    if name in found.openings:
+        return row | {"needs": [{"what": need.what, "many": need.many, "unit": UNIT_OF.get(need.what, "pieces"),
+                                 "hidden": need.hidden} for need in found.openings[name]]}
     return row if run is None else row | _run(run, edges.get(base_id(name)))
 
 

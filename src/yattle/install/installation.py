@@ -16,6 +16,7 @@ from yattle.install.items import items_of
 from yattle.install.laps import Item, Lap, Order, order_of
 from yattle.install.metals import drains_onto, quarrel, run_off
 from yattle.install.movement import Movement, fights, movement_of, slides_wanted
+from yattle.install.opening_fixings import opening_needs
 from yattle.install.panel_findings import panel_findings
 from yattle.install.panel_fixings import panel_needs
 from yattle.install.panel_movement import movements
@@ -107,7 +108,8 @@ class Installation:
     ``items``: what goes on; ``laps``: who lies over whom; ``order``: what follows from that
     ``water``: rain followed over everything as it lies
     ``packs``: everything summed up to order; ``shares``: what each run has of it
-    ``underlay``: m² of every face on the slope; ``panels``: what the panels of every face themselves take
+    ``underlay``: m² of every face on the slope; ``panels``: what the panels of every face themselves take;
+        ``openings``: what stands at openings and corners takes, by their ids
     ``findings``: what there is to look at
     ``runs``, ``derived``: what it is worked out from; left out while it goes from one process to another
     """
@@ -120,6 +122,7 @@ class Installation:
     shares: dict[str, tuple[tuple[str, float], ...]]
     underlay: dict[str, float]
     panels: dict[str, tuple[Need, ...]]
+    openings: dict[str, tuple[Need, ...]]
     findings: tuple[tuple[str, Finding], ...]
     runs: Mapping[str, InstalledRun] = field(compare=False, repr=False)
     derived: Derived | None = field(default=None, compare=False, repr=False)
@@ -173,27 +176,31 @@ def installation(derived: Derived) -> Installation:
     runs = InstalledRuns(derived)
     water, order = water_of(derived, laps), order_of(items, laps)
     underlay = {facet.id: float(facet.shape.area / facet.plane.normal[2] / 1e6) for facet in derived.roof.facets}
-    panels = panel_needs(derived)
-    return Installation(items, laps, water, order, _packs(derived, runs, panels, underlay), _shares(runs, panels),
-                        underlay, panels, tuple(_findings(derived, order, runs, water)), runs, derived)
+    panels, openings = panel_needs(derived), opening_needs(derived)
+    others = (*panels.values(), *openings.values())
+    return Installation(items, laps, water, order, _packs(derived, runs, others, underlay),
+                        _shares(runs, panels, openings), underlay, panels, openings,
+                        tuple(_findings(derived, order, runs, water)), runs, derived)
 
 
-NOTHING = Installation((), (), Water((), ()), Order((), ()), (), {}, {}, {}, (), {})
+NOTHING = Installation((), (), Water((), ()), Order((), ()), (), {}, {}, {}, {}, (), {})
 """The installation of no job at all."""
 
 
-def _packs(derived: Derived, runs: InstalledRuns, panels: dict[str, tuple[Need, ...]],
+def _packs(derived: Derived, runs: InstalledRuns, others: tuple[tuple[Need, ...], ...],
            underlay: dict[str, float]) -> tuple[Packed, ...]:
     rules = derived.job.fit
-    needs = [need for fit in runs.values() for need in fit.needs] + [need for face in panels.values() for need in face]
+    needs = [need for fit in runs.values() for need in fit.needs] + [need for each in others for need in each]
     area = sum(underlay.values()) * (1 + rules.underlay_laps)
     return packed([*needs, Need("underlay", area)] if area else needs, rules)
 
 
-def _shares(runs: InstalledRuns, panels: dict[str, tuple[Need, ...]]) -> dict[str, tuple[tuple[str, float], ...]]:
-    """What each run and the panels of each face have of everything that is ordered."""
+def _shares(runs: InstalledRuns, panels: dict[str, tuple[Need, ...]],
+            openings: dict[str, tuple[Need, ...]]) -> dict[str, tuple[tuple[str, float], ...]]:
+    """What each run, the panels of each face and each opening have of everything that is ordered."""
     found: dict[str, list[tuple[str, float]]] = {}
     of = {run_id: fit.needs for run_id, fit in runs.items()} | {f"panels {face}": each for face, each in panels.items()}
+    of |= openings
     for name, needs in of.items():
         for need in needs:
             found.setdefault(need.what, []).append((name, need.many))

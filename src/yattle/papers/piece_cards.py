@@ -18,7 +18,7 @@ from yattle.papers.numbers import rounding_says
 from yattle.papers.page import NOTE, Book, Figure, Tick, heading, said, side_by_side, table
 from yattle.papers.progress import progress_says
 from yattle.pattern import MarkPoint, Pattern, check_measure, marking_points
-from yattle.pattern.by_hand import hand_order
+from yattle.pattern.by_hand import hand_order, hand_steps
 from yattle.section import Profile
 
 
@@ -89,7 +89,15 @@ def whole_card(pattern: Pattern, profile: Profile | None, order: Sequence[str], 
     for n in range(0, each, 12):
         parts.append(side_by_side([ticks[n:min(n + 12, each)], ticks[each + n:each + min(n + 12, each)]],
                                   [wide / 2] * 2))
+    parts += [said(says, 10) for says in _together(pattern, order)]
     return [*parts, *_points(points, unit, wide)]
+
+
+def _together(pattern: Pattern, order: Sequence[str]) -> list[str]:
+    """What is folded all at once, by the numbers of its folds in the order."""
+    number = {fold: str(n) for n, fold in enumerate(order, 1)}
+    steps = hand_steps(pattern) if set(number) == {fold.id for fold in pattern.folds if fold.kind != "roll"} else ()
+    return [step.says([number[fold.id] for fold in step.folds]) for step in steps if step.together]
 
 
 def _tall(points: Sequence[MarkPoint]) -> float:

@@ -80,6 +80,8 @@ def _stage(book: Book, derived: Derived, fit: Installation, n: int, unit: Unit) 
     lines: list[Flowable] = [said(f"! {caution}", 10, bold=True) for caution in fit.cautions(n)]
     for name in names:
         takes = f" · {_takes(fit.runs[name], unit)}" if name in fit.runs else ""
+        if name in fit.openings:
+            takes = f" · {', '.join(_need(need, unit) for need in fit.openings[name])}"
         pieces = (piece.pattern for piece in fit.runs[name].run.pieces) if name in fit.runs else ()
         done = progress_says(derived.job, pieces)
         lines.append(Tick(f"{fit.item(name).name}{takes}{f' · {done}' if done else ''}", 9.5))

@@ -11,6 +11,7 @@ lies in z = 0 with the paint face toward +z.
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -62,12 +63,14 @@ class FoldTree:
     root: int
     base: int
 
-    def folded(self, share: float = 1.0, hem_open: float = 0.0) -> tuple[FoldedFacet, ...]:
-        """The piece folded to ``share`` of every turn: 0 flat, 1 done; hems stay ``hem_open`` degrees short."""
+    def folded(self, share: float = 1.0, hem_open: float = 0.0,
+               own: Mapping[str, float] | None = None) -> tuple[FoldedFacet, ...]:
+        """The piece folded to ``share`` of every turn: 0 flat, 1 done; hems stay ``hem_open`` degrees short. ``own``:
+        shares of single folds by their ids."""
         places = {self.root: np.eye(4)}
         for joint in self.joints:
-            most = 180.0 - hem_open
-            turn = max(-most, min(most, joint.fold.turn * share))
+            most, each = 180.0 - hem_open, share if own is None else own.get(joint.fold.id, share)
+            turn = max(-most, min(most, joint.fold.turn * each))
             places[joint.child] = places[joint.parent] @ _hinge(joint, turn)
         if self.base != self.root:
             back = np.linalg.inv(places[self.base])

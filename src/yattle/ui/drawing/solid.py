@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from yattle.pattern import Pattern
+from yattle.pattern.by_hand import HandStep
 from yattle.pattern.folded import FoldedFacet, fold_tree
 from yattle.ui.drawing.space import Space, SpaceSurface
 from yattle.ui.theme import theme
@@ -31,6 +32,7 @@ class Solid(Space):
         super().__init__(name)
         self.metal, self.share = "#4a6b80", 1.0
         self._pattern: Pattern | None = None
+        self._steps: tuple[HandStep, ...] = ()
         self.neighbours: tuple[Neighbour, ...] = ()
 
     def show_piece(self, pattern: Pattern | None, metal: str, upright: float,
@@ -45,6 +47,18 @@ class Solid(Space):
         self.share = share
         self.update()
 
+    def fold_by_hand(self, steps: tuple[HandStep, ...]) -> None:
+        """The steps in which hands fold it: the share then goes through them, one after another."""
+        self._steps = steps
+
+    def _own(self) -> dict[str, float] | None:
+        """How far each fold is made at this share of the whole, where it is folded in steps."""
+        if not self._steps:
+            return None
+        many = len(self._steps)
+        return {fold.id: min(1.0, max(0.0, self.share * many - n)) for n, step in enumerate(self._steps)
+                for fold in step.folds}
+
     def surfaces(self) -> list[SpaceSurface]:
         if self._pattern is None:
             return []
@@ -52,7 +66,7 @@ class Solid(Space):
         keep = self._pattern.girth * 0.8
         found = []
         rolls = {fold.id for fold in self._pattern.folds if fold.kind == "roll"}
-        for facet in fold_tree(self._pattern).folded(self.share, _HEM_OPEN):
+        for facet in fold_tree(self._pattern).folded(self.share, _HEM_OPEN, self._own()):
             space = _shortened(facet.space, x0 + keep, x1 - keep, keep * 0.35)
             lines = [(space[n], space[(n + 1) % len(space)], 0.8 if fold else 1.2, _FOLD_INK if fold else theme().ink)
                      for n, fold in enumerate(facet.edges) if fold not in rolls]

@@ -107,7 +107,8 @@ class InstallModel(BenchModel):
         return self._pack(what) is not None
 
     def _need(self, what: str) -> Need | None:
-        return next((need for need in self.here.needs if need.what == what), None) if self.here else None
+        needs = self.here.needs if self.here else self.installation.openings.get(self.item, ())
+        return next((need for need in needs if need.what == what), None)
 
     def need_shown(self, what: str) -> Shown:
         need = self._need(what)

@@ -11,15 +11,16 @@ from yattle.details.all_forms import ANSWERS, FORMS, OWN_TITLES, TITLES
 from yattle.details.common import Finding
 from yattle.details.feet import stretches
 from yattle.details.forms import Form, FormPiece
+from yattle.details.pipe import Pipe
 from yattle.drawing import fold_letter
 from yattle.errors import InputError
 from yattle.measure import parse_angle
-from yattle.pattern.by_hand import hand_order
+from yattle.pattern.by_hand import hand_steps
 from yattle.ui.benches.host import Host
 from yattle.ui.benches.model import BenchModel
 from yattle.ui.shown import Shown
 
-_ANGLES = ("cricket_pitch", "pitch", "degrees", "cut", "turn", "left", "right", "end", "main")
+_ANGLES = ("cricket_pitch", "pitch", "degrees", "cut", "turn", "left", "right", "end", "main", "set_angle", "lean")
 
 _INK, _STANDS = "#1b2325", "#b3a596"
 
@@ -114,6 +115,9 @@ class OpeningModel(BenchModel):
     def shown(self, field: str) -> Shown:
         value = self.value(field)
         own = field in dict(self.store.session.job.opening_note(self.opening.id).own) if self.opening else False
+        form = self.opening.form if self.opening is not None else None
+        if value is None and isinstance(form, Pipe) and field == "pan_lap":
+            return Shown(self.say(form.split.over), "as the hole asks")
         if value is None and self.opening is not None and self.opening.form is not None:
             return Shown(self.say_pitch(self.opening.form.pitch), "as the roof")  # type: ignore[attr-defined]
         if value == "":
@@ -155,9 +159,12 @@ class OpeningModel(BenchModel):
         piece = self.piece
         if piece is None or not piece.pattern.folds:
             return "–"
-        order = hand_order(piece.pattern)
-        said = ", ".join(fold_letter(fold.id, fold.turn, None, self.store.unit) for fold in order[:12])
-        return said + (f" … {len(order)} in all" if len(order) > 12 else "") if order else "rolled by hand"
+        steps = hand_steps(piece.pattern)
+        said = []
+        for step in steps[:12]:
+            names = [fold_letter(fold.id, fold.turn, None, self.store.unit) for fold in step.folds]
+            said.append(step.says(names) or names[0])
+        return ", ".join(said) + (f" … {len(steps)} in all" if len(steps) > 12 else "") if steps else "rolled by hand"
 
     def piece_names(self) -> list[tuple[str, str]]:
         found = self.opening

@@ -9,6 +9,7 @@ from yattle.details.all_forms import OWN_TITLES, TITLES
 from yattle.details.common import Finding
 from yattle.drawing import pattern_drawing
 from yattle.pattern import marking_points
+from yattle.pattern.by_hand import hand_steps
 from yattle.ui.benches.base import BenchPage
 from yattle.ui.benches.opening.installed import Installed
 from yattle.ui.benches.opening.model import OpeningModel
@@ -75,6 +76,7 @@ class OpeningBench(BenchPage):
             widget.setVisible(piece is not None)
         self.why.setVisible(piece is None)
         self.set_view.show_set(found, self.store.session.selection.piece, self.model.metal_colour)
+        self.solid.fold_by_hand(hand_steps(piece.pattern) if piece else ())
         self.solid.show_piece(piece.pattern if piece else None, self.model.metal_colour, 0.0)
         ink = Ink(self.model.metal_colour, self.store.session.selection.fold or "")
         if piece is None:

@@ -1,0 +1,54 @@
+"""What the pieces of openings and corners take: counted from what is marked on them and from how they are joined."""
+
+from __future__ import annotations
+
+import math
+from collections import Counter
+
+from yattle.derive.derived import Derived
+from yattle.derive.openings import DerivedOpening
+from yattle.details.forms import FormPiece
+from yattle.install.schedule import Need
+from yattle.job.fixing_rules import FixingRules
+from yattle.pattern.pattern import SCREW
+from yattle.pattern.surface import Crease, Surface
+
+_TAPED, _SEALED = ("tape", "tape and screws"), ("sealant",)
+_RIVETED = ("tab", "lap", "ridge seam")  # faces that are joined to another piece, or to the other end of their own
+_KERF = "turned in"
+
+
+def opening_needs(derived: Derived) -> dict[str, tuple[Need, ...]]:
+    """What each opening and corner takes, by its id: screws, tape and sealant as they are marked, rivets along its tabs
+    and seams, wedges along the kerf."""
+    found = {one.id: _needs(one, derived.job.fit) for one in derived.openings}
+    return {name: needs for name, needs in found.items() if needs}
+
+
+def _needs(opening: DerivedOpening, rules: FixingRules) -> tuple[Need, ...]:
+    total: Counter[str] = Counter()
+    for piece in opening.pieces:
+        if not piece.paper:
+            for what, many in _of_piece(piece, rules).items():
+                total[what] += many * piece.pattern.qty  # type: ignore[assignment]
+    return tuple(Need(what, many, 1, hidden=what in ("tape", "sealant")) for what, many in total.items() if many)
+
+
+def _of_piece(piece: FormPiece, rules: FixingRules) -> dict[str, float]:
+    marks = piece.pattern.marks
+    tape, bead = (sum(math.dist(mark.a, mark.b) for mark in marks if mark.text in texts) for texts in (_TAPED, _SEALED))
+    seams = [_length(piece.surface, crease) for crease in piece.surface.creases
+             if piece.surface.faces[crease.child].name in _RIVETED]
+    kerf = sum(_length(piece.surface, crease) for crease in piece.surface.creases
+               if piece.surface.faces[crease.child].name == _KERF)
+    wedges = max(2, math.ceil(kerf / rules.wedge_pitch - 1e-9) + 1) if kerf else 0
+    return {"screws": float(sum(mark.text == SCREW for mark in marks)), "tape": tape,
+            "sealant": (bead + kerf) / 1000 * rules.sealant_a_metre,
+            "rivets": float(sum(max(1, math.ceil(seam / rules.rivet_pitch - 1e-9)) for seam in seams)),
+            "wedges": float(wedges)}
+
+
+def _length(surface: Surface, crease: Crease) -> float:
+    """How long the edge is that a face is folded at, mm."""
+    ring = surface.faces[crease.parent].corners
+    return math.dist(ring[crease.at], ring[(crease.at + 1) % len(ring)])
