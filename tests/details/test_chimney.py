@@ -207,6 +207,69 @@ def test_folded_pans_have_no_cuts_and_jigs_on_paper():
     assert upper_jig.area != pytest.approx(lower_jig.area)
 
 
+@pytest.mark.parametrize("pitch", [5.0, 20.0, 40.0])
+def test_upstands_turned_into_the_kerf_by_themselves(pitch):
+    """No counterflashing: each upstand as high as the kerf, saw 110 + packing 20 square to the roof, with 30 − 5 turned in."""
+    form = chimney(counter="turned", pitch=pitch)
+    result = develop_form(form)
+    assert result.max_gap < 1e-6 and not [piece for piece in result.pieces if piece.pattern.name.startswith("counter")]
+    assert form.height == pytest.approx(130.0 / math.cos(math.radians(pitch)))
+    for piece in result.pieces:
+        turned = [face for face in piece.surface.faces if face.name == "turned in"]
+        assert len(turned) == 1
+        (wall,) = [face for face in piece.surface.faces if face.name == "upstand"]
+        deep = max(abs(float((np.array(p) - np.array(wall.corners[0])) @ wall.normal)) for p in turned[0].corners)
+        assert deep == pytest.approx(25.0)
+        assert turned[0].paint[2] > 0.5, "its paint up"
+    assert "no counterflashing" in form.notes[0]
+
+
+def test_no_kerf_is_spoken_of_where_others_close_the_wall():
+    form = chimney(counter="none")
+    assert not any("erf" in note for note in form.notes[:1]) or "no kerf" in form.notes[0]
+    assert "no kerf" in form.notes[0] and {p.pattern.name for p in develop_form(form).pieces} == {
+        "apron", "right side", "left side", "back pan"}
+
+
+@pytest.mark.parametrize("saw", [65.0, 75.0, 110.0, 180.0])
+def test_a_counterflashing_never_hangs_below_the_roof(saw):
+    form = chimney(saw=saw, packing=0.0, pitch=30.0, counter_face=150.0)
+    for piece in develop_form(form).pieces:
+        if piece.pattern.name.startswith("counter"):
+            (face,) = [face for face in piece.surface.faces if face.name == "face"]
+            assert min(z - form.roof.over(x, y) for x, y, z in face.corners) > -1e-6
+    told = [finding.field for finding in form.looks()]
+    assert ("counter_face" in told) == (form.height < 150.0) and ("saw" in told) == (form.height < 100.0)
+
+
+def test_the_apron_s_hem_is_turned_under_to_be_hooked():
+    (apron,) = [p for p in develop_form(chimney()).pieces if p.pattern.name == "apron"]
+    hems = [fold for fold in apron.pattern.folds if fold.kind == "hem"]
+    assert len(hems) == 1 and hems[0].turn == -180.0
+    wide = max(p[0] for f in apron.surface.faces if f.name == "flange" for p in f.corners)
+    hem = next(face for face in apron.surface.faces if face.name == "hem")
+    assert max(p[0] for p in hem.corners) == pytest.approx(wide, abs=1.0)
+    (bare,) = [p for p in develop_form(chimney(apron_hem=0.0)).pieces if p.pattern.name == "apron"]
+    assert apron.pattern.girth - bare.pattern.girth == pytest.approx(15.0, abs=2.0)
+
+
+@pytest.mark.parametrize(("across", "parts"), [(2400.0, 1), (3200.0, 2), (5900.0, 3)])
+def test_long_aprons_come_in_parts_that_lap(across, parts):
+    """No part longer than the stock of 3 m, each 80 over the next; together as long as the whole, and as the wall asks."""
+    form = chimney(across=across, cricket="none")
+    result = develop_form(form)
+    assert result.max_gap < 1e-6
+    aprons = [p for p in result.pieces if p.pattern.name.startswith("apron")]
+    assert len(aprons) == parts and all(p.pattern.length <= 3000.0 + 1e-6 for p in aprons)
+    spans = sorted((min(q[0] for f in p.surface.faces for q in f.corners), max(q[0] for f in p.surface.faces for q in f.corners))
+                   for p in aprons)
+    whole = develop_form(form.but(stock_length=12_000.0))
+    (one,) = [p for p in whole.pieces if p.pattern.name == "apron"]
+    assert spans[-1][1] - spans[0][0] == pytest.approx(one.pattern.length, abs=1e-6)
+    assert all(before[1] - after[0] == pytest.approx(80.0) for before, after in pairwise(spans))
+    assert form.lost_drops() == ()
+
+
 FOLDED = [(20.0, 475.0, 0.0), (10.0, 600.0, 0.0), (35.0, 475.0, 100.0), (20.0, 0.0, 0.0)]
 
 

@@ -30,6 +30,7 @@ TITLES: dict[str, dict[str, str]] = {
                 "kerf_room": "seal room",
                 "apron": "apron", "flange": "side flange", "pan": "back pan", "lap": "lap", "tab": "corner tab",
                 "counter_face": "counter face", "counter_kick": "counter kick", "course": "course",
+                "apron_hem": "apron hem", "stock_length": "stock length",
                 "seam_height": "seam height", "lock": "seam's lock", "cross_foot": "feet turned under",
                 "water_check": "water check"},
     "pipe": {"school": "school", "height": "collar height", "gap": "gap to pipe", "skirt": "plate round it",
@@ -88,7 +89,7 @@ OWN_TITLES = {name: _own_titles(FORMS[name]) | {
     for name in FREE}
 """What can be chosen for pieces of their own: all there is."""
 ANSWERS = {"none": "nothing", "two": "cricket, ridge seam", "one": "cricket, one piece", "straight": "in a kerf",
-           "stepped": "stepped to the courses",
+           "stepped": "stepped to the courses", "turned": "sides turned into the kerf",
            "three-way-cap": "cap over the three", "dormer-ridge": "cap at the valleys",
            "ridge-joint": "cap where ridges meet",
            "peak-cap": "peak cap", "gutter-corner": "gutter corner", "box": "closing box",
@@ -106,6 +107,7 @@ SAYS = {"cut": "made on the brake, its corners lapped: fits every chimney",
         "flexible": "on top of the pan: quick, a fraction of the life",
         "straight": "one strip each side, a kerf right through the bricks",
         "stepped": "follows the joints: more pieces, no cut through bricks",
+        "turned": "no counterflashing: fewer pieces, but the roof's sheet is held by the wall",
         "two": "water never stands behind it", "one": "no ridge seam, but two patches to solder",
         "none": "least metal; water and snow lie there"}
 """What each choice costs."""

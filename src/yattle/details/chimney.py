@@ -20,12 +20,15 @@ from yattle.details.drops import Leak, Piece, leaks
 from yattle.details.feet import UP, Array, Meets, RoofHere, Stretch, angle, corners_of, stretches
 from yattle.details.folded_pans import PANS_NOTES, SeamsBeside, folded_pans
 from yattle.details.forms import Form
+from yattle.details.parted import parted
 from yattle.details.upstand import through_valley, upstand
 from yattle.errors import InputError
 from yattle.measure import Sum, Term
 from yattle.pattern.body import Body
 from yattle.pattern.surface import Surface
 
+_LEAST = 60.0  # mm of upstand
+_LOW = 100.0  # mm: lower ones want a look
 CLEAR = 10.0  # mm from the kerf down to the upstand's top
 WIDE = 750.0  # mm across the slope from which many codes ask for a cricket
 
@@ -41,6 +44,10 @@ class Chimney(Form):
     ``school``: ``cut``, upstands cut and tabbed at the corners; ``folded``, pans folded round them without a cut
     ``cricket``: none, of two pieces with a seam on its ridge, or of one piece with two patches; as wide a chimney as
         many codes want one for gets it where nothing is said
+    ``counter``: a counterflashing, straight in a kerf or stepped up the courses; ``turned``: none, the upstands go into
+        the kerf themselves; ``none``: no kerf, the wall is closed over them by others
+    ``apron_hem``: turned under along the apron's lower edge, hooked in the course or the seam below
+    ``stock_length``: what is longer is parted and lapped
     ``coverage``, ``from_seam``: of folded pans: the pans', and from the next seam on the left to its left side
     ``seam_height``, ``lock``: the seams' beside it
     ``cross_foot``, ``water_check``: what is turned under at the feet and over at the heads of folded pans
@@ -65,7 +72,9 @@ class Chimney(Form):
     tab: Size = 60.0
     cricket: Literal["none", "two", "one"] | None = None
     cricket_pitch: Annotated[float, Field(gt=0, lt=80)] | None = None
-    counter: Literal["straight", "stepped", "none"] = "straight"
+    counter: Literal["straight", "stepped", "turned", "none"] = "straight"
+    apron_hem: SizeOrNone = 15.0
+    stock_length: Size = 3000.0
     counter_face: Size = 80.0
     counter_kick: SizeOrNone = 12.0
     course: Size = 75.0
@@ -90,8 +99,13 @@ class Chimney(Form):
 
     @property
     def height(self) -> float:
-        """The upstands, plumb: up to just under the kerf. In mm."""
-        return self.kerf_plumb - CLEAR
+        """The upstands, plumb: up to just under the kerf, or to it where they are turned in themselves. In mm."""
+        return self.kerf_plumb - (0.0 if self.counter == "turned" else CLEAR)
+
+    @property
+    def hangs(self) -> float:
+        """How far a counterflashing hangs down, plumb: never longer than the upstand behind it. In mm."""
+        return min(self.counter_face, self.height)
 
     @property
     def turn_in(self) -> Sum:
@@ -117,12 +131,15 @@ class Chimney(Form):
         if self.pitch < 1:
             raise InputError("pitch", f"{self.pitch:g}°",
                              "a roof that falls by 1° or more: on a flat one a curb is wanted")
-        if self.height < 40:
+        if self.height < _LEAST:
             raise InputError("saw", f"a kerf {self.kerf_square.value:g} mm over the roof",
-                             "50 mm or more: the upstands under it would be too low")
+                             f"{_LEAST + CLEAR:g} mm or more: the upstands under it would be too low")
         if self.counter_face < CLEAR + 20:
             raise InputError("counter_face", f"{self.counter_face:g} mm",
                              f"{CLEAR + 20:g} mm or more, to lap over the upstand")
+        if self.counter == "turned" and not (self.straight and self.with_cricket == "none"):
+            raise InputError("counter", "'turned' on a chimney that is turned, has a cricket or meets another plane",
+                             "a counterflashing there, 'straight' or 'stepped'")
         if self.kerf_room >= self.kerf_depth:
             raise InputError("kerf_room", f"{self.kerf_room:g} mm",
                              f"less than the kerf's depth, {self.kerf_depth:g} mm")
@@ -184,7 +201,7 @@ class Chimney(Form):
         """What lies on the roof round it."""
         slant = self.behind.reach / (self.across / 2) / math.cos(math.radians(self.pitch)) if self.behind else 0.0
         return Flanges(self.roof, tuple(self.feet), self.height, self.apron, self.flange, self.pan, self.tab, self.lap,
-                       slant)
+                       slant, self.apron_hem, self.turn_in.value if self.counter == "turned" else 0.0)
 
     # -- pieces -----------------------------------------------------------------------------------------
 
@@ -242,7 +259,12 @@ class Chimney(Form):
             pans = folded_pans(self.seams, self.along, self.pitch, self.height, (self.apron, self.flange, self.pan),
                                self.metal)
             return (*pans[:4], *(body.surface() for body in self._counters()), *pans[4:])
-        return tuple(body.surface() for body in self.bodies)
+        return tuple(part for body in self.bodies for part in self._to_stock(body.surface()))
+
+    def _to_stock(self, surface: Surface) -> tuple[Surface, ...]:
+        """A level piece longer than its stock in several that lap; others as they are."""
+        level = self.straight and surface.name in ("apron", "back pan", "counter, apron", "counter, back pan")
+        return parted(surface, np.array([1.0, 0.0, 0.0]), self.stock_length, self.lap) if level else (surface,)
 
     @property
     def seams(self) -> SeamsBeside:
@@ -281,16 +303,16 @@ class Chimney(Form):
     # -- counterflashing ----------------------------------------------------------------------------------
 
     def _counters(self) -> list[Body]:
-        if self.counter == "none":
+        if self.counter in ("none", "turned"):
             return []
         sizes = CounterSizes(
-            self.turn_in.value, self.counter_face, self.counter_kick, self.tab, self.lap, self.course
+            self.turn_in.value, self.hangs, self.counter_kick, self.tab, self.lap, self.course
         )
         made: list[Body] = []
         for n in sorted(range(len(self.feet)), key=lambda n: (round(self.feet[n].height, 3), n)):
             here = self.feet[n]
             if self.counter == "stepped" and here.falls:
-                made += stepped(here, self.kerf_plumb - self.counter_face, sizes, self._named(n))
+                made += stepped(here, self.kerf_plumb - self.hangs, sizes, self._named(n))
             else:
                 made.append(
                     straight(
@@ -326,7 +348,11 @@ class Chimney(Form):
         said = [
             f"Kerf {kerf.value:.1f} over the roof square to it ({self.saw:g} saw + {self.packing:g} packing), "
             f"{self.kerf_plumb:.1f} plumb; the sides' upstands {self.height:.1f} plumb, the front's level from their "
-            f"corners; {turn.value:g} turned in ({self.kerf_depth:g} kerf − {self.kerf_room:g}).",
+            f"corners; {turn.value:g} turned in ({self.kerf_depth:g} kerf − {self.kerf_room:g})"
+            f"{', of the upstands themselves: no counterflashing' if self.counter == 'turned' else ''}."
+            if self.counter != "none" else
+            f"Upstands {self.height:.1f} plumb, the front's level from their corners; no kerf: the wall is closed over "
+            "them by others.",
             "In the order listed each piece laps over those before it. Corners stand closed by the tabs beneath; a dot "
             "of solder or sealant goes into each relief cut.",
         ]
@@ -352,6 +378,12 @@ class Chimney(Form):
 
     def looks(self) -> tuple[Finding, ...]:
         found = list(self.seams.looks()) if self.school == "folded" else []
+        if self.height < _LOW:
+            found.append(Finding("look", "upstands of only {0}", "splash and snow reach over them: {1} or more, unless "
+                                 "the maker's or the code's figure is less", "saw", (self.height, _LOW)))
+        if self.hangs < self.counter_face and self.counter in ("straight", "stepped"):
+            found.append(Finding("look", "counterflashing cut to {0}: longer it would hang below the roof",
+                                 "a higher kerf, or a shorter face", "counter_face", (self.hangs,)))
         if self.across > WIDE and self.with_cricket == "none":
             found.append(
                 Finding(

@@ -15,6 +15,7 @@ class Flanges:
     ``height``: of its upstands, plumb
     ``apron``, ``flange``, ``pan``: the widths below, beside and behind
     ``cricket_slant``: how far a side's flange is cut back along a cricket's valley for each mm of its width; 0: none
+    ``hem``: turned under along the apron's lower edge; ``turn_in``: of the upstands' tops, into the kerf
     """
 
     roof: RoofHere
@@ -26,6 +27,8 @@ class Flanges:
     tab: float
     lap: float
     cricket_slant: float
+    hem: float = 0.0
+    turn_in: float = 0.0
 
     def beside(self, n: int) -> tuple[Stretch, Stretch]:
         """The feet before and after foot ``n``, anticlockwise."""
@@ -55,6 +58,8 @@ class Flanges:
             self.lap,
             (slant * up[1], slant * up[0]),
             (self._by_neighbour(here, before), self._by_neighbour(here, after)),
+            self.hem if here.sheds and not here.falls else 0.0,
+            self.turn_in,
         )
 
     def width(self, here: Stretch) -> float:

@@ -29,6 +29,7 @@ class Sizes:
     ``before``, ``after``: how far the flange goes on beyond its ends: measured across the fall, its ends cut along the
         fall; of a foot that runs down the slope measured along it, its end square
     ``slant``: how much longer such an end is at the outer edge
+    ``hem``: turned under along the flange's outer edge; ``turn_in``: of the upstand's top, into the wall
     ``by_neighbour``: measured square from the neighbour's foot, the end cut along its flange's outer edge
     ``tab``: round a corner; ``lap``: over a place where planes meet
     """
@@ -41,6 +42,8 @@ class Sizes:
     lap: float
     slant: tuple[float, float] = (0.0, 0.0)
     by_neighbour: tuple[bool, bool] = (False, False)
+    hem: float = 0.0
+    turn_in: float = 0.0
 
 
 def upstand(
@@ -95,7 +98,23 @@ def _stand(body: Body, here: Stretch, ends: tuple[_FlangeEnd, _FlangeEnd], paren
         body.fold(parent, flange, here.a, to)
     wall = body.add("upstand", [*ends[0].wall(LIFT), *reversed(ends[1].wall(LIFT))], here.out)
     body.fold(flange, wall, here.a, here.b)
+    _edges(body, here, ends, (flange, wall))
     return flange, wall
+
+
+def _edges(body: Body, here: Stretch, ends: tuple[_FlangeEnd, _FlangeEnd], faces: tuple[int, int]) -> None:
+    """The hem at a flange's outer edge, to be hooked; what an upstand turns into the wall at its top, mitred at
+    corners."""
+    (flange, wall), sizes = faces, ends[0].sizes
+    if sizes.hem:
+        low, high = ends[0].flange()[0], ends[1].flange()[0]
+        body.flap(flange, low, high, -here.away * sizes.hem, -here.normal, "hem", "brake", (sizes.hem, sizes.hem),
+                  layer=-here.normal)
+    if sizes.turn_in and not any(here.kinks):
+        one, other = ends[0].top, ends[1].top
+        level = cross(here.out, other - one)
+        body.flap(wall, one, other, -here.out * sizes.turn_in, level if level[2] > 0 else -level, "turned in", "brake",
+                  (sizes.turn_in, sizes.turn_in))
 
 
 @dataclass(frozen=True)
