@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import random
 from itertools import pairwise
 
 import pytest
@@ -89,3 +90,63 @@ def test_marks_go_along_where_a_surface_is_set_on_the_slope():
     for (a, b, _), (c, d, _) in zip(flat.marks, tilted(form.surfaces()[0], 20.0).faces[0].marks, strict=True):
         assert math.dist(a, b) == pytest.approx(math.dist(c, d))
         assert c[2] == pytest.approx(a[1] * math.sin(math.radians(20)))
+
+
+def test_caps_over_seams_go_150_past_both_ends_of_the_flanges_and_plugs_are_their_own():
+    """A curb of 800 from 100 beside a seam, pans of 500: one seam at 400. Caps of 150 + 300 below and 250 + 300 above."""
+    made, form = flats(seam_height=38.0, seam_width=25.0)
+    assert form.seams == (400.0,)
+    below, above = made["seam cap, below"], made["seam cap, above"]
+    assert (below.length, above.length) == pytest.approx((450.0, 550.0)) and below.qty == above.qty == 1
+    assert made["seam plug"].qty == 2 and [round(fold.turn) for fold in below.folds] in ([-90, 90, -90, 90], [-90, -90, 90, 90])
+    for cap in (below, above):
+        edge, places = shapely.Polygon(cap.outline).exterior, crosses(cap)
+        assert all(edge.distance(shapely.Point(p)) == pytest.approx(12.5) for p in places)
+        rows = sorted({round(y) for _, y in places})
+        assert len(rows) == 2 and all(b[0] - a[0] <= 100.0 + 1e-6 for row in rows for a, b in pairwise(
+            [p for p in places if round(p[1]) == row]))
+    assert "seam cap, below" not in flats(caps_past=0.0)[0] and "seam cap, below" not in flats(panel="ribbed", rib_pitch=333.0)[0]
+
+
+@pytest.mark.parametrize(("rib_pitch", "from_seam", "inside", "beneath"), [(333.0, 100.0, 2, 4), (207.0, 0.0, 3, 5), (0.0, 100.0, 1, 3)])
+def test_ribs_are_counted_by_their_own_pitch_and_flanges_over_them_are_told(rib_pitch, from_seam, inside, beneath):
+    """800 wide, flanges of 120: ribs from the seam on every 333: at 233 and 566 inside, those at −100 and 899 lie under flanges."""
+    form = flats(panel="ribbed", rib_pitch=rib_pitch, from_seam=from_seam, coverage=500.0)[1]
+    assert len(form.seams) == inside and form.ribs_beneath == beneath
+    told = [finding for finding in form.looks() if finding.field == "side"]
+    assert len(told) == 1 and f"over {beneath} ribs" in told[0].text
+    assert not [f for f in flats(from_seam=200.0)[1].looks() if f.field == "side"]
+
+
+def test_the_frame_is_a_cut_list_with_its_notches():
+    form = flats(panel="ribbed", rib_pitch=333.0, seam_width=100.0, seam_height=45.0)[1]
+    sides, cross = form.frame
+    assert (sides.many, sides.length) == (2, 1090.0) and (cross.many, cross.length) == (2, 800.0)
+    assert cross.notches == (233.0, 566.0) and (cross.wide, cross.deep) == (104.0, 47.0)
+    assert "2 cross members of 800, notched 104 by 47 at 233, 566" in form.notes[-1]
+    assert flats()[1].frame[1].notches == ()
+
+
+def test_wide_curbs_are_flashed_in_parts_that_lap():
+    made, form = flats(across=4200.0, diverter_reach=900.0)
+    lower = [p for name, p in made.items() if name.startswith("lower flashing")]
+    upper = [p for name, p in made.items() if name.startswith("upper flashing")]
+    assert len(lower) == len(upper) == 2 and all(p.length <= 3000.0 + 1e-6 for p in (*lower, *upper))
+    assert sum(p.length for p in lower) == pytest.approx(4200 + 2 * 140 + 80)
+    assert form.lost_drops() == ()
+
+
+def test_panel_ends_are_in_numbers():
+    form = flats()[1]
+    assert form.panel_ends == (140.0, 190.0) and "140 under the lower flange" in form.notes[3] and "190 over the upper" in form.notes[3]
+
+
+@pytest.mark.parametrize("seed", range(16))
+def test_where_nothing_is_said_of_the_diverter_no_drop_goes_round_it(seed):
+    draw = random.Random(seed)
+    form = flats(across=draw.uniform(400, 2000), pitch=draw.uniform(2, 40), diverter=draw.uniform(20, 150), upper=draw.uniform(200, 450),
+                 diverter_reach=draw.uniform(60, 500))[1]
+    told = [finding for finding in form.looks() if finding.field == "diverter_reach"]
+    assert told or form.lost_drops() == ()
+    if told:
+        assert form.but(diverter_reach=told[0].lengths[2]).lost_drops() == ()

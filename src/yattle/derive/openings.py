@@ -22,6 +22,7 @@ from yattle.details.forms import Form, FormPiece, FormResult, develop_form
 from yattle.details.pipe import Pipe
 from yattle.errors import InputError
 from yattle.job.model import Job, OpeningNote
+from yattle.panels import derive_profile
 from yattle.roof import Edge, Roof
 from yattle.roof.drain import axes
 from yattle.roof.model import BoxOpening
@@ -78,8 +79,12 @@ def _of_the_house(job: Job, placed: Placed) -> dict[str, Any]:
     face, standard = placed.facets[0], standard_for(job.system, job.own)
     rule, system = job.panel_rule(face), job.panel_system(face)
     height = rule.height or standard.seam_height
-    found = {"seam_height": height, "lock": min(lock_of(system, standard), 0.8 * height)}
+    found: dict[str, Any] = {"seam_height": height, "lock": min(lock_of(system, standard), 0.8 * height)}
     found |= {"seam_width": rule.seam} if rule.seam else {}
+    if rule.fill == "strips" and system is not None:
+        read = derive_profile(system)
+        found |= {"panel": "ribbed", "rib_pitch": read.rib_pitch}
+        found |= {"seam_width": max(rib.foot for rib in read.ribs)} if read.ribs else {}
     return found | {name: getattr(standard, name) for name in ("past_hole", "set_width", "set_angle")}
 
 

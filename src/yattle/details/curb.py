@@ -10,20 +10,23 @@ from pydantic import Field
 
 from yattle.bounds import Id, Lap, Size, SizeOrNone
 from yattle.details.common import Finding
+from yattle.details.curb_parts import CAP, PLUG, RIB_PLUG, FrameMember, SeamSize, frame_of, plug, seam_cap
 from yattle.details.drops import Leak, Piece, leaks
 from yattle.details.feet import UP, Array, angle
 from yattle.details.forms import Form, tilted
+from yattle.details.parted import parted
 from yattle.errors import InputError
 from yattle.pattern.body import Body
 from yattle.pattern.pattern import SCREW
 from yattle.pattern.surface import Surface
 
 _SIDES = ("lower flashing", "right side", "upper flashing", "left side")
+_PAST = 10.0  # mm that the diverter's flange goes on above the upper flashing
 _EDGE = 25.0  # mm from an edge to its row of tape and screws
 _WIDE = 150.0  # mm of lap from which there is a second row
 _APART = 75.0  # mm between two rows
 _BESIDE = 0.01  # mm: nearer to a side a seam runs along it
-_PLUG, _CAP = "seam plug", "rib cap"
+_SLACK = 6.0  # a diverter reaches back at least that share of the curb's width
 
 
 class Curb(Form):
@@ -34,8 +37,11 @@ class Curb(Form):
     others too.
 
     ``across``, ``along``: its sizes on the slope; ``height``: of its upstand
-    ``panel``: seams that run in are plugged on a ``standing-seam`` roof, capped on a ``ribbed`` one
+    ``panel``: seams that run in are plugged, and on a ``standing-seam`` roof capped where flanges lie on them, the caps
+        ``caps_past`` past both their ends; ribs of a ``ribbed`` one, ``rib_pitch`` apart, are plugged and filled
     ``coverage``: the panels'; ``from_seam``: from the next seam on its left to its left side
+    ``below_gap``, ``above_gap``: between the curb and the panels' ends below and above it
+    ``frame_thick``: the members' that frame the opening; ``stock_length``: what is longer is parted and lapped
     ``lower``, ``side``, ``upper``: the flanges
     ``diverter``: how high the saddle behind the curb stands at it, 0: none; ``diverter_reach``: how far it goes back
     """
@@ -59,6 +65,12 @@ class Curb(Form):
     diverter: SizeOrNone = 60.0
     diverter_reach: Size = 300.0
     screw_pitch: Size = 150.0
+    rib_pitch: SizeOrNone = 0.0
+    caps_past: SizeOrNone = 150.0
+    below_gap: SizeOrNone = 10.0
+    above_gap: SizeOrNone = 60.0
+    frame_thick: Size = 45.0
+    stock_length: Size = 3000.0
 
     @property
     def _corners(self) -> list[Array]:
@@ -67,12 +79,17 @@ class Curb(Form):
 
     def surfaces(self) -> tuple[Surface, ...]:
         self._check()
-        made = [self._side(n).surface() for n in (0, 1, 3, 2)]
+        made = [part for n in (0, 1, 3, 2) for part in self._to_stock(n)]
         if self.diverter and self.pitch > 0:
             made += [self._saddle(hand).surface() for hand in (-1, 1)]
         if self.seams:
-            made.append(self._plug().surface())
+            made += self._over_seams()
         return tuple(made)
+
+    def _to_stock(self, n: int) -> tuple[Surface, ...]:
+        """One side's flashing, in parts that lap where it is longer than the stock."""
+        along = np.array([1.0, 0.0, 0.0] if n in (0, 2) else [0.0, 1.0, 0.0])
+        return parted(self._side(n).surface(), along, self.stock_length, self.lap)
 
     def _check(self) -> None:
         if self.diverter and self.diverter + 20 > self.height:
@@ -84,9 +101,11 @@ class Curb(Form):
 
     @property
     def seams(self) -> tuple[float, ...]:
-        """Where seams run into it between its sides, mm from its left one; a seam that runs along a side is none."""
-        last = math.floor((self.across + self.from_seam - _BESIDE) / self.coverage)
-        places = (n * self.coverage - self.from_seam for n in range(1, last + 1))
+        """Where seams, or ribs, run into it between its sides, mm from its left one; one that runs along a side is
+        none."""
+        each = self.rib_pitch if self.panel == "ribbed" and self.rib_pitch else self.coverage
+        last = math.floor((self.across + self.from_seam - _BESIDE) / each)
+        places = (n * each - self.from_seam for n in range(1, last + 1))
         return tuple(place for place in places if place > _BESIDE)
 
     def _side(self, n: int) -> Body:
@@ -159,8 +178,8 @@ class Curb(Form):
         return body
 
     def lost_drops(self) -> tuple[Leak, ...] | None:
-        pieces = [Piece(tilted(surface, self.pitch), surface.name == _SIDES[0]) for surface in self.surfaces()
-                  if surface.name not in (_PLUG, _CAP)]
+        pieces = [Piece(tilted(surface, self.pitch), surface.name.startswith(_SIDES[0])) for surface in self.surfaces()
+                  if surface.name not in (PLUG, RIB_PLUG) and not surface.name.startswith(CAP)]
         lean = math.radians(self.pitch)
         wall = [(float(x), float(y) * math.cos(lean)) for x, y, _ in self._corners]
         return tuple(leaks(pieces, wall, lambda x, y: y * math.tan(lean)))
@@ -169,25 +188,36 @@ class Curb(Form):
         """On the upper flashing, up under the panels and as far out as it, so that water comes on it from nowhere but
         above; over the ridge's end the right one goes on over the left one."""
         side, low = hand * (self.across / 2 + self.side - 20), corner[1] + 3.0
-        top = end[1] + self.lap
+        top = max(end[1] + self.lap, self.along / 2 + self.upper + _PAST)  # or a drop comes in above it
         middle = [np.array([0.0, top, 0.0])]
         if hand > 0:
             over = end[1] - self.lap * self.diverter_reach / (self.across / 2)
             middle = [np.array([-self.lap, top, 0.0]), np.array([-self.lap, over + 4.0, 0.0]), end + UP * 0]
         return [corner, np.array([side, low, 0.0]), np.array([side, top, 0.0]), *middle, end]
 
-    def _plug(self) -> Body:
-        """Closes a seam's or a rib's end before the curb: a small box open below, one for each seam above and below."""
-        half, high = self.seam_width / 2 + 2, self.seam_height + 2
-        body = Body(_PLUG if self.panel == "standing-seam" else _CAP, qty=2 * len(self.seams))
-        front = body.add("front", [(-half, 0, 0), (half, 0, 0), (half, 0, high), (-half, 0, high)], (0, -1, 0))
-        depth = np.array([0.0, 40.0, 0.0])
-        for name, a, b, paint in (("top", (-half, 0, high), (half, 0, high), (0, 0, 1)),
-                                  ("cheek", (-half, 0, 0), (-half, 0, high), (-1, 0, 0)),
-                                  ("cheek", (half, 0, high), (half, 0, 0), (1, 0, 0))):
-            body.flap(front, a, b, depth, paint, name)
-        body.flap(front, (half, 0, 0), (-half, 0, 0), (0, -25.0, 0), (0, 0, 1), "foot")
-        return body
+    @property
+    def _seam(self) -> SeamSize:
+        return SeamSize(self.seam_width, self.seam_height)
+
+    def _over_seams(self) -> list[Surface]:
+        """Plugs before the seams or ribs that run in; over standing seams caps where the flanges lie on them."""
+        ribbed, many = self.panel == "ribbed", len(self.seams)
+        made = [plug(self._seam, ribbed, 2 * many).surface()]
+        if not ribbed and self.caps_past:
+            made += [seam_cap(self._seam, flange, self.caps_past, where, many).surface()
+                     for flange, where in ((self.lower, "below"), (self.upper, "above"))]
+        return made
+
+    @property
+    def frame(self) -> tuple[FrameMember, ...]:
+        """The frame under its opening, as a cut list."""
+        return frame_of(self.across, self.along, self.frame_thick, self.seams if self.panel == "ribbed" else (),
+                        self._seam)
+
+    @property
+    def panel_ends(self) -> tuple[float, float]:
+        """How far the panels below go under the lower flange, and those above lie over the upper one. In mm."""
+        return self.lower - self.below_gap, max(self.upper - self.above_gap, 0.0)
 
     @property
     def notes(self) -> tuple[str, ...]:
@@ -196,9 +226,29 @@ class Curb(Form):
         return (f"Lower flange over the panels: {len(screws)} screws at {screws[1]:.0f}, {_EDGE:g} from its edge, tape "
                 f"in the same line; a second row of tape where a lap is over {_WIDE:g} wide.",
                 "Order: lower flashing, sides, upper flashing, diverter; panels below go under, panels above over it.",
-                f"{len(self.seams)} seams run in; a plug stands in each above and below." if self.seams else
-                "No seam runs in.",
-                "The opening is framed all round; the panel stays clear of the upstand so that it can move.")
+                self._seams_say(),
+                f"Panels below end {self.below_gap:g} from the upstand, {self.panel_ends[0]:g} under the lower flange; "
+                f"those above begin {self.above_gap:g} behind it, {self.panel_ends[1]:g} over the upper flange: both "
+                "can move.",
+                f"The opening is framed all round: {'; '.join(member.says() for member in self.frame)}.")
+
+    def _seams_say(self) -> str:
+        if not self.seams:
+            return "No seam runs in."
+        if self.panel == "ribbed":
+            return (f"{len(self.seams)} ribs run in; a plug stands in each above and below, profile strips lie under "
+                    "the flanges.")
+        caps = f"; a cap over it goes {self.caps_past:g} past both ends of each flange" if self.caps_past else ""
+        return f"{len(self.seams)} seams run in; a plug stands in each above and below{caps}."
+
+    @property
+    def ribs_beneath(self) -> int:
+        """How many ribs run under its flanges, between their outer edges."""
+        if self.panel != "ribbed":
+            return 0
+        each, left = self.rib_pitch or self.coverage, self.side
+        first = math.ceil((self.from_seam - left) / each - 1e-9)
+        return max(0, math.floor((self.from_seam + self.across + self.side) / each + 1e-9) - first + 1)
 
     @property
     def cautions(self) -> tuple[str, ...]:
@@ -206,12 +256,21 @@ class Curb(Form):
                 "Before the deck is cut: what runs beneath it.")
 
     def looks(self) -> tuple[Finding, ...]:
+        found = []
         left, right = self.from_seam, (-self.from_seam - self.across) % self.coverage
-        if self.panel != "standing-seam" or min(left, right) >= self.side + 20:
-            return ()
-        return (Finding("look", f"a seam {min(left, right):.0f} mm beside the curb",
-                        f"the side flange of {self.side:g} wants the flat of the pan: shift the panels or the curb",
-                        "from_seam"),)
+        if self.panel == "standing-seam" and min(left, right) < self.side + 20:
+            found.append(Finding("look", f"a seam {min(left, right):.0f} mm beside the curb",
+                                 f"the side flange of {self.side:g} wants the flat of the pan: shift the panels or the "
+                                 "curb", "from_seam"))
+        if self.ribs_beneath:
+            found.append(Finding("look", f"its flanges lie over {self.ribs_beneath} ribs, not flat on the panel",
+                                 "profile strips in two beads under every flange, screws in the ribs; on low pitches a "
+                                 "flat pan welded or soldered to the curb", "side"))
+        least = self.across / _SLACK
+        if self.diverter and self.pitch > 0 and self.diverter_reach < least:
+            found.append(Finding("look", "the diverter reaches {0} behind a curb of {1}: drops run in at its ridge",
+                                 "{2} or more", "diverter_reach", (self.diverter_reach, self.across, least)))
+        return tuple(found)
 
 
 def _rows(lap: float) -> tuple[float, ...]:
