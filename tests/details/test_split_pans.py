@@ -154,3 +154,18 @@ def test_no_drop_is_lost_at_a_pipe_between_pans_and_one_is_where_they_do_not_lap
     apart = tuple(moved(surface, np.eye(3), up) if surface.name == "upper pan" else surface for surface in form.surfaces())
     monkeypatch.setattr(Pipe, "surfaces", lambda self: apart)
     assert form.lost_drops()
+
+
+@pytest.mark.parametrize("school", ["base", "split"])
+@pytest.mark.parametrize(("from_seam", "wide", "left"), [(0.0, 475.0 + 136.0, 136.0), (30.0, 475.0 + 106.0, 136.0), (445.0, 475.0 + 106.0, 445.0)])
+def test_on_a_seam_it_is_made_for_a_special_pan_and_the_choices_are_told(school, from_seam, wide, left):
+    """A hole of 61 with 75 beside it wants 136 to a seam: so much wider is the pan on that side; nothing stops."""
+    form = pipe(school=school, from_seam=from_seam)
+    result = develop_form(form)
+    assert form.pan == pytest.approx((wide, left)) and result.max_gap < 0.05
+    (told,) = form.looks()
+    assert told.level == "look" and f"special pan of {wide:.0f}" in told.text
+    assert "move the pipe" in told.why and "start the pans" in told.why and f"{136 - min(from_seam, 475 - from_seam):.0f} mm" in told.why
+    if school == "split":
+        (floor,) = flat_faces(form, "upper pan", "pan")
+        assert np.ptp(floor[:, 0]) == pytest.approx(wide) and -floor[:, 0].min() == pytest.approx(left)

@@ -90,7 +90,7 @@ def _of_the_house(job: Job, placed: Placed) -> dict[str, Any]:
 
 def _with_pans(job: Job, roof: Roof, placed: Placed, form: Form) -> Form:
     """A pipe between two pans with these as they lie on the roof; any other form as it is."""
-    if not isinstance(form, Pipe) or form.school != "split":
+    if not isinstance(form, Pipe) or form.school != "split" or form.clear < 0:
         return form
     pair = split_pans(job, roof, placed, form)
     return form if pair is None else form.but(pans=tuple(shape for _, shape in pair))

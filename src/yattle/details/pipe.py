@@ -85,6 +85,16 @@ class Pipe(Form):
         return min(self.from_seam, self.coverage - self.from_seam) - self.bore
 
     @property
+    def pan(self) -> tuple[float, float]:
+        """The pan it stands in: how wide, and from its left seam to the pipe's middle, mm. Where a seam would run
+        through the hole that is a special pan, wider on that side."""
+        if not self.coverage or self.clear >= 0:
+            return self.coverage, self.from_seam
+        left = self.from_seam < self.coverage / 2
+        more = self.bore + _CLEAR - min(self.from_seam, self.coverage - self.from_seam)
+        return self.coverage + more, self.from_seam + (more if left else 0.0)
+
+    @property
     def top(self) -> float:
         """How high the collar ends over the middle of its foot, mm."""
         return self.bore * (1.6 if self.school == "boot" else 1.0) * math.tan(math.radians(self.pitch)) + self.height
@@ -111,9 +121,6 @@ class Pipe(Form):
                              "a pipe narrower than its pan: two pans side by side want a curb")
         if self.school == "split" and not self.coverage:
             raise InputError("coverage", "0", "the width of the pans that are to be split")
-        if self.coverage and self.clear < 0:
-            raise InputError("from_seam", f"{self.from_seam:g} mm", f"{self.bore:g} mm or more to either seam: move "
-                             "the pipe, shift the pans, or make a pan of another width")
 
     def collar(self) -> Surface:
         """The collar or cone by itself: round above, by rulings; at its foot straight under each tab, about 25 mm.
@@ -199,7 +206,7 @@ class Pipe(Form):
         foot = self._foot(np.linspace(0, 2 * math.pi, parts_for(self.bore, self.chord) + 1))
         wide = float(np.abs(foot[:, 1]).max())
         left, right = (max(_NARROWEST, min(self.skirt, room - wide - self.seam_width / 2)) if self.coverage else
-                       self.skirt for room in (self.from_seam, self.coverage - self.from_seam))
+                       self.skirt for room in (self.pan[1], self.pan[0] - self.pan[1]))
         return (wide + left, wide + right, float(-foot[:, 0].min()) / slope + self.skirt,
                 float(foot[:, 0].max()) / slope + self.skirt)
 
@@ -242,8 +249,8 @@ class Pipe(Form):
         """The lower and the upper pan, the pipe's middle at 0: those of the roof where they are given."""
         if self.pans is not None:
             return self.pans
-        seams = SplitSeams(-self.from_seam, self.coverage - self.from_seam, self.seam_height, self.lock, self.set_width,
-                           self.set_angle)
+        wide, left = self.pan
+        seams = SplitSeams(-left, wide - left, self.seam_height, self.lock, self.set_width, self.set_angle)
         reach, parts = max(self.pan_length, self.split.over), parts_for(self.bore + self.gap, self.chord)
         return lower_pan(self.split, seams, reach, parts), upper_pan(self.split, seams, reach, parts)
 
@@ -308,7 +315,11 @@ class Pipe(Form):
     def looks(self) -> tuple[Finding, ...]:
         if self.clear > _CLEAR:
             return ()
-        return (Finding("look", f"the hole is {self.clear:.0f} mm from a seam", "; ".join(self.choices), "from_seam"),)
+        if self.clear >= 0:
+            return (Finding("look", f"the hole is {self.clear:.0f} mm from a seam", "; ".join(self.choices),
+                            "from_seam"),)
+        return (Finding("look", f"a seam runs through the hole, {-self.clear:.0f} mm in: made for a special pan of "
+                        f"{self.pan[0]:.0f}", "; ".join(self.choices), "from_seam"),)
 
     @property
     def choices(self) -> tuple[str, ...]:
