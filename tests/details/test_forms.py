@@ -14,8 +14,9 @@ from yattle.details.closed import Box, DormerRidge, PaperJig, PeakCap, RidgeJoin
 from yattle.details.curb import Curb
 from yattle.details.forms import develop_form
 from yattle.details.gutter import GutterCorner
-from yattle.details.pans import StandingPan, ThreePans, Tray
+from yattle.details.pans import StandingPan, Tray
 from yattle.details.pipe import Pipe
+from yattle.details.three_pans import ThreePans
 from yattle.errors import InputError
 
 SPLIT = {"coverage": 450.0, "from_seam": 200.0}

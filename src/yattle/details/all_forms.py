@@ -11,9 +11,10 @@ from yattle.details.closed import Box, DormerRidge, Kneeler, PaperJig, PeakCap, 
 from yattle.details.curb import Curb
 from yattle.details.forms import Form
 from yattle.details.gutter import GutterCorner
-from yattle.details.pans import StandingPan, ThreePans, Tray
+from yattle.details.pans import StandingPan, Tray
 from yattle.details.pipe import Pipe
 from yattle.details.rounds import Cone, SquareToRound
+from yattle.details.three_pans import ThreePans
 
 _ALL: tuple[type[Form], ...] = (
     Chimney, Pipe, Curb, StandingPan, Tray, ThreePans, ThreeWay, DormerRidge, RidgeJoint, PeakCap,
@@ -49,8 +50,9 @@ TITLES: dict[str, dict[str, str]] = {
     "kneeler": {"width": "eave overhang", "height": "at the fascia", "pitch": "pitch", "depth": "past the wall",
                 "tab": "rivet tabs", "hem": "hem"},
     "tray": {"width": "between seams", "floor": "length of pan", "legs": "turn-up"},
-    "three-pans": {"over": "who lies over", "school": "school", "hand": "hand", "height": "seam height",
-                   "lock": "lock", "taper": "taper"}}
+    "three-pans": {"over": "who lies over", "school": "school", "hand": "hand", "cross": "cross seam",
+                   "height": "seam height", "lock": "lock", "head": "head turned", "taper": "taper", "keep": "kept",
+                   "offset": "seams apart"}}
 """What can be chosen for the forms of openings and corners, and what it is called."""
 _BEGIN: dict[str, dict[str, float]] = {
     "pan": {"coverage": 500.0, "length": 3000.0}, "jig": {"degrees": 45.0}, "bend": {"diameter": 100.0},

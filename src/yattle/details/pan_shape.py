@@ -34,6 +34,8 @@ class SeamSide(Value):
         floor, there is no lock on it
     ``tall``: (from, to, how high), from ``low``: there its leg stands up beside a chimney, without a lock, and comes
         down to the seam's height at 45° at either end
+    ``relief``: (which end, height left at it, how far back): there the leg is cut down evenly, without a lock, so that
+        it can be laid over
     """
 
     low: Place
@@ -45,6 +47,7 @@ class SeamSide(Value):
     back: tuple[SizeOrNone, SizeOrNone] = (0.0, CLEAR)
     free: tuple[SizeOrNone, SizeOrNone] = (0.0, 0.0)
     tall: tuple[SizeOrNone, SizeOrNone, Size] | None = None
+    relief: tuple[Literal["low", "high"], Size, Size] | None = None
 
 
 class PanHead(Value):
@@ -216,6 +219,9 @@ def _locked(seam: SeamSide, long: float, ends: tuple[float, float], free: float)
     """Where there is a lock on a leg, from its side's lower end: not over what is kept free, nor where it stands tall
     and comes down again."""
     first, last = max(seam.free[0], ends[0]), min(long - max(seam.free[1], free), ends[1])
+    if seam.relief is not None:
+        end, _, back = seam.relief
+        first, last = (max(first, ends[0] + back), last) if end == "low" else (first, min(last, ends[1] - back))
     if seam.tall is None:
         return [(first, last)] if last - first > 1.0 else []
     ramp = seam.tall[2] - seam.height + CLEAR
@@ -229,14 +235,17 @@ def _top_line(seam: SeamSide, ends: tuple[float, float], locks: list[tuple[float
     a little lower where that is cut off, so that the cut runs out of the fold."""
     low, (first, last) = seam.height - _TRIM if seam.locks else seam.height, ends
     start, end, high = seam.tall or (last + 1, last + 1, low)
+    cut = None if seam.relief is None else first if seam.relief[0] == "low" else last
 
     def bare(at: float) -> float:
-        return high if start <= at <= end else low
-    found = [] if any(a - first < _NEAR for a, _ in locks) else [(first, bare(first))]
+        return seam.relief[1] if seam.relief and at == cut else high if start <= at <= end else low
     marks = [(a, [low, seam.height]) for a, _ in locks] + [(b, [seam.height, low]) for _, b in locks]
     if seam.tall is not None:
         marks += [(start - high + low, [low]), (start, [high]), (end, [high]), (end + high - low, [low])]
+    if seam.relief is not None and not locks:
+        marks.append((first + seam.relief[2] if seam.relief[0] == "low" else last - seam.relief[2], [low]))
     marks += [(last - free, [low])] if free and not seam.locks and seam.tall is None else []
+    found = [] if any(a - first < _NEAR for a, _ in locks) else [(first, bare(first))]
     for at, heights in sorted(marks):
         if first + _NEAR < at < last - _NEAR:
             found += [(at, z) for z in heights]
