@@ -11,6 +11,7 @@ from yattle.details.all_forms import FORMS
 from yattle.details.forms import Form, develop_form
 from yattle.details.trim import Trim
 from yattle.drawing import fold_letter, pattern_drawing, section_drawing
+from yattle.drawing.installed import installed_drawing
 from yattle.papers.svg import drawing_to_svg
 
 FROM_ROOF: dict[str, float | None] = {"pitch": 30.0, "fold": 60.0, "lean": None, "upper": 40.0, "lower": 15.0}
@@ -74,14 +75,15 @@ FORM_SAMPLES: dict[str, dict[str, object]] = {
 DRAWN = {"chimney": 4, "pipe": 1}  # which piece's pattern the page shows, where it is not the first
 
 
-def form_page(name: str) -> tuple[str, str]:
-    """A form's page as Markdown, and the pattern of one of its pieces as SVG."""
+def form_page(name: str) -> tuple[str, str, str]:
+    """A form's page as Markdown, the pattern of one of its pieces and all of them installed as SVG."""
     made = FORMS[name](metal=spec_of("prepainted-steel", 0.6), **FORM_SAMPLES.get(name, {}))  # type: ignore[arg-type]
     result = develop_form(made)
     shown = result.pieces[DRAWN.get(name, 0)].pattern
+    sizes = ", ".join(f"{k} {v:g}" for k, v in FORM_SAMPLES.get(name, {}).items() if isinstance(v, float))
     lines = [f"# {name.replace('-', ' ').capitalize()}", "", _first_words(FORMS[name]), "",
-             f"![{shown.name}]({name}.svg)", "", f"The drawing: {shown.name}, flat, of "
-             + ", ".join(f"{k} {v:g}" for k, v in FORM_SAMPLES.get(name, {}).items() if isinstance(v, float)) + ".", "",
+             f"![installed]({name}-installed.svg)", f"![{shown.name}]({name}.svg)", "",
+             f"As it stands installed, and {shown.name} flat{', of ' + sizes if sizes else ''}.", "",
              "| piece | cut | folds |", "|---|---|---|"]
     for piece in result.pieces:
         p = piece.pattern
@@ -94,7 +96,9 @@ def form_page(name: str) -> tuple[str, str]:
     lines += [f"- {note}" for note in (*made.notes, *made.cautions)]
     lines += ["", "Local codes, makers' instructions and licensed practice outrank this page.", ""]
     assert result.max_gap < 0.01
-    return "\n".join(lines), drawing_to_svg(pattern_drawing(shown, None), name)
+    installed = installed_drawing([piece.surface for piece in result.pieces])
+    return "\n".join(lines), drawing_to_svg(pattern_drawing(shown, None), name), drawing_to_svg(
+        installed, f"{name}, installed") if installed.shapes else ""
 
 
 def main(folder: Path) -> None:
@@ -108,9 +112,13 @@ def main(folder: Path) -> None:
         rows.append(f"| [{family.title}]({family.name}.md) | {', '.join(family.kinds) or 'any'} |")
     rows += ["", "Pieces that are not a run with two ends:", ""]
     for name in FORMS:
-        text, svg = form_page(name)
+        text, svg, installed = form_page(name)
+        if not installed:
+            text = text.replace(f"![installed]({name}-installed.svg)\n", "").replace("As it stands installed, and ", "")
         (folder / f"{name}.md").write_text(text, encoding="utf-8")
         (folder / f"{name}.svg").write_text(svg, encoding="utf-8")
+        if installed:
+            (folder / f"{name}-installed.svg").write_text(installed, encoding="utf-8")
         rows.append(f"- [{name.replace('-', ' ')}]({name}.md)")
     (folder / "README.md").write_text("\n".join(rows) + "\n", encoding="utf-8")
 

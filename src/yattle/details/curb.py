@@ -13,7 +13,7 @@ from yattle.details.common import Finding
 from yattle.details.curb_parts import CAP, PLUG, RIB_PLUG, FrameMember, SeamSize, frame_of, plug, seam_cap
 from yattle.details.drops import Leak, Piece, leaks
 from yattle.details.feet import UP, Array, angle
-from yattle.details.forms import Form, tilted
+from yattle.details.forms import Form, moved, tilted
 from yattle.details.parted import parted
 from yattle.errors import InputError
 from yattle.pattern.body import Body
@@ -26,6 +26,7 @@ _EDGE = 25.0  # mm from an edge to its row of tape and screws
 _WIDE = 150.0  # mm of lap from which there is a second row
 _APART = 75.0  # mm between two rows
 _BESIDE = 0.01  # mm: nearer to a side a seam runs along it
+_PLUG_LONG = 40.0  # mm that a plug stands before the curb
 _SLACK = 6.0  # a diverter reaches back at least that share of the curb's width
 
 
@@ -201,12 +202,13 @@ class Curb(Form):
 
     def _over_seams(self) -> list[Surface]:
         """Plugs before the seams or ribs that run in; over standing seams caps where the flanges lie on them."""
-        ribbed, many = self.panel == "ribbed", len(self.seams)
-        made = [plug(self._seam, ribbed, 2 * many).surface()]
+        ribbed, many, x = self.panel == "ribbed", len(self.seams), self.seams[0] - self.across / 2
+        front = -self.along / 2
+        made = [(plug(self._seam, ribbed, 2 * many), front - _PLUG_LONG)]
         if not ribbed and self.caps_past:
-            made += [seam_cap(self._seam, flange, self.caps_past, where, many).surface()
-                     for flange, where in ((self.lower, "below"), (self.upper, "above"))]
-        return made
+            made += [(seam_cap(self._seam, flange, self.caps_past, where, many), at) for flange, where, at in (
+                (self.lower, "below", front - self.lower / 2), (self.upper, "above", self.along / 2 + self.upper / 2))]
+        return [moved(body.surface(), np.eye(3), np.array([x, y, 0.0])) for body, y in made]
 
     @property
     def frame(self) -> tuple[FrameMember, ...]:

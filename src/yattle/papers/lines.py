@@ -48,6 +48,7 @@ PAPER: dict[str, PaperLine] = {
     "panel": PaperLine(0.15, fill=0.97, layer="PANEL"),
     "wall-cut": PaperLine(0.2, (1.0, 0.8), grey=0.3, layer="WALL", colour=8),
     "hatch": PaperLine(0.1, grey=0.55, layer="DIM", colour=8),
+    "seen": PaperLine(0.18, fill=0.9, layer="CUT"), "seen-back": PaperLine(0.18, fill=0.72, layer="CUT"),
     "lit-edge": PaperLine(0.9, layer="ROOF"),
     "lit": PaperLine(0.2, fill=0.72, layer="ROOF"),
     "axis": PaperLine(0.15, (6.0, 1.5, 1.0, 1.5), grey=0.4, layer="DIM"),

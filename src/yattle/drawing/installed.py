@@ -1,0 +1,43 @@
+"""Pieces as they stand installed, seen from before and above: for pages of paper."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+
+import numpy as np
+
+from yattle.drawing.shapes import Drawing, Ring, Shape
+from yattle.pattern.surface import Array, Surface
+
+_AZIMUTH, _TILT = math.radians(-32.0), math.radians(34.0)  # as the window shows them first
+_LIFT = 0.6  # mm: later pieces lie on those before them
+
+
+def installed_drawing(surfaces: Iterable[Surface]) -> Drawing:
+    """Every face of the pieces from the farthest to the nearest, in mm as seen; holes as their outlines, templates of
+    paper left out."""
+    turn = _view()
+    found: list[tuple[float, str, tuple[tuple[float, float], ...]]] = []
+    for n, surface in enumerate(surface for surface in surfaces if not surface.paper):
+        for face in surface.faces:
+            points = (np.array(face.corners) + face.normal * _LIFT * n) @ turn.T
+            role = "seen" if float((turn @ face.normal)[2]) > 0 else "seen-back"
+            found.append((float(points[:, 2].mean()), role, _flat(points)))
+            found += [(float(points[:, 2].mean()) + 0.01, "break", _flat(np.array(hole) @ turn.T))
+                      for hole in face.holes]
+    shapes: list[Shape] = [Ring(points, role) for _, role, points in sorted(found, key=lambda one: one[0])]
+    return Drawing(tuple(shapes))
+
+
+def _flat(points: Array) -> tuple[tuple[float, float], ...]:
+    return tuple((float(x), float(y)) for x, y, _ in points)
+
+
+def _view() -> Array:
+    """The turn into the picture: x to the right, y up, z toward the eye."""
+    a, t = _AZIMUTH, _TILT
+    right = np.array([math.cos(a), math.sin(a), 0.0])
+    back = np.array([-math.sin(a), math.cos(a), 0.0])
+    up = np.array([0.0, 0.0, math.cos(t)]) + back * math.sin(t)
+    return np.array([right, up, np.cross(right, up)])
