@@ -10,7 +10,8 @@ import pytest
 from samples import metal
 from yattle.details.all_forms import FORMS
 from yattle.details.bends import SegmentBend
-from yattle.details.closed import Box, DormerRidge, PaperJig, PeakCap, RidgeJoint, ThreeWay
+from yattle.details.boxes import Box, EndCap
+from yattle.details.closed import DormerRidge, PaperJig, PeakCap, RidgeJoint, ThreeWay
 from yattle.details.curb import Curb
 from yattle.details.forms import develop_form
 from yattle.details.gutter import GutterCorner
@@ -55,7 +56,7 @@ GRID = [
     *((DormerRidge, {"left": a, "right": b, "main": c}) for a, b, c in ((30, 30, 40), (30, 45, 50), (45, 45, 30))),
     *((PeakCap, {"left": a, "right": b}) for a, b in ((5, 5), (30, 30), (20, 50), (60, 60))),
     (Box, {"outline": SQUARE}), (Box, {"outline": HOUSE, "hem": 8.0}), (Box, {"outline": NOTCHED}),
-    (Box, {"outline": HOUSE, "open_sides": (1,)}), (PaperJig, {"degrees": 40.0}),
+    (Box, {"outline": HOUSE, "open_sides": (1,)}), (EndCap, {}), (EndCap, {"hand": "right", "parts": "two"}), (PaperJig, {"degrees": 40.0}),
     *((GutterCorner, {"turn": t, "corner": c}) for t in (20.0, 90.0, 120.0) for c in ("outer", "inner")),
     (Box, {"pitch": 30.0}), (ThreeWay, {"ways": (165.0, 10.0, -90.0)}), (PeakCap, {"ways": (160.0, -20.0, -90.0)}),
     (SegmentBend, {"diameter": 100.0, "chord": 0.5}), (SegmentBend, {"diameter": 200.0, "segments": 2, "degrees": 45.0, "chord": 1.0}),

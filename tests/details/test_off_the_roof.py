@@ -11,7 +11,7 @@ from samples import made, metal
 from yattle.derive.graph import derive
 from yattle.derive.roof_runs import with_run
 from yattle.details import develop
-from yattle.details.closed import Kneeler
+from yattle.details.boxes import Kneeler
 from yattle.details.forms import develop_form
 from yattle.details.run_ends import section_corners
 from yattle.details.schools import Schools

@@ -17,7 +17,7 @@ from yattle.derive.run import DerivedRun, common_of, derive_run, left_out, off_i
 from yattle.job.model import Job, Run
 from yattle.roof import Roof, build
 from yattle.roof.at_edge import is_step
-from yattle.section import MetalSpec
+from yattle.section import MetalSpec, folded_points
 
 
 def derive(job: Job) -> Derived:
@@ -36,15 +36,27 @@ def derive(job: Job) -> Derived:
             continue
         for layer in layers_of(job, found, made.family.name if made.family else ""):
             runs.append(derive_run(_staggered(layer, made), common))
-    return Derived(job, tuple(runs), roof, _openings(job, roof, common.metal))
+    return Derived(job, tuple(runs), roof, _openings(job, roof, common.metal, tuple(runs)))
 
 
-def _openings(job: Job, roof: Roof, spec: MetalSpec) -> tuple[DerivedOpening, ...]:
+def _openings(job: Job, roof: Roof, spec: MetalSpec, runs: tuple[DerivedRun, ...]) -> tuple[DerivedOpening, ...]:
     """The roof's openings and corners, each with its pieces, the pans of its faces, and the pieces on no roof."""
     return (*(derive_opening(job, roof, placed, spec) for placed in roof.openings),
             *(derive_meeting(job, roof, meeting, spec) for meeting in meetings(roof)),
             *derive_pans(job, roof, spec),
-            *(derive_own(job, note, spec) for note in job.openings if is_own(note)))
+            *(derive_own(job, note, spec, lambda name: _section_of(runs, name)) for note in job.openings
+              if is_own(note)))
+
+
+def _section_of(runs: tuple[DerivedRun, ...], name: str) -> tuple[tuple[float, float], ...]:
+    """The corners of a run's section from edge A to edge B as it lies, hems left out, mm."""
+    found = next((run.detail for run in runs if run.run.id == name), None)
+    if found is None or found.profile is None or not found.pieces:
+        return ()
+    profile = found.profile
+    corners = folded_points(profile, found.heading - (profile.hem_a.turn if profile.hem_a else 0.0))
+    own = corners[1 if profile.hem_a else 0:len(corners) - (1 if profile.hem_b else 0)]
+    return tuple((round(float(x), 6), round(float(y), 6)) for x, y in own)
 
 
 def _staggered(layer: Run, beneath: DerivedRun) -> Run:

@@ -34,6 +34,7 @@ from yattle.values import check
 
 _VALLEY = 100.0  # mm beside a valley's line that its water takes
 OWN = "a piece of its own"
+END_CAP = "end-cap"
 _PIECE = "piece"
 _STRAIGHT = 1.0  # degrees: an opening turned by less stands straight
 
@@ -157,8 +158,13 @@ def derive_meeting(job: Job, roof: Roof, meeting: Meeting, metal: MetalSpec) -> 
     return developed(form, named, meeting.made)
 
 
-def derive_own(job: Job, note: OpeningNote, metal: MetalSpec) -> DerivedOpening:
-    """A piece of its own: any form, with the measures typed for it."""
+Sections = Callable[[str], tuple[tuple[float, float], ...]]
+"""The corners of a run's section by the run's id, mm; none where there is no such run."""
+
+
+def derive_own(job: Job, note: OpeningNote, metal: MetalSpec,
+               section: Sections = lambda _: ()) -> DerivedOpening:
+    """A piece of its own: any form, with the measures typed for it; an end cap of the run that it ``closes``."""
     detail = str(note.values.get("made", FREE[0]))
     detail = detail if detail in FREE else FREE[0]
     fields = FORMS[detail].model_fields
@@ -167,8 +173,13 @@ def derive_own(job: Job, note: OpeningNote, metal: MetalSpec) -> DerivedOpening:
 
     def form() -> Form:
         named: dict[str, Any] = {"id": short_id(note.of), "metal": metal, "measured": job.measured}
-        return FORMS[detail](**named | beginning(detail) | own)
-    return developed(form, (note.of, note.of, OWN, detail), (*FREE, "none"))
+        corners = section(closes) if closes and "section" in fields else ()
+        if closes and not corners:
+            raise InputError("closes", f"{closes}, which has no section", "a run that can be made, or another form")
+        return FORMS[detail](**named | beginning(detail) | ({"section": corners} if corners else {}) | own)
+    closes = str(note.values.get("closes", ""))
+    title = f"{note.of}, closes {closes}" if closes else note.of
+    return developed(form, (note.of, title, OWN, detail), (*FREE, "none"))
 
 
 def with_own(job: Job) -> tuple[Job, str]:
@@ -176,6 +187,16 @@ def with_own(job: Job) -> tuple[Job, str]:
     taken = {note.of for note in job.openings}
     name = next(f"{_PIECE} {n}" for n in range(1, len(taken) + 2) if f"{_PIECE} {n}" not in taken)
     return job.but(openings=(*job.openings, OpeningNote(of=name, own=(("made", FREE[0]),)))), name
+
+
+def with_end_caps(job: Job, run: str) -> tuple[Job, str]:
+    """The job with a left and a right end cap for a run's section, and the id of the first."""
+    job, left = with_own(job)
+    job, right = with_own(job)
+    for name, hand in ((left, "left"), (right, "right")):
+        own = (("closes", run), ("hand", hand), ("made", END_CAP))
+        job = job.but(openings=(*(note for note in job.openings if note.of != name), OpeningNote(of=name, own=own)))
+    return job, left
 
 
 def is_own(note: OpeningNote) -> bool:

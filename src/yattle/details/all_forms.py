@@ -6,8 +6,9 @@ from collections.abc import Mapping
 from typing import Any
 
 from yattle.details.bends import SegmentBend
+from yattle.details.boxes import Box, EndCap, Kneeler
 from yattle.details.chimney import Chimney
-from yattle.details.closed import Box, DormerRidge, Kneeler, PaperJig, PeakCap, RidgeJoint, ThreeWay
+from yattle.details.closed import DormerRidge, PaperJig, PeakCap, RidgeJoint, ThreeWay
 from yattle.details.curb import Curb
 from yattle.details.forms import Form
 from yattle.details.gutter import GutterCorner
@@ -18,7 +19,7 @@ from yattle.details.three_pans import ThreePans
 
 _ALL: tuple[type[Form], ...] = (
     Chimney, Pipe, Curb, StandingPan, Tray, ThreePans, ThreeWay, DormerRidge, RidgeJoint, PeakCap,
-    GutterCorner, Box, Kneeler, PaperJig,
+    GutterCorner, Box, EndCap, Kneeler, PaperJig,
     SegmentBend, Cone, SquareToRound)
 FORMS: dict[str, type[Form]] = {str(form.model_fields["detail"].default): form for form in _ALL}
 """Forms by the name of their detail."""
@@ -47,6 +48,8 @@ TITLES: dict[str, dict[str, str]] = {
     "gutter-corner": {"back": "back", "bottom": "bottom", "front": "front", "lip": "lip", "arm": "arms",
                       "lap": "rivet tabs"},
     "box": {"width": "width", "height": "height", "depth": "depth", "tab": "rivet tabs", "hem": "hem"},
+    "end-cap": {"hand": "end", "fit": "goes", "clearance": "clearance", "depth": "sides", "tab": "rivet tabs",
+                "hem": "hem", "closing": "its mouth", "slopes": "slopes", "parts": "parts", "lap": "lap"},
     "kneeler": {"width": "eave overhang", "height": "at the fascia", "pitch": "pitch", "depth": "past the wall",
                 "tab": "rivet tabs", "hem": "hem"},
     "tray": {"width": "between seams", "floor": "length of pan", "legs": "turn-up"},
@@ -97,6 +100,7 @@ ANSWERS = {"none": "nothing", "two": "cricket, ridge seam", "one": "cricket, one
            "three-way-cap": "cap over the three", "dormer-ridge": "cap at the valleys",
            "ridge-joint": "cap where ridges meet",
            "peak-cap": "peak cap", "gutter-corner": "gutter corner", "box": "closing box",
+           "end-cap": "end cap", "over": "over the section", "inside": "inside the section",
            "kneeler": "kneeler", "tray": "folded tray",
            "three-pans": "three pans' relief", "pan": "seamed pan", "jig": "angle template",
            "bend": "segment bend", "cone": "cone or cylinder", "square-to-round": "square to round",

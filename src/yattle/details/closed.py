@@ -10,7 +10,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from yattle.bounds import Bearing, Id, Lap, Size, SizeOrNone, Steep
+from yattle.bounds import Bearing, Id, Lap, Size, Steep
 from yattle.details.feet import UP, Array
 from yattle.details.forms import Form
 from yattle.errors import InputError
@@ -226,98 +226,6 @@ class PeakCap(_Point):
         ridge = meeting(a, b, -gable)
         left, right = meeting(a, gable, self._toward(0)), meeting(b, gable, self._toward(1))
         return ["ridge", "left rake", "right rake"], [ridge, left, right], [a, gable, b]
-
-
-class Box(Form):
-    """A folded box that closes an end or a corner: an end cap, a corner box or a peak box by its outline. Lengths in
-    mm, angles in degrees.
-
-    ``outline``: the section it closes, x and y, paint outward; it is the bottom
-    ``width``, ``height``, ``pitch``: where none is given: how wide and high it is, its top rising with the pitch
-    ``depth``: of the sides, on all of it but the ``open_sides``, counted from 1
-    ``tab``: each side's rivet tab inside its neighbour
-    """
-
-    detail: Literal["box"] = "box"
-    id: Id = "B1"
-    outline: Annotated[tuple[tuple[float, float], ...], Field(min_length=3, max_length=24)] | None = None
-    width: Size = 150.0
-    height: Size = 100.0
-    pitch: Annotated[float, Field(ge=0, lt=80)] = 0.0
-    depth: Size = 60.0
-    tab: SizeOrNone = 15.0
-    open_sides: tuple[Annotated[int, Field(ge=1)], ...] = ()
-    hem: SizeOrNone = 0.0
-
-    @property
-    def closes(self) -> tuple[tuple[float, float], ...]:
-        """The outline in force, mm."""
-        if self.outline is not None:
-            return self.outline
-        far = self.height + self.width * math.tan(math.radians(self.pitch))
-        return (0.0, 0.0), (self.width, 0.0), (self.width, far), (0.0, self.height)
-
-    def surfaces(self) -> tuple[Surface, ...]:
-        """The box as one sheet: bottom, sides, tabs. Raises :class:`InputError` where its outline crosses itself or a
-        side is not one of its own."""
-        from shapely import Polygon
-
-        shape = Polygon(self.closes)
-        if not shape.is_valid or shape.area < 1:
-            raise InputError("outline", "one that crosses itself or has no area", "a simple outline of the section")
-        ring = [np.array([x, y, 0.0]) for x, y in self.closes]
-        ring = ring if shape.exterior.is_ccw else ring[::-1]
-        body, count = Body(self.detail), len(ring)
-        bottom = body.add("bottom", ring, UP)
-        sides = [n for n in range(count) if n + 1 not in self.open_sides]
-        if not sides:
-            raise InputError("open_sides", "all of them", "at least one side that is closed")
-        for n in sides:
-            a, b = ring[n], ring[(n + 1) % count]
-            if np.linalg.norm(b - a) < 8:
-                raise InputError(f"outline.{n}", f"a side of {np.linalg.norm(b - a):.1f} mm", "8 mm or more to fold a "
-                                 "side from")
-            out = np.cross((b - a) / np.linalg.norm(b - a), UP)
-            side = body.flap(bottom, a, b, -UP * self.depth, out, f"side {n + 1}", "brake")
-            if self.hem:
-                self._hem(body, side, a, b, out)
-            if self.tab and (n + 1) % count in sides:
-                self._rivet_tab(body, side, b, ring[(n + 2) % count], -out)
-        return (body.surface(),)
-
-    def _rivet_tab(self, body: Body, side: int, at: Array, after: Array, inward: Array) -> None:
-        """A tab on a side's end, lying behind the next side."""
-        along = (after - at) / np.linalg.norm(after - at)
-        long = min(self.tab, 0.4 * float(np.linalg.norm(after - at)))
-        body.flap(side, at, at - UP * self.depth, along * long, np.cross(along, UP), "rivet tab", "tongs",
-                  (0.25 * long, 0.25 * long))
-
-    def _hem(self, body: Body, side: int, a: Array, b: Array, out: Array) -> None:
-        low = UP * self.depth
-        body.flap(side, a - low, b - low, UP * min(self.hem, 0.8 * self.depth), -out, "hem", "brake", (3.0, 3.0),
-                  layer=-out)
-
-    @property
-    def notes(self) -> tuple[str, ...]:
-        return ("Small tabs first, then the sides; rivet from outside into the tabs, seal inside.",)
-
-
-class Kneeler(Box):
-    """What closes the foot of a gable whose eave flies past its wall: a box ``depth`` deep from the wall's corner to
-    the fascia, ``width`` along the eave's overhang, ``height`` at the fascia's end, its top rising back with the
-    ``pitch``; open toward the wall. Lengths in mm, angles in degrees."""
-
-    detail: Literal["kneeler"] = "kneeler"  # type: ignore[assignment]
-    id: Id = "KN1"
-    width: Size = 300.0
-    height: Size = 150.0
-    pitch: Annotated[float, Field(ge=0, lt=80)] = 30.0
-    depth: Size = 250.0
-    open_sides: tuple[Annotated[int, Field(ge=1)], ...] = (2,)
-
-    @property
-    def notes(self) -> tuple[str, ...]:
-        return ("Riveted to the eave's fascia and under the rake's face; a drip hole at its lowest corner.",)
 
 
 class PaperJig(Form):

@@ -14,7 +14,7 @@ from yattle.pattern.pattern import SCREW
 from yattle.pattern.surface import Crease, Surface
 
 _TAPED, _SEALED = ("tape", "tape and screws"), ("sealant",)
-_RIVETED = ("tab", "lap", "ridge seam")  # faces that are joined to another piece, or to the other end of their own
+_RIVETED = ("tab", "rivet tab", "lap", "ridge seam")  # faces joined to another piece, or to their own other end
 _KERF = "turned in"
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from yattle.derive.openings import with_own
+from yattle.derive.openings import with_end_caps, with_own
 from yattle.files import read_text
 from yattle.job.panel_files import read_system
 from yattle.job.panel_systems import with_own_system
@@ -69,6 +69,21 @@ def add_own_piece(shop: Shop) -> None:
     session = shop.session
     job, name = with_own(session.job)
     session.edit(f"{name} added", lambda _: job)
+
+    def show() -> None:
+        if session.select(opening=name):
+            shop.frame.show_bench("trim")
+    session.when_shown(show)
+
+
+def add_end_caps(shop: Shop) -> None:
+    """End caps, left and right, for the section of the run in hand, on the trim bench."""
+    session = shop.session
+    run = session.selection.run
+    if run is None:
+        return
+    job, name = with_end_caps(session.job, run)
+    session.edit(f"end caps for {run}", lambda _: job)
 
     def show() -> None:
         if session.select(opening=name):

@@ -88,6 +88,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("piece.free", "New section of your own", "Piece", sections.add_free, "Ctrl+Shift+F", rule_before=True),
     *(Action(f"piece.{family.name}", f"New {family.title}", "Piece", _(sections.add_free, detail=family.name))
       for family in families_for("free") if family.name != "free"),
+    Action("piece.end-caps", "End caps for this run", "Piece", roof.add_end_caps, "", "pieces"),
     Action("piece.read-section", "Read a section, DXF …", "Piece", sections.read_section, "Ctrl+Shift+X"),
     Action("piece.keep-section", "Keep this section in the library", "Piece", sections.keep_section, "Ctrl+Shift+K"),
     Action("piece.save-standard", "Save the house standard …", "Piece",

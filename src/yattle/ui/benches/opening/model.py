@@ -237,6 +237,6 @@ class OpeningModel(BenchModel):
         if found is None and self.desk.busy:
             return "…"
         if not isinstance(found, tuple):
-            return "not followed for folded pans"
+            return "not followed for this way of making it"
         return "\n".join(f"{leak.piece}: {leak.says}" for leak in found) or "all stay on the metal"
 

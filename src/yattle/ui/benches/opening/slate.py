@@ -25,7 +25,7 @@ def fill(s: Slate, m: OpeningModel, go: Callable[[Finding], object]) -> Callable
     choices = s.mark()
     s.group("How it goes on")
     s.said("fold order", m.order)
-    with s.when(lambda: m.form in ("chimney", "curb")):
+    with s.when(lambda: m.form in ("chimney", "curb", "pipe")):
         s.said("drops", m.drops)
     s.said("notes", lambda: m.say_of("notes"))
     s.said("take care", lambda: m.say_of("cautions"))
