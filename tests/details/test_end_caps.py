@@ -11,12 +11,16 @@ import shapely
 
 from samples import made, metal
 from yattle.derive import derive
+from yattle.derive.meetings import meetings
 from yattle.derive.openings import with_end_caps
 from yattle.details import develop
 from yattle.details.boxes import EndCap
 from yattle.details.forms import develop_form
 from yattle.errors import InputError
-from yattle.job import demo_path, load
+from yattle.job import Job, demo_path, load
+from yattle.job.model import OpeningNote
+from yattle.roof import build
+from yattle.roof.starts import STARTS
 from yattle.section import folded_points
 
 GUTTER = ((0.0, 0.0), (20.0, 0.0), (20.0, -85.0), (-100.0, -85.0), (-100.0, 25.0))
@@ -111,3 +115,27 @@ def test_random_convex_sections_are_closed(seed):
     ring = [(float(x), float(y)) for x, y in shapely.get_coordinates(shapely.MultiPoint(ring).convex_hull)[:-1]]
     result = develop_form(cap(section=tuple(ring), fit=draw.choice(["over", "inside"]), tab=draw.choice([0.0, 6.0]), closing="closed"))
     assert result.max_gap < 0.01
+
+
+def test_boxes_at_corners_are_measured_from_what_meets_there():
+    """A gable of 35° with 300 of eave and 250 of rake overhang: at every eave corner a box 300 wide and 250 deep, as high as the
+    rake's face of 120 and 300 · tan 35° more inward; two left and two right ones, mirror images; at the peaks both slopes."""
+    job = Job(name="hall", roof=STARTS["gable"])
+    places = [place for place in meetings(build(job.roof)) if "box" in place.made]
+    job = job.but(openings=tuple(OpeningNote(of=place.id, own=(("made", "box"),)) for place in places))
+    derived = derive(job)
+    made = [derived.opening(place.id) for place in places]
+    assert not any(one.findings for one in made) and all(one.result.max_gap < 1e-6 for one in made)
+    corners = [one for one in made if one.kind == "eave · rake"]
+    assert sorted(one.form.hand for one in corners) == ["left", "left", "right", "right"]
+    for one in corners:
+        high = [y for x, y in one.form.closes if y > 1.0]
+        assert sorted(high) == pytest.approx([120.0, 120.0 + 300 * np.tan(np.radians(35))]) and one.form.depth == 250.0
+        inner = max(one.form.closes, key=lambda p: p[1])[0]
+        assert inner == pytest.approx(300.0 if one.form.hand == "right" else 0.0)
+    peaks = [one for one in made if one.kind.count("rake") == 2]
+    assert len(peaks) == 2
+    for one in peaks:
+        drop = 150 * np.tan(np.radians(35))
+        wanted = [(-150.0, -drop - 120), (150.0, -drop - 120), (150.0, -drop), (0.0, 0.0), (-150.0, -drop)]
+        assert np.allclose(sorted(one.form.closes), sorted(wanted))

@@ -58,7 +58,7 @@ GRID = [
     (Box, {"outline": SQUARE}), (Box, {"outline": HOUSE, "hem": 8.0}), (Box, {"outline": NOTCHED}),
     (Box, {"outline": HOUSE, "open_sides": (1,)}), (EndCap, {}), (EndCap, {"hand": "right", "parts": "two"}), (PaperJig, {"degrees": 40.0}),
     *((GutterCorner, {"turn": t, "corner": c}) for t in (20.0, 90.0, 120.0) for c in ("outer", "inner")),
-    (Box, {"pitch": 30.0}), (ThreeWay, {"ways": (165.0, 10.0, -90.0)}), (PeakCap, {"ways": (160.0, -20.0, -90.0)}),
+    (Box, {"pitch": 30.0}), (Box, {"pitch": 30.0, "hand": "left"}), (ThreeWay, {"ways": (165.0, 10.0, -90.0)}), (PeakCap, {"ways": (160.0, -20.0, -90.0)}),
     (SegmentBend, {"diameter": 100.0, "chord": 0.5}), (SegmentBend, {"diameter": 200.0, "segments": 2, "degrees": 45.0, "chord": 1.0}),
 ]
 

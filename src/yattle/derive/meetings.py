@@ -9,12 +9,15 @@ from typing import Any
 
 import numpy as np
 
+from yattle.derive.corners import run_frame
+from yattle.details import standard_for
 from yattle.errors import InputError
 from yattle.job.model import Job
 from yattle.roof import Edge, Roof
 from yattle.roof.at_edge import is_step
 from yattle.roof.plane import Plane, Point3
 
+_PEAK = 150.0  # mm that a box at a peak goes down each slope
 _LEAST_BOX = 20.0  # mm: a narrower box cannot be folded
 MADE: dict[tuple[str, ...], tuple[str, ...]] = {
     ("hip", "hip", "ridge"): ("three-way-cap", "none"),
@@ -72,6 +75,25 @@ def chosen_form(job: Job, meeting: Meeting) -> str:
     """The form in force: what was chosen, else the usual one."""
     wanted = str(job.opening_note(meeting.id).values.get("made", meeting.made[0]))
     return wanted if wanted in meeting.made else meeting.made[0]
+
+
+def box_at(job: Job, roof: Roof, meeting: Meeting) -> dict[str, Any]:
+    """What a box at a corner closes, from the trims that meet there: as high as the rake's face, at an eave as wide and
+    as deep as the roof's overhangs, at a peak the faces under both slopes. In mm."""
+    standard, facet = standard_for(job.system, job.own), roof.facet(meeting.edges[0].facets[0])
+    block = next((one for one in roof.plan.blocks if one.id == facet.block), None)
+    wide, deep = (float(getattr(block, name, None) or 0.0) for name in ("eave_overhang", "rake_overhang"))
+    face = standard.rake_face
+    if meeting.kinds.count("rake") == 2:
+        left, right = (math.tan(math.radians(roof.facet(name).plane.pitch)) * _PEAK for name in
+                       meeting.edges[0].facets[:2])
+        outline = ((-_PEAK, -left - face), (_PEAK, -right - face), (_PEAK, -right), (0.0, 0.0), (-_PEAK, -left))
+        return {"outline": outline, "depth": max(deep, _LEAST_BOX)}
+    eave = next(edge for edge in meeting.edges if edge.kind == "eave")
+    ends = run_frame(roof, eave)[:2]
+    away = [float(np.linalg.norm(end - np.array(meeting.at))) for end in ends]
+    hand = "left" if away[0] < away[1] else "right"
+    return {"width": max(wide, _LEAST_BOX), "height": face, "depth": max(deep, _LEAST_BOX), "hand": hand}
 
 
 def measures(roof: Roof, meeting: Meeting, form: str) -> dict[str, Any]:

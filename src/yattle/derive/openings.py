@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
-from yattle.derive.meetings import Meeting, chosen_form, measures
+from yattle.derive.meetings import Meeting, box_at, chosen_form, measures
 from yattle.derive.pans import lock_of
 from yattle.derive.split import split_pans
 from yattle.details import standard_for
@@ -154,7 +154,8 @@ def derive_meeting(job: Job, roof: Roof, meeting: Meeting, metal: MetalSpec) -> 
                                   "measured": job.measured}
         if detail == "tray":
             values["width"] = job.panel_rule(meeting.edges[0].facets[0]).coverage
-        return FORMS[detail](**values | measures(roof, meeting, detail) | own)
+        closes = box_at(job, roof, meeting) if detail == "box" else {}
+        return FORMS[detail](**values | closes | measures(roof, meeting, detail) | own)
     return developed(form, named, meeting.made)
 
 

@@ -47,7 +47,7 @@ TITLES: dict[str, dict[str, str]] = {
     "three-way-cap": _CAP, "dormer-ridge": _CAP, "ridge-joint": _CAP, "peak-cap": _CAP,
     "gutter-corner": {"back": "back", "bottom": "bottom", "front": "front", "lip": "lip", "arm": "arms",
                       "lap": "rivet tabs"},
-    "box": {"width": "width", "height": "height", "depth": "depth", "tab": "rivet tabs", "hem": "hem"},
+    "box": {"width": "width", "height": "height", "hand": "end", "depth": "depth", "tab": "rivet tabs", "hem": "hem"},
     "end-cap": {"hand": "end", "fit": "goes", "clearance": "clearance", "depth": "sides", "tab": "rivet tabs",
                 "hem": "hem", "closing": "its mouth", "slopes": "slopes", "parts": "parts", "lap": "lap"},
     "kneeler": {"width": "eave overhang", "height": "at the fascia", "pitch": "pitch", "depth": "past the wall",

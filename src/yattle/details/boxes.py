@@ -29,6 +29,8 @@ class Box(Form):
 
     ``outline``: the section it closes, x and y, paint outward; it is the bottom
     ``width``, ``height``, ``pitch``: where none is given: how wide and high it is, its top rising with the pitch
+    ``hand``: the eave's end that it closes, as seen from before the eave; seen from outside, from the gable, its top
+        rises to the right at the right end
     ``depth``: of the sides, on all of it but the ``open_sides``, counted from 1
     ``tab``: each side's rivet tab inside its neighbour
     """
@@ -39,6 +41,7 @@ class Box(Form):
     width: Size = 150.0
     height: Size = 100.0
     pitch: Annotated[float, Field(ge=0, lt=80)] = 0.0
+    hand: Literal["left", "right"] = "right"
     depth: Size = 60.0
     tab: SizeOrNone = 15.0
     open_sides: tuple[Annotated[int, Field(ge=1)], ...] = ()
@@ -50,7 +53,8 @@ class Box(Form):
         if self.outline is not None:
             return self.outline
         far = self.height + self.width * math.tan(math.radians(self.pitch))
-        return (0.0, 0.0), (self.width, 0.0), (self.width, far), (0.0, self.height)
+        low, high = (self.height, far) if self.hand == "right" else (far, self.height)
+        return (0.0, 0.0), (self.width, 0.0), (self.width, high), (0.0, low)
 
     def surfaces(self) -> tuple[Surface, ...]:
         """The box as one sheet: bottom, sides, tabs. Raises :class:`InputError` where its outline crosses itself or a
