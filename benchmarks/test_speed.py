@@ -17,6 +17,7 @@ from yattle.derive.run import spec_of
 from yattle.details.chimney import Chimney
 from yattle.details.forms import develop_form
 from yattle.details.pipe import Pipe
+from yattle.details.three_pans import ThreePans
 from yattle.install.installation import installation
 from yattle.job import Job, demo_path, load, save
 from yattle.job.model import Run
@@ -293,6 +294,25 @@ def test_a_collar(benchmark):
         collar = Pipe(metal=METAL, diameter=next(sizes) / 100, pitch=30.0).collar()
         return unfold(collar, METAL, "C1", "outside")
     assert benchmark(make).pattern.area > 0
+
+
+def test_a_split_pipe_set(benchmark):
+    """Both pans, plate, collar and storm collar, developed and proven. Wanted: 40 ms at most."""
+    sizes = itertools.count(9000)
+
+    def make():
+        return develop_form(Pipe(metal=METAL, diameter=next(sizes) / 100, pitch=30.0, school="split", coverage=475.0,
+                                 from_seam=237.5)).max_gap
+    assert benchmark(make) < 0.05
+
+
+def test_three_pans(benchmark):
+    """Three pans at a cross seam with their template, developed and proven. Wanted: 20 ms at most."""
+    wide = itertools.count(400)
+
+    def make():
+        return develop_form(ThreePans(metal=METAL, coverage=float(next(wide)))).max_gap
+    assert benchmark(make) < 0.05
 
 
 def fitted(benchmark, job, rounds):

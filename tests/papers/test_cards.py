@@ -25,6 +25,7 @@ from yattle.papers.cut_sheet import write_cut_sheet
 from yattle.papers.labels import write_labels
 from yattle.papers.numbers import in_rows, natural
 from yattle.papers.paint import MM, fonts
+from yattle.papers.piece_cards import odd_pieces
 from yattle.papers.practice import Practice, write_practice
 from yattle.papers.site import write_site_pack
 from yattle.pattern import marking_points
@@ -227,10 +228,14 @@ def test_an_odd_piece_has_its_points_order_and_check_on_its_page(tmp_path):
     write_opening_cards(LOFT, "chimney", tmp_path / "c.pdf")
     text = "\n".join(page.extract_text() for page in PdfReader(tmp_path / "c.pdf").pages)
     made = [piece for piece in LOFT.opening("chimney").pieces if not piece.paper]
-    assert text.count("Check: ") == len(made) and text.count("Fold in this order") == len(made)
+    cards = odd_pieces(LOFT, "chimney")
+    twins = [card for card in cards if card.twin is not None]
+    assert len(cards) + len(twins) == len(made) and {card.pattern.name for card in twins} >= {"right side", "counter, right side"}
+    assert text.count("Check: ") == len(cards) and text.count("Fold in this order") == len(cards)
+    assert text.count("the mirror image, its points measured") == len(twins) and all(p.pattern.id in text for p in made)
     cells = {line.strip().replace(" ", "").replace("\u00a0", "") for line in text.split("\n")}
-    for piece in made:
-        for point in marking_points(piece.pattern):
+    for card in cards:
+        for point in marking_points(card.pattern):
             assert f"{point.left:.1f}" in cells and f"{point.top:.1f}" in cells
 
 

@@ -445,8 +445,9 @@ def test_what_a_run_takes_is_counted_by_its_places(host):
     shown, need = fit.need_shown("screws"), fit._need("screws")
     assert shown.text == f"{need.many:.0f}" and "covered later" in shown.note
     assert fit.when().startswith("stage ") and fit.moves().sum.value == pytest.approx(fit.here.movement.whole)
-    assert fit.pack_shown("screws").sum.value == pytest.approx(sum(
-        need.many for run in fit.installation.runs.values() for need in run.needs if need.what == "screws"))
+    needs = [need for run in fit.installation.runs.values() for need in run.needs]
+    needs += [need for each in fit.installation.openings.values() for need in each]
+    assert fit.pack_shown("screws").sum.value == pytest.approx(sum(need.many for need in needs if need.what == "screws"))
 
 
 def test_a_rule_of_fixing_changes_every_count(host):

@@ -78,7 +78,8 @@ def _item(found: Installation, name: str, edges: dict[str, Edge]) -> Answer:
         return row | {"needs": [_face_need(need) for need in whole]}
     if name in found.openings:
         return row | {"needs": [{"what": need.what, "many": need.many, "unit": UNIT_OF.get(need.what, "pieces"),
-                                 "hidden": need.hidden} for need in found.openings[name]]}
+                                 "rows": need.rows, "places": [], "second": [], "at": [], "hidden": need.hidden,
+                                 "bites": bites("", need.what), "only": False} for need in found.openings[name]]}
     return row if run is None else row | _run(run, edges.get(base_id(name)))
 
 

@@ -8,7 +8,7 @@ from math import atan2, cos, degrees, dist, hypot, sin
 
 from shapely import Polygon
 
-from yattle.pattern.pattern import Mark, Pattern, Point
+from yattle.pattern.pattern import SCREW, Mark, Pattern, Point
 
 _MOST = 100  # points of one outline, four columns of a page: a curve is marked at as many as there is room for
 _ROUND = 0.4  # mm: so much a chord of a hole that is round lies off it
@@ -89,8 +89,21 @@ def check_measure(points: list[MarkPoint]) -> tuple[MarkPoint, MarkPoint, float]
 
 
 def _lines(pattern: Pattern) -> list[Mark]:
-    """What is marked besides folds; where the name is written matters to nobody."""
-    return [mark for mark in pattern.marks if not mark.text.startswith(pattern.id)]
+    """What is marked besides folds; where the name is written matters to nobody, and of screws that stand evenly in a
+    row the first and the last say where they are."""
+    marks = [mark for mark in pattern.marks if not mark.text.startswith(pattern.id)]
+    return [mark for n, mark in enumerate(marks) if not (0 < n < len(marks) - 1 and _even(marks[n - 1:n + 2]))]
+
+
+def _even(three: list[Mark]) -> bool:
+    """Whether the middle one of three screws stands halfway between the others."""
+    a, b, c = (mark.a for mark in three)
+    return all(mark.text == SCREW for mark in three) and dist(b, ((a[0] + c[0]) / 2, (a[1] + c[1]) / 2)) < _SAME
+
+
+def has_rows(pattern: Pattern) -> bool:
+    """Whether screws stand evenly in rows, of which only the ends are numbered."""
+    return len(_lines(pattern)) < sum(not mark.text.startswith(pattern.id) for mark in pattern.marks)
 
 
 def _of_ring(ring: tuple[Point, ...]) -> list[tuple[Point, Point]]:
