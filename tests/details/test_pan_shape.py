@@ -13,7 +13,7 @@ from yattle.details.forms import develop_form
 from yattle.details.pans import StandingPan
 from yattle.errors import InputError
 
-HEADS = ("plain", "turned up", "tray")
+HEADS = ("plain", "turned up", "tray", "cross seam", "laid over")
 
 
 def pan(**more):

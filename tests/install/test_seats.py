@@ -101,7 +101,7 @@ def test_a_rake_s_flange_reaches_a_rib_or_it_is_told_by_how_much(name, start):
         at = frame.at(derived.edge_runs[run.run.id].edge.a[:2])[0]
         sides = [laid.seams[0] + n * laid.rule.coverage for n in range(-2, 40)]
         ribs = [side - system.over + rib.at for side in sides for rib in derive_profile(system).ribs]
-        nearest = min(abs(rib - at) for rib in ribs if 0.01 < rib < frame.width - 0.01)
+        nearest = min(abs(rib - at) for rib in ribs if -0.5 < rib < frame.width + 0.5)
         seen += 1
         assert (run.run.id in told) == (nearest + 10.0 > run.standard.rake_flange), (run.run.id, nearest)
         if run.run.id in told:

@@ -10,8 +10,10 @@ import pytest
 from yattle.derive import derive
 from yattle.install.installation import installation
 from yattle.install.panel_answer import panels_answer
+from yattle.install.panel_findings import panel_findings
 from yattle.install.panel_movement import movements
 from yattle.job import Job
+from yattle.job.model import OpeningNote
 from yattle.job.panel_systems import with_system
 from yattle.roof import RoofPlan
 from yattle.roof.measured import taken
@@ -68,3 +70,21 @@ def test_out_of_square_is_covered_by_the_rake_s_flange_or_told(mm, told):
     assert bool(said) == told
     if told:
         assert "its flange covers 35.0 mm" in said[0] and "each seam 3.2 mm off square" in said[0]
+
+
+@pytest.mark.parametrize(("length", "gap", "told"), [(3000.0, 6.0, False), (14000.0, 1.5, True), (14000.0, 14.0, False)])
+def test_a_hole_with_less_room_than_its_panel_moves_is_told_with_what_would_do(length, gap, told):
+    """Steel of 12e-6 over 70 to −20 °C: a pipe some 3 m from where its pan of 14 m is fixed moves by more than the 1.5 mm it has."""
+    job = Job.model_validate_json(json.dumps({"format": "yattle-job/1", "name": "shed", "roof": {
+        "format": "yattle-roof/1", "blocks": [{"id": "store", "kind": "shed", "x": 0.0, "y": 0.0, "length": 4000.0, "span": length,
+                                               "eave_height": 2500.0, "pitch": 12.0}],
+        "openings": [{"id": "vent", "kind": "pipe", "x": 250.0, "y": 0.3 * length, "diameter": 100.0}]}}))
+    job = with_system(job, "double seam 530 x 25")
+    job = job.but(openings=(OpeningNote(of="vent", own=(("gap", gap),)),))
+    derived = derive(job)
+    found = [finding for item, finding in panel_findings(derived) if finding.field == "gap"]
+    moved = next(at.movement for one in movements(derived, "store.1") for at in one.pipes)
+    most = max(moved.longer, moved.shorter)
+    assert bool(found) == told == (most > gap + 0.05)
+    if told:
+        assert found[0].lengths[2] == gap and most <= found[0].lengths[3] < most + 0.5

@@ -6,6 +6,7 @@ import pytest
 from hands import settle, type_into
 
 from yattle.job import demo_path, load
+from yattle.job.model import OpeningNote
 
 DEMO = load(demo_path()).but(taped=())
 
@@ -108,7 +109,32 @@ def test_papers_of_an_opening_s_piece(window, qtbot, tmp_path):
     practice, cards = PdfReader(tmp_path / "practice.pdf"), PdfReader(tmp_path / "cards.pdf")
     assert len(practice.pages) == 14 and "Fold in this order" in practice.pages[0].extract_text()
     made = [p for p in window.store.session.derived.opening("chimney").pieces if not p.paper]
-    assert sum(page.extract_text().count("Check: ") for page in cards.pages) == len(made) > len(cards.pages)
+    text = " ".join(page.extract_text() for page in cards.pages)
+    assert text.count("Check: ") + text.count("the mirror image, its points") == len(made) > len(cards.pages)
+    assert all(piece.pattern.id in text for piece in made)
+
+
+def test_what_cannot_be_made_stays_drawn_as_it_can_be_with_what_would_do(window, qtbot):
+    """A kerf of 20 over the roof: the picture is that of the chimney as it was made last; of one that was never made since the
+    window opened as it usually is; the reason stands beside it, and it goes with the fault."""
+    window.store.session.select(opening="chimney")
+    window.show_bench("trim")
+    bench = page(window)
+    settle(window, qtbot)
+    before = [piece.pattern.id for piece in bench.set_view.pieces]
+    said = bench.model.put_number("saw", "saw to blade", "20")
+    assert "70 mm or more" in said and bench.model.opening.pieces, "typed here it is refused, and nothing is lost"
+    low = OpeningNote(of="chimney", own=(("packing", 0.0), ("saw", 20.0)))  # as a job may say that comes from a file
+    window.store.session.edit("a low kerf", lambda job: job.but(openings=(low,)))
+    settle(window, qtbot)
+    assert not bench.model.opening.pieces and [piece.pattern.id for piece in bench.set_view.pieces] == before
+    assert "cannot be made; drawn as it can be" in bench.set_card.under.text() and "70 mm or more" in bench.why.text()
+    bench.model._made.clear()
+    bench.refresh()
+    assert len(bench.set_view.pieces) >= 7
+    window.do("edit.undo")
+    settle(window, qtbot)
+    assert bench.model.opening.pieces and "pieces in the order" in bench.set_card.under.text()
 
 
 def test_a_piece_of_its_own_without_a_roof(window, qtbot):

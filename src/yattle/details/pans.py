@@ -16,6 +16,8 @@ from yattle.errors import InputError
 from yattle.pattern.body import Body
 from yattle.pattern.surface import Surface
 
+_ROOM = 3.0  # mm less than a lying seam's allowance that a foot is turned under
+
 
 class StandingPan(Form):
     """A standing seam pan. Lengths in mm, angles in degrees.
@@ -24,8 +26,10 @@ class StandingPan(Form):
     ``height``, ``lock``: the low seam edge takes ``height`` + ``lock``, the high one ``height`` + 2 · ``lock``
     ``seam``: how the lock is closed
     ``hem``: turned under at the eave end, where the seam legs are kept ``back``
-    ``head``: the upper end, plain, turned up by ``turn_up`` with its corners cut, or folded up as a tray; ``lean``: how
-        far what it stands against leans off the square to the pan, + where that rises away from it
+    ``head``: the upper end, plain, turned up by ``turn_up`` with its corners cut, folded up as a tray, turned over by
+        ``cross`` for a lying seam, or its seams' ends cut down over ``taper`` to ``keep`` so that they can be laid over
+    ``lean``: how far what it stands against leans off the square to the pan, + where that rises away from it
+    ``foot``: its hem hooked on the eave's edge, or turned under into a lying seam
     ``cut``: slants the upper end along a valley or hip, + where the left side is longer; ``allowance``: beyond it
     """
 
@@ -39,9 +43,13 @@ class StandingPan(Form):
     seam: Literal["single", "double", "snap"] = "single"
     hem: SizeOrNone = 30.0
     back: SizeOrNone = 45.0
-    head: Literal["plain", "turned up", "tray"] = "plain"
+    head: Literal["plain", "turned up", "tray", "cross seam", "laid over"] = "plain"
     turn_up: Size = 60.0
     lean: Annotated[float, Field(gt=-60, lt=60)] = 0.0
+    cross: Size = 25.0
+    taper: Size = 60.0
+    keep: Size = 8.0
+    foot: Literal["hooked", "cross seam"] = "hooked"
     cut: Annotated[float, Field(gt=-75, lt=75)] = 0.0
     allowance: SizeOrNone = 0.0
 
@@ -65,18 +73,28 @@ class StandingPan(Form):
         lean = math.tan(math.radians(self.cut)) * self.top / 2
         low, high = self.coverage / 2, self.top / 2
         left, right = (-high, long + lean), (high, long - lean)
-        sizes: dict[str, Any] = {"height": self.height, "lock": self.lock, "back": (self.back, CLEAR)}
-        heads = () if self.head == "plain" else (PanHead(left=left, right=right, rise=self.turn_up, lean=self.lean,
-                                                         tray=self.head == "tray"),)
+        lying = self.head == "cross seam"
+        sizes: dict[str, Any] = {
+            "height": self.height, "lock": self.lock, "back": (self.back, self.cross + CLEAR if lying else CLEAR),
+            "relief": ("high", self.keep, self.taper) if self.head == "laid over" else None}
+        heads = (PanHead(left=left, right=right, rise=self.turn_up, lean=self.lean, tray=self.head == "tray"),) if (
+            self.head in ("turned up", "tray")) else ()
+        under = self.hem if self.foot == "hooked" else self.cross - _ROOM
+        hems = ((-low, 0.0), (low, 0.0), under), *(((left, right, -self.cross),) if lying else ())
         return PanShape(
             name="pan" if self.top == self.coverage else "tapered pan", straight=self.top == self.coverage,
-            floor=((-low, 0.0), (low, 0.0), right, left), hems=(((-low, 0.0), (low, 0.0), self.hem),), heads=heads,
+            floor=((-low, 0.0), (low, 0.0), right, left), hems=hems, heads=heads,
             seams=(SeamSide(low=(-low, 0.0), high=left, side=-1, locks=1, **sizes),
                    SeamSide(low=(low, 0.0), high=right, side=1, locks=2, **sizes)))
 
     def _check(self) -> None:
         if self.back >= self.length / 2:
             raise InputError("back", f"{self.back:g} mm", f"less than half the pan's length, {self.length / 2:g} mm")
+        if self.head == "laid over" and self.keep > self.height - 2:
+            raise InputError("keep", f"{self.keep:g} mm",
+                             f"at most {self.height - 2:g} mm, less than the seam's height")
+        if self.head == "cross seam" and self.cut:
+            raise InputError("cut", f"{self.cut:g}°", "0: a lying seam runs level")
         if self.hem > self.back:
             raise InputError("back", f"{self.back:g} mm", f"the hem's {self.hem:g} mm or more, so that it can be "
                                                           f"hooked")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 from yattle.derive.derived import Derived
@@ -10,6 +11,8 @@ from yattle.derive.measures import face_out_of_square
 from yattle.derive.pans import too_long
 from yattle.derive.roof_runs import roof_runs
 from yattle.details import Finding
+from yattle.details.pipe import Pipe
+from yattle.install.panel_movement import movements
 from yattle.install.parting import panels_of
 from yattle.install.seats import ribs_over
 from yattle.panels import PanelSystem
@@ -17,6 +20,7 @@ from yattle.roof import Edge, Facet
 from yattle.roof.panel_parts import end_laps
 from yattle.roof.panels import face_frame
 
+_ON_EDGE = 1.0  # mm: a rib that stands on the panel's edge itself
 _WASHER = 10.0  # mm of flange past the middle of the rib it is screwed to
 _BEARS = 25.0  # mm of a rake's flange that lie on the panel beyond its edge
 
@@ -37,6 +41,7 @@ def panel_findings(derived: Derived) -> Iterator[tuple[str, Finding]]:
             yield from ((name, finding) for finding in _made(derived, facet, system))
         yield from ((name, finding) for finding in _sizes(derived, facet))
         yield from ((name, finding) for finding in _out_of_square(derived, facet))
+        yield from _at_pipes(derived, facet)
     yield from _rakes_on_ribs(derived)
 
 
@@ -52,6 +57,21 @@ def _lengths(derived: Derived, facet: Facet, system: PanelSystem) -> Iterator[Fi
         yield Finding("look", f"panels of {facet.id} come in {len(laps) + 1} lengths, lapped by {{0}}: {system.name} "
                       "is handled up to {1} in one piece", "plates, two beads and a row of screws in each lap",
                       "system", (laid.rule.lap, system.rules.longest))
+
+
+def _at_pipes(derived: Derived, facet: Facet) -> Iterator[tuple[str, Finding]]:
+    """Pipes whose holes leave less room than their panel moves there, from where it is fixed."""
+    forms = {one.id: one.form for one in derived.openings}
+    for moved in movements(derived, facet.id):
+        for at in moved.pipes:
+            form, way = forms.get(at.pipe), max(at.movement.longer, at.movement.shorter)
+            if isinstance(form, Pipe) and way > form.gap + 0.05:
+                others = len(moved.pipes) - 1
+                beside = f"; {others} more in the same panel" if others else ""
+                yield at.pipe, Finding(
+                    "look", f"its panel of {{0}} moves {way:.1f} mm there, {{1}} from where it is fixed, the hole "
+                    f"leaves {{2}}{beside}", "a wider gap round the pipe, {3}, or the panel fixed nearer to it", "gap",
+                    (moved.panel.length, at.far, form.gap, math.ceil(way * 2) / 2))
 
 
 def _made(derived: Derived, facet: Facet, system: PanelSystem) -> Iterator[Finding]:
@@ -109,9 +129,9 @@ def _first_rib(derived: Derived, rake: Edge, face: str) -> float | None:
     (a, _), (b, _) = frame.at(rake.a[:2]), frame.at(rake.b[:2])
     if system is None or abs(a - b) > 1.0:
         return None
-    ribs = ribs_over(system, derived.panels[face].rule.coverage, derived.panels[face].seams, frame.width)
+    ribs = ribs_over(system, derived.panels[face].rule.coverage, derived.panels[face].seams, frame.width, _ON_EDGE)
     inside = [rib - a if a < frame.width / 2 else a - rib for rib in ribs]
-    return min((away for away in inside if away > 0), default=None)
+    return min((max(away, 0.0) for away in inside if away > -_ON_EDGE), default=None)
 
 
 def _sizes(derived: Derived, facet: Facet) -> Iterator[Finding]:

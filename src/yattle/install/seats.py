@@ -60,12 +60,14 @@ def at_ribs(derived: Derived, run: DerivedRun, pitch: float) -> tuple[float, ...
     return ()
 
 
-def ribs_over(system: PanelSystem, coverage: float, laps: Sequence[float], width: float) -> tuple[float, ...]:
-    """Where ribs stand over a stretch of ``width`` on which the panels' side laps are at ``laps``, mm."""
+def ribs_over(system: PanelSystem, coverage: float, laps: Sequence[float], width: float,
+              past: float = 0.0) -> tuple[float, ...]:
+    """Where ribs stand over a stretch of ``width`` on which the panels' side laps are at ``laps``, and ``past`` both
+    its ends, mm."""
     first = laps[0] % coverage if laps else 0.0
     ribs = sorted(first + n * coverage + (rib.at - system.over)
                   for n in range(-1, int(width / coverage) + 3) for rib in derive_profile(system).ribs)
-    return tuple(round(at, 3) for at in ribs if 0 < at < width)
+    return tuple(round(at, 3) for at in ribs if -past < at < width + past)
 
 
 def _capped(derived: Derived, run: DerivedRun) -> RoofRun | None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from yattle.derive import derive
 from yattle.derive.compare import answers_of, opening_costs
 from yattle.derive.openings import OWN, DerivedOpening, with_choice
 from yattle.details.all_forms import ANSWERS, FORMS, OWN_TITLES, TITLES
@@ -34,6 +35,7 @@ class OpeningModel(BenchModel):
         self.settled: Form | None = None
         self.wait: Callable[[], None] = lambda: None
         self.marked = False  # the pattern's points are numbered
+        self._made: dict[str, DerivedOpening] = {}  # each opening as it was made last
 
     def next_flat(self) -> None:
         """The flat pattern with its points numbered, or without."""
@@ -50,6 +52,23 @@ class OpeningModel(BenchModel):
         session = self.store.session
         wanted = session.selection.opening
         return next((found for found in session.derived.openings if found.id == wanted), None)
+
+    @property
+    def pictured(self) -> DerivedOpening | None:
+        """What is drawn of the opening in hand: it, or where it cannot be made how it was made last, else how its form
+        is made as it usually is."""
+        found = self.opening
+        if found is None or found.pieces:
+            if found is not None:
+                self._made[found.id] = found
+            return found
+        if found.id not in self._made and found.detail != "none":
+            job = self.store.session.job
+            plain = job.but(openings=tuple(note for note in job.openings if note.of != found.id))
+            usual = next((one for one in derive(plain).openings if one.id == found.id and one.pieces), None)
+            if usual is not None:
+                self._made[found.id] = usual
+        return self._made.get(found.id, found) if found.detail != "none" else found
 
     @property
     def piece(self) -> FormPiece | None:

@@ -75,7 +75,11 @@ class OpeningBench(BenchPage):
         for widget in (self.solid_card, self.pattern, *self.steppers):
             widget.setVisible(piece is not None)
         self.why.setVisible(piece is None)
-        self.set_view.show_set(found, self.store.session.selection.piece, self.model.metal_colour)
+        shown = self.model.pictured or found
+        if shown is not found:
+            self.set_card.say(named, "cannot be made; drawn as it can be")
+        self.set_view.show_set(shown, self.store.session.selection.piece if shown is found else -1,
+                               self.model.metal_colour)
         self.solid.fold_by_hand(hand_steps(piece.pattern) if piece else ())
         self.solid.show_piece(piece.pattern if piece else None, self.model.metal_colour, 0.0)
         ink = Ink(self.model.metal_colour, self.store.session.selection.fold or "")
