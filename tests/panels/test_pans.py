@@ -176,3 +176,21 @@ def test_equal_pans_are_one_pattern_named_by_their_numbers():
     names = [piece.pattern.name for piece in pans.pieces]
     assert any(" to " in name for name in names) and len(set(names)) == len(names)
     assert [piece.pattern.id for piece in pans.pieces] == [f"store.1-{n}" for n in range(1, len(names) + 1)]
+
+
+@pytest.mark.parametrize("allowance", [0.0, 10.0, 40.0])
+def test_pans_are_left_longer_along_hips_by_the_allowance(allowance):
+    """Square to the hip as much as the house standard says: on a pan whose head runs along it, its floor is larger by that times the
+    hip's length over it."""
+    job = with_system(Job(name="hall", roof=STARTS["hip"]), "single seam 475 x 38")
+    job = job.but(own=job.own.but(cut_allowance=allowance))
+    roof = build(job.roof)
+    for facet in roof.facets:
+        laid, made = shapes(job, facet.id)
+        for panel in laid.panels:
+            if len(panel.outline) == 4 and panel.cuts and len(panel.cuts) == 1 and panel.left > 1.0 and panel.width > 470.0:
+                floor, face = (shapely.Polygon(ring) for ring in (made[panel.n].floor, panel.outline))
+                turn = math.radians(panel.cuts[0].angle)
+                eave = dict(panel.terms).get("overhang", 0.0) * panel.width
+                slant = panel.width / math.cos(turn) * allowance
+                assert floor.area - face.area - eave == pytest.approx(slant, rel=0.02, abs=3.0)

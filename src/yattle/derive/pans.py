@@ -24,6 +24,7 @@ _SHORTEST = 10.0  # mm of a seam's leg that is worth folding
 _NO_SIDE = 0.3  # mm: a side that is shorter is none
 _NARROW = 20.0  # mm of an edge that is worth turning up
 _WALLS = ("headwall", "skew-wall")
+_SLANTED = ("hip", "valley")
 _TOPS = ("ridge", "half-ridge")
 _ALIKE = 0.05  # mm: shapes that differ by less are one
 _PARTS = 48  # sides of a hole
@@ -92,6 +93,8 @@ class _PanMaker:
             return rule.overhang
         if side == HEAD:
             return self.lap
+        if side in _SLANTED:
+            return self.standard.cut_allowance
         held = rule.at_ridge if side in _TOPS else rule.at_wall if side in _WALLS else 0.0
         return min(held, 0.0)
 

@@ -137,6 +137,8 @@ ENTRIES: dict[str, Entry] = {
         Entry("past_hole", "past the hole", 60, 2.375, 25, 300, "both pans at a split pipe go on so far past its hole"),
         Entry("set_width", "set's width", 10, 0.375, 0, 40, "of the upper pan's lower edge, set down"),
         Entry("set_angle", "set", 15, 15, 0, 45, "keeps the upper pan's edge tight on the lower one", angle=True),
+        Entry("cut_allowance", "cut allowance", 10, 0.375, 0, 150, "left on pans at hips and valleys, trimmed on the "
+              "roof"),
         Entry("seam_lock", "seam lock", 10, 0.375, 5, 30, "width of a lock where no system says it"),
         Entry("break_above", "upper leg", 150, 6, 50, 400, "under the upper panels' ends"),
         Entry("break_below", "lower leg", 150, 6, 50, 400, "over the lower panels' heads and their closures"),
@@ -237,6 +239,7 @@ class Own(Value):
     past_hole: float | None = None
     set_width: float | None = None
     set_angle: float | None = None
+    cut_allowance: float | None = None
     seam_lock: float | None = None
     break_above: float | None = None
     break_below: float | None = None

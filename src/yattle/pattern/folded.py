@@ -126,20 +126,33 @@ def _split(outline: Ring, holes: tuple[Ring, ...], folds: tuple[PatternFold, ...
     lines = shapely.linestrings(_lines(body.boundary, folds)) if folds else []
     # a fine grid: a fold line and an outline that run on each other become one
     parts = shapely.get_parts(shapely.polygonize([shapely.union_all([body.boundary, *lines], grid_size=_GRID)]))
-    rings = [shapely.get_coordinates(part.exterior)[:-1] for part in shapely.orient_polygons(parts)
-             if body.contains(part.representative_point())]
+    inside = shapely.contains(body, shapely.point_on_surface(parts))
+    edges = shapely.get_exterior_ring(shapely.orient_polygons(parts[inside]))
+    corners, which = shapely.get_coordinates(edges, return_index=True)
+    rings = [ring[:-1] for ring in np.split(corners, np.flatnonzero(np.diff(which)) + 1)] if len(corners) else []
     exact = np.array([*body.exterior.coords, *(p for hole in body.interiors for p in hole.coords),
                       *(end for fold in folds for end in (fold.a, fold.b))])
-    rings = [_snapped(ring, exact) for ring in rings]
-    clean = [ring[np.hypot(*(ring - np.concatenate((ring[-1:], ring[:-1]))).T) > _ONE] for ring in rings]
+    clean = [_without_repeats(ring) for ring in _snapped(rings, exact)]
     return [ring for ring in clean if len(ring) > 2]
 
 
-def _snapped(ring: Array, exact: Array) -> Array:
-    """A ring off the grid again: its corners where the outline and the fold lines say."""
-    apart = np.abs(ring[:, None] - exact[None]).max(axis=2)
-    nearest = apart.argmin(axis=1)
-    return np.where((apart[np.arange(len(ring)), nearest] < 5 * _GRID)[:, None], exact[nearest], ring)
+def _without_repeats(ring: Array) -> Array:
+    corners = ring.tolist()
+    kept = [k for k, (x, y) in enumerate(corners) if math.hypot(x - corners[k - 1][0], y - corners[k - 1][1]) > _ONE]
+    return ring if len(kept) == len(corners) else ring[kept]
+
+
+def _snapped(rings: list[Array], exact: Array) -> list[Array]:
+    """Rings off the grid again: their corners where the outline and the fold lines say."""
+    import shapely
+
+    if not rings:
+        return rings
+    corners, tree = np.concatenate(rings), shapely.STRtree(shapely.points(exact))
+    own, near = tree.query_nearest(shapely.points(corners), max_distance=8 * _GRID, all_matches=False)
+    close = np.abs(corners[own] - exact[near]).max(axis=1) < 5 * _GRID
+    corners[own[close]] = exact[near[close]]
+    return np.split(corners, np.cumsum([len(ring) for ring in rings])[:-1])
 
 
 def _lines(boundary, folds: tuple[PatternFold, ...]) -> Array:  # type: ignore[no-untyped-def]
@@ -176,29 +189,38 @@ def _restored(ring: Array, on: list[_FoldedLine | None]) -> _FlatFacet:
     """The facet with each edge on a fold moved outward by half the fold's deduction; corners that only its neighbour
     has on the fold between them are left out."""
     own = [n for n in range(len(ring)) if on[n] is None or on[n] is not on[n - 1]]
-    ring, on = ring[own], [on[n] for n in own]
-    side = np.concatenate((ring[1:], ring[:1])) - ring
-    along = side / np.hypot(side[:, 0], side[:, 1])[:, None]
-    outward = np.column_stack((along[:, 1], -along[:, 0]))  # the ring runs anticlockwise
-    shift = outward * np.array([line.fold.deduction / 2 if line else 0.0 for line in on])[:, None]
-    corners: list[Array] = []
+    points, on = [(x, y) for x, y in ring[own].tolist()], [on[n] for n in own]
+    after = [*points[1:], *points[:1]]
+    sides = [_side_of(a, b, line) for a, b, line in zip(points, after, on, strict=True)]
+    corners: list[_Flat] = []
     edges: list[str | None] = []
-    for n, point in enumerate(ring):
-        new = _corner(point, along[n - 1], shift[n - 1], along[n], shift[n])
-        line = on[n]
+    for n, (point, line) in enumerate(zip(points, on, strict=True)):
+        new = _corner(point, sides[n - 1], sides[n])
         corners.extend(new)
         edges.extend([*[None] * (len(new) - 1), line.fold.id if line else None])
-    area = float(np.sum(ring[:, 0] * side[:, 1] - ring[:, 1] * side[:, 0])) / 2
+    area = sum(a[0] * b[1] - a[1] * b[0] for a, b in zip(points, after, strict=True)) / 2
     return _FlatFacet(np.array(corners), tuple(edges), area)
 
 
-def _corner(point: Array, u: Array, du: Array, v: Array, dv: Array) -> list[Array]:
-    """Where two moved edges meet; two corners where they are parallel and moved differently."""
-    cross = u[0] * v[1] - u[1] * v[0]
+_Flat = tuple[float, float]
+
+
+def _side_of(a: _Flat, b: _Flat, line: _FoldedLine | None) -> tuple[_Flat, _Flat]:
+    """A side's way, a unit vector, and how far it is moved outward; the ring runs anticlockwise."""
+    x, y = b[0] - a[0], b[1] - a[1]
+    long, half = math.hypot(x, y), line.fold.deduction / 2 if line else 0.0
+    return (x / long, y / long), (y / long * half, -x / long * half)
+
+
+def _corner(point: _Flat, before: tuple[_Flat, _Flat], after: tuple[_Flat, _Flat]) -> list[_Flat]:
+    """Where two moved sides meet; two corners where they are parallel and moved differently."""
+    ((ux, uy), (dux, duy)), ((vx, vy), (dvx, dvy)) = before, after
+    cross, (x, y) = ux * vy - uy * vx, point
     if abs(cross) < 1e-5:
-        return [point + du] if abs(du - dv).max() < 1e-12 else [point + du, point + dv]
-    gap = dv - du
-    return [point + du + u * ((gap[0] * v[1] - gap[1] * v[0]) / cross)]
+        first = (x + dux, y + duy)
+        return [first] if max(abs(dux - dvx), abs(duy - dvy)) < 1e-12 else [first, (x + dvx, y + dvy)]
+    share = ((dvx - dux) * vy - (dvy - duy) * vx) / cross
+    return [(x + dux + ux * share, y + duy + uy * share)]
 
 
 def _joints(pieces: list[Array], on: list[list[_FoldedLine | None]], root: int) -> list[_FoldedJoint]:

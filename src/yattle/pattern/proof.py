@@ -15,6 +15,7 @@ import numpy as np
 from yattle.pattern.ends import Tab
 from yattle.pattern.folded import Array, FoldedFacet, FoldTree, Ring, fold_tree, fold_up, tree_of
 from yattle.pattern.pattern import Pattern, PatternFold, Point
+from yattle.pattern.relief import polygons
 from yattle.pattern.surface import Face, side_of
 from yattle.section.fold import folded_points, headings
 from yattle.section.profile import Profile
@@ -249,7 +250,7 @@ def _which(folded: tuple[FoldedFacet, ...], inside: list[Point]) -> dict[int, in
     """Which facet each place lies in."""
     import shapely
 
-    tree = shapely.STRtree([shapely.Polygon(facet.flat) for facet in folded])
+    tree = shapely.STRtree(polygons([facet.flat for facet in folded]))
     places, facets = tree.query(shapely.points(inside), predicate="within")
     return dict(zip(places.tolist(), facets.tolist(), strict=True))
 
