@@ -83,3 +83,19 @@ def test_the_demo_s_openings_take_something_each():
     derived = derive(load(demo_path()))
     found = opening_needs(derived)
     assert set(found) >= {placed.opening.id for placed in derived.roof.openings}
+
+
+def test_what_an_opening_adds_to_the_panels_is_told():
+    """A curb over a seam parts the panels beside and above it; a pipe in a pan adds nothing until two pans are split round it: one
+    panel more, and its lap of metal."""
+    derived = shed(CURB, VENT)
+    items = {item["id"]: item for stage in fit_answer(derived)["stages"] for item in stage["items"]}
+    laid, bare = derived.panels["store.1"], shed(VENT).panels["store.1"]
+    more = items["hatch"]["adds_panels"]
+    assert more["pieces"] >= 1 and items["vent"]["adds_panels"] == {"pieces": 0, "length": pytest.approx(0.0)}
+    if laid.start == bare.start:
+        assert more["pieces"] == len(laid.panels) - len(bare.panels)
+    split = shed(VENT, notes=(OpeningNote(of="vent", own=(("school", "split"),)),))
+    items = {item["id"]: item for stage in fit_answer(split)["stages"] for item in stage["items"]}
+    over = split.opening("vent").form.split.over
+    assert items["vent"]["adds_panels"] == {"pieces": 1, "length": pytest.approx(over)}

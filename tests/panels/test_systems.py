@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from samples import metal
 from yattle.errors import InputError
 from yattle.panels import PanelSystem, derive_profile, find, library
-from yattle.panels.profile import blank_width
+from yattle.panels.profile import blank_width, figures_of
 from yattle.panels.system import PanelRules
 
 
@@ -99,3 +99,16 @@ def test_an_unknown_system_is_said_with_the_nearest():
 def test_laps_by_pitch():
     rules = PanelRules(lap=((20.0, 150.0), (0.0, 300.0), (10.0, 200.0)))
     assert [rules.lap_at(pitch) for pitch in (0, 9.9, 10, 19.9, 45)] == [300, 300, 200, 200, 150]
+
+
+def test_figures_are_shown_with_the_sums_they_come_from():
+    """430 and its seam of 12: 418 clear; blank 430 + 25 + 10 + 25 + 2 · 10. Ribs of 100 every 333.3: 233.3 clear."""
+    seamed = {figure.what: figure.value for figure in figures_of(find("double seam 430 x 25"))}
+    assert seamed == pytest.approx({"coverage": 430.0, "clear": 418.0, "blank": 510.0})
+    ribbed = {figure.what: figure.value for figure in figures_of(find("rib 45, pitch 333"))}
+    assert ribbed == pytest.approx({"coverage": 1000.0, "clear": 1000.0 / 3 - 100.0})
+    for system in library():
+        read = derive_profile(system)
+        assert {figure.what: figure.value for figure in figures_of(system)}["coverage"] == pytest.approx(read.coverage)
+        clear = [figure.value for figure in figures_of(system) if figure.what == "clear"]
+        assert clear in ([], [pytest.approx(read.clear)])

@@ -5,11 +5,14 @@ from __future__ import annotations
 from typing import Literal
 
 import numpy as np
+from shapely import Point, Polygon
 
 from yattle.bounds import Id
 from yattle.details.forms import Form, moved
 from yattle.details.pan_shape import PanShape, Place
 from yattle.pattern.surface import Surface
+
+_WRITTEN, _LINE = 120.0, 40.0  # mm from its foot to where a pan's number is written, and the line it stands at
 
 
 class FacePans(Form):
@@ -26,8 +29,18 @@ class FacePans(Form):
     def surfaces(self) -> tuple[Surface, ...]:
         """The pans beside each other as on the face. Raises :class:`InputError` where one cannot be folded."""
         places = self.places or ((0.0, 0.0),) * len(self.shapes)
-        return tuple(moved(shape.surface(), np.eye(3), np.array([*at, 0.0]))
-                     for shape, at in zip(self.shapes, places, strict=True))
+        return tuple(moved(self._marked(n, shape).surface(), np.eye(3), np.array([*at, 0.0]))
+                     for n, (shape, at) in enumerate(zip(self.shapes, places, strict=True), 1))
+
+    def _marked(self, n: int, shape: PanShape) -> PanShape:
+        """A pan with its number written at its foot."""
+        left, low = min(x for x, _ in shape.floor), min(y for _, y in shape.floor)
+        right, high = max(x for x, _ in shape.floor), max(y for _, y in shape.floor)
+        middle, up = (left + right) / 2, low + min(_WRITTEN, (high - low) / 3)
+        if not Polygon(shape.floor).buffer(-5.0).covers(Point(middle, up)):
+            return shape
+        line = (middle, up), (middle, up + min(_LINE, (high - low) / 4)), f"{self.id}-{n} {shape.name}, foot this way"
+        return shape.but(lines=(*shape.lines, line))
 
     def pattern_of(self, panel: int) -> str | None:
         """The id of the pattern that a panel of the face is cut to, by the panel's number; ``None`` where its pans come

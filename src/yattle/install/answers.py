@@ -13,6 +13,7 @@ from yattle.derive.pans import made_here
 from yattle.derive.roof_runs import base_id, place_along, roof_runs
 from yattle.install.chalk import chalk_lines
 from yattle.install.installation import Installation, InstalledRun, installation
+from yattle.install.opening_fixings import added_panels
 from yattle.install.panel_answer import courses_on
 from yattle.install.panel_fixings import strips
 from yattle.install.parting import panels_of
@@ -79,8 +80,15 @@ def _item(found: Installation, name: str, edges: dict[str, Edge]) -> Answer:
     if name in found.openings:
         return row | {"needs": [{"what": need.what, "many": need.many, "unit": UNIT_OF.get(need.what, "pieces"),
                                  "rows": need.rows, "places": [], "second": [], "at": [], "hidden": need.hidden,
-                                 "bites": bites("", need.what), "only": False} for need in found.openings[name]]}
+                                 "bites": bites("", need.what), "only": False} for need in found.openings[name]],
+                      **_added(found, name)}
     return row if run is None else row | _run(run, edges.get(base_id(name)))
+
+
+def _added(found: Installation, name: str) -> Answer:
+    """What an opening adds to the panels it stands in."""
+    more = added_panels(found.derived, name) if found.derived is not None else None
+    return {} if more is None else {"adds_panels": {"pieces": more.pieces, "length": more.length}}
 
 
 def _face_need(need: Need) -> Answer:

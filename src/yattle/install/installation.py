@@ -17,6 +17,7 @@ from yattle.install.laps import Item, Lap, Order, order_of
 from yattle.install.metals import drains_onto, quarrel, run_off
 from yattle.install.movement import Movement, fights, movement_of, slides_wanted
 from yattle.install.opening_fixings import opening_needs
+from yattle.install.panel_cautions import cautions_of
 from yattle.install.panel_findings import panel_findings
 from yattle.install.panel_fixings import panel_needs
 from yattle.install.panel_movement import movements
@@ -149,10 +150,20 @@ class Installation:
         for n, names in enumerate(self.order.stages):
             kinds = {self.item(name).kind for name in names}
             new = [text for kind, text in STAGE_CAUTIONS.items() if kind in kinds and kind not in said]
+            faces = dict.fromkeys(self.item(name).place for name in names if self.item(name).kind == "panels")
+            of_faces = [text for face in faces for text in self._of_face(face)]
             if n == stage:
-                return tuple(new)
-            said |= kinds
+                return (*new, *dict.fromkeys(text for text in of_faces if text not in said))
+            said |= kinds | set(of_faces)
         return ()
+
+    def _of_face(self, face: str) -> tuple[str, ...]:
+        """What has to be said where a face's panels go on: of an old roof, of a low pitch, of what is walked on."""
+        if self.derived is None:
+            return ()
+        job, pitch = self.derived.job, self.derived.roof.facet(face).plane.pitch
+        system, structure = job.panel_system(face), job.structure_of(face)
+        return cautions_of(system, structure, pitch)
 
     def checks(self, stage: int) -> tuple[str, ...]:
         """What is looked at when a stage is done."""

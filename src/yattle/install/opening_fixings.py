@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections import Counter
+from dataclasses import dataclass
 
 from yattle.derive.derived import Derived
 from yattle.derive.openings import DerivedOpening
@@ -12,6 +13,8 @@ from yattle.install.schedule import Need
 from yattle.job.fixing_rules import FixingRules
 from yattle.pattern.pattern import SCREW
 from yattle.pattern.surface import Crease, Surface
+from yattle.roof import build
+from yattle.roof.panels import lay
 
 _TAPED, _SEALED = ("tape", "tape and screws"), ("sealant",)
 _RIVETED = ("tab", "rivet tab", "lap", "ridge seam")  # faces joined to another piece, or to their own other end
@@ -23,6 +26,32 @@ def opening_needs(derived: Derived) -> dict[str, tuple[Need, ...]]:
     and seams, wedges along the kerf."""
     found = {one.id: _needs(one, derived.job.fit) for one in derived.openings}
     return {name: needs for name, needs in found.items() if needs}
+
+
+@dataclass(frozen=True)
+class AddedPanels:
+    """What an opening adds to the panels of its face: ``pieces`` and ``length`` in all, mm; below 0 where it takes
+    some away."""
+
+    pieces: int
+    length: float
+
+
+def added_panels(derived: Derived, opening: str) -> AddedPanels | None:
+    """How the panels of an opening's face differ from those laid alike without it; ``None`` of what is no opening of
+    the roof."""
+    placed = next((one for one in derived.roof.openings if one.opening.id == opening), None)
+    if placed is None:
+        return None
+    plan = derived.roof.plan
+    bare = build(plan.but(openings=tuple(one for one in plan.openings if one.id != opening)))
+    pieces, length = 0, 0.0
+    for face in placed.facets:
+        laid = derived.panels[face]
+        other = lay(bare, face, laid.rule.but(start=laid.start))
+        pieces += len(laid.panels) - len(other.panels)
+        length += sum(panel.length for panel in laid.panels) - sum(panel.length for panel in other.panels)
+    return AddedPanels(pieces, length)
 
 
 def _needs(opening: DerivedOpening, rules: FixingRules) -> tuple[Need, ...]:

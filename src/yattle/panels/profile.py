@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from yattle.errors import InputError
+from yattle.measure import Sum, Term
 from yattle.panels.system import PanelSystem
 from yattle.section import Girth, MetalSpec, Profile, girth_of
 
@@ -130,6 +131,23 @@ def _flats(system: PanelSystem, base: float) -> Iterator[PanelFlat]:
             left = None
     if left is not None:
         yield PanelFlat(min(left, right), max(left, right))
+
+
+def figures_of(system: PanelSystem) -> tuple[Sum, ...]:
+    """Coverage, clear width and, of a pan made in the shop, its blank, each as the sum it comes from, mm; the blank
+    before its folds' allowances."""
+    read = derive_profile(system)
+    found = [Sum("coverage", (Term("right seam", system.over), Term("left seam", -system.under)))]
+    if system.kind in ("standing seam", "snap seam"):
+        found.append(Sum("clear", (Term("coverage", read.coverage), Term("seam", -system.seam))))
+    elif read.ribs:
+        foot = max(rib.foot for rib in read.ribs)
+        found.append(Sum("clear", (Term("rib to rib", read.rib_pitch), Term("rib's foot", -foot))))
+    past = system.profile[-1][0] - system.over
+    if system.made == "shop" and system.kind in ("standing seam", "snap seam") and past > 0:
+        found.append(Sum("blank", (Term("coverage", read.coverage), Term("low edge", read.height + past),
+                                   Term("high edge", read.height + 2 * past))))
+    return tuple(found)
 
 
 def blank_width(system: PanelSystem, metal: MetalSpec) -> float:

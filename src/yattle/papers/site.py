@@ -19,6 +19,7 @@ from yattle.drawing.tiles import overview, tiles
 from yattle.install import Need
 from yattle.install.chalk import chalk_lines
 from yattle.install.installation import Installation, InstalledRun, installation
+from yattle.install.opening_fixings import added_panels
 from yattle.install.panel_answer import courses_on
 from yattle.install.stacked import DrillStack, drill_stacks
 from yattle.measure import UNITS, Unit, say_length, say_pitch
@@ -81,7 +82,7 @@ def _stage(book: Book, derived: Derived, fit: Installation, n: int, unit: Unit) 
     for name in names:
         takes = f" · {_takes(fit.runs[name], unit)}" if name in fit.runs else ""
         if name in fit.openings:
-            takes = f" · {', '.join(_need(need, unit) for need in fit.openings[name])}"
+            takes = f" · {', '.join(_need(need, unit) for need in fit.openings[name])}{_adds(derived, name, unit)}"
         pieces = (piece.pattern for piece in fit.runs[name].run.pieces) if name in fit.runs else ()
         done = progress_says(derived.job, pieces)
         lines.append(Tick(f"{fit.item(name).name}{takes}{f' · {done}' if done else ''}", 9.5))
@@ -102,6 +103,16 @@ def _stage(book: Book, derived: Derived, fit: Installation, n: int, unit: Unit) 
 
 
 _FIRST = 9  # lines of a stage that stand beside its plan
+
+
+def _adds(derived: Derived, name: str, unit: Unit) -> str:
+    """What an opening adds to the panels, in words; nothing where it adds none."""
+    more = added_panels(derived, name)
+    if more is None or (not more.pieces and abs(more.length) < 1.0):
+        return ""
+    pieces = f"{more.pieces} panel{'' if more.pieces == 1 else 's'} more, " if more.pieces else ""
+    sign = "less" if more.length < 0 else "more"
+    return f"; {pieces}{say_length(abs(more.length), unit, 0, mark=True)} of panel {sign}"
 
 
 def _takes(fit: InstalledRun, unit: Unit) -> str:

@@ -8,8 +8,9 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
 
 from yattle.drawing.panel_profile import panel_profile_drawing
-from yattle.measure import Unit, say_length
-from yattle.panels import PanelSystem
+from yattle.measure import Sum, Unit, say_length
+from yattle.panels import PanelSystem, derive_profile
+from yattle.panels.profile import figures_of
 from yattle.roof.structure import Structure
 from yattle.ui.drawing.grip_canvas import GripCanvas
 from yattle.ui.drawing.handles import Handle
@@ -90,8 +91,10 @@ class SystemsBox(QDialog):
         self.picture.show_drawing(panel_profile_drawing(system, self.unit, self.structure), Ink(points=11))
         lock = f"{system.lock} lock, " if system.lock != "none" else ""
         made = "made in the shop" if system.made == "shop" else "bought"
+        flats = [flat for flat in derive_profile(system).flats if flat.takes_screw]
         self.says.setText(f"{system.kind}, {lock}{made}; from {rules.least_pitch:.1f}° on; eave {rules.eave}, ridge "
-                          f"{rules.ridge}")
+                          f"{rules.ridge}\n{'; '.join(map(self._summed, figures_of(system)))}; {len(flats)} "
+                          f"flat{'' if len(flats) == 1 else 's'} wide enough for a screw")
         held = [f"clips every {self._say(fixing.clips)}" if fixing.clips else "",
                 f"strip screws every {self._say(fixing.strip)}" if fixing.strip else "",
                 f"screws at supports every {self._say(fixing.supports)}, {fixing.end_row} a rib at ends, "
@@ -113,6 +116,12 @@ class SystemsBox(QDialog):
     def _keep_own(self, system: PanelSystem) -> None:
         self._keep(system)
         self._show_own(system)
+
+    def _summed(self, figure: Sum) -> str:
+        """A figure with the sum it comes from."""
+        terms = "".join(f" {'−' if term.amount < 0 else '+'} {term.what} {say_length(abs(term.amount), self.unit)}"
+                        for term in figure.terms if abs(term.amount) > 1e-9).removeprefix(" + ")
+        return f"{figure.what} {say_length(figure.value, self.unit)} = {terms}"
 
     def _say(self, size: float) -> str:
         return say_length(size, self.unit, 0, mark=True)
