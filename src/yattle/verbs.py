@@ -106,6 +106,15 @@ def panels(text: str, out: Path | None) -> Answer:
     return panels_answer(derive(parse(text)))
 
 
+def built(text: str, out: Path | None) -> Answer:
+    """every piece of a job at its place in the roof, with panels and decks"""
+    from yattle.built import built_answer
+    from yattle.derive import derive
+    from yattle.job.store import parse
+
+    return built_answer(derive(parse(text)))
+
+
 def advice(text: str, out: Path | None) -> Answer:
     """leg lengths of a job that save coil"""
     from yattle.derive.advice import advice_answer
@@ -162,7 +171,7 @@ def together(texts: list[str]) -> Answer:
 
 VERBS: dict[str, Callable[[str, Path | None], Answer]] = {
     "girth": girth, "folds": folds, "roof": roof, "nest": nest, "develop": develop, "plan": plan, "fit": fit,
-    "order": order, "panels": panels, "advice": advice, "adjust": adjust, "try": try_, "learn": learn}
+    "order": order, "panels": panels, "built": built, "advice": advice, "adjust": adjust, "try": try_, "learn": learn}
 """Verbs of one file: its text and the folder to write to → the answer that is printed."""
 MANY: dict[str, Callable[[list[str]], Answer]] = {"together": together}
 """Verbs of several files."""

@@ -203,6 +203,20 @@ def prove_against_faces(pattern: Pattern, seats: tuple[tuple[Point, Point], ...]
     return Proof(worst, checked, where)
 
 
+def laid_on(pattern: Pattern, seats: tuple[tuple[Point, Point], ...],
+            faces: tuple[Face, ...]) -> tuple[Array, Array] | None:
+    """The turn (3, 3) and the shift, mm, that bring a pattern folded up sharp, its largest facet in z = 0, onto the
+    faces it was made for; ``None`` where none of them is found again."""
+    folded = fold_up(pattern)
+    places = _which(folded, [inside for inside, _ in seats])
+    targets = {n: _apart(np.array(faces[n].corners)) for n in places}
+    pairs = [(_from_corner(folded[places[n]], seats[n][1], target), target) for n, target in targets.items()]
+    alike = [(space, target) for space, target in pairs if len(space) == len(target)]
+    if not alike:
+        return None
+    return _stiff(np.concatenate([a for a, _ in alike]), np.concatenate([b for _, b in alike]))
+
+
 def _wrong_side(pattern: Pattern, folded: tuple[FoldedFacet, ...], faces: dict[int, Face]) -> str:
     """A part that is folded over its neighbour on the side where, by their layers, it does not lie; "" if there is
     none."""

@@ -1,0 +1,154 @@
+"""Where every piece lies: from its written pattern, folded up sharp, into the roof's coordinates."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from yattle.built.frames import opening_frame, pan_frames, run_lift
+from yattle.derive.corners import run_frame
+from yattle.derive.derived import Derived
+from yattle.derive.face_pans import is_pans
+from yattle.derive.openings import DerivedOpening
+from yattle.derive.roof_runs import RoofRun, base_id
+from yattle.derive.run import DerivedRun, common_of, detail_of
+from yattle.details import DetailPiece
+from yattle.details.face_pans import FacePans
+from yattle.details.run_ends import section_corners
+from yattle.install.installation import Installation, installation
+from yattle.pattern import Pattern
+from yattle.pattern.folded import fold_tree
+from yattle.pattern.proof import expected_corners, laid_on, section_tree, strip_of
+from yattle.pattern.surface import Array
+
+Point = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class PlacedPiece:
+    """A piece in the roof. ``base``: a place of its pattern; the facet it lies in keeps the plane z = 0 with its paint
+    up while the rest is folded up sharp; ``place``: rows (3, 4) that carry those coordinates into the roof's, mm.
+    ``item``: what goes on with it, ``stage``: when, from 1; ``on``: what it lies on, by item."""
+
+    pattern: str
+    copy: int
+    base: Point
+    place: Array
+    item: str
+    stage: int
+    on: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class WithoutPlace:
+    """A piece whose place is not worked out, and why."""
+
+    pattern: str
+    why: str
+
+
+def places_of(derived: Derived) -> tuple[list[PlacedPiece], list[WithoutPlace]]:
+    """Every piece of a job at its place, and those that have none yet."""
+    fit = installation(derived)
+    found: list[PlacedPiece] = []
+    missing: list[WithoutPlace] = []
+    for run in derived.runs:
+        _sort(_of_run(derived, run, fit), found, missing)
+    for opening in derived.openings:
+        _sort(_of_opening(derived, opening, fit), found, missing)
+    return found, missing
+
+
+def _sort(made: Iterator[PlacedPiece | WithoutPlace], found: list[PlacedPiece], missing: list[WithoutPlace]) -> None:
+    for one in made:
+        if isinstance(one, PlacedPiece):
+            found.append(one)
+        else:
+            missing.append(one)
+
+
+# -- runs -----------------------------------------------------------------------------------------------
+
+
+def _of_run(derived: Derived, run: DerivedRun, fit: Installation) -> Iterator[PlacedPiece | WithoutPlace]:
+    edge = derived.edge_runs.get(base_id(run.run.id))
+    for piece in run.pieces:
+        why = ("its layer's place is not worked out" if run.run.layer else "it lies on no edge of the roof"
+               if edge is None else "it is laid flat by itself" if piece.flat is not None else "")
+        if why or edge is None:
+            yield WithoutPlace(piece.id, why)
+        else:
+            yield _at_edge(derived, run, edge, piece, fit)
+
+
+def _at_edge(derived: Derived, run: DerivedRun, found: RoofRun, piece: DetailPiece, fit: Installation) -> PlacedPiece:
+    """A piece of a trim in the frame of its edge: its section as it is installed, raised to what it lies on."""
+    assert run.family is not None
+    trim = detail_of(run.run, run.family, run.standard, common_of(derived.job))
+    sheet = trim.sheet()
+    corners = section_corners(piece.profile, sheet.heading, sheet.datum, sheet.crossing)
+    corners = corners + run_lift(derived, found.edge, run.run.over)
+    left, _, (along, out, up) = run_frame(derived.roof, found.edge)
+    root = section_tree(piece.pattern.outline, piece.pattern.holes, piece.pattern.folds)
+    facet = root.folded()[root.base]
+    own = expected_corners(piece.profile, facet, strip_of(facet, piece.pattern.folds))
+    turn, shift = _in_section(own, corners, (along, out, up))
+    across = np.stack((out, up), axis=1)  # (3, 2): from the section's plane into the roof
+    rows = np.column_stack((along, across @ turn, left + along * piece.start + across @ shift))
+    return PlacedPiece(piece.pattern.id, 1, _inside(facet.flat), rows, run.run.id, fit.order.stage_of(run.run.id) + 1,
+                       _beneath(fit, run.run.id))
+
+
+def _in_section(own: Array, section: Array, frame: tuple[Array, Array, Array]) -> tuple[Array, Array]:
+    """The turn (2, 2) and shift that carry a folded piece's (y, z) onto its section's (out, up): a reflection where the
+    frame is left-handed, so that paint stays paint (W. Kabsch, in the plane)."""
+    a, b = own.mean(axis=0), section.mean(axis=0)
+    u, _, v = np.linalg.svd((own - a).T @ (section - b))
+    along, out, up = frame
+    hand = float(np.sign(np.linalg.det(np.array([along, out, up]))))
+    flip = np.diag([1.0, hand * float(np.sign(np.linalg.det(v.T @ u.T)))])
+    turn: Array = v.T @ flip @ u.T
+    return turn, b - turn @ a
+
+
+def _inside(flat: Array) -> Point:
+    """A place well inside a facet."""
+    import shapely
+
+    point = shapely.Polygon(flat).representative_point()
+    return float(point.x), float(point.y)
+
+
+def _beneath(fit: Installation, item: str) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(lap.under for lap in fit.laps if lap.over == item))
+
+
+# -- openings and pans ----------------------------------------------------------------------------------
+
+
+def _of_opening(derived: Derived, opening: DerivedOpening, fit: Installation) -> Iterator[PlacedPiece | WithoutPlace]:
+    pans = opening.form if isinstance(opening.form, FacePans) else None
+    frame = None if pans is not None else opening_frame(derived, opening)
+    item = f"panels {opening.id.removeprefix('pans ')}" if is_pans(opening) else opening.id
+    for n, piece in enumerate(made for made in opening.pieces if not made.paper):
+        frames = pan_frames(derived, opening, pans, n) if pans is not None else [frame] * piece.pattern.qty
+        laid = laid_on(piece.pattern, piece.flat.seats, piece.flat.faces)
+        for copy, each in enumerate(frames, 1):
+            if each is None or laid is None:
+                yield WithoutPlace(piece.pattern.id, "its corner's frame is not worked out")
+                break
+            if pans is None and copy > 1:
+                yield WithoutPlace(f"{piece.pattern.id}/{copy}", "only the first of equal pieces has its place")
+                continue
+            turn, by = laid
+            rows = np.column_stack((each.turn @ turn, each.turn @ by + each.at))
+            yield PlacedPiece(piece.pattern.id, copy, _inside(_root_flat(piece.pattern)), rows, item,
+                              fit.order.stage_of(item) + 1, _beneath(fit, item))
+
+
+def _root_flat(pattern: Pattern) -> Array:
+    tree = fold_tree(pattern)
+    return tree.folded()[tree.base].flat
+
