@@ -137,7 +137,8 @@ def _of_opening(derived: Derived, opening: DerivedOpening, fit: Installation) ->
         laid = laid_on(piece.pattern, piece.flat.seats, piece.flat.faces)
         for copy, each in enumerate(frames, 1):
             if each is None or laid is None:
-                yield WithoutPlace(piece.pattern.id, "its corner's frame is not worked out")
+                why = "shingles lie by course" if is_pans(opening) else "its corner's frame is not worked out"
+                yield WithoutPlace(piece.pattern.id, why)
                 break
             if pans is None and copy > 1:
                 yield WithoutPlace(f"{piece.pattern.id}/{copy}", "only the first of equal pieces has its place")

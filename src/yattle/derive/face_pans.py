@@ -7,9 +7,10 @@ from collections.abc import Iterator
 from yattle.derive.laying import rule_on
 from yattle.derive.openings import DerivedOpening, developed, form_on
 from yattle.derive.pans import grouped, made_here, pans_on
+from yattle.derive.shingles import courses_laid, shingle_shape, shingles_here
 from yattle.derive.split import split_pans
 from yattle.details import standard_for
-from yattle.details.face_pans import FacePans
+from yattle.details.face_pans import FacePans, FaceShingles
 from yattle.details.pipe import Pipe
 from yattle.errors import InputError
 from yattle.job.model import Job
@@ -26,9 +27,21 @@ _CLOSED = {"single": "seams turned over once on the roof", "double": "seams turn
 def derive_pans(job: Job, roof: Roof, metal: MetalSpec) -> Iterator[DerivedOpening]:
     """The pans of each face whose system is made in the shop; those split at a pipe come with the pipe."""
     for facet in roof.facets:
-        if made_here(job, lay(roof, facet.id, rule_on(job, facet))):
+        if shingles_here(job.panel_system(facet.id)):
+            yield developed(lambda facet=facet: _shingles(job, roof, facet, metal),  # type: ignore[misc]
+                            (f"{PANS} {facet.id}", f"shingles, face {facet.id}", PANS, PANS), ())
+        elif made_here(job, lay(roof, facet.id, rule_on(job, facet))):
             yield developed(lambda facet=facet: _form(job, roof, facet, metal),  # type: ignore[misc]
                             (f"{PANS} {facet.id}", f"pans, face {facet.id}", PANS, PANS), ())
+
+
+def _shingles(job: Job, roof: Roof, facet: Facet, metal: MetalSpec) -> FaceShingles:
+    system = job.panel_system(facet.id)
+    assert system is not None
+    standard = standard_for(job.system, job.own)
+    laid = courses_laid(job, roof, lay(roof, facet.id, rule_on(job, facet)), standard)
+    shape = shingle_shape(system, standard, laid)
+    return check(lambda: FaceShingles(id=facet.id, metal=metal, measured=job.measured, shape=shape))
 
 
 def _form(job: Job, roof: Roof, facet: Facet, metal: MetalSpec) -> FacePans:

@@ -115,12 +115,12 @@ def _closures(roof: Roof, run: Run, edge: Edge, schools: Schools, rules: tuple[P
 def _closed(roof: Roof, edge: Edge,
             rules: tuple[PanelRule, ...]) -> Iterator[tuple[int, str, PanelRule, tuple[float, ...]]]:
     """The faces that zeds close under an edge's trim, numbered from 1, with their clear gaps to 0.1 mm; strips cut to
-    the profile are ordered, not folded."""
+    the profile are ordered, not folded, and on flat locks the trim's own tape closes."""
     faces = list(zip(edge.facets, rules, strict=True))
     if edge.kind == "pitch-break":
         faces = [face for face in faces if face[0] == sides(roof, edge)[1]]  # between the lower face's seams
     for n, (name, rule) in enumerate(faces, 1):
-        if rule.fill != "strips":
+        if rule.fill == "zed":
             clear = _clear_gaps(seams_of(roof, name, rule).on(edge), edge.length, rule)
             yield n, name, rule, tuple(round(gap, 1) for gap in clear)
 

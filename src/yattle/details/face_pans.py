@@ -1,4 +1,4 @@
-"""All the pans of one face that are made in the shop, equal ones once."""
+"""All the pans or shingles of one face that are made in the shop, equal ones once."""
 
 from __future__ import annotations
 
@@ -53,3 +53,21 @@ class FacePans(Form):
         return (f"{many} pans, {len(self.shapes)} different ones; {self.closed}.",
                 "Low edge to the left, high edge to the right as seen from the eave; each pan carries its number and "
                 "its foot.")
+
+
+class FaceShingles(Form):
+    """The shingles of a face, all alike."""
+
+    detail: Literal["shingles"] = "shingles"
+    id: Id = "SHINGLES"
+    shape: PanShape
+
+    def surfaces(self) -> tuple[Surface, ...]:
+        """One shingle. Raises :class:`InputError` where it cannot be folded."""
+        return (self.shape.surface(),)
+
+    @property
+    def notes(self) -> tuple[str, ...]:
+        return (f"{self.shape.qty} shingles; those at sides, hips, valleys and the head are cut on the roof.",
+                "Low and right edges turned under, left and high edges over; laid from the right to the left as seen "
+                "from the eave, course upon course.")

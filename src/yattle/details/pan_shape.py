@@ -75,7 +75,7 @@ class PanSet(Value):
 class PanShape(Value):
     """One pan. ``floor``: its outline, anticlockwise; ``holes`` in it; ``hems``: edges of the floor with what is turned
     under there (below 0: turned over onto it); ``lines``: what is marked on the floor. Lengths in mm, in the pan's own
-    frame."""
+    frame. ``mitred``: its hems meet at the corners, cut at 45°, as a shingle's locks."""
 
     name: str
     qty: Annotated[int, Field(ge=1)] = 1
@@ -87,6 +87,7 @@ class PanShape(Value):
     sets: tuple[PanSet, ...] = ()
     lines: tuple[tuple[Place, Place, str], ...] = ()
     straight: bool = True
+    mitred: bool = False
 
     @property
     def soft(self) -> bool:
@@ -101,8 +102,9 @@ class PanShape(Value):
             body.hole(floor, [_at(p) for p in hole])
         for a, b, long in self.hems:
             if long:
-                cut, over = min(_HEM, abs(long)), UP * math.copysign(1.0, -long)
-                name = "eave hem" if long > 0 else "cross seam"
+                cut = abs(long) if self.mitred else min(_HEM, abs(long))
+                over = UP * math.copysign(1.0, -long)
+                name = "lock" if self.mitred else "eave hem" if long > 0 else "cross seam"
                 body.flap(floor, _at(a), _at(b), _inward(self.floor, a, b) * abs(long), -UP, name,
                           "brake", (cut, cut), layer=over)
         for edge in self.sets:

@@ -11,6 +11,7 @@ from yattle.derive.derived import Derived
 from yattle.derive.layers import carried_by
 from yattle.derive.pans import made_here
 from yattle.derive.roof_runs import base_id, place_along, roof_runs
+from yattle.derive.shingles import shingles_here
 from yattle.install.chalk import chalk_lines
 from yattle.install.installation import Installation, InstalledRun, installation
 from yattle.install.opening_fixings import added_panels
@@ -166,7 +167,7 @@ def _metal(derived: Derived) -> list[Answer]:
 def _panels(derived: Derived) -> list[Answer]:
     found: list[Answer] = []
     for face, laid in derived.panels.items():
-        if made_here(derived.job, laid):
+        if made_here(derived.job, laid) or shingles_here(derived.job.panel_system(face)):
             continue  # cut from the coil as pieces like others
         courses, system = courses_on(derived, face), derived.job.panel_system(face)
         rows = laid.orders() if not courses or system is None else [

@@ -8,15 +8,17 @@ from typing import Any
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import PANS
 from yattle.derive.run import common_of
+from yattle.derive.shingles import courses_laid, shingles_of
 from yattle.details import standard_for
-from yattle.details.face_pans import FacePans
+from yattle.details.face_pans import FacePans, FaceShingles
+from yattle.details.forms import Form
 from yattle.errors import InputError
 from yattle.install.movement import Movement
 from yattle.install.panel_movement import PanelMovement, movements
 from yattle.install.stacked import drill_stacks
 from yattle.panels import PanelSystem, derive_profile
 from yattle.panels.profile import blank_width
-from yattle.roof.courses import ShingleCourse, courses_of
+from yattle.roof.courses import ShingleCourse
 from yattle.roof.panels import Panel, PanelPlan, face_frame
 from yattle.section import MetalSpec
 
@@ -38,18 +40,15 @@ def _face(derived: Derived, face: str) -> Answer:
             "start": laid.start, "seams": list(laid.seams),
             "stacks": [asdict(stack) for stack in drill_stacks(derived, face)],
             "courses": [asdict(course) for course in courses_on(derived, face)],
+            "shingle": _shingle(derived, face),
             "panels": [_panel(derived, laid, moved.panel, system, common_of(derived.job).metal) | _moves(moved)
                        for moved in movements(derived, face)]}
 
 
 def courses_on(derived: Derived, face: str) -> tuple[ShingleCourse, ...]:
     """The courses of a face laid with shingles; none of other systems."""
-    system = derived.job.panel_system(face)
-    if system is None or not system.exposure:
-        return ()
     standard = standard_for(derived.job.system, derived.job.own)
-    return courses_of(derived.roof, face, derived.panels[face].rule, system.exposure, standard.valley_open,
-                      standard.valley_taper)
+    return courses_laid(derived.job, derived.roof, derived.panels[face], standard)
 
 
 def _moves(moved: PanelMovement) -> Answer:
@@ -70,9 +69,19 @@ def _panel(derived: Derived, laid: PanelPlan, panel: Panel, system: PanelSystem 
             "blank": _blank(system, panel, metal), "piece": _piece(derived, laid.facet, panel)}
 
 
+def _made(derived: Derived, face: str) -> Form | None:
+    """What a face's pans or shingles made in the shop are worked out from."""
+    return next((one.form for one in derived.openings if one.id == f"{PANS} {face}"), None)
+
+
+def _shingle(derived: Derived, face: str) -> str | None:
+    """The pattern that a face's shingles are cut to, where they are made in the shop."""
+    return f"{face}-1" if isinstance(_made(derived, face), FaceShingles) else None
+
+
 def _piece(derived: Derived, face: str, panel: Panel) -> str | None:
     """The pattern that a pan made in the shop is cut to."""
-    made = next((one.form for one in derived.openings if one.id == f"{PANS} {face}"), None)
+    made = _made(derived, face)
     return made.pattern_of(panel.n) if isinstance(made, FacePans) else None
 
 
@@ -98,8 +107,9 @@ def _in_space(derived: Derived, face: str, panel: Panel) -> list[list[float]]:
 
 
 def _blank(system: PanelSystem | None, panel: Panel, metal: MetalSpec) -> Answer | None:
-    """The blank of a panel made in the shop; ``None`` of one that is bought, or of which only a coverage is known."""
-    if system is None or system.made != "shop":
+    """The blank of a panel made in the shop; ``None`` of one that is bought, of shingles, and where only a coverage is
+    known."""
+    if system is None or system.made != "shop" or shingles_of(system) is not None:
         return None
     try:
         girth = blank_width(system, metal)

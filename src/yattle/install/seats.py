@@ -25,7 +25,7 @@ def beside_seams(derived: Derived, run: DerivedRun) -> tuple[Zone, ...]:
     zones = list[Zone]()
     for face in own.edge.facets:
         rule = derived.job.panel_rule(face)
-        if rule.fill == "zed":
+        if rule.fill != "strips":
             half = rule.seam / 2 + _REACH
             zones += [(at - half, at + half) for at in _along(derived, own, face)]
     return _merged(zones)

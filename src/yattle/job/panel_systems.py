@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from yattle.job.model import Job
 from yattle.panels import PanelSystem, derive_profile, find
 from yattle.roof.panels import PanelRule
@@ -15,9 +17,17 @@ def ruled_by(rule: PanelRule, system: PanelSystem | None) -> PanelRule:
     rules = system.rules
     return rule.but(system=system.name, coverage=system.pitch_of_seams, seam=system.seam if seamed else 0.0,
                     height=derive_profile(system).height,
-                    fill="zed" if seamed else "strips", hem=rules.eave_hem, hooked=rules.eave == "hooked",
+                    fill=_fill(system), hem=rules.eave_hem, hooked=rules.eave == "hooked",
                     at_ridge=rules.turn_up if rules.ridge == "tray" else 0.0,
                     at_wall=rules.turn_up if rules.wall == "tray" else 0.0)
+
+
+def _fill(system: PanelSystem) -> Literal["zed", "strips", "tape"]:
+    """What closes a system's upper ends beneath a trim: zeds between standing seams, strips cut to a profile; on
+    shingles, whose locks lie flat, the trim's tape."""
+    if system.kind == "shingle":
+        return "tape"
+    return "zed" if system.kind in ("standing seam", "snap seam") else "strips"
 
 
 def with_system(job: Job, name: str, face: str = "") -> Job:

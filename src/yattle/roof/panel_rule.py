@@ -40,7 +40,8 @@ class PanelRule(Value):
         begins, how far it laps over the lower one
     ``plates``: how far the plate or flange of an opening lies to either side of it, by its id: where the start is
         worked out, seams keep clear of it if they can
-    ``fill``: what closes the space under a cap: a ``zed`` between two seams, or ``strips`` cut to the profile
+    ``fill``: what closes the space under a cap: a ``zed`` between two seams, ``strips`` cut to the
+        profile, or the trim's own ``tape`` where locks lie flat
     """
 
     coverage: Annotated[float, Field(gt=50, le=2000)] = 500.0
@@ -59,7 +60,7 @@ class PanelRule(Value):
     system: Annotated[str, Field(max_length=60)] = ""
     seam: Annotated[float, Field(ge=0, le=200)] = 0.0
     height: Annotated[float, Field(ge=0, le=500)] = 0.0
-    fill: Literal["zed", "strips"] = "zed"
+    fill: Literal["zed", "strips", "tape"] = "zed"
     split_at: Annotated[tuple[tuple[Annotated[str, Field(max_length=400)], Annotated[float, Field(ge=0, le=3000)],
                                     Annotated[float, Field(ge=0, le=6000)]], ...], Field(max_length=1000)] = ()
     plates: Annotated[tuple[tuple[Annotated[str, Field(max_length=400)], Annotated[float, Field(ge=0, le=3000)]], ...],
