@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 import random
 
 import numpy as np
@@ -10,7 +11,8 @@ import pytest
 import shapely
 
 from samples import metal
-from yattle.details.forms import develop_form
+from yattle.details.drops import Piece, leaks
+from yattle.details.forms import develop_form, tilted
 from yattle.details.three_pans import ThreePans
 from yattle.errors import InputError
 
@@ -128,3 +130,14 @@ def test_random_ones_fold_up(seed):
                 height=height, lock=draw.uniform(5, 0.5 * height), taper=height * draw.uniform(1.0, 3.0), keep=draw.uniform(3, 0.6 * height),
                 coverage=draw.uniform(250, 650), head=draw.uniform(15, 35))
     assert develop_form(made).max_gap < 0.05
+
+
+@pytest.mark.parametrize("school", ["relieved", "offset"])
+@pytest.mark.parametrize(("over", "hand", "cross"), CASES)
+def test_drops_stay_on_top_of_the_pans_and_get_under_where_the_upper_go_on_first(over, hand, cross, school):
+    made = form(over, hand, cross=cross, school=school)
+    assert made.lost_drops() == ()
+    pieces = [Piece(tilted(surface, 15.0), True) for surface in made.surfaces() if not surface.paper]
+    fall = math.tan(math.radians(15.0))
+    wrong = leaks(pieces[::-1], [], lambda x, y: y * fall - 50.0)
+    assert wrong and all("in under the lower" in leak.says for leak in wrong)

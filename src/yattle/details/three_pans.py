@@ -3,17 +3,21 @@ kept apart from the others' seams."""
 
 from __future__ import annotations
 
+import math
 from typing import Any, Literal
 
 from yattle.bounds import Id, Size, SizeOrNone
 from yattle.details.common import Finding
+from yattle.details.drops import Leak, Piece, leaks
 from yattle.details.feet import UP
-from yattle.details.forms import Form
+from yattle.details.forms import Form, tilted
 from yattle.details.pan_shape import CLEAR, PanShape, Place, SeamSide
 from yattle.errors import InputError
 from yattle.pattern.body import Body
 from yattle.pattern.surface import Surface
 
+_FALL = 15.0  # degrees: the fall on which drops are followed; they go the same way on any
+_BENEATH = 50.0  # mm that the bare roof lies under the pans there
 _ROOM = 3.0  # mm less than the head's allowance that a foot is turned under, so that it goes in
 _TRIM = 2.0  # mm that a leg is lower where its lock is cut off
 
@@ -138,6 +142,12 @@ class ThreePans(Form):
         outs = [self.height * n / 50 for n in range(51)]
         cut = max(self.layers_at(1.0, out) for out in outs)
         return cut, max(self.but(school="offset").layers_at(1.0, out) for out in outs)
+
+    def lost_drops(self) -> tuple[Leak, ...] | None:
+        fall = math.tan(math.radians(_FALL))
+        pieces = [Piece(tilted(surface, _FALL), surface.name.startswith("lower") or self.over == "two over one")
+                  for surface in self.surfaces() if not surface.paper]
+        return tuple(leaks(pieces, [], lambda x, y: y * fall - _BENEATH))
 
     # -- what is said -----------------------------------------------------------------------------------
 
