@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Any
 
 import numpy as np
 import shapely
 
+from yattle.built.checked import Checked, check_built
+from yattle.built.cover import CLOSED, SHORT, Cover
 from yattle.built.frames import built_up, face_axes
 from yattle.built.placed import PlacedPiece, WithoutPlace, places_of
 from yattle.derive.derived import Derived
@@ -15,23 +18,53 @@ from yattle.roof.panel_edges import FOOT, HEAD, sides_of
 from yattle.roof.panels import Panel
 
 Answer = dict[str, Any]
-UNCHECKED = "not held against their neighbours yet: bears, clash, cover, hook, open, water, sealant, goes in"
-"""What is said as long as the rows of the check are not worked out."""
+UNCHECKED = ("not checked yet: clash, hook, open, water, sealant, goes in; bears and cover of anything but trims on "
+             "their faces and in their own laps")
+"""What is said as long as not all rows of the check are worked out."""
 
 
 def built_answer(derived: Derived) -> Answer:
-    """Places of all pieces, panels and decks. Places in mm, in the roof's coordinates. It is not ``ok`` as long as
-    nothing has been held against its neighbours, and says so."""
+    """Places of all pieces, panels and decks, and what the check says. Places in mm, in the roof's coordinates. It is
+    not ``ok`` as long as not everything has been held against its neighbours, and says so."""
     pieces, missing = places_of(derived)
+    checked = check_built(derived, pieces)
     findings = [{"row": "place", "says": f"{one.pattern} has no place: {one.why}"} for one in missing]
+    findings += list(said_of(checked))
     findings.append({"row": "check", "says": UNCHECKED})
-    return {"format": "yattle-built/1", "ok": False, "reasons": [_counted(missing), UNCHECKED],
+    return {"format": "yattle-built/1", "ok": False,
+            "reasons": [*(one["says"] for one in said_of(checked)), _counted(missing), UNCHECKED],
             "pieces": [_piece(derived, piece) for piece in pieces],
             "panels": [_panel(derived, facet, panel, sides[panel.n]) for facet in derived.roof.facets
                        for sides in [sides_of(derived.roof, derived.panels[facet.id])]
                        for panel in derived.panels[facet.id].panels],
             "structure": [_deck(facet) for facet in derived.roof.facets],
-            **{row: [] for row in ("contacts", "clashes", "covers", "hooks", "open", "water")}, "findings": findings}
+            "contacts": [{"piece": one.piece, "on": one.on, "gap": one.gap, "ok": one.ok, "at": list(one.at)}
+                         for one in checked.contacts if not one.ok],
+            "covers": [{"over": one.over, "under": one.under, "have": one.have, "want": one.want, "ok": one.ok,
+                        "at": list(one.at)} for one in checked.covers],
+            **{row: [] for row in ("clashes", "hooks", "open", "water")}, "findings": findings}
+
+
+def said_of(checked: Checked) -> Iterator[Answer]:
+    """What fails, by how much, where, and what would do."""
+    for one in checked.contacts:
+        if not one.ok:
+            yield {"row": "bears", "at": list(one.at), "says": f"{one.piece} stands {one.gap:.1f} mm off {one.on}: no "
+                   "part of it lies there; measure the edge's pitch and the panels' height again, or make it anew"}
+    for lap in checked.covers:
+        if says := _lap_says(lap):
+            yield {"row": "cover", "at": list(lap.at), "says": says}
+
+
+def _lap_says(lap: Cover) -> str:
+    """What is wrong with a lap; empty where nothing is."""
+    pair = f"{lap.over} lies {lap.have:.0f} mm over {lap.under}, {lap.want:.0f} wanted"
+    if lap.have < lap.want - SHORT:
+        return f"{pair}: {lap.want - lap.have:.0f} short; make one of them longer by that"
+    if lap.closed < CLOSED:
+        return (f"{lap.over} does not close over {lap.under}: {lap.closed:.0%} of its sheet lies on it; a leg or a "
+                "fold of one of them is wrong, measure both sections")
+    return f"{pair}: one of them is {lap.have - lap.want:.0f} too long" if lap.long else ""
 
 
 def _counted(missing: list[WithoutPlace]) -> str:

@@ -1,0 +1,63 @@
+"""Bears: whether a piece touches the face that it should lie on."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from yattle.built.standing import Standing
+from yattle.pattern.surface import Array
+
+TOUCHES = 1.0  # mm: how far a piece may stand off what it lies on; a lap's two sheets of 0.6 are less
+_SEAT = 12.0  # mm: a part narrower than this over the piece's length is a hem or a stiffening, no seat
+
+
+@dataclass(frozen=True)
+class Ground:
+    """What is under a trim on one face: ``on`` its name, a point of the deck's plane and the plane's normal, and how
+    high above it, mm, a piece may lie: on the deck, on the panels' flats, on seams or closures."""
+
+    on: str
+    at: Array
+    normal: Array
+    heights: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class Contact:
+    """A piece on something: ``gap`` mm between what should touch."""
+
+    piece: str
+    on: str
+    gap: float
+    at: tuple[float, float, float]
+
+    @property
+    def ok(self) -> bool:
+        return self.gap <= TOUCHES
+
+
+def contact(piece: Standing, ground: Ground) -> Contact:
+    """How far the part of a piece that lies best on the ground is off it, at its worst corner; from the shape alone."""
+    best = Contact(piece.name, ground.on, float("inf"), (0.0, 0.0, 0.0))
+    long = max(float(np.ptp(part, axis=0).max()) for part in piece.parts)
+    for part, size in zip(piece.parts, piece.sizes, strict=True):
+        if size < _SEAT * long / 2:
+            continue
+        high = (part - ground.at) @ ground.normal
+        for height in ground.heights:
+            worst = int(np.argmax(np.abs(high - height)))
+            gap = float(abs(high[worst] - height))
+            if gap < best.gap:
+                x, y, z = (float(c) for c in part[worst])
+                best = Contact(piece.name, ground.on, gap, (x, y, z))
+    return best
+
+
+def contacts(pieces: Iterable[tuple[Standing, tuple[Ground, ...]]]) -> Iterator[Contact]:
+    """Each piece on each of its grounds."""
+    for piece, grounds in pieces:
+        for ground in grounds:
+            yield contact(piece, ground)

@@ -1,0 +1,119 @@
+"""Cover: how far the pieces of a run lie over each other, measured on the pieces as they stand."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+
+from yattle.built.standing import Standing
+from yattle.pattern.surface import Array
+
+LONG = 3.0  # mm more than wanted that are no fault: what marking out and setting scatter together
+CLOSED = 0.7  # of the upper piece's sheet in a lap: hems are cut back there, so that it is not all of it
+SHORT = 1.0  # mm that a lap may be shorter than wanted: what marking out scatters
+_APART = 3.0  # mm: sheets farther apart are not laid on each other; two laps in one place are less
+_LEAN = 0.9995  # cosine: parts that are not parallel do not lie on each other
+
+
+@dataclass(frozen=True)
+class WantedLap:
+    """Piece ``over`` is to lie over piece ``under`` by ``want`` mm, by their names."""
+
+    over: str
+    under: str
+    want: float
+
+
+@dataclass(frozen=True)
+class Cover:
+    """A lap as it is: ``have`` mm of the ``want`` ones; ``closed``: what part of the upper piece's sheet in the lap
+    lies on the lower one, from 0 to 1; ``at`` its middle."""
+
+    over: str
+    under: str
+    have: float
+    want: float
+    closed: float
+    at: tuple[float, float, float]
+
+    @property
+    def ok(self) -> bool:
+        return self.have >= self.want - SHORT and self.closed >= CLOSED
+
+    @property
+    def long(self) -> bool:
+        """Whether it laps by more than it should, so that a piece is too long or in the wrong place."""
+        return self.have > self.want + LONG
+
+
+def cover(over: Standing, under: Standing, want: float) -> Cover:
+    """How far two pieces that follow each other lie on each other along their run: as far as the largest stretch that
+    their parts share goes; 0 where none of them lie on each other."""
+    way = _way(over, under)
+    far = float((_middle(under) - _middle(over)) @ way)
+    way = way if far > 0 else -way  # from the upper piece to the lower one
+    end = max(float((part @ way).max()) for part in over.parts)
+    shared = [_shared(upper, lower, way, normal) for upper, square in zip(over.parts, over.normals, strict=True)
+              for lower, normal in zip(under.parts, under.normals, strict=True)
+              if abs(float(square @ normal)) >= _LEAN and np.abs((upper - lower[0]) @ normal).max() <= _APART]
+    best = max(shared, key=lambda one: one.area, default=None)
+    sheet = sum(_within(part, square, way, end - want) for part, square in zip(over.parts, over.normals, strict=True))
+    x, y, z = (float(c) for c in (best.at if best is not None else (_middle(over) + _middle(under)) / 2))
+    closed = min(1.0, sum(one.area for one in shared) / sheet) if sheet > 0 else 0.0
+    return Cover(over.name, under.name, best.long if best is not None else 0.0, want, closed, (x, y, z))
+
+
+@dataclass(frozen=True)
+class _Stretch:
+    """What two parallel parts share: mm², mm along the run, its middle."""
+
+    area: float
+    long: float
+    at: Array
+
+
+def _middle(piece: Standing) -> Array:
+    return np.asarray(np.concatenate(piece.parts).mean(axis=0))
+
+
+def _way(over: Standing, under: Standing) -> Array:
+    """Along both pieces: the longest side of the longer one."""
+    sides = [side for piece in (over, under) for part in piece.parts for side in np.roll(part, -1, axis=0) - part]
+    longest = max(sides, key=lambda side: float(np.linalg.norm(side)))
+    return np.asarray(longest / np.linalg.norm(longest))
+
+
+def _axes(way: Array, normal: Array) -> tuple[Array, Array] | None:
+    """In a part's plane, along the run and across it; ``None`` of one that stands across the run."""
+    along = way - normal * float(way @ normal)
+    size = float(np.linalg.norm(along))
+    return None if size < 0.1 else (along / size, np.cross(normal, along / size))
+
+
+def _flat(ring: Array, along: Array, across: Array) -> shapely.Polygon:
+    return shapely.Polygon(np.column_stack((ring @ along, ring @ across))).buffer(0)
+
+
+def _shared(upper: Array, lower: Array, way: Array, normal: Array) -> _Stretch:
+    axes = _axes(way, normal)
+    if axes is None:
+        return _Stretch(0.0, 0.0, lower[0])
+    along, across = axes
+    both = shapely.intersection(_flat(upper, along, across), _flat(lower, along, across))
+    if both.is_empty:
+        return _Stretch(0.0, 0.0, lower[0])
+    low, _, high, _ = both.bounds
+    at = along * both.centroid.x + across * both.centroid.y + normal * float(lower[0] @ normal)
+    return _Stretch(float(both.area), float(high - low), at)
+
+
+def _within(part: Array, normal: Array, way: Array, begin: float) -> float:
+    """How much of a part lies beyond ``begin`` along the run, mm²."""
+    axes = _axes(way, normal)
+    if axes is None:
+        return 0.0
+    flat = _flat(part, *axes)
+    low, bottom, high, top = flat.bounds
+    return float(shapely.intersection(flat, shapely.box(max(begin, low), bottom, max(high, begin), top)).area)

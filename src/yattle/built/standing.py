@@ -1,0 +1,63 @@
+"""A piece folded up from its written pattern and put at its place: the check's own view of it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+
+from yattle.built.placed import PlacedPiece
+from yattle.pattern import Pattern
+from yattle.pattern.folded import FoldTree, fold_tree
+from yattle.pattern.surface import Array
+
+
+@dataclass(frozen=True)
+class Standing:
+    """``name`` as in the answer; ``parts``: the corners (n, 3) of its flat parts in the roof's coordinates, mm."""
+
+    name: str
+    pattern: str
+    parts: tuple[Array, ...]
+
+    @cached_property
+    def sizes(self) -> tuple[float, ...]:
+        """The area of each part, mm²."""
+        return tuple(float(np.linalg.norm(area_vector(part))) for part in self.parts)
+
+    @cached_property
+    def normals(self) -> tuple[Array, ...]:
+        """Square to each part, of length 1."""
+        return tuple(area_vector(part) / max(size, 1e-9) for part, size in zip(self.parts, self.sizes, strict=True))
+
+
+def area_vector(ring: Array) -> Array:
+    """Square to a plane ring of corners, as long as its area is large."""
+    from_first = ring - ring[0]
+    return np.asarray(np.cross(from_first[1:-1], from_first[2:]).sum(axis=0) / 2)
+
+
+def stand(pattern: Pattern, placed: PlacedPiece) -> Standing:
+    """A pattern folded up sharp, the part that its base lies in kept in the plane z = 0, then carried to its place."""
+    tree = _kept(fold_tree(pattern), placed.base)
+    turn, at = placed.place[:, :3], placed.place[:, 3]
+    name = pattern.id if pattern.qty == 1 else f"{pattern.id}/{placed.copy}"
+    return Standing(name, pattern.id, tuple(part.space @ turn.T + at for part in tree.folded()))
+
+
+def _kept(tree: FoldTree, base: tuple[float, float]) -> FoldTree:
+    """The tree folded up from the part that ``base`` lies in. Where the sheet has none there, from its largest one."""
+    import shapely
+
+    at = shapely.Point(base)
+    inside = (n for n, facet in enumerate(tree.facets) if shapely.Polygon(facet.flat).buffer(0).covers(at))
+    return replace(tree, base=next(inside, tree.base))
+
+
+def stand_all(patterns: Iterable[Pattern], placed: Iterable[PlacedPiece]) -> dict[str, Standing]:
+    """Every piece that has a place, by its name."""
+    known: Mapping[str, Pattern] = {pattern.id: pattern for pattern in patterns}
+    standing = (stand(known[one.pattern], one) for one in placed if one.pattern in known)
+    return {one.name: one for one in standing}

@@ -1,0 +1,61 @@
+"""Sound patterns made wrong in one thing, to see whether the check finds it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from yattle.pattern import Pattern
+from yattle.pattern.pattern import PatternFold, Point
+
+Mutant = Callable[[Pattern], Pattern | None]
+
+
+def longer(by: float) -> Mutant:
+    """The right half moved along the piece by so many mm: longer, below 0 shorter."""
+    def made(pattern: Pattern) -> Pattern | None:
+        left, _, right, _ = pattern.box
+        middle = (left + right) / 2
+
+        def at(p: Point) -> Point:
+            return (p[0] + by, p[1]) if p[0] > middle else p
+        return _moved(pattern, at)
+    return made
+
+
+def wider_leg(n: int, by: float) -> Mutant:
+    """All that lies above the middle of fold ``n`` and the next one, moved so many mm across: the leg between them
+    wider, below 0 narrower. ``None`` where there is no such leg."""
+    def made(pattern: Pattern) -> Pattern | None:
+        heights = sorted((fold.a[1] + fold.b[1]) / 2 for fold in pattern.folds if _level(fold))
+        if n + 1 >= len(heights) or heights[n + 1] - heights[n] < abs(by) + 5.0:
+            return None
+        line = (heights[n] + heights[n + 1]) / 2
+
+        def at(p: Point) -> Point:
+            return (p[0], p[1] + by) if p[1] > line else p
+        return _moved(pattern, at)
+    return made
+
+
+def turned(n: int, turn: Callable[[float], float]) -> Mutant:
+    """Fold ``n`` of those along the piece, from below, folded otherwise. ``None`` where there is none, or a hem."""
+    def made(pattern: Pattern) -> Pattern | None:
+        along = sorted((fold for fold in pattern.folds if _level(fold)), key=lambda fold: fold.a[1] + fold.b[1])
+        if n >= len(along) or along[n].kind != "fold" or abs(turn(along[n].turn)) > 179.0:
+            return None
+        wrong = along[n]
+        folds = tuple(fold.model_copy(update={"turn": turn(fold.turn)}) if fold.id == wrong.id else fold
+                      for fold in pattern.folds)
+        return pattern.model_copy(update={"folds": folds})
+    return made
+
+
+def _level(fold: PatternFold) -> bool:
+    return abs(fold.a[1] - fold.b[1]) < 1e-6 and abs(fold.a[0] - fold.b[0]) > 1.0
+
+
+def _moved(pattern: Pattern, at: Callable[[Point], Point]) -> Pattern:
+    folds = tuple(fold.model_copy(update={"a": at(fold.a), "b": at(fold.b)}) for fold in pattern.folds)
+    return pattern.model_copy(update={
+        "outline": tuple(at(p) for p in pattern.outline), "folds": folds,
+        "holes": tuple(tuple(at(p) for p in hole) for hole in pattern.holes)})

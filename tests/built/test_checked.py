@@ -1,0 +1,148 @@
+"""Bears and cover: sums by hand on plates, silence on sound roofs, and single faults that are found."""
+
+from __future__ import annotations
+
+import json
+import random
+from functools import lru_cache
+
+import numpy as np
+import pytest
+from mutants import longer, turned, wider_leg
+
+from yattle.built.answer import said_of
+from yattle.built.bears import Ground, contact
+from yattle.built.checked import Checked, check_built
+from yattle.built.cover import cover
+from yattle.built.placed import places_of
+from yattle.built.standing import Standing, stand_all
+from yattle.derive import derive
+from yattle.job import Job, demo_path, load
+from yattle.job.panel_systems import with_system
+from yattle.panels import library
+from yattle.roof import RoofPlan
+from yattle.roof.starts import STARTS
+
+JOBS = ("net-shed", "sail-loft", "gable", "hip", "gable with a wing", "gable with a lean-to", "single slope")
+UP = np.array([0.0, 0.0, 1.0])
+
+
+@lru_cache(maxsize=16)
+def derived_of(name, system="double seam 430 x 25"):
+    known = "-" in name and " " not in name
+    return derive(load(demo_path(name)) if known else with_system(Job(name=name, roof=STARTS[name]), system))
+
+
+@lru_cache(maxsize=16)
+def placed_of(name):
+    return tuple(places_of(derived_of(name))[0])
+
+
+def checked(name, *wrong):
+    """A job's roof with some of its patterns exchanged for wrong ones of the same id."""
+    derived, other = derived_of(name), {pattern.id: pattern for pattern in wrong}
+    return check_built(derived, placed_of(name), [other.get(pattern.id, pattern) for pattern in derived.patterns],
+                       frozenset(other) or None)
+
+
+def trouble(found: Checked):
+    return [one["says"] for one in said_of(found)]
+
+
+def plate(name, x, z=0.0, tilt=0.0):
+    """1,000 along x, 150 across, its far edge ``tilt`` mm higher."""
+    ring = [(x, 0, z), (x + 1000, 0, z), (x + 1000, 150, z + tilt), (x, 150, z + tilt)]
+    return Standing(name, name, (np.array(ring, dtype=float),))
+
+
+@pytest.mark.parametrize(("z", "tilt", "gap"), [(0.0, 0.0, 0.0), (25.0, 0.0, 0.0), (3.0, 0.0, 3.0), (22.0, 0.0, 3.0), (0.0, 4.0, 4.0),
+                                                (13.0, 0.0, 12.0)])
+def test_a_plate_over_a_deck_and_over_seams_by_hand(z, tilt, gap):
+    """It may lie on the deck or 25 above it: what it is off the nearer one, at its worst corner."""
+    found = contact(plate("P", 0.0, z, tilt), Ground("deck", np.zeros(3), UP, (0.0, 25.0)))
+    assert found.gap == pytest.approx(gap) and found.ok == (gap <= 1.0)
+
+
+@pytest.mark.parametrize(("x", "have"), [(900.0, 100.0), (-900.0, 100.0), (910.0, 90.0), (880.0, 120.0), (1000.0, 0.0), (1200.0, 0.0)])
+def test_two_plates_over_each_other_by_hand(x, have):
+    """From 0 to 1,000 and from x on, either side: what both have of the run; a sheet's thickness apart is on each other."""
+    found = cover(plate("A", 0.0, 0.6), plate("B", x), 100.0)
+    assert found.have == pytest.approx(have) and found.ok == (have >= 99.0) and found.long == (have > 103.0)
+    assert found.closed == pytest.approx(min(have / 100.0, 1.0))
+    assert not cover(plate("A", 0.0, 6.0), plate("B", x), 100.0).ok, "6 mm apart they do not lie on each other"
+
+
+@pytest.mark.parametrize("name", JOBS)
+def test_on_sound_roofs_it_is_silent_and_looks_at_every_trim_and_lap(name):
+    derived, found = derived_of(name), checked(name)
+    assert trouble(found) == []
+    standing = stand_all(derived.patterns, placed_of(name))
+    joints = sum(max(0, len([p for p in run.pieces if p.id in standing]) - 1) for run in derived.runs)
+    assert len(found.covers) == joints > 0
+    looked = {one.piece for one in found.contacts}
+    left = {p.id for run in derived.runs for p in run.pieces if p.id in standing} - looked
+    assert all(next(run for run in derived.runs if any(p.id == one for p in run.pieces)).run.kind in ("pitch-break", "valley")
+               for one in left), left
+    assert max(one.gap for one in found.contacts) < 0.1
+
+
+@pytest.mark.parametrize("seed", range(10))
+def test_on_random_sound_roofs_it_is_silent(seed):
+    """Any start, any system of the library, pitches from 3 to 60 degrees."""
+    rng = random.Random(seed)
+    plan = json.loads(STARTS[rng.choice(sorted(STARTS))].model_dump_json())
+    for block in plan["blocks"]:
+        block["pitch"] = rng.choice([3, 6, 12, 18, 25, 30, 38, 45, 52, 60])
+    job = with_system(Job(name="x", roof=RoofPlan.model_validate_json(json.dumps(plan))), rng.choice(sorted(s.name for s in library())))
+    derived = derive(job)
+    found = check_built(derived, places_of(derived)[0])
+    assert found.contacts and trouble(found) == []
+
+
+@pytest.mark.parametrize("name", ["net-shed", "hip", "gable"])
+def test_a_length_that_is_10_off_is_told_by_its_millimetres(name):
+    """Every piece whose middle lies on the lap's side: 10 shorter laps 10 less, 10 longer 10 more."""
+    derived, sound = derived_of(name), checked(name)
+    patterns = {pattern.id: pattern for pattern in derived.patterns}
+    seen = 0
+    for lap in sound.covers:
+        for piece in (lap.over, lap.under):
+            for by in (-10.0, 10.0):
+                after = {(one.over, one.under): one for one in checked(name, longer(by)(patterns[piece])).covers}[lap.over, lap.under]
+                if abs(after.have - lap.have) > 1.0:
+                    assert after.have == pytest.approx(lap.have + by, abs=0.01) and after.ok == (by > 0) and after.long == (by > 0)
+                    seen += 1
+    assert seen == 2 * len(sound.covers), "one of the two pieces moves its end in the lap"
+
+
+@pytest.mark.parametrize("name", ["net-shed", "hip"])
+@pytest.mark.parametrize(("mutant", "least"), [(lambda n: wider_leg(n, 5.0), 0.7), (lambda n: wider_leg(n, -5.0), 0.7),
+                                               (lambda n: turned(n, lambda t: -t), 0.4), (lambda n: turned(n, lambda t: t + 5.0), 0.5)])
+def test_most_wrong_legs_and_folds_are_found(name, mutant, least):
+    """Not all: what lies neither on the face nor in a lap is the business of rows that are still to come."""
+    derived = derived_of(name)
+    looked = {one.piece for one in checked(name).contacts}
+    wrong = [made for pattern in derived.patterns if pattern.id in looked for n in range(6)
+             if (made := mutant(n)(pattern)) is not None]
+    seen = sum(bool(trouble(checked(name, one))) for one in wrong)
+    assert len(wrong) > 25 and seen / len(wrong) >= least, (seen, len(wrong))
+
+
+def test_panels_made_higher_after_the_trims_are_found_on_every_cap_and_rake():
+    """Trims for seams of 25, panels of 50: caps on their closures and rakes on seams hang 25 too low."""
+    high = next(s for s in library() if s.kind == "standing seam" and s.rules is not None and max(y for _, y in s.profile) > 35.0)
+    other = derived_of("gable", high.name)
+    found = check_built(other, placed_of("gable"), derived_of("gable").patterns)
+    assert any(not one.ok for one in found.contacts)
+    assert all("stands" in says and "mm off" in says for says in trouble(found)[:1])
+
+
+def test_two_pieces_exchanged_are_found_where_they_differ():
+    """A long and a short piece of one run put in each other's place leave a gap or lap too far."""
+    derived = derived_of("sail-loft")
+    run = next(run for run in derived.runs if not run.run.layer and len(run.pieces) > 1 and
+               abs(run.pieces[0].pattern.length - run.pieces[1].pattern.length) > 20.0 and run.pieces[0].id in
+               {one.over for one in checked("sail-loft").covers} | {one.under for one in checked("sail-loft").covers})
+    a, b = run.pieces[0].pattern, run.pieces[1].pattern
+    wrong = a.model_copy(update={"id": b.id}), b.model_copy(update={"id": a.id})
+    assert trouble(checked("sail-loft", *wrong))
