@@ -5,7 +5,7 @@ BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 WARM := $(VENV)/.warm
 
-.PHONY: setup demo test checks lint types imports unit bench screenshots picture formats fold-table nest-table shapes-table details clean
+.PHONY: setup demo test checks lint types imports unit bench screenshots picture formats fold-table nest-table built-table shapes-table details clean
 
 setup: $(READY) $(WARM)
 
@@ -60,6 +60,9 @@ details: setup
 
 clean:
 	rm -rf $(VENV) build .pytest_cache .mypy_cache .ruff_cache .hypothesis .import_linter_cache
+
+built-table: setup
+	$(BIN)/python tools/built_page.py docs/built.md
 
 nest-table: setup
 	$(BIN)/python tools/nest_table.py docs/nesting.md

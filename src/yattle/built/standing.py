@@ -16,11 +16,13 @@ from yattle.pattern.surface import Array
 
 @dataclass(frozen=True)
 class Standing:
-    """``name`` as in the answer; ``parts``: the corners (n, 3) of its flat parts in the roof's coordinates, mm."""
+    """``name`` as in the answer; ``parts``: the corners (n, 3) of its flat parts in the roof's
+    coordinates, mm; ``flats``: the same corners (n, 2) on its sheet."""
 
     name: str
     pattern: str
     parts: tuple[Array, ...]
+    flats: tuple[Array, ...] = ()
 
     @cached_property
     def sizes(self) -> tuple[float, ...]:
@@ -44,7 +46,9 @@ def stand(pattern: Pattern, placed: PlacedPiece) -> Standing:
     tree = _kept(fold_tree(pattern), placed.base)
     turn, at = placed.place[:, :3], placed.place[:, 3]
     name = pattern.id if pattern.qty == 1 else f"{pattern.id}/{placed.copy}"
-    return Standing(name, pattern.id, tuple(part.space @ turn.T + at for part in tree.folded()))
+    folded = tree.folded()
+    return Standing(name, pattern.id, tuple(part.space @ turn.T + at for part in folded),
+                    tuple(part.flat for part in folded))
 
 
 def _kept(tree: FoldTree, base: tuple[float, float]) -> FoldTree:

@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from yattle.brake import FoldOrder, best_order
+from yattle.built import built_answer
 from yattle.csv_tables import in_style
 from yattle.derive.derived import Derived, worst_first
 from yattle.derive.graph import derive
@@ -23,6 +24,7 @@ from yattle.install.predrill import drilled
 from yattle.job.log import log_csv
 from yattle.job.store import as_text, parse
 from yattle.measure import UNITS
+from yattle.papers.built import built_to_glb
 from yattle.papers.cards import write_fold_cards
 from yattle.papers.cut_sheet import write_cut_sheet
 from yattle.papers.dxf import drawing_to_dxf
@@ -80,6 +82,8 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None],
         put("roof-plan.dxf", roof_to_dxf(derived))
         put("models/roof.glb", roof_to_glb(derived.roof, derived.job.metal_used.colour))
         put("panel-list.csv", panel_list(derived))
+        put("built.json", _json(built := built_answer(derived)))
+        put("models/built.glb", built_to_glb(derived, built))
     say("papers")
     if derived.nest.used:
         write_cut_sheet(derived, out / "papers" / "cut-sheet.pdf")

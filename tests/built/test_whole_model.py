@@ -1,0 +1,45 @@
+"""The roof as one glTF: every piece, panel and deck under its name, at its place; ``plan`` writes it beside its places."""
+
+from __future__ import annotations
+
+import io
+import json
+
+import numpy as np
+import pytest
+import trimesh
+
+from yattle.built import built_answer
+from yattle.built.placed import places_of
+from yattle.built.standing import stand_all
+from yattle.derive import derive
+from yattle.job import demo_path, load
+from yattle.papers.built import built_to_glb
+from yattle.papers.pack import write_pack
+
+
+@pytest.mark.parametrize("name", ["net-shed", "sail-loft"])
+def test_all_that_has_a_place_is_there_where_it_stands(name):
+    """In metres with y up: x stays, the roof's z is y, its y is −z. The area of a piece's mesh is that of its folded parts."""
+    derived = derive(load(demo_path(name)))
+    answer = built_answer(derived)
+    meshes = trimesh.load(io.BytesIO(built_to_glb(derived, answer)), file_type="glb").geometry
+    standing = stand_all(derived.patterns, places_of(derived)[0])
+    assert set(meshes) == {one["pattern"] for one in answer["pieces"]} | {one["id"] for kind in ("panels", "structure")
+                                                                         for one in answer[kind]}
+    assert len(standing) == len(answer["pieces"])
+    for piece, stands in standing.items():
+        corners = np.concatenate(stands.parts)
+        seen = meshes[piece].vertices * 1000
+        assert np.abs(np.sort(seen[:, 0]) - np.sort(corners[:, 0])).max() < 0.01
+        assert seen[:, 1].max() == pytest.approx(corners[:, 2].max(), abs=0.01)
+        assert -seen[:, 2].min() == pytest.approx(corners[:, 1].max(), abs=0.01)
+        assert meshes[piece].area * 1e6 == pytest.approx(sum(stands.sizes), rel=1e-3)
+
+
+def test_plan_writes_places_and_model(tmp_path):
+    derived = derive(load(demo_path("net-shed")))
+    written = write_pack(derived, tmp_path)["files"]
+    assert {"built.json", "models/built.glb"} <= set(written)
+    assert json.loads((tmp_path / "built.json").read_text())["format"] == "yattle-built/1"
+    assert (tmp_path / "models" / "built.glb").read_bytes()[:4] == b"glTF"
