@@ -8,11 +8,8 @@ import sys
 from collections.abc import Iterator
 from pathlib import Path
 
-sys.path.insert(0, str(Path(__file__).parent.parent / "tests" / "built"))
-
-from mutants import Mutant, longer, turned, wider_leg
-
 from yattle.built.checked import Checked, check_built
+from yattle.built.mutants import Mutant, longer, turned, wider_leg
 from yattle.built.placed import PlacedPiece, places_of
 from yattle.derive import Derived, derive
 from yattle.job import Job, demo_path, load

@@ -8,12 +8,12 @@ from functools import lru_cache
 
 import numpy as np
 import pytest
-from mutants import longer, turned, wider_leg
 
 from yattle.built.answer import said_of
 from yattle.built.bears import Ground, contact
 from yattle.built.checked import Checked, check_built
 from yattle.built.cover import cover
+from yattle.built.mutants import longer, turned, wider_leg
 from yattle.built.placed import places_of
 from yattle.built.standing import Standing, stand_all
 from yattle.derive import derive

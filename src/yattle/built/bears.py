@@ -40,7 +40,7 @@ class Contact:
 
 
 def contact(piece: Standing, ground: Ground) -> Contact:
-    """How far the part of a piece that lies best on the ground is off it, at its worst corner; from the shape alone."""
+    """How many mm the part of a piece that lies best on the ground is off it, at its worst corner; by shape alone."""
     best = Contact(piece.name, ground.on, float("inf"), (0.0, 0.0, 0.0))
     long = max(float(np.ptp(part, axis=0).max()) for part in piece.parts)
     for part, size in zip(piece.parts, piece.sizes, strict=True):

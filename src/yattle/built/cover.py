@@ -50,7 +50,7 @@ class Cover:
 
 def cover(over: Standing, under: Standing, want: float) -> Cover:
     """How far two pieces that follow each other lie on each other along their run: as far as the largest stretch that
-    their parts share goes; 0 where none of them lie on each other."""
+    their parts share goes; 0 where none of them lie on each other. In mm."""
     way = _way(over, under)
     far = float((_middle(under) - _middle(over)) @ way)
     way = way if far > 0 else -way  # from the upper piece to the lower one
@@ -66,7 +66,7 @@ def cover(over: Standing, under: Standing, want: float) -> Cover:
 
 
 @dataclass(frozen=True)
-class _Stretch:
+class _SharedPart:
     """What two parallel parts share: mm², mm along the run, its middle."""
 
     area: float
@@ -96,17 +96,17 @@ def _flat(ring: Array, along: Array, across: Array) -> shapely.Polygon:
     return shapely.Polygon(np.column_stack((ring @ along, ring @ across))).buffer(0)
 
 
-def _shared(upper: Array, lower: Array, way: Array, normal: Array) -> _Stretch:
+def _shared(upper: Array, lower: Array, way: Array, normal: Array) -> _SharedPart:
     axes = _axes(way, normal)
     if axes is None:
-        return _Stretch(0.0, 0.0, lower[0])
+        return _SharedPart(0.0, 0.0, lower[0])
     along, across = axes
     both = shapely.intersection(_flat(upper, along, across), _flat(lower, along, across))
     if both.is_empty:
-        return _Stretch(0.0, 0.0, lower[0])
+        return _SharedPart(0.0, 0.0, lower[0])
     low, _, high, _ = both.bounds
     at = along * both.centroid.x + across * both.centroid.y + normal * float(lower[0] @ normal)
-    return _Stretch(float(both.area), float(high - low), at)
+    return _SharedPart(float(both.area), float(high - low), at)
 
 
 def _within(part: Array, normal: Array, way: Array, begin: float) -> float:

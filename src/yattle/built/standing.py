@@ -31,18 +31,18 @@ class Standing:
 
     @cached_property
     def normals(self) -> tuple[Array, ...]:
-        """Square to each part, of length 1."""
+        """Square to each part, 1 mm long."""
         return tuple(area_vector(part) / max(size, 1e-9) for part, size in zip(self.parts, self.sizes, strict=True))
 
 
 def area_vector(ring: Array) -> Array:
-    """Square to a plane ring of corners, as long as its area is large."""
+    """Square to a plane ring of corners in mm, as long as its area in mm² is large."""
     from_first = ring - ring[0]
     return np.asarray(np.cross(from_first[1:-1], from_first[2:]).sum(axis=0) / 2)
 
 
 def stand(pattern: Pattern, placed: PlacedPiece) -> Standing:
-    """A pattern folded up sharp, the part that its base lies in kept in the plane z = 0, then carried to its place."""
+    """A pattern folded up sharp, the part that its base lies in kept at z = 0, then carried to its place, mm."""
     tree = _kept(fold_tree(pattern), placed.base)
     turn, at = placed.place[:, :3], placed.place[:, 3]
     name = pattern.id if pattern.qty == 1 else f"{pattern.id}/{placed.copy}"

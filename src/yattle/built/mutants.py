@@ -1,4 +1,4 @@
-"""Sound patterns made wrong in one thing, to see whether the check finds it."""
+"""Sound patterns made wrong in one thing, to see whether the check finds it: for its tests and its table."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ def wider_leg(n: int, by: float) -> Mutant:
 
 
 def turned(n: int, turn: Callable[[float], float]) -> Mutant:
-    """Fold ``n`` of those along the piece, from below, folded otherwise. ``None`` where there is none, or a hem."""
+    """Fold ``n`` of those along the piece, from below, turned by other degrees; ``None`` where it is none or a hem."""
     def made(pattern: Pattern) -> Pattern | None:
         along = sorted((fold for fold in pattern.folds if _level(fold)), key=lambda fold: fold.a[1] + fold.b[1])
         if n >= len(along) or along[n].kind != "fold" or abs(turn(along[n].turn)) > 179.0:
