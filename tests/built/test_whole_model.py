@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import io
 import json
+from dataclasses import replace
 
 import numpy as np
 import pytest
 import trimesh
 
 from yattle.built import built_answer
+from yattle.built.mutants import longer
 from yattle.built.placed import places_of
 from yattle.built.standing import stand_all
 from yattle.derive import derive
@@ -43,3 +45,19 @@ def test_plan_writes_places_and_model(tmp_path):
     assert {"built.json", "models/built.glb"} <= set(written)
     assert json.loads((tmp_path / "built.json").read_text())["format"] == "yattle-built/1"
     assert (tmp_path / "models" / "built.glb").read_bytes()[:4] == b"glTF"
+
+
+def test_a_plan_whose_trims_do_not_lap_is_not_ok_and_is_written_all_the_same(tmp_path):
+    """One piece of a rake 10 too short, as if it came so from the detail: told with its millimetres; all papers are there."""
+    sound = derive(load(demo_path("net-shed")))
+    lap = built_answer(sound)["covers"][0]
+    run = next(run for run in sound.runs if any(piece.id == lap["under"] for piece in run.pieces))
+
+    def cut(piece):
+        return replace(piece, pattern=longer(-10.0)(piece.pattern)) if piece.id in (lap["under"], lap["over"]) else piece
+    wrong = replace(run, detail=replace(run.detail, pieces=tuple(cut(piece) for piece in run.pieces)))
+    derived = replace(sound, runs=tuple(wrong if one is run else one for one in sound.runs))
+    summary = write_pack(derived, tmp_path)
+    assert write_pack(sound, tmp_path / "sound")["ok"] and not summary["ok"]
+    assert any("10 short" in reason and lap["under"] in reason for reason in summary["reasons"])
+    assert {"built.json", "papers/fold-cards.pdf", "papers/site-pack.pdf"} <= set(summary["files"])

@@ -18,6 +18,8 @@ from yattle.roof.panel_edges import FOOT, HEAD, sides_of
 from yattle.roof.panels import Panel
 
 Answer = dict[str, Any]
+FITS = ("bears", "cover")
+"""Rows of the check whose findings say that pieces do not go together."""
 UNCHECKED = ("not checked yet: clash, hook, open, water, sealant, goes in; bears and cover of anything but trims on "
              "their faces and in their own laps")
 """What is said as long as not all rows of the check are worked out."""

@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from yattle.brake import FoldOrder, best_order
-from yattle.built import built_answer
+from yattle.built import FITS, built_answer
 from yattle.csv_tables import in_style
 from yattle.derive.derived import Derived, worst_first
 from yattle.derive.graph import derive
@@ -61,6 +61,7 @@ def write_pack(derived: Derived, out: Path, say: Callable[[str], None] = lambda 
 def _write(derived: Derived, out: Path, say: Callable[[str], None],
            cards: Future[list[str]]) -> dict[str, Any]:
     written: list[str] = []
+    unfit: list[str] = []
 
     def put(name: str, content: str | bytes) -> None:
         if isinstance(content, str) and name.endswith(".csv"):
@@ -84,6 +85,7 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None],
         put("panel-list.csv", panel_list(derived))
         put("built.json", _json(built := built_answer(derived)))
         put("models/built.glb", built_to_glb(derived, built))
+        unfit = [one["says"] for one in built["findings"] if one["row"] in FITS]
     say("papers")
     if derived.nest.used:
         write_cut_sheet(derived, out / "papers" / "cut-sheet.pdf")
@@ -97,7 +99,7 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None],
     if derived.job.log:
         put("log.csv", log_csv(derived.job.log))
     written += cards.result()
-    return _summary(derived, orders, written)
+    return _summary(derived, orders, written, unfit)
 
 
 @contextmanager
@@ -166,7 +168,9 @@ def _json(document: Any) -> str:
     return json.dumps(document, indent=1, sort_keys=True) + "\n"
 
 
-def _summary(derived: Derived, orders: dict[str, Any], written: list[str]) -> dict[str, Any]:
+def _summary(derived: Derived, orders: dict[str, Any], written: list[str], unfit: list[str]) -> dict[str, Any]:
+    """What is printed; ``unfit``: where the roof as built does not go together, which stops like what cannot be
+    made."""
     answer = derived.nest
     misfits, found = derived.misfits, worst_first((*derived.findings, *derived.misfits))
     proofs = [run.detail.max_gap for run in derived.runs]
@@ -175,6 +179,7 @@ def _summary(derived: Derived, orders: dict[str, Any], written: list[str]) -> di
     stops += [f"{run_id}: no fold order on {derived.job.brake.name}" for run_id, cost in orders.items()
               if cost is None]
     stops += [f"{u.copies} × {u.part}: {u.reason}" for u in answer.unplaced]
+    stops += unfit
     summary: dict[str, Any] = {
         "format": "yattle-plan/1", "ok": not (stops or misfits) and bool(derived.patterns), "job": derived.job.name,
         "pieces": derived.piece_count, "patterns": len(derived.patterns), "max_gap": max(proofs, default=0.0),
