@@ -13,7 +13,8 @@ from yattle.built.answer import said_of
 from yattle.built.bears import Ground, contact
 from yattle.built.checked import Checked, check_built
 from yattle.built.cover import cover
-from yattle.built.mutants import longer, turned, wider_leg
+from yattle.built.hook import hook
+from yattle.built.mutants import longer, mirrored, turned, wider_leg
 from yattle.built.placed import places_of
 from yattle.built.standing import Standing, stand_all
 from yattle.derive import derive
@@ -30,7 +31,12 @@ UP = np.array([0.0, 0.0, 1.0])
 @lru_cache(maxsize=16)
 def derived_of(name, system="double seam 430 x 25"):
     known = "-" in name and " " not in name
-    return derive(load(demo_path(name)) if known else with_system(Job(name=name, roof=STARTS[name]), system))
+    return derive(load(demo_path(name)) if known else long_cuts(with_system(Job(name=name, roof=STARTS[name]), system)))
+
+
+def long_cuts(job):
+    """Nine metres are cut off the coil, so that pans are pieces."""
+    return job.but(rules=job.rules.but(max_crosscut=9000.0))
 
 
 @lru_cache(maxsize=16)
@@ -70,6 +76,37 @@ def test_two_plates_over_each_other_by_hand(x, have):
     assert found.have == pytest.approx(have) and found.ok == (have >= 99.0) and found.long == (have > 103.0)
     assert found.closed == pytest.approx(min(have / 100.0, 1.0))
     assert not cover(plate("A", 0.0, 6.0), plate("B", x), 100.0).ok, "6 mm apart they do not lie on each other"
+
+
+def pan(name, x, lock):
+    """500 wide, 1,000 up the slope, its lock 25 above its floor from ``lock[0]`` to ``lock[1]`` across, beside x."""
+    def flat(left, right, z):
+        return np.array([(left, 0, z), (right, 0, z), (right, 1000, z), (left, 1000, z)], dtype=float)
+    return Standing(name, name, (flat(x, x + 500, 0.0), flat(*lock, 25.0)))
+
+
+@pytest.mark.parametrize(("low", "high", "have"), [((500, 510), (500, 510), 10.0), ((500, 512), (500, 510), 10.0), ((500, 510), (500, 506), 6.0),
+                                                  ((500, 510), (490, 500), 0.0), ((500, 510), (495, 509), 9.0)])
+def test_two_locks_by_hand(low, high, have):
+    """Both over the right pan: what they share across. Each over its own side: they do not meet."""
+    found = hook(pan("A", 0.0, high), pan("B", 500.0, low), UP, np.array([0.0, 1.0, 0.0]))
+    assert found.have == pytest.approx(have) and found.ok == (have >= 8.0) and (have == 0 or found.long == pytest.approx(1000.0))
+
+
+@pytest.mark.parametrize("name", ["net-shed", "gable", "hip"])
+def test_every_seam_of_pans_made_in_the_shop_is_hooked_and_a_pan_of_the_other_hand_is_found(name):
+    """As many locks as seams between pans that are pieces; a mirrored pan meets its neighbours' locks nowhere, and a leg 5 mm
+    higher lifts its lock off theirs."""
+    derived = derived_of(name)
+    assert trouble(checked(name)) == []
+    hooks = checked(name).hooks
+    pans = {one.id: one for opening in derived.openings if opening.kind == "pans" for one in (p.pattern for p in opening.pieces)}
+    assert len(hooks) > 10 and {one.a.partition("/")[0] for one in hooks} <= set(pans)
+    for pattern in [pans[one.a.partition("/")[0]] for one in hooks][::5]:
+        said = trouble(checked(name, mirrored(pattern)))
+        assert any("reach 0.0 mm into each other" in says for says in said), pattern.id
+        high = wider_leg(1, 5.0)(pattern)
+        assert high is None or trouble(checked(name, high)), pattern.id
 
 
 @pytest.mark.parametrize("name", JOBS)

@@ -11,6 +11,7 @@ import shapely
 from yattle.built.checked import Checked, check_built
 from yattle.built.cover import CLOSED, SHORT, Cover
 from yattle.built.frames import built_up, face_axes
+from yattle.built.hook import HOLDS
 from yattle.built.placed import PlacedPiece, WithoutPlace, places_of
 from yattle.derive.derived import Derived
 from yattle.roof import Facet
@@ -18,10 +19,10 @@ from yattle.roof.panel_edges import FOOT, HEAD, sides_of
 from yattle.roof.panels import Panel
 
 Answer = dict[str, Any]
-FITS = ("bears", "cover")
+FITS = ("bears", "cover", "hook")
 """Rows of the check whose findings say that pieces do not go together."""
-UNCHECKED = ("not checked yet: clash, hook, open, water, sealant, goes in; bears and cover of anything but trims on "
-             "their faces and in their own laps")
+UNCHECKED = ("not checked yet: clash, open, water, sealant, goes in; bears of anything but trims and pans on their "
+             "faces, cover of anything but a trim's own laps, hook of anything but pans' locks")
 """What is said as long as not all rows of the check are worked out."""
 
 
@@ -44,7 +45,9 @@ def built_answer(derived: Derived) -> Answer:
                          for one in checked.contacts if not one.ok],
             "covers": [{"over": one.over, "under": one.under, "have": one.have, "want": one.want, "ok": one.ok,
                         "at": list(one.at)} for one in checked.covers],
-            **{row: [] for row in ("clashes", "hooks", "open", "water")}, "findings": findings}
+            "hooks": [{"a": one.a, "b": one.b, "have": one.have, "want": HOLDS, "ok": one.ok, "at": list(one.at)}
+                      for one in checked.hooks if not one.ok],
+            **{row: [] for row in ("clashes", "open", "water")}, "findings": findings}
 
 
 def said_of(checked: Checked) -> Iterator[Answer]:
@@ -56,6 +59,10 @@ def said_of(checked: Checked) -> Iterator[Answer]:
     for lap in checked.covers:
         if says := _lap_says(lap):
             yield {"row": "cover", "at": list(lap.at), "says": says}
+    for lock in checked.hooks:
+        if not lock.ok:
+            yield {"row": "hook", "at": list(lock.at), "says": f"the locks of {lock.a} and {lock.b} reach "
+                   f"{lock.have:.1f} mm into each other, {HOLDS:g} wanted: a lock or a pan's width or hand is wrong"}
 
 
 def _lap_says(lap: Cover) -> str:

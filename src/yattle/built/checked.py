@@ -11,7 +11,9 @@ import numpy as np
 from yattle.built.bears import Contact, Ground, contacts
 from yattle.built.cover import Cover, WantedLap, cover
 from yattle.built.frames import built_up
+from yattle.built.hook import Hook, hook
 from yattle.built.placed import PlacedPiece
+from yattle.built.seams import neighbours, pan_names
 from yattle.built.standing import Standing, stand_all
 from yattle.derive.derived import Derived
 from yattle.derive.roof_runs import base_id
@@ -23,26 +25,32 @@ _NO_SEAT = ("pitch-break",)  # held in the deck under the upper panels: its seat
 
 @dataclass(frozen=True)
 class Checked:
-    """The rows that are worked out: every contact and every lap that was looked at."""
+    """The rows that are worked out: every contact, lap and lock that was looked at."""
 
     contacts: tuple[Contact, ...]
     covers: tuple[Cover, ...]
+    hooks: tuple[Hook, ...]
 
 
 def check_built(derived: Derived, placed: Iterable[PlacedPiece], patterns: Iterable[Pattern] | None = None,
                 touching: frozenset[str] | None = None) -> Checked:
-    """Trims held against their faces and against their neighbours in the run. ``patterns``: the written ones, where
-    they are not those of the job; ``touching``: only what these pieces are part of."""
+    """Trims and pans held against their faces, and against their neighbours in the run and at their seams.
+    ``patterns``: the written ones, where they are not those of the job; ``touching``: only what pieces of these
+    patterns are part of."""
     def asked(*names: str) -> bool:
-        return touching is None or not touching.isdisjoint(names)
-    seats = [(name, grounds) for name, grounds in _seats(derived) if asked(name)]
+        return touching is None or not touching.isdisjoint(name.partition("/")[0] for name in names)
+    seats = [(name, grounds) for name, grounds in (*_seats(derived), *_floors(derived)) if asked(name)]
     laps = [lap for lap in _laps(derived) if asked(lap.over, lap.under)]
-    names = {name for name, _ in seats} | {name for lap in laps for name in (lap.over, lap.under)}
+    locks = [lock for lock in neighbours(derived) if asked(lock[0], lock[1])]
+    names = {name for name, _ in seats} | {name for lap in laps for name in (lap.over, lap.under)} | {
+        name for a, b, *_ in locks for name in (a, b)}
     standing = stand_all(derived.patterns if patterns is None else patterns,
-                         (one for one in placed if one.pattern in names))
+                         (one for one in placed if one.pattern in names or f"{one.pattern}/{one.copy}" in names))
     found = contacts((standing[name], grounds) for name, grounds in seats if name in standing)
-    return Checked(tuple(found), tuple(_held(standing, lap) for lap in laps
-                                       if lap.over in standing and lap.under in standing))
+    covers = (_held(standing, lap) for lap in laps if lap.over in standing and lap.under in standing)
+    hooks = (hook(standing[a], standing[b], normal, up) for a, b, normal, up in locks
+             if a in standing and b in standing)
+    return Checked(tuple(found), tuple(covers), tuple(hooks))
 
 
 def _held(standing: dict[str, Standing], lap: WantedLap) -> Cover:
@@ -63,6 +71,14 @@ def _seats(derived: Derived) -> Iterator[tuple[str, tuple[Ground, ...]]]:
             continue
         grounds = tuple(_ground(derived, face, run.run.over) for face in edge.facets)
         yield from ((piece.id, grounds) for piece in run.pieces)
+
+
+def _floors(derived: Derived) -> Iterator[tuple[str, tuple[Ground, ...]]]:
+    """Pans made in the shop lie with their floor on their face's flats."""
+    for face, names in pan_names(derived):
+        plane, high = derived.roof.facet(face).plane, built_up(derived, face)
+        ground = Ground(face, np.array(plane.at((0.0, 0.0))), np.array(plane.normal), (high.flat,))
+        yield from ((name, (ground,)) for name in names.values())
 
 
 def _ground(derived: Derived, face: str, over: float) -> Ground:

@@ -57,7 +57,7 @@ def cover(over: Standing, under: Standing, want: float) -> Cover:
     end = max(float((part @ way).max()) for part in over.parts)
     shared = [_shared(upper, lower, way, normal) for upper, square in zip(over.parts, over.normals, strict=True)
               for lower, normal in zip(under.parts, under.normals, strict=True)
-              if abs(float(square @ normal)) >= _LEAN and np.abs((upper - lower[0]) @ normal).max() <= _APART]
+              if abs(float(square @ normal)) >= _LEAN and lies_on(upper, lower[0], normal)]
     best = max(shared, key=lambda one: one.area, default=None)
     sheet = sum(_within(part, square, way, end - want) for part, square in zip(over.parts, over.normals, strict=True))
     x, y, z = (float(c) for c in (best.at if best is not None else (_middle(over) + _middle(under)) / 2))
@@ -92,7 +92,13 @@ def _axes(way: Array, normal: Array) -> tuple[Array, Array] | None:
     return None if size < 0.1 else (along / size, np.cross(normal, along / size))
 
 
-def _flat(ring: Array, along: Array, across: Array) -> shapely.Polygon:
+def lies_on(upper: Array, on: Array, normal: Array) -> bool:
+    """Whether a part lies on the plane through ``on`` (mm), square to ``normal``, by a few sheets."""
+    return bool(np.abs((upper - on) @ normal).max() <= _APART)
+
+
+def flat_on(ring: Array, along: Array, across: Array) -> shapely.Polygon:
+    """A ring in mm seen on the plane of two axes."""
     return shapely.Polygon(np.column_stack((ring @ along, ring @ across))).buffer(0)
 
 
@@ -101,7 +107,7 @@ def _shared(upper: Array, lower: Array, way: Array, normal: Array) -> _SharedPar
     if axes is None:
         return _SharedPart(0.0, 0.0, lower[0])
     along, across = axes
-    both = shapely.intersection(_flat(upper, along, across), _flat(lower, along, across))
+    both = shapely.intersection(flat_on(upper, along, across), flat_on(lower, along, across))
     if both.is_empty:
         return _SharedPart(0.0, 0.0, lower[0])
     low, _, high, _ = both.bounds
@@ -114,6 +120,6 @@ def _within(part: Array, normal: Array, way: Array, begin: float) -> float:
     axes = _axes(way, normal)
     if axes is None:
         return 0.0
-    flat = _flat(part, *axes)
+    flat = flat_on(part, *axes)
     low, bottom, high, top = flat.bounds
     return float(shapely.intersection(flat, shapely.box(max(begin, low), bottom, max(high, begin), top)).area)

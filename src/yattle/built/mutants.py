@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from itertools import pairwise
 
 from yattle.pattern import Pattern
 from yattle.pattern.pattern import PatternFold, Point
@@ -48,6 +49,17 @@ def turned(n: int, turn: Callable[[float], float]) -> Mutant:
                       for fold in pattern.folds)
         return pattern.model_copy(update={"folds": folds})
     return made
+
+
+def mirrored(pattern: Pattern) -> Pattern:
+    """The other hand: turned over about the middle of its widest leg, folds as they were."""
+    heights = sorted((fold.a[1] + fold.b[1]) / 2 for fold in pattern.folds if _level(fold))
+    low, high = max(pairwise(heights), key=lambda pair: pair[1] - pair[0], default=(pattern.box[1], pattern.box[3]))
+
+    def at(p: Point) -> Point:
+        return p[0], low + high - p[1]
+    made = _moved(pattern, at)
+    return made.model_copy(update={"outline": made.outline[::-1], "holes": tuple(hole[::-1] for hole in made.holes)})
 
 
 def _level(fold: PatternFold) -> bool:
