@@ -9,7 +9,9 @@ import pytest
 import shapely
 
 from samples import metal
+from yattle.details.face_pans import FacePans
 from yattle.details.forms import develop_form
+from yattle.details.pan_shape import PanHead, PanShape, SeamSide
 from yattle.details.pans import StandingPan
 from yattle.errors import InputError
 
@@ -93,3 +95,20 @@ def test_heads_are_hands_of_each_other():
     (piece,) = develop_form(pan(head="tray")).pieces
     hems = [fold.turn for fold in piece.pattern.folds if fold.kind == "hem" and fold.by == "tongs"]
     assert hems == [-180.0, -180.0, 180.0, 180.0], "behind the turn-up, and there back on itself, at both corners"
+
+
+@pytest.mark.parametrize("high", [300.0, 500.0])
+@pytest.mark.parametrize("first", [60.0, 215.0, 350.0])
+@pytest.mark.parametrize("trays", [(True, True), (True, False), (False, True), (False, False)])
+def test_a_pan_whose_head_steps_folds_up_its_turn_up_cut_free_of_the_sheet_beside_it(high, first, trays):
+    """Two heads, the right one ``high`` further up: where the floor goes on beside the lower turn-up, 3 mm are left between."""
+    floor = ((0.0, 0.0), (430.0, 0.0), (430.0, 2000.0 + high), (first, 2000.0 + high), (first, 2000.0), (0.0, 2000.0))
+    heads = (PanHead(left=(first, 2000.0 + high), right=(430.0, 2000.0 + high), rise=40.0, tray=trays[0]),
+             PanHead(left=(0.0, 2000.0), right=(first, 2000.0), rise=40.0, tray=trays[1] and first > 60.0))
+    seams = tuple(SeamSide(low=(x, 0.0), high=(x, top), side=side, height=25.0, lock=10.0, locks=locks, back=(40.0, 3.0))
+                  for x, top, side, locks in ((0.0, 2000.0, -1, 1), (430.0, 2000.0 + high, 1, 2)))
+    shape = PanShape(name="pan", floor=floor, heads=heads, seams=seams, hems=(((0.0, 0.0), (430.0, 0.0), 25.0),))
+    result = develop_form(FacePans(metal=metal(), shapes=(shape,), numbers=((1,),)))
+    assert result.max_gap < 0.05 and not list(result.misfits)
+    (lower,) = [face for face in shape.surface().faces if face.name == "turn-up" and min(y for _, y, _ in face.corners) < 2001.0]
+    assert max(x for x, _, _ in lower.corners) == pytest.approx(first - 3.0)

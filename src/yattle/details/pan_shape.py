@@ -177,11 +177,12 @@ class PanShape(Value):
     def _head(self, body: Body, floor: int, head: PanHead,
               legs: list[tuple[SeamSide, int]]) -> list[tuple[int, int, Array, Array]]:
         """A turn-up; of a tray with its pockets, whose closing creases are given back as (face, face, from, to)."""
-        ends = _at(head.left), _at(head.right)
+        ends = self._kept_back(head.left, head.right)
         plumb = _plumb(head.lean)
         back = -np.cross(UP, ends[1] - ends[0]) / float(np.linalg.norm(ends[1] - ends[0]))
         if not head.tray:
-            body.flap(floor, ends[1], ends[0], plumb * head.rise, back, "turn-up")
+            flap = body.add("turn-up", [ends[1], ends[0], ends[0] + plumb * head.rise, ends[1] + plumb * head.rise], back)
+            body.fold(floor, flap, ends[1], ends[0], "tongs", soft=self.soft)
             return []
         pocket = 90.0 - head.lean
         if pocket < _SLIM or 2 * head.rise * math.sin(math.radians(pocket / 2)) > math.dist(head.left, head.right):
@@ -192,6 +193,24 @@ class PanShape(Value):
         body.fold(floor, turned, *ends, "tongs", soft=True)
         return [_pocket(body, (turned, leg), seam, head, self._rise_at(seam, head)) for seam, leg in legs
                 if min(math.dist(seam.high, end) for end in (head.left, head.right)) < _NEAR]
+
+
+    def _kept_back(self, left: Place, right: Place) -> tuple[Array, Array]:
+        """The ends of a turn-up: kept back where the floor goes on beside it, up to another head, so that sheet and
+        turn-up are parted by a cut."""
+        ends = _at(left), _at(right)
+        way = (ends[1] - ends[0]) / math.dist(left, right)
+        return (ends[0] + way * (CLEAR if _inner(self.floor, left) else 0.0),
+                ends[1] - way * (CLEAR if _inner(self.floor, right) else 0.0))
+
+
+def _inner(floor: tuple[Place, ...], at: Place) -> bool:
+    """Whether a floor that runs anticlockwise has an inner corner there."""
+    n = next((k for k, p in enumerate(floor) if math.dist(p, at) < _NEAR), None)
+    if n is None:
+        return False
+    (ax, ay), (bx, by), (cx, cy) = floor[n - 1], floor[n], floor[(n + 1) % len(floor)]
+    return (bx - ax) * (cy - by) - (by - ay) * (cx - bx) < -_NEAR
 
 
 def _pocket(body: Body, faces: tuple[int, int], seam: SeamSide, head: PanHead,
