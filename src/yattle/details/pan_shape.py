@@ -181,7 +181,8 @@ class PanShape(Value):
         plumb = _plumb(head.lean)
         back = -np.cross(UP, ends[1] - ends[0]) / float(np.linalg.norm(ends[1] - ends[0]))
         if not head.tray:
-            flap = body.add("turn-up", [ends[1], ends[0], ends[0] + plumb * head.rise, ends[1] + plumb * head.rise], back)
+            top = [end + plumb * head.rise for end in ends]
+            flap = body.add("turn-up", [ends[1], ends[0], *top], back)
             body.fold(floor, flap, ends[1], ends[0], "tongs", soft=self.soft)
             return []
         pocket = 90.0 - head.lean
