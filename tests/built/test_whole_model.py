@@ -10,10 +10,8 @@ import numpy as np
 import pytest
 import trimesh
 
-from yattle.built import built_answer
+from yattle.built import built_answer, put_together
 from yattle.built.mutants import longer
-from yattle.built.placed import places_of
-from yattle.built.standing import stand_all
 from yattle.derive import derive
 from yattle.job import demo_path, load
 from yattle.papers.built import built_to_glb
@@ -24,9 +22,9 @@ from yattle.papers.pack import write_pack
 def test_all_that_has_a_place_is_there_where_it_stands(name):
     """In metres with y up: x stays, the roof's z is y, its y is −z. The area of a piece's mesh is that of its folded parts."""
     derived = derive(load(demo_path(name)))
-    answer = built_answer(derived)
-    meshes = trimesh.load(io.BytesIO(built_to_glb(derived, answer)), file_type="glb").geometry
-    standing = stand_all(derived.patterns, places_of(derived)[0])
+    built = put_together(derived)
+    answer, standing = built.answer, built.standing
+    meshes = trimesh.load(io.BytesIO(built_to_glb(built, answer)), file_type="glb").geometry
     assert set(meshes) == {one["pattern"] for one in answer["pieces"]} | {one["id"] for kind in ("panels", "structure")
                                                                          for one in answer[kind]}
     assert len(standing) == len(answer["pieces"])

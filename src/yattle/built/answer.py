@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 import shapely
 
-from yattle.built.checked import Checked, check_built
+from yattle.built.checked import Checked, check_standing
 from yattle.built.cover import CLOSED, SHORT, Cover
 from yattle.built.frames import built_up, face_axes
 from yattle.built.hook import HOLDS
 from yattle.built.placed import PlacedPiece, WithoutPlace, places_of
+from yattle.built.standing import Standing, stand_all
 from yattle.derive.derived import Derived
 from yattle.roof import Facet
 from yattle.roof.panel_edges import FOOT, HEAD, sides_of
@@ -26,17 +28,44 @@ UNCHECKED = ("not checked yet: clash, open, water, sealant, goes in; bears of an
 """What is said as long as not all rows of the check are worked out."""
 
 
+@dataclass(frozen=True)
+class Built:
+    """A roof put together: its pieces at their places, those without, and what the check says."""
+
+    derived: Derived
+    placed: tuple[PlacedPiece, ...]
+    missing: tuple[WithoutPlace, ...]
+    standing: dict[str, Standing]
+    checked: Checked
+
+    @property
+    def answer(self) -> Answer:
+        """``yattle-built/1``."""
+        return _answer(self.derived, self.placed, self.missing, self.checked)
+
+
+def put_together(derived: Derived) -> Built:
+    """Every piece at its place and held against its neighbours."""
+    placed, missing = places_of(derived)
+    standing = stand_all(derived.patterns, placed)
+    return Built(derived, tuple(placed), tuple(missing), standing, check_standing(derived, standing))
+
+
 def built_answer(derived: Derived) -> Answer:
     """Places of all pieces, panels and decks, and what the check says. Places in mm, in the roof's coordinates. It is
     not ``ok`` as long as not everything has been held against its neighbours, and says so."""
-    pieces, missing = places_of(derived)
-    checked = check_built(derived, pieces)
+    return put_together(derived).answer
+
+
+def _answer(derived: Derived, pieces: tuple[PlacedPiece, ...], missing: tuple[WithoutPlace, ...],
+            checked: Checked) -> Answer:
+    many = {pattern.id: pattern.qty for pattern in derived.patterns}
     findings = [{"row": "place", "says": f"{one.pattern} has no place: {one.why}"} for one in missing]
     findings += list(said_of(checked))
     findings.append({"row": "check", "says": UNCHECKED})
     return {"format": "yattle-built/1", "ok": False,
             "reasons": [*(one["says"] for one in said_of(checked)), _counted(missing), UNCHECKED],
-            "pieces": [_piece(derived, piece) for piece in pieces],
+            "pieces": [_piece(piece, many[piece.pattern]) for piece in pieces],
             "panels": [_panel(derived, facet, panel, sides[panel.n]) for facet in derived.roof.facets
                        for sides in [sides_of(derived.roof, derived.panels[facet.id])]
                        for panel in derived.panels[facet.id].panels],
@@ -76,12 +105,11 @@ def _lap_says(lap: Cover) -> str:
     return f"{pair}: one of them is {lap.have - lap.want:.0f} too long" if lap.long else ""
 
 
-def _counted(missing: list[WithoutPlace]) -> str:
+def _counted(missing: tuple[WithoutPlace, ...]) -> str:
     return f"{len(missing)} pieces have no place yet" if missing else "every piece has its place"
 
 
-def _piece(derived: Derived, piece: PlacedPiece) -> Answer:
-    many = next((pattern.qty for pattern in derived.patterns if pattern.id == piece.pattern), 1)
+def _piece(piece: PlacedPiece, many: int) -> Answer:
     name = piece.pattern if many == 1 else f"{piece.pattern}/{piece.copy}"
     return {"pattern": name, "base": list(piece.base), "place": piece.place.tolist(), "on": list(piece.on),
             "stage": piece.stage}

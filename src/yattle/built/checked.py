@@ -19,6 +19,7 @@ from yattle.derive.derived import Derived
 from yattle.derive.roof_runs import base_id
 from yattle.derive.run import DerivedRun, lap_of
 from yattle.pattern import Pattern
+from yattle.pattern.surface import Array
 
 _NO_SEAT = ("pitch-break",)  # held in the deck under the upper panels: its seats are not told here yet
 
@@ -37,20 +38,48 @@ def check_built(derived: Derived, placed: Iterable[PlacedPiece], patterns: Itera
     """Trims and pans held against their faces, and against their neighbours in the run and at their seams.
     ``patterns``: the written ones, where they are not those of the job; ``touching``: only what pieces of these
     patterns are part of."""
-    def asked(*names: str) -> bool:
-        return touching is None or not touching.isdisjoint(name.partition("/")[0] for name in names)
-    seats = [(name, grounds) for name, grounds in (*_seats(derived), *_floors(derived)) if asked(name)]
-    laps = [lap for lap in _laps(derived) if asked(lap.over, lap.under)]
-    locks = [lock for lock in neighbours(derived) if asked(lock[0], lock[1])]
-    names = {name for name, _ in seats} | {name for lap in laps for name in (lap.over, lap.under)} | {
-        name for a, b, *_ in locks for name in (a, b)}
+    asked = _Asked.of(derived, touching)
+    known = asked.names
     standing = stand_all(derived.patterns if patterns is None else patterns,
-                         (one for one in placed if one.pattern in names or f"{one.pattern}/{one.copy}" in names))
-    found = contacts((standing[name], grounds) for name, grounds in seats if name in standing)
-    covers = (_held(standing, lap) for lap in laps if lap.over in standing and lap.under in standing)
-    hooks = (hook(standing[a], standing[b], normal, up) for a, b, normal, up in locks
-             if a in standing and b in standing)
-    return Checked(tuple(found), tuple(covers), tuple(hooks))
+                         (one for one in placed if one.pattern in known or f"{one.pattern}/{one.copy}" in known))
+    return asked.held(standing)
+
+
+def check_standing(derived: Derived, standing: dict[str, Standing]) -> Checked:
+    """The same, of pieces that stand at their places already."""
+    return _Asked.of(derived, None).held(standing)
+
+
+@dataclass(frozen=True)
+class _Asked:
+    """Which pieces should lie on which grounds, on each other, in each other's locks; by their names."""
+
+    seats: tuple[tuple[str, tuple[Ground, ...]], ...]
+    laps: tuple[WantedLap, ...]
+    locks: tuple[tuple[str, str, Array, Array], ...]
+
+    @staticmethod
+    def of(derived: Derived, touching: frozenset[str] | None) -> _Asked:
+        """All of a job, or what pieces of these patterns are part of."""
+        def asked(*names: str) -> bool:
+            return touching is None or not touching.isdisjoint(name.partition("/")[0] for name in names)
+        return _Asked(tuple(seat for seat in (*_seats(derived), *_floors(derived)) if asked(seat[0])),
+                      tuple(lap for lap in _laps(derived) if asked(lap.over, lap.under)),
+                      tuple(lock for lock in neighbours(derived) if asked(lock[0], lock[1])))
+
+    @property
+    def names(self) -> set[str]:
+        """All that are asked for."""
+        return {name for name, _ in self.seats} | {name for lap in self.laps for name in (lap.over, lap.under)} | {
+            name for a, b, *_ in self.locks for name in (a, b)}
+
+    def held(self, standing: dict[str, Standing]) -> Checked:
+        """What of it holds, as far as pieces have places."""
+        found = contacts((standing[name], grounds) for name, grounds in self.seats if name in standing)
+        covers = (_held(standing, lap) for lap in self.laps if lap.over in standing and lap.under in standing)
+        hooks = (hook(standing[a], standing[b], normal, up) for a, b, normal, up in self.locks
+                 if a in standing and b in standing)
+        return Checked(tuple(found), tuple(covers), tuple(hooks))
 
 
 def _held(standing: dict[str, Standing], lap: WantedLap) -> Cover:

@@ -99,7 +99,8 @@ def lies_on(upper: Array, on: Array, normal: Array) -> bool:
 
 def flat_on(ring: Array, along: Array, across: Array) -> shapely.Polygon:
     """A ring in mm seen on the plane of two axes."""
-    return shapely.Polygon(np.column_stack((ring @ along, ring @ across))).buffer(0)
+    flat = shapely.Polygon(np.column_stack((ring @ along, ring @ across)))
+    return flat if flat.is_valid else flat.buffer(0)
 
 
 def _shared(upper: Array, lower: Array, way: Array, normal: Array) -> _SharedPart:

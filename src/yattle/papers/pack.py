@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from yattle.brake import FoldOrder, best_order
-from yattle.built import FITS, built_answer
+from yattle.built import FITS, put_together
 from yattle.csv_tables import in_style
 from yattle.derive.derived import Derived, worst_first
 from yattle.derive.graph import derive
@@ -83,9 +83,11 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None],
         put("roof-plan.dxf", roof_to_dxf(derived))
         put("models/roof.glb", roof_to_glb(derived.roof, derived.job.metal_used.colour))
         put("panel-list.csv", panel_list(derived))
-        put("built.json", _json(built := built_answer(derived)))
-        put("models/built.glb", built_to_glb(derived, built))
-        unfit = [one["says"] for one in built["findings"] if one["row"] in FITS]
+        built = put_together(derived)
+        answer = built.answer
+        put("built.json", _json(answer))
+        put("models/built.glb", built_to_glb(built, answer))
+        unfit = [one["says"] for one in answer["findings"] if one["row"] in FITS]
     say("papers")
     if derived.nest.used:
         write_cut_sheet(derived, out / "papers" / "cut-sheet.pdf")
