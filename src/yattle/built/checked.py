@@ -38,7 +38,7 @@ def check_built(derived: Derived, placed: Iterable[PlacedPiece], patterns: Itera
     """Trims and pans held against their faces, and against their neighbours in the run and at their seams.
     ``patterns``: the written ones, where they are not those of the job; ``touching``: only what pieces of these
     patterns are part of."""
-    asked = _Asked.of(derived, touching)
+    asked = _Relations.of(derived, touching)
     known = asked.names
     standing = stand_all(derived.patterns if patterns is None else patterns,
                          (one for one in placed if one.pattern in known or f"{one.pattern}/{one.copy}" in known))
@@ -47,11 +47,11 @@ def check_built(derived: Derived, placed: Iterable[PlacedPiece], patterns: Itera
 
 def check_standing(derived: Derived, standing: dict[str, Standing]) -> Checked:
     """The same, of pieces that stand at their places already."""
-    return _Asked.of(derived, None).held(standing)
+    return _Relations.of(derived, None).held(standing)
 
 
 @dataclass(frozen=True)
-class _Asked:
+class _Relations:
     """Which pieces should lie on which grounds, on each other, in each other's locks; by their names."""
 
     seats: tuple[tuple[str, tuple[Ground, ...]], ...]
@@ -59,11 +59,11 @@ class _Asked:
     locks: tuple[tuple[str, str, Array, Array], ...]
 
     @staticmethod
-    def of(derived: Derived, touching: frozenset[str] | None) -> _Asked:
+    def of(derived: Derived, touching: frozenset[str] | None) -> _Relations:
         """All of a job, or what pieces of these patterns are part of."""
         def asked(*names: str) -> bool:
             return touching is None or not touching.isdisjoint(name.partition("/")[0] for name in names)
-        return _Asked(tuple(seat for seat in (*_seats(derived), *_floors(derived)) if asked(seat[0])),
+        return _Relations(tuple(seat for seat in (*_seats(derived), *_floors(derived)) if asked(seat[0])),
                       tuple(lap for lap in _laps(derived) if asked(lap.over, lap.under)),
                       tuple(lock for lock in neighbours(derived) if asked(lock[0], lock[1])))
 
