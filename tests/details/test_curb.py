@@ -11,6 +11,7 @@ import shapely
 
 from samples import metal
 from yattle.details.curb import Curb
+from yattle.details.curb_panels import around
 from yattle.details.forms import develop_form, tilted
 from yattle.pattern.pattern import SCREW
 
@@ -92,12 +93,17 @@ def test_marks_go_along_where_a_surface_is_set_on_the_slope():
         assert c[2] == pytest.approx(a[1] * math.sin(math.radians(20)))
 
 
-def test_caps_over_seams_go_150_past_both_ends_of_the_flanges_and_plugs_are_their_own():
-    """A curb of 800 from 100 beside a seam, pans of 500: one seam at 400. Caps of 150 + 300 below and 250 + 300 above."""
+def test_caps_over_seams_go_150_past_the_curb_s_flanges_at_both_ends_and_plugs_are_their_own():
+    """A curb of 800 from 100 beside a seam, pans of 500: one seam at 400. Caps of 150 + 150 below and 250 + 150 above, 2 off
+    the upstand: nothing goes through it."""
     made, form = flats(seam_height=38.0, seam_width=25.0)
     assert form.seams == (400.0,)
     below, above = made["seam cap, below"], made["seam cap, above"]
-    assert (below.length, above.length) == pytest.approx((450.0, 550.0)) and below.qty == above.qty == 1
+    assert (below.length, above.length) == pytest.approx((298.0, 398.0)) and below.qty == above.qty == 1
+    for surface in form.surfaces():
+        if surface.name.startswith("seam cap"):
+            ups = [y for face in surface.faces for _, y, _ in face.corners]
+            assert (max(ups), min(ups)) == pytest.approx((-502.0, -800.0) if surface.name.endswith("below") else (900.0, 502.0))
     assert made["seam plug"].qty == 2 and [round(fold.turn) for fold in below.folds] in ([-90, 90, -90, 90], [-90, -90, 90, 90])
     for cap in (below, above):
         edge, places = shapely.Polygon(cap.outline).exterior, crosses(cap)
@@ -150,3 +156,24 @@ def test_where_nothing_is_said_of_the_diverter_no_drop_goes_round_it(seed):
     assert told or form.lost_drops() == ()
     if told:
         assert form.but(diverter_reach=told[0].lengths[2]).lost_drops() == ()
+
+
+@pytest.mark.parametrize("given", [{}, {"panel": "ribbed", "rib_pitch": 207.0}, {"from_seam": 300.0, "across": 1100.0, "diverter_reach": 400.0},
+                                   {"caps_past": 0.0}, {"diverter": 0.0, "across": 450.0}, {"pitch": 8.0}])
+def test_drops_from_the_panels_above_stay_on_top_between_their_seams_to_the_panels_below(given):
+    form = flats(**given)[1]
+    below, _above, seams = around(form)
+    assert form.lost_drops() == () and len(seams) == 2 * len(form.seams)
+    assert max(y for face in below.faces for _, y, _ in face.corners) == pytest.approx(-form.along / 2 - form.below_gap)
+
+
+def test_panels_that_end_before_the_flange_and_seams_that_go_on_into_the_diverter_lose_drops(monkeypatch):
+    """Panels above that begin 60 beyond a flange of 250; a seam that is not cut before the saddle stands across its valley."""
+    assert flats(above_gap=310.0, diverter=0.0, across=450.0)[1].lost_drops()
+    form = flats(from_seam=300.0)[1]
+    assert form.lost_drops() == ()
+    at = form.seams[0] - form.across / 2
+    through = [(at - 12.5, 500.0), (at + 12.5, 500.0), (at + 12.5, 900.0), (at - 12.5, 900.0)]
+    whole = around(form)
+    monkeypatch.setattr("yattle.details.curb.around", lambda _: (*whole[:2], [*whole[2], through]))
+    assert form.lost_drops()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from typing import Annotated, Literal
 
 import numpy as np
@@ -10,7 +11,8 @@ from pydantic import Field
 
 from yattle.bounds import Id, Lap, Size, SizeOrNone
 from yattle.details.common import Finding
-from yattle.details.curb_parts import CAP, PLUG, RIB_PLUG, FrameMember, SeamSize, frame_of, plug, seam_cap
+from yattle.details.curb_panels import around
+from yattle.details.curb_parts import CAP, PLUG, RIB_PLUG, ROOM, FrameMember, SeamSize, frame_of, plug, seam_cap
 from yattle.details.drops import Leak, Piece, leaks
 from yattle.details.feet import UP, Array, angle
 from yattle.details.forms import Form, moved, tilted
@@ -39,7 +41,7 @@ class Curb(Form):
 
     ``across``, ``along``: its sizes on the slope; ``height``: of its upstand
     ``panel``: seams that run in are plugged, and on a ``standing-seam`` roof capped where flanges lie on them, the caps
-        ``caps_past`` past both their ends; ribs of a ``ribbed`` one, ``rib_pitch`` apart, are plugged and filled
+        ``caps_past`` past their outer edges; ribs of a ``ribbed`` one, ``rib_pitch`` apart, are plugged and filled
     ``coverage``: the panels'; ``from_seam``: from the next seam on its left to its left side
     ``below_gap``, ``above_gap``: between the curb and the panels' ends below and above it
     ``frame_thick``: the members' that frame the opening; ``stock_length``: what is longer is parted and lapped
@@ -179,11 +181,17 @@ class Curb(Form):
         return body
 
     def lost_drops(self) -> tuple[Leak, ...] | None:
-        pieces = [Piece(tilted(surface, self.pitch), surface.name.startswith(_SIDES[0])) for surface in self.surfaces()
-                  if surface.name not in (PLUG, RIB_PLUG) and not surface.name.startswith(CAP)]
+        below, above, seams = around(self)
+        flashings = [surface for surface in self.surfaces()
+                     if surface.name not in (PLUG, RIB_PLUG) and not surface.name.startswith(CAP)]
+        pieces = [Piece(tilted(surface, self.pitch), surface is below or surface.name.startswith(_SIDES[0]))
+                  for surface in (below, *flashings, above)]
         lean = math.radians(self.pitch)
-        wall = [(float(x), float(y) * math.cos(lean)) for x, y, _ in self._corners]
-        return tuple(leaks(pieces, wall, lambda x, y: y * math.tan(lean)))
+
+        def seen(ring: Iterable[Iterable[float]]) -> list[tuple[float, float]]:
+            return [(x, y * math.cos(lean)) for x, y, *_ in ring]
+        return tuple(leaks(pieces, seen(self._corners), lambda x, y: y * math.tan(lean),
+                           standing=[seen(seam) for seam in seams]))
 
     def _saddle_flange(self, hand: int, corner: Array, end: Array) -> list[Array]:
         """On the upper flashing, up under the panels and as far out as it, so that water comes on it from nowhere but
@@ -207,8 +215,13 @@ class Curb(Form):
         made = [(plug(self._seam, ribbed, 2 * many), front - _PLUG_LONG)]
         if not ribbed and self.caps_past:
             made += [(seam_cap(self._seam, flange, self.caps_past, where, many), at) for flange, where, at in (
-                (self.lower, "below", front - self.lower / 2), (self.upper, "above", self.along / 2 + self.upper / 2))]
+                (self.lower, "below", front - self._cap_middle(self.lower)),
+                (self.upper, "above", self.along / 2 + self._cap_middle(self.upper)))]
         return [moved(body.surface(), np.eye(3), np.array([x, y, 0.0])) for body, y in made]
+
+    def _cap_middle(self, flange: float) -> float:
+        """How far a cap's middle is from the upstand, which it ends at."""
+        return (flange + self.caps_past + ROOM) / 2
 
     @property
     def frame(self) -> tuple[FrameMember, ...]:
@@ -240,7 +253,7 @@ class Curb(Form):
         if self.panel == "ribbed":
             return (f"{len(self.seams)} ribs run in; a plug stands in each above and below, profile strips lie under "
                     "the flanges.")
-        caps = f"; a cap over it goes {self.caps_past:g} past both ends of each flange" if self.caps_past else ""
+        caps = f"; a cap over it goes from the upstand to {self.caps_past:g} past each flange" if self.caps_past else ""
         return f"{len(self.seams)} seams run in; a plug stands in each above and below{caps}."
 
     @property

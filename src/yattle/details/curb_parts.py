@@ -14,7 +14,7 @@ from yattle.pattern.pattern import SCREW
 
 PLUG, RIB_PLUG, CAP = "seam plug", "rib plug", "seam cap"
 _FOOT = 25.0  # mm of a cap's foot on the panel, and of a plug's
-_ROOM = 2.0  # mm between a seam and what goes over it
+ROOM = 2.0  # mm between a seam and what goes over it
 _SCREWS = 100.0  # mm from one screw of a cap to the next
 
 
@@ -28,7 +28,7 @@ class SeamSize:
 
 def plug(seam: SeamSize, ribbed: bool, many: int) -> Body:
     """Closes a seam's or a rib's end before the curb: a small box open below, one for each seam above and below."""
-    half, high = seam.width / 2 + _ROOM, seam.height + _ROOM
+    half, high = seam.width / 2 + ROOM, seam.height + ROOM
     body = Body(RIB_PLUG if ribbed else PLUG, qty=many)
     front = body.add("front", [(-half, 0, 0), (half, 0, 0), (half, 0, high), (-half, 0, high)], (0, -1, 0))
     depth = np.array([0.0, 40.0, 0.0])
@@ -41,9 +41,9 @@ def plug(seam: SeamSize, ribbed: bool, many: int) -> Body:
 
 
 def seam_cap(seam: SeamSize, flange: float, past: float, where: str, many: int) -> Body:
-    """A cap over a seam where a flange of so many mm lies over it, ``past`` mm further at both ends: a hat with a foot
-    on the flats to either side, its tape and its screws marked."""
-    half, high, long = seam.width / 2 + _ROOM, seam.height + _ROOM, flange + 2 * past
+    """A cap over a seam where a flange of so many mm lies over it, from the curb's upstand to ``past`` mm beyond the
+    flange's outer edge: a hat with a foot on the flats to either side, its tape and its screws marked."""
+    half, high, long = seam.width / 2 + ROOM, seam.height + ROOM, flange + past - ROOM
     body = Body(f"{CAP}, {where}", qty=many)
     low, top = np.array([0.0, -long / 2, 0.0]), np.array([0.0, long / 2, 0.0])
     right = np.array([1.0, 0.0, 0.0])
@@ -93,4 +93,4 @@ def frame_of(across: float, along: float, thick: float, ribs: tuple[float, ...],
     between them; of a ribbed roof the cross members' tops are notched where ``ribs`` (from the left side) run over."""
     notches = tuple(round(at, 1) for at in ribs if rib.width / 2 < at < across - rib.width / 2)
     return (FrameMember("sides", 2, along + 2 * thick),
-            FrameMember("cross members", 2, across, notches, rib.width + 2 * _ROOM, rib.height + _ROOM))
+            FrameMember("cross members", 2, across, notches, rib.width + 2 * ROOM, rib.height + ROOM))

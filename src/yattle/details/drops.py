@@ -8,7 +8,7 @@ steepest way beside, and on a level stretch it spreads until there is a way down
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -59,10 +59,12 @@ def leaks(
     roof: Callable[[Array, Array], Array],
     step: float = 6.0,
     rim: float = 12.0,
+    standing: Sequence[list[tuple[float, float]]] = (),
 ) -> list[Leak]:
     """Every place on metal from which a drop gets lost. Pieces in the order in which they go on; ``wall`` the outline
-    in plan of what stands there; ``roof`` the roof's height; nothing starts within ``rim`` mm of the outer edges."""
-    seen = _look(pieces, wall, roof, step)
+    in plan of what stands there, and of whatever else is ``standing``, such as seams; ``roof`` the roof's height;
+    nothing starts within ``rim`` mm of the outer edges."""
+    seen = _look(pieces, [wall, *standing], roof, step)
     fate: dict[tuple[int, int], Leak | None] = {}
     starts = np.argwhere(_inside(seen.piece, max(1, round(rim / step))))
     for j, i in starts:
@@ -72,7 +74,7 @@ def leaks(
 
 
 def _look(
-    pieces: list[Piece], wall: list[tuple[float, float]], roof: Callable[[Array, Array], Array], step: float
+    pieces: list[Piece], walls: list[list[tuple[float, float]]], roof: Callable[[Array, Array], Array], step: float
 ) -> _Seen:
     import shapely
 
@@ -98,7 +100,8 @@ def _look(
     on_top = np.where(heights > highest - _NEAR, np.arange(len(pieces))[:, None, None], -1).max(axis=0)
     bare = ~np.isfinite(highest)
     top = np.where(bare, roof(gx, gy), highest)
-    stands = shapely.contains_xy(shapely.Polygon(wall).buffer(_SEALED, join_style="mitre"), gx, gy)
+    stands = shapely.contains_xy(shapely.union_all([
+        shapely.Polygon(wall).buffer(_SEALED, join_style="mitre") for wall in walls]), gx, gy)
     falls = np.take_along_axis(ways, np.maximum(on_top, 0)[None, None], axis=0)[0]
     return _Seen(xs, ys, np.where(stands, np.inf, top), np.where(stands, -2, np.where(bare, -1, on_top)), heights,
                  falls)
