@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
@@ -16,6 +17,7 @@ from yattle.details.chimney import Chimney
 from yattle.details.drops import Piece, leaks
 from yattle.details.feet import Meets, RoofHere, corners_of
 from yattle.details.forms import develop_form, moved
+from yattle.details.panels_round import panels_round
 from yattle.errors import InputError
 
 
@@ -95,6 +97,21 @@ SQUARE = {"kind": "valley", "turn": 90.0}
     {"meets": Meets(kind="valley", pitch=40.0, turn=-70.0, away=250.0)}], ids=str)
 def test_no_drop_gets_under_the_metal(given):
     assert chimney(**given).lost_drops() == ()
+
+
+@pytest.mark.parametrize("given", [
+    {}, {"cricket": "two"}, {"cricket": "one"}, {"across": 900.0, "cricket": "two", "cricket_pitch": 25.0}, {"pitch": 12.0},
+    {"pitch": 45.0, "cricket": "two"}, {"counter": "turned"}], ids=str)
+@pytest.mark.parametrize(("coverage", "from_seam"), [(0.0, 0.0), (400.0, 100.0), (250.0, 60.0)])
+def test_drops_from_the_panels_above_stay_on_top_between_their_seams(given, coverage, from_seam):
+    """Panels above and below with their seams standing; where those above end short of the back pan's flange drops are lost."""
+    form = chimney(**given, coverage=coverage, from_seam=from_seam)
+    assert form.lost_drops() == ()
+    assert len(form._flashed.seams) == (0 if not coverage else len([n for n in range(1, 9) if 1.0 < n * coverage - from_seam < form.across]))
+    short = replace(form._flashed, above=form._flashed.up + 30.0)
+    pieces = [body.surface() for body in form.base]
+    below, above, _ = panels_round(short, pieces, form._over)
+    assert leaks([Piece(below, True), *(Piece(one, False) for one in pieces), Piece(above, False)], form._walls, form.roof.over)
 
 
 @pytest.mark.parametrize("turned", [5.0, 10.0, 20.0, 28.0])

@@ -11,8 +11,8 @@ import shapely
 
 from samples import metal
 from yattle.details.curb import Curb
-from yattle.details.curb_panels import around
 from yattle.details.forms import develop_form, tilted
+from yattle.details.panels_round import panels_round
 from yattle.pattern.pattern import SCREW
 
 
@@ -162,7 +162,7 @@ def test_where_nothing_is_said_of_the_diverter_no_drop_goes_round_it(seed):
                                    {"caps_past": 0.0}, {"diverter": 0.0, "across": 450.0}, {"pitch": 8.0}])
 def test_drops_from_the_panels_above_stay_on_top_between_their_seams_to_the_panels_below(given):
     form = flats(**given)[1]
-    below, _above, seams = around(form)
+    below, _, seams = panels_round(form._flashed, form.surfaces(), lambda x, y: 0.0)
     assert form.lost_drops() == () and len(seams) == 2 * len(form.seams)
     assert max(y for face in below.faces for _, y, _ in face.corners) == pytest.approx(-form.along / 2 - form.below_gap)
 
@@ -174,6 +174,6 @@ def test_panels_that_end_before_the_flange_and_seams_that_go_on_into_the_diverte
     assert form.lost_drops() == ()
     at = form.seams[0] - form.across / 2
     through = [(at - 12.5, 500.0), (at + 12.5, 500.0), (at + 12.5, 900.0), (at - 12.5, 900.0)]
-    whole = around(form)
-    monkeypatch.setattr("yattle.details.curb.around", lambda _: (*whole[:2], [*whole[2], through]))
+    whole = panels_round(form._flashed, form.surfaces(), lambda x, y: 0.0)
+    monkeypatch.setattr("yattle.details.curb.panels_round", lambda *_: (*whole[:2], [*whole[2], through]))
     assert form.lost_drops()

@@ -20,6 +20,7 @@ from yattle.details.drops import Leak, Piece, leaks
 from yattle.details.feet import UP, Array, Meets, RoofHere, Stretch, angle, corners_of, stretches
 from yattle.details.folded_pans import PANS_NOTES, SeamsBeside, folded_pans
 from yattle.details.forms import Form
+from yattle.details.panels_round import Flashed, panels_round
 from yattle.details.parted import parted
 from yattle.details.upstand import through_valley, upstand
 from yattle.errors import InputError
@@ -30,6 +31,8 @@ from yattle.pattern.surface import Surface
 _LEAST = 60.0  # mm of upstand
 _LOW = 100.0  # mm: lower ones want a look
 CLEAR = 10.0  # mm from the kerf down to the upstand's top
+_PANELS_BELOW, _PANELS_ABOVE = 10.0, 60.0  # mm: how far from a chimney the panels end, as at a curb
+_SEAM_WIDE = 25.0  # mm that a seam stands wide
 WIDE = 750.0  # mm across the slope from which many codes ask for a cricket
 
 
@@ -294,7 +297,24 @@ class Chimney(Form):
         sheds = [any(self.feet[n].sheds for n in group) for group in groups]
         sheds += [False] * (len(self.base) - len(groups))
         pieces = [Piece(body.surface(), shed) for body, shed in zip(self.base, sheds, strict=True)]
-        return tuple(leaks(pieces, self._walls, self.roof.over))
+        if not (self.straight and self.meets is None):
+            return tuple(leaks(pieces, self._walls, self.roof.over))
+        below, above, seams = panels_round(self._flashed, [piece.surface for piece in pieces], self._over)
+        pieces = [Piece(below, True), *pieces, Piece(above, False)]
+        return tuple(leaks(pieces, self._walls, self.roof.over, standing=seams))
+
+    def _over(self, x: float, y: float) -> float:
+        return float(self.roof.over(np.array(x), np.array(y)))
+
+    @property
+    def _flashed(self) -> Flashed:
+        """On one plane, with its panels as far off as they are at a curb, seams where a layout says them."""
+        each = self.coverage
+        many = math.ceil((self.across + self.from_seam) / each) if each else 0
+        seams = tuple(n * each - self.from_seam - self.across / 2 for n in range(1, many)
+                      if n * each > self.from_seam + 1.0)
+        return Flashed(self.across, self.along, self.flange, self.apron, self.pan, _PANELS_BELOW, _PANELS_ABOVE, seams,
+                       _SEAM_WIDE, False)
 
     @property
     def _walls(self) -> list[tuple[float, float]]:

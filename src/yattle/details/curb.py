@@ -11,11 +11,11 @@ from pydantic import Field
 
 from yattle.bounds import Id, Lap, Size, SizeOrNone
 from yattle.details.common import Finding
-from yattle.details.curb_panels import around
 from yattle.details.curb_parts import CAP, PLUG, RIB_PLUG, ROOM, FrameMember, SeamSize, frame_of, plug, seam_cap
 from yattle.details.drops import Leak, Piece, leaks
 from yattle.details.feet import UP, Array, angle
 from yattle.details.forms import Form, moved, tilted
+from yattle.details.panels_round import Flashed, panels_round
 from yattle.details.parted import parted
 from yattle.errors import InputError
 from yattle.pattern.body import Body
@@ -181,9 +181,9 @@ class Curb(Form):
         return body
 
     def lost_drops(self) -> tuple[Leak, ...] | None:
-        below, above, seams = around(self)
         flashings = [surface for surface in self.surfaces()
                      if surface.name not in (PLUG, RIB_PLUG) and not surface.name.startswith(CAP)]
+        below, above, seams = panels_round(self._flashed, flashings, lambda x, y: 0.0)
         pieces = [Piece(tilted(surface, self.pitch), surface is below or surface.name.startswith(_SIDES[0]))
                   for surface in (below, *flashings, above)]
         lean = math.radians(self.pitch)
@@ -192,6 +192,11 @@ class Curb(Form):
             return [(x, y * math.cos(lean)) for x, y, *_ in ring]
         return tuple(leaks(pieces, seen(self._corners), lambda x, y: y * math.tan(lean),
                            standing=[seen(seam) for seam in seams]))
+
+    @property
+    def _flashed(self) -> Flashed:
+        return Flashed(self.across, self.along, self.side, self.lower, self.upper, self.below_gap, self.above_gap,
+                       tuple(x - self.across / 2 for x in self.seams), self.seam_width, self.caps_past > 0)
 
     def _saddle_flange(self, hand: int, corner: Array, end: Array) -> list[Array]:
         """On the upper flashing, up under the panels and as far out as it, so that water comes on it from nowhere but
