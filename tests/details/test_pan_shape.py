@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -14,6 +15,7 @@ from yattle.details.forms import develop_form
 from yattle.details.pan_shape import PanHead, PanShape, SeamSide
 from yattle.details.pans import StandingPan
 from yattle.errors import InputError
+from yattle.pattern.pattern import SCREW
 
 HEADS = ("plain", "turned up", "tray", "cross seam", "laid over")
 
@@ -112,3 +114,24 @@ def test_a_pan_whose_head_steps_folds_up_its_turn_up_cut_free_of_the_sheet_besid
     assert result.max_gap < 0.05 and not list(result.misfits)
     (lower,) = [face for face in shape.surface().faces if face.name == "turn-up" and min(y for _, y, _ in face.corners) < 2001.0]
     assert max(x for x, _, _ in lower.corners) == pytest.approx(first - 3.0)
+
+
+@pytest.mark.parametrize(("coverage", "pitch", "screws"), [(430.0, 150.0, 4), (530.0, 150.0, 4), (530.0, 100.0, 6), (200.0, 150.0, 2)])
+def test_a_screwed_foot_has_no_hem_and_its_row_of_screws_clear_of_the_legs(coverage, pitch, screws):
+    """430 less 40 at each leg is 350: three spaces of 117, four screws; 25 from the edge."""
+    form = pan(foot="screwed", coverage=coverage, screw_pitch=pitch)
+    (piece,) = develop_form(form).pieces
+    marks = [mark for mark in piece.pattern.marks if mark.text == SCREW]
+    assert len(marks) == screws and not [fold for fold in piece.pattern.folds if fold.kind == "hem"]
+    ups = sorted(y for _, y, _ in (mark[0] for face in piece.surface.faces for mark in face.marks if mark[2] == SCREW))
+    acrosses = sorted(x for x, *_ in (mark[0] for face in piece.surface.faces for mark in face.marks if mark[2] == SCREW))
+    assert ups == pytest.approx([25.0] * screws) and max(b - a for a, b in pairwise(acrosses)) <= pitch + 1e-9
+    assert acrosses[0] == pytest.approx(-coverage / 2 + 40.0) and acrosses[-1] == pytest.approx(coverage / 2 - 40.0)
+    assert f"{screws} screws through tape" in form.notes[1] and develop_form(form).max_gap < 0.05
+
+
+def test_every_foot_says_how_it_is_held_and_a_narrow_one_is_not_screwed():
+    assert len({pan(foot=foot).notes[1] for foot in ("hooked", "hemmed", "screwed", "cross seam")}) == 4
+    assert develop_form(pan(foot="hemmed")).pieces[0].pattern.outline == develop_form(pan(foot="hooked")).pieces[0].pattern.outline
+    with pytest.raises(InputError, match="160"):
+        develop_form(pan(foot="screwed", coverage=150.0))

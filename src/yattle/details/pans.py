@@ -11,11 +11,13 @@ from yattle.bounds import Id, RunLength, Size, SizeOrNone
 from yattle.details.common import Finding
 from yattle.details.feet import UP
 from yattle.details.forms import Form
-from yattle.details.pan_shape import CLEAR, PanHead, PanShape, SeamSide
+from yattle.details.pan_shape import CLEAR, PanHead, PanShape, Place, SeamSide
 from yattle.errors import InputError
 from yattle.pattern.body import Body
+from yattle.pattern.pattern import SCREW
 from yattle.pattern.surface import Surface
 
+_FROM_EDGE, _BESIDE_LEG = 25.0, 40.0  # mm from a screwed foot's edge and from the seam legs to its screws
 _ROOM = 3.0  # mm less than a lying seam's allowance that a foot is turned under
 
 
@@ -29,7 +31,8 @@ class StandingPan(Form):
     ``head``: the upper end, plain, turned up by ``turn_up`` with its corners cut, folded up as a tray, turned over by
         ``cross`` for a lying seam, or its seams' ends cut down over ``taper`` to ``keep`` so that they can be laid over
     ``lean``: how far what it stands against leans off the square to the pan, + where that rises away from it
-    ``foot``: its hem hooked on the eave's edge, or turned under into a lying seam
+    ``foot``: its hem hooked on the eave's edge or only stiffening its own, no hem and a row of screws at most
+        ``screw_pitch`` apart through tape, or turned under into a lying seam
     ``cut``: slants the upper end along a valley or hip, + where the left side is longer; ``allowance``: beyond it
     """
 
@@ -49,7 +52,8 @@ class StandingPan(Form):
     cross: Size = 25.0
     taper: Size = 60.0
     keep: Size = 8.0
-    foot: Literal["hooked", "cross seam"] = "hooked"
+    foot: Literal["hooked", "hemmed", "screwed", "cross seam"] = "hooked"
+    screw_pitch: Size = 150.0
     cut: Annotated[float, Field(gt=-75, lt=75)] = 0.0
     allowance: SizeOrNone = 0.0
 
@@ -79,15 +83,27 @@ class StandingPan(Form):
             "relief": ("high", self.keep, self.taper) if self.head == "laid over" else None}
         heads = (PanHead(left=left, right=right, rise=self.turn_up, lean=self.lean, tray=self.head == "tray"),) if (
             self.head in ("turned up", "tray")) else ()
-        under = self.hem if self.foot == "hooked" else self.cross - _ROOM
+        under = {"cross seam": self.cross - _ROOM, "screwed": 0.0}.get(self.foot, self.hem)
         hems = ((-low, 0.0), (low, 0.0), under), *(((left, right, -self.cross),) if lying else ())
         return PanShape(
             name="pan" if self.top == self.coverage else "tapered pan", straight=self.top == self.coverage,
-            floor=((-low, 0.0), (low, 0.0), right, left), hems=hems, heads=heads,
+            floor=((-low, 0.0), (low, 0.0), right, left), hems=hems, heads=heads, lines=self._foot_screws(),
             seams=(SeamSide(low=(-low, 0.0), high=left, side=-1, locks=1, **sizes),
                    SeamSide(low=(low, 0.0), high=right, side=1, locks=2, **sizes)))
 
+    def _foot_screws(self) -> tuple[tuple[Place, Place, str], ...]:
+        """Of a screwed foot the tape and its screws, clear of the seam legs."""
+        if self.foot != "screwed":
+            return ()
+        reach = self.coverage / 2 - _BESIDE_LEG
+        many = max(1, math.ceil(2 * reach / self.screw_pitch - 1e-9))
+        places = [(-reach + 2 * reach * n / many, _FROM_EDGE) for n in range(many + 1)]
+        return ((places[0], places[-1], "tape and screws"), *((place, place, SCREW) for place in places))
+
     def _check(self) -> None:
+        if self.foot == "screwed" and self.coverage < 4 * _BESIDE_LEG:
+            raise InputError("foot", f"screwed on a pan of {self.coverage:g} mm",
+                             f"a pan of {4 * _BESIDE_LEG:g} mm or more, or a hem")
         if self.back >= self.length / 2:
             raise InputError("back", f"{self.back:g} mm", f"less than half the pan's length, {self.length / 2:g} mm")
         if self.head == "laid over" and self.keep > self.height - 2:
@@ -95,7 +111,7 @@ class StandingPan(Form):
                              f"at most {self.height - 2:g} mm, less than the seam's height")
         if self.head == "cross seam" and self.cut:
             raise InputError("cut", f"{self.cut:g}°", "0: a lying seam runs level")
-        if self.hem > self.back:
+        if self.hem > self.back and self.foot in ("hooked", "hemmed"):
             raise InputError("back", f"{self.back:g} mm", f"the hem's {self.hem:g} mm or more, so that it can be "
                                                           f"hooked")
         if self.length < math.tan(math.radians(abs(self.cut))) * self.top / 2 + 2 * self.back:
@@ -108,7 +124,15 @@ class StandingPan(Form):
                   "snap": "the hook snaps over the lock, no seaming"}[self.seam]
         return (f"Blank {self.blank:g} wide below: {self.coverage:g} + {self.height + self.lock:g} low edge + "
                 f"{self.height + 2 * self.lock:g} high edge; {closed}.",
-                f"Seam legs kept back {self.back:g} at the eave; the hem of {self.hem:g} hooks on the eave's edge.")
+                f"Seam legs kept back {self.back:g} at the eave; {self._foot_says()}.")
+
+    def _foot_says(self) -> str:
+        screws = len(self._foot_screws()) - 1
+        return {"hooked": f"the hem of {self.hem:g} hooks on the eave's edge",
+                "hemmed": f"the hem of {self.hem:g} stiffens the edge, clips and the head hold the pan",
+                "screwed": f"{screws} screws through tape {_FROM_EDGE:g} from the edge, {_BESIDE_LEG:g} or more from "
+                           "the legs; they fix the pan there: its head must be free to move",
+                "cross seam": f"turned under by {self.cross - _ROOM:g} into the lying seam below"}[self.foot]
 
     def looks(self) -> tuple[Finding, ...]:
         if min(self.coverage, self.top) >= 150:
