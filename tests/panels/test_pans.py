@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 import shapely
 
+from plans import plan, wild
 from yattle.derive import derive
 from yattle.derive.face_pans import PANS
 from yattle.derive.laying import rule_on
@@ -194,3 +195,14 @@ def test_pans_are_left_longer_along_hips_by_the_allowance(allowance):
                 eave = dict(panel.terms).get("overhang", 0.0) * panel.width
                 slant = panel.width / math.cos(turn) * allowance
                 assert floor.area - face.area - eave == pytest.approx(slant, rel=0.02, abs=3.0)
+
+
+@pytest.mark.parametrize("seed", [3, 7, 8, 20, 235, 249])
+def test_pans_turn_up_at_walls_on_any_side_of_them(seed):
+    """Roofs through each other: walls at a pan's low end or slantwise beside it; its turn-up hangs on the very edge there."""
+    job = with_system(Job(name="x", roof=plan(*wild(seed))), "double seam 530 x 25")
+    derived = derive(job.but(rules=job.rules.but(max_crosscut=9000.0)))
+    said = [f.says() for one in derived.openings if one.kind == "pans" for f in one.findings if f.level == "stop"]
+    assert not [says for says in said if "do not meet" in says]
+    pieces = [piece for one in derived.openings if one.kind == "pans" for piece in one.pieces]
+    assert pieces and all(piece.proof.holds for piece in pieces)

@@ -116,7 +116,7 @@ class _PanMaker:
         for a, b, side in edges:
             rise = self.rule.at_ridge if side in _TOPS else self.rule.at_wall if side in _WALLS else 0.0
             if rise > 0 and math.dist(a, b) > _NARROW:
-                left, right = sorted((a, b))
+                left, right = b, a  # the floor runs anticlockwise: so they lie as seen from it, at a low wall too
                 trays = self.system is not None and (self.system.rules.ridge if side in _TOPS else
                                                      self.system.rules.wall) == "tray"
                 level = abs(a[1] - b[1]) < NOTHING

@@ -51,7 +51,7 @@ class SeamSide(Value):
 
 
 class PanHead(Value):
-    """An edge of the floor that is turned up by ``rise`` mm, from ``left`` to ``right`` as seen from below. ``lean``:
+    """An edge of the floor that is turned up by ``rise`` mm, from ``left`` to ``right`` seen from the floor. ``lean``:
     how far what it stands against leans off the square to the pan, degrees, + where that rises away from it; ``tray``:
     its corners folded, not cut."""
 
