@@ -135,3 +135,16 @@ def test_every_foot_says_how_it_is_held_and_a_narrow_one_is_not_screwed():
     assert develop_form(pan(foot="hemmed")).pieces[0].pattern.outline == develop_form(pan(foot="hooked")).pieces[0].pattern.outline
     with pytest.raises(InputError, match="160"):
         develop_form(pan(foot="screwed", coverage=150.0))
+
+
+@pytest.mark.parametrize("wide", [40.0, 120.0, 296.0])
+@pytest.mark.parametrize("side", [-1, 1])
+def test_a_seam_that_runs_into_a_sharp_tip_stops_where_the_floor_is_3_wide(wide, side):
+    """A triangle 1,500 high: 3 · 1,500 / its width from the tip the floor is 3 wide; there the leg ends, and the pan folds up."""
+    corners = ((0.0, 0.0), (wide, 0.0), (wide, 1500.0)) if side > 0 else ((0.0, 0.0), (wide, 0.0), (0.0, 1500.0))
+    x = wide if side > 0 else 0.0
+    shape = PanShape(name="pan", floor=corners, seams=(
+        SeamSide(low=(x, 0.0), high=(x, 1500.0), side=side, height=25.0, lock=10.0, locks=2, back=(10.0, 3.0)),))
+    assert develop_form(FacePans(metal=metal(), shapes=(shape,), numbers=((1,),))).max_gap < 0.05
+    (leg,) = [face for face in shape.surface().faces if face.name == "seam leg"]
+    assert max(y for _, y, _ in leg.corners) == pytest.approx(1500.0 - 3.0 * 1500.0 / wide)

@@ -144,9 +144,11 @@ class PanShape(Value):
         low, high = _at(seam.low), _at(seam.high)
         long = float(np.linalg.norm(high - low))
         way, tray = (high - low) / long, self._tray_at(seam)
-        ends = seam.back[0], long - (0.0 if tray else seam.back[1])
+        back = (max(seam.back[0], _tip(self.floor, seam.low)),
+                0.0 if tray else max(seam.back[1], _tip(self.floor, seam.high)))
+        ends = back[0], long - back[1]
         if ends[1] - ends[0] < 1.0:
-            raise InputError("length", f"a side of {long:g} mm, its seam kept back {sum(seam.back):g}", "a longer pan")
+            raise InputError("length", f"a side of {long:g} mm, its seam kept back {sum(back):g}", "a longer pan")
         turn_up = None if tray is None else _plumb(tray.lean) * self._rise_at(seam, tray)
         free = 0.0 if turn_up is None or seam.tall is not None else float(np.linalg.norm(turn_up)) + CLEAR
         locks = _locked(seam, long, ends, free) if seam.locks else []
@@ -207,11 +209,25 @@ class PanShape(Value):
 
 def _inner(floor: tuple[Place, ...], at: Place) -> bool:
     """Whether a floor that runs anticlockwise has an inner corner there."""
+    turn = _turn_at(floor, at)
+    return turn is not None and turn < -_NEAR
+
+
+def _tip(floor: tuple[Place, ...], at: Place) -> float:
+    """How far from a sharp corner the floor is wide enough for a fold along its side, mm."""
+    turn = _turn_at(floor, at)
+    return 0.0 if turn is None or turn <= math.pi / 2 else CLEAR / math.tan(math.pi - turn)
+
+
+def _turn_at(floor: tuple[Place, ...], at: Place) -> float | None:
+    """By how much a floor that runs anticlockwise turns at its corner there, + to the left, in radians; ``None`` where
+    it has none."""
     n = next((k for k, p in enumerate(floor) if math.dist(p, at) < _NEAR), None)
     if n is None:
-        return False
+        return None
     (ax, ay), (bx, by), (cx, cy) = floor[n - 1], floor[n], floor[(n + 1) % len(floor)]
-    return (bx - ax) * (cy - by) - (by - ay) * (cx - bx) < -_NEAR
+    inward, onward = math.atan2(by - ay, bx - ax), math.atan2(cy - by, cx - bx)
+    return math.remainder(onward - inward, 2 * math.pi)
 
 
 def _pocket(body: Body, faces: tuple[int, int], seam: SeamSide, head: PanHead,
