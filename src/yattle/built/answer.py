@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-import shapely
 
 from yattle.built.checked import Checked, check_standing
 from yattle.built.cover import CLOSED, SHORT, Cover
@@ -16,6 +15,7 @@ from yattle.built.hook import HOLDS
 from yattle.built.placed import PlacedPiece, WithoutPlace, places_of
 from yattle.built.standing import Standing, stand_all
 from yattle.derive.derived import Derived
+from yattle.pattern.triangles import triangles_of
 from yattle.roof import Facet
 from yattle.roof.panel_edges import FOOT, HEAD, sides_of
 from yattle.roof.panels import Panel
@@ -119,11 +119,8 @@ def _panel(derived: Derived, facet: Facet, panel: Panel, sides: tuple[str, ...])
     """A panel's outline on its flats and its mesh: the flat, and its seams standing at both sides."""
     frame, high = face_axes(derived, facet), built_up(derived, facet.id)
     ring = [frame.at + frame.turn[:, :2] @ np.array(place) for place in panel.outline]
-    flat = shapely.constrained_delaunay_triangles(shapely.Polygon(panel.outline))
-    vertices, triangles = [point.tolist() for point in ring], list[list[int]]()
-    known = {(round(x, 6), round(y, 6)): n for n, (x, y) in enumerate(panel.outline)}
-    for triangle in shapely.get_parts(flat):
-        triangles.append([known[round(x, 6), round(y, 6)] for x, y in triangle.exterior.coords[:3]])
+    vertices = [point.tolist() for point in ring]
+    triangles = [list(triangle) for triangle in triangles_of(panel.outline)]
     rise = frame.turn[:, 2] * (high.seams - high.flat)
     for n, side in enumerate(sides):
         if side.startswith("seam") and high.seams > high.flat:
@@ -138,8 +135,6 @@ def _panel(derived: Derived, facet: Facet, panel: Panel, sides: tuple[str, ...])
 def _deck(facet: Facet) -> Answer:
     """The plane that a face is built up from: its deck, or the top of its supports."""
     corners = [list(facet.plane.at((float(x), float(y)))) for x, y in facet.shape.exterior.coords[:-1]]
-    known = {(round(x, 6), round(y, 6)): n for n, (x, y, _) in enumerate(corners)}
-    parts = shapely.get_parts(shapely.constrained_delaunay_triangles(shapely.Polygon(facet.shape.exterior)))
-    triangles = [[known[round(x, 6), round(y, 6)] for x, y in part.exterior.coords[:3]] for part in parts]
+    triangles = [list(triangle) for triangle in triangles_of(facet.shape.exterior.coords[:-1])]
     return {"id": f"deck {facet.id}", "vertices": corners, "triangles": triangles}
 

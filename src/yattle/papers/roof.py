@@ -9,6 +9,7 @@ from yattle.derive.roof_runs import roof_runs
 from yattle.drawing import PlanEdge, roof_drawing
 from yattle.measure import UNITS, say_pitch
 from yattle.papers.dxf import drawing_to_dxf
+from yattle.papers.gltf import mesh_of, sheet_of, to_glb, tone_of
 from yattle.roof import Roof
 
 
@@ -23,17 +24,10 @@ def roof_to_dxf(derived: Derived) -> str:
 def roof_to_glb(roof: Roof, colour: str = "#4a6b80") -> bytes:
     """Every face as a mesh of its own, in metres with y up."""
     import shapely
-    import trimesh
 
-    red, green, blue = (int(colour[k : k + 2], 16) for k in (1, 3, 5))
-    material = trimesh.visual.material.PBRMaterial(
-        baseColorFactor=(red, green, blue, 255), metallicFactor=0.4, roughnessFactor=0.6, doubleSided=True)
-    scene = {}
+    material, scene = sheet_of(tone_of(colour)), {}
     for facet in roof.facets:
         triangles = shapely.get_parts(shapely.constrained_delaunay_triangles(facet.shape))
         points = np.array([facet.plane.at((x, y)) for t in triangles for x, y in t.exterior.coords[:3]])
-        vertices = points[:, [0, 2, 1]] * np.array([1, 1, -1]) / 1000
-        scene[facet.id] = trimesh.Trimesh(vertices, np.arange(len(points)).reshape(-1, 3), process=False,
-                                          visual=trimesh.visual.TextureVisuals(material=material))
-    data: bytes = trimesh.Scene(scene).export(file_type="glb")
-    return data
+        scene[facet.id] = mesh_of(points, np.arange(len(points)).reshape(-1, 3).tolist(), material)
+    return to_glb(scene)
