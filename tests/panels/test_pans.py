@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import math
 import random
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -12,7 +13,7 @@ import shapely
 
 from plans import plan, wild
 from yattle.derive import derive
-from yattle.derive.face_pans import PANS
+from yattle.derive.face_pans import PANS, _without_refused
 from yattle.derive.laying import rule_on
 from yattle.derive.pans import moved_sides, pans_on
 from yattle.details import standard_for
@@ -206,3 +207,42 @@ def test_pans_turn_up_at_walls_on_any_side_of_them(seed):
     assert not [says for says in said if "do not meet" in says]
     pieces = [piece for one in derived.openings if one.kind == "pans" for piece in one.pieces]
     assert pieces and all(piece.proof.holds for piece in pieces)
+
+
+@pytest.mark.parametrize(("seed", "system"), [(36, "double seam 530 x 25"), (50, "single seam 475 x 38"), (52, "double seam 530 x 32"),
+                                              (54, "double seam 530 x 32"), (81, "double seam 18 x 2 in"), (119, "double seam 530 x 25")])
+def test_no_face_of_roofs_through_each_other_is_refused_its_pans(seed, system):
+    """Corners of walls in the pans: two turn-ups at an inner corner, one over the pan's own sheet, a foot on half a straight side."""
+    job = with_system(Job(name="x", roof=plan(*wild(seed))), system)
+    derived = derive(job.but(rules=job.rules.but(max_crosscut=9000.0)))
+    made = [one for one in derived.openings if one.kind == "pans"]
+    assert made and not [f.says() for one in made for f in one.findings if f.level == "stop"]
+    assert all(piece.proof.holds for one in made for piece in one.pieces)
+
+
+def test_corners_held_back_wholly_get_no_panel_and_no_pan_and_are_told():
+    """A hip face whose first panel is a corner 20 or 70 wide, all held 100 back from the eave: no length below 0 is ordered; the
+    other pans are made."""
+    job = with_system(Job(name="x", roof=STARTS["hip"]), "double seam 530 x 25")
+    for start in (20.0, 70.0):
+        panels = job.panels.but(overhang=-100.0, start=start)
+        derived = derive(job.but(rules=job.rules.but(max_crosscut=9000.0), panels=panels))
+        assert all(panel.length > 0 for laid in derived.panels.values() for panel in laid.panels)
+        pans = [one for one in derived.openings if one.kind == "pans"]
+        assert all(one.result is not None for one in pans) and order_answer(derived)["panels"] == []
+        told = [f for one in pans for f in one.findings]
+        assert {f.level for f in told} <= {"look"} and bool(told) == (start == 70.0)
+
+
+def test_one_pan_that_cannot_be_made_takes_nothing_from_the_others_and_is_ordered_as_a_panel():
+    """The chosen panel's floor crosses itself: it alone is refused, by its number, and stands on the order list."""
+    derived, pans = pans_of(shed(), "store.1")
+    form, laid = pans.form, derived.panels["store.1"]
+    bad = form.shapes[0].but(floor=((0.0, 0.0), (500.0, 900.0), (500.0, 0.0), (0.0, 900.0)), seams=(), heads=(), hems=(), sets=())
+    left = _without_refused(replace(pans, form=form.but(shapes=(bad, *form.shapes[1:])), result=None))
+    assert len(left.pieces) == len(form.shapes) - 1 and left.findings[0].says().startswith(f"{bad.name}: ")
+    assert left.findings[0].level == "stop"
+    others = tuple(left if one is pans else one for one in derived.openings)
+    rows = order_answer(replace(derived, openings=others))["panels"]
+    wanted = [panel for panel in laid.panels if panel.n in form.numbers[0]]
+    assert sum(row["qty"] for row in rows) == len(wanted) and {row["length"] for row in rows} == {math.ceil(p.length - 1e-6) for p in wanted}

@@ -7,7 +7,8 @@ from collections.abc import Iterator
 
 import shapely
 
-from yattle.details.pan_shape import CLEAR, PanHead, PanSet, PanShape, Place, SeamSide
+from yattle.details.pan_floor import CLEAR, Place
+from yattle.details.pan_shape import PanHead, PanSet, PanShape, SeamSide
 from yattle.details.pipe import Pipe
 from yattle.details.standard import Standard
 from yattle.errors import InputError
@@ -50,12 +51,19 @@ def too_long(job: Job, laid: PanelPlan) -> tuple[float, float] | None:
 
 
 def pans_on(roof: Roof, laid: PanelPlan, system: PanelSystem | None, standard: Standard,
-            pipes: dict[str, Pipe]) -> dict[int, PanShape]:
+            pipes: dict[str, Pipe], refused: dict[int, InputError] | None = None) -> dict[int, PanShape]:
     """Each panel of a face as a pan, by its number, in its own frame: x across from its left side, y up the slope from
-    its foot on the face; ``pipes``: those that stand on the face, by their openings. In mm."""
-    sides = sides_of(roof, laid)
-    return {panel.n: _PanMaker(roof, laid, system, standard, pipes, panel, sides[panel.n]).shape()
-            for panel in laid.panels}
+    its foot on the face; ``pipes``: those that stand on the face, by their openings. In mm. Panels of which nothing is
+    left are put in ``refused``; raises :class:`InputError` where that is not given."""
+    sides, found = sides_of(roof, laid), dict[int, PanShape]()
+    for panel in laid.panels:
+        try:
+            found[panel.n] = _PanMaker(roof, laid, system, standard, pipes, panel, sides[panel.n]).shape()
+        except InputError as wrong:
+            if refused is None:
+                raise
+            refused[panel.n] = wrong
+    return found
 
 
 class _PanMaker:

@@ -9,7 +9,8 @@ from shapely import Point, Polygon
 
 from yattle.bounds import Id
 from yattle.details.forms import Form, moved
-from yattle.details.pan_shape import PanShape, Place
+from yattle.details.pan_floor import Place
+from yattle.details.pan_shape import PanShape
 from yattle.pattern.surface import Surface
 
 _WRITTEN, _LINE = 120.0, 40.0  # mm from its foot to where a pan's number is written, and the line it stands at
@@ -17,13 +18,15 @@ _WRITTEN, _LINE = 120.0, 40.0  # mm from its foot to where a pan's number is wri
 
 class FacePans(Form):
     """The pans of a face: each of the ``shapes`` with how many there are of it, and the ``numbers`` of the panels they
-    are, with the ``places`` of the first of each on the face, mm. ``closed``: how their seams are."""
+    are, with the ``places`` of the first of each on the face, mm. ``closed``: how their seams are; ``none``: panels
+    that get no pan, since nothing of their floor is left."""
 
     detail: Literal["pans"] = "pans"
     id: Id = "PANS"
     shapes: tuple[PanShape, ...]
     numbers: tuple[tuple[int, ...], ...] = ()
     places: tuple[Place, ...] = ()
+    none: tuple[int, ...] = ()
     closed: str = ""
 
     def surfaces(self) -> tuple[Surface, ...]:
@@ -52,7 +55,18 @@ class FacePans(Form):
         many = sum(shape.qty for shape in self.shapes)
         return (f"{many} pans, {len(self.shapes)} different ones; {self.closed}.",
                 "Low edge to the left, high edge to the right as seen from the eave; each pan carries its number and "
-                "its foot.")
+                "its foot.", *self._open_corners())
+
+    def _open_corners(self) -> tuple[str, ...]:
+        """What closes the corners where a turn-up is cut back."""
+        names = [shape.name for shape in self.shapes if shape.cut_back]
+        return () if not names else (
+            f"At inner corners of {_listed(names)} the turn-up is cut on a slant, so that it comes out of one sheet: "
+            "close each corner with a patch over both turn-ups, soldered or riveted and sealed.",)
+
+
+def _listed(names: list[str]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
 
 
 class FaceShingles(Form):

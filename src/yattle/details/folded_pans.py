@@ -11,7 +11,8 @@ import numpy as np
 
 from yattle.details.common import Finding
 from yattle.details.forms import tilted
-from yattle.details.pan_shape import CLEAR, PanHead, PanShape, SeamSide
+from yattle.details.pan_floor import CLEAR
+from yattle.details.pan_shape import PanHead, PanShape, SeamSide
 from yattle.details.pans import Tray
 from yattle.errors import InputError
 from yattle.pattern.surface import Surface

@@ -4,20 +4,21 @@ or folded up as a tray. Its own frame: x across, y up the slope, z square to the
 from __future__ import annotations
 
 import math
+from functools import cached_property
 from typing import Annotated, Literal
 
 import numpy as np
+import shapely
 from pydantic import Field
 
 from yattle.bounds import Size, SizeOrNone
 from yattle.details.feet import UP, Array
+from yattle.details.pan_floor import CLEAR, Place, inward, plain_floor, sharp_tip, turn_up_outlines
 from yattle.errors import InputError
 from yattle.pattern.body import Body
 from yattle.pattern.surface import Crease, Surface
 from yattle.values import Value
 
-Place = tuple[float, float]
-CLEAR = 3.0  # mm from a seam leg's end to the pan's head: room for the relief cut beside a turn-up
 _HEM = 15.0  # mm taken off a hem's corners, or as much as it is wide
 _NEAR = 1e-6  # mm
 _TRIM = 2.0  # mm that a leg is lower where its lock is cut off
@@ -94,10 +95,24 @@ class PanShape(Value):
         """Whether its corners are dressed by hand, so that no fold round them takes an allowance."""
         return any(head.tray for head in self.heads)
 
+    @cached_property
+    def turn_ups(self) -> tuple[tuple[Place, ...], ...]:
+        """The outline of each of the ``heads`` in its own plane: (along, up) from its left end, mm. Whole where the
+        sheet is free; cut back beside an inner corner of the floor, where it meets another turn-up or the floor's own
+        sheet; empty where nothing of one is left."""
+        beside = [_laid_flat(seam) for seam in self.seams]
+        return turn_up_outlines(self.floor, tuple((head.left, head.right, head.rise) for head in self.heads), beside)
+
+    @property
+    def cut_back(self) -> bool:
+        """Whether a turn-up lacks more of its sheet than the cuts beside it take."""
+        return any(shapely.Polygon(line).area < head.rise * (math.dist(head.left, head.right) - 2 * CLEAR) - 0.1
+                   for head, line in zip(self.heads, self.turn_ups, strict=True) if not head.tray)
+
     def surface(self) -> Surface:
         """The pan as it stands. Raises :class:`InputError` where it cannot be folded."""
         body = Body(self.name, self.qty)
-        floor = body.add("pan", [_at(p) for p in _plain(self.floor)], UP)
+        floor = body.add("pan", [_at(p) for p in plain_floor(self.floor)], UP)
         for hole in self.holes:
             body.hole(floor, [_at(p) for p in hole])
         for a, b, long in self.hems:
@@ -105,7 +120,7 @@ class PanShape(Value):
                 cut = abs(long) if self.mitred else min(_HEM, abs(long))
                 over = UP * math.copysign(1.0, -long)
                 name = "lock" if self.mitred else "eave hem" if long > 0 else "cross seam"
-                body.flap(floor, _at(a), _at(b), _inward(self.floor, a, b) * abs(long), -UP, name,
+                body.flap(floor, _at(a), _at(b), inward(self.floor, a, b) * abs(long), -UP, name,
                           "brake", (cut, cut), layer=over)
         for edge in self.sets:
             self._set(body, floor, edge)
@@ -120,7 +135,7 @@ class PanShape(Value):
 
     def _set(self, body: Body, floor: int, edge: PanSet) -> None:
         turn = math.radians(edge.angle)
-        out, cut = -_inward(self.floor, edge.a, edge.b), min(CLEAR, edge.width)
+        out, cut = -inward(self.floor, edge.a, edge.b), min(CLEAR, edge.width)
         way = out * math.cos(turn) - UP * math.sin(turn)
         body.flap(floor, _at(edge.a), _at(edge.b), way * edge.width, UP * math.cos(turn) + out * math.sin(turn), "set",
                   "brake", (cut, cut))
@@ -144,8 +159,8 @@ class PanShape(Value):
         low, high = _at(seam.low), _at(seam.high)
         long = float(np.linalg.norm(high - low))
         way, tray = (high - low) / long, self._tray_at(seam)
-        back = (max(seam.back[0], _tip(self.floor, seam.low)),
-                0.0 if tray else max(seam.back[1], _tip(self.floor, seam.high)))
+        back = (max(seam.back[0], sharp_tip(self.floor, seam.low)),
+                0.0 if tray else max(seam.back[1], sharp_tip(self.floor, seam.high)))
         ends = back[0], long - back[1]
         if ends[1] - ends[0] < 1.0:
             raise InputError("length", f"a side of {long:g} mm, its seam kept back {sum(back):g}", "a longer pan")
@@ -179,12 +194,13 @@ class PanShape(Value):
     def _head(self, body: Body, floor: int, head: PanHead,
               legs: list[tuple[SeamSide, int]]) -> list[tuple[int, int, Array, Array]]:
         """A turn-up; of a tray with its pockets, whose closing creases are given back as (face, face, from, to)."""
-        ends = self._kept_back(head.left, head.right)
-        plumb = _plumb(head.lean)
-        back = -np.cross(UP, ends[1] - ends[0]) / float(np.linalg.norm(ends[1] - ends[0]))
+        line, plumb = self.turn_ups[self.heads.index(head)], _plumb(head.lean)
+        if not line:
+            return []
+        start, way = _at(head.left), (_at(head.right) - _at(head.left)) / math.dist(head.left, head.right)
+        ends, back = (start + way * line[0][0], start + way * line[1][0]), -np.cross(UP, way)
         if not head.tray:
-            top = [end + plumb * head.rise for end in ends]
-            flap = body.add("turn-up", [ends[1], ends[0], *top], back)
+            flap = body.add("turn-up", [start + way * along + plumb * up for along, up in line], back)
             body.fold(floor, flap, ends[1], ends[0], "tongs", soft=self.soft)
             return []
         pocket = 90.0 - head.lean
@@ -197,37 +213,6 @@ class PanShape(Value):
         return [_pocket(body, (turned, leg), seam, head, self._rise_at(seam, head)) for seam, leg in legs
                 if min(math.dist(seam.high, end) for end in (head.left, head.right)) < _NEAR]
 
-
-    def _kept_back(self, left: Place, right: Place) -> tuple[Array, Array]:
-        """The ends of a turn-up: kept back where the floor goes on beside it, up to another head, so that sheet and
-        turn-up are parted by a cut."""
-        ends = _at(left), _at(right)
-        way = (ends[1] - ends[0]) / math.dist(left, right)
-        return (ends[0] + way * (CLEAR if _inner(self.floor, left) else 0.0),
-                ends[1] - way * (CLEAR if _inner(self.floor, right) else 0.0))
-
-
-def _inner(floor: tuple[Place, ...], at: Place) -> bool:
-    """Whether a floor that runs anticlockwise has an inner corner there."""
-    turn = _turn_at(floor, at)
-    return turn is not None and turn < -_NEAR
-
-
-def _tip(floor: tuple[Place, ...], at: Place) -> float:
-    """How far from a sharp corner the floor is wide enough for a fold along its side, mm."""
-    turn = _turn_at(floor, at)
-    return 0.0 if turn is None or turn <= math.pi / 2 else CLEAR / math.tan(math.pi - turn)
-
-
-def _turn_at(floor: tuple[Place, ...], at: Place) -> float | None:
-    """By how much a floor that runs anticlockwise turns at its corner there, + to the left, in radians; ``None`` where
-    it has none."""
-    n = next((k for k, p in enumerate(floor) if math.dist(p, at) < _NEAR), None)
-    if n is None:
-        return None
-    (ax, ay), (bx, by), (cx, cy) = floor[n - 1], floor[n], floor[(n + 1) % len(floor)]
-    inward, onward = math.atan2(by - ay, bx - ax), math.atan2(cy - by, cx - bx)
-    return math.remainder(onward - inward, 2 * math.pi)
 
 
 def _pocket(body: Body, faces: tuple[int, int], seam: SeamSide, head: PanHead,
@@ -292,14 +277,6 @@ def _top_line(seam: SeamSide, ends: tuple[float, float], locks: list[tuple[float
     return found if any(last - b < _NEAR for _, b in locks) else [*found, (last, bare(last))]
 
 
-def _plain(floor: tuple[Place, ...]) -> list[Place]:
-    """A floor without corners in the middle of a straight side."""
-    def turns(n: int) -> bool:
-        (ax, ay), (bx, by), (cx, cy) = floor[n - 1], floor[n], floor[(n + 1) % len(floor)]
-        return abs((bx - ax) * (cy - by) - (by - ay) * (cx - bx)) > 1e-6 * (1 + math.dist(floor[n - 1], floor[n]))
-    return [floor[n] for n in range(len(floor)) if turns(n)]
-
-
 def _plumb(lean: float) -> Array:
     turn = math.radians(lean)
     return np.array([0.0, math.sin(turn), math.cos(turn)])
@@ -309,19 +286,19 @@ def _at(place: Place) -> Array:
     return np.array([place[0], place[1], 0.0])
 
 
+def _laid_flat(seam: SeamSide) -> list[Place]:
+    """The ring of a seam's leg and locks beside the floor, before anything is taken off at its folds."""
+    low, high = _at(seam.low), _at(seam.high)
+    way = (high - low) / float(np.linalg.norm(high - low))
+    out = _outward(way, seam.side) * (seam.height + seam.locks * seam.lock)
+    ends = low + way * seam.back[0], high - way * seam.back[1]
+    ring = *ends, ends[1] + out, ends[0] + out
+    return [(float(x), float(y)) for x, y, _ in ring]
+
+
 def _outward(way: Array, side: int) -> Array:
     """Across a side and away from its pan."""
     return np.array([way[1], -way[0], 0.0]) * (1.0 if way[1] * side > 0 else -1.0)
-
-
-def _inward(floor: tuple[Place, ...], a: Place, b: Place) -> Array:
-    """Square to an edge of a floor that runs anticlockwise, into it."""
-    n = next(k for k, p in enumerate(floor) if math.dist(p, a) < _NEAR or math.dist(p, b) < _NEAR)
-    after = floor[(n + 1) % len(floor)]
-    onward = min(math.dist(after, a), math.dist(after, b)) < _NEAR
-    one, other = (floor[n], after) if onward else (floor[n - 1], floor[n])
-    size = math.dist(one, other)
-    return np.array([-(other[1] - one[1]) / size, (other[0] - one[0]) / size, 0.0])
 
 
 def edge_between(surface: Surface, face: int, a: Array, b: Array) -> int:

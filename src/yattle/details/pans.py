@@ -11,7 +11,8 @@ from yattle.bounds import Id, RunLength, Size, SizeOrNone
 from yattle.details.common import Finding
 from yattle.details.feet import UP
 from yattle.details.forms import Form
-from yattle.details.pan_shape import CLEAR, PanHead, PanShape, Place, SeamSide
+from yattle.details.pan_floor import CLEAR, Place
+from yattle.details.pan_shape import PanHead, PanShape, SeamSide
 from yattle.errors import InputError
 from yattle.pattern.body import Body
 from yattle.pattern.pattern import SCREW

@@ -14,7 +14,8 @@ from yattle.bounds import Id, Lap, Size, SizeOrNone
 from yattle.details.common import Finding
 from yattle.details.drops import Leak, Piece, leaks
 from yattle.details.forms import Array, Form, corner, lapped, moved, parts_for, ruled, true_to_girth
-from yattle.details.pan_shape import PanShape, Place
+from yattle.details.pan_floor import Place
+from yattle.details.pan_shape import PanShape
 from yattle.details.rounds import circle
 from yattle.details.split_pans import SplitAtPipe, SplitSeams, lower_pan, upper_pan
 from yattle.errors import InputError

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yattle.details.pan_shape import CLEAR, PanSet, PanShape, Place, SeamSide
+from yattle.details.pan_floor import CLEAR, Place
+from yattle.details.pan_shape import PanSet, PanShape, SeamSide
 from yattle.errors import InputError
 
 LEAST_PAST = 25.0  # mm that a pan goes on past its hole at the least

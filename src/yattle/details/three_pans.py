@@ -11,7 +11,8 @@ from yattle.details.common import Finding
 from yattle.details.drops import Leak, Piece, leaks
 from yattle.details.feet import UP
 from yattle.details.forms import Form, tilted
-from yattle.details.pan_shape import CLEAR, PanShape, Place, SeamSide
+from yattle.details.pan_floor import CLEAR, Place
+from yattle.details.pan_shape import PanShape, SeamSide
 from yattle.errors import InputError
 from yattle.pattern.body import Body
 from yattle.pattern.surface import Surface

@@ -8,14 +8,14 @@ from dataclasses import asdict
 from typing import Any
 
 from yattle.derive.derived import Derived
+from yattle.derive.face_pans import not_cut
 from yattle.derive.layers import carried_by
 from yattle.derive.pans import made_here
 from yattle.derive.roof_runs import base_id, place_along, roof_runs
-from yattle.derive.shingles import shingles_here
 from yattle.install.chalk import chalk_lines
 from yattle.install.installation import Installation, InstalledRun, installation
 from yattle.install.opening_fixings import added_panels
-from yattle.install.panel_answer import courses_on
+from yattle.install.panel_answer import courses_on, shingle_pattern
 from yattle.install.panel_fixings import strips
 from yattle.install.parting import panels_of
 from yattle.install.rain import drains
@@ -167,10 +167,11 @@ def _metal(derived: Derived) -> list[Answer]:
 def _panels(derived: Derived) -> list[Answer]:
     found: list[Answer] = []
     for face, laid in derived.panels.items():
-        if made_here(derived.job, laid) or shingles_here(derived.job.panel_system(face)):
+        if shingle_pattern(derived, face) is not None:
             continue  # cut from the coil as pieces like others
+        left = not_cut(derived, face) if made_here(derived.job, laid) else None
         courses, system = courses_on(derived, face), derived.job.panel_system(face)
-        rows = laid.orders() if not courses or system is None else [
+        rows = laid.orders(left) if not courses or system is None else [
             (system.exposure, sum(course.whole + course.cut for course in courses))]
         found += [{"face": face, "length": length, "qty": many} for length, many in rows]
     return found

@@ -40,7 +40,7 @@ def _face(derived: Derived, face: str) -> Answer:
             "start": laid.start, "seams": list(laid.seams),
             "stacks": [asdict(stack) for stack in drill_stacks(derived, face)],
             "courses": [asdict(course) for course in courses_on(derived, face)],
-            "shingle": _shingle(derived, face),
+            "shingle": shingle_pattern(derived, face),
             "panels": [_panel(derived, laid, moved.panel, system, common_of(derived.job).metal) | _moves(moved)
                        for moved in movements(derived, face)]}
 
@@ -71,10 +71,10 @@ def _panel(derived: Derived, laid: PanelPlan, panel: Panel, system: PanelSystem 
 
 def _made(derived: Derived, face: str) -> Form | None:
     """What a face's pans or shingles made in the shop are worked out from."""
-    return next((one.form for one in derived.openings if one.id == f"{PANS} {face}"), None)
+    return next((one.form for one in derived.openings if one.id == f"{PANS} {face}" and one.result is not None), None)
 
 
-def _shingle(derived: Derived, face: str) -> str | None:
+def shingle_pattern(derived: Derived, face: str) -> str | None:
     """The pattern that a face's shingles are cut to, where they are made in the shop."""
     return f"{face}-1" if isinstance(_made(derived, face), FaceShingles) else None
 

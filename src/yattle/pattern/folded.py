@@ -227,9 +227,11 @@ def _joints(pieces: list[Array], on: list[list[_FoldedLine | None]], root: int) 
     sides: dict[str, list[_Side]] = {}
     folds: dict[int, list[str]] = {}
     for n, ring in enumerate(pieces):
+        corners = ring.tolist()
         for k, line in enumerate(on[n]):
             if line is not None:
-                ends = sorted(((ring[k] - line.a) @ line.along, (ring[(k + 1) % len(ring)] - line.a) @ line.along))
+                (x, y), (u, v) = line.a.tolist(), line.along.tolist()
+                ends = sorted((p - x) * u + (q - y) * v for p, q in (corners[k], corners[(k + 1) % len(corners)]))
                 sides.setdefault(line.fold.id, []).append(_Side(n, line, *ends))
                 folds.setdefault(n, []).append(line.fold.id)
     joints, reached, queue = [], {root}, [root]

@@ -21,6 +21,7 @@ from yattle.section.fold import folded_points, headings
 from yattle.section.profile import Profile
 
 GAP = 0.05  # mm: a piece that is further than this from what it was made for does not fold up
+_ALIKE = 1e-6  # mm: corners nearer than this lie on each other
 
 
 @dataclass(frozen=True)
@@ -192,15 +193,21 @@ def prove_against_faces(pattern: Pattern, seats: tuple[tuple[Point, Point], ...]
     if wrong:
         return Proof(math.inf, 0, wrong)
     turn, by = _stiff(np.concatenate([a for a, _ in alike]), np.concatenate([b for _, b in alike]))
-    worst, where, checked = 0.0, "", 0
-    for (space, target), face in zip(pairs, faces, strict=True):
-        laid = space @ turn.T + by
-        apart = np.linalg.norm(laid[:, None] - target[None], axis=2)
-        gap = max(float(apart.min(axis=1).max()), float(apart.min(axis=0).max()))
-        checked += len(laid) + len(target)
-        if gap > worst:
-            worst, where = gap, face.name
-    return Proof(worst, checked, where)
+    gaps = _gaps([(space @ turn.T + by, target) for space, target in pairs])
+    worst = max(range(len(gaps)), key=gaps.__getitem__)
+    return Proof(gaps[worst], sum(len(a) + len(b) for a, b in pairs), faces[worst].name if gaps[worst] > 0 else "")
+
+
+def _gaps(pairs: list[tuple[Array, Array]]) -> list[float]:
+    """How far, for each two rings, a corner of one is from the nearest of the other at the most, mm."""
+    found = []
+    for ours, theirs in pairs:
+        if len(ours) == len(theirs) and (gap := float(np.abs(ours - theirs).max())) < _ALIKE:
+            found.append(gap)  # corner upon corner: none is nearer
+            continue
+        apart = np.linalg.norm(ours[:, None] - theirs[None], axis=2)
+        found.append(max(float(apart.min(axis=1).max()), float(apart.min(axis=0).max())))
+    return found
 
 
 def laid_on(pattern: Pattern, seats: tuple[tuple[Point, Point], ...],
@@ -252,11 +259,15 @@ def _from_corner(found: FoldedFacet, first: Point, target: Array) -> Array:
     space = _apart(found.space)
     if len(space) != len(target):
         return space
+    corners = space.tolist()
     ours, theirs = ([math.dist(corner, ring[k - 1]) for k, corner in enumerate(ring)]
-                    for ring in (space.tolist(), target.tolist()))
+                    for ring in (corners, target.tolist()))
+    k = corners.index(start) if start in corners else 0
+    if all(abs(a - b) < _ALIKE for a, b in zip(ours[k:] + ours[:k], theirs, strict=True)):
+        return np.concatenate((space[k:], space[:k])) if k else space  # most begin there
     off = [sum(abs(a - b) for a, b in zip(ours[k:] + ours[:k], theirs, strict=True)) for k in range(len(ours))]
     likely = [k for k, far in enumerate(off) if far < min(off) + 1e-3]
-    begin = min(likely, key=lambda k: math.dist(space[k].tolist(), start))
+    begin = min(likely, key=lambda k: math.dist(corners[k], start))
     return np.concatenate((space[begin:], space[:begin]))
 
 

@@ -216,13 +216,17 @@ def _turned_over(mould: Array, edges: Array) -> Array:
 def _drawn_in(mould: Array, sizes: Array) -> Array:
     """Where the edges of faces (m, k, 2) run once each is moved inward by its size (m, k): (m, k, 2, 2)."""
     step = _after(mould) - mould
-    step = step / np.hypot(step[..., 0], step[..., 1])[..., None]
+    long = np.hypot(step[..., 0], step[..., 1])
+    step = step / long[..., None]
     shift = np.stack((-step[..., 1], step[..., 0]), axis=-1) * sizes[..., None]
-    before, pushed = (np.concatenate((row[:, -1:], row[:, :-1]), axis=1) for row in (step, shift))
+    before, pushed, least, other = (np.concatenate((row[:, -1:], row[:, :-1]), axis=1)
+                                    for row in (step, shift, long, sizes))
     cross = before[..., 0] * step[..., 1] - before[..., 1] * step[..., 0]
-    gap = shift - pushed
-    straight = np.abs(cross) < 1e-9  # one straight side, of which only a part is folded
+    gap, straight = shift - pushed, np.abs(cross) < 1e-9
     far = (gap[..., 0] * step[..., 1] - gap[..., 1] * step[..., 0]) / np.where(straight, 1.0, cross)
+    # a side of which only a part is folded, or one folded up to a corner so slight that its tip would be longer than
+    # what is beside it: there the fold ends with a step
+    straight |= np.logical_and(np.abs(sizes - other) > 1e-12, np.abs(far) > np.minimum(long, least) / 2)
     corner = mould + pushed + before * far[..., None]
     starts = np.where(straight[..., None], mould + shift, corner)
     ends = np.where(straight[..., None], mould + pushed, corner)

@@ -107,6 +107,8 @@ def panels_between(frame: FacetFrame, rule: PanelRule, parts: FaceParts, left: f
     made: list[Panel] = []
     for piece in sorted(pieces, key=lambda p: p.bounds[1]):
         terms = _all_terms(piece, sides, rule, [*lines, *laps])
+        if sum(mm for _, mm in terms) <= 0.0:
+            continue  # a corner that is held back from its edges as far as it reaches
         ring = tuple((float(x), float(y)) for x, y in piece.exterior.coords[:-1])
         made.append(Panel(count + len(made) + 1, piece.bounds[0], piece.bounds[2], ring, sum(mm for _, mm in terms),
                           tuple(_cuts(_beside(piece, sides))), terms))

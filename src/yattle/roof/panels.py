@@ -55,10 +55,10 @@ class PanelPlan:
         """What the last panel at the right covers, mm."""
         return self.panels[-1].width
 
-    def orders(self) -> list[tuple[float, int]]:
-        """Lengths to order, mm, and how many of each, the longest first."""
+    def orders(self, only: frozenset[int] | None = None) -> list[tuple[float, int]]:
+        """Lengths to order, mm, and how many of each, the longest first; ``only``: of the panels of these numbers."""
         count: dict[float, int] = {}
-        for panel in self.panels:
+        for panel in (one for one in self.panels if only is None or one.n in only):
             length = math.ceil(panel.length - 1e-6)
             count[length] = count.get(length, 0) + 1
         return sorted(count.items(), reverse=True)
