@@ -30,7 +30,7 @@ def changed(job: Job, rng: random.Random) -> Job:
 def test_a_piece_is_lost_where_its_shape_is_no_more():
     rng, lost = random.Random(11), 0
     have = shapes(JOB)
-    for _ in range(16):
+    for _ in range(24):
         made = {name: rng.randint(1, have[name][1]) for name in rng.sample(sorted(have), 4)}
         job = JOB.but(cut=tuple(CutPieces(piece=n, shape=have[n][0], copies=many) for n, many in made.items()))
         after = changed(job, rng)

@@ -8,7 +8,7 @@ import pytest
 from samples import COVERAGE_ONLY
 from yattle.derive import derive
 from yattle.derive.compare import questions, variants
-from yattle.derive.corners import crease_frame
+from yattle.derive.corners import beside_edge, crease_frame
 from yattle.derive.layers import schools_of
 from yattle.derive.roof_runs import roof_runs, run_of, with_run
 from yattle.details.free import Mitre
@@ -80,9 +80,14 @@ def test_closures_at_a_hip_are_cut_along_the_seams():
     job = Job(name="hip", roof=STARTS["hip"])
     found = next(r for r in roof_runs(job) if r.edge.kind == "hip")
     closure = layers(job, found.run.id)["z1"]
+    roof, face = derive(job).roof, found.edge.facets[0]
+    frame, _ = beside_edge(roof, found.edge, face)
+    plane = roof.facet(face).plane
+    fall = np.array([*plane.fall, 0.0])
+    fall = frame @ (fall - np.array(plane.normal) * float(fall @ np.array(plane.normal)))
     normal = np.array(closure.run.left_plane)
-    fall = crease_frame(found.edge) @ np.array([*derive(job).roof.facet(found.edge.facets[0]).plane.fall, 0.0])
     assert abs(normal @ fall) < 1e-9 and abs(normal[0]) < 0.9, "the seam lies in the plane of the cut"
+    assert abs(normal[2]) < 1e-9, "which stands square on the face"
     assert closure.pieces[0].proof.max_gap < 1e-6
 
 

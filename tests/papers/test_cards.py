@@ -214,7 +214,7 @@ def test_ends_are_told_from_their_own_end_and_mirror_pairs_alike():
             for end in found:
                 points = end_points(end)
                 assert [p.number for p in points] == list(range(1, len(points) + 1))
-                assert all(-1e-6 <= v <= piece.pattern.length for p in points for v in p.place)
+                assert all(-1e-6 <= v <= max(piece.pattern.length, piece.pattern.girth) for p in points for v in p.place)
                 assert end.corners[0][1] == pytest.approx(0, abs=0.1) or end.depth > 0
                 for slope in slopes(end):
                     a, b = end.corners[slope.a - 1], end.corners[slope.b - 1]

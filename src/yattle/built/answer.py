@@ -9,7 +9,8 @@ from typing import Any
 import numpy as np
 
 from yattle.built.checked import Checked, check_standing
-from yattle.built.cover import CLOSED, SHORT, Cover
+from yattle.built.cover import SHORT, Cover
+from yattle.built.ends import Reach
 from yattle.built.frames import built_up, face_axes
 from yattle.built.hook import HOLDS
 from yattle.built.placed import PlacedPiece, WithoutPlace, places_of
@@ -21,10 +22,10 @@ from yattle.roof.panel_edges import FOOT, HEAD, sides_of
 from yattle.roof.panels import Panel
 
 Answer = dict[str, Any]
-FITS = ("bears", "cover", "hook")
+FITS = ("bears", "cover", "hook", "open")
 """Rows of the check whose findings say that pieces do not go together."""
-UNCHECKED = ("not checked yet: clash, open, water, sealant, goes in; bears of anything but trims and pans on their "
-             "faces, cover of anything but a trim's own laps, hook of anything but pans' locks")
+UNCHECKED = ("not checked yet: water, sealant, goes in, slots between pieces; bears of openings and of cleats, cover "
+             "between one trim and another, bought panels, and pieces of one opening against each other")
 """What is said as long as not all rows of the check are worked out."""
 
 
@@ -48,7 +49,7 @@ def put_together(derived: Derived) -> Built:
     """Every piece at its place and held against its neighbours."""
     placed, missing = places_of(derived)
     standing = stand_all(derived.patterns, placed)
-    return Built(derived, tuple(placed), tuple(missing), standing, check_standing(derived, standing))
+    return Built(derived, tuple(placed), tuple(missing), standing, check_standing(derived, placed, standing))
 
 
 def built_answer(derived: Derived) -> Answer:
@@ -73,10 +74,14 @@ def _answer(derived: Derived, pieces: tuple[PlacedPiece, ...], missing: tuple[Wi
             "contacts": [{"piece": one.piece, "on": one.on, "gap": one.gap, "ok": one.ok, "at": list(one.at)}
                          for one in checked.contacts if not one.ok],
             "covers": [{"over": one.over, "under": one.under, "have": one.have, "want": one.want, "ok": one.ok,
-                        "at": list(one.at)} for one in checked.covers],
+                        "at": list(one.at)} for one in checked.covers] + [
+                {"over": one.piece, "under": one.on, "have": one.have, "want": one.want, "ok": one.ok,
+                 "at": list(one.at)} for one in checked.ends],
             "hooks": [{"a": one.a, "b": one.b, "have": one.have, "want": HOLDS, "ok": one.ok, "at": list(one.at)}
                       for one in checked.hooks if not one.ok],
-            **{row: [] for row in ("clashes", "open", "water")}, "findings": findings}
+            "clashes": [{"a": one.a, "b": one.b, "depth": one.depth, "at": list(one.at)} for one in checked.clashes],
+            "open": [{"at": list(one.at), "wide": None, "between": [one.piece]} for one in checked.absent],
+            "water": [], "findings": findings}
 
 
 def said_of(checked: Checked) -> Iterator[Answer]:
@@ -88,10 +93,25 @@ def said_of(checked: Checked) -> Iterator[Answer]:
     for lap in checked.covers:
         if says := _lap_says(lap):
             yield {"row": "cover", "at": list(lap.at), "says": says}
+    for end in checked.ends:
+        if not end.ok:
+            yield {"row": "cover", "at": list(end.at), "says": _end_says(end)}
+    for clash in checked.clashes:
+        yield {"row": "clash", "at": list(clash.at), "says": f"{clash.a} goes {clash.depth:.1f} mm through {clash.b}: "
+               "shorten or turn one of them there, or cut it round the other"}
+    for gone in checked.absent:
+        yield {"row": "open", "at": list(gone.at), "says": f"{gone.piece} is not among the patterns: its place is open"}
     for lock in checked.hooks:
         if not lock.ok:
             yield {"row": "hook", "at": list(lock.at), "says": f"the locks of {lock.a} and {lock.b} reach "
                    f"{lock.have:.1f} mm into each other, {HOLDS:g} wanted: a lock or a pan's width or hand is wrong"}
+
+
+def _end_says(end: Reach) -> str:
+    """By how much an end is off."""
+    off = end.have - end.want
+    return (f"{end.piece} ends {abs(off):.0f} mm {'past' if off > 0 else 'short of'} {end.on}: "
+            f"make it that much {'shorter' if off > 0 else 'longer'}, or cut its end anew")
 
 
 def _lap_says(lap: Cover) -> str:
@@ -99,7 +119,7 @@ def _lap_says(lap: Cover) -> str:
     pair = f"{lap.over} lies {lap.have:.0f} mm over {lap.under}, {lap.want:.0f} wanted"
     if lap.have < lap.want - SHORT:
         return f"{pair}: {lap.want - lap.have:.0f} short; make one of them longer by that"
-    if lap.closed < CLOSED:
+    if lap.closed < lap.least:
         return (f"{lap.over} does not close over {lap.under}: {lap.closed:.0%} of its sheet lies on it; a leg or a "
                 "fold of one of them is wrong, measure both sections")
     return f"{pair}: one of them is {lap.have - lap.want:.0f} too long" if lap.long else ""

@@ -12,6 +12,7 @@ from yattle.pattern.surface import Array
 
 LONG = 3.0  # mm more than wanted that are no fault: what marking out and setting scatter together
 CLOSED = 0.7  # of the upper piece's sheet in a lap: hems are cut back there, so that it is not all of it
+HIDDEN = 0.5  # of a narrow strip's sheet, where its hem is a good part of it
 SHORT = 1.0  # mm that a lap may be shorter than wanted: what marking out scatters
 _APART = 3.0  # mm: sheets farther apart are not laid on each other; two laps in one place are less
 _LEAN = 0.9995  # cosine: parts that are not parallel do not lie on each other
@@ -19,17 +20,19 @@ _LEAN = 0.9995  # cosine: parts that are not parallel do not lie on each other
 
 @dataclass(frozen=True)
 class WantedLap:
-    """Piece ``over`` is to lie over piece ``under`` by ``want`` mm, by their names."""
+    """Piece ``over`` is to lie over piece ``under`` by ``want`` mm, by their names, with ``closed`` of its sheet there,
+    from 0 to 1."""
 
     over: str
     under: str
     want: float
+    closed: float = CLOSED
 
 
 @dataclass(frozen=True)
 class Cover:
     """A lap as it is: ``have`` mm of the ``want`` ones; ``closed``: what part of the upper piece's sheet in the lap
-    lies on the lower one, from 0 to 1; ``at`` its middle."""
+    lies on the lower one, from 0 to 1, of the ``least`` wanted; ``at`` its middle."""
 
     over: str
     under: str
@@ -37,10 +40,11 @@ class Cover:
     want: float
     closed: float
     at: tuple[float, float, float]
+    least: float = CLOSED
 
     @property
     def ok(self) -> bool:
-        return self.have >= self.want - SHORT and self.closed >= CLOSED
+        return self.have >= self.want - SHORT and self.closed >= self.least
 
     @property
     def long(self) -> bool:
@@ -48,7 +52,7 @@ class Cover:
         return self.have > self.want + LONG
 
 
-def cover(over: Standing, under: Standing, want: float) -> Cover:
+def cover(over: Standing, under: Standing, want: float, least: float = CLOSED) -> Cover:
     """How far two pieces that follow each other lie on each other along their run: as far as the largest stretch that
     their parts share goes; 0 where none of them lie on each other. In mm."""
     way = _way(over, under)
@@ -62,7 +66,7 @@ def cover(over: Standing, under: Standing, want: float) -> Cover:
     sheet = sum(_within(part, square, way, end - want) for part, square in zip(over.parts, over.normals, strict=True))
     x, y, z = (float(c) for c in (best.at if best is not None else (_middle(over) + _middle(under)) / 2))
     closed = min(1.0, sum(one.area for one in shared) / sheet) if sheet > 0 else 0.0
-    return Cover(over.name, under.name, best.long if best is not None else 0.0, want, closed, (x, y, z))
+    return Cover(over.name, under.name, best.long if best is not None else 0.0, want, closed, (x, y, z), least)
 
 
 @dataclass(frozen=True)

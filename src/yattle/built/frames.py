@@ -7,20 +7,19 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.openings import DerivedOpening
+from yattle.derive.raised import built_up as raised_on
+from yattle.derive.raised import raised
 from yattle.details.chimney import Chimney
 from yattle.details.curb import Curb
 from yattle.details.face_pans import FacePans
 from yattle.details.pipe import Pipe
 from yattle.pattern.surface import Array
 from yattle.roof import Edge, Facet
-from yattle.roof.build_up import BuildUp, build_up
+from yattle.roof.build_up import BuildUp
 from yattle.roof.drain import axes
 from yattle.roof.panels import face_frame
-
-_ON_PANELS = ("ridge", "hip", "half-ridge", "headwall", "sidewall", "skew-wall", "rake")
 
 
 @dataclass(frozen=True)
@@ -32,28 +31,14 @@ class Frame:
 
 
 def built_up(derived: Derived, face: str) -> BuildUp:
-    """What a face is made of, added up."""
-    job = derived.job
-    system, rule = job.panel_system(face), job.panel_rule(face)
-    return build_up(job.structure_of(face), system.thickness if system else job.thickness, rule.height,
-                    system.core if system else 0.0)
+    """What a face is made of, added up; heights in mm."""
+    return raised_on(derived.job, face)
 
 
 def run_lift(derived: Derived, edge: Edge, over: float) -> Array:
-    """How far a trim's section is raised from the roof's planes to what it lies on, as (out, up), mm: what stands on
-    panels (``over`` their flats) or on the deck. Across a crease it keeps to both planes; against a wall or a board it
-    slides up along that."""
-    if edge.kind not in _ON_PANELS:
-        return np.zeros(2)
-    _, _, (_, out, up) = run_frame(derived.roof, edge)
-    rows, heights = [], []
-    for face in edge.facets:
-        normal = np.array(derived.roof.facet(face).plane.normal)
-        rows.append([float(normal @ out), float(normal @ up)])
-        heights.append(built_up(derived, face).flat + over)
-    if len(rows) == 2:
-        return np.asarray(np.linalg.solve(np.array(rows), np.array(heights)))
-    return np.array([0.0, heights[0] / rows[0][1]])
+    """How far a trim's section is raised from the roof's planes to what it lies on, as (out, up), mm."""
+    flats = {face: built_up(derived, face).flat for face in edge.facets}
+    return raised(derived.roof, edge, flats, over)
 
 
 def slope_axes(facet: Facet) -> Array:

@@ -1,4 +1,5 @@
-"""Hook: how far the locks of neighbouring pans reach into each other, measured on the pans as they stand."""
+"""Hook: how far the locks of neighbouring pans reach into each other, and a trim's hem and kick hold its cleat's lip
+between them; measured on the pieces as they stand."""
 
 from __future__ import annotations
 
@@ -12,11 +13,13 @@ from yattle.built.standing import Standing
 from yattle.pattern.surface import Array
 
 HOLDS = 8.0  # mm that a lock has to reach in, so that wind and dressing do not open it
+_PARALLEL = 0.9995  # cosine
 
 
 @dataclass(frozen=True)
 class Hook:
-    """Two pans side by side: their locks lie ``have`` mm on each other, over ``long`` mm of their seam."""
+    """Two pans side by side, or a trim and its cleat: they lie ``have`` mm in each other, over ``long`` mm of their
+    seam."""
 
     a: str
     b: str
@@ -39,20 +42,46 @@ def hook(a: Standing, b: Standing, normal: Array, up: Array) -> Hook:
         for other in _locks(b, normal, low):
             if not lies_on(one, other[0], normal):
                 continue
-            both = shapely.intersection(flat_on(one, up, across), flat_on(other, up, across))
-            if both.is_empty or both.area < 1.0:
-                continue
-            left, _, right, _ = both.bounds
-            wide = float(both.area / (right - left))
+            wide, long = _wide(one, other, up, across)
             if wide > best.have:
-                best = Hook(a.name, b.name, wide, float(right - left), _place(one[0]))
+                best = Hook(a.name, b.name, wide, long, _place(one[0]))
     return best
+
+
+def grip(trim: Standing, cleats: list[Standing]) -> Hook:
+    """How far a trim holds its cleat: of all its parts that lie on a part of the cleat, before it and behind, the one
+    that does second best. 0 where only one does, or none."""
+    best = Hook(trim.name, cleats[0].name, 0.0, 0.0, _place(trim.parts[0][0]))
+    for cleat in cleats:
+        way = _along(cleat)
+        for lip, square in zip(cleat.parts, cleat.normals, strict=True):
+            across = np.cross(square, way)
+            shared = sorted((_wide(part, lip, way, across) for part, other in zip(trim.parts, trim.normals, strict=True)
+                             if abs(float(other @ square)) > _PARALLEL and lies_on(part, lip[0], square)), reverse=True)
+            if len(shared) > 1 and shared[1][0] > best.have:
+                best = Hook(trim.name, cleat.name, *shared[1], _place(lip[0]))
+    return best
+
+
+def _along(piece: Standing) -> Array:
+    sides = [side for part in piece.parts for side in np.roll(part, -1, axis=0) - part]
+    longest = max(sides, key=lambda side: float(np.linalg.norm(side)))
+    return np.asarray(longest / np.linalg.norm(longest))
+
+
+def _wide(one: Array, other: Array, along: Array, across: Array) -> tuple[float, float]:
+    """How wide two parts lie on each other, across and along, mm."""
+    both = shapely.intersection(flat_on(one, along, across), flat_on(other, along, across))
+    if both.is_empty or both.area < 1.0:
+        return 0.0, 0.0
+    left, _, right, _ = both.bounds
+    return float(both.area / (right - left)), float(right - left)
 
 
 def _locks(pan: Standing, normal: Array, low: float) -> list[Array]:
     """The parts of a pan that lie parallel to its face above its floor."""
     return [part for part, square in zip(pan.parts, pan.normals, strict=True)
-            if abs(float(square @ normal)) > 0.9995 and float((part @ normal).min()) > low]
+            if abs(float(square @ normal)) > _PARALLEL and float((part @ normal).min()) > low]
 
 
 def _place(corner: Array) -> tuple[float, float, float]:

@@ -8,19 +8,20 @@ from dataclasses import dataclass
 import numpy as np
 
 from yattle.built.frames import opening_frame, pan_frames, run_lift
+from yattle.built.layers import layer_seats, section_of, trim_of
+from yattle.built.sections import Seat, rows_of
 from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import is_pans
 from yattle.derive.openings import DerivedOpening
 from yattle.derive.roof_runs import RoofRun, base_id
-from yattle.derive.run import DerivedRun, common_of, detail_of
+from yattle.derive.run import DerivedRun
 from yattle.details import DetailPiece
 from yattle.details.face_pans import FacePans
-from yattle.details.run_ends import section_corners
 from yattle.install.installation import Installation, installation
 from yattle.pattern import Pattern
 from yattle.pattern.folded import fold_tree
-from yattle.pattern.proof import expected_corners, laid_on, section_tree, strip_of
+from yattle.pattern.proof import laid_on
 from yattle.pattern.surface import Array
 
 Point = tuple[float, float]
@@ -75,42 +76,30 @@ def _sort(made: Iterator[PlacedPiece | WithoutPlace], found: list[PlacedPiece], 
 def _of_run(derived: Derived, run: DerivedRun, fit: Installation) -> Iterator[PlacedPiece | WithoutPlace]:
     edge = derived.edge_runs.get(base_id(run.run.id))
     for piece in run.pieces:
-        why = ("its layer's place is not worked out" if run.run.layer else "it lies on no edge of the roof"
-               if edge is None else "it is laid flat by itself" if piece.flat is not None else "")
-        if why or edge is None:
-            yield WithoutPlace(piece.id, why)
-        else:
-            yield _at_edge(derived, run, edge, piece, fit)
+        seats = [] if edge is None or piece.flat is not None else (
+            layer_seats(derived, run, piece) if run.run.layer else [(_edge_seat(derived, run, edge), piece.start)])
+        if len(seats or ()) != piece.pattern.qty:
+            yield WithoutPlace(piece.id, _why_not(run, edge is None, piece))
+            continue
+        for copy, (seat, along) in enumerate(seats or (), 1):
+            rows, facet = rows_of(piece.pattern, piece.profile, seat, along)
+            yield PlacedPiece(piece.pattern.id, copy, _inside(facet.flat), rows, run.run.id,
+                              fit.order.stage_of(run.run.id) + 1, _beneath(fit, run.run.id))
 
 
-def _at_edge(derived: Derived, run: DerivedRun, found: RoofRun, piece: DetailPiece, fit: Installation) -> PlacedPiece:
-    """A piece of a trim in the frame of its edge: its section as it is installed, raised to what it lies on."""
-    assert run.family is not None
-    trim = detail_of(run.run, run.family, run.standard, common_of(derived.job))
-    sheet = trim.sheet()
-    corners = section_corners(piece.profile, sheet.heading, sheet.datum, sheet.crossing)
-    corners = corners + run_lift(derived, found.edge, run.run.over)
-    left, _, (along, out, up) = run_frame(derived.roof, found.edge)
-    root = section_tree(piece.pattern.outline, piece.pattern.holes, piece.pattern.folds)
-    facet = root.folded()[root.base]
-    own = expected_corners(piece.profile, facet, strip_of(facet, piece.pattern.folds))
-    turn, shift = _in_section(own, corners, (along, out, up))
-    across = np.stack((out, up), axis=1)  # (3, 2): from the section's plane into the roof
-    rows = np.column_stack((along, across @ turn, left + along * piece.start + across @ shift))
-    return PlacedPiece(piece.pattern.id, 1, _inside(facet.flat), rows, run.run.id, fit.order.stage_of(run.run.id) + 1,
-                       _beneath(fit, run.run.id))
+def _why_not(run: DerivedRun, free: bool, piece: DetailPiece) -> str:
+    if free:
+        return "it lies on no edge of the roof"
+    if piece.flat is not None:
+        return "it is laid flat by itself"
+    return f"where a {run.run.layer or 'piece'} of {base_id(run.run.id)} lies is not worked out"
 
 
-def _in_section(own: Array, section: Array, frame: tuple[Array, Array, Array]) -> tuple[Array, Array]:
-    """The turn (2, 2) and shift that carry a folded piece's (y, z) onto its section's (out, up): a reflection where the
-    frame is left-handed, so that paint stays paint (W. Kabsch, in the plane)."""
-    a, b = own.mean(axis=0), section.mean(axis=0)
-    u, _, v = np.linalg.svd((own - a).T @ (section - b))
-    along, out, up = frame
-    hand = float(np.sign(np.linalg.det(np.array([along, out, up]))))
-    flip = np.diag([1.0, hand * float(np.sign(np.linalg.det(v.T @ u.T)))])
-    turn: Array = v.T @ flip @ u.T
-    return turn, b - turn @ a
+def _edge_seat(derived: Derived, run: DerivedRun, found: RoofRun) -> Seat:
+    """A trim in the frame of its edge: its section as it is installed, raised to what it lies on."""
+    left, _, frame = run_frame(derived.roof, found.edge)
+    corners = section_of(trim_of(derived, run), run.pieces[0])
+    return Seat(frame, left, corners + run_lift(derived, found.edge, run.run.over))
 
 
 def _inside(flat: Array) -> Point:

@@ -37,8 +37,9 @@ class Standing:
 
 def area_vector(ring: Array) -> Array:
     """Square to a plane ring of corners in mm, as long as its area in mm² is large."""
-    from_first = ring - ring[0]
-    return np.asarray(np.cross(from_first[1:-1], from_first[2:]).sum(axis=0) / 2)
+    x, y, z = (ring - ring[0]).T  # by hand: it is asked for every part of a roof
+    a, b = slice(1, -1), slice(2, None)
+    return np.array([y[a] @ z[b] - z[a] @ y[b], z[a] @ x[b] - x[a] @ z[b], x[a] @ y[b] - y[a] @ x[b]]) / 2
 
 
 def stand(pattern: Pattern, placed: PlacedPiece) -> Standing:

@@ -21,6 +21,7 @@ _NEAR = 2.0  # mm: ends that are that near are one corner
 _ALONG = 0.15  # a plane nearer to lying along the piece makes no end
 _SQUARE = 0.9999  # a plane that square to the run is a square end
 _STEP = 1500.0  # mm: how far below a valley's foot, along it and in plan, the lower of its two eave lines may lie
+_OFF_VALLEY = 60.0  # mm from a valley's fold, on the face, to where panels and flashings end
 _ONE_WAY = math.cos(math.radians(0.1))
 UP = np.array([0.0, 0.0, 1.0])
 
@@ -234,6 +235,8 @@ class _RunCorner:
         other = self._alike(True)
         if other is not None and not self.low and self._from(other)[2] < -0.009 and self.away[2] < -0.009:
             return self._over_the_peak(other)
+        if self.edge.kind in WALLS and not self.low:
+            return self._under_a_valley()
         if self.edge.kind != "rake" or self.low:
             return None, None
         for beside in self._next(self.edge.facets[0]):
@@ -241,6 +244,22 @@ class _RunCorner:
                 return self._at_wall(beside), None
             if beside.kind == "half-ridge":
                 return EndPlane(outward(self.roof, beside), self.at), None
+        return None, None
+
+    def _under_a_valley(self) -> tuple[EndPlane | None, EndPlane | None]:
+        """A cheek's head where the roof over it comes down in a valley: under that roof, as far from the valley's fold
+        as the panels end."""
+        face = self.edge.facets[0]
+        for valley in (e for e in self.roof.edges_of(face) if e.kind == "valley"):
+            a, b = np.array(valley.a), np.array(valley.b)
+            way = (b - a) / np.linalg.norm(b - a)
+            along = float((self.at - a) @ way)
+            if 0.0 < along < valley.length and np.linalg.norm(self.at - a - way * along) < _NEAR:
+                own, over = (np.array(self.roof.facet(name).plane.normal) for name in (
+                    face, next(name for name in valley.facets if name != face)))
+                sine = float(np.linalg.norm(np.cross(own, over)))
+                cut = EndPlane(over, self.at - over * _OFF_VALLEY * sine)
+                return cut, cut
         return None, None
 
     def _over_the_peak(self, other: Edge) -> tuple[EndPlane, EndPlane]:

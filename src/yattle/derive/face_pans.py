@@ -95,8 +95,6 @@ def _form(job: Job, roof: Roof, facet: Facet, metal: MetalSpec) -> FacePans:
     none = dict[int, InputError]()
     shapes = pans_on(roof, laid, system, standard_for(job.system, job.own), pipes, none)
     left = grouped({n: shape for n, shape in shapes.items() if n not in elsewhere})
-    if not left:
-        raise InputError("panels", f"no panel on {facet.id}", "a face wide enough for one")
     where = {panel.n: (panel.left, min(y for _, y in panel.outline)) for panel in laid.panels}
     closed = _CLOSED.get(system.lock if system is not None else "", "")
     return check(lambda: FacePans(id=facet.id, metal=metal, measured=job.measured, shapes=tuple(left.values()),

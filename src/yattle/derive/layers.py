@@ -6,17 +6,21 @@ a hip's receiver its twin. Which of them there are is said by the schools chosen
 
 from __future__ import annotations
 
+import math
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from functools import lru_cache
 from itertools import pairwise
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import numpy as np
+import shapely
 
-from yattle.derive.corners import run_frame
+from yattle.derive.corners import Array, beside_edge
+from yattle.derive.raised import built_up, cut_raised, raised
 from yattle.derive.roof_runs import RoofRun
 from yattle.details import standard_for
+from yattle.details.all import FAMILIES
 from yattle.details.schools import USUAL, Schools
 from yattle.job.model import Job, Run
 from yattle.roof import Edge, Roof, RoofPlan, build
@@ -31,7 +35,26 @@ _COUNTERS = {"kerf": "counterflashing", "surface": "counter-surface"}
 _COUNTER = {"wall-out": "wrap", "wall-in": "wrap-in"}
 _LEAST_GAP = 25.0  # mm: narrower gaps are left to the caulk
 _NO_GAP = 1.0  # mm
+_PEAK_ROOM = 12.0  # mm below a rake's kick: its cleat's lip
+_CLOSED = ("ridge", "hip", "half-ridge", "headwall", "skew-wall")  # edges under whose trims zeds stand
+_COVERING = ("wing", "apron", "flange", "below")  # the legs under which zeds stand, by their fields
 _PAST_SEAM = 12.0  # mm: so far a flange goes on past the seam it lies on
+
+
+class Strip(NamedTuple):
+    """Where the strips that go with a trim end, mm: zeds stand ``low`` to ``high`` from the edge on the face; panels
+    end ``valley`` from a valley's fold; a rake's cleat reaches ``rake`` below its edge; an upstand is ``upstand``
+    high, an eave's cleat stays ``set_back`` from the panels' fold; ``shop``: of which faces the pans are made here,
+    their locks all to the right as seen from below; ``lift``: how far the trim lies off its line, out and up."""
+
+    low: float
+    high: float
+    valley: float
+    rake: float
+    upstand: float
+    set_back: float
+    shop: tuple[bool, ...]
+    lift: tuple[float, float]
 
 
 @lru_cache(maxsize=1024)
@@ -47,37 +70,65 @@ def schools_of(run: Run, job_schools: Schools) -> Schools:
 def layers_of(job: Job, found: RoofRun, detail: str) -> tuple[Run, ...]:
     """The layers of one of the roof's runs whose detail is ``detail``."""
     rules = tuple(job.panel_rule(name) for name in found.edge.facets)
-    flange = standard_for(job.system, job.own, found.run.own).wall_flange
-    carried = detail == "sidewall" and carried_by(found.run, flange) == "zed"
-    return _layers(job.roof, found.run, found.edge, detail, schools_of(found.run, job.schools), rules, carried)
+    standard = standard_for(job.system, job.own, found.run.own)
+    carried = detail == "sidewall" and carried_by(found.run, standard.wall_flange) == "zed"
+    return _layers(job.roof, found.run, found.edge, detail, schools_of(found.run, job.schools), rules, carried,
+                   closure_strip(job, found, detail))
+
+
+def closure_strip(job: Job, found: RoofRun, detail: str) -> Strip:
+    """What decides where the strips that go with a run's trim end: zeds stand back from the edge of the leg that covers
+    them."""
+    standard = standard_for(job.system, job.own, found.run.own)
+    wide = max((getattr(standard, entry) for field, entry in FAMILIES[detail].entries.items() if field in _COVERING),
+               default=0.0) if detail in FAMILIES else 0.0
+    middle = wide - standard.closure_back
+    systems = (job.panel_system(face) for face in found.edge.facets)
+    shop = tuple(system is not None and system.made == "shop" for system in systems)
+    return Strip(max(middle - standard.closure_foot, 0.0), max(middle + standard.closure_top, 0.0),
+                 standard.valley_open / 2, standard.rake_face + standard.rake_kick, standard.upstand,
+                 standard.eave_set_back, shop, _lift_of(job, found))
+
+
+def _lift_of(job: Job, found: RoofRun) -> tuple[float, float]:
+    flats = {face: built_up(job, face).flat for face in found.edge.facets}
+    if not found.run.over:
+        return 0.0, 0.0
+    out, up = raised(build(job.roof), found.edge, flats, found.run.over).tolist()
+    return float(out), float(up)
 
 
 @lru_cache(maxsize=4096)
 def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
-            rules: tuple[PanelRule, ...], carried: bool) -> tuple[Run, ...]:
+            rules: tuple[PanelRule, ...], carried: bool, under: Strip) -> tuple[Run, ...]:
     made = []
     plain = run.but(taped=None, left="plain", right="plain", layer="layer")
     square = plain.but(left_plane=None, right_plane=None, left_plane_b=None, right_plane_b=None,
                        reaches=(0.0, 0.0, 0.0, 0.0))
     if detail == "rake" and schools.rake_under != "none":
-        under = {"cleat": "cleat", "zed": "closure"}[schools.rake_under or "cleat"]
-        made.append(square.but(id=f"{run.id}.k", layer=schools.rake_under or "", detail=under))
+        beneath = {"cleat": "cleat", "zed": "closure"}[schools.rake_under or "cleat"]
+        strip = _off_its_peak(square, run, under.rake) if beneath == "cleat" else square
+        made.append(strip.but(id=f"{run.id}.k", layer=schools.rake_under or "", detail=beneath))
     if detail == "eave-apron":
         made.append(square.but(id=f"{run.id}.k", layer="cleat", detail="cleat"))
     if run.kind == "eave" and schools.eave_vent == "vented":
         made.append(square.but(id=f"{run.id}.v", layer="vent-strip", detail="eave-vent"))
     if run.kind == "eave" and rules[0].hooked and rules[0].hem > 0:
-        made.append(square.but(id=f"{run.id}.h", layer="eave-cleat", detail="eave-cleat",
-                               hooked=max(rules[0].overhang, 0.0)))
+        turn = math.radians(run.pitch)
+        beyond = max(rules[0].overhang - under.set_back, 0.0)  # where its fold, by which its ends are told, lies
+        made.append(_cut_with(run, plain, square, under.lift, beyond * math.cos(turn), -beyond * math.sin(turn)).but(
+            id=f"{run.id}.h", layer="eave-cleat", detail="eave-cleat", hooked=max(rules[0].overhang, 0.0)))
     if carried:
-        made.append(square.but(id=f"{run.id}.k", layer="zed", detail="closure"))
+        made.append(_cut_with(run, plain, square, under.lift, (under.low + under.high) / 2, 0.0).but(
+            id=f"{run.id}.k", layer="zed", detail="closure"))
     if run.kind in WALLS and schools.counter in _COUNTERS:
-        made.append(square.but(id=f"{run.id}.c", layer="counterflashing", detail=_COUNTERS[schools.counter],
-                               left=_COUNTER.get(run.left, "plain"), right=_COUNTER.get(run.right, "plain")))
+        made.append(_cut_with(run, plain, square, under.lift, 0.0, under.upstand).but(
+            id=f"{run.id}.c", layer="counterflashing", detail=_COUNTERS[schools.counter],
+            left=_COUNTER.get(run.left, "plain"), right=_COUNTER.get(run.right, "plain")))
     if detail == "hip-receiver":
         made.append(_twin(plain))
     if detail in _CAPPED and schools.closures != "folded":
-        made += _closures(build(plan), square, edge, schools, rules)
+        made += _closures(build(plan), square, edge, schools, rules, under)
     return tuple(made)
 
 
@@ -87,6 +138,28 @@ def carried_by(run: Run, flange: float) -> Literal["", "zed", "seam"]:
     if run.kind != "sidewall" or run.first_seam is None:
         return ""
     return "seam" if run.first_seam <= flange - _PAST_SEAM else "zed"
+
+
+def _off_its_peak(square: Run, run: Run, deep: float) -> Run:
+    """A square strip ``deep`` mm below a rake's edge, as much shorter as keeps its upper end on its own side of what
+    cuts the rake there: the other rake at a peak, a wall."""
+    high = run.left_plane if run.turned else run.right_plane
+    short = (deep + _PEAK_ROOM) * math.tan(math.radians(run.slope))
+    seen = square.but(turned=not run.turned)  # from behind: its lip turns outward
+    if high is None or run.slope <= 0.5 or short > run.length / 2:
+        return seen
+    return seen.but(length=run.length - short)
+
+
+def _cut_with(run: Run, plain: Run, square: Run, lift: tuple[float, float], out: float, up: float) -> Run:
+    """A strip beside the line of a sidewall or an eave, so many mm ``out`` and ``up`` from it, whose trim lies ``lift``
+    off it, cut at the planes that
+    cut its trim; square where none does."""
+    if run.kind not in ("sidewall", "eave") or (run.left_plane is None and run.right_plane is None):
+        return square
+    left, _, right, _ = run.reaches
+    one = plain.but(left_plane_b=None, right_plane_b=None, reaches=(left, left, right, right))
+    return cut_raised(one, np.array([out, up]) - np.array(lift))
 
 
 def _twin(run: Run) -> Run:
@@ -99,10 +172,11 @@ def _twin(run: Run) -> Run:
                    turned=not run.turned)
 
 
-def _closures(roof: Roof, run: Run, edge: Edge, schools: Schools, rules: tuple[PanelRule, ...]) -> Iterator[Run]:
+def _closures(roof: Roof, run: Run, edge: Edge, schools: Schools, rules: tuple[PanelRule, ...],
+              under: Strip) -> Iterator[Run]:
     """Closures on each face that ends at the edge, those of one clear width counted together."""
     end = "tab" if schools.closures == "tabs" else "plain"
-    for n, name, rule, clear in _closed(roof, edge, rules):
+    for n, name, rule, clear in _closed(roof, edge, rules, under):
         gaps = Counter(gap for gap in clear if gap > _LEAST_GAP)
         if gaps:
             plane = _along_seams(roof, edge, name)
@@ -112,8 +186,8 @@ def _closures(roof: Roof, run: Run, edge: Edge, schools: Schools, rules: tuple[P
                           slope=0.0, left=ends, right=ends, left_plane=plane, right_plane=plane)
 
 
-def _closed(roof: Roof, edge: Edge,
-            rules: tuple[PanelRule, ...]) -> Iterator[tuple[int, str, PanelRule, tuple[float, ...]]]:
+def _closed(roof: Roof, edge: Edge, rules: tuple[PanelRule, ...],
+            under: Strip) -> Iterator[tuple[int, str, PanelRule, tuple[float, ...]]]:
     """The faces that zeds close under an edge's trim, numbered from 1, with their clear gaps to 0.1 mm; strips cut to
     the profile are ordered, not folded, and on flat locks the trim's own tape closes."""
     faces = list(zip(edge.facets, rules, strict=True))
@@ -121,8 +195,7 @@ def _closed(roof: Roof, edge: Edge,
         faces = [face for face in faces if face[0] == sides(roof, edge)[1]]  # between the lower face's seams
     for n, (name, rule) in enumerate(faces, 1):
         if rule.fill == "zed":
-            clear = _clear_gaps(seams_of(roof, name, rule).on(edge), edge.length, rule)
-            yield n, name, rule, tuple(round(gap, 1) for gap in clear)
+            yield n, name, rule, tuple(round(gap, 1) for _, gap in clear_gaps(roof, edge, name, rule, under))
 
 
 def narrow_gaps(job: Job, found: RoofRun, detail: str) -> tuple[tuple[str, float], ...]:
@@ -130,18 +203,79 @@ def narrow_gaps(job: Job, found: RoofRun, detail: str) -> tuple[tuple[str, float
     if detail not in _CAPPED or schools_of(found.run, job.schools).closures == "folded":
         return ()
     rules = tuple(job.panel_rule(name) for name in found.edge.facets)
-    return tuple((name, gap) for _, name, _, clear in _closed(build(job.roof), found.edge, rules)
+    return tuple((name, gap) for _, name, _, clear in _closed(
+        build(job.roof), found.edge, rules, closure_strip(job, found, detail))
                  for gap in clear if _NO_GAP < gap <= _LEAST_GAP)
 
 
-def _clear_gaps(seams: tuple[float, ...], length: float, rule: PanelRule) -> Iterator[float]:
-    """The clear spaces along an edge, mm: between two seams less a seam's width, beside an end less half of one; a seam
-    that the edge crosses slantwise takes as much more as the space between two does."""
+def clear_gaps(roof: Roof, edge: Edge, face: str, rule: PanelRule,
+               under: Strip) -> Iterator[tuple[float, float]]:
+    """The clear spaces along an edge as (from its start, how wide), mm: between two seams less a seam's width, beside
+    an end less half of one; a seam that the edge crosses slantwise takes as much more as the space between two does.
+    They end where the face's panels do in the strip ``under`` the trim: at a valley that comes up to the ridge."""
+    seams = seams_of(roof, face, rule).on(edge)
     slant = (seams[1] - seams[0]) / rule.coverage if len(seams) > 1 else 1.0
     wide = rule.seam * max(slant, 1.0)
-    for a, b in pairwise((0.0, *seams, length)):
-        taken = (wide / 2 if a > 0 else 0.0) + (wide / 2 if b < length else 0.0)
-        yield b - a - taken
+    first, last = _reach_of(roof.plan, edge, face, under)  # room for a seam where another cap or a valley begins
+    first = first + wide if first > _NO_GAP else 0.0
+    last = last - wide if last < edge.length - _NO_GAP else edge.length
+    before, after = _beside_seams(roof, edge, face, wide, under.shop[edge.facets.index(face)])
+    on = [_on_seam(roof, face, rule, corner) for corner in (edge.a, edge.b)]
+    for a, b in pairwise((0.0, *seams, edge.length)):
+        begin, end = a + (after if a > 0 or on[0] else 0.0), b - (before if b < edge.length or on[1] else 0.0)
+        begin, end = max(begin, first), min(end, last)
+        yield begin, max(end - begin, 0.0)
+
+
+def _on_seam(roof: Roof, face: str, rule: PanelRule, corner: tuple[float, float, float]) -> bool:
+    """Whether a seam runs into a corner of its face, as at the top of a hip's end."""
+    seams = seams_of(roof, face, rule)
+    across = seams.frame.at(corner[:2])[0]
+    return any(abs(place - across) < _NO_GAP for place in seams.places)
+
+
+def _beside_seams(roof: Roof, edge: Edge, face: str, wide: float, shop: bool) -> tuple[float, float]:
+    """How much of a seam's width lies before its line and after it, along the edge from its start, mm: half of it; of
+    pans made in the shop all to the right as seen from below."""
+    if not shop:
+        return wide / 2, wide / 2
+    (ax, ay), _ = axes(roof.facet(face).plane)
+    onward = (edge.b[0] - edge.a[0]) * ax + (edge.b[1] - edge.a[1]) * ay > 0
+    return (0.0, wide) if onward else (wide, 0.0)
+
+
+@lru_cache(maxsize=2048)
+def _reach_of(plan: RoofPlan, edge: Edge, face: str, under: Strip) -> tuple[float, float]:
+    """From where to where along an edge, on the seams' lines, its face is free beneath it, mm, no further than the edge
+    itself: not in a valley, whose pan is open, nor nearer to another cap than to its own."""
+    roof = build(plan)
+    frame, at = beside_edge(roof, edge, face)
+    way, slant = frame[:2], slant_of(roof, frame, face)
+
+    def seen(points: Iterable[tuple[float, ...]]) -> list[list[float]]:
+        plane = roof.facet(face).plane
+        return [(way @ (np.array(plane.at((p[0], p[1]))) - at)).tolist() for p in points]
+    shape, others = shapely.Polygon(seen(roof.facet(face).shape.exterior.coords[:-1])), roof.edges_of(face)
+    first, last = 0.0, edge.length
+    for away in (under.low, under.high):
+        held = [shapely.LineString(seen((e.a, e.b))).buffer(under.valley if e.kind == "valley" else away)
+                for e in others if e.id != edge.id and (e.kind == "valley" or (e.kind in _CLOSED and away > 0))]
+        line = shapely.LineString([(slant * away, away), (edge.length + slant * away, away)])
+        cut = shapely.difference(shapely.intersection(line, shape), shapely.unary_union(held))
+        parts = [part for part in shapely.get_parts(cut) if part.length > 1.0]
+        if parts:
+            longest = max(parts, key=lambda part: float(part.length))
+            first, last = max(first, longest.bounds[0] - slant * away), min(last, longest.bounds[2] - slant * away)
+    forward = float((np.array(edge.b) - np.array(edge.a)) @ frame[0]) > 0
+    return (first, last) if forward else (edge.length - last, edge.length - first)
+
+
+def slant_of(roof: Roof, frame: Array, face: str) -> float:
+    """How far along an edge the seams go for every mm into the face, in the frame beside it."""
+    (_, _), (fx, fy) = axes(roof.facet(face).plane)
+    x, y, z = frame[2].tolist()
+    along, into, _ = (frame @ np.array([fx, fy, -(x * fx + y * fy) / z])).tolist()
+    return float(along / into) if abs(into) > 1e-9 else 0.0
 
 
 def _side(roof: Roof, face: str) -> str:
@@ -151,9 +285,9 @@ def _side(roof: Roof, face: str) -> str:
 
 
 def _along_seams(roof: Roof, edge: Edge, face: str) -> tuple[float, float, float] | None:
-    """The upright plane along the seams of a face, as (along the edge, out, up); ``None`` where it is square to it."""
+    """The plane along the seams of a face, square to it, as (along the edge, into the face, off it); ``None`` where it
+    is square to the edge."""
     across, _ = axes(roof.facet(face).plane)
-    normal = run_frame(roof, edge)[2] @ np.array([across[0], across[1], 0.0])
-    if abs(normal[0]) > 0.9999:
-        return None
-    return float(normal[0]), float(normal[1]), float(normal[2])
+    frame, _ = beside_edge(roof, edge, face)
+    along, into, off = (frame @ np.array([across[0], across[1], 0.0])).tolist()
+    return None if abs(along) > 0.9999 else (along, into, off)

@@ -25,7 +25,6 @@ _SHORTEST = 10.0  # mm of a seam's leg that is worth folding
 _NO_SIDE = 0.3  # mm: a side that is shorter is none
 _NARROW = 20.0  # mm of an edge that is worth turning up
 _WALLS = ("headwall", "skew-wall")
-_SLANTED = ("hip", "valley")
 _TOPS = ("ridge", "half-ridge")
 _ALIKE = 0.05  # mm: shapes that differ by less are one
 _PARTS = 48  # sides of a hole
@@ -101,8 +100,10 @@ class _PanMaker:
             return rule.overhang
         if side == HEAD:
             return self.lap
-        if side in _SLANTED:
+        if side == "hip":
             return self.standard.cut_allowance
+        if side == "valley":  # up to the panels' line on its pan, and what is turned down there
+            return self.standard.cut_allowance - self.standard.valley_open / 2 - self.standard.valley_rib
         held = rule.at_ridge if side in _TOPS else rule.at_wall if side in _WALLS else 0.0
         return min(held, 0.0)
 
@@ -111,7 +112,7 @@ class _PanMaker:
         at_eave = [p[1] for a, b, side in edges if side == "eave" for p in (a, b)]
         lapped = [p[1] for a, b, side in edges if side == HEAD for p in (a, b)]
         for a, b, side in edges:
-            if side in (LEFT, RIGHT):
+            if side in (LEFT, RIGHT) and abs(a[0] - b[0]) < _NO_SIDE:
                 low, high = sorted((a, b), key=lambda p: p[1])
                 foot = eave if any(abs(low[1] - y) < NOTHING for y in at_eave) else CLEAR
                 over = self.lap if any(abs(high[1] - y) < NOTHING for y in lapped) else 0.0

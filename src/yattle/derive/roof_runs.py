@@ -9,6 +9,7 @@ from functools import lru_cache
 
 from yattle.derive.corners import lean_of, outward
 from yattle.derive.end_cuts import end_cuts
+from yattle.derive.raised import built_up, cut_raised, raised
 from yattle.details.all import SQUARE
 from yattle.details.common import RunEnd
 from yattle.errors import InputError
@@ -41,23 +42,27 @@ class RoofRun:
 def roof_runs(job: Job) -> tuple[RoofRun, ...]:
     """All edges of the roof as runs, numbered by kind, past the ids that runs of their own have."""
     taped = tuple(t for t in job.taped if t.kind == "edge")
-    rules = tuple(job.panel_rule(facet.id) for facet in build(job.roof).facets)
-    return _roof_runs(job.roof, job.edges, taped, tuple(run.id for run in job.runs), rules, job.run_names)
+    faces = [facet.id for facet in build(job.roof).facets]
+    rules = tuple(job.panel_rule(face) for face in faces)
+    flats = tuple(built_up(job, face).flat if job.panel_system(face) is not None else 0.0 for face in faces)
+    return _roof_runs(job.roof, job.edges, taped, tuple(run.id for run in job.runs), rules, job.run_names, flats)
 
 
 @lru_cache(maxsize=64)
-def _roof_runs(plan, notes, taped, used, rules, names) -> tuple[RoofRun, ...]:  # type: ignore[no-untyped-def]
+def _roof_runs(plan, notes, taped, used, rules, names, flats) -> tuple[RoofRun, ...]:  # type: ignore[no-untyped-def]
     said = {(t.of, int(t.field or 0)): t for t in taped}
     known = {(n.key, n.place): n for n in notes}
     noted = (_noted(found, known.get((found.edge.key, found.place)), said.get((found.edge.key, found.place)))
              for found in _bare_runs(plan, used, tuple(rule.overhang for rule in rules), names))
     roof = build(plan)
     by_face = {facet.id: rule for facet, rule in zip(roof.facets, rules, strict=True)}
-    return tuple(_on_panels(roof, found, by_face) for found in noted)
+    heights = {facet.id: flat for facet, flat in zip(roof.facets, flats, strict=True)}
+    return tuple(_on_panels(roof, found, by_face, heights) for found in noted)
 
 
-def _on_panels(roof: Roof, found: RoofRun, rules: Mapping[str, PanelRule]) -> RoofRun:
-    """A run with what the panels beneath it say: how high they stand, where along a wall their first seam runs."""
+def _on_panels(roof: Roof, found: RoofRun, rules: Mapping[str, PanelRule], flats: Mapping[str, float]) -> RoofRun:
+    """A run with what the panels beneath it say: how high they stand, where along a wall their first seam runs; its
+    ends cut where it lies on them."""
     says: dict[str, float] = {}
     high = max(rules[face].height for face in found.edge.facets)
     if high:
@@ -65,7 +70,10 @@ def _on_panels(roof: Roof, found: RoofRun, rules: Mapping[str, PanelRule]) -> Ro
     face = found.edge.facets[0]
     if found.edge.kind == "sidewall" and rules[face].fill == "zed":
         says["first_seam"] = _first_seam(roof, found.edge, face, rules[face])
-    return replace(found, run=found.run.but(**says)) if says else found
+    run = found.run.but(**says) if says else found.run
+    if high and any(plane is not None for plane in (run.left_plane, run.right_plane)):
+        run = cut_raised(run, raised(roof, found.edge, flats, high))
+    return found if run is found.run else replace(found, run=run)
 
 
 def _first_seam(roof: Roof, edge: Edge, face: str, rule: PanelRule) -> float:

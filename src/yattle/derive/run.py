@@ -191,10 +191,7 @@ def detail_of(run: Run, family: Family, standard: Standard, common: Common) -> T
         values |= _own_section(run)
     values |= {"past": run.past} | _mitres(run)
     values["lap"] = lap_of(run, family, standard)
-    if family.name == "eave-cleat":
-        values["overhang"] = run.hooked
-    if family.name == "sidewall":
-        values["carried"] = carried_by(run, standard.wall_flange)
+    values |= _of_its_neighbour(run, family, standard)
     schools = schools_of(run, common.schools)
     if family.name == "coping":
         values["toward"] = schools.coping_top
@@ -221,6 +218,15 @@ def detail_of(run: Run, family: Family, standard: Standard, common: Common) -> T
             also = _CLOSED if end == "tab" and ends[side] == "plumb" else ()
         ends[f"{side}_also"] = () if run.layer else tuple(part for part in also if part in parts_of(made.sheet()))
     return made.but(**ends)
+
+
+def _of_its_neighbour(run: Run, family: Family, standard: Standard) -> dict[str, Any]:
+    """What follows from what a section hooks on, or what hooks on it."""
+    if family.name == "eave-cleat":
+        return {"overhang": run.hooked}
+    if family.name == "cleat" and run.kind == "rake":
+        return {"turn": standard.kick_turn}  # its lip lies along the kick
+    return {"carried": carried_by(run, standard.wall_flange)} if family.name == "sidewall" else {}
 
 
 def _as_high(run: Run, family: Family, own: Own) -> dict[str, float]:

@@ -1,0 +1,232 @@
+"""Who should lie on what, over whom, in whose lock and up to where: asked of the roof, the runs and the laps."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+
+from yattle.built.bears import Ground
+from yattle.built.cover import CLOSED, HIDDEN, WantedLap
+from yattle.built.ends import WantedEnd
+from yattle.built.frames import built_up, face_axes
+from yattle.built.layers import layer_seats, trim_of
+from yattle.built.placed import PlacedPiece
+from yattle.built.seams import neighbours, pan_names
+from yattle.built.sections import Seat
+from yattle.derive.corners import Normal, run_frame
+from yattle.derive.derived import Derived
+from yattle.derive.end_cuts import EndCuts, end_cuts
+from yattle.derive.roof_runs import base_id
+from yattle.derive.run import DerivedRun, lap_of
+from yattle.details import DetailPiece
+from yattle.details.trim import Trim
+from yattle.pattern.surface import Array
+from yattle.roof.panel_edges import sides_of
+from yattle.roof.panels import Panel
+
+_NO_SEAT = ("pitch-break",)  # held in the deck under the upper panels: its seats are not told here yet
+
+
+@dataclass(frozen=True)
+class Relations:
+    """Which pieces should lie on which grounds, on each other, in each other's locks, on which cleats, where their runs
+    end, and which there must be at all, each with where it would be; by their names."""
+
+    seats: tuple[tuple[str, tuple[Ground, ...]], ...]
+    laps: tuple[WantedLap, ...]
+    locks: tuple[tuple[str, str, Array, Array], ...]
+    grips: tuple[tuple[str, tuple[str, ...]], ...]
+    ends: tuple[WantedEnd, ...]
+    all: tuple[tuple[str, tuple[float, float, float]], ...]
+
+    @staticmethod
+    def of(derived: Derived, placed: list[PlacedPiece], touching: frozenset[str] | None) -> Relations:
+        """All of a job, or what pieces of these patterns are part of."""
+        def asked(*names: str) -> bool:
+            return touching is None or not touching.isdisjoint(name.partition("/")[0] for name in names)
+        have = _names_of(derived, placed)
+        seats = (seat for seat in (*_seats(derived, have), *_floors(derived)) if asked(seat[0]))
+        return Relations(tuple(seats), tuple(lap for lap in _laps(derived) if asked(lap.over, lap.under)),
+                         tuple(lock for lock in neighbours(derived) if asked(lock[0], lock[1])),
+                         tuple(grip for grip in _grips(derived) if asked(grip[0], *grip[1])),
+                         tuple(end for end in (*_ends(derived), *_strip_ends(derived), *_floor_ends(derived))
+                               if asked(end.piece)),
+                         tuple((name, at) for name, at in have.items() if asked(name)))
+
+    @property
+    def names(self) -> set[str]:
+        """All that are asked for."""
+        return {name for name, _ in (*self.seats, *self.all)} | {
+            name for lap in self.laps for name in (lap.over, lap.under)} | {
+            name for a, b, *_ in self.locks for name in (a, b)} | {end.piece for end in self.ends} | {
+            name for trim, cleats in self.grips for name in (trim, *cleats)}
+
+
+def _names_of(derived: Derived, placed: list[PlacedPiece]) -> dict[str, tuple[float, float, float]]:
+    """Every piece that has a place, and where its frame begins."""
+    many = {pattern.id: pattern.qty for pattern in derived.patterns}
+    found = {}
+    for one in placed:
+        x, y, z = one.place[:, 3].tolist()
+        found[one.pattern if many.get(one.pattern, 1) == 1 else f"{one.pattern}/{one.copy}"] = x, y, z
+    return found
+
+
+def _trims(derived: Derived) -> Iterator[DerivedRun]:
+    """What lies at the roof's edges, with what is beneath and above it."""
+    edges = derived.edge_runs
+    return (run for run in derived.runs if run.pieces and base_id(run.run.id) in edges)
+
+
+def _copies(run: DerivedRun, have: dict[str, tuple[float, float, float]]) -> Iterator[str]:
+    for piece in run.pieces:
+        names = (piece.id, *(f"{piece.id}/{n}" for n in range(1, piece.pattern.qty + 1)))
+        yield from (name for name in names if name in have)
+
+
+def _seats(derived: Derived, have: dict[str, tuple[float, float, float]]) -> Iterator[tuple[str, tuple[Ground, ...]]]:
+    """Which faces the pieces of each trim, and the strips that go with it, should lie on."""
+    for run in _trims(derived):
+        edge = derived.edge_runs[base_id(run.run.id)].edge
+        if run.run.layer:
+            grounds = _under_a_strip(derived, run)
+        elif edge.kind in _NO_SEAT or run.run.collects:
+            grounds = ()
+        else:
+            grounds = tuple(_ground(derived, face, run.run.over) for face in edge.facets)
+        if grounds:
+            yield from ((name, grounds) for name in _copies(run, have))
+
+
+def _under_a_strip(derived: Derived, run: DerivedRun) -> tuple[Ground, ...]:
+    """What a strip touches: a zed the flats with its foot and its trim with its top, a counterflashing the wall, an
+    eave's cleat the deck."""
+    base = derived.edge_runs[base_id(run.run.id)]
+    face, layer = run.run.on_face or base.edge.facets[0], run.run.layer
+    if layer in ("closure", "zed"):
+        high = built_up(derived, face)
+        tall = getattr(trim_of(derived, run), "height", 0.0)
+        said = derived.job.own.closure_height is not None or run.run.own.closure_height is not None
+        top = high.flat + (tall if said else derived.run(base.run.id).run.over or tall)
+        return _on(derived, face, face, high.flat), _on(derived, face, base.run.id, top)
+    if layer == "eave-cleat":
+        return (_on(derived, face, face, 0.0),)
+    if layer == "counterflashing":
+        left, _, (_, out, _) = run_frame(derived.roof, base.edge)
+        return (Ground(f"wall of {base.run.id}", left, out, (0.0,)),)
+    return ()
+
+
+def _on(derived: Derived, face: str, name: str, height: float) -> Ground:
+    plane = derived.roof.facet(face).plane
+    return Ground(name, np.array(plane.at((0.0, 0.0))), np.array(plane.normal), (height,))
+
+
+def _ground(derived: Derived, face: str, over: float) -> Ground:
+    plane, high = derived.roof.facet(face).plane, built_up(derived, face)
+    return Ground(face, np.array(plane.at((0.0, 0.0))), np.array(plane.normal),
+                  tuple(sorted({0.0, high.flat, high.flat + over, high.seams})))
+
+
+def _floors(derived: Derived) -> Iterator[tuple[str, tuple[Ground, ...]]]:
+    """Pans made in the shop lie with their floor on their face's flats."""
+    for face, names in pan_names(derived):
+        ground = _on(derived, face, face, built_up(derived, face).flat)
+        yield from ((name, (ground,)) for name in names.values())
+
+
+def _laps(derived: Derived) -> Iterator[WantedLap]:
+    """Which pieces of each trim lie over which, by the run's lap."""
+    for run in _trims(derived):
+        if run.family is None or run.run.gaps:
+            continue
+        want, least = lap_of(run.run, run.family, run.standard), HIDDEN if run.run.layer else CLOSED
+        for left, right in pairwise(run.pieces):
+            if left.ends[1].kind == "under":
+                yield WantedLap(right.id, left.id, want, least)
+            elif right.ends[0].kind == "under":
+                yield WantedLap(left.id, right.id, want, least)
+
+
+def _grips(derived: Derived) -> Iterator[tuple[str, tuple[str, ...]]]:
+    """Each piece of a rake with the pieces of its cleat."""
+    for run in derived.runs:
+        if run.run.layer == "cleat" and run.run.kind == "rake" and run.pieces:
+            cleats = tuple(piece.id for piece in run.pieces)
+            yield from ((piece.id, cleats) for piece in derived.run(base_id(run.run.id)).pieces)
+
+
+def _ends(derived: Derived) -> Iterator[WantedEnd]:
+    """Where the trim of every edge ends: at the planes that the roof says, or square at its corner, with what is
+    carried on there to be dressed."""
+    past = {facet.id: derived.job.panel_rule(facet.id).overhang for facet in derived.roof.facets}
+    for run in derived.runs:
+        found = derived.edge_runs.get(run.run.id)
+        if found is not None and run.pieces and run.run.taped is None:
+            left, right, frame = run_frame(derived.roof, found.edge)
+            cuts, trim = end_cuts(derived.roof, found.edge, past), trim_of(derived, run)
+            yield _end(run, trim, (-frame[0], left, frame), cuts, (cuts.left, cuts.reaches[:2]), run.pieces[0])
+            yield _end(run, trim, (frame[0], right, frame), cuts, (cuts.right, cuts.reaches[2:]), run.pieces[-1])
+
+
+def _end(run: DerivedRun, trim: Trim, side: tuple[Array, Array, Array], cuts: EndCuts,
+         cut: tuple[tuple[Normal | None, Normal | None], tuple[float, ...]], piece: DetailPiece) -> WantedEnd:
+    """One end: ``side`` the way out of it along the run, its corner, mm, and the run's frame."""
+    (out, at, frame), ((normal, other), reach) = side, cut
+    low = run.run.low is not None and (run.run.low == "left") == (float(out @ frame[0]) < 0)
+    name = f"the end of {run.run.id}"
+    if normal is None:
+        return WantedEnd(piece.id, name, ((at + out * (cuts.past if low else 0.0), out, 0.0),))
+    carried = 0.0 if run.run.low is None else float(getattr(trim, "under" if low else "carry", 0.0))
+    planes: list[tuple[Array, Array, float]] = []
+    for own, far in zip((normal, other or normal), reach, strict=True):
+        square = np.array(own) @ frame
+        square = square if float(square @ out) > 0 else -square
+        if not planes or not np.allclose((at + out * far, square), planes[0][:2]):
+            planes.append((at + out * far, square, carried * float(square @ out)))
+    return WantedEnd(piece.id, name, tuple(planes))
+
+
+def _strip_ends(derived: Derived) -> Iterator[WantedEnd]:
+    """Zeds end beside the seams, half of their clearance off either."""
+    for run in derived.runs:
+        if run.run.layer == "closure":
+            for piece in run.pieces:
+                seats = layer_seats(derived, run, piece) or []
+                for n, (seat, begin) in enumerate(seats, 1):
+                    name = piece.id if piece.pattern.qty == 1 else f"{piece.id}/{n}"
+                    square = np.array(run.run.left_plane or (1.0, 0.0, 0.0)) @ seat.axes
+                    square = square if float(square @ seat.axes[0]) > 0 else -square
+                    for sign, along in ((-1.0, begin), (1.0, begin + piece.share)):
+                        yield WantedEnd(name, f"the gap of {run.run.id}",
+                                        ((_datum(derived, run, seat, along), sign * square, 0.0),))
+
+
+def _datum(derived: Derived, run: DerivedRun, seat: Seat, along: float) -> Array:
+    """Where a section's datum is, so far along its seat."""
+    sheet = trim_of(derived, run).sheet()
+    out, up = seat.corners[sheet.datum]
+    return np.asarray(seat.at + seat.axes[0] * along + seat.axes[1] * out + seat.axes[2] * up)
+
+
+def _floor_ends(derived: Derived) -> Iterator[WantedEnd]:
+    """Pans reach as far over their eave as panels do, and at an upper edge that is no crease to it."""
+    for face, names in pan_names(derived):
+        axes, laid = face_axes(derived, derived.roof.facet(face)), derived.panels[face]
+        sides = sides_of(derived.roof, laid)
+        for panel in laid.panels:
+            ups = [y for _, y in panel.outline]
+            if panel.n in names and _on_its_eave(panel, sides[panel.n], min(ups)):
+                foot = axes.at + axes.turn[:, 1] * (min(ups) - laid.rule.overhang)
+                yield WantedEnd(names[panel.n], f"the eave of {face}", ((foot, -axes.turn[:, 1], 0.0),))
+
+
+def _on_its_eave(panel: Panel, sides: tuple[str, ...], low: float) -> bool:
+    """Whether a panel's whole foot is an eave along the lowest line of it."""
+    ring = panel.outline
+    feet = [abs(ring[(n + 1) % len(ring)][0] - a[0]) for n, a in enumerate(ring) if sides[n] == "eave"
+            and max(a[1], ring[(n + 1) % len(ring)][1]) - low < 0.5]
+    return sum(feet) > panel.width - 1.0

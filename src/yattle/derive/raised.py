@@ -1,0 +1,51 @@
+"""How high over the roof's planes a trim lies: on panels, on seams and closures, or on the deck itself."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+import numpy as np
+
+from yattle.derive.corners import Array, run_frame
+from yattle.job.model import Job, Run
+from yattle.roof import Edge, Roof
+from yattle.roof.build_up import BuildUp, build_up
+
+ON_PANELS = ("ridge", "hip", "half-ridge", "headwall", "sidewall", "skew-wall", "rake")
+"""Kinds of edges whose trims lie on the panels; others lie on the deck."""
+
+
+def built_up(job: Job, face: str) -> BuildUp:
+    """What a face is made of, added up; heights in mm."""
+    system, rule = job.panel_system(face), job.panel_rule(face)
+    return build_up(job.structure_of(face), system.thickness if system else job.thickness, rule.height,
+                    system.core if system else 0.0)
+
+
+def raised(roof: Roof, edge: Edge, flats: Mapping[str, float], over: float) -> Array:
+    """How far a trim's section is raised from the roof's planes to what it lies on, as (out, up), mm: ``flats`` of its
+    faces over their planes, and ``over`` these. Across a crease it keeps to both planes; against a wall or a board it
+    slides up along that."""
+    if edge.kind not in ON_PANELS:
+        return np.zeros(2)
+    _, _, (_, out, up) = run_frame(roof, edge)
+    rows, heights = [], []
+    for face in edge.facets:
+        normal = np.array(roof.facet(face).plane.normal)
+        rows.append([float(normal @ out), float(normal @ up)])
+        heights.append(flats[face] + over)
+    if len(rows) == 2:
+        return np.asarray(np.linalg.solve(np.array(rows), np.array(heights)))
+    return np.array([0.0, heights[0] / rows[0][1]])
+
+
+def cut_raised(run: Run, by: Array) -> Run:
+    """A run whose section lies ``by`` (out, up) mm off its line, its ends at the same planes: what lies higher meets a
+    slanting plane later or sooner."""
+    reaches = list(run.reaches)
+    planes = (run.left_plane, run.left_plane_b or run.left_plane, run.right_plane, run.right_plane_b or run.right_plane)
+    for n, plane in enumerate(planes):
+        if plane is not None:
+            aside = float(plane[1] * by[0] + plane[2] * by[1]) / plane[0]
+            reaches[n] += aside if n < 2 else -aside
+    return run if tuple(reaches) == run.reaches else run.but(reaches=tuple(reaches))
