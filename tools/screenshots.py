@@ -17,6 +17,7 @@ from yattle.ui.app import make_app, make_window
 from yattle.ui.benches.brake.view import BrakeBench
 from yattle.ui.benches.coil.view import CoilBench
 from yattle.ui.benches.host import Answers
+from yattle.ui.benches.install.view import InstallBench
 from yattle.ui.benches.log.view import LogBench
 from yattle.ui.benches.survey.view import SurveyBench
 from yattle.ui.benches.trim.view import TrimBench
@@ -45,6 +46,16 @@ def _settled(desk: Answers) -> None:
         if not desk.busy:
             break
     _wait(100)
+
+
+def _as_built(window: Window) -> None:
+    """The roof as built, at the stage of its ridge, cut a little open."""
+    window.store.session.select(run="R2")
+    view.show_built(window.shop)
+    fit = window.bench(InstallBench)
+    fit.solid.azimuth, fit.solid.zoom = -52.0, 1.5
+    fit.open.setValue(12)
+    _wait(300)
 
 
 def _coil(window: Window) -> None:
@@ -188,6 +199,7 @@ VIEWS: dict[str, tuple[str, str, Callable[[Window], None]]] = {
     "brake-outline-dark": ("sail-loft", "dark", _outline),
     "coil-light": ("sail-loft", "light", _coil),
     "coil-dark": ("sail-loft", "dark", _bench("coil", "E2")),
+    "fit-built": ("sail-loft", "light", _as_built),
     "fit-light": ("sail-loft", "light", _bench("fit", "V1")),
     "log-light": ("sail-loft", "light", _log),
     "trim-end": ("sail-loft", "light", _end),

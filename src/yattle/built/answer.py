@@ -16,10 +16,11 @@ from yattle.built.hook import HOLDS
 from yattle.built.placed import PlacedPiece, WithoutPlace, places_of
 from yattle.built.standing import Standing, stand_all
 from yattle.derive.derived import Derived
+from yattle.derive.pans import floors_on
+from yattle.details import standard_for
 from yattle.pattern.triangles import triangles_of
 from yattle.roof import Facet
-from yattle.roof.panel_edges import FOOT, HEAD, sides_of
-from yattle.roof.panels import Panel
+from yattle.roof.panel_edges import FOOT, HEAD, LEFT, RIGHT, sides_of
 
 Answer = dict[str, Any]
 FITS = ("bears", "cover", "hook", "open")
@@ -67,9 +68,7 @@ def _answer(derived: Derived, pieces: tuple[PlacedPiece, ...], missing: tuple[Wi
     return {"format": "yattle-built/1", "ok": False,
             "reasons": [*(one["says"] for one in said_of(checked)), _counted(missing), UNCHECKED],
             "pieces": [_piece(piece, many[piece.pattern]) for piece in pieces],
-            "panels": [_panel(derived, facet, panel, sides[panel.n]) for facet in derived.roof.facets
-                       for sides in [sides_of(derived.roof, derived.panels[facet.id])]
-                       for panel in derived.panels[facet.id].panels],
+            "panels": [panel for facet in derived.roof.facets for panel in _panels(derived, facet)],
             "structure": [_deck(facet) for facet in derived.roof.facets],
             "contacts": [{"piece": one.piece, "on": one.on, "gap": one.gap, "ok": one.ok, "at": list(one.at)}
                          for one in checked.contacts if not one.ok],
@@ -135,21 +134,29 @@ def _piece(piece: PlacedPiece, many: int) -> Answer:
             "stage": piece.stage}
 
 
-def _panel(derived: Derived, facet: Facet, panel: Panel, sides: tuple[str, ...]) -> Answer:
-    """A panel's outline on its flats and its mesh: the flat, and its seams standing at both sides."""
+def _panels(derived: Derived, facet: Facet) -> Iterator[Answer]:
+    """Each panel as it is cut: its outline on its flats, and its mesh, the flat with its seams at both sides."""
+    laid, job = derived.panels[facet.id], derived.job
     frame, high = face_axes(derived, facet), built_up(derived, facet.id)
-    ring = [frame.at + frame.turn[:, :2] @ np.array(place) for place in panel.outline]
-    vertices = [point.tolist() for point in ring]
-    triangles = [list(triangle) for triangle in triangles_of(panel.outline)]
     rise = frame.turn[:, 2] * (high.seams - high.flat)
-    for n, side in enumerate(sides):
-        if side.startswith("seam") and high.seams > high.flat:
-            a, b, first = ring[n], ring[(n + 1) % len(ring)], len(vertices)
-            vertices += [point.tolist() for point in (a, b, b + rise, a + rise)]
-            triangles += [[first, first + 1, first + 2], [first, first + 2, first + 3]]
-    part = "upper" if FOOT in sides else "lower" if HEAD in sides else "whole"
-    return {"id": f"{facet.id}/{panel.n}", "face": facet.id, "part": part,
-            "outline": [point.tolist() for point in ring], "vertices": vertices, "triangles": triangles}
+    parts = sides_of(derived.roof, laid)
+    floors = floors_on(derived.roof, laid, job.panel_system(facet.id), standard_for(job.system, job.own))
+    for panel in laid.panels:
+        edges = floors.get(panel.n)
+        if edges is None:
+            continue
+        flat = [a for a, *_ in edges]
+        ring = [frame.at + frame.turn[:, :2] @ np.array(place) for place in flat]
+        vertices = [point.tolist() for point in ring]
+        triangles = [list(triangle) for triangle in triangles_of(flat)]
+        for n, (*_, side) in enumerate(edges):
+            if side in (LEFT, RIGHT) and high.seams > high.flat:
+                a, b, first = ring[n], ring[(n + 1) % len(ring)], len(vertices)
+                vertices += [point.tolist() for point in (a, b, b + rise, a + rise)]
+                triangles += [[first, first + 1, first + 2], [first, first + 2, first + 3]]
+        part = "upper" if FOOT in parts[panel.n] else "lower" if HEAD in parts[panel.n] else "whole"
+        yield {"id": f"{facet.id}/{panel.n}", "face": facet.id, "part": part,
+               "outline": [point.tolist() for point in ring], "vertices": vertices, "triangles": triangles}
 
 
 def _deck(facet: Facet) -> Answer:

@@ -34,7 +34,7 @@ class Clash:
 def clashes(solids: Sequence[Standing], moved: frozenset[str] | None = None) -> Iterator[Clash]:
     """Every two that go more than 1 mm through each other, each pair once, where they do most; ``moved``: only those
     with a piece of these patterns."""
-    parts = _Parts.of(solids)
+    parts = _CrossedParts.of(solids)
     found: dict[tuple[int, int], Clash] = {}
     for one, other in parts.crossing(moved):
         depth, at = _through(parts.rings[one], parts.normals[one], parts.rings[other], parts.normals[other])
@@ -45,7 +45,7 @@ def clashes(solids: Sequence[Standing], moved: frozenset[str] | None = None) -> 
 
 
 @dataclass(frozen=True)
-class _Parts:
+class _CrossedParts:
     """All flat parts with area: their corners, the numbers of the things they belong to, their unit normals."""
 
     rings: list[Array]
@@ -54,7 +54,7 @@ class _Parts:
     normals: Array
 
     @staticmethod
-    def of(solids: Sequence[Standing]) -> _Parts:
+    def of(solids: Sequence[Standing]) -> _CrossedParts:
         rings, owners, normals = list[Array](), list[int](), list[Array]()
         for n, solid in enumerate(solids):
             for ring in solid.parts:
@@ -64,7 +64,7 @@ class _Parts:
                     rings.append(ring)
                     owners.append(n)
                     normals.append(square / size)
-        return _Parts(rings, owners, [solid.pattern for solid in solids], np.array(normals).reshape(-1, 3))
+        return _CrossedParts(rings, owners, [solid.pattern for solid in solids], np.array(normals).reshape(-1, 3))
 
     def crossing(self, moved: frozenset[str] | None) -> Iterator[tuple[int, int]]:
         """Pairs of parts of two things whose boxes meet and of which each reaches to both sides of the other's

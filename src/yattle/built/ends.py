@@ -66,7 +66,8 @@ def _said(piece: Standing, end: WantedEnd, corners: Array, plane: tuple[Array, A
 
 
 def reaches(stiff: dict[str, Standing], standing: dict[str, Standing], ends: Iterable[WantedEnd]) -> Iterator[Reach]:
-    """Every end of those that have places, by what keeps its shape; of an end carried on to be dressed by all of it."""
+    """Every end of those that have places, in mm, by what keeps its shape; of an end carried on to be dressed by all of
+    it."""
     for end in ends:
         pieces = standing if end.carried else stiff
         if end.piece in pieces and pieces[end.piece].parts:

@@ -42,7 +42,7 @@ def run_lift(derived: Derived, edge: Edge, over: float) -> Array:
 
 
 def slope_axes(facet: Facet) -> Array:
-    """Across a face to the right as seen from below, up its slope, and square to it; columns (3, 3) of length 1."""
+    """Across a face to the right as seen from below, up its slope, and square to it; columns (3, 3), each 1 mm long."""
     (ax, ay), (fx, fy) = axes(facet.plane)
     lean = math.radians(facet.plane.pitch)
     across = np.array([ax, ay, 0.0])

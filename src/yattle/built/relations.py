@@ -33,7 +33,7 @@ _NO_SEAT = ("pitch-break",)  # held in the deck under the upper panels: its seat
 @dataclass(frozen=True)
 class Relations:
     """Which pieces should lie on which grounds, on each other, in each other's locks, on which cleats, where their runs
-    end, and which there must be at all, each with where it would be; by their names."""
+    end, and which there must be at all, each with where it would be, mm; by their names."""
 
     seats: tuple[tuple[str, tuple[Ground, ...]], ...]
     laps: tuple[WantedLap, ...]

@@ -41,7 +41,7 @@ _COVERING = ("wing", "apron", "flange", "below")  # the legs under which zeds st
 _PAST_SEAM = 12.0  # mm: so far a flange goes on past the seam it lies on
 
 
-class Strip(NamedTuple):
+class StripPlace(NamedTuple):
     """Where the strips that go with a trim end, mm: zeds stand ``low`` to ``high`` from the edge on the face; panels
     end ``valley`` from a valley's fold; a rake's cleat reaches ``rake`` below its edge; an upstand is ``upstand``
     high, an eave's cleat stays ``set_back`` from the panels' fold; ``shop``: of which faces the pans are made here,
@@ -76,7 +76,7 @@ def layers_of(job: Job, found: RoofRun, detail: str) -> tuple[Run, ...]:
                    closure_strip(job, found, detail))
 
 
-def closure_strip(job: Job, found: RoofRun, detail: str) -> Strip:
+def closure_strip(job: Job, found: RoofRun, detail: str) -> StripPlace:
     """What decides where the strips that go with a run's trim end: zeds stand back from the edge of the leg that covers
     them."""
     standard = standard_for(job.system, job.own, found.run.own)
@@ -85,7 +85,7 @@ def closure_strip(job: Job, found: RoofRun, detail: str) -> Strip:
     middle = wide - standard.closure_back
     systems = (job.panel_system(face) for face in found.edge.facets)
     shop = tuple(system is not None and system.made == "shop" for system in systems)
-    return Strip(max(middle - standard.closure_foot, 0.0), max(middle + standard.closure_top, 0.0),
+    return StripPlace(max(middle - standard.closure_foot, 0.0), max(middle + standard.closure_top, 0.0),
                  standard.valley_open / 2, standard.rake_face + standard.rake_kick, standard.upstand,
                  standard.eave_set_back, shop, _lift_of(job, found))
 
@@ -100,7 +100,7 @@ def _lift_of(job: Job, found: RoofRun) -> tuple[float, float]:
 
 @lru_cache(maxsize=4096)
 def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
-            rules: tuple[PanelRule, ...], carried: bool, under: Strip) -> tuple[Run, ...]:
+            rules: tuple[PanelRule, ...], carried: bool, under: StripPlace) -> tuple[Run, ...]:
     made = []
     plain = run.but(taped=None, left="plain", right="plain", layer="layer")
     square = plain.but(left_plane=None, right_plane=None, left_plane_b=None, right_plane_b=None,
@@ -173,7 +173,7 @@ def _twin(run: Run) -> Run:
 
 
 def _closures(roof: Roof, run: Run, edge: Edge, schools: Schools, rules: tuple[PanelRule, ...],
-              under: Strip) -> Iterator[Run]:
+              under: StripPlace) -> Iterator[Run]:
     """Closures on each face that ends at the edge, those of one clear width counted together."""
     end = "tab" if schools.closures == "tabs" else "plain"
     for n, name, rule, clear in _closed(roof, edge, rules, under):
@@ -187,7 +187,7 @@ def _closures(roof: Roof, run: Run, edge: Edge, schools: Schools, rules: tuple[P
 
 
 def _closed(roof: Roof, edge: Edge, rules: tuple[PanelRule, ...],
-            under: Strip) -> Iterator[tuple[int, str, PanelRule, tuple[float, ...]]]:
+            under: StripPlace) -> Iterator[tuple[int, str, PanelRule, tuple[float, ...]]]:
     """The faces that zeds close under an edge's trim, numbered from 1, with their clear gaps to 0.1 mm; strips cut to
     the profile are ordered, not folded, and on flat locks the trim's own tape closes."""
     faces = list(zip(edge.facets, rules, strict=True))
@@ -209,7 +209,7 @@ def narrow_gaps(job: Job, found: RoofRun, detail: str) -> tuple[tuple[str, float
 
 
 def clear_gaps(roof: Roof, edge: Edge, face: str, rule: PanelRule,
-               under: Strip) -> Iterator[tuple[float, float]]:
+               under: StripPlace) -> Iterator[tuple[float, float]]:
     """The clear spaces along an edge as (from its start, how wide), mm: between two seams less a seam's width, beside
     an end less half of one; a seam that the edge crosses slantwise takes as much more as the space between two does.
     They end where the face's panels do in the strip ``under`` the trim: at a valley that comes up to the ridge."""
@@ -245,7 +245,7 @@ def _beside_seams(roof: Roof, edge: Edge, face: str, wide: float, shop: bool) ->
 
 
 @lru_cache(maxsize=2048)
-def _reach_of(plan: RoofPlan, edge: Edge, face: str, under: Strip) -> tuple[float, float]:
+def _reach_of(plan: RoofPlan, edge: Edge, face: str, under: StripPlace) -> tuple[float, float]:
     """From where to where along an edge, on the seams' lines, its face is free beneath it, mm, no further than the edge
     itself: not in a valley, whose pan is open, nor nearer to another cap than to its own."""
     roof = build(plan)

@@ -65,6 +65,22 @@ def pans_on(roof: Roof, laid: PanelPlan, system: PanelSystem | None, standard: S
     return found
 
 
+def floors_on(roof: Roof, laid: PanelPlan, system: PanelSystem | None,
+              standard: Standard) -> dict[int, list[tuple[Place, Place, str]]]:
+    """Where each panel of a face lies, as it is cut: its edges anticlockwise as (from, to, what it ends at) in the
+    face's own coordinates, mm, by its number; panels of which nothing is left are left out."""
+    sides, found = sides_of(roof, laid), dict[int, list[tuple[Place, Place, str]]]()
+    for panel in laid.panels:
+        maker = _PanMaker(roof, laid, system, standard, {}, panel, sides[panel.n])
+        try:
+            edges = maker.edges()
+        except InputError:
+            continue
+        x, y = maker.origin
+        found[panel.n] = [((a[0] + x, a[1] + y), (b[0] + x, b[1] + y), side) for a, b, side in edges]
+    return found
+
+
 class _PanMaker:
     """One panel on its way to a pan."""
 
@@ -83,15 +99,19 @@ class _PanMaker:
 
     def shape(self) -> PanShape:
         """The pan. Raises :class:`InputError` where nothing is left of its floor."""
-        ring = [(x - self.origin[0], y - self.origin[1]) for x, y in self.ring]
-        floor, kept = moved_sides(ring, [self._out(side) for side in self.sides])
-        edges = [(floor[n], floor[(n + 1) % len(floor)], self.sides[side]) for n, side in enumerate(kept)]
-        hem = self.rule.hem
+        edges, hem = self.edges(), self.rule.hem
+        floor = [a for a, *_ in edges]
         return PanShape(
             name="pan", floor=tuple(floor), holes=tuple(self._holes(floor)), straight=True,
             seams=tuple(self._seams(edges)), heads=tuple(self._heads(edges)),
             hems=tuple((a, b, hem) for a, b, side in edges if side == "eave" and hem and math.dist(a, b) > 2 * hem),
             sets=tuple(self._sets(edges)))
+
+    def edges(self) -> list[tuple[Place, Place, str]]:
+        """The edges of its floor, in its own frame, mm. Raises :class:`InputError` where nothing is left of it."""
+        ring = [(x - self.origin[0], y - self.origin[1]) for x, y in self.ring]
+        floor, kept = moved_sides(ring, [self._out(side) for side in self.sides])
+        return [(floor[n], floor[(n + 1) % len(floor)], self.sides[side]) for n, side in enumerate(kept)]
 
     def _out(self, side: str) -> float:
         """How far a side of the floor goes on beyond the face, mm."""

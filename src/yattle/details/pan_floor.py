@@ -46,7 +46,7 @@ def plain_floor(floor: tuple[Place, ...]) -> list[Place]:
 
 
 def inward(floor: tuple[Place, ...], a: Place, b: Place) -> Array:
-    """Square to an edge of a floor that runs anticlockwise, into it; of length 1."""
+    """Square to an edge of a floor that runs anticlockwise, into it; 1 mm long."""
     n = next(k for k, p in enumerate(floor) if math.dist(p, a) < _NEAR or math.dist(p, b) < _NEAR)
     after = floor[(n + 1) % len(floor)]
     onward = min(math.dist(after, a), math.dist(after, b)) < _NEAR

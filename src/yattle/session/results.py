@@ -6,6 +6,8 @@ from __future__ import annotations
 import time
 from dataclasses import dataclass, replace
 
+from yattle.built import put_together
+from yattle.built.shown import BuiltShown, shown
 from yattle.coil import NestAnswer
 from yattle.derive.derived import Derived, Told, misfits_of
 from yattle.derive.graph import derive
@@ -19,11 +21,12 @@ _LARGE, _DRAWN = 25, 0.2  # blocks and runs; seconds: a large job is first drawn
 @dataclass(frozen=True)
 class Results:
     """Each is ``None`` as long as it is being worked out: ``misfits`` of the pieces folded up again, the ``fit`` on the
-    roof, the cutting ``plan``."""
+    roof, the cutting ``plan``, the roof ``built``: put together and every piece held against its neighbours."""
 
     misfits: tuple[Told, ...] | None = None
     installation: Installation | None = None
     plan: NestAnswer | None = None
+    built: BuiltShown | None = None
 
     @property
     def proven(self) -> bool:
@@ -36,7 +39,7 @@ class Results:
 
     @property
     def complete(self) -> bool:
-        return None not in (self.misfits, self.installation, self.plan)
+        return None not in (self.misfits, self.installation, self.plan, self.built)
 
 
 def work_out(hand: Hand, job: Job, plan: NestAnswer | None) -> Results | None:
@@ -50,9 +53,13 @@ def work_out(hand: Hand, job: Job, plan: NestAnswer | None) -> Results | None:
     hand.tell(Results(plan=derived.nest))
     if hand.stopped():
         return None
-    hand.tell(Results(installation=installation(derived).bare()))
+    fit = installation(derived)
+    hand.tell(Results(installation=fit.bare()))
     misfits = proven(hand, derived)
-    return None if misfits is None else Results(misfits)
+    if misfits is None or hand.stopped():
+        return None
+    hand.tell(Results(misfits))
+    return Results(built=shown(put_together(derived), fit))
 
 
 def proven(hand: Hand, derived: Derived) -> tuple[Told, ...] | None:

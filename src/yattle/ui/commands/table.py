@@ -153,6 +153,8 @@ ACTIONS: tuple[Action, ...] = (
     Action("view.space", "Roof in space", "View", _(roof.show_view, view="space"), "F6"),
     Action("view.cut", "Roof cut along a line", "View", _(roof.show_view, view="cut"), "F7"),
     Action("view.panels", "Panels on a face", "View", _(roof.show_view, view="panels"), "F8"),
+    Action("view.built", "See it on the roof: as built, what is in hand lit", "View", view.show_built, "Shift+F5",
+           "pieces"),
     Action("view.units", "Next unit: mm, inches at 1/8, 1/16, 1/32", "View",
            edit.next_unit, "Ctrl+U", rule_before=True),
     Action("view.theme", "Next theme: desktop, light, dark", "View", view.next_theme, "Ctrl+T"),

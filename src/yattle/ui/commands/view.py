@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication
 
 from yattle.job.settings import THEMES, keep_settings
 from yattle.ui import theme as themes
+from yattle.ui.benches.install.view import InstallBench
 from yattle.ui.benches.opening.view import OpeningBench
 from yattle.ui.benches.trim.view import TrimBench
 from yattle.ui.commands.shop import Shop
@@ -19,6 +20,14 @@ from yattle.ui.frame.tour import HelpBox
 def show_bench(shop: Shop, name: str) -> None:
     """Bring a bench to the front."""
     shop.frame.show_bench(name)
+
+
+def show_built(shop: Shop) -> None:
+    """The roof as built, what is selected lit on it."""
+    shop.frame.show_bench("fit")
+    front = shop.frame.front
+    if isinstance(front, InstallBench):
+        front.show_view("built")
 
 
 def play(shop: Shop) -> None:

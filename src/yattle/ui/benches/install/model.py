@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 
+from yattle.built.shown import BuiltShown, ShownTrouble
 from yattle.details import Finding
 from yattle.install import Need, Packed
 from yattle.install.installation import NOTHING, Installation, InstalledRun
@@ -18,6 +19,8 @@ from yattle.roof.plane import Ring
 from yattle.ui.benches.model import BenchModel
 from yattle.ui.shown import Shown
 
+PLACE = "place "
+"""How the field of a finding begins that leads to a place on the roof."""
 _TAPES = ("tape", "lap tape")  # counted in mm
 
 class InstallModel(BenchModel):
@@ -177,8 +180,42 @@ class InstallModel(BenchModel):
     def _metres(self, mm: float) -> str:
         return say_length(mm, self.store.unit) if self.store.unit.parts else f"{mm / 1000:.1f} m"
 
+    @property
+    def built(self) -> BuiltShown | None:
+        """The roof put together; while it is, as it was a moment ago."""
+        return self.store.session.latest.built
+
+    def folds_say(self) -> str:
+        """Whether every piece comes to its own section, folded up from its pattern."""
+        misfits = self.store.session.results.misfits
+        if misfits is None:
+            return "folding …"
+        return "every piece, from its pattern" if not misfits else f"{len(misfits)} pieces do not"
+
+    def fits_say(self) -> str:
+        """Whether pieces go together with what they lie on and with each other."""
+        built = self.built
+        if built is None:
+            return "putting together …"
+        without = f"; {len(built.missing)} pieces have no place yet" if built.missing else ""
+        return f"{built.says}{without}"
+
     def looks(self) -> list[tuple[str, Finding]]:
-        return list(self.installation.findings)
+        """What does not go together first, then what fitting says."""
+        return [*(trouble for _, trouble in self.troubles()), *self.installation.findings]
+
+    def troubles(self) -> list[tuple[ShownTrouble, tuple[str, Finding]]]:
+        """What the roof put together shows, each with the finding that is said of it; its field leads to the place."""
+        found = self.built.troubles if self.built is not None else ()
+        return [(one, (one.item, Finding("stop" if one.stops else "look", one.says,
+                                         "see it on the roof, lit at its place", f"{PLACE}{n}")))
+                for n, one in enumerate(found)]
+
+    def place_of(self, finding: Finding) -> tuple[float, float, float] | None:
+        """Where on the roof a finding is, mm; ``None`` where it names no place."""
+        found = self.troubles()
+        n = finding.field.removeprefix(PLACE)
+        return found[int(n)][0].at if finding.field.startswith(PLACE) and int(n) < len(found) else None
 
     @staticmethod
     def areas(roof: Roof, names: set[str]) -> list[Ring]:

@@ -38,6 +38,9 @@ def fill(s: Slate, m: InstallModel, go: Callable[[str, Finding], object]) -> Non
         s.said("clearance", m.clear)
         s.said("far end", m.far)
         s.choice("goes on after", m.others, lambda: "", m.say_lap, "said by hand; undo takes it back")
+    s.group("Put together")
+    s.said("folds up", m.folds_say)
+    s.said("fits", m.fits_say)
     s.group("To order, the whole job")
     for what in _ORDERED:
         with s.when(partial(m.is_ordered, what)):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem
+from PyQt6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QStackedWidget
 
 from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
 from yattle.details import Finding
@@ -14,10 +14,12 @@ from yattle.ui.benches.base import BenchPage
 from yattle.ui.benches.install.model import InstallModel
 from yattle.ui.benches.install.slate import fill
 from yattle.ui.benches.install.stage_plan import StagePlan
+from yattle.ui.drawing.built_solid import BuiltSolid
 from yattle.ui.drawing.paint import Ink
 from yattle.ui.store import Store
-from yattle.ui.widgets.card import Card
+from yattle.ui.widgets.card import Card, foot
 from yattle.ui.widgets.playback import Playback
+from yattle.ui.widgets.slide import slider
 from yattle.ui.widgets.words import Words, plain
 
 _PACE = 1500  # ms a stage while it plays
@@ -31,7 +33,7 @@ class InstallBench(BenchPage):
     def __init__(self, store: Store) -> None:
         super().__init__(store)
         self.model = InstallModel(store, self.refresh)
-        self.stage, self._filling = 0, False
+        self.stage, self.view, self._filling = 0, "plan", False
         self.plan, self.list = StagePlan(), QListWidget()
         self.plan.pressed.connect(self._pressed)
         self.list.setAccessibleName("what goes on at this stage")
@@ -40,7 +42,24 @@ class InstallBench(BenchPage):
         self.playback = Playback("stage", self._slid, _PACE)
         self.slide, self.said, self.play = self.playback.slider, self.playback.said, self.playback.play
         self.back, self.next = self.playback.back, self.playback.next
-        self.card = Card(self.plan, self.playback)
+        self.solid = BuiltSolid("roof as built")
+        self.apart = slider("drawn apart", self._drawn_apart)
+        self.apart.setValue(0)
+        self.open = slider("cut open", self._cut_open)
+        self.open.setValue(0)
+        self.pages = QStackedWidget()
+        for page in (self.plan, self.solid):
+            self.pages.addWidget(page)
+        self.space = foot(Words("apart"), self.apart, Words("cut"), self.open)
+        self.card = Card(self.pages, self.space, self.playback)
+        self.views = {}
+        for name, title, key in (("plan", "Plan", "Ctrl+5"), ("built", "As built", "Shift+F5")):
+            button = QPushButton(title)
+            button.setCheckable(True)
+            button.setToolTip(key)
+            button.clicked.connect(lambda _, name=name: self.show_view(name))
+            self.views[name] = button
+            self.card.bar.addWidget(button)
         self.note = Words()
         self.note.setWordWrap(True)
         self.note.setObjectName("dim")
@@ -51,6 +70,20 @@ class InstallBench(BenchPage):
         row.addWidget(self.card, 5)
         row.addWidget(self.items_card, 3)
         fill(self.slate, self.model, self._go)
+
+    def show_view(self, name: str) -> None:
+        """The stages in ``plan``, or the roof as ``built``, in space."""
+        self.view = name
+        self.solid.light(None)
+        self._show_stage()
+
+    def _drawn_apart(self, value: int) -> None:
+        self.solid.apart = value / 100
+        self.solid.update()
+
+    def _cut_open(self, value: int) -> None:
+        self.solid.cut = 1.0 - 0.9 * value / 100
+        self.solid.update()
 
     def _slid(self, value: int) -> None:
         self.stage = value
@@ -86,6 +119,10 @@ class InstallBench(BenchPage):
     def _go(self, item: str, finding: Finding) -> None:
         if item:
             self._pressed(item)
+        place = self.model.place_of(finding)
+        if place is not None:
+            self.show_view("built")
+            self.solid.light(place)
 
     def show_results(self) -> None:
         self.refresh()
@@ -119,13 +156,26 @@ class InstallBench(BenchPage):
         against = len(fit.order.troubles) + sum(not passage.over for passage in fit.water.passages)
         rings = ", a ring: sealant alone" if sealed else ""
         self.plan.corners = (f"green is on, copper goes on now{rings}", "north is up")
-        self.card.say("From the eave up", "", "" if against else "no lap against the water")
+        self._show_view()
+        built = self.model.built
+        fits = "" if built is None or self.view == "plan" else built.says
+        self.card.say("From the eave up", "", fits or ("" if against else "no lap against the water"))
         self.said.setText(f"stage {self.stage + 1} of {len(stages)}" if stages else "nothing to fit yet")
         self.items_card.say(f"Stage {self.stage + 1}" if stages else "No roof yet", f"{len(now)} items")
         self._fill_list(fit, stages[self.stage] if stages else ())
         said = [*fit.cautions(self.stage), *(f"Check {check}." for check in fit.checks(self.stage))] if stages else [
             "Begin on the survey: a roof, then its trims; the order follows by itself."]
         self.note.setText("\n".join(said))
+
+    def _show_view(self) -> None:
+        """The drawing that is chosen; the roof in space only where it is put together."""
+        built = self.model.built if self.view == "built" else None
+        for name, button in self.views.items():
+            button.setChecked(name == self.view)
+        self.pages.setCurrentIndex(int(self.view == "built"))
+        self.space.setVisible(self.view == "built")
+        if self.view == "built":
+            self.solid.show_built(built, self.model.metal_colour, self.stage + 1, self.model.item)
 
     @staticmethod
     def _edges(runs: tuple[RoofRun, ...], names: set[str]) -> list[tuple[QPointF, QPointF]]:

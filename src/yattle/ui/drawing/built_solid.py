@@ -1,0 +1,262 @@
+"""The roof as built in space: pieces, panels and decks at their places, stage by stage, drawn apart or cut open."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
+
+from yattle.built.shown import BuiltShown, ShownPart
+from yattle.built.standing import area_vector
+from yattle.ui.drawing.space import Space
+from yattle.ui.theme import theme
+
+_CHUNK = 450.0  # mm: parts are drawn in pieces no larger, so that their order by depth is right
+_RANK = 90.0  # mm nearer for every stage: what goes on later lies over what is there
+_LIGHT = np.array([-0.35, 0.55, 0.76])
+_RING = 13.0  # px: round the place of what is wrong
+_FAR = 2800.0  # mm that the last stage is lifted where all is drawn apart
+_SHEET = 1.8  # points: a sheet where it is cut
+_FLAT = 0.02  # of a unit normal: seams stand upright and are seen from both sides
+_TONES = {"deck": "#c4aa84", "panel": "#aaaeb2"}
+
+
+@dataclass(frozen=True)
+class _DrawnPiece:
+    """A piece of a part as it is drawn: its corners (n, 3), and from which to which of them its part's edges go."""
+
+    part: ShownPart
+    ring: np.ndarray
+    edges: tuple[tuple[int, int], ...]
+
+
+@dataclass(frozen=True)
+class _TurnedScene:
+    """All pieces ready to be turned: the corners of all, where each one's begin, their middles and unit normals."""
+
+    facets: list[_DrawnPiece]
+    corners: np.ndarray
+    starts: np.ndarray
+    middles: np.ndarray
+    normals: np.ndarray
+    stages: np.ndarray
+
+    @staticmethod
+    def of(built: BuiltShown) -> _TurnedScene:
+        facets = [facet for part in built.parts for facet in _facets(part)]
+        sizes = np.array([len(facet.ring) for facet in facets], dtype=int)
+        starts = np.concatenate(([0], np.cumsum(sizes)))
+        corners = np.concatenate([facet.ring for facet in facets]) if facets else np.empty((0, 3))
+        middles = np.array([facet.ring.mean(axis=0) for facet in facets]).reshape(-1, 3)
+        normals = np.array([area_vector(facet.ring) for facet in facets]).reshape(-1, 3)
+        normals = normals / np.maximum(np.linalg.norm(normals, axis=1), 1e-9)[:, None]
+        lies = np.array([facet.part.kind != "piece" for facet in facets], dtype=bool)
+        normals[lies & (normals[:, 2] < 0.0)] *= -1.0  # what lies looks up
+        return _TurnedScene(facets, corners, starts, middles, normals, np.array([facet.part.stage for facet in facets]))
+
+
+class BuiltSolid(Space):
+    """All that is on at a stage; what goes on now in copper, what is lit in copper with a ring at its place. ``apart``
+    lifts every stage off the one before; ``cut`` opens it from one side, sheets drawn where they are cut."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__(name)
+        self.azimuth, self.tilt = -28.0, 30.0
+        self.metal, self.stage, self.item = "#4a6b80", 0, ""
+        self.apart, self.cut = 0.0, 1.0
+        self.place: tuple[float, float, float] | None = None
+        self._shown: BuiltShown | None = None
+        self._scene = _TurnedScene.of(BuiltShown((), (), ()))
+
+    def show_built(self, built: BuiltShown | None, metal: str, stage: int, item: str = "") -> None:
+        """``stage``: so many are on; ``item``: lit, whatever its stage."""
+        now = built, metal, stage, item
+        if now == (self._shown, self.metal, self.stage, self.item):
+            return
+        if built is not self._shown:
+            self._scene = _TurnedScene.of(built if built is not None else BuiltShown((), (), ()))
+        self._shown, self.metal, self.stage, self.item = now
+        self._soon.start(20)
+
+    def light(self, place: tuple[float, float, float] | None) -> None:
+        """Ring a place, mm; with none, nothing."""
+        self.place = place
+        self.zoom = max(self.zoom, 4.0) if place is not None else 1.0
+        self.update()
+
+    @property
+    def seen(self) -> list[ShownPart]:
+        """What is drawn at the stage, each part as often as it is drawn in pieces."""
+        return [facet.part for facet in self._scene.facets if self._is_on(facet.part)]
+
+    def _is_on(self, part: ShownPart) -> bool:
+        return part.stage <= self.stage or part.item == self.item != ""
+
+    # -- painting ---------------------------------------------------------------------------------
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self._scene.facets and self.width() > 30 and self.height_px > 30:
+            self._paint(painter)
+        painter.end()
+
+    def _paint(self, painter: QPainter) -> None:
+        scene, rotation, toward = self._scene, self._rotation(), self._eye_level()
+        lift = np.zeros((len(scene.facets), 3))
+        lift[:, 2] = _FAR * self.apart * scene.stages / max(int(scene.stages.max()), 1)
+        depth = (scene.middles + lift) @ rotation[2] + _RANK * scene.stages
+        corners = scene.corners + np.repeat(lift, np.diff(scene.starts), axis=0)
+        flat, at = self._fit(rotation, corners)
+        faces = scene.normals @ rotation.T
+        shade = 0.62 + 0.5 * np.maximum(np.where(faces[:, 2:] > 0, faces, -faces) @ _LIGHT, 0.0)
+        level = self._level(corners, toward)
+        reach = np.maximum.reduceat(corners @ toward, scene.starts[:-1]) if level is not None else None
+        cuts = []
+        inks = self._inks()
+        for n in np.argsort(depth).tolist():
+            facet, (i, j) = scene.facets[n], scene.starts[n:n + 2]
+            if not self._is_on(facet.part) or (facet.part.kind != "piece" and faces[n, 2] < -_FLAT and level is None):
+                continue  # panels and decks hide what is under them: their underside is not seen from above
+            points = flat[i:j]
+            if level is not None and reach is not None and reach[n] > level:
+                left, line = _clipped(corners[i:j], toward, level)
+                if line is not None:
+                    cuts.append(line)
+                if len(left) < 3:
+                    continue
+                points = at(left)
+            self._facet(painter, facet, points, inks[self._tone(facet.part)], float(shade[n]), len(points) == j - i)
+        self._finish(painter, cuts, at)
+
+    def _finish(self, painter: QPainter, cuts: list[tuple[np.ndarray, np.ndarray]],
+                at: Callable[[np.ndarray], np.ndarray]) -> None:
+        """Sheets where they are cut, and the ring at the place that is lit."""
+        t = theme()
+        painter.setPen(QPen(QColor(t.ink), _SHEET))
+        for line in cuts:
+            p, q = at(np.vstack(line))
+            painter.drawLine(QPointF(*p), QPointF(*q))
+        if self.place is not None:
+            (p,) = at(np.array([self.place]))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(QColor(t.oxide), 3.0))
+            painter.drawEllipse(QPointF(*p), _RING, _RING)
+
+    def _tone(self, part: ShownPart) -> str:
+        """Lit, going on now, or of its kind."""
+        if part.item == self.item != "" or (part.stage == self.stage and part.kind != "deck" and not self.item):
+            return "now"
+        return part.kind
+
+    def _inks(self) -> dict[str, QColor]:
+        tones = {**_TONES, "piece": self.metal, "now": theme().copper}
+        return {name: QColor(tone) for name, tone in tones.items()}
+
+    def _facet(self, painter: QPainter, facet: _DrawnPiece, flat: np.ndarray, base: QColor, shade: float,
+               whole: bool) -> None:
+        fill = QColor(min(int(base.red() * shade), 255), min(int(base.green() * shade), 255),
+                      min(int(base.blue() * shade), 255))
+        points = [QPointF(x, y) for x, y in flat.tolist()]
+        painter.setPen(QPen(fill, 0.8))
+        painter.setBrush(fill)
+        painter.drawPolygon(QPolygonF(points))
+        if whole and facet.part.kind == "piece" and self._grip is None:
+            painter.setPen(QPen(fill.darker(170), 0.8))
+            for a, b in facet.edges:
+                painter.drawLine(points[a], points[b])
+
+    def _fit(self, rotation: np.ndarray,
+             corners: np.ndarray) -> tuple[np.ndarray, Callable[[np.ndarray], np.ndarray]]:
+        """All corners on the widget, the whole roof in sight or about the lit place; and how others come there."""
+        eye = corners @ rotation.T
+        low, high = eye.min(axis=0), eye.max(axis=0)
+        frame = QRectF(self.rect()).adjusted(26, 20, -26, -20)
+        scale = min(frame.width() / max(high[0] - low[0], 1), frame.height() / max(high[1] - low[1], 1)) * self.zoom
+        middle = (low + high) / 2 if self.place is None else rotation @ np.array(self.place)
+        centre = np.array([frame.center().x(), frame.center().y()])
+
+        def seen(space: np.ndarray) -> np.ndarray:
+            return np.asarray(centre + (space[:, :2] - middle[:2]) * (scale, -scale))
+        return seen(eye), lambda places: seen(places @ rotation.T)
+
+    def _eye_level(self) -> np.ndarray:
+        """The level way to the eye."""
+        a = math.radians(self.azimuth)
+        return np.array([-math.sin(a), -math.cos(a), 0.0])
+
+    def _level(self, corners: np.ndarray, toward: np.ndarray) -> float | None:
+        """How far toward the eye the roof is left standing, mm; ``None`` where it is whole."""
+        if self.cut >= 1.0 - 1e-6:
+            return None
+        off = corners @ toward
+        return float(off.min() + (off.max() - off.min()) * self.cut)
+
+
+def _facets(part: ShownPart) -> list[_DrawnPiece]:
+    """A part in pieces no larger than so many mm either way."""
+    square = area_vector(part.ring)
+    size = float(np.linalg.norm(square))
+    if size < 1.0:
+        return []
+    sides = np.roll(part.ring, -1, axis=0) - part.ring
+    way = sides[int(np.argmax(np.linalg.norm(sides, axis=1)))]
+    way = way / np.linalg.norm(way)
+    strips = _strips(part.ring, way)
+    across = np.cross(square / size, way)
+    pieces = [piece for strip in strips for piece in _strips(strip, across)]
+    return [_DrawnPiece(part, piece, tuple(_own_edges(part.ring, piece))) for piece in pieces]
+
+
+def _strips(ring: np.ndarray, way: np.ndarray) -> list[np.ndarray]:
+    """A ring in strips across a way, each no longer along it than so many mm."""
+    off = ring @ way
+    low, wide = float(off.min()), float(off.max() - off.min())
+    count = max(1, math.ceil(wide / _CHUNK))
+    if count == 1:
+        return [ring]
+    found = []
+    for k in range(count):
+        piece, _ = _clipped(ring, way, low + wide * (k + 1) / count)
+        if len(piece) > 2:
+            piece, _ = _clipped(piece, -way, -(low + wide * k / count))
+        if len(piece) > 2:
+            found.append(piece)
+    return found
+
+
+def _own_edges(ring: np.ndarray, piece: np.ndarray) -> Iterator[tuple[int, int]]:
+    """Which edges of a piece lie on an edge of its part."""
+    after = np.roll(ring, -1, axis=0)
+    ways = after - ring
+    longs = np.maximum(np.linalg.norm(ways, axis=1), 1e-9)
+    for n in range(len(piece)):
+        m = (n + 1) % len(piece)
+        off = [np.linalg.norm(np.cross(ways, piece[k] - ring), axis=1) / longs for k in (n, m)]
+        if bool((np.maximum(*off) < 0.01).any()):
+            yield n, m
+
+
+def _clipped(ring: np.ndarray, way: np.ndarray,
+             level: float) -> tuple[np.ndarray, tuple[np.ndarray, np.ndarray] | None]:
+    """A ring up to a plane square to ``way`` (I. Sutherland and G. Hodgman), and the line in which it is cut."""
+    off = ring @ way - level
+    if off.max() <= 0.0:
+        return ring, None
+    if off.min() >= 0.0:
+        return ring[:0], None
+    kept, crossed = [], []
+    for n, corner in enumerate(ring):
+        before = off[n - 1]
+        if (before <= 0.0) != (off[n] <= 0.0):
+            share = before / (before - off[n])
+            place = ring[n - 1] + (corner - ring[n - 1]) * share
+            kept.append(place)
+            crossed.append(place)
+        if off[n] <= 0.0:
+            kept.append(corner)
+    return np.array(kept), (crossed[0], crossed[-1]) if len(crossed) > 1 else None

@@ -1,0 +1,140 @@
+"""The roof as built on the fit bench: stage by stage in space, drawn apart, cut open, what is in hand lit, a finding at its place."""
+
+from __future__ import annotations
+
+import json
+
+import numpy as np
+import pytest
+from hands import findings, keys, press_finding, settle
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtGui import QWheelEvent
+
+from yattle.built import put_together
+from yattle.built.shown import shown
+from yattle.derive import derive
+from yattle.install.installation import installation
+from yattle.job import Job, demo_path, load
+from yattle.job.panel_systems import with_system
+from yattle.roof import RoofPlan
+from yattle.roof.starts import STARTS
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+@pytest.fixture
+def window(open_window, qtbot):
+    found = open_window(load(demo_path("net-shed")))
+    qtbot.waitUntil(lambda: found.store.session.results.built is not None, timeout=30000)
+    return found
+
+
+def uneven() -> Job:
+    """A wing steeper than the main roof: its eave hangs into the main one's."""
+    plan = json.loads(STARTS["gable with a wing"].model_dump_json())
+    plan["blocks"][0]["pitch"], plan["blocks"][1]["pitch"] = 25.0, 12.0
+    return with_system(Job(name="uneven", roof=RoofPlan.model_validate_json(json.dumps(plan))), "shingle 600 x 300")
+
+
+def picture(widget):
+    image = widget.grab().toImage().convertToFormat(widget.grab().toImage().Format.Format_RGB32)
+    bits = image.constBits()
+    return np.frombuffer(bytes(bits.asarray(image.sizeInBytes())), dtype=np.uint8).reshape(image.height(), image.width(), 4)[:, :, :3].copy()
+
+
+def test_from_any_piece_to_its_place_on_the_roof_by_a_key(window, qtbot):
+    """On the trim bench the ridge is in hand; Shift+F5 shows it lit among what lies on the roof at its stage."""
+    window.store.session.select(run="R1")
+    keys(window, "Ctrl+2", qtbot)
+    keys(window, "Shift+F5", qtbot)
+    bench = window.benches["fit"]
+    assert bench.view == "built" and bench.pages.currentWidget() is bench.solid and bench.views["built"].isChecked()
+    assert bench.solid.item == "R1" and {part.item for part in bench.solid.seen} >= {"R1"}
+    copper = np.array([163, 79, 26])
+    shot = picture(bench.solid).astype(int)[:, :, ::-1]
+    hue = (abs(shot[:, :, 0] * 79 - shot[:, :, 1] * 163) < 900) & (shot[:, :, 0] > shot[:, :, 2] + 60)
+    assert hue.sum() > 100, f"the cap is seen in copper {copper}"
+
+
+def test_stage_by_stage_more_of_it_is_on(window, qtbot):
+    keys(window, "Shift+F5", qtbot)
+    bench = window.benches["fit"]
+    window.store.session.select(run=None)
+    many = []
+    for n in range(bench.slide.maximum() + 1):
+        bench.slide.setValue(n)
+        assert bench.solid.stage == n + 1
+        many.append(len(bench.solid.seen))
+    assert many == sorted(many) and many[-1] > 2 * many[0]
+    names = {part.name for part in bench.solid.seen}
+    assert {piece.pattern.id for run in window.store.session.derived.runs for piece in run.pieces if piece.pattern.qty == 1} <= names
+    qtbot.mouseClick(bench.views["plan"], LEFT)
+    assert bench.pages.currentWidget() is bench.plan and not bench.space.isVisibleTo(window)
+
+
+def test_it_turns_comes_nearer_is_drawn_apart_and_cut_open(window, qtbot):
+    keys(window, "Shift+F5", qtbot)
+    bench = window.benches["fit"]
+    bench.slide.setValue(bench.slide.maximum())
+    qtbot.wait(60)
+    seen = [picture(bench.solid)]
+
+    def changed(what):
+        now = picture(bench.solid)
+        assert (now != seen[-1]).any(), what
+        seen.append(now)
+    qtbot.keyClick(bench.solid, Qt.Key.Key_Left)
+    changed("turned by a key")
+    middle = bench.solid.rect().center()
+    qtbot.mousePress(bench.solid, LEFT, pos=middle)
+    qtbot.mouseMove(bench.solid, middle + QPoint(40, 10))
+    qtbot.mouseRelease(bench.solid, LEFT, pos=middle + QPoint(40, 10))
+    wheel = QWheelEvent(middle.toPointF(), bench.solid.mapToGlobal(middle).toPointF(), QPoint(0, 0), QPoint(0, 120),
+                        Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False)
+    bench.solid.wheelEvent(wheel)
+    changed("nearer by the wheel")
+    bench.apart.setValue(60)
+    changed("drawn apart")
+    bench.apart.setValue(0)
+    changed("together again")
+    bench.open.setValue(50)
+    changed("cut open")
+
+
+def test_two_words_where_there_was_one(window, qtbot):
+    """Folds up: each piece by itself. Fits: with what it lies on; and what has no place is counted, not green."""
+    keys(window, "Ctrl+5", qtbot)
+    bench = window.benches["fit"]
+    assert bench.slate.row("folds up").said.text() == "every piece, from its pattern"
+    assert bench.slate.row("fits").said.text() == "fits, as far as checked" == bench.model.built.says
+    assert not [f for _, f in bench.model.looks() if bench.model.place_of(f) is not None]
+
+
+def test_a_finding_leads_to_its_place(open_window, qtbot):
+    """Where trims go through each other it is said, pressing it lights the place in the roof as built."""
+    job = uneven()
+    window = open_window(job)
+    qtbot.waitUntil(lambda: window.store.session.results.built is not None, timeout=30000)
+    keys(window, "Ctrl+5", qtbot)
+    settle(window, qtbot)
+    bench = window.benches["fit"]
+    troubles = bench.model.built.troubles
+    assert troubles and bench.slate.row("fits").said.text().startswith(f"{len(troubles)} places do not fit")
+    assert any("goes" in said and "through" in said for said in findings(bench.slate))
+    press_finding(bench.slate, troubles[0].says[:20], qtbot)
+    assert bench.view == "built" and bench.solid.place == troubles[0].at and bench.solid.zoom >= 4.0
+    corners = np.concatenate([part.ring for part in bench.model.built.parts])
+    assert np.linalg.norm(corners - np.array(troubles[0].at), axis=1).min() < 2500.0
+    qtbot.mouseClick(bench.views["plan"], LEFT)
+    qtbot.mouseClick(bench.views["built"], LEFT)
+    assert bench.solid.place is None, "looked at anew, nothing is lit"
+
+
+def test_what_is_shown_is_what_is_placed():
+    built = put_together(derive(load(demo_path("net-shed"))))
+    found = shown(built, installation(built.derived))
+    pieces = {part.name for part in found.parts if part.kind == "piece"}
+    assert pieces == set(built.standing) and found.fits and found.missing == ()
+    assert {part.kind for part in found.parts} == {"piece", "deck"} | ({"panel"} if any(
+        part.kind == "panel" for part in found.parts) else set())
+    assert all(part.stage >= 1 for part in found.parts if part.kind == "piece")
