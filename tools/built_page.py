@@ -8,10 +8,10 @@ import sys
 from collections.abc import Iterator
 from pathlib import Path
 
-from yattle.built.answer import said_of
 from yattle.built.checked import Checked, check_built, check_standing
 from yattle.built.mutants import Mutant, longer, mirrored, turned, wider_leg
 from yattle.built.placed import PlacedPiece, places_of
+from yattle.built.said import said_of
 from yattle.built.standing import Standing, stand_all
 from yattle.derive import Derived, derive
 from yattle.job import Job, demo_path, load
@@ -31,7 +31,7 @@ _MUTANTS: tuple[tuple[str, tuple[Mutant, ...]], ...] = (
     ("the other hand", (mirrored,)),
 )
 _ROOFS = 100
-_ROWS = ("bears", "cover", "hook", "clash", "open")
+_ROWS = ("bears", "cover", "hook", "clash", "slot", "water", "open")
 _HEAD = """# The roof put together, and what the check sees
 
 `yattle built JOB` folds every written pattern up, puts it at its place and holds it against what is round it. `plan`
@@ -49,10 +49,13 @@ knows only patterns, places, heights, laps and the roof's planes:
 - **clash**: nothing goes more than 1 mm through another piece (`built/clash.py`). What is dressed by hand gives way:
   end tabs, ends carried over a ridge or turned under, heads of pans turned up with the tongs (`built/dressed.py`). It
   is told, and does not yet stop a plan.
+- **slot**: a place of a face, over 5 mm wide, over which no sheet lies (`built/slots.py`); told, as clash is.
+- **water**: on a slope the upper of two pieces lies over the lower one (`built/water.py`).
 - **open**: a piece that has a place and no pattern.
 
-Not yet: slots, water, sealant, goes in; bought panels' seams; pieces of one opening against each other. Corner pieces
-and further copies of an opening's pieces have no place. The answer names each of them and is never `ok`.
+Not yet: drops over the whole, sealant, goes in; slots that stand upright; bought panels' seams; pieces of one opening
+against each other. Corner pieces and further copies of an opening's pieces have no place. The answer names each of them
+and is never `ok`. Of 10 mm shorter pans nothing is seen where their head ends under a cap: there it does not matter.
 
 ## Single faults in sound roofs
 

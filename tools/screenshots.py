@@ -52,6 +52,7 @@ def _as_built(window: Window) -> None:
     """The roof as built, at the stage of its ridge, cut a little open."""
     window.store.session.select(run="R2")
     view.show_built(window.shop)
+    window.store.finish("built")
     fit = window.bench(InstallBench)
     fit.solid.azimuth, fit.solid.zoom = -52.0, 1.5
     fit.open.setValue(12)

@@ -10,13 +10,13 @@ import numpy as np
 import pytest
 
 from plans import plan, wild
-from yattle.built.answer import said_of
 from yattle.built.bears import Ground, contact
 from yattle.built.checked import Checked, check_built
 from yattle.built.cover import cover
 from yattle.built.hook import hook
 from yattle.built.mutants import longer, mirrored, turned, wider_leg
 from yattle.built.placed import places_of
+from yattle.built.said import said_of
 from yattle.built.standing import Standing, stand_all
 from yattle.derive import derive
 from yattle.job import Job, demo_path, load

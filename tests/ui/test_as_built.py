@@ -25,6 +25,8 @@ LEFT = Qt.MouseButton.LeftButton
 @pytest.fixture
 def window(open_window, qtbot):
     found = open_window(load(demo_path("net-shed")))
+    assert found.store.session.results.built is None, "nobody has looked yet"
+    keys(found, "Ctrl+5", qtbot)
     qtbot.waitUntil(lambda: found.store.session.results.built is not None, timeout=30000)
     return found
 
@@ -114,8 +116,8 @@ def test_a_finding_leads_to_its_place(open_window, qtbot):
     """Where trims go through each other it is said, pressing it lights the place in the roof as built."""
     job = uneven()
     window = open_window(job)
-    qtbot.waitUntil(lambda: window.store.session.results.built is not None, timeout=30000)
     keys(window, "Ctrl+5", qtbot)
+    qtbot.waitUntil(lambda: window.store.session.results.built is not None, timeout=30000)
     settle(window, qtbot)
     bench = window.benches["fit"]
     troubles = bench.model.built.troubles

@@ -5,17 +5,26 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+import numpy as np
+import shapely
+
 from yattle.built.bears import Contact, contacts
 from yattle.built.clash import Clash, clashes
 from yattle.built.cover import Cover, cover
 from yattle.built.dressed import stiff
 from yattle.built.ends import Reach, reaches
 from yattle.built.hook import Hook, grip, hook
+from yattle.built.laid import faces_of_pans, laid_panels
 from yattle.built.placed import PlacedPiece
 from yattle.built.relations import Relations
+from yattle.built.slots import CoveredFace, Covering, Slot, slots
 from yattle.built.standing import Standing, stand_all
+from yattle.built.water import WetLap, turned_laps
 from yattle.derive.derived import Derived
 from yattle.pattern import Pattern
+from yattle.roof.openings import outline
+
+_NEAR = 600.0  # mm from a piece's beginning to the faces that it may cover
 
 
 @dataclass(frozen=True)
@@ -37,11 +46,14 @@ class Checked:
     ends: tuple[Reach, ...]
     clashes: tuple[Clash, ...]
     absent: tuple[Absent, ...]
+    slots: tuple[Slot, ...]
+    water: tuple[WetLap, ...]
 
     @property
     def sound(self) -> bool:
         """Whether nothing that was looked at fails."""
-        return not self.clashes and not self.absent and all(one.ok for one in self.contacts) and all(
+        nothing = not (self.clashes or self.absent or self.slots or self.water)
+        return nothing and all(one.ok for one in self.contacts) and all(
             one.ok for one in self.hooks) and all(one.ok for one in self.ends) and all(
             one.ok and not one.long for one in self.covers)
 
@@ -66,7 +78,27 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
     return Checked(tuple(found), tuple(covers), tuple(_hooks(asked, standing)),
                    tuple(reaches({one.name: one for one in hard}, standing, asked.ends)),
                    tuple(one for one in clashes(hard, touching) if not _of_one_set(derived, one)),
-                   tuple(Absent(name, at) for name, at in asked.all if name not in standing))
+                   tuple(Absent(name, at) for name, at in asked.all if name not in standing),
+                   tuple(slots(*_covered(derived, placed, standing, touching))),
+                   tuple(turned_laps(standing, asked.laps)))
+
+
+def _covered(derived: Derived, placed: list[PlacedPiece], standing: dict[str, Standing],
+             touching: frozenset[str] | None) -> tuple[list[CoveredFace], list[Covering]]:
+    """The faces that are asked for, and all sheets that may cover them."""
+    sheets = [Covering(one.name, part) for one in standing.values() for part in one.parts]
+    pans = faces_of_pans(derived)
+    sheets += [Covering(panel.id, panel.ring) for panel in laid_panels(derived) if panel.face not in pans]
+    faces = []
+    for facet in derived.roof.facets:
+        holes = [shapely.Polygon(outline(one.opening)) for one in derived.roof.openings if facet.id in one.facets]
+        shape = shapely.difference(facet.shape, shapely.union_all(holes)) if holes else facet.shape
+        faces.append(CoveredFace(facet.id, shape, np.array(facet.plane.at((0.0, 0.0))), np.array(facet.plane.normal)))
+    if touching is None:
+        return faces, sheets
+    near = shapely.union_all([shapely.box(x, y, x, y).buffer(1.0) for one in placed if one.pattern in touching
+                              for x, y in [one.place[:2, 3].tolist()]] or [shapely.Polygon()])
+    return [face for face in faces if face.shape.distance(near) < _NEAR], sheets
 
 
 def _hooks(asked: Relations, standing: dict[str, Standing]) -> Iterable[Hook]:

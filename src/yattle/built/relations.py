@@ -11,7 +11,7 @@ import numpy as np
 from yattle.built.bears import Ground
 from yattle.built.cover import CLOSED, HIDDEN, WantedLap
 from yattle.built.ends import WantedEnd
-from yattle.built.frames import built_up, face_axes
+from yattle.built.frames import built_up, face_axes, run_lift
 from yattle.built.layers import layer_seats, trim_of
 from yattle.built.placed import PlacedPiece
 from yattle.built.seams import neighbours, pan_names
@@ -24,10 +24,9 @@ from yattle.derive.run import DerivedRun, lap_of
 from yattle.details import DetailPiece
 from yattle.details.trim import Trim
 from yattle.pattern.surface import Array
+from yattle.roof.at_edge import sides
 from yattle.roof.panel_edges import sides_of
 from yattle.roof.panels import Panel
-
-_NO_SEAT = ("pitch-break",)  # held in the deck under the upper panels: its seats are not told here yet
 
 
 @dataclass(frozen=True)
@@ -93,8 +92,12 @@ def _seats(derived: Derived, have: dict[str, tuple[float, float, float]]) -> Ite
         edge = derived.edge_runs[base_id(run.run.id)].edge
         if run.run.layer:
             grounds = _under_a_strip(derived, run)
-        elif edge.kind in _NO_SEAT or run.run.collects:
+        elif run.run.collects or (edge.kind == "pitch-break" and not run_lift(derived, edge, run.run.over).any()):
             grounds = ()
+        elif edge.kind == "pitch-break":
+            upper, lower = sides(derived.roof, edge)
+            grounds = (_on(derived, upper, upper, 0.0),
+                       _on(derived, lower, lower, built_up(derived, lower).flat + run.run.over))
         else:
             grounds = tuple(_ground(derived, face, run.run.over) for face in edge.facets)
         if grounds:

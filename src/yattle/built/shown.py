@@ -9,9 +9,10 @@ from typing import Any, Literal
 
 import numpy as np
 
-from yattle.built.answer import FITS, Built, said_of
+from yattle.built.answer import FITS, Built
+from yattle.built.laid import faces_of_pans, laid_panels
+from yattle.built.said import said_of
 from yattle.derive.derived import Derived
-from yattle.derive.face_pans import PANS
 from yattle.install.installation import Installation
 from yattle.install.parting import panels_of
 from yattle.pattern.surface import Array
@@ -67,7 +68,7 @@ class BuiltShown:
 def shown(built: Built, fit: Installation) -> BuiltShown:
     """What there is to see of a roof that is put together."""
     answer = built.answer
-    parts = (*_decks(answer), *_panels(built.derived, answer, fit), *_pieces(built))
+    parts = (*_decks(answer), *_panels(built.derived, fit), *_pieces(built))
     items = {piece.pattern: piece.item for piece in built.placed}
     return BuiltShown(parts, tuple(_troubles(built, items)), tuple(one.pattern for one in built.missing))
 
@@ -80,18 +81,16 @@ def _pieces(built: Built) -> Iterator[ShownPart]:
         yield from (ShownPart(name, "piece", piece.item, piece.stage, part) for part in standing.parts)
 
 
-def _panels(derived: Derived, answer: dict[str, Any], fit: Installation) -> Iterator[ShownPart]:
+def _panels(derived: Derived, fit: Installation) -> Iterator[ShownPart]:
     """Bought panels with their seams; of faces whose pans are pieces these are seen instead."""
-    pans = {one.id.removeprefix(f"{PANS} ") for one in derived.openings if one.kind == PANS and one.result is not None}
-    for panel in answer["panels"]:
-        if panel["face"] in pans:
+    pans = faces_of_pans(derived)
+    for panel in laid_panels(derived):
+        if panel.face in pans:
             continue
-        item = panels_of(panel["face"], 0)
+        item = panels_of(panel.face, 0)
         stage = fit.order.stage_of(item) + 1 if any(item in names for names in fit.order.stages) else 1
-        outline, corners = np.array(panel["outline"]), np.array(panel["vertices"])
-        yield ShownPart(panel["id"], "panel", item, stage, outline)
-        for n in range(len(outline), len(corners), 4):
-            yield ShownPart(panel["id"], "panel", item, stage, corners[n:n + 4])
+        for ring in (panel.ring, *panel.seams):
+            yield ShownPart(panel.id, "panel", item, stage, ring)
 
 
 def _decks(answer: dict[str, Any]) -> Iterator[ShownPart]:

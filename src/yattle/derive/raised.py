@@ -9,10 +9,12 @@ import numpy as np
 from yattle.derive.corners import Array, run_frame
 from yattle.job.model import Job, Run
 from yattle.roof import Edge, Roof
+from yattle.roof.at_edge import sides
 from yattle.roof.build_up import BuildUp, build_up
 
 ON_PANELS = ("ridge", "hip", "half-ridge", "headwall", "sidewall", "skew-wall", "rake")
 """Kinds of edges whose trims lie on the panels; others lie on the deck."""
+_LEAST_FOLD = 5.0  # degrees: a pitch break that folds less is drawn at its edge: it has to be dressed over the step
 
 
 def built_up(job: Job, face: str) -> BuildUp:
@@ -25,15 +27,17 @@ def built_up(job: Job, face: str) -> BuildUp:
 def raised(roof: Roof, edge: Edge, flats: Mapping[str, float], over: float) -> Array:
     """How far a trim's section is raised from the roof's planes to what it lies on, as (out, up), mm: ``flats`` of its
     faces over their planes, and ``over`` these. Across a crease it keeps to both planes; against a wall or a board it
-    slides up along that."""
-    if edge.kind not in ON_PANELS:
+    slides up along that. A pitch break lies on the upper face's deck and on the lower one's panels."""
+    broken = edge.kind == "pitch-break" and edge.fold is not None and edge.fold > _LEAST_FOLD
+    if edge.kind not in ON_PANELS and not broken:
         return np.zeros(2)
     _, _, (_, out, up) = run_frame(roof, edge)
     rows, heights = [], []
+    upper = sides(roof, edge)[0] if broken else ""
     for face in edge.facets:
         normal = np.array(roof.facet(face).plane.normal)
         rows.append([float(normal @ out), float(normal @ up)])
-        heights.append(flats[face] + over)
+        heights.append(0.0 if face == upper else flats[face] + over)
     if len(rows) == 2:
         return np.asarray(np.linalg.solve(np.array(rows), np.array(heights)))
     return np.array([0.0, heights[0] / rows[0][1]])

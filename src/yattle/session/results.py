@@ -21,7 +21,8 @@ _LARGE, _DRAWN = 25, 0.2  # blocks and runs; seconds: a large job is first drawn
 @dataclass(frozen=True)
 class Results:
     """Each is ``None`` as long as it is being worked out: ``misfits`` of the pieces folded up again, the ``fit`` on the
-    roof, the cutting ``plan``, the roof ``built``: put together and every piece held against its neighbours."""
+    roof, the cutting ``plan``; the roof ``built``, put together and every piece held against its neighbours, only once
+    somebody looks at it."""
 
     misfits: tuple[Told, ...] | None = None
     installation: Installation | None = None
@@ -39,7 +40,7 @@ class Results:
 
     @property
     def complete(self) -> bool:
-        return None not in (self.misfits, self.installation, self.plan, self.built)
+        return None not in (self.misfits, self.installation, self.plan)
 
 
 def work_out(hand: Hand, job: Job, plan: NestAnswer | None) -> Results | None:
@@ -53,13 +54,15 @@ def work_out(hand: Hand, job: Job, plan: NestAnswer | None) -> Results | None:
     hand.tell(Results(plan=derived.nest))
     if hand.stopped():
         return None
-    fit = installation(derived)
-    hand.tell(Results(installation=fit.bare()))
+    hand.tell(Results(installation=installation(derived).bare()))
     misfits = proven(hand, derived)
-    if misfits is None or hand.stopped():
-        return None
-    hand.tell(Results(misfits))
-    return Results(built=shown(put_together(derived), fit))
+    return None if misfits is None else Results(misfits)
+
+
+def built_of(job: Job) -> Results:
+    """The roof put together and checked."""
+    derived = derive(job)
+    return Results(built=shown(put_together(derived), installation(derived)))
 
 
 def proven(hand: Hand, derived: Derived) -> tuple[Told, ...] | None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QStackedWidget
 
 from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
@@ -127,7 +128,13 @@ class InstallBench(BenchPage):
     def show_results(self) -> None:
         self.refresh()
 
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self.store.session.want_built()
+
     def refresh(self) -> None:
+        if self.isVisible():
+            self.store.session.want_built()  # only while somebody looks: it takes its second
         stages = self.model.installation.order.stages
         self.slide.blockSignals(True)
         self.slide.setRange(0, max(len(stages) - 1, 0))

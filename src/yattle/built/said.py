@@ -1,0 +1,74 @@
+"""What the check says: what fails, by how much, where, and what would do."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from yattle.built.checked import Checked
+from yattle.built.cover import SHORT, Cover
+from yattle.built.ends import Reach
+from yattle.built.hook import HOLDS
+
+Said = dict[str, Any]
+
+
+def said_of(checked: Checked) -> Iterator[Said]:
+    """Every finding with its row and its place, mm."""
+    yield from _of_seats(checked)
+    yield from _of_reach(checked)
+    for clash in checked.clashes:
+        yield {"row": "clash", "at": list(clash.at), "says": f"{clash.a} goes {clash.depth:.1f} mm through {clash.b}: "
+               "shorten or turn one of them there, or cut it round the other"}
+    yield from _of_openings(checked)
+
+
+def _of_seats(checked: Checked) -> Iterator[Said]:
+    for one in checked.contacts:
+        if not one.ok:
+            yield {"row": "bears", "at": list(one.at), "says": f"{one.piece} stands {one.gap:.1f} mm off {one.on}: no "
+                   "part of it lies there; measure the edge's pitch and the panels' height again, or make it anew"}
+    for lock in checked.hooks:
+        if not lock.ok:
+            yield {"row": "hook", "at": list(lock.at), "says": f"the locks of {lock.a} and {lock.b} reach "
+                   f"{lock.have:.1f} mm into each other, {HOLDS:g} wanted: a lock or a pan's width or hand is wrong"}
+
+
+def _of_reach(checked: Checked) -> Iterator[Said]:
+    for lap in checked.covers:
+        if says := _lap_says(lap):
+            yield {"row": "cover", "at": list(lap.at), "says": says}
+    for end in checked.ends:
+        if not end.ok:
+            yield {"row": "cover", "at": list(end.at), "says": _end_says(end)}
+
+
+def _of_openings(checked: Checked) -> Iterator[Said]:
+    for slot in checked.slots:
+        beside = " and ".join(slot.between) or "nothing"
+        yield {"row": "slot", "at": list(slot.at),
+               "says": f"face {slot.face} lies open {slot.wide:.0f} mm wide between {beside}: a wasp or driven rain "
+                       "gets in; what goes there is missing or too narrow"}
+    for wet in checked.water:
+        yield {"row": "water", "at": list(wet.at), "says": f"{wet.over} lies over {wet.under} and below it: water runs "
+               "under the lap; fit the lower one first"}
+    for gone in checked.absent:
+        yield {"row": "open", "at": list(gone.at), "says": f"{gone.piece} is not among the patterns: its place is open"}
+
+
+def _end_says(end: Reach) -> str:
+    """By how much an end is off."""
+    off = end.have - end.want
+    return (f"{end.piece} ends {abs(off):.0f} mm {'past' if off > 0 else 'short of'} {end.on}: "
+            f"make it that much {'shorter' if off > 0 else 'longer'}, or cut its end anew")
+
+
+def _lap_says(lap: Cover) -> str:
+    """What is wrong with a lap; empty where nothing is."""
+    pair = f"{lap.over} lies {lap.have:.0f} mm over {lap.under}, {lap.want:.0f} wanted"
+    if lap.have < lap.want - SHORT:
+        return f"{pair}: {lap.want - lap.have:.0f} short; make one of them longer by that"
+    if lap.closed < lap.least:
+        return (f"{lap.over} does not close over {lap.under}: {lap.closed:.0%} of its sheet lies on it; a leg or a "
+                "fold of one of them is wrong, measure both sections")
+    return f"{pair}: one of them is {lap.have - lap.want:.0f} too long" if lap.long else ""

@@ -1,0 +1,89 @@
+"""Open: places of a face that nothing covers, as wide as a wasp or driven rain needs."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+
+from yattle.built.standing import area_vector
+from yattle.pattern.surface import Array
+
+WIDE = 5.0  # mm: a slot that a wasp or driven rain gets in
+_ABOVE, _UNDER = 160.0, 6.0  # mm over a face's plane, and under it, within which a sheet covers it
+_UPRIGHT = 0.05  # of a unit normal: what stands more upright covers nothing
+_TOUCH = 0.6  # mm: sheets side by side are one
+
+
+@dataclass(frozen=True)
+class Covering:
+    """A sheet: ``name`` of its piece or panel, corners (n, 3) in the roof's coordinates, mm."""
+
+    name: str
+    ring: Array
+
+
+@dataclass(frozen=True)
+class CoveredFace:
+    """A face as it should be covered: its outline in plan, mm, without what stands on it, a point of its plane, mm, and
+    its normal."""
+
+    name: str
+    shape: shapely.Geometry
+    at: Array
+    normal: Array
+
+
+@dataclass(frozen=True)
+class Slot:
+    """Where a face lies open: ``wide`` mm at the most, in the roof's coordinates, and what is beside it."""
+
+    face: str
+    wide: float
+    between: tuple[str, ...]
+    at: tuple[float, float, float]
+
+
+def slots(faces: Iterable[CoveredFace], sheets: list[Covering]) -> Iterator[Slot]:
+    """Every place of a face, over 5 mm wide, over which there is no sheet."""
+    flats, names = _flat(sheets)
+    tree = shapely.STRtree(flats)
+    rings = [sheet.ring for sheet in sheets]
+    for face in faces:
+        near = [n for n in tree.query(face.shape).tolist() if _covers(rings[n], face)]
+        left = shapely.difference(face.shape, shapely.union_all([flats[n].buffer(_TOUCH) for n in near]))
+        for part in shapely.get_parts(left.buffer(-WIDE / 2)):
+            if not part.is_empty:
+                yield _slot(face, part, [(names[n], flats[n]) for n in near])
+
+
+def _flat(sheets: list[Covering]) -> tuple[list[shapely.Geometry], list[str]]:
+    """Sheets in plan; upright ones as nothing."""
+    found = []
+    for sheet in sheets:
+        square = area_vector(sheet.ring)
+        size = float(np.linalg.norm(square))
+        if size < 1.0 or abs(square[2]) < _UPRIGHT * size:
+            found.append(shapely.Polygon())
+            continue
+        flat = shapely.Polygon(sheet.ring[:, :2])
+        found.append(flat if flat.is_valid else flat.buffer(0))
+    return found, [sheet.name for sheet in sheets]
+
+
+def _covers(ring: Array, face: CoveredFace) -> bool:
+    """Whether a sheet lies close over a face."""
+    high = (ring - face.at) @ face.normal
+    return bool(high.max() > -_UNDER and high.min() < _ABOVE)
+
+
+def _slot(face: CoveredFace, part: shapely.Geometry, near: list[tuple[str, shapely.Geometry]]) -> Slot:
+    line = shapely.maximum_inscribed_circle(part, tolerance=1.0)
+    middle, wide = shapely.get_point(line, 0), 2 * line.length + WIDE
+    beside = sorted(near, key=lambda one: float(one[1].distance(middle)))[:2]
+    x, y = middle.x, middle.y
+    z = float(face.at[2]) - (float(face.normal[0]) * (x - float(face.at[0])) + float(face.normal[1]) * (
+        y - float(face.at[1]))) / float(face.normal[2])
+    return Slot(face.name, float(wide), tuple(name for name, _ in beside), (float(x), float(y), z))
