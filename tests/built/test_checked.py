@@ -11,7 +11,7 @@ import pytest
 
 from plans import plan, wild
 from yattle.built.bears import Ground, contact
-from yattle.built.checked import Checked, check_built
+from yattle.built.checked import Checked, check_built, check_standing
 from yattle.built.cover import cover
 from yattle.built.hook import hook
 from yattle.built.mutants import longer, mirrored, turned, wider_leg
@@ -45,11 +45,16 @@ def placed_of(name):
     return tuple(places_of(derived_of(name))[0])
 
 
+@lru_cache(maxsize=16)
+def standing_of(name):
+    return stand_all(derived_of(name).patterns, placed_of(name))
+
+
 def checked(name, *wrong):
     """A job's roof with some of its patterns exchanged for wrong ones of the same id."""
-    derived, other = derived_of(name), {pattern.id: pattern for pattern in wrong}
-    return check_built(derived, placed_of(name), [other.get(pattern.id, pattern) for pattern in derived.patterns],
-                       frozenset(other) or None)
+    placed = list(placed_of(name))
+    return check_standing(derived_of(name), placed, {**standing_of(name), **stand_all(wrong, placed)},
+                          frozenset(pattern.id for pattern in wrong) or None)
 
 
 def trouble(found: Checked):
@@ -57,7 +62,7 @@ def trouble(found: Checked):
 
 
 def but_clashes(found: Checked):
-    return [one["says"] for one in said_of(found) if one["row"] != "clash"]
+    return [one["says"] for one in said_of(found) if one["row"] not in ("clash", "slot")]
 
 
 def plate(name, x, z=0.0, tilt=0.0):
@@ -107,7 +112,7 @@ def test_every_seam_of_pans_made_in_the_shop_is_hooked_and_a_pan_of_the_other_ha
     hooks = [one for one in checked(name).hooks if one.b.partition("/")[0][:1] not in "G"]
     pans = {one.id: one for opening in derived.openings if opening.kind == "pans" for one in (p.pattern for p in opening.pieces)}
     assert len(hooks) > 10 and {one.a.partition("/")[0] for one in hooks} <= set(pans)
-    for pattern in [pans[one.a.partition("/")[0]] for one in hooks][::5]:
+    for pattern in [pans[one.a.partition("/")[0]] for one in hooks][::max(5, len(hooks) // 5)]:
         said = trouble(checked(name, mirrored(pattern)))
         assert any("reach 0.0 mm into each other" in says for says in said), pattern.id
         high = wider_leg(1, 5.0)(pattern)
@@ -148,28 +153,30 @@ def test_a_length_that_is_10_off_is_told_by_its_millimetres(name):
     """Every piece whose middle lies on the lap's side: 10 shorter laps 10 less, 10 longer 10 more."""
     derived, sound = derived_of(name), checked(name)
     patterns = {pattern.id: pattern for pattern in derived.patterns}
-    seen = 0
-    for lap in sound.covers:
+    seen, some = 0, sound.covers[::max(1, len(sound.covers) // 8)]
+    for lap in some:
         for piece in (lap.over, lap.under):
             for by in (-10.0, 10.0):
                 after = {(one.over, one.under): one for one in checked(name, longer(by)(patterns[piece])).covers}[lap.over, lap.under]
                 if abs(after.have - lap.have) > 1.0:
                     assert after.have == pytest.approx(lap.have + by, abs=0.01) and after.ok == (by > 0) and after.long == (by > 0)
                     seen += 1
-    assert seen == 2 * len(sound.covers), "one of the two pieces moves its end in the lap"
+    assert seen == 2 * len(some), "one of the two pieces moves its end in the lap"
 
 
 @pytest.mark.parametrize("name", ["net-shed", "hip"])
 @pytest.mark.parametrize(("mutant", "least"), [(lambda n: wider_leg(n, 5.0), 0.7), (lambda n: wider_leg(n, -5.0), 0.7),
                                                (lambda n: turned(n, lambda t: -t), 0.4), (lambda n: turned(n, lambda t: t + 5.0), 0.5)])
 def test_most_wrong_legs_and_folds_are_found(name, mutant, least):
-    """Not all: what lies neither on the face nor in a lap is the business of rows that are still to come."""
+    """Not all: what lies neither on the face nor in a lap is the business of rows that are still to come. Some thirty of all; the
+    page docs/built.md has the rest."""
     derived = derived_of(name)
     looked = {one.piece for one in checked(name).contacts}
     wrong = [made for pattern in derived.patterns if pattern.id in looked for n in range(6)
              if (made := mutant(n)(pattern)) is not None]
-    seen = sum(bool(trouble(checked(name, one))) for one in wrong)
-    assert len(wrong) > 25 and seen / len(wrong) >= least, (seen, len(wrong))
+    some = wrong[::max(1, len(wrong) // 27)]
+    seen = sum(bool(trouble(checked(name, one))) for one in some)
+    assert len(some) > 25 and seen / len(some) >= least, (seen, len(some))
 
 
 def test_panels_made_higher_after_the_trims_are_found_on_every_cap_and_rake():

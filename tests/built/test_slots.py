@@ -5,14 +5,14 @@ from __future__ import annotations
 import numpy as np
 import pytest
 import shapely
-from test_checked import derived_of, placed_of
+from test_checked import derived_of, placed_of, standing_of
 
 from yattle.built.checked import check_standing
 from yattle.built.cover import WantedLap
 from yattle.built.laid import faces_of_pans, laid_panels
 from yattle.built.relations import Relations
 from yattle.built.slots import CoveredFace, Covering, slots
-from yattle.built.standing import Standing, stand_all
+from yattle.built.standing import Standing
 from yattle.built.water import turned_laps
 from yattle.roof.panel_edges import sides_of
 
@@ -52,7 +52,7 @@ def test_a_sloping_face_tells_its_place_on_its_plane():
 @pytest.mark.parametrize("name", ["net-shed", "sail-loft", "hip", "gable with a wing", "gable with a lean-to"])
 def test_whole_roofs_lie_open_nowhere_and_where_a_cap_or_a_valley_is_gone_they_do(name):
     derived = derived_of(name)
-    standing = stand_all(derived.patterns, placed_of(name))
+    standing = standing_of(name)
     assert check_standing(derived, list(placed_of(name)), standing).slots == ()
     for run in [run for run in derived.runs if run.run.kind == "valley" and run.pieces][:1]:
         left = {key: one for key, one in standing.items() if one.pattern not in {piece.id for piece in run.pieces}}
@@ -107,7 +107,7 @@ def test_a_level_lap_has_no_upper_piece():
 def test_every_turned_lap_of_a_roof_is_found():
     """All laps of sloping runs asked the other way round: each is told; of level ones none."""
     derived = derived_of("sail-loft")
-    standing = stand_all(derived.patterns, placed_of("sail-loft"))
+    standing = standing_of("sail-loft")
     laps = Relations.of(derived, list(placed_of("sail-loft")), None).laps
     assert laps and not list(turned_laps(standing, laps))
     other = [WantedLap(lap.under, lap.over, lap.want) for lap in laps]

@@ -17,7 +17,7 @@ from yattle.built.hook import Hook, grip, hook
 from yattle.built.laid import faces_of_pans, laid_panels
 from yattle.built.placed import PlacedPiece
 from yattle.built.relations import Relations
-from yattle.built.slots import CoveredFace, Covering, Slot, slots
+from yattle.built.slots import CoveredFace, Covering, OpenSlot, slots
 from yattle.built.standing import Standing, stand_all
 from yattle.built.water import WetLap, turned_laps
 from yattle.derive.derived import Derived
@@ -46,7 +46,7 @@ class Checked:
     ends: tuple[Reach, ...]
     clashes: tuple[Clash, ...]
     absent: tuple[Absent, ...]
-    slots: tuple[Slot, ...]
+    slots: tuple[OpenSlot, ...]
     water: tuple[WetLap, ...]
 
     @property
@@ -86,19 +86,17 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
 def _covered(derived: Derived, placed: list[PlacedPiece], standing: dict[str, Standing],
              touching: frozenset[str] | None) -> tuple[list[CoveredFace], list[Covering]]:
     """The faces that are asked for, and all sheets that may cover them."""
-    sheets = [Covering(one.name, part) for one in standing.values() for part in one.parts]
-    pans = faces_of_pans(derived)
-    sheets += [Covering(panel.id, panel.ring) for panel in laid_panels(derived) if panel.face not in pans]
     faces = []
     for facet in derived.roof.facets:
         holes = [shapely.Polygon(outline(one.opening)) for one in derived.roof.openings if facet.id in one.facets]
         shape = shapely.difference(facet.shape, shapely.union_all(holes)) if holes else facet.shape
         faces.append(CoveredFace(facet.id, shape, np.array(facet.plane.at((0.0, 0.0))), np.array(facet.plane.normal)))
-    if touching is None:
-        return faces, sheets
-    near = shapely.union_all([shapely.box(x, y, x, y).buffer(1.0) for one in placed if one.pattern in touching
-                              for x, y in [one.place[:2, 3].tolist()]] or [shapely.Polygon()])
-    return [face for face in faces if face.shape.distance(near) < _NEAR], sheets
+    if touching is not None:
+        near = shapely.MultiPoint([one.place[:2, 3].tolist() for one in placed if one.pattern in touching])
+        faces = [face for face in faces if face.shape.distance(near) < _NEAR]
+    bought = frozenset(face.name for face in faces) - faces_of_pans(derived)
+    sheets = [Covering(one.name, part) for one in standing.values() for part in one.parts]
+    return faces, sheets + [Covering(panel.id, panel.ring) for panel in laid_panels(derived, bought)]
 
 
 def _hooks(asked: Relations, standing: dict[str, Standing]) -> Iterable[Hook]:

@@ -32,10 +32,12 @@ class LaidPanel:
     seams: tuple[Array, ...]
 
 
-def laid_panels(derived: Derived) -> Iterator[LaidPanel]:
-    """The panels of all faces, whoever makes them."""
+def laid_panels(derived: Derived, faces: frozenset[str] | None = None) -> Iterator[LaidPanel]:
+    """The panels of all faces, or of some, whoever makes them; in mm."""
     job = derived.job
     for facet in derived.roof.facets:
+        if faces is not None and facet.id not in faces:
+            continue
         laid = derived.panels[facet.id]
         frame, high, parts = face_axes(derived, facet), built_up(derived, facet.id), sides_of(derived.roof, laid)
         floors = floors_on(derived.roof, laid, job.panel_system(facet.id), standard_for(job.system, job.own))

@@ -37,7 +37,7 @@ class CoveredFace:
 
 
 @dataclass(frozen=True)
-class Slot:
+class OpenSlot:
     """Where a face lies open: ``wide`` mm at the most, in the roof's coordinates, and what is beside it."""
 
     face: str
@@ -46,7 +46,7 @@ class Slot:
     at: tuple[float, float, float]
 
 
-def slots(faces: Iterable[CoveredFace], sheets: list[Covering]) -> Iterator[Slot]:
+def slots(faces: Iterable[CoveredFace], sheets: list[Covering]) -> Iterator[OpenSlot]:
     """Every place of a face, over 5 mm wide, over which there is no sheet."""
     flats, names = _flat(sheets)
     tree = shapely.STRtree(flats)
@@ -79,11 +79,11 @@ def _covers(ring: Array, face: CoveredFace) -> bool:
     return bool(high.max() > -_UNDER and high.min() < _ABOVE)
 
 
-def _slot(face: CoveredFace, part: shapely.Geometry, near: list[tuple[str, shapely.Geometry]]) -> Slot:
+def _slot(face: CoveredFace, part: shapely.Geometry, near: list[tuple[str, shapely.Geometry]]) -> OpenSlot:
     line = shapely.maximum_inscribed_circle(part, tolerance=1.0)
     middle, wide = shapely.get_point(line, 0), 2 * line.length + WIDE
     beside = sorted(near, key=lambda one: float(one[1].distance(middle)))[:2]
     x, y = middle.x, middle.y
     z = float(face.at[2]) - (float(face.normal[0]) * (x - float(face.at[0])) + float(face.normal[1]) * (
         y - float(face.at[1]))) / float(face.normal[2])
-    return Slot(face.name, float(wide), tuple(name for name, _ in beside), (float(x), float(y), z))
+    return OpenSlot(face.name, float(wide), tuple(name for name, _ in beside), (float(x), float(y), z))
