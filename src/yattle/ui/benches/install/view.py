@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtCore import QPointF, Qt, QTimer
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QStackedWidget
 
@@ -24,6 +24,7 @@ from yattle.ui.widgets.slide import slider
 from yattle.ui.widgets.words import Words, plain
 
 _PACE = 1500  # ms a stage while it plays
+_IDLE = 2000  # ms without a change until the roof is put together unasked
 
 
 class InstallBench(BenchPage):
@@ -35,6 +36,10 @@ class InstallBench(BenchPage):
         super().__init__(store)
         self.model = InstallModel(store, self.refresh)
         self.stage, self.view, self._filling = 0, "plan", False
+        self._idle = QTimer(self)
+        self._idle.setSingleShot(True)
+        self._idle.setInterval(_IDLE)
+        self._idle.timeout.connect(self._put_together)
         self.plan, self.list = StagePlan(), QListWidget()
         self.plan.pressed.connect(self._pressed)
         self.list.setAccessibleName("what goes on at this stage")
@@ -76,6 +81,7 @@ class InstallBench(BenchPage):
         """The stages in ``plan``, or the roof as ``built``, in space."""
         self.view = name
         self.solid.light(None)
+        self._look_soon()
         self._show_stage()
 
     def _drawn_apart(self, value: int) -> None:
@@ -130,11 +136,21 @@ class InstallBench(BenchPage):
 
     def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
-        self.store.session.want_built()
+        self._look_soon()
+
+    def _look_soon(self) -> None:
+        """Have the roof put together once nobody changes anything for a moment: it takes its second."""
+        if self.view == "built" and self.isVisible():
+            self.store.session.want_built()
+        else:
+            self._idle.start()
+
+    def _put_together(self) -> None:
+        if self.isVisible():
+            self.store.session.want_built()
 
     def refresh(self) -> None:
-        if self.isVisible():
-            self.store.session.want_built()  # only while somebody looks: it takes its second
+        self._look_soon()
         stages = self.model.installation.order.stages
         self.slide.blockSignals(True)
         self.slide.setRange(0, max(len(stages) - 1, 0))
