@@ -94,9 +94,9 @@ def test_marks_go_along_where_a_surface_is_set_on_the_slope():
 
 
 def test_caps_over_seams_go_150_past_the_curb_s_flanges_at_both_ends_and_plugs_are_their_own():
-    """A curb of 800 from 100 beside a seam, pans of 500: one seam at 400. Caps of 150 + 150 below and 250 + 150 above, 2 off
-    the upstand: nothing goes through it."""
-    made, form = flats(seam_height=38.0, seam_width=25.0)
+    """A curb of 800 from 100 beside a seam, pans of 500, no diverter: one seam at 400. Caps of 150 + 150 below and 250 + 150
+    above, 2 off the upstand: nothing goes through it."""
+    made, form = flats(seam_height=38.0, seam_width=25.0, diverter=0.0)
     assert form.seams == (400.0,)
     below, above = made["seam cap, below"], made["seam cap, above"]
     assert (below.length, above.length) == pytest.approx((298.0, 398.0)) and below.qty == above.qty == 1
@@ -112,6 +112,18 @@ def test_caps_over_seams_go_150_past_the_curb_s_flanges_at_both_ends_and_plugs_a
         assert len(rows) == 2 and all(b[0] - a[0] <= 100.0 + 1e-6 for row in rows for a, b in pairwise(
             [p for p in places if round(p[1]) == row]))
     assert "seam cap, below" not in flats(caps_past=0.0)[0] and "seam cap, below" not in flats(panel="ribbed", rib_pitch=333.0)[0]
+
+
+def test_behind_a_diverter_a_cap_begins_where_the_panels_do():
+    """The diverter reaches 300 behind 1,000 of curb, under its ridge the seam: panels and cap begin 60 behind it, at 860, and it goes
+    150 past the diverter's flange; nothing of it lies on the diverter's planes."""
+    form = flats(seam_height=38.0, seam_width=25.0)[1]
+    surfaces = {surface.name: surface for surface in form.surfaces()}
+    ups = [y for face in surfaces["seam cap, above"].faces for _, y, _ in face.corners]
+    top = max(y for name in ("diverter, left", "diverter, right") for face in surfaces[name].faces for _, y, _ in face.corners)
+    assert min(ups) == pytest.approx(862.0) and max(ups) == pytest.approx(top + 150.0)
+    ridge = min(y for _, y, z in surfaces["diverter, left"].faces[0].corners if z < 1e-6)
+    assert ridge < min(ups) and form.lost_drops() == ()
 
 
 @pytest.mark.parametrize(("rib_pitch", "from_seam", "inside", "beneath"), [(333.0, 100.0, 2, 4), (207.0, 0.0, 3, 5), (0.0, 100.0, 1, 3)])
@@ -162,7 +174,8 @@ def test_where_nothing_is_said_of_the_diverter_no_drop_goes_round_it(seed):
                                    {"caps_past": 0.0}, {"diverter": 0.0, "across": 450.0}, {"pitch": 8.0}])
 def test_drops_from_the_panels_above_stay_on_top_between_their_seams_to_the_panels_below(given):
     form = flats(**given)[1]
-    below, _, seams = panels_round(form._flashed, form.surfaces(), lambda x, y: 0.0)
+    flashings = [surface for surface in form.surfaces() if not surface.name.startswith("seam cap")]
+    below, _, seams = panels_round(form._flashed, flashings, lambda x, y: 0.0)
     assert form.lost_drops() == () and len(seams) == 2 * len(form.seams)
     assert max(y for face in below.faces for _, y, _ in face.corners) == pytest.approx(-form.along / 2 - form.below_gap)
 

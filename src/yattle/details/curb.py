@@ -202,7 +202,7 @@ class Curb(Form):
         """On the upper flashing, up under the panels and as far out as it, so that water comes on it from nowhere but
         above; over the ridge's end the right one goes on over the left one."""
         side, low = hand * (self.across / 2 + self.side - 20), corner[1] + 3.0
-        top = max(end[1] + self.lap, self.along / 2 + self.upper + _PAST)  # or a drop comes in above it
+        top = self._flange_top  # or a drop comes in above it
         middle = [np.array([0.0, top, 0.0])]
         if hand > 0:
             over = end[1] - self.lap * self.diverter_reach / (self.across / 2)
@@ -219,13 +219,35 @@ class Curb(Form):
         front = -self.along / 2
         made = [(plug(self._seam, ribbed, 2 * many), front - _PLUG_LONG)]
         if not ribbed and self.caps_past:
+            begin = self._seams_above
+            over = max(self._flange_top - self.along / 2 - begin, 0.0)
             made += [(seam_cap(self._seam, flange, self.caps_past, where, many), at) for flange, where, at in (
                 (self.lower, "below", front - self._cap_middle(self.lower)),
-                (self.upper, "above", self.along / 2 + self._cap_middle(self.upper)))]
+                (over, "above", self.along / 2 + begin + self._cap_middle(over)))]
         return [moved(body.surface(), np.eye(3), np.array([x, y, 0.0])) for body, y in made]
 
+    @property
+    def _diverts(self) -> bool:
+        return bool(self.diverter) and self.pitch > 0
+
+    @property
+    def _flange_top(self) -> float:
+        """How far up from the middle the flanges behind it go, mm."""
+        flat = self.along / 2 + self.upper
+        return max(flat + _PAST, self.along / 2 + self.diverter_reach + self.lap) if self._diverts else flat
+
+    @property
+    def _seams_above(self) -> float:
+        """How far behind the upstand the seams above end, mm: at it, or as far behind the diverter as the panels do,
+        where that is highest up for one of them."""
+        if not self._diverts or not self.seams:
+            return 0.0
+        half = self.across / 2
+        aside = min(abs(x - half) for x in self.seams)
+        return max(self.diverter_reach * (1 - aside / half), 0.0) + self.above_gap
+
     def _cap_middle(self, flange: float) -> float:
-        """How far a cap's middle is from the upstand, which it ends at."""
+        """How far a cap's middle is from the upstand or the diverter's panels, where it begins."""
         return (flange + self.caps_past + ROOM) / 2
 
     @property
@@ -258,7 +280,8 @@ class Curb(Form):
         if self.panel == "ribbed":
             return (f"{len(self.seams)} ribs run in; a plug stands in each above and below, profile strips lie under "
                     "the flanges.")
-        caps = f"; a cap over it goes from the upstand to {self.caps_past:g} past each flange" if self.caps_past else ""
+        begins = "the upstand, above from behind the diverter," if self._diverts else "the upstand"
+        caps = f"; a cap over it goes from {begins} to {self.caps_past:g} past each flange" if self.caps_past else ""
         return f"{len(self.seams)} seams run in; a plug stands in each above and below{caps}."
 
     @property
