@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import random
 from functools import lru_cache
+from typing import Literal, get_args, get_origin
 
 import numpy as np
 import pytest
@@ -19,6 +20,7 @@ from yattle.built.placed import places_of
 from yattle.built.said import said_of
 from yattle.built.standing import Standing, stand_all
 from yattle.derive import derive
+from yattle.details.schools import Schools
 from yattle.job import Job, demo_path, load
 from yattle.job.panel_systems import with_system
 from yattle.panels import library
@@ -207,3 +209,27 @@ def test_roofs_of_any_blocks_with_their_pans_are_silent_too(seed):
     derived = derive(long_cuts(with_system(job, rng.choice(sorted(s.name for s in library() if s.made == "shop")))))
     found = check_built(derived, places_of(derived)[0])
     assert found.contacts and but_clashes(found) == [], "where such roofs meet, trims do go through each other"
+
+
+CHOICES = [(name, choice) for name, field in Schools.model_fields.items() for part in get_args(field.annotation)
+           if get_origin(part) is Literal for choice in get_args(part)]
+
+
+@pytest.mark.parametrize(("name", "choice"), CHOICES)
+def test_with_any_school_it_is_silent(name, choice):
+    """Vented ridges lie on higher zeds, a rake's zed is seen from behind: whatever is chosen, trims lie, lap and end where they should."""
+    start = {"ridge": "hip", "closures": "hip"}.get(name, "gable with a lean-to")
+    job = with_system(Job(name="x", roof=STARTS[start]).but(schools=Schools(**{name: choice})), "double seam 530 x 32")
+    derived = derive(job)
+    found = check_built(derived, places_of(derived)[0])
+    assert found.contacts and found.ends and but_clashes(found) == []
+
+
+@pytest.mark.parametrize("seed", [4, 8, 15, 38])
+def test_roofs_of_any_blocks_with_bought_panels_are_silent_but_for_clashes(seed):
+    """Back pans lie on the deck under the panels; the hips' shortest zeds are asked too; ridges are vented."""
+    job = with_system(Job(name="x", roof=plan(*wild(seed))).but(schools=Schools(ridge="vented", rake_under="zed")),
+                      "snap seam 16 x 1 3/4 in, nail strip")
+    derived = derive(job)
+    found = check_built(derived, places_of(derived)[0])
+    assert found.contacts and but_clashes(found) == []

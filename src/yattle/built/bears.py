@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yattle.built.standing import Standing
+from yattle.built.standing import Spot, Standing, spot
 from yattle.pattern.surface import Array
 
 TOUCHES = 1.0  # mm: how far a piece may stand off what it lies on; a lap's two sheets of 0.6 are less
@@ -32,7 +32,7 @@ class Contact:
     piece: str
     on: str
     gap: float
-    at: tuple[float, float, float]
+    at: Spot
 
     @property
     def ok(self) -> bool:
@@ -43,16 +43,16 @@ def contact(piece: Standing, ground: Ground) -> Contact:
     """How many mm the part of a piece that lies best on the ground is off it, at its worst corner; by shape alone."""
     best = Contact(piece.name, ground.on, float("inf"), (0.0, 0.0, 0.0))
     long = max(float(np.ptp(part, axis=0).max()) for part in piece.parts)
+    least = min(_SEAT * long / 2, max(piece.sizes) / 4)  # of a short piece cut slantwise every part is small
     for part, size in zip(piece.parts, piece.sizes, strict=True):
-        if size < _SEAT * long / 2:
+        if size < least:
             continue
         high = (part - ground.at) @ ground.normal
         for height in ground.heights:
             worst = int(np.argmax(np.abs(high - height)))
             gap = float(abs(high[worst] - height))
             if gap < best.gap:
-                x, y, z = (float(c) for c in part[worst])
-                best = Contact(piece.name, ground.on, gap, (x, y, z))
+                best = Contact(piece.name, ground.on, gap, spot(part[worst]))
     return best
 
 

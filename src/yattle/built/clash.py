@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from yattle.built.standing import Standing, area_vector
+from yattle.built.standing import Spot, Standing, spot
 from yattle.pattern.surface import Array
 
 THROUGH = 1.0  # mm: two sheets of a lap, drawn without thickness, are nearer to each other than this
@@ -28,7 +28,7 @@ class Clash:
     a: str
     b: str
     depth: float
-    at: tuple[float, float, float]
+    at: Spot
 
 
 def clashes(solids: Sequence[Standing], moved: frozenset[str] | None = None) -> Iterator[Clash]:
@@ -57,13 +57,11 @@ class _CrossedParts:
     def of(solids: Sequence[Standing]) -> _CrossedParts:
         rings, owners, normals = list[Array](), list[int](), list[Array]()
         for n, solid in enumerate(solids):
-            for ring in solid.parts:
-                square = area_vector(ring)
-                size = float(np.linalg.norm(square))
+            for ring, square, size in zip(solid.parts, solid.normals, solid.sizes, strict=True):
                 if size > _SHORT * _SHORT:
                     rings.append(ring)
                     owners.append(n)
-                    normals.append(square / size)
+                    normals.append(square)
         return _CrossedParts(rings, owners, [solid.pattern for solid in solids], np.array(normals).reshape(-1, 3))
 
     def crossing(self, moved: frozenset[str] | None) -> Iterator[tuple[int, int]]:
@@ -108,7 +106,7 @@ class _CrossedParts:
         return np.asarray((least < -THROUGH) & (most > THROUGH))
 
 
-def _through(a: Array, square_a: Array, b: Array, square_b: Array) -> tuple[float, tuple[float, float, float]]:
+def _through(a: Array, square_a: Array, b: Array, square_b: Array) -> tuple[float, Spot]:
     """How deep two parts go through each other, mm, and where."""
     way = np.cross(square_a, square_b)
     sine = float(np.linalg.norm(way))
@@ -121,8 +119,7 @@ def _through(a: Array, square_a: Array, b: Array, square_b: Array) -> tuple[floa
         depth = min(_beyond(flat, low, high) for flat in flats) * sine
         if depth > best:
             best, place = depth, (low + high) / 2
-    x, y, z = (at + way * place).tolist()
-    return best, (x, y, z)
+    return best, spot(at + way * place)
 
 
 def _seen(ring: Array, way: Array, square: Array) -> shapely.Polygon:

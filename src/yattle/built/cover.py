@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from yattle.built.standing import Standing
+from yattle.built.standing import Spot, Standing, spot
 from yattle.pattern.surface import Array
 
 LONG = 3.0  # mm more than wanted that are no fault: what marking out and setting scatter together
@@ -39,7 +39,7 @@ class Cover:
     have: float
     want: float
     closed: float
-    at: tuple[float, float, float]
+    at: Spot
     least: float = CLOSED
 
     @property
@@ -56,7 +56,7 @@ def cover(over: Standing, under: Standing, want: float, least: float = CLOSED) -
     """How far two pieces that follow each other lie on each other along their run: as far as the largest stretch that
     their parts share goes; 0 where none of them lie on each other. In mm."""
     way = _way(over, under)
-    far = float((_middle(under) - _middle(over)) @ way)
+    far = float((under.middle - over.middle) @ way)
     way = way if far > 0 else -way  # from the upper piece to the lower one
     end = max(float((part @ way).max()) for part in over.parts)
     shared = [_shared(upper, lower, way, normal) for upper, square in zip(over.parts, over.normals, strict=True)
@@ -64,9 +64,9 @@ def cover(over: Standing, under: Standing, want: float, least: float = CLOSED) -
               if abs(float(square @ normal)) >= _LEAN and lies_on(upper, lower[0], normal)]
     best = max(shared, key=lambda one: one.area, default=None)
     sheet = sum(_within(part, square, way, end - want) for part, square in zip(over.parts, over.normals, strict=True))
-    x, y, z = (float(c) for c in (best.at if best is not None else (_middle(over) + _middle(under)) / 2))
+    at = best.at if best is not None else (over.middle + under.middle) / 2
     closed = min(1.0, sum(one.area for one in shared) / sheet) if sheet > 0 else 0.0
-    return Cover(over.name, under.name, best.long if best is not None else 0.0, want, closed, (x, y, z), least)
+    return Cover(over.name, under.name, best.long if best is not None else 0.0, want, closed, spot(at), least)
 
 
 @dataclass(frozen=True)
@@ -78,15 +78,9 @@ class _SharedPart:
     at: Array
 
 
-def _middle(piece: Standing) -> Array:
-    return np.asarray(np.concatenate(piece.parts).mean(axis=0))
-
-
 def _way(over: Standing, under: Standing) -> Array:
-    """Along both pieces: the longest side of the longer one."""
-    sides = [side for piece in (over, under) for part in piece.parts for side in np.roll(part, -1, axis=0) - part]
-    longest = max(sides, key=lambda side: float(np.linalg.norm(side)))
-    return np.asarray(longest / np.linalg.norm(longest))
+    """Along both pieces, as the longer one runs."""
+    return max((over, under), key=lambda piece: float(np.ptp(np.concatenate(piece.parts) @ piece.way))).way
 
 
 def _axes(way: Array, normal: Array) -> tuple[Array, Array] | None:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yattle.built.standing import Standing
+from yattle.built.standing import Spot, Standing, spot
 from yattle.pattern.surface import Array
 
 _WIDE = 0.3  # of a piece's largest part: narrower ones are hems and stiffenings, cut back at ends
@@ -38,7 +38,7 @@ class Reach:
     on: str
     have: float
     want: float
-    at: tuple[float, float, float]
+    at: Spot
 
     @property
     def ok(self) -> bool:
@@ -61,8 +61,7 @@ def reach(piece: Standing, end: WantedEnd) -> Reach:
 def _said(piece: Standing, end: WantedEnd, corners: Array, plane: tuple[Array, Array, float]) -> Reach:
     off = (corners - plane[0]) @ plane[1]
     far = int(np.argmax(off))
-    x, y, z = (float(c) for c in corners[far])
-    return Reach(piece.name, end.on, float(off[far]), plane[2], (x, y, z))
+    return Reach(piece.name, end.on, float(off[far]), plane[2], spot(corners[far]))
 
 
 def reaches(stiff: dict[str, Standing], standing: dict[str, Standing], ends: Iterable[WantedEnd]) -> Iterator[Reach]:

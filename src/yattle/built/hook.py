@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 
 from yattle.built.cover import flat_on, lies_on
-from yattle.built.standing import Standing
+from yattle.built.standing import Spot, Standing, spot
 from yattle.pattern.surface import Array
 
 HOLDS = 8.0  # mm that a lock has to reach in, so that wind and dressing do not open it
@@ -25,7 +25,7 @@ class Hook:
     b: str
     have: float
     long: float
-    at: tuple[float, float, float]
+    at: Spot
 
     @property
     def ok(self) -> bool:
@@ -35,7 +35,7 @@ class Hook:
 def hook(a: Standing, b: Standing, normal: Array, up: Array) -> Hook:
     """The widest part of two pans' locks that lies on each other, above their floors: ``normal`` square to their face,
     ``up`` along their seam, both 1 mm long. 0 where their locks do not meet."""
-    best = Hook(a.name, b.name, 0.0, 0.0, _place(a.parts[0][0]))
+    best = Hook(a.name, b.name, 0.0, 0.0, spot(a.parts[0][0]))
     across = np.cross(up, normal)
     low = min(float((part @ normal).max()) for part in (*a.parts, *b.parts)) + HOLDS / 2  # above both floors
     for one in _locks(a, normal, low):
@@ -44,29 +44,23 @@ def hook(a: Standing, b: Standing, normal: Array, up: Array) -> Hook:
                 continue
             wide, long = _wide(one, other, up, across)
             if wide > best.have:
-                best = Hook(a.name, b.name, wide, long, _place(one[0]))
+                best = Hook(a.name, b.name, wide, long, spot(one[0]))
     return best
 
 
 def grip(trim: Standing, cleats: list[Standing]) -> Hook:
     """How far a trim holds its cleat: of all its parts that lie on a part of the cleat, before it and behind, the one
     that does second best. 0 where only one does, or none."""
-    best = Hook(trim.name, cleats[0].name, 0.0, 0.0, _place(trim.parts[0][0]))
+    best = Hook(trim.name, cleats[0].name, 0.0, 0.0, spot(trim.parts[0][0]))
     for cleat in cleats:
-        way = _along(cleat)
+        way = cleat.way
         for lip, square in zip(cleat.parts, cleat.normals, strict=True):
             across = np.cross(square, way)
             shared = sorted((_wide(part, lip, way, across) for part, other in zip(trim.parts, trim.normals, strict=True)
                              if abs(float(other @ square)) > _PARALLEL and lies_on(part, lip[0], square)), reverse=True)
             if len(shared) > 1 and shared[1][0] > best.have:
-                best = Hook(trim.name, cleat.name, *shared[1], _place(lip[0]))
+                best = Hook(trim.name, cleat.name, *shared[1], spot(lip[0]))
     return best
-
-
-def _along(piece: Standing) -> Array:
-    sides = [side for part in piece.parts for side in np.roll(part, -1, axis=0) - part]
-    longest = max(sides, key=lambda side: float(np.linalg.norm(side)))
-    return np.asarray(longest / np.linalg.norm(longest))
 
 
 def _wide(one: Array, other: Array, along: Array, across: Array) -> tuple[float, float]:
@@ -82,8 +76,3 @@ def _locks(pan: Standing, normal: Array, low: float) -> list[Array]:
     """The parts of a pan that lie parallel to its face above its floor."""
     return [part for part, square in zip(pan.parts, pan.normals, strict=True)
             if abs(float(square @ normal)) > _PARALLEL and float((part @ normal).min()) > low]
-
-
-def _place(corner: Array) -> tuple[float, float, float]:
-    x, y, z = (float(c) for c in corner)
-    return x, y, z

@@ -10,6 +10,7 @@ from yattle.built.frames import built_up, run_lift
 from yattle.built.sections import Seat
 from yattle.derive.corners import beside_edge, run_frame
 from yattle.derive.derived import Derived
+from yattle.derive.family import on_deck
 from yattle.derive.layers import clear_gaps, closure_strip, slant_of
 from yattle.derive.on_roof import legs_on
 from yattle.derive.roof_runs import RoofRun, base_id
@@ -42,6 +43,22 @@ def trim_of(derived: Derived, run: DerivedRun) -> Trim:
     return detail_of(run.run, run.family, run.standard, common_of(derived.job))
 
 
+def over_of(derived: Derived, run: DerivedRun) -> float:
+    """How high over the panels' flats a trim lies, mm: on their seams, or on closures that are higher, as at a vented
+    ridge; 0 where nobody knows how high the seams are."""
+    if run.family is None or "over" not in run.family.entries or not run.run.over:
+        return run.run.over
+    return float(getattr(trim_of(derived, run), "over", run.run.over))
+
+
+def lift_of(derived: Derived, run: DerivedRun) -> Array:
+    """How far a trim's section lies off its line, (out, up), mm; what goes under the panels lies on the deck."""
+    edge = derived.edge_runs[base_id(run.run.id)].edge
+    if run.family is not None and on_deck(run.family):
+        return np.zeros(2)
+    return run_lift(derived, edge, over_of(derived, run))
+
+
 def section_of(detail: Trim, piece: DetailPiece) -> Array:
     """The mould lines of a piece's section as it is installed, from its datum, (n, 2) as (out, up), mm."""
     sheet = detail.sheet()
@@ -53,8 +70,8 @@ def _seat(derived: Derived, run: DerivedRun, found: RoofRun, detail: Trim) -> Se
     edge, own = found.edge, section_of(detail, run.pieces[0])
     left, right, frame = run_frame(derived.roof, edge)
     if run.run.layer == "twin":
-        return Seat(np.array([-frame[0], -frame[1], frame[2]]), right, own + np.array([-1.0, 1.0]) * run_lift(
-            derived, edge, run.run.over))
+        return Seat(np.array([-frame[0], -frame[1], frame[2]]), right,
+                    own + np.array([-1.0, 1.0]) * lift_of(derived, run))
     if run.run.layer == "counterflashing":
         top = _top_of_upstand(derived, found)
         return None if top is None else Seat(frame, left, own - own[_HEIGHT] + np.array([0.0, top]))
@@ -78,7 +95,7 @@ def _under_a_kick(derived: Derived, found: RoofRun, own: Array) -> Array | None:
     if not beneath.pieces or beneath.family is None:
         return None
     profile = beneath.pieces[0].profile
-    trim = section_of(trim_of(derived, beneath), beneath.pieces[0]) + run_lift(derived, found.edge, beneath.run.over)
+    trim = section_of(trim_of(derived, beneath), beneath.pieces[0]) + lift_of(derived, beneath)
     foot = trim[-3 if profile.hem_b else -2]
     down = np.column_stack((-own[:, 1], -own[:, 0]))  # the base, drawn level, hangs down
     corners: Array = down - down[1] + foot
@@ -91,7 +108,7 @@ def _top_of_upstand(derived: Derived, found: RoofRun) -> float | None:
     if not beneath.pieces or beneath.family is None:
         return None
     own = section_of(trim_of(derived, beneath), beneath.pieces[0])
-    return float((own + run_lift(derived, found.edge, beneath.run.over))[:, 1].max())
+    return float((own + lift_of(derived, beneath))[:, 1].max())
 
 
 # -- on a face ------------------------------------------------------------------------------------------

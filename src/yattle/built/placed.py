@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yattle.built.frames import opening_frame, pan_frames, run_lift
-from yattle.built.layers import layer_seats, section_of, trim_of
+from yattle.built.frames import opening_frame, pan_frames
+from yattle.built.layers import layer_seats, lift_of, section_of, trim_of
 from yattle.built.sections import Seat, rows_of
 from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
@@ -99,7 +99,7 @@ def _edge_seat(derived: Derived, run: DerivedRun, found: RoofRun) -> Seat:
     """A trim in the frame of its edge: its section as it is installed, raised to what it lies on."""
     left, _, frame = run_frame(derived.roof, found.edge)
     corners = section_of(trim_of(derived, run), run.pieces[0])
-    return Seat(frame, left, corners + run_lift(derived, found.edge, run.run.over))
+    return Seat(frame, left, corners + lift_of(derived, run))
 
 
 def _inside(flat: Array) -> Point:

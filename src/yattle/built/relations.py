@@ -11,8 +11,8 @@ import numpy as np
 from yattle.built.bears import Ground
 from yattle.built.cover import CLOSED, HIDDEN, WantedLap
 from yattle.built.ends import WantedEnd
-from yattle.built.frames import built_up, face_axes, run_lift
-from yattle.built.layers import layer_seats, trim_of
+from yattle.built.frames import built_up, face_axes
+from yattle.built.layers import layer_seats, lift_of, over_of, trim_of
 from yattle.built.placed import PlacedPiece
 from yattle.built.seams import neighbours, pan_names
 from yattle.built.sections import Seat
@@ -51,7 +51,7 @@ class Relations:
         return Relations(tuple(seats), tuple(lap for lap in _laps(derived) if asked(lap.over, lap.under)),
                          tuple(lock for lock in neighbours(derived) if asked(lock[0], lock[1])),
                          tuple(grip for grip in _grips(derived) if asked(grip[0], *grip[1])),
-                         tuple(end for end in (*_ends(derived), *_strip_ends(derived), *_floor_ends(derived))
+                         tuple(end for end in (*trim_ends(derived), *_strip_ends(derived), *_floor_ends(derived))
                                if asked(end.piece)),
                          tuple((name, at) for name, at in have.items() if asked(name)))
 
@@ -92,14 +92,14 @@ def _seats(derived: Derived, have: dict[str, tuple[float, float, float]]) -> Ite
         edge = derived.edge_runs[base_id(run.run.id)].edge
         if run.run.layer:
             grounds = _under_a_strip(derived, run)
-        elif run.run.collects or (edge.kind == "pitch-break" and not run_lift(derived, edge, run.run.over).any()):
+        elif run.run.collects or (edge.kind == "pitch-break" and not lift_of(derived, run).any()):
             grounds = ()
         elif edge.kind == "pitch-break":
             upper, lower = sides(derived.roof, edge)
             grounds = (_on(derived, upper, upper, 0.0),
-                       _on(derived, lower, lower, built_up(derived, lower).flat + run.run.over))
+                       _on(derived, lower, lower, built_up(derived, lower).flat + over_of(derived, run)))
         else:
-            grounds = tuple(_ground(derived, face, run.run.over) for face in edge.facets)
+            grounds = tuple(_ground(derived, face, over_of(derived, run)) for face in edge.facets)
         if grounds:
             yield from ((name, grounds) for name in _copies(run, have))
 
@@ -113,7 +113,7 @@ def _under_a_strip(derived: Derived, run: DerivedRun) -> tuple[Ground, ...]:
         high = built_up(derived, face)
         tall = getattr(trim_of(derived, run), "height", 0.0)
         said = derived.job.own.closure_height is not None or run.run.own.closure_height is not None
-        top = high.flat + (tall if said else derived.run(base.run.id).run.over or tall)
+        top = high.flat + (tall if said else over_of(derived, derived.run(base.run.id)) or tall)
         return _on(derived, face, face, high.flat), _on(derived, face, base.run.id, top)
     if layer == "eave-cleat":
         return (_on(derived, face, face, 0.0),)
@@ -162,13 +162,13 @@ def _grips(derived: Derived) -> Iterator[tuple[str, tuple[str, ...]]]:
             yield from ((piece.id, cleats) for piece in derived.run(base_id(run.run.id)).pieces)
 
 
-def _ends(derived: Derived) -> Iterator[WantedEnd]:
-    """Where the trim of every edge ends: at the planes that the roof says, or square at its corner, with what is
-    carried on there to be dressed."""
+def trim_ends(derived: Derived, taped: bool = False) -> Iterator[WantedEnd]:
+    """Where the trim of every edge ends, mm: at the planes that the roof says, or square at its corner, with what is
+    carried on there to be dressed. ``taped``: also of runs as long as the tape said, which need not end there."""
     past = {facet.id: derived.job.panel_rule(facet.id).overhang for facet in derived.roof.facets}
     for run in derived.runs:
         found = derived.edge_runs.get(run.run.id)
-        if found is not None and run.pieces and run.run.taped is None:
+        if found is not None and run.pieces and (taped or run.run.taped is None):
             left, right, frame = run_frame(derived.roof, found.edge)
             cuts, trim = end_cuts(derived.roof, found.edge, past), trim_of(derived, run)
             yield _end(run, trim, (-frame[0], left, frame), cuts, (cuts.left, cuts.reaches[:2]), run.pieces[0])

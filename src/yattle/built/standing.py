@@ -34,6 +34,48 @@ class Standing:
         """Square to each part, 1 mm long."""
         return tuple(area_vector(part) / max(size, 1e-9) for part, size in zip(self.parts, self.sizes, strict=True))
 
+    @cached_property
+    def way(self) -> Array:
+        """Along the piece: its longest side, 1 mm long."""
+        sides = np.concatenate([np.roll(part, -1, axis=0) - part for part in self.parts])
+        longs = np.linalg.norm(sides, axis=1)
+        return np.asarray(sides[int(np.argmax(longs))] / longs.max())
+
+    @cached_property
+    def middle(self) -> Array:
+        """The mean of its corners, mm."""
+        return np.asarray(np.concatenate(self.parts).mean(axis=0))
+
+
+Spot = tuple[float, float, float]
+"""A place in the roof's coordinates, mm."""
+
+
+def spot(place: Array) -> Spot:
+    """A place as plain numbers, mm."""
+    x, y, z = place.tolist()
+    return x, y, z
+
+
+def before_plane(ring: Array, way: Array, level: float) -> tuple[Array, tuple[Array, Array] | None]:
+    """A plane ring of corners (n, 3) in mm up to where it lies ``level`` mm along ``way`` (I. Sutherland and G.
+    Hodgman), and the line in which it is cut, where it is."""
+    off = ring @ way - level
+    if off.max() <= 0.0:
+        return ring, None
+    if off.min() >= 0.0:
+        return ring[:0], None
+    kept, crossed = [], []
+    for n, corner in enumerate(ring):
+        before = off[n - 1]
+        if (before <= 0.0) != (off[n] <= 0.0):
+            place = ring[n - 1] + (corner - ring[n - 1]) * (before / (before - off[n]))
+            kept.append(place)
+            crossed.append(place)
+        if off[n] <= 0.0:
+            kept.append(corner)
+    return np.array(kept), (crossed[0], crossed[-1]) if len(crossed) > 1 else None
+
 
 def area_vector(ring: Array) -> Array:
     """Square to a plane ring of corners in mm, as long as its area in mm² is large."""

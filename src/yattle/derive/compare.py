@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any, get_args
 
+from yattle.derive.family import family_of
 from yattle.derive.graph import derive
 from yattle.derive.layers import schools_of
 from yattle.derive.roof_runs import base_id, run_of, with_run
-from yattle.derive.run import DerivedRun, family_of
+from yattle.derive.run import DerivedRun
 from yattle.details import families_for
 from yattle.details.ends import by_sealant
 from yattle.details.forms import Form, develop_form

@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 
 from yattle.roof import Edge, Roof
@@ -13,7 +12,6 @@ from yattle.roof.at_edge import into, sides
 
 Array = NDArray[np.float64]
 Normal = tuple[float, float, float]
-_BESIDE = 5.0  # mm from an edge to where it is looked which side the face is on
 
 
 def outward(roof: Roof, edge: Edge) -> Array:
@@ -40,15 +38,12 @@ def beside_edge(roof: Roof, edge: Edge, face: str) -> tuple[Array, Array]:
     """A face as it lies beside one of its edges: rows along it to the right as seen from the face, into the face,
     square to it; and where the edge begins so, mm. What stands on the face is drawn in this frame."""
     a, b = np.array(edge.a), np.array(edge.b)
-    facet = roof.facet(face)
-    normal = np.array(facet.plane.normal)
-    into = np.cross(normal, b - a)
-    into = np.asarray(into / np.linalg.norm(into))
-    middle = (a + b)[:2] / 2  # told close by the edge: a face's middle may lie beyond its line
-    far = [float(facet.shape.distance(shapely.Point(middle + side * _BESIDE * into[:2]))) for side in (1, -1)]
-    into = into if far[0] < far[1] else -into
-    along = np.cross(normal, into)
-    return np.array([along, into, normal]), a if float((b - a) @ along) > 0 else b
+    normal, level = np.array(roof.facet(face).plane.normal), into(roof, edge, face)
+    way = np.cross(normal, b - a)
+    way = np.asarray(way / np.linalg.norm(way))
+    way = way if float(way[:2] @ level) > 0 else -way
+    along = np.cross(normal, way)
+    return np.array([along, way, normal]), a if float((b - a) @ along) > 0 else b
 
 
 def crease_frame(edge: Edge) -> Array:

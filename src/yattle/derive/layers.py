@@ -17,6 +17,7 @@ import numpy as np
 import shapely
 
 from yattle.derive.corners import Array, beside_edge
+from yattle.derive.family import family_of, on_deck
 from yattle.derive.raised import built_up, cut_raised, raised
 from yattle.derive.roof_runs import RoofRun
 from yattle.details import standard_for
@@ -92,7 +93,8 @@ def closure_strip(job: Job, found: RoofRun, detail: str) -> StripPlace:
 
 def _lift_of(job: Job, found: RoofRun) -> tuple[float, float]:
     flats = {face: built_up(job, face).flat for face in found.edge.facets}
-    if not found.run.over:
+    family = family_of(found.run)
+    if not found.run.over or (family is not None and on_deck(family)):
         return 0.0, 0.0
     out, up = raised(build(job.roof), found.edge, flats, found.run.over).tolist()
     return float(out), float(up)
@@ -107,7 +109,8 @@ def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
                        reaches=(0.0, 0.0, 0.0, 0.0))
     if detail == "rake" and schools.rake_under != "none":
         beneath = {"cleat": "cleat", "zed": "closure"}[schools.rake_under or "cleat"]
-        strip = _off_its_peak(square, run, under.rake) if beneath == "cleat" else square
+        seen = square.but(turned=not run.turned)  # from behind: a cleat's lip turns out, a zed's paint looks in
+        strip = _off_its_peak(seen, run, under.rake) if beneath == "cleat" else seen
         made.append(strip.but(id=f"{run.id}.k", layer=schools.rake_under or "", detail=beneath))
     if detail == "eave-apron":
         made.append(square.but(id=f"{run.id}.k", layer="cleat", detail="cleat"))
@@ -145,10 +148,9 @@ def _off_its_peak(square: Run, run: Run, deep: float) -> Run:
     cuts the rake there: the other rake at a peak, a wall."""
     high = run.left_plane if run.turned else run.right_plane
     short = (deep + _PEAK_ROOM) * math.tan(math.radians(run.slope))
-    seen = square.but(turned=not run.turned)  # from behind: its lip turns outward
     if high is None or run.slope <= 0.5 or short > run.length / 2:
-        return seen
-    return seen.but(length=run.length - short)
+        return square
+    return square.but(length=run.length - short)
 
 
 def _cut_with(run: Run, plain: Run, square: Run, lift: tuple[float, float], out: float, up: float) -> Run:

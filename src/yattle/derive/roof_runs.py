@@ -9,6 +9,7 @@ from functools import lru_cache
 
 from yattle.derive.corners import lean_of, outward
 from yattle.derive.end_cuts import end_cuts
+from yattle.derive.family import family_of, on_deck
 from yattle.derive.raised import built_up, cut_raised, raised
 from yattle.details.all import SQUARE
 from yattle.details.common import RunEnd
@@ -71,7 +72,8 @@ def _on_panels(roof: Roof, found: RoofRun, rules: Mapping[str, PanelRule], flats
     if found.edge.kind == "sidewall" and rules[face].fill == "zed":
         says["first_seam"] = _first_seam(roof, found.edge, face, rules[face])
     run = found.run.but(**says) if says else found.run
-    if high and any(plane is not None for plane in (run.left_plane, run.right_plane)):
+    family = family_of(run)
+    if high and (run.left_plane or run.right_plane) and not (family is not None and on_deck(family)):
         run = cut_raised(run, raised(roof, found.edge, flats, high))
     return found if run is found.run else replace(found, run=run)
 

@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from typing import Any
 
+from yattle.derive.family import family_of
 from yattle.derive.layers import carried_by, schools_of
 from yattle.derive.roof_runs import RoofRun
 from yattle.details import (
-    FAMILIES,
     DetailPiece,
     DetailResult,
     Family,
@@ -19,7 +19,6 @@ from yattle.details import (
     Standard,
     Trim,
     develop,
-    families_for,
     standard_for,
 )
 from yattle.details.ends import ends_of, parts_of
@@ -165,14 +164,6 @@ def _flap_findings(detail: DetailResult, schools: Schools, throat: float) -> tup
     return (Finding("look", "end flaps by brake: {0} long, the brake takes {1} end on",
                     "fold these by tongs or between two boards, or on a brake that is open behind", "length",
                     (longest, throat)),)
-
-
-def family_of(run: Run) -> Family | None:
-    """The detail chosen for a run, where it suits its edge, else the usual one for such an edge."""
-    if run.layer:
-        return FAMILIES[run.detail or ""]
-    suits = families_for(run.kind, run.fold)
-    return next((f for f in suits if f.name == run.detail), suits[0] if suits else None)
 
 
 def detail_of(run: Run, family: Family, standard: Standard, common: Common) -> Trim:

@@ -6,15 +6,13 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
-import shapely
 
+from yattle.derive.corners import beside_edge
 from yattle.derive.derived import Derived
 from yattle.derive.on_roof import legs_on
 from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
 from yattle.roof import Roof
 from yattle.roof.plane import Point3
-
-_NEAR = 5.0  # mm from an edge to where it is looked which side the face is on
 
 
 @dataclass(frozen=True)
@@ -70,13 +68,8 @@ def _closure_line(derived: Derived, found: RoofRun, face: str, wide: float) -> I
 
 def _moved(roof: Roof, found: RoofRun, face: str, away: float) -> tuple[Point3, Point3]:
     """The edge moved ``away`` mm into a face, in its plane."""
-    facet = roof.facet(face)
-    a, b = np.array(found.edge.a), np.array(found.edge.b)
-    into = np.cross(np.array(facet.plane.normal), b - a)
-    into = into / np.linalg.norm(into)
-    beside = [facet.shape.distance(shapely.Point((a + b)[:2] / 2 + side * _NEAR * into[:2])) for side in (1, -1)]
-    into *= away if beside[0] < beside[1] else -away  # told at the edge: a face's middle may lie beyond its line
-    return _point(a + into), _point(b + into)
+    (_, into, _), _ = beside_edge(roof, found.edge, face)
+    return _point(np.array(found.edge.a) + into * away), _point(np.array(found.edge.b) + into * away)
 
 
 def _point(at: np.ndarray) -> Point3:

@@ -11,7 +11,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 
 from yattle.built.shown import BuiltShown, ShownPart
-from yattle.built.standing import area_vector
+from yattle.built.standing import area_vector, before_plane
 from yattle.ui.drawing.space import Space
 from yattle.ui.theme import theme
 
@@ -124,7 +124,7 @@ class BuiltSolid(Space):
                 continue  # panels and decks hide what is under them: their underside is not seen from above
             points = flat[i:j]
             if level is not None and reach is not None and reach[n] > level:
-                left, line = _clipped(corners[i:j], toward, level)
+                left, line = before_plane(corners[i:j], toward, level)
                 if line is not None:
                     cuts.append(line)
                 if len(left) < 3:
@@ -221,9 +221,9 @@ def _strips(ring: np.ndarray, way: np.ndarray) -> list[np.ndarray]:
         return [ring]
     found = []
     for k in range(count):
-        piece, _ = _clipped(ring, way, low + wide * (k + 1) / count)
+        piece, _ = before_plane(ring, way, low + wide * (k + 1) / count)
         if len(piece) > 2:
-            piece, _ = _clipped(piece, -way, -(low + wide * k / count))
+            piece, _ = before_plane(piece, -way, -(low + wide * k / count))
         if len(piece) > 2:
             found.append(piece)
     return found
@@ -239,24 +239,3 @@ def _own_edges(ring: np.ndarray, piece: np.ndarray) -> Iterator[tuple[int, int]]
         off = [np.linalg.norm(np.cross(ways, piece[k] - ring), axis=1) / longs for k in (n, m)]
         if bool((np.maximum(*off) < 0.01).any()):
             yield n, m
-
-
-def _clipped(ring: np.ndarray, way: np.ndarray,
-             level: float) -> tuple[np.ndarray, tuple[np.ndarray, np.ndarray] | None]:
-    """A ring up to a plane square to ``way`` (I. Sutherland and G. Hodgman), and the line in which it is cut."""
-    off = ring @ way - level
-    if off.max() <= 0.0:
-        return ring, None
-    if off.min() >= 0.0:
-        return ring[:0], None
-    kept, crossed = [], []
-    for n, corner in enumerate(ring):
-        before = off[n - 1]
-        if (before <= 0.0) != (off[n] <= 0.0):
-            share = before / (before - off[n])
-            place = ring[n - 1] + (corner - ring[n - 1]) * share
-            kept.append(place)
-            crossed.append(place)
-        if off[n] <= 0.0:
-            kept.append(corner)
-    return np.array(kept), (crossed[0], crossed[-1]) if len(crossed) > 1 else None

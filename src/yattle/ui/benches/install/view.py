@@ -181,8 +181,10 @@ class InstallBench(BenchPage):
         self.plan.corners = (f"green is on, copper goes on now{rings}", "north is up")
         self._show_view()
         built = self.model.built
-        fits = "" if built is None or self.view == "plan" else built.says
-        self.card.say("From the eave up", "", fits or ("" if against else "no lap against the water"))
+        if self.view == "plan":
+            self.card.say("From the eave up", "", "" if against else "no lap against the water")
+        else:  # in grey: not everything is checked yet
+            self.card.say("From the eave up", "putting together …" if built is None else built.says)
         self.said.setText(f"stage {self.stage + 1} of {len(stages)}" if stages else "nothing to fit yet")
         self.items_card.say(f"Stage {self.stage + 1}" if stages else "No roof yet", f"{len(now)} items")
         self._fill_list(fit, stages[self.stage] if stages else ())
