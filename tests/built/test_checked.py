@@ -9,6 +9,7 @@ from typing import Literal, get_args, get_origin
 
 import numpy as np
 import pytest
+import shapely
 
 from plans import plan, wild
 from yattle.built.bears import Ground, contact
@@ -233,3 +234,13 @@ def test_roofs_of_any_blocks_with_bought_panels_are_silent_but_for_clashes(seed)
     derived = derive(job)
     found = check_built(derived, places_of(derived)[0])
     assert found.contacts and but_clashes(found) == []
+
+
+@pytest.mark.parametrize(("seed", "system"), [(130, "double seam 530 x 25"), (199, "double seam 430 x 25")])
+def test_scraps_are_no_pans_and_a_side_too_short_for_a_seam_has_no_lock(seed, system):
+    """A corner of 23 by 9 mm beside a pan, and two pans whose common side is cut down by a valley to 42 mm."""
+    derived = derive(long_cuts(with_system(Job(name="x", roof=plan(*wild(seed))), system)))
+    found = check_built(derived, places_of(derived)[0])
+    assert found.hooks and but_clashes(found) == []
+    floors = [shapely.Polygon(shape.floor).area for one in derived.openings if one.kind == "pans" for shape in one.form.shapes]
+    assert min(floors) > 400.0

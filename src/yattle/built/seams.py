@@ -38,9 +38,19 @@ def neighbours(derived: Derived) -> Iterator[tuple[str, str, Array, Array]]:
     for face, names in pan_names(derived):
         axes = face_axes(derived, derived.roof.facet(face)).turn
         panels = sorted((panel for panel in derived.panels[face].panels if panel.n in names), key=lambda one: one.left)
+        high, low = (_folded(derived, face, side) for side in (1, -1))
         for left, right in combinations(panels, 2):
-            if abs(left.right - right.left) < _SEAM and _common(left, right) > _LEAST:
+            beside = abs(left.right - right.left) < _SEAM and _common(left, right) > _LEAST
+            if beside and left.n in high and right.n in low:
                 yield names[left.n], names[right.n], axes[:, 2], axes[:, 1]
+
+
+def _folded(derived: Derived, face: str, side: int) -> set[int]:
+    """The panels of a face whose pans have a seam on a side: where hardly any of it is left there is none."""
+    return {number for opening in derived.openings if isinstance(opening.form, FacePans)
+            and opening.id == f"{PANS} {face}" for shape, numbers in zip(opening.form.shapes, opening.form.numbers,
+                                                                        strict=True)
+            if any(seam.side == side for seam in shape.seams) for number in numbers}
 
 
 def _common(left: Panel, right: Panel) -> float:

@@ -24,6 +24,7 @@ _BACK = 15.0  # mm more than the hem that legs are kept back at the eave
 _SHORTEST = 10.0  # mm of a seam's leg that is worth folding
 _NO_SIDE = 0.3  # mm: a side that is shorter is none
 _NARROW = 20.0  # mm of an edge that is worth turning up
+_SCRAP = 400.0  # mm²: a floor that is smaller is none
 _WALLS = ("headwall", "skew-wall")
 _TOPS = ("ridge", "half-ridge")
 _ALIKE = 0.05  # mm: shapes that differ by less are one
@@ -179,7 +180,7 @@ def moved_sides(ring: list[Place], out: list[float]) -> tuple[list[Place], list[
         lines = [_moved(ring[n], ring[(n + 1) % len(ring)], out[n]) for n in kept]
         found = [_meet(lines[k - 1], line) for k, line in enumerate(lines)]
         turned = [k for k, (_, way) in enumerate(lines) if _along(found[k], found[(k + 1) % len(found)], way) < 0]
-        if not turned and shapely.Polygon(found).is_valid and shapely.Polygon(found).area > 1.0:
+        if not turned and shapely.Polygon(found).is_valid and shapely.Polygon(found).area > _SCRAP:
             return found, kept
         del kept[turned[0] if turned else 0]
     raise InputError("panels", "a panel of which nothing is left", "less held back, or another start")
