@@ -108,7 +108,7 @@ def test_two_words_where_there_was_one(window, qtbot):
     keys(window, "Ctrl+5", qtbot)
     bench = window.benches["fit"]
     assert bench.slate.row("folds up").said.text() == "every piece, from its pattern"
-    assert bench.slate.row("fits").said.text() == "fits, as far as checked" == bench.model.built.says
+    assert bench.slate.row("fits").said.text() == "fits so far" == bench.model.built.says
     assert not [f for _, f in bench.model.looks() if bench.model.place_of(f) is not None]
 
 

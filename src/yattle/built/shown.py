@@ -62,7 +62,7 @@ class BuiltShown:
         many = len(self.troubles)
         if many:
             return f"{many} place{'s' if many > 1 else ''} do{'' if many > 1 else 'es'} not fit"
-        return "fits, as far as checked"
+        return "fits so far"
 
 
 def shown(built: Built, fit: Installation) -> BuiltShown:
