@@ -77,9 +77,16 @@ def test_wings_lie_on_both_planes_whatever_the_pitches(pitch):
                     assert abs(way @ np.array(derived.roof.facet(facet).plane.normal)) < 1e-9
 
 
-def test_unlike_pitches_are_left_square():
-    plan = with_part(STARTS["hip"], "main", pitch_ends=50.0)
-    assert not [r for r in roof_runs(job_with(plan)) if r.run.kind == "eave" and (r.run.left_plane or r.run.right_plane)]
+def test_of_unlike_pitches_the_higher_eave_is_cut_along_the_face_that_it_comes_out_over():
+    """The steep ends' eaves lie lower: theirs go on under the others, whose ends lie on the steep faces' planes."""
+    job = job_with(with_part(STARTS["hip"], "main", pitch_ends=50.0))
+    roof, cut = derive(job).roof, [r for r in roof_runs(job) if r.run.kind == "eave" and (r.run.left_plane or r.run.right_plane)]
+    assert len(cut) == 2 and {r.edge.a[2] for r in cut} == {max(r.edge.a[2] for r in roof_runs(job) if r.run.kind == "eave")}
+    for found in cut:
+        frame = run_frame(roof, found.edge)[2]
+        steep = [np.array(facet.plane.normal) for facet in roof.facets if facet.plane.pitch > 45.0]
+        for plane in (found.run.left_plane, found.run.right_plane):
+            assert any(np.allclose(np.abs(frame @ normal), np.abs(plane)) for normal in steep)
 
 
 def test_a_free_end_stays_as_it_was():

@@ -116,16 +116,19 @@ def test_a_headwall_is_turned_down_over_the_rakes_it_ends_at():
         assert len(tabs) == len(ends) and run.detail.max_gap < 1e-6
 
 
-def test_every_closure_has_its_line_on_the_panels_set_back_from_the_cap():
-    """A ridge's wings of 170: zeds 145 from the ridge; eaves' lines are on the deck, caps' on the panels."""
-    lines = chalk_lines(gable())
+def test_every_closure_has_its_line_on_the_panels_behind_the_cap_as_it_lies():
+    """By hand, seams of 38 under 30°: the cap's wing of 170 lies on them, so that it ends 38 · tan 30° sooner over the flats; the
+    zed's top of 30 ends 25 behind it. Eaves' lines are on the deck, caps' on the panels."""
+    found = gable()
+    lines, over = chalk_lines(found), found.job.panel_rule(found.roof.facets[0].id).height
     closures = [line for line in lines if ".z" in line.run]
-    assert len(closures) == 2 and all(line.away == pytest.approx(170.0 - 25.0) and line.on == "panels" for line in closures)
+    end = 170.0 - over * math.tan(math.radians(30.0))
+    assert len(closures) == 2 and all(line.away == pytest.approx(end - 25.0 - 30.0) and line.on == "panels" for line in closures)
     assert {line.on for line in lines if line.run.startswith("E")} == {"deck"}
     assert {line.on for line in lines if line.run.startswith("R")} == {"panels"}
     for line in closures:
         cap = next(one for one in lines if one.run == line.run.partition(".")[0] and one.face == line.face)
-        assert math.dist(line.a, cap.a) == pytest.approx(25.0)
+        assert cap.away == pytest.approx(end) and math.dist(line.a, cap.a) == pytest.approx(55.0)
 
 
 def test_what_carries_a_sidewall_follows_from_the_first_seam():

@@ -11,16 +11,15 @@ from yattle.built.laid import LaidPanel, laid_panels
 from yattle.built.placed import PlacedPiece, WithoutPlace, places_of
 from yattle.built.said import said_of
 from yattle.built.standing import Standing, stand_all
+from yattle.built.structure import structure
 from yattle.derive.derived import Derived
-from yattle.pattern.triangles import triangles_of
-from yattle.roof import Facet
 
 Answer = dict[str, Any]
-FITS = ("bears", "cover", "hook", "open", "water")
-"""Rows of the check whose findings say that pieces do not go together."""
-UNCHECKED = ("not checked yet: drops, sealant, goes in; slots that stand upright; bears of openings and of cleats, "
-             "cover between one trim and another, bought panels' seams, and pieces of one opening against each other")
-"""What is said as long as not all rows of the check are worked out."""
+FITS = ("bears", "clash", "cover", "hook", "open", "slot", "water")
+"""Rows of the check whose findings say that pieces do not go together; the others are told."""
+NOT_ASKED = ("not asked: slots that stand upright, bears of openings and of cleats, cover between one trim and "
+             "another; pieces of one opening are held against each other by its own form")
+"""What the rows do not say anything of."""
 
 
 @dataclass(frozen=True)
@@ -48,7 +47,7 @@ def put_together(derived: Derived) -> Built:
 
 def built_answer(derived: Derived) -> Answer:
     """Places of all pieces, panels and decks, and what the check says. Places in mm, in the roof's coordinates. It is
-    not ``ok`` as long as not everything has been held against its neighbours, and says so."""
+    ``ok`` where everything has its place and no row of those that are asked fails."""
     return put_together(derived).answer
 
 
@@ -57,29 +56,34 @@ def _answer(derived: Derived, pieces: tuple[PlacedPiece, ...], missing: tuple[Wi
     many = {pattern.id: pattern.qty for pattern in derived.patterns}
     findings = [{"row": "place", "says": f"{one.pattern} has no place: {one.why}"} for one in missing]
     findings += list(said_of(checked))
-    findings.append({"row": "check", "says": UNCHECKED})
-    return {"format": "yattle-built/1", "ok": False,
-            "reasons": [*(one["says"] for one in said_of(checked)), _counted(missing), UNCHECKED],
+    findings.append({"row": "check", "says": NOT_ASKED})
+    unfit = [one["says"] for one in findings if one["row"] in FITS]
+    return {"format": "yattle-built/1", "ok": not unfit and not missing,
+            "reasons": [*unfit, *([_counted(missing)] if missing else [])],
             "pieces": [_piece(piece, many[piece.pattern]) for piece in pieces],
             "panels": [_panel(panel) for panel in laid_panels(derived)],
-            "structure": [_deck(facet) for facet in derived.roof.facets],
+            "structure": [{"id": one.id, "vertices": one.ring.tolist(), "triangles": one.triangles}
+                          for one in structure(derived)],
             "contacts": [{"piece": one.piece, "on": one.on, "gap": one.gap, "ok": one.ok, "at": list(one.at)}
                          for one in checked.contacts if not one.ok],
             "covers": [{"over": one.over, "under": one.under, "have": one.have, "want": one.want, "ok": one.ok,
                         "at": list(one.at)} for one in checked.covers] + [
                 {"over": one.piece, "under": one.on, "have": one.have, "want": one.want, "ok": one.ok,
-                 "at": list(one.at)} for one in checked.ends],
+                 "at": list(one.at)} for one in checked.ends] + [
+                {"over": one.over, "under": one.piece, "have": -one.bare, "want": 0.0, "ok": one.ok,
+                 "at": list(one.at)} for one in checked.hidden],
             "hooks": [{"a": one.a, "b": one.b, "have": one.have, "want": HOLDS, "ok": one.ok, "at": list(one.at)}
                       for one in checked.hooks if not one.ok],
             "clashes": [{"a": one.a, "b": one.b, "depth": one.depth, "at": list(one.at)} for one in checked.clashes],
             "open": [{"at": list(one.at), "wide": one.wide, "between": list(one.between)} for one in checked.slots] + [
                 {"at": list(one.at), "wide": None, "between": [one.piece]} for one in checked.absent],
-            "water": [{"at": list(one.at), "under": one.over, "leak": True} for one in checked.water],
+            "water": [{"at": list(one.at), "under": one.over, "leak": True} for one in checked.water] + [
+                {"at": list(one.at), "under": one.under, "leak": one.how != "sealant"} for one in checked.drops],
             "findings": findings}
 
 
 def _counted(missing: tuple[WithoutPlace, ...]) -> str:
-    return f"{len(missing)} pieces have no place yet" if missing else "every piece has its place"
+    return f"{len(missing)} pieces have no place"
 
 
 def _piece(piece: PlacedPiece, many: int) -> Answer:
@@ -97,11 +101,3 @@ def _panel(panel: LaidPanel) -> Answer:
         triangles += [[first, first + 1, first + 2], [first, first + 2, first + 3]]
     return {"id": panel.id, "face": panel.face, "part": panel.part, "outline": panel.ring.tolist(),
             "vertices": vertices, "triangles": triangles}
-
-
-def _deck(facet: Facet) -> Answer:
-    """The plane that a face is built up from: its deck, or the top of its supports."""
-    corners = [list(facet.plane.at((float(x), float(y)))) for x, y in facet.shape.exterior.coords[:-1]]
-    triangles = [list(triangle) for triangle in triangles_of(facet.shape.exterior.coords[:-1])]
-    return {"id": f"deck {facet.id}", "vertices": corners, "triangles": triangles}
-

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,19 +11,27 @@ import shapely
 from yattle.built.bears import Contact, contacts
 from yattle.built.clash import Clash, clashes
 from yattle.built.cover import Cover, cover
-from yattle.built.dressed import stiff
+from yattle.built.dressed import stiff, within_creases
+from yattle.built.drops import Lost, lost_drops
 from yattle.built.ends import Reach, reaches
+from yattle.built.fitted import Fitted, fitted_in
+from yattle.built.hidden import Hidden, hidden
 from yattle.built.hook import Hook, grip, hook
-from yattle.built.laid import faces_of_pans, laid_panels
+from yattle.built.laid import LaidPanel
+from yattle.built.orders import bought, sheets_of
 from yattle.built.placed import PlacedPiece
 from yattle.built.relations import Relations
+from yattle.built.sheets import Sheets
 from yattle.built.slots import CoveredFace, Covering, OpenSlot, slots
 from yattle.built.standing import Standing, stand_all
+from yattle.built.structure import walls
 from yattle.built.water import WetLap, turned_laps
 from yattle.derive.derived import Derived
 from yattle.pattern import Pattern
+from yattle.roof.drain import spills_on
 from yattle.roof.openings import outline
 
+_SEALING = ("tape", "bead", "screw", "rivet", "solder")  # what marks say of a joint that is closed so
 _NEAR = 600.0  # mm from a piece's beginning to the faces that it may cover
 
 
@@ -48,13 +56,22 @@ class Checked:
     absent: tuple[Absent, ...]
     slots: tuple[OpenSlot, ...]
     water: tuple[WetLap, ...]
+    drops: tuple[Lost, ...] = ()
+    hidden: tuple[Hidden, ...] = ()
+    fitted: tuple[Fitted, ...] = ()
+
+    @property
+    def leaks(self) -> tuple[Lost, ...]:
+        """Drops that get in; not those that only a bead keeps out."""
+        return tuple(one for one in self.drops if one.how != "sealant")
 
     @property
     def sound(self) -> bool:
         """Whether nothing that was looked at fails."""
-        nothing = not (self.clashes or self.absent or self.slots or self.water)
+        nothing = not (self.clashes or self.absent or self.slots or self.water or self.leaks)
         return nothing and all(one.ok for one in self.contacts) and all(
             one.ok for one in self.hooks) and all(one.ok for one in self.ends) and all(
+            one.ok for one in self.hidden) and all(one.ok for one in self.fitted) and all(
             one.ok and not one.long for one in self.covers)
 
 
@@ -75,28 +92,51 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
     covers = (cover(standing[lap.over], standing[lap.under], lap.want, lap.closed) for lap in asked.laps
               if lap.over in standing and lap.under in standing)
     hard = stiff(derived, standing)
+    near = None if touching is None else _near(placed, touching)
+    faces = [face for face in _faces(derived) if near is None or face.shape.intersects(near)]
+    panels = list(bought(derived))
+    sheets = Sheets(list(sheets_of(derived, placed, (hard, panels), asked.laps, near)))
     return Checked(tuple(found), tuple(covers), tuple(_hooks(asked, standing)),
                    tuple(reaches({one.name: one for one in hard}, standing, asked.ends)),
-                   tuple(one for one in clashes(hard, touching) if not _of_one_set(derived, one)),
+                   tuple(_clashes(derived, placed, (hard, panels), touching)),
                    tuple(Absent(name, at) for name, at in asked.all if name not in standing),
-                   tuple(slots(*_covered(derived, placed, standing, touching))),
-                   tuple(turned_laps(standing, asked.laps)))
+                   tuple(slots(faces, _coverings(panels, standing, frozenset(face.name for face in faces)))),
+                   tuple(turned_laps(standing, asked.laps)),
+                   tuple(one for one in lost_drops(sheets, faces, _sealed(derived), near) if not _of_one(derived, one)),
+                   tuple(_hidden(asked, standing)),
+                   tuple(fitted_in(derived, standing, sheets, faces, touching)))
 
 
-def _covered(derived: Derived, placed: list[PlacedPiece], standing: dict[str, Standing],
-             touching: frozenset[str] | None) -> tuple[list[CoveredFace], list[Covering]]:
-    """The faces that are asked for, and all sheets that may cover them."""
-    faces = []
+def _near(placed: list[PlacedPiece], touching: frozenset[str]) -> shapely.Geometry:
+    """The part of the plan beside the pieces of some patterns, mm."""
+    places = shapely.MultiPoint([one.place[:2, 3].tolist() for one in placed if one.pattern in touching])
+    return places.buffer(_NEAR)
+
+
+def _faces(derived: Derived) -> Iterator[CoveredFace]:
+    """The faces as they should be covered, without what stands on them."""
     for facet in derived.roof.facets:
         holes = [shapely.Polygon(outline(one.opening)) for one in derived.roof.openings if facet.id in one.facets]
         shape = shapely.difference(facet.shape, shapely.union_all(holes)) if holes else facet.shape
-        faces.append(CoveredFace(facet.id, shape, np.array(facet.plane.at((0.0, 0.0))), np.array(facet.plane.normal)))
-    if touching is not None:
-        near = shapely.MultiPoint([one.place[:2, 3].tolist() for one in placed if one.pattern in touching])
-        faces = [face for face in faces if face.shape.distance(near) < _NEAR]
-    bought = frozenset(face.name for face in faces) - faces_of_pans(derived)
+        yield CoveredFace(facet.id, shape, np.array(facet.plane.at((0.0, 0.0))), np.array(facet.plane.normal))
+
+
+def _coverings(panels: list[LaidPanel], standing: dict[str, Standing], faces: frozenset[str]) -> list[Covering]:
+    """All sheets that may cover some faces."""
     sheets = [Covering(one.name, part) for one in standing.values() for part in one.parts]
-    return faces, sheets + [Covering(panel.id, panel.ring) for panel in laid_panels(derived, bought)]
+    return sheets + [Covering(panel.id, panel.ring) for panel in panels if panel.face in faces]
+
+
+def _sealed(derived: Derived) -> frozenset[str]:
+    """The patterns on which tape, a bead or screws through them are marked."""
+    return frozenset(pattern.id for pattern in derived.patterns
+                     if any(word in mark.text for mark in pattern.marks for word in _SEALING))
+
+
+def _hidden(asked: Relations, standing: dict[str, Standing]) -> Iterable[Hidden]:
+    for run, strips, trims in asked.hidden:
+        yield from hidden([standing[name] for name in strips if name in standing],
+                          [standing[name] for name in trims if name in standing], run)
 
 
 def _hooks(asked: Relations, standing: dict[str, Standing]) -> Iterable[Hook]:
@@ -109,7 +149,29 @@ def _hooks(asked: Relations, standing: dict[str, Standing]) -> Iterable[Hook]:
             yield grip(standing[trim], there)
 
 
-def _of_one_set(derived: Derived, clash: Clash) -> bool:
-    """Whether both belong to one opening, whose pieces its own form holds against each other."""
-    return any({clash.a.partition("/")[0], clash.b.partition("/")[0]} <= {piece.pattern.id for piece in one.pieces}
-               for one in derived.openings if one.kind != "pans")
+def _of_one(derived: Derived, lost: Lost) -> bool:
+    """Whether a drop goes from one piece of an opening to another, which its own form follows."""
+    two = {name.partition("/")[0] for name in (lost.piece, lost.under)}
+    return any(two <= {piece.pattern.id for piece in one.pieces} for one in derived.openings if one.kind != "pans")
+
+
+def _clashes(derived: Derived, placed: list[PlacedPiece], there: tuple[list[Standing], list[LaidPanel]],
+             touching: frozenset[str] | None) -> Iterator[Clash]:
+    """What goes through what: pieces and bought panels with their seams. Pieces of one opening are held against each
+    other by its own form; a valley's foot, and a back pan's end, is dressed by hand over the panels below."""
+    hard, panels = there
+    seams = (within_creases(derived, panel) for panel in panels)
+    items = {one.pattern: one.item for one in placed}
+    openings = {one.id for one in derived.openings if one.kind != "pans"}
+    feet = {run: face for run, found in derived.edge_runs.items()
+            if (face := spills_on(derived.roof, found.edge)) is not None}
+    stands = (Standing(wall.id, wall.id, (wall.ring,)) for wall in walls(derived))
+    for clash in clashes([*hard, *seams, *stands], touching):
+        one, other = (items.get(name.partition("/")[0], f"panels {name.partition('/')[0]}")
+                      for name in (clash.a, clash.b))
+        if any(name.startswith("wall ") for name in (clash.a, clash.b)) and any(
+                item.endswith(".c") for item in (one, other)):
+            continue  # its kerf is cut there
+        if not (one == other and (one in openings or one not in items.values())) and not any(
+                item in feet and over == f"panels {feet[item]}" for item, over in ((one, other), (other, one))):
+            yield clash

@@ -8,6 +8,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from yattle.built.laid import LaidPanel
 from yattle.built.relations import trim_ends
 from yattle.built.standing import Standing, before_plane
 from yattle.derive.corners import beside_edge
@@ -59,6 +60,12 @@ def _over_creases(derived: Derived, face: str) -> Iterator[_Plane]:
             frame, at = beside_edge(derived.roof, edge, face)
             level = np.cross(frame[0], np.array([0.0, 0.0, 1.0]))
             yield at, level if float(level @ frame[1]) < 0 else -level
+
+
+def within_creases(derived: Derived, panel: LaidPanel) -> Standing:
+    """A bought panel as it stands when what it is left longer at hips and ridges is turned up or down there."""
+    piece = Standing(panel.id, panel.id, (panel.ring, *panel.seams))
+    return _without(piece, frozenset(), tuple(_over_creases(derived, panel.face)))
 
 
 def _by_tongs(pattern: Pattern) -> frozenset[int]:

@@ -10,13 +10,12 @@ import numpy as np
 from yattle.derive.derived import Derived
 from yattle.derive.openings import DerivedOpening
 from yattle.derive.raised import built_up as raised_on
-from yattle.derive.raised import raised
 from yattle.details.chimney import Chimney
 from yattle.details.curb import Curb
 from yattle.details.face_pans import FacePans
 from yattle.details.pipe import Pipe
 from yattle.pattern.surface import Array
-from yattle.roof import Edge, Facet
+from yattle.roof import Facet
 from yattle.roof.build_up import BuildUp
 from yattle.roof.drain import axes
 from yattle.roof.panels import face_frame
@@ -35,10 +34,6 @@ def built_up(derived: Derived, face: str) -> BuildUp:
     return raised_on(derived.job, face)
 
 
-def run_lift(derived: Derived, edge: Edge, over: float) -> Array:
-    """How far a trim's section is raised from the roof's planes to what it lies on, as (out, up), mm."""
-    flats = {face: built_up(derived, face).flat for face in edge.facets}
-    return raised(derived.roof, edge, flats, over)
 
 
 def slope_axes(facet: Facet) -> Array:

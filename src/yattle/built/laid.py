@@ -7,15 +7,21 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+import shapely
+from shapely.affinity import translate
 
-from yattle.built.frames import built_up, face_axes
+from yattle.built.frames import Frame, built_up, face_axes, opening_frame
+from yattle.built.standing import before_plane
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import PANS
 from yattle.derive.pans import floors_on
 from yattle.details import standard_for
+from yattle.details.chimney import Chimney
+from yattle.details.curb import Curb
 from yattle.details.face_pans import FacePans
 from yattle.pattern.surface import Array
 from yattle.pattern.triangles import triangles_of
+from yattle.roof import Facet
 from yattle.roof.panel_edges import FOOT, HEAD, LEFT, RIGHT, sides_of
 
 
@@ -42,19 +48,62 @@ def laid_panels(derived: Derived, faces: frozenset[str] | None = None) -> Iterat
         frame, high, parts = face_axes(derived, facet), built_up(derived, facet.id), sides_of(derived.roof, laid)
         floors = floors_on(derived.roof, laid, job.panel_system(facet.id), standard_for(job.system, job.own))
         rise = frame.turn[:, 2] * (high.seams - high.flat)
+        kept = _clear_of(derived, facet, frame)
         for panel in laid.panels:
             edges = floors.get(panel.n)
             if edges is None:
                 continue
-            flat = [a for a, *_ in edges]
+            flat, lines = _cut_round([a for a, *_ in edges], [
+                (a, b) for a, b, side in edges if side in (LEFT, RIGHT) and high.seams > high.flat], kept)
             ring = np.array([frame.at + frame.turn[:, :2] @ np.array(place) for place in flat])
-            standing = [(ring[n], ring[(n + 1) % len(ring)]) for n, (*_, side) in enumerate(edges)
-                        if side in (LEFT, RIGHT) and high.seams > high.flat]
+            standing = [tuple(frame.at + frame.turn[:, :2] @ np.array(place) for place in line) for line in lines]
             part: Literal["upper", "lower", "whole"] = (
                 "upper" if FOOT in parts[panel.n] else "lower" if HEAD in parts[panel.n] else "whole")
             yield LaidPanel(f"{facet.id}/{panel.n}", facet.id, part, ring,
                             [list(triangle) for triangle in triangles_of(flat)],
                             tuple(np.array([a, b, b + rise, a + rise]) for a, b in standing))
+
+
+Place = tuple[float, float]
+_CLEAR = 20.0  # mm behind a cricket, where the panels above it begin
+_STANDS = 0.05, 45.0  # mm over the flats, from and to: what stands there no panel runs through
+
+
+def _clear_of(derived: Derived, facet: Facet, frame: Frame) -> shapely.Geometry:
+    """What the panels of a face are cut round where they begin above an opening, in the face's own coordinates, mm: its
+    cricket, its diverter."""
+    shapes = []
+    for opening in derived.openings:
+        placed = next((one for one in derived.roof.openings if one.opening.id == opening.id), None)
+        if placed is None or placed.facets != (facet.id,) or not isinstance(opening.form, Chimney | Curb):
+            continue
+        own, gap = opening_frame(derived, opening), getattr(opening.form, "above_gap", _CLEAR)
+        if own is not None:
+            parts = [_standing_part(np.array(face.corners) @ own.turn.T + own.at, frame) for piece in opening.pieces
+                     if any(word in piece.surface.name for word in ("cricket", "diverter"))
+                     for face in piece.surface.faces]
+            shapes += [shapely.union_all([part, translate(part, 0.0, gap)]).convex_hull for part in parts]
+    return shapely.union_all(shapes) if shapes else shapely.Polygon()
+
+
+def _standing_part(corners: Array, frame: Frame) -> shapely.Geometry:
+    """What of a flat part stands just over the flats, seen square to the face."""
+    own = (corners - frame.at) @ frame.turn
+    above, _ = before_plane(own, np.array([0.0, 0.0, -1.0]), -_STANDS[0])
+    above, _ = before_plane(above, np.array([0.0, 0.0, 1.0]), _STANDS[1]) if len(above) > 2 else (above, None)
+    return shapely.MultiPoint(above[:, :2].tolist()).convex_hull if len(above) > 2 else shapely.Polygon()
+
+
+def _cut_round(flat: list[Place], seams: list[tuple[Place, Place]],
+               kept: shapely.Geometry) -> tuple[list[Place], list[tuple[Place, Place]]]:
+    """A panel's outline and its seams where what stands there is cut out of it, its largest part."""
+    if kept.is_empty or not kept.intersects(shapely.Polygon(flat)):
+        return flat, seams
+    left = max(shapely.get_parts(shapely.difference(shapely.Polygon(flat), kept)), key=lambda one: float(one.area))
+    lines = (part for a, b in seams for part in shapely.get_parts(shapely.intersection(
+        shapely.difference(shapely.LineString([a, b]), kept), left.buffer(1.0))) if part.length > 1.0)
+    return [(x, y) for x, y in left.exterior.coords[:-1]], [
+        ((line.coords[0][0], line.coords[0][1]), (line.coords[-1][0], line.coords[-1][1])) for line in lines]
 
 
 def faces_of_pans(derived: Derived) -> set[str]:

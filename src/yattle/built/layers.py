@@ -6,15 +6,16 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from yattle.built.frames import built_up, run_lift
+from yattle.built.frames import built_up
 from yattle.built.sections import Seat
 from yattle.derive.corners import beside_edge, run_frame
 from yattle.derive.derived import Derived
-from yattle.derive.family import on_deck
 from yattle.derive.layers import clear_gaps, closure_strip, slant_of
+from yattle.derive.lift import lift_of, trim_of
 from yattle.derive.on_roof import legs_on
 from yattle.derive.roof_runs import RoofRun, base_id
-from yattle.derive.run import DerivedRun, common_of, detail_of
+from yattle.derive.run import DerivedRun
+from yattle.derive.zeds import strip_behind, wing_end
 from yattle.details import DetailPiece
 from yattle.details.run_ends import section_corners
 from yattle.details.trim import Trim
@@ -28,35 +29,13 @@ def layer_seats(derived: Derived, run: DerivedRun, piece: DetailPiece) -> list[t
     """Where each copy of a layer's piece runs, and how far along that it begins, mm; ``None`` where its place is not
     worked out."""
     found = derived.edge_runs.get(base_id(run.run.id))
-    if found is None or piece.flat is not None:
+    if found is None:
         return None
     detail = trim_of(derived, run)
     if run.run.layer == "closure":
         return list(_in_gaps(derived, run, found, detail, piece))
     seat = _seat(derived, run, found, detail)
     return None if seat is None else [(seat, piece.start)] * piece.pattern.qty
-
-
-def trim_of(derived: Derived, run: DerivedRun) -> Trim:
-    """The trim that a run stands for."""
-    assert run.family is not None
-    return detail_of(run.run, run.family, run.standard, common_of(derived.job))
-
-
-def over_of(derived: Derived, run: DerivedRun) -> float:
-    """How high over the panels' flats a trim lies, mm: on their seams, or on closures that are higher, as at a vented
-    ridge; 0 where nobody knows how high the seams are."""
-    if run.family is None or "over" not in run.family.entries or not run.run.over:
-        return run.run.over
-    return float(getattr(trim_of(derived, run), "over", run.run.over))
-
-
-def lift_of(derived: Derived, run: DerivedRun) -> Array:
-    """How far a trim's section lies off its line, (out, up), mm; what goes under the panels lies on the deck."""
-    edge = derived.edge_runs[base_id(run.run.id)].edge
-    if run.family is not None and on_deck(run.family):
-        return np.zeros(2)
-    return run_lift(derived, edge, over_of(derived, run))
 
 
 def section_of(detail: Trim, piece: DetailPiece) -> Array:
@@ -83,7 +62,7 @@ def _seat(derived: Derived, run: DerivedRun, found: RoofRun, detail: Trim) -> Se
         return _on_face(derived, run, found, own)
     if run.run.layer == "cleat" and edge.kind == "rake":
         corners = _under_a_kick(derived, found, own)
-        at = right - frame[0] * (edge.length - run.run.length if run.run.turned else 0.0)  # it is short at its high end
+        at = right + frame[0] * run.run.reaches[2]  # it is short there where what cuts the rake leans in
         return None if corners is None else Seat(np.array([-frame[0], *frame[1:]]), at, corners)
     return None
 
@@ -114,14 +93,19 @@ def _top_of_upstand(derived: Derived, found: RoofRun) -> float | None:
 # -- on a face ------------------------------------------------------------------------------------------
 
 
-def _set_back(derived: Derived, run: DerivedRun, found: RoofRun, face: str) -> float | None:
-    """How far from the edge a zed's height stands on the face: set back from the edge of the leg that covers it, mm."""
-    beneath = derived.run(found.run.id).detail
-    if beneath.profile is None:
+def _height_line(derived: Derived, run: DerivedRun, found: RoofRun, face: str) -> float | None:
+    """How far from the edge a zed's height stands in the face's own plane: behind the edge of the leg that covers it,
+    mm."""
+    over = derived.run(found.run.id)
+    if over.detail.profile is None:
         return None
-    legs = legs_on(derived.roof, found, beneath.roles, len(beneath.profile.legs))
-    wide = next((beneath.profile.legs[leg] for leg, on in legs if on == face), None)
-    return None if wide is None or wide <= run.standard.closure_back else wide - run.standard.closure_back
+    legs = legs_on(derived.roof, found, over.detail.roles, len(over.detail.profile.legs))
+    wide = next((over.detail.profile.legs[leg] for leg, on in legs if on == face), None)
+    if wide is None:
+        return None
+    out, up = lift_of(derived, over).tolist()
+    end = wing_end(derived.roof, found.edge, face, wide, (out, up))
+    return strip_behind(end, run.standard, run.run.layer == "zed").height
 
 
 def _zed(derived: Derived, face: str, own: Array, away: float) -> Array:
@@ -132,7 +116,7 @@ def _zed(derived: Derived, face: str, own: Array, away: float) -> Array:
 
 def _on_face(derived: Derived, run: DerivedRun, found: RoofRun, own: Array) -> Seat | None:
     face = found.edge.facets[0]
-    away = _set_back(derived, run, found, face)
+    away = _height_line(derived, run, found, face)
     if away is None:
         return None
     frame, at = beside_edge(derived.roof, found.edge, face)
@@ -143,7 +127,7 @@ def _in_gaps(derived: Derived, run: DerivedRun, found: RoofRun, detail: Trim,
              piece: DetailPiece) -> Iterator[tuple[Seat, float]]:
     """One place for each gap between seams that a closure is cut for, in the order of the gaps."""
     face, edge = run.run.on_face, found.edge
-    away = _set_back(derived, run, found, face)
+    away = _height_line(derived, run, found, face)
     if away is None:
         return
     frame, at = beside_edge(derived.roof, edge, face)

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from itertools import pairwise
+from bisect import bisect
+from collections.abc import Callable, Sequence
+from itertools import accumulate, pairwise
 
 from yattle.pattern import Pattern
 from yattle.pattern.pattern import PatternFold, Point
@@ -48,6 +49,26 @@ def turned(n: int, turn: Callable[[float], float]) -> Mutant:
         folds = tuple(fold.model_copy(update={"turn": turn(fold.turn)}) if fold.id == wrong.id else fold
                       for fold in pattern.folds)
         return pattern.model_copy(update={"folds": folds})
+    return made
+
+
+def scattered(legs: Sequence[float], turns: Sequence[float]) -> Mutant:
+    """Every leg between two folds along the piece wider by its own mm, every fold turned by its own degrees more, from
+    below; hems as they are."""
+    def made(pattern: Pattern) -> Pattern:
+        along = sorted((fold for fold in pattern.folds if _level(fold)), key=lambda fold: fold.a[1] + fold.b[1])
+        heights = [(fold.a[1] + fold.b[1]) / 2 for fold in along]
+        middles = [(a + b) / 2 for a, b in pairwise(heights)]
+        steps = [0.0, *accumulate(legs[:len(middles)])]
+
+        def at(p: Point) -> Point:
+            return p[0], p[1] + steps[bisect(middles, p[1])]
+        moved = _moved(pattern, at)
+        by = {fold.id: turn for fold, turn in zip(along, turns, strict=False)
+              if fold.kind == "fold" and abs(fold.turn) < 178.0}
+        folds = tuple(fold.model_copy(update={"turn": fold.turn + by[fold.id]}) if fold.id in by else fold
+                      for fold in moved.folds)
+        return moved.model_copy(update={"folds": folds})
     return made
 
 

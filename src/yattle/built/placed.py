@@ -7,17 +7,20 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yattle.built.frames import opening_frame, pan_frames
-from yattle.built.layers import layer_seats, lift_of, section_of, trim_of
+from yattle.built.corner_frames import corner_frame
+from yattle.built.frames import Frame, opening_frame, pan_frames
+from yattle.built.layers import layer_seats, section_of
 from yattle.built.sections import Seat, rows_of
 from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import is_pans
+from yattle.derive.lift import lift_of, trim_of
 from yattle.derive.openings import DerivedOpening
 from yattle.derive.roof_runs import RoofRun, base_id
 from yattle.derive.run import DerivedRun
 from yattle.details import DetailPiece
 from yattle.details.face_pans import FacePans
+from yattle.details.forms import FormPiece
 from yattle.install.installation import Installation, installation
 from yattle.pattern import Pattern
 from yattle.pattern.folded import fold_tree
@@ -76,22 +79,39 @@ def _sort(made: Iterator[PlacedPiece | WithoutPlace], found: list[PlacedPiece], 
 def _of_run(derived: Derived, run: DerivedRun, fit: Installation) -> Iterator[PlacedPiece | WithoutPlace]:
     edge = derived.edge_runs.get(base_id(run.run.id))
     for piece in run.pieces:
-        seats = [] if edge is None or piece.flat is not None else (
+        seats = [] if edge is None else (
             layer_seats(derived, run, piece) if run.run.layer else [(_edge_seat(derived, run, edge), piece.start)])
         if len(seats or ()) != piece.pattern.qty:
-            yield WithoutPlace(piece.id, _why_not(run, edge is None, piece))
+            yield WithoutPlace(piece.id, _why_not(run, edge is None))
             continue
         for copy, (seat, along) in enumerate(seats or (), 1):
-            rows, facet = rows_of(piece.pattern, piece.profile, seat, along)
-            yield PlacedPiece(piece.pattern.id, copy, _inside(facet.flat), rows, run.run.id,
+            rows, base = _laid_flat(derived, run, piece, seat) if piece.flat is not None else _straight(
+                piece, seat, along)
+            yield PlacedPiece(piece.pattern.id, copy, base, rows, run.run.id,
                               fit.order.stage_of(run.run.id) + 1, _beneath(fit, run.run.id))
 
 
-def _why_not(run: DerivedRun, free: bool, piece: DetailPiece) -> str:
+def _straight(piece: DetailPiece, seat: Seat, along: float) -> tuple[Array, Point]:
+    rows, facet = rows_of(piece.pattern, piece.profile, seat, along)
+    return rows, _inside(facet.flat)
+
+
+def _laid_flat(derived: Derived, run: DerivedRun, piece: DetailPiece, seat: Seat) -> tuple[Array, Point]:
+    """A piece that was laid flat by itself: from the faces it was laid flat from, told along its run, up and out."""
+    assert piece.flat is not None
+    laid = laid_on(piece.pattern, piece.flat.seats, piece.flat.faces)
+    if laid is None:
+        return _straight(piece, seat, piece.start)
+    turn, by = laid
+    out, up = (seat.corners - section_of(trim_of(derived, run), run.pieces[0]))[0].tolist()
+    own = seat.axes[[0, 2, 1]].T
+    rows = np.column_stack((own @ turn, own @ (by + np.array([0.0, up, out])) + seat.at))
+    return rows, _inside(_root_flat(piece.pattern))
+
+
+def _why_not(run: DerivedRun, free: bool) -> str:
     if free:
         return "it lies on no edge of the roof"
-    if piece.flat is not None:
-        return "it is laid flat by itself"
     return f"where a {run.run.layer or 'piece'} of {base_id(run.run.id)} lies is not worked out"
 
 
@@ -119,23 +139,37 @@ def _beneath(fit: Installation, item: str) -> tuple[str, ...]:
 
 def _of_opening(derived: Derived, opening: DerivedOpening, fit: Installation) -> Iterator[PlacedPiece | WithoutPlace]:
     pans = opening.form if isinstance(opening.form, FacePans) else None
-    frame = None if pans is not None else opening_frame(derived, opening)
+    frame = None if pans is not None else opening_frame(derived, opening) or corner_frame(derived, opening)
     item = f"panels {opening.id.removeprefix('pans ')}" if is_pans(opening) else opening.id
     for n, piece in enumerate(made for made in opening.pieces if not made.paper):
-        frames = pan_frames(derived, opening, pans, n) if pans is not None else [frame] * piece.pattern.qty
+        frames = pan_frames(derived, opening, pans, n) if pans is not None else _like(frame, piece)
         laid = laid_on(piece.pattern, piece.flat.seats, piece.flat.faces)
         for copy, each in enumerate(frames, 1):
             if each is None or laid is None:
                 why = "shingles lie by course" if is_pans(opening) else "its corner's frame is not worked out"
                 yield WithoutPlace(piece.pattern.id, why)
                 break
-            if pans is None and copy > 1:
-                yield WithoutPlace(f"{piece.pattern.id}/{copy}", "only the first of equal pieces has its place")
-                continue
             turn, by = laid
             rows = np.column_stack((each.turn @ turn, each.turn @ by + each.at))
             yield PlacedPiece(piece.pattern.id, copy, _inside(_root_flat(piece.pattern)), rows, item,
                               fit.order.stage_of(item) + 1, _beneath(fit, item))
+
+
+def _like(frame: Frame | None, piece: FormPiece) -> list[Frame | None]:
+    """The frames of a piece and of the further ones like it."""
+    if frame is None or len(piece.surface.also) != piece.pattern.qty - 1:
+        return [frame if piece.pattern.qty == 1 else None] * piece.pattern.qty
+    pivot = np.array(piece.surface.faces[0].corners).mean(axis=0)
+    return [frame, *(_also(frame, np.array(by), half, pivot) for by, half in piece.surface.also)]
+
+
+def _also(frame: Frame, by: Array, half: bool, pivot: Array) -> Frame:
+    """The frame of a further like piece; turned half round about the upright through the middle of the
+    first one's first face, mm."""
+    if not half:
+        return Frame(frame.turn, frame.at + frame.turn @ by)
+    turn = np.diag([-1.0, -1.0, 1.0])
+    return Frame(frame.turn @ turn, frame.at + frame.turn @ (pivot - turn @ pivot + by))
 
 
 def _root_flat(pattern: Pattern) -> Array:

@@ -12,13 +12,14 @@ from yattle.built.bears import Ground
 from yattle.built.cover import CLOSED, HIDDEN, WantedLap
 from yattle.built.ends import WantedEnd
 from yattle.built.frames import built_up, face_axes
-from yattle.built.layers import layer_seats, lift_of, over_of, trim_of
+from yattle.built.layers import layer_seats
 from yattle.built.placed import PlacedPiece
 from yattle.built.seams import neighbours, pan_names
 from yattle.built.sections import Seat
 from yattle.derive.corners import Normal, run_frame
 from yattle.derive.derived import Derived
-from yattle.derive.end_cuts import EndCuts, end_cuts
+from yattle.derive.end_cuts import EndCuts, LaidOver, end_cuts
+from yattle.derive.lift import lift_of, over_of, trim_of
 from yattle.derive.roof_runs import base_id
 from yattle.derive.run import DerivedRun, lap_of
 from yattle.details import DetailPiece
@@ -32,13 +33,15 @@ from yattle.roof.panels import Panel
 @dataclass(frozen=True)
 class Relations:
     """Which pieces should lie on which grounds, on each other, in each other's locks, on which cleats, where their runs
-    end, and which there must be at all, each with where it would be, mm; by their names."""
+    end, which strips under which trim (the run, its strips, its pieces), and which there must be at all, each with
+    where it would be, mm; by their names."""
 
     seats: tuple[tuple[str, tuple[Ground, ...]], ...]
     laps: tuple[WantedLap, ...]
     locks: tuple[tuple[str, str, Array, Array], ...]
     grips: tuple[tuple[str, tuple[str, ...]], ...]
     ends: tuple[WantedEnd, ...]
+    hidden: tuple[tuple[str, tuple[str, ...], tuple[str, ...]], ...]
     all: tuple[tuple[str, tuple[float, float, float]], ...]
 
     @staticmethod
@@ -53,6 +56,7 @@ class Relations:
                          tuple(grip for grip in _grips(derived) if asked(grip[0], *grip[1])),
                          tuple(end for end in (*trim_ends(derived), *_strip_ends(derived), *_floor_ends(derived))
                                if asked(end.piece)),
+                         tuple(one for one in _under_trims(derived, have) if asked(*one[1], *one[2])),
                          tuple((name, at) for name, at in have.items() if asked(name)))
 
     @property
@@ -162,25 +166,45 @@ def _grips(derived: Derived) -> Iterator[tuple[str, tuple[str, ...]]]:
             yield from ((piece.id, cleats) for piece in derived.run(base_id(run.run.id)).pieces)
 
 
+def _under_trims(derived: Derived,
+                 have: dict[str, tuple[float, float, float]]) -> Iterator[tuple[str, tuple[str, ...], tuple[str, ...]]]:
+    """The zeds under each trim."""
+    for run in _trims(derived):
+        if run.run.layer in ("closure", "zed"):
+            base = base_id(run.run.id)
+            yield base, tuple(_copies(run, have)), tuple(_copies(derived.run(base), have))
+
+
 def trim_ends(derived: Derived, taped: bool = False) -> Iterator[WantedEnd]:
     """Where the trim of every edge ends, mm: at the planes that the roof says, or square at its corner, with what is
     carried on there to be dressed. ``taped``: also of runs as long as the tape said, which need not end there."""
-    past = {facet.id: derived.job.panel_rule(facet.id).overhang for facet in derived.roof.facets}
+    laid = {facet.id: _laid_over(derived, facet.id) for facet in derived.roof.facets}
     for run in derived.runs:
         found = derived.edge_runs.get(run.run.id)
         if found is not None and run.pieces and (taped or run.run.taped is None):
             left, right, frame = run_frame(derived.roof, found.edge)
-            cuts, trim = end_cuts(derived.roof, found.edge, past), trim_of(derived, run)
-            yield _end(run, trim, (-frame[0], left, frame), cuts, (cuts.left, cuts.reaches[:2]), run.pieces[0])
-            yield _end(run, trim, (frame[0], right, frame), cuts, (cuts.right, cuts.reaches[2:]), run.pieces[-1])
+            cuts, trim = end_cuts(derived.roof, found.edge, laid), trim_of(derived, run)
+            by = frame[1:].T @ lift_of(derived, run)
+            yield _end(run, trim, (-frame[0], left, frame, by), cuts, (cuts.left, cuts.reaches[:2]), run.pieces[0])
+            yield _end(run, trim, (frame[0], right, frame, by), cuts, (cuts.right, cuts.reaches[2:]), run.pieces[-1])
 
 
-def _end(run: DerivedRun, trim: Trim, side: tuple[Array, Array, Array], cuts: EndCuts,
+def _laid_over(derived: Derived, face: str) -> LaidOver:
+    rule = derived.job.panel_rule(face)
+    flat = built_up(derived, face).flat if derived.job.panel_system(face) is not None else 0.0
+    return LaidOver(rule.overhang, flat + rule.height)
+
+
+def _end(run: DerivedRun, trim: Trim, side: tuple[Array, Array, Array, Array], cuts: EndCuts,
          cut: tuple[tuple[Normal | None, Normal | None], tuple[float, ...]], piece: DetailPiece) -> WantedEnd:
-    """One end: ``side`` the way out of it along the run, its corner, mm, and the run's frame."""
-    (out, at, frame), ((normal, other), reach) = side, cut
+    """One end: ``side`` the way out of it along the run, its corner, mm, the run's frame, and how far its section lies
+    off its line, mm."""
+    (out, at, frame, by), ((normal, other), reach) = side, cut
     low = run.run.low is not None and (run.run.low == "left") == (float(out @ frame[0]) < 0)
     name = f"the end of {run.run.id}"
+    if normal is None and low and piece.flat is not None:  # a foot cut plumb, with flaps in that plane
+        plumb = np.array([out[0], out[1], 0.0]) / np.hypot(out[0], out[1])
+        return WantedEnd(piece.id, name, ((at + by + out * cuts.past, plumb, 0.0),))
     if normal is None:
         return WantedEnd(piece.id, name, ((at + out * (cuts.past if low else 0.0), out, 0.0),))
     carried = 0.0 if run.run.low is None else float(getattr(trim, "under" if low else "carry", 0.0))

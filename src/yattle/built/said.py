@@ -21,6 +21,7 @@ def said_of(checked: Checked) -> Iterator[Said]:
         yield {"row": "clash", "at": list(clash.at), "says": f"{clash.a} goes {clash.depth:.1f} mm through {clash.b}: "
                "shorten or turn one of them there, or cut it round the other"}
     yield from _of_openings(checked)
+    yield from _of_order(checked)
 
 
 def _of_seats(checked: Checked) -> Iterator[Said]:
@@ -38,6 +39,10 @@ def _of_reach(checked: Checked) -> Iterator[Said]:
     for lap in checked.covers:
         if says := _lap_says(lap):
             yield {"row": "cover", "at": list(lap.at), "says": says}
+    for one in checked.hidden:
+        if not one.ok:
+            yield {"row": "cover", "at": list(one.at), "says": f"{one.piece} looks {one.bare:.0f} mm out from under "
+                   f"{one.over}: that is too narrow, or the strip stands too far out"}
     for end in checked.ends:
         if not end.ok:
             yield {"row": "cover", "at": list(end.at), "says": _end_says(end)}
@@ -52,8 +57,31 @@ def _of_openings(checked: Checked) -> Iterator[Said]:
     for wet in checked.water:
         yield {"row": "water", "at": list(wet.at), "says": f"{wet.over} lies over {wet.under} and below it: water runs "
                "under the lap; fit the lower one first"}
+    yield from _of_drops(checked)
     for gone in checked.absent:
         yield {"row": "open", "at": list(gone.at), "says": f"{gone.piece} is not among the patterns: its place is open"}
+
+
+def _of_order(checked: Checked) -> Iterator[Said]:
+    for one in checked.fitted:
+        if not one.ok:
+            would = (f"fit it before {one.stands}" if one.first else
+                     f"loosen that by {one.left:.0f} mm, or slide it in from its end")
+            yield {"row": "goes in", "at": list(one.at),
+                   "says": f"{one.piece} does not go in past {one.stands}, which is on before it: {would}"}
+
+
+_DROPS = {"deck": "water comes off {piece} onto the open {under}: what goes there is missing, too short or too narrow",
+          "under": "water on {piece} runs in under {under}: fit {under} first, or lap it the other way",
+          "cover": "water on {piece} runs on under {under}, and off its edge there: its zed or closure is missing",
+          "sealant": "water on {piece} comes against {under}: only its tape or bead keeps it out"}
+"""What becomes of a drop, in words."""
+
+
+def _of_drops(checked: Checked) -> Iterator[Said]:
+    for lost in checked.drops:
+        yield {"row": "sealant" if lost.how == "sealant" else "water", "at": list(lost.at),
+               "says": _DROPS[lost.how].format(piece=lost.piece, under=lost.under)}
 
 
 def _end_says(end: Reach) -> str:

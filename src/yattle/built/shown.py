@@ -3,8 +3,8 @@ says with its place."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
 from typing import Any, Literal
 
 import numpy as np
@@ -12,6 +12,8 @@ import numpy as np
 from yattle.built.answer import FITS, Built
 from yattle.built.laid import faces_of_pans, laid_panels
 from yattle.built.said import said_of
+from yattle.built.standing import before_plane
+from yattle.built.tolerance import Tolerance
 from yattle.derive.derived import Derived
 from yattle.install.installation import Installation
 from yattle.install.parting import panels_of
@@ -45,24 +47,50 @@ class ShownTrouble:
 
 @dataclass(frozen=True)
 class BuiltShown:
-    """All that has a place. ``missing``: pieces without one; ``middle``: of the roof, mm."""
+    """All that has a place. ``missing``: pieces without one; ``scatter``: how often each row holds with the shop's;
+    ``places``: what carries each piece, folded up, to its place: rows (3, 4), mm, by its name."""
 
     parts: tuple[ShownPart, ...]
     troubles: tuple[ShownTrouble, ...]
     missing: tuple[str, ...]
+    scatter: tuple[Tolerance, ...] = ()
+    places: Mapping[str, Array] = field(default_factory=dict)
+
+    def beside(self, pattern: str, near: float) -> tuple[Array, ...]:
+        """What of other pieces' flat parts lies within ``near`` mm of the first piece of a pattern, corners (n, 3) in
+        its own frame as it is folded up; none where it has no place."""
+        name = next((name for name in (pattern, f"{pattern}/1") if name in self.places), None)
+        own = [part.ring for part in self.parts if part.name == name]
+        if name is None or not own:
+            return ()
+        rows = self.places[name]
+        corners = (np.concatenate(own) - rows[:, 3]) @ rows[:, :3]
+        low, high = corners.min(axis=0) - near, corners.max(axis=0) + near
+        others = ((part.ring - rows[:, 3]) @ rows[:, :3] for part in self.parts
+                  if part.kind == "piece" and part.name != name)
+        found = (_within(ring, low, high) for ring in others
+                 if bool((ring.max(axis=0) > low).all() and (ring.min(axis=0) < high).all()))
+        return tuple(ring for ring in found if len(ring) > 2)
+
+    @property
+    def scatter_says(self) -> str:
+        """How often what was asked holds with the shop's scatter, and what matters most."""
+        worst = min(self.scatter, key=lambda one: one.holds, default=None)
+        rows = ", ".join(f"{one.row} {one.holds:.0%}" for one in self.scatter)
+        return f"{rows}; {worst.most} matters most" if worst is not None and worst.most else rows
 
     @property
     def fits(self) -> bool:
         """Whether nothing that was held against its neighbours fails."""
-        return not self.troubles
+        return not any(one.stops for one in self.troubles)
 
     @property
     def says(self) -> str:
         """In two or three words, for the window's corner."""
-        many = len(self.troubles)
+        many = sum(one.stops for one in self.troubles)
         if many:
             return f"{many} place{'s' if many > 1 else ''} do{'' if many > 1 else 'es'} not fit"
-        return "fits so far"
+        return "fits"
 
 
 def shown(built: Built, fit: Installation) -> BuiltShown:
@@ -70,7 +98,18 @@ def shown(built: Built, fit: Installation) -> BuiltShown:
     answer = built.answer
     parts = (*_decks(answer), *_panels(built.derived, fit), *_pieces(built))
     items = {piece.pattern: piece.item for piece in built.placed}
-    return BuiltShown(parts, tuple(_troubles(built, items)), tuple(one.pattern for one in built.missing))
+    many = {pattern.id: pattern.qty for pattern in built.derived.patterns}
+    places = {one.pattern if many[one.pattern] == 1 else f"{one.pattern}/{one.copy}": one.place for one in built.placed}
+    missing = tuple(one.pattern for one in built.missing)
+    return BuiltShown(parts, tuple(_troubles(built, items)), missing, places=places)
+
+
+def _within(ring: Array, low: Array, high: Array) -> Array:
+    """A flat part as far as it lies in a box, mm."""
+    for axis, way in enumerate(np.eye(3)):
+        for sign, level in ((1.0, float(high[axis])), (-1.0, -float(low[axis]))):
+            ring = before_plane(ring, way * sign, level)[0] if len(ring) > 2 else ring[:0]
+    return ring
 
 
 def _pieces(built: Built) -> Iterator[ShownPart]:
@@ -94,7 +133,7 @@ def _panels(derived: Derived, fit: Installation) -> Iterator[ShownPart]:
 
 
 def _decks(answer: dict[str, Any]) -> Iterator[ShownPart]:
-    for one in answer["structure"]:
+    for one in (solid for solid in answer["structure"] if solid["id"].startswith("deck ")):
         yield ShownPart(one["id"], "deck", "", 0, np.array(one["vertices"]))
 
 

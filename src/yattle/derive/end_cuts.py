@@ -9,12 +9,15 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
+import shapely
 
 from yattle.derive.corners import Array, Normal, outward, run_frame
-from yattle.roof import Edge, Roof
+from yattle.roof import Edge, Facet, Roof
 from yattle.roof.at_edge import sides
+from yattle.roof.drain import foot_on
 from yattle.roof.edges import WALLS
 
 _NEAR = 2.0  # mm: ends that are that near are one corner
@@ -23,6 +26,8 @@ _SQUARE = 0.9999  # a plane that square to the run is a square end
 _STEP = 1500.0  # mm: how far below a valley's foot, along it and in plan, the lower of its two eave lines may lie
 _OFF_VALLEY = 60.0  # mm from a valley's fold, on the face, to where panels and flashings end
 _ONE_WAY = math.cos(math.radians(0.1))
+_SPILLS = 200.0  # mm that a valley's foot goes on over the panels beside a wall that begins there
+_BEFORE = 20.0  # mm beyond an end to where a face is looked for
 UP = np.array([0.0, 0.0, 1.0])
 
 
@@ -46,13 +51,20 @@ class EndCuts:
     past: float = 0.0
 
 
-def end_cuts(roof: Roof, edge: Edge, overhangs: Mapping[str, float]) -> EndCuts:
-    """The planes at both ends of an edge's run. ``overhangs``: how far the panels of each face go past its eave, mm on
-    the slope; 0 where it is not said."""
+class LaidOver(NamedTuple):
+    """The panels of a face: how far they go past its eave, mm on the slope, and how high their seams stand over its
+    plane, mm; 0 where it is not said."""
+
+    overhang: float = 0.0
+    high: float = 0.0
+
+
+def end_cuts(roof: Roof, edge: Edge, panels: Mapping[str, LaidOver]) -> EndCuts:
+    """The planes at both ends of an edge's run; ``panels``: of each face."""
     left, right, frame = run_frame(roof, edge)
     made, past = [], 0.0
     for at, away in ((left, right - left), (right, left - right)):
-        corner = _RunCorner(roof, edge, at, away / np.linalg.norm(away), overhangs)
+        corner = _RunCorner(roof, edge, at, away / np.linalg.norm(away), panels)
         made.append(_as_run(frame, corner, corner.cuts()))
         past = max(past, corner.past())
     (one, reach), (other, far) = made
@@ -95,8 +107,9 @@ def _told(frame: Array, corner: _RunCorner, cut: EndPlane) -> tuple[Normal, floa
 class _RunCorner:
     """One end of an edge: ``at`` in mm, ``away`` the unit direction from there along the edge."""
 
-    def __init__(self, roof: Roof, edge: Edge, at: Array, away: Array, overhangs: Mapping[str, float]) -> None:
-        self.roof, self.edge, self.at, self.away, self.overhangs = roof, edge, at, away, overhangs
+    def __init__(self, roof: Roof, edge: Edge, at: Array, away: Array,
+                 panels: Mapping[str, LaidOver]) -> None:
+        self.roof, self.edge, self.at, self.away, self.panels = roof, edge, at, away, panels
         self.low = away[2] > 0.009  # half a degree
 
     def cuts(self) -> tuple[EndPlane | None, EndPlane | None]:
@@ -126,7 +139,7 @@ class _RunCorner:
 
     def _overhang(self, face: str) -> float:
         """In plan, of a face's panels past its eave, mm."""
-        return self.overhangs.get(face, 0.0) * self.roof.facet(face).plane.normal[2]
+        return self.panels.get(face, LaidOver()).overhang * self.roof.facet(face).plane.normal[2]
 
     def _next(self, face: str) -> list[Edge]:
         """A face's other edges that end at this corner, the nearest first."""
@@ -144,21 +157,25 @@ class _RunCorner:
         """The upright plane over an edge."""
         return EndPlane(np.cross(np.array(other.b) - np.array(other.a), UP), np.array(other.a))
 
-    def _at_wall(self, wall: Edge) -> EndPlane:
-        return EndPlane(outward(self.roof, wall), np.array(wall.a))
+    def _at_wall(self, wall: Edge, past: float = 0.0) -> EndPlane:
+        """A wall's plane, or one so many mm before it: a valley's foot goes on past a wall's corner, over the panels
+        there."""
+        out = outward(self.roof, wall)
+        return EndPlane(out, np.array(wall.a) - out * past)
 
     # -- creases ---------------------------------------------------------------------------------
 
     def _at_foot(self, face: str) -> EndPlane | None:
         """Over the face's own eave, as far out as its panels go, though the other face's eave lies higher up; a hip's
-        wing ends at whatever borders its face."""
+        wing, and a valley's side, end at a rake that borders the face."""
         for other in self._next(face):
             if other.kind == "eave":
                 return self._over_eave(other, face)
-            if other.kind == "rake" and self.edge.kind == "hip":
+            if other.kind == "rake":
                 return self._over(other)
             if other.kind in WALLS:
-                return self._at_wall(other)
+                spills = self.edge.kind == "valley" and foot_on(self.roof, self.edge) == face
+                return self._at_wall(other, _SPILLS if spills else 0.0)
         eave = self._eave_below(face)
         return self._over_eave(eave, face) if eave is not None else None
 
@@ -223,7 +240,7 @@ class _RunCorner:
         other = self._alike(False)
         if other is None or abs(float(outward(self.roof, self.edge) @ outward(self.roof, other))) > _ONE_WAY:
             wall = next((e for e in self._next(self.edge.facets[0]) if e.kind in WALLS), None)
-            return (self._at_wall(wall), None) if wall is not None else (None, None)
+            return (self._at_wall(wall), None) if wall is not None else self._on_the_face_below()
         mitre = EndPlane(self._from(other) - self.away, self.at)
         crease = next((e for e in self._next(self.edge.facets[0]) if e.kind in ("hip", "valley")
                        and other.facets[0] in e.facets), None)
@@ -237,7 +254,9 @@ class _RunCorner:
             return self._over_the_peak(other)
         if self.edge.kind in WALLS and not self.low:
             return self._under_a_valley()
-        if self.edge.kind != "rake" or self.low:
+        if self.edge.kind == "rake" and self.low:
+            return self._on_the_face_below()
+        if self.edge.kind != "rake":
             return None, None
         for beside in self._next(self.edge.facets[0]):
             if beside.kind in WALLS:
@@ -245,6 +264,23 @@ class _RunCorner:
             if beside.kind == "half-ridge":
                 return EndPlane(outward(self.roof, beside), self.at), None
         return None, None
+
+    def _on_the_face_below(self) -> tuple[EndPlane | None, EndPlane | None]:
+        """An eave or a rake's foot that comes out over another face: along that one, whose panels go on beneath."""
+        place = shapely.Point(self.at[:2])
+        for facet in self.roof.facets:
+            if facet.id not in self.edge.facets and facet.shape.distance(place) < _NEAR and abs(
+                    facet.plane.z((self.at[0], self.at[1])) - self.at[2]) < _NEAR and self._goes_on(facet):
+                normal = np.array(facet.plane.normal)
+                cut = EndPlane(normal, self.at + normal * self.panels.get(facet.id, LaidOver()).high)
+                return cut, cut
+        return None, None
+
+    def _goes_on(self, facet: Facet) -> bool:
+        """Whether a face lies beyond this end, under what hangs there."""
+        before = self.at[:2] - self.away[:2] * _BEFORE - outward(self.roof, self.edge)[:2] * _NEAR
+        return bool(facet.shape.distance(shapely.Point(before)) < _NEAR) or bool(
+            facet.shape.distance(shapely.Point(self.at[:2] + outward(self.roof, self.edge)[:2] * _BEFORE)) < _NEAR)
 
     def _under_a_valley(self) -> tuple[EndPlane | None, EndPlane | None]:
         """A cheek's head where the roof over it comes down in a valley: under that roof, as far from the valley's fold
@@ -254,7 +290,7 @@ class _RunCorner:
             a, b = np.array(valley.a), np.array(valley.b)
             way = (b - a) / np.linalg.norm(b - a)
             along = float((self.at - a) @ way)
-            if 0.0 < along < valley.length and np.linalg.norm(self.at - a - way * along) < _NEAR:
+            if -_NEAR < along < valley.length + _NEAR and np.linalg.norm(self.at - a - way * along) < _NEAR:
                 own, over = (np.array(self.roof.facet(name).plane.normal) for name in (
                     face, next(name for name in valley.facets if name != face)))
                 sine = float(np.linalg.norm(np.cross(own, over)))

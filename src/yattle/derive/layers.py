@@ -20,6 +20,7 @@ from yattle.derive.corners import Array, beside_edge
 from yattle.derive.family import family_of, on_deck
 from yattle.derive.raised import built_up, cut_raised, raised
 from yattle.derive.roof_runs import RoofRun
+from yattle.derive.zeds import ZedStrip, over_plumb, strip_behind, wing_end
 from yattle.details import standard_for
 from yattle.details.all import FAMILIES
 from yattle.details.schools import USUAL, Schools
@@ -43,13 +44,12 @@ _PAST_SEAM = 12.0  # mm: so far a flange goes on past the seam it lies on
 
 
 class StripPlace(NamedTuple):
-    """Where the strips that go with a trim end, mm: zeds stand ``low`` to ``high`` from the edge on the face; panels
-    end ``valley`` from a valley's fold; a rake's cleat reaches ``rake`` below its edge; an upstand is ``upstand``
-    high, an eave's cleat stays ``set_back`` from the panels' fold; ``shop``: of which faces the pans are made here,
-    their locks all to the right as seen from below; ``lift``: how far the trim lies off its line, out and up."""
+    """Where the strips that go with a trim end, mm: ``zeds`` on each of its faces; panels end ``valley`` from a
+    valley's fold; a rake's cleat reaches ``rake`` below its edge; an upstand is ``upstand`` high, an eave's cleat stays
+    ``set_back`` from the panels' fold; ``shop``: of which faces the pans are made here, their locks all to the right as
+    seen from below; ``lift``: how far the trim lies off its line, out and up."""
 
-    low: float
-    high: float
+    zeds: tuple[ZedStrip, ...]
     valley: float
     rake: float
     upstand: float
@@ -83,20 +83,25 @@ def closure_strip(job: Job, found: RoofRun, detail: str) -> StripPlace:
     standard = standard_for(job.system, job.own, found.run.own)
     wide = max((getattr(standard, entry) for field, entry in FAMILIES[detail].entries.items() if field in _COVERING),
                default=0.0) if detail in FAMILIES else 0.0
-    middle = wide - standard.closure_back
     systems = (job.panel_system(face) for face in found.edge.facets)
     shop = tuple(system is not None and system.made == "shop" for system in systems)
-    return StripPlace(max(middle - standard.closure_foot, 0.0), max(middle + standard.closure_top, 0.0),
-                 standard.valley_open / 2, standard.rake_face + standard.rake_kick, standard.upstand,
-                 standard.eave_set_back, shop, _lift_of(job, found))
+    lift, roof = _lift_of(job, found, standard.vent), build(job.roof)
+    ends = (wing_end(roof, found.edge, face, wide, lift) + (
+        over_plumb(roof, found.edge, face, built_up(job, face).flat) if any(lift) else 0.0)
+        for face in found.edge.facets)
+    return StripPlace(tuple(strip_behind(end, standard, detail == "sidewall") for end in ends),
+                      standard.valley_open / 2, standard.rake_face + standard.rake_kick, standard.upstand,
+                      standard.eave_set_back, shop, lift)
 
 
-def _lift_of(job: Job, found: RoofRun) -> tuple[float, float]:
+def _lift_of(job: Job, found: RoofRun, vent: float) -> tuple[float, float]:
+    """How far a run's trim lies off its line; a vented ridge lies ``vent`` mm higher."""
     flats = {face: built_up(job, face).flat for face in found.edge.facets}
     family = family_of(found.run)
     if not found.run.over or (family is not None and on_deck(family)):
         return 0.0, 0.0
-    out, up = raised(build(job.roof), found.edge, flats, found.run.over).tolist()
+    vented = found.run.kind == "ridge" and schools_of(found.run, job.schools).ridge == "vented"
+    out, up = raised(build(job.roof), found.edge, flats, found.run.over + (vent if vented else 0.0)).tolist()
     return float(out), float(up)
 
 
@@ -110,7 +115,7 @@ def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
     if detail == "rake" and schools.rake_under != "none":
         beneath = {"cleat": "cleat", "zed": "closure"}[schools.rake_under or "cleat"]
         seen = square.but(turned=not run.turned)  # from behind: a cleat's lip turns out, a zed's paint looks in
-        strip = _off_its_peak(seen, run, under.rake) if beneath == "cleat" else seen
+        strip = _within_its_ends(seen, run, under.rake) if beneath == "cleat" else seen
         made.append(strip.but(id=f"{run.id}.k", layer=schools.rake_under or "", detail=beneath))
     if detail == "eave-apron":
         made.append(square.but(id=f"{run.id}.k", layer="cleat", detail="cleat"))
@@ -122,7 +127,7 @@ def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
         made.append(_cut_with(run, plain, square, under.lift, beyond * math.cos(turn), -beyond * math.sin(turn)).but(
             id=f"{run.id}.h", layer="eave-cleat", detail="eave-cleat", hooked=max(rules[0].overhang, 0.0)))
     if carried:
-        made.append(_cut_with(run, plain, square, under.lift, (under.low + under.high) / 2, 0.0).but(
+        made.append(_cut_with(run, plain, square, under.lift, under.zeds[0].height, under.lift[1]).but(
             id=f"{run.id}.k", layer="zed", detail="closure"))
     if run.kind in WALLS and schools.counter in _COUNTERS:
         made.append(_cut_with(run, plain, square, under.lift, 0.0, under.upstand).but(
@@ -143,21 +148,24 @@ def carried_by(run: Run, flange: float) -> Literal["", "zed", "seam"]:
     return "seam" if run.first_seam <= flange - _PAST_SEAM else "zed"
 
 
-def _off_its_peak(square: Run, run: Run, deep: float) -> Run:
-    """A square strip ``deep`` mm below a rake's edge, as much shorter as keeps its upper end on its own side of what
-    cuts the rake there: the other rake at a peak, a wall."""
-    high = run.left_plane if run.turned else run.right_plane
-    short = (deep + _PEAK_ROOM) * math.tan(math.radians(run.slope))
-    if high is None or run.slope <= 0.5 or short > run.length / 2:
+def _within_its_ends(square: Run, run: Run, deep: float) -> Run:
+    """A square strip ``deep`` mm below a rake's edge, as much shorter at each end as keeps it on its own side of what
+    cuts the rake there: the other rake at a peak, a wall, a face that its foot comes out over. Told as reaches, mm."""
+    short = [0.0, 0.0]
+    for n, (plane, reach) in enumerate(((run.left_plane_b or run.left_plane, run.reaches[1]),
+                                        (run.right_plane_b or run.right_plane, run.reaches[3]))):
+        if plane is not None:
+            aside = plane[2] / plane[0] * (deep + _PEAK_ROOM)  # the plane leans: that deep it is so far along
+            short[n] = max((aside if n == 0 else -aside) - reach, 0.0)
+    if not any(short) or sum(short) > run.length / 2:
         return square
-    return square.but(length=run.length - short)
+    return square.but(length=run.length - sum(short), reaches=(-short[0], -short[0], -short[1], -short[1]))
 
 
 def _cut_with(run: Run, plain: Run, square: Run, lift: tuple[float, float], out: float, up: float) -> Run:
-    """A strip beside the line of a sidewall or an eave, so many mm ``out`` and ``up`` from it, whose trim lies ``lift``
-    off it, cut at the planes that
-    cut its trim; square where none does."""
-    if run.kind not in ("sidewall", "eave") or (run.left_plane is None and run.right_plane is None):
+    """A strip beside the line of a wall or an eave, so many mm ``out`` and ``up`` from it, whose trim lies ``lift`` off
+    it, cut at the planes that cut its trim; square where none does."""
+    if run.kind not in ("sidewall", "headwall", "eave") or (run.left_plane is None and run.right_plane is None):
         return square
     left, _, right, _ = run.reaches
     one = plain.but(left_plane_b=None, right_plane_b=None, reaches=(left, left, right, right))
@@ -259,7 +267,8 @@ def _reach_of(plan: RoofPlan, edge: Edge, face: str, under: StripPlace) -> tuple
         return [(way @ (np.array(plane.at((p[0], p[1]))) - at)).tolist() for p in points]
     shape, others = shapely.Polygon(seen(roof.facet(face).shape.exterior.coords[:-1])), roof.edges_of(face)
     first, last = 0.0, edge.length
-    for away in (under.low, under.high):
+    zed = under.zeds[edge.facets.index(face)]
+    for away in (max(zed.low, 0.0), max(zed.high, 0.0)):
         held = [shapely.LineString(seen((e.a, e.b))).buffer(under.valley if e.kind == "valley" else away)
                 for e in others if e.id != edge.id and (e.kind == "valley" or (e.kind in _CLOSED and away > 0))]
         line = shapely.LineString([(slant * away, away), (edge.length + slant * away, away)])

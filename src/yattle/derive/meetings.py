@@ -116,25 +116,34 @@ def _planes(roof: Roof, meeting: Meeting, form: str) -> dict[str, Any]:
     """Pitches of the planes that meet, turned so that the third one falls toward −y."""
     ridge = meeting.edges[0]
     sides = [roof.facet(name).plane for name in ridge.facets]
-    inward = _from(ridge, meeting.at)  # along the ridge, away from the corner
-    if form == "peak-cap":
-        rake = next(edge for edge in meeting.edges if edge.kind == "rake")
-        along = _from(rake, meeting.at)
-        way = math.degrees(math.atan2(along[0], -along[1]))  # square to the rake in plan
-        if math.cos(math.radians(way)) * inward[0] + math.sin(math.radians(way)) * inward[1] > 0:
-            way += 180
-        third, fields = None, {}
-    else:
-        own = set(ridge.facets)
-        name = next(f for edge in meeting.edges[1:] for f in edge.facets if f not in own)
-        third = roof.facet(name).plane
-        way, fields = _way(third), {("end" if form == "three-way-cap" else "main"): third.pitch}
-    turned = -90 - way
+    third = None if form == "peak-cap" else _third(roof, meeting)
+    fields = {} if third is None else {("end" if form == "three-way-cap" else "main"): third.pitch}
+    turned = turned_to(roof, meeting, form)
     ways = [(_way(plane) + turned) for plane in sides]
     order = sorted(range(2), key=lambda n: math.cos(math.radians(ways[n])))  # the left one falls toward −x
     left, right = order
     return fields | {"left": sides[left].pitch, "right": sides[right].pitch,
                      "ways": (_near(ways[left], 180), _near(ways[right], 0), -90.0)}
+
+
+def _third(roof: Roof, meeting: Meeting) -> Plane:
+    """The plane at a ridge's end that is none of its two."""
+    own = set(meeting.edges[0].facets)
+    return roof.facet(next(f for edge in meeting.edges[1:] for f in edge.facets if f not in own)).plane
+
+
+def turned_to(roof: Roof, meeting: Meeting, form: str) -> float:
+    """How far a corner is turned in plan, degrees anticlockwise, so that its third plane, or its gable, looks toward
+    −y."""
+    if form != "peak-cap":
+        return -90 - _way(_third(roof, meeting))
+    inward = _from(meeting.edges[0], meeting.at)  # along the ridge, away from the corner
+    rake = next(edge for edge in meeting.edges if edge.kind == "rake")
+    along = _from(rake, meeting.at)
+    way = math.degrees(math.atan2(along[0], -along[1]))  # square to the rake in plan
+    if math.cos(math.radians(way)) * inward[0] + math.sin(math.radians(way)) * inward[1] > 0:
+        way += 180
+    return -90 - way
 
 
 def _round(roof: Roof, meeting: Meeting) -> dict[str, Any]:

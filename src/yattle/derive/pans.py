@@ -6,7 +6,9 @@ import math
 from collections.abc import Iterator
 
 import shapely
+from shapely.affinity import translate
 
+from yattle.derive.pan_clip import clear_of
 from yattle.details.pan_floor import CLEAR, Place
 from yattle.details.pan_shape import PanHead, PanSet, PanShape, SeamSide
 from yattle.details.pipe import Pipe
@@ -15,7 +17,7 @@ from yattle.errors import InputError
 from yattle.job.model import Job
 from yattle.panels import PanelSystem
 from yattle.roof import Roof
-from yattle.roof.panel_edges import FOOT, HEAD, LEFT, RIGHT, sides_of
+from yattle.roof.panel_edges import BACK, CUT, FOOT, HEAD, LEFT, RIGHT, sides_of
 from yattle.roof.panel_rule import LAPPED, NOTHING, Panel
 from yattle.roof.panels import PanelPlan, face_frame
 
@@ -28,6 +30,8 @@ _SCRAP = 400.0  # mm²: a floor that is smaller is none
 _WALLS = ("headwall", "skew-wall")
 _TOPS = ("ridge", "half-ridge")
 _ALIKE = 0.05  # mm: shapes that differ by less are one
+_CORNER = 2.0  # mm: ends that are nearer to each other are one corner
+_PAST_FOOT = 300.0  # mm below an eave, on the slope: no panel goes on further
 _PARTS = 48  # sides of a hole
 
 
@@ -82,11 +86,29 @@ def floors_on(roof: Roof, laid: PanelPlan, system: PanelSystem | None,
     return found
 
 
+def _valleys(roof: Roof, laid: PanelPlan) -> Iterator[shapely.LineString]:
+    """The valleys of a face whose foot is at one of its eaves, in its own coordinates, each on below its foot as far as
+    a panel's corner can go there."""
+    frame, edges = face_frame(roof.facet(laid.facet)), roof.edges_of(laid.facet)
+    eaves = [end for edge in edges if edge.kind == "eave" for end in (edge.a, edge.b)]
+    for edge in edges:
+        if edge.kind == "valley":
+            foot, head = sorted((edge.a, edge.b), key=lambda end: end[2])
+            low, high = frame.at(foot[:2]), frame.at(head[:2])
+            if high[1] - low[1] > NOTHING and any(math.dist(foot, end) < _CORNER for end in eaves):
+                by = _PAST_FOOT / (high[1] - low[1])
+                yield shapely.LineString([(low[0] + (low[0] - high[0]) * by, low[1] + (low[1] - high[1]) * by), high])
+
+
+STEP = -1  # the number of a side that only joins two moved ones
+
+
 class _PanMaker:
     """One panel on its way to a pan."""
 
     def __init__(self, roof: Roof, laid: PanelPlan, system: PanelSystem | None, standard: Standard,
                  pipes: dict[str, Pipe], panel: Panel, sides: tuple[str, ...]) -> None:
+        self.valleys = [] if "valley" in sides else list(_valleys(roof, laid))
         self.roof, self.laid, self.system, self.standard = roof, laid, system, standard
         self.panel, self.rule = panel, laid.rule
         outline = panel.outline
@@ -112,7 +134,11 @@ class _PanMaker:
         """The edges of its floor, in its own frame, mm. Raises :class:`InputError` where nothing is left of it."""
         ring = [(x - self.origin[0], y - self.origin[1]) for x, y in self.ring]
         floor, kept = moved_sides(ring, [self._out(side) for side in self.sides])
-        return [(floor[n], floor[(n + 1) % len(floor)], self.sides[side]) for n, side in enumerate(kept)]
+        named = [(floor[n], floor[(n + 1) % len(floor)], self.sides[side] if side != STEP else CUT)
+                 for n, side in enumerate(kept)]
+        x, y = self.origin
+        return clear_of(named, (translate(line, -x, -y).buffer(-self._out("valley"), cap_style="flat")
+                                for line in self.valleys), "valley")
 
     def _out(self, side: str) -> float:
         """How far a side of the floor goes on beyond the face, mm."""
@@ -123,7 +149,7 @@ class _PanMaker:
             return self.lap
         if side == "hip":
             return self.standard.cut_allowance
-        if side == "valley":  # up to the panels' line on its pan, and what is turned down there
+        if side in ("valley", BACK):  # up to the panels' line on its pan, and what is turned down there
             return self.standard.cut_allowance - self.standard.valley_open / 2 - self.standard.valley_rib
         held = rule.at_ridge if side in _TOPS else rule.at_wall if side in _WALLS else 0.0
         return min(held, 0.0)
@@ -173,17 +199,32 @@ class _PanMaker:
 
 def moved_sides(ring: list[Place], out: list[float]) -> tuple[list[Place], list[int]]:
     """A ring that runs anticlockwise with each side (from a corner to the next) moved outward by so many mm, its
-    corners where neighbouring sides then meet, and which sides are left: one that its neighbours cut off is gone.
-    Raises :class:`InputError` where nothing is left."""
+    corners where neighbouring sides then meet, and which sides are left: one that its neighbours cut off is gone; where
+    two in one line are moved by more and by less there is a :data:`STEP` between them. Raises :class:`InputError` where
+    nothing is left."""
     kept = list(range(len(ring)))
     while len(kept) > 2:
         lines = [_moved(ring[n], ring[(n + 1) % len(ring)], out[n]) for n in kept]
         found = [_meet(lines[k - 1], line) for k, line in enumerate(lines)]
         turned = [k for k, (_, way) in enumerate(lines) if _along(found[k], found[(k + 1) % len(found)], way) < 0]
         if not turned and shapely.Polygon(found).is_valid and shapely.Polygon(found).area > _SCRAP:
-            return found, kept
+            return _stepped(lines, found, kept)
         del kept[turned[0] if turned else 0]
     raise InputError("panels", "a panel of which nothing is left", "less held back, or another start")
+
+
+def _stepped(lines: list[_Line], found: list[Place], kept: list[int]) -> tuple[list[Place], list[int]]:
+    """The ring with a step where a side goes on beside the line of the one before it."""
+    ring, sides = list[Place](), list[int]()
+    for k, (line, at, side) in enumerate(zip(lines, found, kept, strict=True)):
+        (q, way), beside = lines[k - 1], line[1]
+        off = (at[0] - q[0]) * way[1] - (at[1] - q[1]) * way[0]
+        if abs(way[0] * beside[1] - way[1] * beside[0]) < 1e-6 and abs(off) > NOTHING:
+            ring.append((at[0] - off * way[1], at[1] + off * way[0]))
+            sides.append(STEP)
+        ring.append(at)
+        sides.append(side)
+    return ring, sides
 
 
 _Line = tuple[Place, Place]

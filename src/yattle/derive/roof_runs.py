@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from yattle.derive.corners import lean_of, outward
-from yattle.derive.end_cuts import end_cuts
+from yattle.derive.end_cuts import LaidOver, end_cuts
 from yattle.derive.family import family_of, on_deck
 from yattle.derive.raised import built_up, cut_raised, raised
 from yattle.details.all import SQUARE
@@ -54,7 +54,8 @@ def _roof_runs(plan, notes, taped, used, rules, names, flats) -> tuple[RoofRun, 
     said = {(t.of, int(t.field or 0)): t for t in taped}
     known = {(n.key, n.place): n for n in notes}
     noted = (_noted(found, known.get((found.edge.key, found.place)), said.get((found.edge.key, found.place)))
-             for found in _bare_runs(plan, used, tuple(rule.overhang for rule in rules), names))
+             for found in _bare_runs(plan, used, tuple(
+                 LaidOver(rule.overhang, flat + rule.height) for rule, flat in zip(rules, flats, strict=True)), names))
     roof = build(plan)
     by_face = {facet.id: rule for facet, rule in zip(roof.facets, rules, strict=True)}
     heights = {facet.id: flat for facet, flat in zip(roof.facets, flats, strict=True)}
@@ -100,12 +101,12 @@ def _noted(found: RoofRun, note: EdgeNote | None, taped: Taped | None) -> RoofRu
 
 
 @lru_cache(maxsize=16)
-def _bare_runs(plan: RoofPlan, used: tuple[str, ...], overhangs: tuple[float, ...],
+def _bare_runs(plan: RoofPlan, used: tuple[str, ...], panels: tuple[LaidOver, ...],
                names: tuple[RunName, ...]) -> tuple[RoofRun, ...]:
-    """Every edge as a run of which nothing was said: what the roof alone gives, and how far the panels of each of its
-    faces go past its eave. Edges that are on paper keep the ``names`` they have there, and no other gets one."""
+    """Every edge as a run of which nothing was said: what the roof alone gives, and how the panels of each of its
+    faces lie. Edges that are on paper keep the ``names`` they have there, and no other gets one."""
     roof = build(plan)
-    past = {facet.id: overhang for facet, overhang in zip(roof.facets, overhangs, strict=True)}
+    laid = {facet.id: over for facet, over in zip(roof.facets, panels, strict=True)}
     kept = {(name.key, name.place): name.id for name in names if name.id not in used}
     ids = _ids({*used, *(name.id for name in names)})
     places: dict[str, int] = {}
@@ -116,7 +117,7 @@ def _bare_runs(plan: RoofPlan, used: tuple[str, ...], overhangs: tuple[float, ..
         if edge.length > LONGEST_RUN:
             raise InputError("roof", f"an edge of {edge.length:g} mm", f"edges of at most {LONGEST_RUN:g} mm")
         name = kept.get((edge.key, place)) or ids(edge)
-        found.append(RoofRun(_in_bounds(roof, edge, name, past), edge, place))
+        found.append(RoofRun(_in_bounds(roof, edge, name, laid), edge, place))
     return tuple(found)
 
 
@@ -132,15 +133,15 @@ def _ids(used: set[str]):  # type: ignore[no-untyped-def]
     return next_id
 
 
-def _in_bounds(roof: Roof, edge: Edge, run_id: str, overhangs: dict[str, float]) -> Run:
+def _in_bounds(roof: Roof, edge: Edge, run_id: str, panels: dict[str, LaidOver]) -> Run:
     """The edge as a run; raises :class:`InputError` where faces each within their bounds meet in an edge that is out of
     those of a run."""
-    return check(lambda: _as_run(roof, edge, run_id, overhangs), f"roof.{run_id}")
+    return check(lambda: _as_run(roof, edge, run_id, panels), f"roof.{run_id}")
 
 
-def _as_run(roof: Roof, edge: Edge, run_id: str, overhangs: dict[str, float]) -> Run:
+def _as_run(roof: Roof, edge: Edge, run_id: str, panels: dict[str, LaidOver]) -> Run:
     first, *others = _pitched(roof, edge)
-    cuts = end_cuts(roof, edge, overhangs)
+    cuts = end_cuts(roof, edge, panels)
     across, up = edge.b[0] - edge.a[0], edge.b[1] - edge.a[1]
     x, y = beside(roof, edge)
     turned = len(edge.facets) == 1 and across * (y - edge.a[1]) < up * (x - edge.a[0])  # the roof on the right

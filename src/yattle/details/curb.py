@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
+from dataclasses import replace
 from typing import Annotated, Literal
 
 import numpy as np
@@ -28,7 +29,7 @@ _EDGE = 25.0  # mm from an edge to its row of tape and screws
 _WIDE = 150.0  # mm of lap from which there is a second row
 _APART = 75.0  # mm between two rows
 _BESIDE = 0.01  # mm: nearer to a side a seam runs along it
-_PLUG_LONG = 40.0  # mm that a plug stands before the curb
+_AT_END = 0.5  # mm between a seam's end and its plug
 _SLACK = 6.0  # a diverter reaches back at least that share of the curb's width
 
 
@@ -217,14 +218,20 @@ class Curb(Form):
         """Plugs before the seams or ribs that run in; over standing seams caps where the flanges lie on them."""
         ribbed, many, x = self.panel == "ribbed", len(self.seams), self.seams[0] - self.across / 2
         front = -self.along / 2
-        made = [(plug(self._seam, ribbed, 2 * many), front - _PLUG_LONG)]
+        begins = [self._begins_above(seam) for seam in self.seams]
+        begin, aside = begins[0], [seam - self.seams[0] for seam in self.seams]
+        others = tuple(((by, up - begin, 0.0), False) for by, up in zip(aside[1:], begins[1:], strict=True))
+        end = self.along / 2 + begin - _AT_END  # where the first one above ends
+        below = tuple(((by, front + _AT_END - end, 0.0), True) for by in aside)  # these end before the curb, looking up
+        made = [(plug(self._seam, ribbed, 2 * many), end, (*others, *below))]
         if not ribbed and self.caps_past:
-            begin = self._seams_above
-            over = max(self._flange_top - self.along / 2 - begin, 0.0)
-            made += [(seam_cap(self._seam, flange, self.caps_past, where, many), at) for flange, where, at in (
-                (self.lower, "below", front - self._cap_middle(self.lower)),
-                (over, "above", self.along / 2 + begin + self._cap_middle(over)))]
-        return [moved(body.surface(), np.eye(3), np.array([x, y, 0.0])) for body, y in made]
+            over = max(self._flange_top - self.along / 2 - min(begins), 0.0)
+            level = tuple(((by, 0.0, 0.0), False) for by in aside[1:])
+            made += [(seam_cap(self._seam, flange, self.caps_past, where, many), at, like)
+                     for flange, where, at, like in (
+                         (self.lower, "below", front - self._cap_middle(self.lower), level),
+                         (over, "above", self.along / 2 + begin + self._cap_middle(over), others))]
+        return [replace(moved(body.surface(), np.eye(3), np.array([x, y, 0.0])), also=also) for body, y, also in made]
 
     @property
     def _diverts(self) -> bool:
@@ -236,15 +243,18 @@ class Curb(Form):
         flat = self.along / 2 + self.upper
         return max(flat + _PAST, self.along / 2 + self.diverter_reach + self.lap) if self._diverts else flat
 
-    @property
-    def _seams_above(self) -> float:
-        """How far behind the upstand the seams above end, mm: at it, or as far behind the diverter as the panels do,
-        where that is highest up for one of them."""
-        if not self._diverts or not self.seams:
+    def _begins_above(self, seam: float) -> float:
+        """How far behind the upstand a seam above begins, mm from the left side: at it, or as far behind the diverter
+        as the panels do."""
+        if not self._diverts:
             return 0.0
         half = self.across / 2
-        aside = min(abs(x - half) for x in self.seams)
-        return max(self.diverter_reach * (1 - aside / half), 0.0) + self.above_gap
+        return max(self.diverter_reach * (1 - abs(seam - half) / half), 0.0) + self.above_gap
+
+    @property
+    def _seams_above(self) -> float:
+        """How far behind the upstand the seam begins that is highest up, mm."""
+        return max(map(self._begins_above, self.seams), default=0.0)
 
     def _cap_middle(self, flange: float) -> float:
         """How far a cap's middle is from the upstand or the diverter's panels, where it begins."""

@@ -1,4 +1,5 @@
-"""Chalk lines in numbers: where the legs that lie on a face end, measured on the face from an edge of the roof."""
+"""Chalk lines in numbers: where the legs that lie on a face end, measured on what is there to be snapped on: on the
+deck from an edge of the roof, on the panels from the plumb line over it."""
 
 from __future__ import annotations
 
@@ -9,9 +10,11 @@ import numpy as np
 
 from yattle.derive.corners import beside_edge
 from yattle.derive.derived import Derived
+from yattle.derive.lift import lift_of
 from yattle.derive.on_roof import legs_on
+from yattle.derive.raised import built_up
 from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
-from yattle.roof import Roof
+from yattle.derive.zeds import over_plumb, strip_behind, wing_end
 from yattle.roof.plane import Point3
 
 
@@ -21,8 +24,8 @@ class ChalkLine:
 
     ``face``: where; ``on``: snapped on the ``deck`` or on the ``panels``; ``run``: the trim or closure it is for;
         ``leg``: which ends there
-    ``edge``, ``away``: how far from that edge of the face, square to it on the slope
-    ``a``, ``b``: from where to where, in the roof's coordinates
+    ``edge``, ``away``: how far from that edge of the face, or on panels from the plumb line over it, on the slope
+    ``a``, ``b``: from where to where in the face's plane, plumb beneath what it is snapped on, as places of the roof
     """
 
     run: str
@@ -46,30 +49,31 @@ def _lines(derived: Derived, found: RoofRun) -> Iterator[ChalkLine]:
         return
     shift = 1 if detail.profile.hem_a else 0
     for leg, face in legs_on(derived.roof, found, detail.roles, len(detail.profile.legs)):
-        away = detail.profile.legs[leg]
-        a, b = _moved(derived.roof, found, face, away)
         under = found.edge.kind in ("eave", "valley") or found.run.collects or (
             found.edge.kind == "pitch-break" and leg == 0)
-        yield ChalkLine(found.run.id, face, "deck" if under else "panels", found.edge.id,
-                        detail.leg_names[leg + shift], away, a, b)
-        yield from _closure_line(derived, found, face, away)
+        flat = 0.0 if under else built_up(derived.job, face).flat
+        out, up = (0.0, 0.0) if under else lift_of(derived, derived.run(found.run.id)).tolist()
+        end = wing_end(derived.roof, found.edge, face, detail.profile.legs[leg], (out, up))
+        yield _line(derived, found, (found.run.id, detail.leg_names[leg + shift]), face, end, flat, under)
+        yield from _closure_line(derived, found, face, end, flat)
 
 
-def _closure_line(derived: Derived, found: RoofRun, face: str, wide: float) -> Iterator[ChalkLine]:
-    """Where the closures of a face stand under a leg ``wide`` mm: set back from its edge as the house has it."""
+def _line(derived: Derived, found: RoofRun, of: tuple[str, str], face: str, end: float, flat: float,
+          under: bool) -> ChalkLine:
+    """A line ``end`` mm into a face from an edge, in its plane, on what lies ``flat`` mm over that."""
+    (_, into, _), _ = beside_edge(derived.roof, found.edge, face)
+    away = end + over_plumb(derived.roof, found.edge, face, flat)
+    a, b = (_point(np.array(corner) + into * away) for corner in (found.edge.a, found.edge.b))
+    return ChalkLine(of[0], face, "deck" if under else "panels", found.edge.id, of[1], away, a, b)
+
+
+def _closure_line(derived: Derived, found: RoofRun, face: str, end: float, flat: float) -> Iterator[ChalkLine]:
+    """Where the closures of a face stand under a leg that ends there, mm: behind its edge as the house has it."""
     for run in derived.runs:
         if run.run.layer == "closure" and base_id(run.run.id) == found.run.id and run.pieces and \
                 run.run.on_face == face:
-            away = wide - run.standard.closure_back
-            if away > 0:
-                a, b = _moved(derived.roof, found, face, away)
-                yield ChalkLine(run.run.id, face, "panels", found.edge.id, "height", away, a, b)
-
-
-def _moved(roof: Roof, found: RoofRun, face: str, away: float) -> tuple[Point3, Point3]:
-    """The edge moved ``away`` mm into a face, in its plane."""
-    (_, into, _), _ = beside_edge(roof, found.edge, face)
-    return _point(np.array(found.edge.a) + into * away), _point(np.array(found.edge.b) + into * away)
+            height = strip_behind(end, run.standard).height
+            yield _line(derived, found, (run.run.id, "height"), face, height, flat, False)
 
 
 def _point(at: np.ndarray) -> Point3:

@@ -36,6 +36,7 @@ from yattle.papers.roof import roof_to_dxf, roof_to_glb
 from yattle.papers.site import write_site_pack
 from yattle.papers.svg import drawing_to_svg
 from yattle.papers.tables import cut_list, panel_list
+from yattle.papers.unfit import mark_unfit
 from yattle.pattern import Pattern
 
 _LARGE = 60  # pieces
@@ -101,6 +102,8 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None],
     if derived.job.log:
         put("log.csv", log_csv(derived.job.log))
     written += cards.result()
+    for name in (name for name in written if unfit and name.endswith(".pdf")):
+        mark_unfit(out / name, unfit)
     return _summary(derived, orders, written, unfit)
 
 

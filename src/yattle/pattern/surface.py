@@ -84,6 +84,7 @@ class Surface:
 
     ``closing`` creases are folded too, but join faces that hang together already: round a pocket. ``paper``: a template
     to be printed, not cut from the coil. ``straight``: a section along a line, which lies with its folds along x.
+    ``also``: where each further like piece stands, as (x, y, z) mm off the first one, and whether turned half round.
     """
 
     name: str
@@ -93,3 +94,4 @@ class Surface:
     closing: tuple[Crease, ...] = ()
     paper: bool = False
     straight: bool = False
+    also: tuple[tuple[Corner, bool], ...] = ()

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 from yattle.built import put_together
 from yattle.built.shown import BuiltShown, shown
+from yattle.built.tolerance import sampled
 from yattle.coil import NestAnswer
 from yattle.derive.derived import Derived, Told, misfits_of
 from yattle.derive.graph import derive
@@ -62,7 +63,9 @@ def work_out(hand: Hand, job: Job, plan: NestAnswer | None) -> Results | None:
 def built_of(job: Job) -> Results:
     """The roof put together and checked."""
     derived = derive(job)
-    return Results(built=shown(put_together(derived), installation(derived)))
+    built = put_together(derived)
+    scatter = sampled(derived, list(built.placed), built.standing)
+    return Results(built=replace(shown(built, installation(derived)), scatter=scatter))
 
 
 def proven(hand: Hand, derived: Derived) -> tuple[Told, ...] | None:

@@ -34,13 +34,16 @@ class Solid(Space):
         self._pattern: Pattern | None = None
         self._steps: tuple[HandStep, ...] = ()
         self.neighbours: tuple[Neighbour, ...] = ()
+        self.around: tuple[np.ndarray, ...] = ()
 
     def show_piece(self, pattern: Pattern | None, metal: str, upright: float,
-                   neighbours: tuple[Neighbour, ...] = ()) -> None:
-        """``upright``: degrees its largest facet is turned about the run to stand as installed."""
+                   neighbours: tuple[Neighbour, ...] = (), around: tuple[np.ndarray, ...] = ()) -> None:
+        """``upright``: degrees its largest facet is turned about the run to stand as installed. ``around``: what lies
+        round it on the roof as built, corners (n, 3) in its own frame, mm: drawn in the place of the neighbours."""
         now = (pattern, metal, upright, neighbours)
-        if now != (self._pattern, self.metal, self.upright, self.neighbours):
+        if now != (self._pattern, self.metal, self.upright, self.neighbours) or len(around) != len(self.around):
             self._pattern, self.metal, self.upright, self.neighbours = now
+            self.around = around
             self._soon.start(30)
 
     def set_share(self, share: float) -> None:
@@ -73,21 +76,27 @@ class Solid(Space):
             holes = _holes(self._pattern, facet) if len(facet.space) == len(space) else []
             lines += [(hole[n - 1], hole[n], 1.2, theme().ink) for hole in holes for n in range(len(hole))]
             found.append(SpaceSurface(space, self.metal, theme().bare, lines, holes))
+        if self.around:
+            rings = self.around if self.share == 1.0 else ()
+            return found + [one for ring in rings for one in self._drawn_faintly(ring.copy(), x0, x1, keep)]
         for neighbour in self.neighbours:
             found += self._faint(neighbour, x0, x1, keep)
         return found
 
     def _faint(self, neighbour: Neighbour, x0: float, x1: float, keep: float) -> list[SpaceSurface]:
         """The stretch of a neighbour that lies beside this piece, drawn as the ground is."""
-        found, t = [], theme()
+        found = []
         for facet in fold_tree(neighbour.pattern).folded(self.share, _HEM_OPEN):
-            space = facet.space + np.array([neighbour.offset, 0.0, 0.0])
-            space[:, 0] = np.clip(space[:, 0], x0 - 0.4 * keep, x1 + 0.4 * keep)
-            if np.ptp(space[:, 0]) > 1.0:
-                space = _shortened(space, x0 + keep, x1 - keep, keep * 0.35)
-                lines = [(space[n], space[(n + 1) % len(space)], 0.6, t.dim) for n in range(len(space))]
-                found.append(SpaceSurface(space, t.line, t.ground, lines))
+            found += self._drawn_faintly(facet.space + np.array([neighbour.offset, 0.0, 0.0]), x0, x1, keep)
         return found
+
+    def _drawn_faintly(self, space: np.ndarray, x0: float, x1: float, keep: float) -> list[SpaceSurface]:
+        space[:, 0] = np.clip(space[:, 0], x0 - 0.4 * keep, x1 + 0.4 * keep)
+        if np.ptp(space[:, 0]) <= 1.0:
+            return []
+        t, space = theme(), _shortened(space, x0 + keep, x1 - keep, keep * 0.35)
+        lines = [(space[n], space[(n + 1) % len(space)], 0.6, t.dim) for n in range(len(space))]
+        return [SpaceSurface(space, t.line, t.ground, lines)]
 
 
 def _shortened(space: np.ndarray, left: float, right: float, middle: float) -> np.ndarray:

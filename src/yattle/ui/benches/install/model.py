@@ -200,6 +200,10 @@ class InstallModel(BenchModel):
         without = f"; {len(built.missing)} pieces have no place yet" if built.missing else ""
         return f"{built.says}{without}"
 
+    def scatter_say(self) -> str:
+        """How often what was asked still holds with the shop's scatter."""
+        return self.built.scatter_says if self.built is not None else ""
+
     def looks(self) -> list[tuple[str, Finding]]:
         """What does not go together first, then what fitting says."""
         return [*(trouble for _, trouble in self.troubles()), *self.installation.findings]

@@ -41,6 +41,8 @@ def fill(s: Slate, m: InstallModel, go: Callable[[str, Finding], object]) -> Non
     s.group("Put together")
     s.said("folds up", m.folds_say)
     s.said("fits", m.fits_say)
+    with s.when(lambda: bool(m.scatter_say())):
+        s.said("by scatter", m.scatter_say)
     s.group("To order, the whole job")
     for what in _ORDERED:
         with s.when(partial(m.is_ordered, what)):

@@ -24,6 +24,8 @@ from yattle.ui.widgets.card import Card, foot, show_upper, steps, two_over_one
 from yattle.ui.widgets.slide import slider
 from yattle.ui.widgets.words import Words
 
+_BESIDE = 60.0  # mm round a piece within which others are drawn with it
+
 
 def _dim(text: str) -> QLabel:
     label = Words(text)
@@ -124,7 +126,10 @@ class TrimBench(BenchPage):
             profile = run.detail.profile
             start = run.detail.heading - (profile.hem_a.turn if profile.hem_a else 0.0)
             upright = -float(headings(profile, start)[root_strip(piece.pattern)])
-        self.solid.show_piece(piece.pattern if piece else None, self.model.metal_colour, upright, self._neighbours())
+        built = self.store.session.results.built
+        around = built.beside(piece.pattern.id, _BESIDE) if built is not None and piece is not None else ()
+        self.solid.show_piece(piece.pattern if piece else None, self.model.metal_colour, upright,
+                              self._neighbours(), around)
 
     def _ink(self) -> Ink:
         return Ink(self.model.metal_colour, self.store.session.selection.fold or "")

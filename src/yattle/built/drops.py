@@ -1,0 +1,239 @@
+"""Water: drops let go beside every joint of the roof as it stands.
+
+On a flat part all drops run the same way, so that what becomes of each is told at the part's edges: at every edge where
+water leaves a sheet it has to land on another one, or clear of the roof; at every edge that lies over another sheet no
+water may run in under it. A drop beside the edges every 300 mm therefore stands for all drops on the sheets between
+them. Where a lap is short of what wind drives a drop up, its water gets in although it runs over it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from scipy.spatial import cKDTree
+
+from yattle.built.sheets import Found, Numbers, Sheets
+from yattle.built.slots import CoveredFace
+from yattle.built.standing import Spot, spot
+from yattle.pattern.surface import Array
+
+_SAME = 0.3  # mm between the middles of an edge of two parts that a fold joins there
+_EVERY = 300.0  # mm between drops along an edge
+_CORNER = 12.0  # mm from an edge's ends to its first and last drop: hems and tabs are cut back there
+_IN, _OUT = 1.5, 5.0  # mm from an edge to its drop, and to where the drop lands: what a drop bridges
+_TOUCH = 2.5  # mm: sheets nearer than this lie on each other
+_NEAR = 160.0  # mm over a sheet, within which another covers it
+_BELOW = 220.0  # mm over a deck, within which water that lands there has got in
+_LEVEL = 0.0087  # sine of half a degree: less is level, and nothing runs
+_RIM = 20.0  # mm: what runs in under the outermost rim of a sheet comes out again beside it
+_FAR = 2000.0  # mm that a drop is followed beneath what hangs over it
+_STANDS = 8.0  # mm: what stands no higher stops no water
+_TOWARDS = 0.05  # cosine between a fall and an edge's outward way: less runs along it
+
+
+@dataclass(frozen=True)
+class Lost:
+    """A drop on ``piece`` that gets ``under`` something, or onto a deck; ``at`` in mm; ``how``: onto an open ``deck``,
+    in ``under`` a sheet that lies over it, or driven up by ``wind`` under a lap of only ``have`` mm of ``want``."""
+
+    piece: str
+    under: str
+    at: Spot
+    how: str
+    have: float = 0.0
+    want: float = 0.0
+
+
+@dataclass(frozen=True)
+class _Edges:
+    """Places beside the edges of all parts: ``sheet`` by number, the edge's place (n, 3), its way out in plan (n, 2),
+    whether the piece goes on there, bent down (it is no rim)."""
+
+    sheet: Numbers
+    at: Array
+    out: Array
+
+
+def lost_drops(sheets: Sheets, decks: Sequence[CoveredFace], sealed: frozenset[str] = frozenset(),
+               near: shapely.Geometry | None = None) -> Iterator[Lost]:
+    """Every drop that does not stay on top, one for each two pieces; ``near``: only those in this part of the plan."""
+    edges = _edges(sheets)
+    if near is not None:
+        edges = _some(edges, shapely.intersects_xy(near, *edges.at[:, :2].T))
+    inside, outside = edges.at[:, :2] - edges.out * _IN, edges.at[:, :2] + edges.out * _OUT
+    wet = _exposed(sheets, edges, sheets.at(inside))
+    seen: set[tuple[str, str, str]] = set()
+    for lost in (*_off_edges(sheets, _some(edges, wet), outside[wet], decks), *_in_under(sheets, edges, sealed)):
+        if (lost.piece, lost.under, lost.how) not in seen:
+            seen.add((lost.piece, lost.under, lost.how))
+            yield lost
+
+
+def _some(edges: _Edges, keep: Array) -> _Edges:
+    return _Edges(edges.sheet[keep], edges.at[keep], edges.out[keep])
+
+
+def _edges(sheets: Sheets) -> _Edges:
+    """Places along the rims of all parts that lie, and along folds from where the piece goes on upright and down."""
+    numbers, places, ways = list[Array](), list[Array](), list[Array]()
+    shared = _folds(sheets)
+    for n, sheet in enumerate(sheets.sheets):
+        if not sheets.lies[n]:
+            continue
+        a, b = sheet.ring, np.roll(sheet.ring, -1, axis=0)
+        long = np.linalg.norm(b - a, axis=1)
+        turn = float(np.sign((np.roll(a, 1, axis=0)[:, 0] * a[:, 1] - a[:, 0] * np.roll(a, 1, axis=0)[:, 1]).sum()))
+        for k in range(len(a)):
+            if long[k] < 2 * _CORNER or (n, k) in shared:
+                continue
+            along = np.linspace(_CORNER, long[k] - _CORNER, max(3, int(np.ceil(long[k] / _EVERY)) + 1)) / long[k]
+            way = np.array([b[k, 1] - a[k, 1], a[k, 0] - b[k, 0]]) * turn
+            size = float(np.hypot(*way))
+            if size < 1e-6:
+                continue
+            places.append(a[k] + (b[k] - a[k]) * along[:, None])
+            ways.append(np.broadcast_to(way / size, (len(along), 2)))
+            numbers.append(np.full(len(along), n, dtype=np.int64))
+    if not numbers:
+        return _Edges(np.empty(0, np.int64), np.empty((0, 3)), np.empty((0, 2)))
+    return _Edges(np.concatenate(numbers), np.concatenate(places), np.concatenate(ways))
+
+
+def _folds(sheets: Sheets) -> set[tuple[int, int]]:
+    """Edges (part, number) over which their piece goes on, lying or upright and up; not those where it is turned
+    straight down, where water comes off."""
+    rows = [(n, k, *row) for n, one in enumerate(sheets.sheets)
+            for k, row in enumerate(((one.ring + np.roll(one.ring, -1, axis=0)) / 2).tolist())]
+    if not rows:
+        return set()
+    table = np.array(rows)
+    part = table[:, 0].astype(int)
+    pairs = cKDTree(table[:, 2:]).query_pairs(_SAME, output_type="ndarray")
+    pairs = pairs[(sheets.owners[part[pairs[:, 0]]] == sheets.owners[part[pairs[:, 1]]])
+                  & (part[pairs[:, 0]] != part[pairs[:, 1]])]
+    found = set()
+    for mine, other in (*pairs.tolist(), *pairs[:, ::-1].tolist()):
+        beyond = part[other]
+        if sheets.lies[beyond] or sheets.sheets[beyond].ring[:, 2].mean() > table[mine, 4]:
+            found.add((int(part[mine]), int(table[mine, 1])))
+    return found
+
+
+def _exposed(sheets: Sheets, edges: _Edges, there: Found) -> Array:
+    """Whether rain falls on each place: nothing lies on it, or close over it."""
+    own = edges.sheet[there.place]
+    level = sheets.heights(own, edges.at[there.place, :2] - edges.out[there.place] * _IN)
+    off = there.z - level
+    over = (there.sheet != own) & (((off > _TOUCH) & (off < _NEAR)) | (
+        (np.abs(off) <= _TOUCH) & (sheets.orders[there.sheet] > sheets.orders[own])))
+    covered = np.zeros(len(edges.sheet), dtype=bool)
+    covered[there.place[over]] = True
+    return ~covered
+
+
+def _off_edges(sheets: Sheets, edges: _Edges, outside: Array, decks: Sequence[CoveredFace]) -> Iterator[Lost]:
+    """Drops that come off an edge and land on a deck."""
+    falls = sheets.falls[edges.sheet]
+    leaves = (sheets.slopes[edges.sheet] > _LEVEL) & ((falls * edges.out).sum(axis=1) > _TOWARDS)
+    edges, outside = _some(edges, leaves), outside[leaves]
+    there = sheets.at(outside)
+    lands = np.full(len(outside), -np.inf)
+    np.maximum.at(lands, there.place, there.z)  # whatever lies there, above or below, stops the drop
+    for deck in decks:
+        within = shapely.contains_xy(deck.shape, *outside.T) if len(outside) else np.empty(0, dtype=bool)
+        for n in np.nonzero(within)[0].tolist():
+            x, y = outside[n]
+            z = float(deck.at[2] - ((x - deck.at[0]) * deck.normal[0] + (y - deck.at[1]) * deck.normal[1])
+                      / deck.normal[2])
+            high = float(edges.at[n, 2])
+            if lands[n] < z - _TOUCH and -_TOUCH < high - z < _BELOW and not _stopped(sheets, edges, n):
+                yield Lost(sheets.name(int(edges.sheet[n])), f"deck {deck.name}", (float(x), float(y), z), "deck")
+
+
+def _stopped(sheets: Sheets, edges: _Edges, n: int) -> bool:
+    """Whether something upright stands right behind an edge, that water runs along."""
+    at = edges.at[n]
+    for part in sheets.upright_near(at[:2], 2 * _OUT):
+        ring = sheets.sheets[part].ring
+        if ring[:, 2].min() < at[2] + _TOUCH and ring[:, 2].max() > at[2] + _TOUCH:
+            return True
+    return False
+
+
+def _in_under(sheets: Sheets, edges: _Edges, sealed: frozenset[str]) -> Iterator[Lost]:
+    """Drops on a sheet that run in under the edge of another one which lies on it, or hangs close over it."""
+    before = edges.at[:, :2] + edges.out * _IN
+    there = sheets.at(before)
+    upper = edges.sheet[there.place]
+    off = sheets.heights(upper, before[there.place]) - there.z
+    falls = sheets.falls[there.sheet]
+    runs = (sheets.slopes[there.sheet] > _LEVEL) & ((falls * edges.out[there.place]).sum(axis=1) < -_TOWARDS)
+    over = (np.abs(off) <= _TOUCH) & (sheets.orders[upper] > sheets.orders[there.sheet])
+    other = sheets.owners[upper] != sheets.owners[there.sheet]
+    for n in np.nonzero(runs & other & (over | ((off > _TOUCH) & (off < _NEAR))))[0].tolist():
+        place, lower, top = int(there.place[n]), int(there.sheet[n]), int(upper[n])
+        within = edges.at[place, :2] - edges.out[place] * _OUT
+        beside = np.array([-edges.out[place][1], edges.out[place][0]]) * _RIM
+        if not _goes_on(sheets, lower, within) or not all(
+                _wet(sheets, lower, before[place] + by) for by in (0.0 * beside, beside, -beside)):
+            continue  # a narrower way in is closed with the bead of the corner there
+        names = sheets.name(lower), sheets.name(top)
+        if not _beyond_its_rim(sheets, top, within, falls[n]):
+            continue
+        if over[n]:
+            yield Lost(*names, spot(edges.at[place]), "sealant" if _of_patterns(names) & sealed else "under")
+        else:
+            yield from _under_a_cover(sheets, lower, before[place], names)
+
+
+def _of_patterns(names: tuple[str, str]) -> set[str]:
+    """The patterns of pieces, by their names."""
+    return {name.partition("/")[0] for name in names}
+
+
+def _beyond_its_rim(sheets: Sheets, top: int, place: Array, fall: Array) -> bool:
+    """Whether a place under a sheet is well inside it, beside and beyond: what runs in under its rim comes out again
+    beside it."""
+    aside = np.array([-fall[1], fall[0]]) * _RIM
+    there = sheets.at(np.array([place - aside, place + aside, place + fall * _RIM]))
+    mine = there.place[sheets.owners[there.sheet] == sheets.owners[top]]
+    return len(np.unique(mine)) == 3
+
+
+def _under_a_cover(sheets: Sheets, sheet: int, place: Array, names: tuple[str, str]) -> Iterator[Lost]:
+    """A drop that runs on beneath a sheet which hangs over it, until something upright stops it or its own sheet ends:
+    there it must land on another one."""
+    fall = sheets.falls[sheet]
+    way = shapely.LineString([place, place + fall * _FAR])
+    ends = shapely.intersection(way, sheets.plans[sheet])
+    far = float(ends.length) if not ends.is_empty else 0.0
+    for part, along in sheets.uprights_on(shapely.LineString([place, place + fall * max(far, 1.0)])):
+        ring = sheets.sheets[part].ring
+        z = float(sheets.heights(np.array([sheet]), (place + fall * along)[None, :])[0])
+        if sheets.name(part) != names[0] and ring[:, 2].min() < z + _TOUCH and ring[:, 2].max() > z + _STANDS:
+            x, y = place + fall * along
+            yield Lost(names[0], sheets.name(part), (float(x), float(y), z), "sealant")
+            return
+    at = place + fall * (far + _OUT)
+    there = sheets.at(at[None, :])
+    z = float(sheets.heights(np.array([sheet]), at[None, :])[0])
+    caught = (there.z < z + _TOUCH) | (sheets.owners[there.sheet] == sheets.owners[sheet])  # a valley's other side
+    if not bool(caught.any()):
+        yield Lost(*names, (float(at[0]), float(at[1]), z), "cover")
+
+
+def _goes_on(sheets: Sheets, sheet: int, place: Array) -> bool:
+    return bool(shapely.contains_xy(sheets.plans[sheet], *place))
+
+
+def _wet(sheets: Sheets, sheet: int, place: Array) -> bool:
+    """Whether rain falls on a place of a part."""
+    there = sheets.at(place[None, :])
+    level = float(sheets.heights(np.array([sheet]), place[None, :])[0])
+    off = there.z - level
+    over = (there.sheet != sheet) & (((off > _TOUCH) & (off < _NEAR)) | (
+        (np.abs(off) <= _TOUCH) & (sheets.orders[there.sheet] > sheets.orders[sheet])))
+    return not bool(over.any())

@@ -1,0 +1,151 @@
+"""The section of each trim and strip, and what is there already where it goes on."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from yattle.built.goes_in import CutLines, crossed, way_in
+from yattle.built.sheets import Sheets
+from yattle.built.slots import CoveredFace
+from yattle.built.standing import Spot, Standing, spot
+from yattle.derive.corners import run_frame
+from yattle.derive.derived import Derived
+from yattle.derive.roof_runs import base_id
+from yattle.pattern.surface import Array
+from yattle.roof.edges import WALLS
+
+_TUCKED = ("rake", *WALLS)  # edges whose trims and strips are hooked, tucked or slid in; others are laid on
+_NEAR = 260.0  # mm round a section in which something can be in its way
+_WHERE = 0.37  # of a piece's length: where its section is looked at, off its middle, where a seam may stand
+_WALL = 600.0  # mm of a wall over its edge
+_KERF = 5.0  # mm to either side of a leg that goes into the wall: the kerf
+_LATER = 0.005  # of a stage: what goes on with it or after it is not in the way
+
+
+@dataclass(frozen=True)
+class Fitted:
+    """Whether a piece goes in: ``how``, or what ``stands`` in the way at a place in the roof, mm, ``left`` mm short of
+    being free; ``first``: whether it goes in where it is fitted before that."""
+
+    piece: str
+    how: str
+    stands: str
+    left: float
+    at: Spot
+    first: bool = False
+
+    @property
+    def ok(self) -> bool:
+        return not self.stands
+
+
+def fitted_in(derived: Derived, standing: dict[str, Standing], sheets: Sheets, faces: Iterable[CoveredFace],
+              touching: frozenset[str] | None = None) -> Iterator[Fitted]:
+    """The first piece of every run that is hooked, tucked or slid in: its others have the same section."""
+    decks = list(faces)
+    for run in derived.runs:
+        found = derived.edge_runs.get(base_id(run.run.id))
+        names = (name for one in run.pieces for name in (one.id, f"{one.id}/1"))
+        piece = next((standing[name] for name in names if name in standing), None)
+        if found is None or piece is None or (touching is not None and piece.pattern not in touching) or (
+                found.edge.kind not in _TUCKED):
+            continue
+        frame = run_frame(derived.roof, found.edge)[2]
+        own = np.concatenate(piece.parts) @ frame[0]
+        at = piece.middle + frame[0] * (own.min() + (own.max() - own.min()) * _WHERE - piece.middle @ frame[0])
+        section = _lines([(piece.name, part) for part in piece.parts], frame, at)
+        wall = _wall(np.array(found.edge.a), frame, at, section) if found.edge.wall else []
+        already = _already(sheets, piece, frame, at), [*_decks(decks, frame, at), *wall]
+        yield _tried(piece, section, already, frame, at)
+
+
+def _tried(piece: Standing, section: CutLines, already: tuple[CutLines, list[CutLines]], frame: Array,
+           at: Array) -> Fitted:
+    sheets, fixed = already
+    there = _joined([sheets, *fixed])
+    there = _kept(there, np.logical_not(crossed(section, there)))
+    way = way_in(section, there)
+    if way.ok:
+        return Fitted(piece.name, way.how, "", 0.0, spot(at))
+    place = at + frame[1] * way.at[0] + frame[2] * way.at[1]
+    rest = _kept(there, np.array([name != way.stands for name in there.names], dtype=bool))
+    first = way.stands in sheets.names and way_in(section, rest).ok
+    return Fitted(piece.name, "", way.stands, way.left, spot(place), first)
+
+
+def _kept(lines: CutLines, keep: Array) -> CutLines:
+    names = tuple(name for name, kept in zip(lines.names, keep.tolist(), strict=True) if kept)
+    return CutLines(lines.a[keep], lines.b[keep], lines.outs[keep], names)
+
+
+def _already(sheets: Sheets, piece: Standing, frame: Array, at: Array) -> CutLines:
+    """What lies there before the piece goes on, cut across its run."""
+    mine = [n for n, one in enumerate(sheets.sheets) if one.name == piece.name]
+    order = float(sheets.orders[mine[0]]) if mine else 0.0
+    near = sheets.round(at[:2], _NEAR)
+    parts = [(sheets.name(n), sheets.sheets[n].ring) for n in near
+             if sheets.orders[n] < order - _LATER and sheets.name(n) != piece.name]
+    return _lines(parts, frame, at)
+
+
+def _decks(faces: list[CoveredFace], frame: Array, at: Array) -> Iterator[CutLines]:
+    """The faces' decks in the plane across a run, as far as they reach."""
+    import shapely
+
+    level = np.array([frame[1][0], frame[1][1]])
+    if np.linalg.norm(level) < 1e-6:
+        return
+    line = shapely.LineString([at[:2] - level * _NEAR, at[:2] + level * _NEAR])
+    for face in faces:
+        for part in shapely.get_parts(shapely.intersection(face.shape, line)):
+            if part.geom_type == "LineString" and part.length > 1.0:
+                ends = [np.array([x, y, face.at[2] - ((x - face.at[0]) * face.normal[0] + (y - face.at[1])
+                                                      * face.normal[1]) / face.normal[2]]) for x, y in part.coords]
+                a, b = ((end - at) @ frame[1:].T for end in ends[:2])
+                yield CutLines(a[None], b[None], (face.normal @ frame[1:].T)[None], (f"deck {face.name}",))
+
+
+def _wall(edge: Array, frame: Array, at: Array, section: CutLines) -> list[CutLines]:
+    """The wall over an edge, open where a leg goes into it: its kerf is cut there."""
+    foot = (edge - at) @ frame[1:].T
+    places = [0.0, _WALL]
+    for a, b in zip(section.a - foot, section.b - foot, strict=True):
+        if min(a[0], b[0]) < -_KERF / 2 and max(a[0], b[0]) > -0.1:
+            high = float(a[1] + (b[1] - a[1]) * (a[0] / (a[0] - b[0])))
+            places += [max(high - _KERF, 0.0), high + _KERF]
+    places.sort()
+    found = []
+    for low, high in zip(places[::2], places[1::2], strict=True):
+        ends = (foot + np.array([0.0, low]))[None], (foot + np.array([0.0, high]))[None]
+        found.append(CutLines(*ends, np.array([[1.0, 0.0]]), ("the wall",)))
+    return found
+
+
+def _lines(parts: list[tuple[str, Array]], frame: Array, at: Array) -> CutLines:
+    """Flat parts cut by the plane across a run at a place."""
+    a, b, outs, names = list[Array](), list[Array](), list[Array](), list[str]()
+    for name, ring in parts:
+        off = (ring - at) @ frame[0]
+        if off.max() <= 0.0 or off.min() >= 0.0:
+            continue
+        ends = []
+        for n in range(len(ring)):
+            if (off[n - 1] < 0.0) != (off[n] < 0.0):
+                ends.append(ring[n - 1] + (ring[n] - ring[n - 1]) * (off[n - 1] / (off[n - 1] - off[n])))
+        normal = np.cross(ring[1] - ring[0], ring[-1] - ring[0])
+        normal = normal if normal[2] >= 0 or abs(normal[2]) < 0.05 * np.linalg.norm(normal) else -normal
+        for one, other in zip(ends[::2], ends[1::2], strict=False):
+            a.append((one - at) @ frame[1:].T)
+            b.append((other - at) @ frame[1:].T)
+            outs.append(normal @ frame[1:].T)
+            names.append(name)
+    one, other, out = (np.array(row).reshape(-1, 2) for row in (a, b, outs))
+    return CutLines(one, other, out, tuple(names))
+
+
+def _joined(lines: list[CutLines]) -> CutLines:
+    return CutLines(np.concatenate([one.a for one in lines]), np.concatenate([one.b for one in lines]),
+                 np.concatenate([one.outs for one in lines]), tuple(name for one in lines for name in one.names))

@@ -1,0 +1,87 @@
+"""All that lies on a roof, part by part, with when it goes on."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+
+import numpy as np
+import shapely
+
+from yattle.built.cover import WantedLap
+from yattle.built.laid import LaidPanel, faces_of_pans, laid_panels
+from yattle.built.placed import PlacedPiece
+from yattle.built.sheets import Sheet
+from yattle.built.standing import Standing
+from yattle.derive.derived import Derived
+from yattle.derive.face_pans import PANS, is_pans
+from yattle.install.installation import installation
+from yattle.install.parting import panels_of, parting_of
+from yattle.pattern.surface import Array
+
+_NEXT = 0.01  # of a stage: between pieces of one run, or of one opening
+
+
+def sheets_of(derived: Derived, placed: Iterable[PlacedPiece], there: tuple[Iterable[Standing], Iterable[LaidPanel]],
+              laps: Iterable[WantedLap], near: shapely.Geometry | None = None) -> Iterator[Sheet]:
+    """Pieces and bought panels; later ones lie over earlier ones: by the stages of fitting, within a run by its laps,
+    within an opening in the order of its pieces. ``near``: only what reaches into this part of the plan, mm."""
+    goes = _PanelStages(derived)
+    orders = piece_orders(derived, placed, laps)
+    standing, panels = there
+    reach = None if near is None else near.bounds
+    for one in standing:
+        if reach is not None and _beyond(np.concatenate(one.parts), reach):
+            continue
+        face = goes.face_of.get(one.pattern)
+        mine = orders.get(one.name, 0.0) if face is None else goes.of(
+            face, min(float(part[:, 2].min()) for part in one.parts))
+        yield from (Sheet(one.name, part, mine) for part in one.parts)
+    for panel in panels:
+        if reach is not None and _beyond(panel.ring, reach):
+            continue
+        mine = goes.of(panel.face, float(panel.ring[:, 2].min()))
+        yield from (Sheet(panel.id, ring, mine) for ring in (panel.ring, *panel.seams))
+
+
+def _beyond(corners: Array, reach: tuple[float, float, float, float]) -> bool:
+    """Whether something lies wholly beside a part of the plan."""
+    low, high = corners[:, :2].min(axis=0), corners[:, :2].max(axis=0)
+    return bool(low[0] > reach[2] or high[0] < reach[0] or low[1] > reach[3] or high[1] < reach[1])
+
+
+def bought(derived: Derived) -> Iterator[LaidPanel]:
+    """The panels that are not pieces of the job."""
+    return laid_panels(derived, frozenset(facet.id for facet in derived.roof.facets) - faces_of_pans(derived))
+
+
+def piece_orders(derived: Derived, placed: Iterable[PlacedPiece], laps: Iterable[WantedLap]) -> dict[str, float]:
+    """When each piece goes on, by its name: the stage, and within it what its laps say."""
+    many = {pattern.id: pattern.qty for pattern in derived.patterns}
+    openings = {one.id for one in derived.openings}
+    found, within = dict[str, float](), dict[str, int]()
+    for one in placed:
+        within[one.item] = within.get(one.item, 0) + 1
+        name = one.pattern if many.get(one.pattern, 1) == 1 else f"{one.pattern}/{one.copy}"
+        found[name] = one.stage + (within[one.item] * _NEXT if one.item in openings else 0.0)
+    known = [lap for lap in laps if lap.over in found and lap.under in found]
+    while late := [lap for lap in known if found[lap.over] < found[lap.under] + _NEXT / 2]:
+        for lap in late:
+            found[lap.over] = found[lap.under] + _NEXT
+        known = [lap for lap in known if lap not in late or lap.over not in {one.under for one in late}]
+    return found
+
+
+class _PanelStages:
+    """When the panels of each face go on."""
+
+    def __init__(self, derived: Derived) -> None:
+        order = installation(derived).order
+        self._stages = {name: n + 1 for n, names in enumerate(order.stages) for name in names}
+        self._parting = parting_of(derived.roof.plan)
+        self.face_of = {piece.pattern.id: one.id.removeprefix(f"{PANS} ") for one in derived.openings if is_pans(one)
+                        for piece in one.pieces}
+
+    def of(self, face: str, low: float) -> float:
+        """Of the panel whose foot lies so high, mm: with those below or above what parts its face."""
+        item = panels_of(face, self._parting.level_at(face, low))
+        return float(self._stages.get(item, self._stages.get(panels_of(face, 0), 1)))

@@ -1,0 +1,36 @@
+"""How high the trim of a run lies over the roof's planes."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from yattle.derive.corners import Array
+from yattle.derive.derived import Derived
+from yattle.derive.family import on_deck
+from yattle.derive.raised import built_up, raised
+from yattle.derive.roof_runs import base_id
+from yattle.derive.run import DerivedRun, common_of, detail_of
+from yattle.details.trim import Trim
+
+
+def trim_of(derived: Derived, run: DerivedRun) -> Trim:
+    """The trim that a run stands for."""
+    assert run.family is not None
+    return detail_of(run.run, run.family, run.standard, common_of(derived.job))
+
+
+def over_of(derived: Derived, run: DerivedRun) -> float:
+    """How high over the panels' flats a trim lies, mm: on their seams, or on closures that are higher, as at a vented
+    ridge; 0 where nobody knows how high the seams are."""
+    if run.family is None or "over" not in run.family.entries or not run.run.over:
+        return run.run.over
+    return float(getattr(trim_of(derived, run), "over", run.run.over))
+
+
+def lift_of(derived: Derived, run: DerivedRun) -> Array:
+    """How far a trim's section lies off its line, (out, up), mm; what goes under the panels lies on the deck."""
+    edge = derived.edge_runs[base_id(run.run.id)].edge
+    if run.family is not None and on_deck(run.family):
+        return np.zeros(2)
+    flats = {face: built_up(derived.job, face).flat for face in edge.facets}
+    return raised(derived.roof, edge, flats, over_of(derived, run))

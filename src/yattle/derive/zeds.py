@@ -1,0 +1,45 @@
+"""Where the zeds stand that close under a trim: behind the edge of the leg that covers them, as that lies built up."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from yattle.derive.corners import beside_edge, run_frame
+from yattle.details.standard import Standard
+from yattle.roof import Edge, Roof
+
+_IN_HEM = 3.0  # mm: a zed that a hem hooks on ends so far behind the hem's fold
+
+
+class ZedStrip(NamedTuple):
+    """From where to where a zed reaches on a face, mm: measured on the slope, on what it stands on, from the plumb line
+    over the edge: its foot from ``low`` on, its ``height``, its top as far as ``high``."""
+
+    low: float
+    height: float
+    high: float
+
+
+def wing_end(roof: Roof, edge: Edge, face: str, wide: float, lift: tuple[float, float]) -> float:
+    """How far from an edge of a face a leg of ``wide`` mm along it ends, where its section lies ``lift`` (out, up) mm
+    off its line: in the face's own plane, square to the edge, mm. What lies higher over a slope ends sooner."""
+    _, _, (_, out, up) = run_frame(roof, edge)
+    (_, into, _), _ = beside_edge(roof, edge, face)
+    return wide + float((out * lift[0] + up * lift[1]) @ into)
+
+
+def over_plumb(roof: Roof, edge: Edge, face: str, flat: float) -> float:
+    """How far the plumb line over an edge lies behind it, in mm along the slope, ``flat`` mm over the face's plane."""
+    (_, into, square), _ = beside_edge(roof, edge, face)
+    return -flat * float(into[2]) / float(square[2])
+
+
+def strip_behind(end: float, standard: Standard, carries: bool = False) -> ZedStrip:
+    """The strip that a zed takes behind the edge of the leg over it, mm, which ends there; ``carries``: that edge lies
+    on the zed's top or hooks on it, beside a wall or a board that the foot keeps clear of."""
+    height = end - (_IN_HEM if carries else standard.closure_back) - standard.closure_top
+    if carries:
+        height = max(height, standard.closure_foot)
+    top = height + standard.closure_top
+    return ZedStrip(height - standard.closure_foot, height, top)
+

@@ -1,0 +1,86 @@
+"""Drops let go beside every joint: by hand on plates in space, and on whole roofs with a sheet wrong or taken away."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+import shapely
+from test_checked import checked, derived_of, placed_of, standing_of
+
+from yattle.built.checked import check_standing
+from yattle.built.drops import lost_drops
+from yattle.built.said import said_of
+from yattle.built.sheets import Sheet, Sheets
+from yattle.built.slots import CoveredFace
+from yattle.built.standing import Standing
+
+LEAN = np.array([0.0, -np.sin(np.radians(30)), np.cos(np.radians(30))])  # water runs toward −y
+DECK = CoveredFace("F", shapely.box(0, 0, 2000, 3000), np.zeros(3), LEAN)
+
+
+def plate(name, order, low, high, left=0.0, right=2000.0, lift=0.0):
+    """On the slope z = y · tan 30°, ``lift`` mm over it."""
+    rise = np.tan(np.radians(30))
+    ring = np.array([(x, y, y * rise + lift) for x, y in ((left, low), (right, low), (right, high), (left, high))])
+    return Sheet(name, ring, order)
+
+
+def lost(*sheets, sealed=()):
+    return [(one.piece, one.under, one.how) for one in lost_drops(Sheets(list(sheets)), [DECK], frozenset(sealed))]
+
+
+def test_the_upper_sheet_over_the_lower_one_sheds_and_the_other_way_round_it_leaks():
+    assert lost(plate("low", 1, 0, 1600), plate("up", 2, 1500, 3000)) == []
+    assert lost(plate("low", 2, 0, 1600), plate("up", 1, 1500, 3000)) == [("up", "low", "under")]
+    assert lost(plate("low", 2, 0, 1600), plate("up", 1, 1500, 3000), sealed={"low"}) == [("up", "low", "sealant")]
+
+
+@pytest.mark.parametrize(("gap", "leaks"), [(0.0, False), (-50.0, False), (3.0, False), (30.0, True)])
+def test_what_comes_off_an_edge_has_to_land_on_a_sheet(gap, leaks):
+    found = lost(plate("low", 1, 0, 1500), plate("up", 2, 1500 + gap, 3000))
+    assert (("up", "deck F", "deck") in found) is leaks and len(found) == leaks
+
+
+def test_clear_of_the_roof_is_no_leak():
+    """Off the eave at y = 0, off both sides."""
+    assert lost(plate("all", 1, -40, 3000, -20, 2020)) == []
+
+
+def test_under_a_cap_that_hangs_over_it_water_needs_something_that_stops_it():
+    """A cap 60 mm over the sheets' gap: over a zed only its tape keeps the water out, without one it runs off the pan's end."""
+    low, pan, cap = plate("low", 1, 0, 900), plate("pan", 1, 1000, 3000), plate("cap", 3, 850, 1200, lift=60.0)
+    assert lost(low, pan, cap) == [("pan", "cap", "cover")]
+    rise = 1050 * np.tan(np.radians(30))
+    zed = Sheet("zed", np.array([(0, 1050, rise), (2000, 1050, rise), (2000, 1050, rise + 60), (0, 1050, rise + 60)], dtype=float), 2)
+    assert lost(low, pan, cap, zed) == [("pan", "zed", "sealant")]
+
+
+def test_water_under_the_outermost_rim_comes_out_again():
+    """A flange that lies 15 mm beside its neighbour's edge takes in no water; one of 300 does. The rest of it is covered."""
+    pan, beside = plate("pan", 1, 0, 3000, 0, 1000), plate("beside", 3, 0, 3000, 1000, 2000)
+    assert lost(pan, beside, plate("flange", 2, 1000, 2000, 985, 1200)) == []
+    assert lost(pan, beside, plate("flange", 2, 1000, 2000, 700, 1130)) == [("pan", "flange", "under")]
+
+
+@pytest.mark.parametrize("name", ["sail-loft", "gable with a wing", "gable with a lean-to"])
+def test_sound_roofs_shed_and_a_panel_run_short_of_its_valley_does_not(name):
+    assert checked(name).leaks == ()
+    derived, standing = derived_of(name), standing_of(name)
+    for run in [run for run in derived.runs if run.run.kind == "valley" and run.pieces][:1]:
+        ids = {piece.id for piece in run.pieces}
+        left = {key: one for key, one in standing.items() if one.pattern not in ids}
+        found = check_standing(derived, list(placed_of(name)), left)
+        assert found.leaks and any(one["row"] == "water" and "deck" in one["says"] for one in said_of(found))
+
+
+def test_a_zed_further_out_than_its_cap_is_told():
+    """Moved 60 mm down the slope it looks out from under the wing, whose rain it then takes."""
+    name = "gable"
+    derived, standing = derived_of(name), dict(standing_of(name))
+    zed = next(one for one in standing.values() if ".z1" in one.name)
+    way = zed.middle * np.array([0.0, 1.0, 0.0])
+    by = way / np.linalg.norm(way) * 60.0
+    standing[zed.name] = Standing(zed.name, zed.pattern, tuple(part + by for part in zed.parts), zed.flats)
+    found = check_standing(derived, list(placed_of(name)), standing)
+    assert any(not one.ok and one.piece == zed.name for one in found.hidden) and not found.sound
+    assert any("out from under" in one["says"] for one in said_of(found))

@@ -1,0 +1,65 @@
+"""Whether a section goes in: by hand in the plane, and on whole roofs."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from test_checked import checked
+
+from yattle.built.goes_in import CutLines, crossed, way_in
+
+
+def lines(*segments, name="it", outs=(0.0, 1.0)):
+    a, b = (np.array([segment[n] for segment in segments], dtype=float) for n in (0, 1))
+    return CutLines(a, b, np.tile(np.array(outs), (len(segments), 1)), (name,) * len(segments))
+
+
+def joined(*parts):
+    return CutLines(*(np.concatenate([getattr(part, name) for part in parts]) for name in ("a", "b", "outs")),
+                    tuple(name for part in parts for name in part.names))
+
+
+DECK = lines(((-200, 0), (200, 0)), name="deck")
+ANGLE = lines(((0, 2), (60, 2)), ((0, 2), (0, 60)))  # a foot out over the deck and a leg up
+
+
+def test_what_lies_free_goes_straight_in():
+    assert way_in(ANGLE, DECK).ok and "from" in way_in(ANGLE, DECK).how
+
+
+def test_a_wall_behind_leaves_the_ways_before_it():
+    wall = lines(((-1, -5), (-1, 300)), name="wall", outs=(1.0, 0.0))
+    assert way_in(ANGLE, joined(DECK, wall)).ok
+
+
+def test_a_lid_over_the_foot_leaves_the_way_along_it():
+    """A plate 30 over the deck above the foot's end: out from under it to the other side."""
+    lid = lines(((30, 30), (200, 30)), name="lid")
+    assert way_in(ANGLE, joined(DECK, lid)).ok
+
+
+def test_a_box_round_it_is_told_with_what_stands_in_the_way():
+    box = lines(((-20, -5), (-20, 90)), ((-20, 90), (90, 90)), ((90, 90), (90, -5)), name="box")
+    found = way_in(ANGLE, joined(DECK, box))
+    assert not found.ok and found.stands in ("box", "deck") and found.left > 50.0
+
+
+def test_a_hook_behind_a_lip_needs_a_turn():
+    """A lip over the foot's end and a wall before the leg: straight nothing goes, tilted over the lip it does."""
+    hook = lines(((0, 2), (40, 2)), ((40, 2), (40, 16)))
+    lip = lines(((30, 22), (52, 22)), ((52, 22), (52, -5)), name="lip")
+    found = way_in(hook, joined(DECK, lip))
+    assert found.ok
+
+
+def test_what_it_goes_through_already_is_no_question_of_the_way_in():
+    """A clash is told by its own row; a line that is only touched is not crossed."""
+    through = lines(((30, -20), (30, 30)), name="post")
+    assert crossed(ANGLE, through).tolist() == [True] and crossed(ANGLE, DECK).tolist() == [False]
+
+
+@pytest.mark.parametrize("name", ["sail-loft", "net-shed", "gable with a lean-to"])
+def test_on_sound_roofs_all_that_is_hooked_or_tucked_goes_in(name):
+    found = checked(name).fitted
+    assert found and all(one.ok for one in found)
+    assert any(one.piece.partition("-")[0].endswith(".c") for one in found) or name == "gable with a lean-to"
