@@ -32,7 +32,7 @@ from yattle.roof.drain import spills_on
 from yattle.roof.openings import outline
 
 _SEALING = ("tape", "bead", "screw", "rivet", "solder")  # what marks say of a joint that is closed so
-_NEAR = 600.0  # mm from a piece's beginning to the faces that it may cover
+_NEAR = 300.0  # mm round a piece: what it may touch or cover
 
 
 @dataclass(frozen=True)
@@ -91,26 +91,33 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
     found = contacts((standing[name], grounds) for name, grounds in asked.seats if name in standing)
     covers = (cover(standing[lap.over], standing[lap.under], lap.want, lap.closed) for lap in asked.laps
               if lap.over in standing and lap.under in standing)
-    hard = stiff(derived, standing)
-    near = None if touching is None else _near(placed, touching)
+    near = None if touching is None else _near(standing, touching)
+    local = standing if near is None else {name: one for name, one in standing.items() if _reaches_into(one, near)}
+    hard = stiff(derived, local)
     faces = [face for face in _faces(derived) if near is None or face.shape.intersects(near)]
-    panels = list(bought(derived))
+    panels = list(bought(derived, frozenset(face.name for face in faces)))
     sheets = Sheets(list(sheets_of(derived, placed, (hard, panels), asked.laps, near)))
     return Checked(tuple(found), tuple(covers), tuple(_hooks(asked, standing)),
                    tuple(reaches({one.name: one for one in hard}, standing, asked.ends)),
                    tuple(_clashes(derived, placed, (hard, panels), touching)),
                    tuple(Absent(name, at) for name, at in asked.all if name not in standing),
-                   tuple(slots(faces, _coverings(panels, standing, frozenset(face.name for face in faces)))),
+                   tuple(slots(faces, _coverings(panels, local), near)),
                    tuple(turned_laps(standing, asked.laps)),
                    tuple(one for one in lost_drops(sheets, faces, _sealed(derived), near) if not _of_one(derived, one)),
                    tuple(_hidden(asked, standing)),
                    tuple(fitted_in(derived, standing, sheets, faces, touching)))
 
 
-def _near(placed: list[PlacedPiece], touching: frozenset[str]) -> shapely.Geometry:
-    """The part of the plan beside the pieces of some patterns, mm."""
-    places = shapely.MultiPoint([one.place[:2, 3].tolist() for one in placed if one.pattern in touching])
-    return places.buffer(_NEAR)
+def _near(standing: dict[str, Standing], touching: frozenset[str]) -> shapely.Geometry:
+    """The part of the plan round the pieces of some patterns, mm."""
+    pieces = (np.concatenate(one.parts)[:, :2] for one in standing.values() if one.pattern in touching)
+    return shapely.union_all([shapely.MultiPoint(corners.tolist()).convex_hull for corners in pieces]).buffer(_NEAR)
+
+
+def _reaches_into(one: Standing, near: shapely.Geometry) -> bool:
+    corners, (left, low, right, high) = np.concatenate(one.parts), near.bounds
+    return bool((corners[:, 0].max() > left) & (corners[:, 0].min() < right)
+                & (corners[:, 1].max() > low) & (corners[:, 1].min() < high))
 
 
 def _faces(derived: Derived) -> Iterator[CoveredFace]:
@@ -121,10 +128,10 @@ def _faces(derived: Derived) -> Iterator[CoveredFace]:
         yield CoveredFace(facet.id, shape, np.array(facet.plane.at((0.0, 0.0))), np.array(facet.plane.normal))
 
 
-def _coverings(panels: list[LaidPanel], standing: dict[str, Standing], faces: frozenset[str]) -> list[Covering]:
-    """All sheets that may cover some faces."""
+def _coverings(panels: list[LaidPanel], standing: dict[str, Standing]) -> list[Covering]:
+    """All sheets that may cover faces."""
     sheets = [Covering(one.name, part) for one in standing.values() for part in one.parts]
-    return sheets + [Covering(panel.id, panel.ring) for panel in panels if panel.face in faces]
+    return sheets + [Covering(panel.id, panel.ring) for panel in panels]
 
 
 def _sealed(derived: Derived) -> frozenset[str]:

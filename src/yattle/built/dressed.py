@@ -25,7 +25,7 @@ def stiff(derived: Derived, standing: dict[str, Standing]) -> list[Standing]:
     """All that stands, of trims only what keeps its shape."""
     found = dict(standing)
     patterns = {pattern.id: pattern for pattern in derived.patterns}
-    ends = _carried(derived)
+    ends = _carried(derived, frozenset(one.pattern for one in standing.values()))
     trims = {piece.id for run in derived.runs for piece in run.pieces}
     over = {piece.pattern.id: tuple(_over_creases(derived, one.id.removeprefix(f"{PANS} ")))
             for one in derived.openings if is_pans(one) for piece in one.pieces}
@@ -37,10 +37,10 @@ def stiff(derived: Derived, standing: dict[str, Standing]) -> list[Standing]:
     return [one for one in found.values() if one.parts]
 
 
-def _carried(derived: Derived) -> dict[str, tuple[_Plane, ...]]:
-    """The planes past which pieces are carried on, by the pieces' names."""
+def _carried(derived: Derived, only: frozenset[str]) -> dict[str, tuple[_Plane, ...]]:
+    """The planes past which pieces are carried on, by the pieces' names; of runs with one of these patterns."""
     found: dict[str, tuple[_Plane, ...]] = {}
-    for end in trim_ends(derived, taped=True):
+    for end in trim_ends(derived, taped=True, only=only):
         if end.carried:
             found[end.piece] = (*found.get(end.piece, ()), *((at, normal) for at, normal, _ in end.planes))
     return found

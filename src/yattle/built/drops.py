@@ -66,7 +66,7 @@ def lost_drops(sheets: Sheets, decks: Sequence[CoveredFace], sealed: frozenset[s
     inside, outside = edges.at[:, :2] - edges.out * _IN, edges.at[:, :2] + edges.out * _OUT
     wet = _exposed(sheets, edges, sheets.at(inside))
     seen: set[tuple[str, str, str]] = set()
-    for lost in (*_off_edges(sheets, _some(edges, wet), outside[wet], decks), *_in_under(sheets, edges, sealed)):
+    for lost in (*_off_edges(sheets, _some(edges, wet), outside[wet], decks), *_in_under(sheets, edges, sealed, decks)):
         if (lost.piece, lost.under, lost.how) not in seen:
             seen.add((lost.piece, lost.under, lost.how))
             yield lost
@@ -146,11 +146,20 @@ def _off_edges(sheets: Sheets, edges: _Edges, outside: Array, decks: Sequence[Co
         within = shapely.contains_xy(deck.shape, *outside.T) if len(outside) else np.empty(0, dtype=bool)
         for n in np.nonzero(within)[0].tolist():
             x, y = outside[n]
-            z = float(deck.at[2] - ((x - deck.at[0]) * deck.normal[0] + (y - deck.at[1]) * deck.normal[1])
-                      / deck.normal[2])
+            z = _level(deck, float(x), float(y))
             high = float(edges.at[n, 2])
             if lands[n] < z - _TOUCH and -_TOUCH < high - z < _BELOW and not _stopped(sheets, edges, n):
                 yield Lost(sheets.name(int(edges.sheet[n])), f"deck {deck.name}", (float(x), float(y), z), "deck")
+
+
+def _level(deck: CoveredFace, x: float, y: float) -> float:
+    """How high a deck's plane lies over a place, mm."""
+    return float(deck.at[2] - ((x - deck.at[0]) * deck.normal[0] + (y - deck.at[1]) * deck.normal[1]) / deck.normal[2])
+
+
+def _lands_on(deck: CoveredFace, drop: Spot) -> bool:
+    x, y, z = drop
+    return bool(shapely.contains_xy(deck.shape, x, y)) and -_TOUCH < z - _level(deck, x, y) < _BELOW
 
 
 def _stopped(sheets: Sheets, edges: _Edges, n: int) -> bool:
@@ -163,7 +172,7 @@ def _stopped(sheets: Sheets, edges: _Edges, n: int) -> bool:
     return False
 
 
-def _in_under(sheets: Sheets, edges: _Edges, sealed: frozenset[str]) -> Iterator[Lost]:
+def _in_under(sheets: Sheets, edges: _Edges, sealed: frozenset[str], decks: Sequence[CoveredFace]) -> Iterator[Lost]:
     """Drops on a sheet that run in under the edge of another one which lies on it, or hangs close over it."""
     before = edges.at[:, :2] + edges.out * _IN
     there = sheets.at(before)
@@ -186,7 +195,7 @@ def _in_under(sheets: Sheets, edges: _Edges, sealed: frozenset[str]) -> Iterator
         if over[n]:
             yield Lost(*names, spot(edges.at[place]), "sealant" if _of_patterns(names) & sealed else "under")
         else:
-            yield from _under_a_cover(sheets, lower, before[place], names)
+            yield from _under_a_cover(sheets, (lower, before[place]), names, decks)
 
 
 def _of_patterns(names: tuple[str, str]) -> set[str]:
@@ -203,9 +212,11 @@ def _beyond_its_rim(sheets: Sheets, top: int, place: Array, fall: Array) -> bool
     return len(np.unique(mine)) == 3
 
 
-def _under_a_cover(sheets: Sheets, sheet: int, place: Array, names: tuple[str, str]) -> Iterator[Lost]:
+def _under_a_cover(sheets: Sheets, drop: tuple[int, Array], names: tuple[str, str],
+                   decks: Sequence[CoveredFace]) -> Iterator[Lost]:
     """A drop that runs on beneath a sheet which hangs over it, until something upright stops it or its own sheet ends:
-    there it must land on another one."""
+    there it must land on another one, or clear of the roof. ``drop``: on which sheet, and where, mm."""
+    sheet, place = drop
     fall = sheets.falls[sheet]
     way = shapely.LineString([place, place + fall * _FAR])
     ends = shapely.intersection(way, sheets.plans[sheet])
@@ -221,7 +232,7 @@ def _under_a_cover(sheets: Sheets, sheet: int, place: Array, names: tuple[str, s
     there = sheets.at(at[None, :])
     z = float(sheets.heights(np.array([sheet]), at[None, :])[0])
     caught = (there.z < z + _TOUCH) | (sheets.owners[there.sheet] == sheets.owners[sheet])  # a valley's other side
-    if not bool(caught.any()):
+    if not bool(caught.any()) and any(_lands_on(deck, (float(at[0]), float(at[1]), z)) for deck in decks):
         yield Lost(*names, (float(at[0]), float(at[1]), z), "cover")
 
 

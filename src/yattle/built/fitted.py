@@ -83,8 +83,7 @@ def _kept(lines: CutLines, keep: Array) -> CutLines:
 
 def _already(sheets: Sheets, piece: Standing, frame: Array, at: Array) -> CutLines:
     """What lies there before the piece goes on, cut across its run."""
-    mine = [n for n, one in enumerate(sheets.sheets) if one.name == piece.name]
-    order = float(sheets.orders[mine[0]]) if mine else 0.0
+    order = sheets.order_of.get(piece.name, 0.0)
     near = sheets.round(at[:2], _NEAR)
     parts = [(sheets.name(n), sheets.sheets[n].ring) for n in near
              if sheets.orders[n] < order - _LATER and sheets.name(n) != piece.name]

@@ -19,7 +19,8 @@ from yattle.pattern.surface import Array
 FREE = 150.0  # mm out of its place, from where it can be carried away
 _TOUCH = 1.5  # mm: what thickness and a hem's spring let by
 _STEP, _MOST = 3.0, 75.0  # degrees of a turn: one step, and as far as it is tried
-_WAYS = 24  # directions that are tried, round about
+_ROUND = sorted(range(24), key=lambda n: abs(n - 3))  # directions round about, out and up first: so most things go on
+_WAYS = np.array([(np.cos(np.pi * n / 12), np.sin(np.pi * n / 12)) for n in _ROUND])
 _STARTS = 4  # of the free ways out that are tried before a turn
 _SHIFTS = (12.0, 30.0)  # mm that are gone straight before a turn
 
@@ -56,29 +57,24 @@ def way_in(section: CutLines, there: CutLines) -> WayIn:
         return WayIn("straight")
     best, furthest = WayIn(stands=there.names[0]), -1.0
     for how, moved in _begun(section, there):
-        for way in _directions():
-            far, who, at = _straight(moved, there, way)
-            if far >= FREE:
-                return WayIn(f"{how}{'then ' if how else ''}{_said(way)}")
-            if far > furthest:
-                best, furthest = WayIn("", there.names[who], (float(at[0]), float(at[1])), FREE - far), far
+        far, who, at = _straight(moved, there, _WAYS, FREE)
+        free = np.nonzero(far >= FREE)[0]
+        if len(free):
+            return WayIn(f"{how}{'then ' if how else ''}{_said(_WAYS[int(free[0])])}")
+        n = int(np.argmax(far))
+        if far[n] > furthest:
+            x, y = at[n].tolist()
+            best, furthest = WayIn("", there.names[int(who[n])], (x, y), FREE - float(far[n])), float(far[n])
     return best
 
 
 def crossed(section: CutLines, there: CutLines) -> Array:
-    """Which lines of what stands there the section goes through where it lies, by more than 1.5 mm: that is a clash, and
-    no question of the way in."""
+    """Which lines of what stands there the section goes through where it lies, by more than 1.5 mm: that is a clash,
+    and no question of the way in."""
     if not len(there.a) or not len(section.a):
         return np.zeros(len(there.a), dtype=bool)
     a, b, c, d = section.a[:, None], section.b[:, None], there.a[None], there.b[None]
     return np.asarray(np.logical_and(_apart(a, b, c, d), _apart(c, d, a, b)).any(axis=0))
-
-
-def _directions() -> Iterator[Array]:
-    """Round about, out and up first: so most things go on."""
-    for n in sorted(range(_WAYS), key=lambda n: abs(n - _WAYS / 8)):
-        turn = 2 * np.pi * n / _WAYS
-        yield np.array([np.cos(turn), np.sin(turn)])
 
 
 def _said(way: Array) -> str:
@@ -91,10 +87,10 @@ def _begun(section: CutLines, there: CutLines) -> Iterator[tuple[str, CutLines]]
     """The section as it lies; turned about each of its corners as far as it is free; a little out and turned."""
     yield "", section
     starts = [("", section)]
-    for way in _directions():
-        for far in _SHIFTS:
-            if len(starts) <= _STARTS and _straight(section, there, way, far)[0] >= far:
-                starts.append(("a little out, ", _moved(section, way * far)))
+    for far in _SHIFTS:
+        for n in np.nonzero(_straight(section, there, _WAYS, far)[0] >= far)[0].tolist():
+            if len(starts) <= _STARTS:
+                starts.append(("a little out, ", _moved(section, _WAYS[n] * far)))
     for how, start in starts:
         for pivot in np.unique(np.round(np.concatenate((start.a, start.b)), 3), axis=0):
             for sign in (1.0, -1.0):
@@ -124,28 +120,39 @@ def _turned(section: CutLines, pivot: Array, degrees: float) -> CutLines:
     return CutLines(a, b, section.outs @ rows, section.names)
 
 
-def _straight(section: CutLines, there: CutLines, way: Array, far: float = FREE) -> tuple[float, int, Array]:
-    """How far a section goes straight along a way, mm, which line then stops it, and where."""
-    ends = np.concatenate((section.a, section.b))
-    first = _hits(ends, ends + way * far, there.a, there.b, there.outs)
-    corners = np.concatenate((there.a, there.b))
-    second = _hits(corners, corners - way * far, section.a, section.b, None)
-    reach, who, at = far, 0, ends[0]
-    for share, mine, line, own in ((*first, True), (*second, False)):
-        if share * far < reach:
-            reach, who = share * far, line if own else mine % len(there.a)
-            at = ends[mine] + way * reach if own else corners[mine]
-    return reach, who, at
+def _straight(section: CutLines, there: CutLines, ways: Array, far: float) -> tuple[Array, Array, Array]:
+    """How far a section goes straight along each of some ways, mm, which line then stops it, and where."""
+    ends, corners = np.concatenate((section.a, section.b)), np.concatenate((there.a, there.b))
+    own, point, line = _hits(ends, ways * far, there.a, there.b, there.outs)
+    other, corner, _ = _hits(corners, -ways * far, section.a, section.b, None)
+    mine = own <= other
+    share = np.where(mine, own, other)
+    at = np.where(mine[:, None], ends[point], corners[corner]) + ways * (share * far * mine)[:, None]
+    return share * far, np.where(mine, line, corner % len(there.a)), at
 
 
 def _crosses(before: CutLines, after: CutLines, there: CutLines) -> bool:
     """Whether a small turn carries a corner of the section through a line, or a line through a corner."""
-    for one, other in ((before.a, after.a), (before.b, after.b)):
-        if _hits(one, other, there.a, there.b, there.outs)[0] < 1.0:
-            return True
+    begin, end = np.concatenate((before.a, before.b)), np.concatenate((after.a, after.b))
+    if _swept(begin, end, there):
+        return True
     a, b = after.a[:, None], after.b[:, None]
     c, d = there.a[None], there.b[None]
     return bool(np.logical_and(_apart(a, b, c, d), _apart(c, d, a, b)).any())
+
+
+def _swept(begin: Array, end: Array, there: CutLines) -> bool:
+    """Whether one of some points, each on its own short way, crosses a line; what begins on one is on its outer
+    side."""
+    way = there.b - there.a
+    size = np.maximum(np.hypot(way[:, 0], way[:, 1]), 1e-9)
+    along = way / size[:, None]
+    square = np.column_stack((-along[:, 1], along[:, 0]))
+    square = square * np.where((square * there.outs).sum(axis=1) < 0, -1.0, 1.0)[:, None]
+    start, stop = ((places @ square.T) - (there.a * square).sum(axis=1) for places in (begin, end))
+    start = np.where(np.abs(start) <= _TOUCH, _TOUCH, start)
+    place = (end @ along.T) - (there.a * along).sum(axis=1)
+    return bool(((start * stop < 0) & (np.abs(stop) > _TOUCH) & (place > _TOUCH) & (place < size - _TOUCH)).any())
 
 
 def _apart(a: Array, b: Array, c: Array, d: Array) -> Array:
@@ -157,24 +164,25 @@ def _apart(a: Array, b: Array, c: Array, d: Array) -> Array:
     return np.asarray((np.minimum(one, other) < -_TOUCH) & (np.maximum(one, other) > _TOUCH))
 
 
-def _hits(begin: Array, end: Array, a: Array, b: Array, outs: Array | None) -> tuple[float, int, int]:
-    """At what share of their ways, 1 where at none, the first of some points crosses one of some lines by more than
-    what thickness takes; which point and which line. What begins on a line is on its outer side, where that is
-    known."""
-    way, go = (b - a)[None], (end - begin)[:, None]
-    size = np.maximum(np.linalg.norm(way, axis=-1), 1e-9)
-    square = np.stack((-way[..., 1], way[..., 0]), axis=-1) / size[..., None]
+def _hits(begin: Array, goes: Array, a: Array, b: Array, outs: Array | None) -> tuple[Array, Array, Array]:
+    """For each of some ways (w, 2) in mm: at what share of it, 1 where at none, the first of some points crosses one of
+    some lines by more than what thickness takes; which point and which line. What begins on a line is on its outer
+    side, where that is known."""
+    way = b - a
+    size = np.maximum(np.hypot(way[:, 0], way[:, 1]), 1e-9)
+    along = way / size[:, None]
+    square = np.column_stack((-along[:, 1], along[:, 0]))
     if outs is not None:
-        square = square * np.where((square[0] * outs).sum(axis=-1) < 0, -1.0, 1.0)[None, :, None]
-    start = ((begin[:, None] - a[None]) * square).sum(axis=-1)
-    speed = (go * square).sum(axis=-1)
-    held = np.abs(start) <= _TOUCH
-    start = np.where(held, _TOUCH if outs is not None else np.where(speed < 0, -_TOUCH, _TOUCH), start)
+        square = square * np.where((square * outs).sum(axis=1) < 0, -1.0, 1.0)[:, None]
+    away = begin[:, None] - a[None]
+    start = (away * square).sum(axis=2)[None]  # (1, points, lines)
+    speed = (goes @ square.T)[:, None]  # (ways, 1, lines)
+    side = _TOUCH if outs is not None else np.where(speed < 0, -_TOUCH, _TOUCH)
+    start = np.where(np.abs(start) <= _TOUCH, side, start)
     stop = start + speed
     through = (start * stop < 0) & (np.abs(stop) > _TOUCH)
     share = np.where(through, -start / np.where(through, speed, 1.0), 1.0)
-    along = ((begin[:, None] + go * share[..., None] - a[None]) * way).sum(axis=-1) / size
-    through &= (along > _TOUCH) & (along < size - _TOUCH)
-    share = np.where(through, share, 1.0)
-    point, line = np.unravel_index(int(np.argmin(share)), share.shape)
-    return float(share[point, line]), int(point), int(line)
+    place = (away * along).sum(axis=2)[None] + share * (goes @ along.T)[:, None]
+    share = np.where(through & (place > _TOUCH) & (place < size - _TOUCH), share, 1.0).reshape(len(goes), -1)
+    first = share.argmin(axis=1)
+    return share[np.arange(len(goes)), first], first // len(a), first % len(a)

@@ -49,9 +49,9 @@ def _beyond(corners: Array, reach: tuple[float, float, float, float]) -> bool:
     return bool(low[0] > reach[2] or high[0] < reach[0] or low[1] > reach[3] or high[1] < reach[1])
 
 
-def bought(derived: Derived) -> Iterator[LaidPanel]:
-    """The panels that are not pieces of the job."""
-    return laid_panels(derived, frozenset(facet.id for facet in derived.roof.facets) - faces_of_pans(derived))
+def bought(derived: Derived, faces: frozenset[str]) -> Iterator[LaidPanel]:
+    """The panels of some faces that are not pieces of the job."""
+    return laid_panels(derived, faces - faces_of_pans(derived))
 
 
 def piece_orders(derived: Derived, placed: Iterable[PlacedPiece], laps: Iterable[WantedLap]) -> dict[str, float]:

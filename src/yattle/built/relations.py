@@ -54,8 +54,8 @@ class Relations:
         return Relations(tuple(seats), tuple(lap for lap in _laps(derived) if asked(lap.over, lap.under)),
                          tuple(lock for lock in neighbours(derived) if asked(lock[0], lock[1])),
                          tuple(grip for grip in _grips(derived) if asked(grip[0], *grip[1])),
-                         tuple(end for end in (*trim_ends(derived), *_strip_ends(derived), *_floor_ends(derived))
-                               if asked(end.piece)),
+                         tuple(end for end in (*trim_ends(derived, only=touching), *_strip_ends(derived, touching),
+                                               *_floor_ends(derived)) if asked(end.piece)),
                          tuple(one for one in _under_trims(derived, have) if asked(*one[1], *one[2])),
                          tuple((name, at) for name, at in have.items() if asked(name)))
 
@@ -175,13 +175,14 @@ def _under_trims(derived: Derived,
             yield base, tuple(_copies(run, have)), tuple(_copies(derived.run(base), have))
 
 
-def trim_ends(derived: Derived, taped: bool = False) -> Iterator[WantedEnd]:
+def trim_ends(derived: Derived, taped: bool = False, only: frozenset[str] | None = None) -> Iterator[WantedEnd]:
     """Where the trim of every edge ends, mm: at the planes that the roof says, or square at its corner, with what is
-    carried on there to be dressed. ``taped``: also of runs as long as the tape said, which need not end there."""
+    carried on there to be dressed. ``taped``: also of runs as long as the tape said, which need not end there;
+    ``only``: of runs with one of these patterns."""
     laid = {facet.id: _laid_over(derived, facet.id) for facet in derived.roof.facets}
     for run in derived.runs:
         found = derived.edge_runs.get(run.run.id)
-        if found is not None and run.pieces and (taped or run.run.taped is None):
+        if found is not None and run.pieces and (taped or run.run.taped is None) and _has(run, only):
             left, right, frame = run_frame(derived.roof, found.edge)
             cuts, trim = end_cuts(derived.roof, found.edge, laid), trim_of(derived, run)
             by = frame[1:].T @ lift_of(derived, run)
@@ -217,10 +218,14 @@ def _end(run: DerivedRun, trim: Trim, side: tuple[Array, Array, Array, Array], c
     return WantedEnd(piece.id, name, tuple(planes))
 
 
-def _strip_ends(derived: Derived) -> Iterator[WantedEnd]:
+def _has(run: DerivedRun, only: frozenset[str] | None) -> bool:
+    return only is None or not only.isdisjoint(piece.id for piece in run.pieces)
+
+
+def _strip_ends(derived: Derived, only: frozenset[str] | None) -> Iterator[WantedEnd]:
     """Zeds end beside the seams, half of their clearance off either."""
     for run in derived.runs:
-        if run.run.layer == "closure":
+        if run.run.layer == "closure" and _has(run, only):
             for piece in run.pieces:
                 seats = layer_seats(derived, run, piece) or []
                 for n, (seat, begin) in enumerate(seats, 1):

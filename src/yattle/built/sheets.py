@@ -63,6 +63,11 @@ class Sheets:
         return self.sheets[sheet].name
 
     @cached_property
+    def order_of(self) -> dict[str, float]:
+        """When each piece or panel goes on, by its name."""
+        return {one.name: one.order for one in self.sheets}
+
+    @cached_property
     def plans(self) -> NDArray[np.object_]:
         """The parts that lie, in plan; upright ones as nothing."""
         shapes = [shapely.Polygon(one.ring[:, :2]) if lies else shapely.Polygon()

@@ -46,14 +46,16 @@ class OpenSlot:
     at: tuple[float, float, float]
 
 
-def slots(faces: Iterable[CoveredFace], sheets: list[Covering]) -> Iterator[OpenSlot]:
-    """Every place of a face, over 5 mm wide, over which there is no sheet."""
+def slots(faces: Iterable[CoveredFace], sheets: list[Covering],
+          within: shapely.Geometry | None = None) -> Iterator[OpenSlot]:
+    """Every place of a face, over 5 mm wide, over which there is no sheet; ``within``: in this part of the plan, mm."""
     flats, names = _flat(sheets)
     tree = shapely.STRtree(flats)
     rings = [sheet.ring for sheet in sheets]
     for face in faces:
-        near = [n for n in tree.query(face.shape).tolist() if _covers(rings[n], face)]
-        left = shapely.difference(face.shape, shapely.union_all([flats[n].buffer(_TOUCH) for n in near]))
+        shape = face.shape if within is None else shapely.intersection(face.shape, within.buffer(-_TOUCH))
+        near = [n for n in tree.query(shape).tolist() if _covers(rings[n], face)]
+        left = shapely.difference(shape, shapely.union_all([flats[n].buffer(_TOUCH) for n in near]))
         for part in shapely.get_parts(left.buffer(-WIDE / 2)):
             if not part.is_empty:
                 yield _slot(face, part, [(names[n], flats[n]) for n in near])
