@@ -7,11 +7,15 @@ from functools import lru_cache
 
 import numpy as np
 import pytest
+import shapely
 
 from yattle.built import built_answer
 from yattle.built.frames import built_up
+from yattle.built.placed import places_of
+from yattle.built.standing import stand_all
 from yattle.cli import main
 from yattle.derive import derive
+from yattle.derive.meetings import meetings
 from yattle.derive.roof_runs import base_id
 from yattle.job import Job, demo_path, load
 from yattle.job.model import OpeningNote
@@ -136,6 +140,43 @@ def test_openings_stand_where_the_survey_has_them_on_the_panels():
         assert high.min() > -30.0, "nothing far under the panels"
         middle = (corners[:, :2].max(axis=0) + corners[:, :2].min(axis=0)) / 2
         assert np.linalg.norm(middle - (placed.opening.x, placed.opening.y)) < 400.0, opening.id
+
+
+@pytest.mark.parametrize(("name", "kind"), [("hip", "ThreeWay"), ("sail-loft", "DormerRidge")])
+def test_corner_pieces_lie_parallel_to_the_faces_round_them(name, kind):
+    """A cap of a corner lies as high as the caps that end under it, a joint of valleys on the deck: sums of both faces' planes."""
+    derived, found = derived_of(name), 0
+    standing = {one.name: one for one in stand_all(derived.patterns, places_of(derived)[0]).values()}
+    for opening in derived.openings:
+        if type(opening.form).__name__ != kind:
+            continue
+        at = next(one.at for one in meetings(derived.roof) if one.id == opening.id)
+        faces = [facet for facet in derived.roof.facets if facet.shape.distance(shapely.Point(at[:2])) < 2.0]
+        high = 0.0 if kind == "DormerRidge" else None
+        for piece in opening.pieces:
+            for part, square, size in zip(*(getattr(standing[piece.pattern.id], f) for f in ("parts", "normals", "sizes")), strict=True):
+                if size < 4000.0:
+                    continue
+                face = max(faces, key=lambda facet: abs(float(np.array(facet.plane.normal) @ square)))
+                normal = np.array(face.plane.normal)
+                off = (part - np.array(at)) @ normal
+                assert np.ptp(off) < 0.5, "flat on its face"
+                high = float(off.mean()) if high is None else high
+                assert off.mean() == pytest.approx(high, abs=0.5)
+                found += 1
+    assert found >= 4
+
+
+def test_further_plugs_and_caps_stand_at_every_seam():
+    """Below and above the fan's curb, one at each seam that runs in, those below turned half round."""
+    derived = derived_of("sail-loft")
+    standing = stand_all(derived.patterns, places_of(derived)[0])
+    plugs = [one for name, one in standing.items() if name.startswith("FC-7/")]
+    assert len(plugs) == 4 and len({tuple(one.middle.round(0).tolist()) for one in plugs}) == 4
+    lean = np.radians(derived.roof.facet("loft.1").plane.pitch)
+    up = np.array([0.0, -np.cos(lean), np.sin(lean)])  # it falls toward y
+    looks = sorted(max((float(normal @ up) for normal in one.normals), key=abs) for one in plugs)
+    assert np.allclose(np.abs(looks), 1.0) and [look > 0 for look in looks] == [False, False, True, True]
 
 
 def test_a_split_pipe_s_pans_lie_in_the_layout_s_panels():

@@ -11,6 +11,7 @@ from yattle.derive.corners import crease_frame, outward, run_frame
 from yattle.derive.roof_runs import roof_runs
 from yattle.details.run_ends import plane_offsets, section_corners
 from yattle.job import Job
+from yattle.job.panel_systems import with_system
 from yattle.roof.starts import STARTS, with_part
 from yattle.section import folded_points
 
@@ -87,6 +88,23 @@ def test_of_unlike_pitches_the_higher_eave_is_cut_along_the_face_that_it_comes_o
         steep = [np.array(facet.plane.normal) for facet in roof.facets if facet.plane.pitch > 45.0]
         for plane in (found.run.left_plane, found.run.right_plane):
             assert any(np.allclose(np.abs(frame @ normal), np.abs(plane)) for normal in steep)
+
+
+@pytest.mark.parametrize(("main", "wing", "cut"), [(25.0, 12.0, "wing"), (12.0, 25.0, "main")])
+def test_where_eaves_cross_the_higher_one_is_cut_along_the_lower_face(main, wing, cut):
+    """Of a wing with another pitch one eave line lies higher: its hanging face is cut along the face that goes on beneath, as high as
+    its seams stand."""
+    job = with_system(job_with(with_part(with_part(STARTS["gable with a wing"], "main", pitch=main), "wing", pitch=wing)),
+                      "double seam 430 x 25")
+    roof, found = derive(job).roof, 0
+    for run in (r for r in roof_runs(job) if r.edge.kind == "eave" and r.edge.facets[0].startswith(cut)):
+        frame = run_frame(roof, run.edge)[2]
+        for plane, reach in ((run.run.left_plane, run.run.reaches[0]), (run.run.right_plane, run.run.reaches[2])):
+            if plane is not None:
+                below = next(facet for facet in roof.facets if np.allclose(np.abs(frame @ np.array(facet.plane.normal)), np.abs(plane)))
+                assert not below.id.startswith(cut) and abs(reach) > 20.0, "not at its corner: the seams lie under it"
+                found += 1
+    assert found == 2
 
 
 def test_a_free_end_stays_as_it_was():

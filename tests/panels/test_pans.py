@@ -15,7 +15,8 @@ from plans import plan, wild
 from yattle.derive import derive
 from yattle.derive.face_pans import PANS, _without_refused
 from yattle.derive.laying import rule_on
-from yattle.derive.pans import moved_sides, pans_on
+from yattle.derive.pan_clip import clear_of
+from yattle.derive.pans import STEP, moved_sides, pans_on
 from yattle.details import standard_for
 from yattle.install.answers import order_answer
 from yattle.install.panel_answer import panels_answer
@@ -25,6 +26,7 @@ from yattle.job.model import OpeningNote
 from yattle.job.panel_systems import with_own_system, with_system
 from yattle.panels import find
 from yattle.roof import build
+from yattle.roof.panel_edges import LEFT, RIGHT
 from yattle.roof.panel_rule import LAPPED
 from yattle.roof.panels import lay
 from yattle.roof.starts import STARTS
@@ -171,6 +173,23 @@ def test_sides_are_moved_outward_and_meet_where_they_slant():
     assert np.allclose(moved_sides([(0, 0), (100, 0), (0, 100)], [10, 0, 0])[0], [(0, -10), (110, -10), (0, 100)])
     ring, kept = moved_sides([(95, 0), (100, 0), (100, 100), (0, 100)], [10, 0, 0, 0])  # a foot of 5, its slanting side comes past it
     assert np.allclose(ring, [(100, -5 * 100 / 95), (100, 100), (0, 100)]) and kept == [1, 2, 3]
+
+
+def test_two_sides_in_one_line_moved_unlike_have_a_step_between_them():
+    """A foot of which the right half stands 20 back: square across from one to the other."""
+    ring, kept = moved_sides([(0, 0), (60, 0), (100, 0), (100, 100), (0, 100)], [0, -20, 0, 0, 0])
+    assert np.allclose(ring, [(0, 0), (60, 0), (60, 20), (100, 20), (100, 100), (0, 100)])
+    assert kept == [0, STEP, 1, 2, 3, 4]
+
+
+def test_a_corner_that_lies_in_a_neighbour_s_valley_is_cut_off():
+    """A square of 400; beyond a line from (400, 100) to (300, 0) nothing of it is left, the new side is a valley's."""
+    square = [((0, 0), (400, 0), "eave"), ((400, 0), (400, 400), RIGHT), ((400, 400), (0, 400), "ridge"), ((0, 400), (0, 0), LEFT)]
+    held = shapely.Polygon([(290, -10), (410, 110), (500, 110), (500, -10)])
+    edges = clear_of(square, [held], "valley")
+    assert shapely.Polygon([a for a, *_ in edges]).area == pytest.approx(400 * 400 - 100 * 100 / 2)
+    assert [side for *_, side in edges].count("valley") == 1 and {side for *_, side in edges} == {"eave", RIGHT, "ridge", LEFT, "valley"}
+    assert clear_of(square, [shapely.Polygon([(395, -10), (410, 5), (410, -10)])], "valley") == square, "a scrap is worth no cut"
 
 
 def test_equal_pans_are_one_pattern_named_by_their_numbers():

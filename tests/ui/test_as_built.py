@@ -24,7 +24,7 @@ LEFT = Qt.MouseButton.LeftButton
 
 @pytest.fixture
 def window(open_window, qtbot):
-    found = open_window(load(demo_path("net-shed")))
+    found = open_window(with_system(Job(name="gable", roof=STARTS["gable"]), "snap seam 16 x 1 3/4 in, nail strip"))
     assert found.store.session.results.built is None, "nobody has looked yet"
     keys(found, "Ctrl+5", qtbot)
     qtbot.waitUntil(lambda: found.store.session.results.built is not None, timeout=30000)
@@ -108,7 +108,9 @@ def test_two_words_where_there_was_one(window, qtbot):
     keys(window, "Ctrl+5", qtbot)
     bench = window.benches["fit"]
     assert bench.slate.row("folds up").said.text() == "every piece, from its pattern"
-    assert bench.slate.row("fits").said.text() == "fits so far" == bench.model.built.says
+    assert bench.slate.row("fits").said.text() == "fits" == bench.model.built.says
+    scatter = bench.slate.row("by scatter").said.text()
+    assert all(word in scatter for word in ("bears", "cover", "%", "matters most"))
     assert not [f for _, f in bench.model.looks() if bench.model.place_of(f) is not None]
 
 
@@ -140,3 +142,21 @@ def test_what_is_shown_is_what_is_placed():
     assert {part.kind for part in found.parts} == {"piece", "deck"} | ({"panel"} if any(
         part.kind == "panel" for part in found.parts) else set())
     assert all(part.stage >= 1 for part in found.parts if part.kind == "piece")
+
+
+def test_on_trim_what_lies_round_a_piece_comes_from_the_roof_put_together(window, qtbot):
+    """The rake beside its peak: the other rake, the cap and its own next piece, no farther than 60 mm off; none of itself."""
+    session = window.store.session
+    session.select(run="G1", piece=0)
+    keys(window, "Ctrl+2", qtbot)
+    solid, built = window.benches["trim"].solid, session.results.built
+    qtbot.waitUntil(lambda: len(solid.around) > 4, timeout=5000)
+    rows = built.places["G1-1"]
+    own = np.concatenate([part.ring for part in built.parts if part.name == "G1-1"])
+    own = (own - rows[:, 3]) @ rows[:, :3]
+    for ring in solid.around:
+        assert (ring.min(axis=0) > own.min(axis=0) - 60.1).all() and (ring.max(axis=0) < own.max(axis=0) + 60.1).all()
+    assert len(solid.surfaces()) > len(solid.around) // 2
+    assert any(abs(ring[:, 2]).max() < 1.0 for ring in solid.around), "the next piece's face lies in its own"
+    solid.set_share(0.5)
+    assert len(solid.surfaces()) < len(solid.around), "half folded it stands alone"
