@@ -99,12 +99,26 @@ def pan(name, x, lock):
     return Standing(name, name, (flat(x, x + 500, 0.0), flat(*lock, 25.0)))
 
 
-@pytest.mark.parametrize(("low", "high", "have"), [((500, 510), (500, 510), 10.0), ((500, 512), (500, 510), 10.0), ((500, 510), (500, 506), 6.0),
-                                                  ((500, 510), (490, 500), 0.0), ((500, 510), (495, 509), 9.0)])
+def with_legs(piece, root, tip, down=10.0):
+    """The pan's leg at its lock's root, and what goes down at its tip."""
+    def upright(x, low):
+        return np.array([(x, 0, low), (x, 1000, low), (x, 1000, 25), (x, 0, 25)], dtype=float)
+    return Standing(piece.name, piece.pattern, (*piece.parts, upright(root, 0.0), *((upright(tip, 25.0 - down),) if down else ())))
+
+
+@pytest.mark.parametrize(("low", "high", "have"), [((500, 510), (500, 510), 10.0), ((500, 510), (500, 506), 6.0),
+                                                  ((500, 510), (490, 500), 0.0), ((501, 510), (500, 509), 8.0)])
 def test_two_locks_by_hand(low, high, have):
     """Both over the right pan: what they share across. Each over its own side: they do not meet."""
-    found = hook(pan("A", 0.0, high), pan("B", 500.0, low), UP, np.array([0.0, 1.0, 0.0]))
+    a = with_legs(pan("A", 0.0, high), 500.0, max(low[1], high[1]))
+    found = hook(a, pan("B", 500.0, low), UP, np.array([0.0, 1.0, 0.0]))
     assert found.have == pytest.approx(have) and found.ok == (have >= 8.0) and (have == 0 or found.long == pytest.approx(1000.0))
+
+
+@pytest.mark.parametrize("down", [0.0, 3.0])
+def test_a_double_lock_that_does_not_go_round_the_other_one_is_no_hook(down):
+    found = hook(with_legs(pan("A", 0.0, (500, 510)), 500.0, 510.0, down), pan("B", 500.0, (500, 510)), UP, np.array([0.0, 1.0, 0.0]))
+    assert found.have == pytest.approx(10.0) and not found.closed and not found.ok
 
 
 @pytest.mark.parametrize("name", ["net-shed", "gable", "hip"])

@@ -78,7 +78,8 @@ def _answer(derived: Derived, pieces: tuple[PlacedPiece, ...], missing: tuple[Wi
             "open": [{"at": list(one.at), "wide": one.wide, "between": list(one.between)} for one in checked.slots] + [
                 {"at": list(one.at), "wide": None, "between": [one.piece]} for one in checked.absent],
             "water": [{"at": list(one.at), "under": one.over, "leak": True} for one in checked.water] + [
-                {"at": list(one.at), "under": one.under, "leak": one.how != "sealant"} for one in checked.drops],
+                {"at": list(one.at), "under": one.under, "leak": one.how != "sealant"} for one in checked.drops] + [
+                {"at": list(one.at), "under": one.piece, "leak": True} for one in checked.drips],
             "findings": findings}
 
 

@@ -12,8 +12,9 @@ from yattle.built.bears import Contact, contacts
 from yattle.built.clash import Clash, clashes
 from yattle.built.cover import Cover, cover
 from yattle.built.dressed import stiff, within_creases
+from yattle.built.drips import Drip, turned_in
 from yattle.built.drops import Lost, lost_drops
-from yattle.built.ends import Reach, reaches
+from yattle.built.ends import Reach, outlines, reaches
 from yattle.built.fitted import Fitted, fitted_in
 from yattle.built.hidden import Hidden, hidden
 from yattle.built.hook import Hook, grip, hook
@@ -59,6 +60,7 @@ class Checked:
     drops: tuple[Lost, ...] = ()
     hidden: tuple[Hidden, ...] = ()
     fitted: tuple[Fitted, ...] = ()
+    drips: tuple[Drip, ...] = ()
 
     @property
     def leaks(self) -> tuple[Lost, ...]:
@@ -68,7 +70,7 @@ class Checked:
     @property
     def sound(self) -> bool:
         """Whether nothing that was looked at fails."""
-        nothing = not (self.clashes or self.absent or self.slots or self.water or self.leaks)
+        nothing = not (self.clashes or self.absent or self.slots or self.water or self.leaks or self.drips)
         return nothing and all(one.ok for one in self.contacts) and all(
             one.ok for one in self.hooks) and all(one.ok for one in self.ends) and all(
             one.ok for one in self.hidden) and all(one.ok for one in self.fitted) and all(
@@ -98,14 +100,16 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
     panels = list(bought(derived, frozenset(face.name for face in faces)))
     sheets = Sheets(list(sheets_of(derived, placed, (hard, panels), asked.laps, near)))
     return Checked(tuple(found), tuple(covers), tuple(_hooks(asked, standing)),
-                   tuple(reaches({one.name: one for one in hard}, standing, asked.ends)),
+                   (*reaches({one.name: one for one in hard}, standing, asked.ends),
+                    *outlines(standing, asked.outlines)),
                    tuple(_clashes(derived, placed, (hard, panels), touching)),
                    tuple(Absent(name, at) for name, at in asked.all if name not in standing),
                    tuple(slots(faces, _coverings(panels, local), near)),
                    tuple(turned_laps(standing, asked.laps)),
                    tuple(one for one in lost_drops(sheets, faces, _sealed(derived), near) if not _of_one(derived, one)),
                    tuple(_hidden(asked, standing)),
-                   tuple(fitted_in(derived, standing, sheets, faces, touching)))
+                   tuple(fitted_in(derived, standing, sheets, faces, touching)),
+                   tuple(turned_in(derived, standing, touching)))
 
 
 def _near(standing: dict[str, Standing], touching: frozenset[str]) -> shapely.Geometry:
@@ -141,9 +145,9 @@ def _sealed(derived: Derived) -> frozenset[str]:
 
 
 def _hidden(asked: Relations, standing: dict[str, Standing]) -> Iterable[Hidden]:
-    for run, strips, trims in asked.hidden:
+    for run, strips, trims, out in asked.hidden:
         yield from hidden([standing[name] for name in strips if name in standing],
-                          [standing[name] for name in trims if name in standing], run)
+                          [standing[name] for name in trims if name in standing], run, out)
 
 
 def _hooks(asked: Relations, standing: dict[str, Standing]) -> Iterable[Hook]:

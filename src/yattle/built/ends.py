@@ -7,9 +7,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yattle.built.standing import Spot, Standing, spot
+from yattle.built.standing import Spot, Standing, area_vector, spot
 from yattle.pattern.surface import Array
 
+_SIDE = 20.0  # mm: shorter sides of an outline are not asked
 _WIDE = 0.3  # of a piece's largest part: narrower ones are hems and stiffenings, cut back at ends
 OFF = 3.0  # mm that an end may be off: what marking out, cutting and setting scatter together
 
@@ -71,3 +72,21 @@ def reaches(stiff: dict[str, Standing], standing: dict[str, Standing], ends: Ite
         pieces = standing if end.carried else stiff
         if end.piece in pieces and pieces[end.piece].parts:
             yield reach(pieces[end.piece], end)
+
+
+def outlines(standing: dict[str, Standing], wanted: Iterable[tuple[str, Array]]) -> Iterator[Reach]:
+    """Every pan's floor held against its panel's outline (n, 3) in mm: square to each side, as far as that goes; of
+    each pan the side that is most off."""
+    for name, ring in wanted:
+        if name not in standing:
+            continue
+        piece = standing[name]
+        floor = piece.parts[int(np.argmax(piece.sizes))]
+        square = area_vector(ring) / np.linalg.norm(area_vector(ring))
+        sides = np.roll(ring, -1, axis=0) - ring
+        long = np.linalg.norm(sides, axis=1)
+        ways = np.cross(sides[long > _SIDE] / long[long > _SIDE, None], square)
+        have, want = (floor @ ways.T).max(axis=0), (ring @ ways.T).max(axis=0)
+        worst = int(np.argmax(np.abs(have - want)))
+        at = floor[int(np.argmax(floor @ ways[worst]))]
+        yield Reach(name, "its panel's outline", float(have[worst] - want[worst]), 0.0, spot(at))

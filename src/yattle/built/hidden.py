@@ -10,42 +10,54 @@ import shapely
 from shapely.affinity import translate
 
 from yattle.built.standing import Spot, Standing, spot
+from yattle.pattern.surface import Array
 
-_BARE = 2.0  # mm over a strip's whole length that may look out: what setting scatters
+_BARE = 1.0  # mm over a strip's whole length that may look out: what setting scatters
 _GRID = 0.02  # mm
+_OFF = 3.0  # mm that a strip may stand farther out or in than it should
+_JUST = 1.0  # mm that look out when it is moved past the edge over it
+_LONG = 350.0  # mm: shorter strips, in corners, are not asked how far in they stand
 _PAST = 90.0  # mm along it that a strip may go on past its trim, into a corner
 _UPRIGHT = 0.05  # upward part of a unit normal under which a part is seen from above as a line
 
 
 @dataclass(frozen=True)
 class Hidden:
-    """A strip under what covers it: ``bare`` mm of its width look out on the average, at a place in mm."""
+    """A strip under what covers it: ``bare`` mm of its width look out on the average, at a place in mm; ``deep``:
+    whether it stands farther behind the edge over it than the house has it."""
 
     piece: str
     over: str
     bare: float
     at: Spot
+    deep: bool = False
 
     @property
     def ok(self) -> bool:
-        return self.bare <= _BARE
+        return self.bare <= _BARE and not self.deep
 
 
-def hidden(strips: list[Standing], trims: list[Standing], over: str) -> Iterator[Hidden]:
+def hidden(strips: list[Standing], trims: list[Standing], over: str, out: Array) -> Iterator[Hidden]:
     """How much of each strip under one trim, seen from above, no piece of the trim covers, in mm of its width; where
-    the trim ends is asked by itself."""
+    the trim ends is asked by itself. ``out``: from the strip to the edge over it, in plan, mm: so much farther out it
+    is just covered."""
     if not strips or not trims:
         return
     way, whole = strips[0].way[:2], shapely.union_all([_plan(trim) for trim in trims])
     cover = shapely.union_all([translate(whole, *(way * far)) for far in np.linspace(-_PAST, _PAST, 7)])
+    size = max(float(np.linalg.norm(out)), 1e-9)
+    before, past = out * max(1.0 - _OFF / size, 0.0), out * (1.0 + _OFF / size)
     for strip in strips:
-        left = shapely.difference(_plan(strip), cover)
+        own = _plan(strip)
+        left = shapely.difference(translate(own, *before), cover)
         long = float(np.ptp(np.concatenate(strip.parts) @ strip.way))
         at = strip.middle
         if not left.is_empty:
             x, y = left.representative_point().coords[0]
             at = np.array([x, y, at[2]])
-        yield Hidden(strip.name, over, float(left.area) / max(long, 1.0), spot(at))
+        beyond = shapely.difference(translate(own, *past), cover)
+        yield Hidden(strip.name, over, float(left.area) / max(long, 1.0), spot(at),
+                     long > _LONG and float(beyond.area) / max(long, 1.0) < _JUST)
 
 
 def _plan(piece: Standing) -> shapely.Geometry:

@@ -14,22 +14,25 @@ from yattle.pattern.surface import Array
 
 HOLDS = 8.0  # mm that a lock has to reach in, so that wind and dressing do not open it
 _PARALLEL = 0.9995  # cosine
+_UPRIGHT = 0.02  # sine: a leg that stands square on its face
+_TIP = 3.0  # mm from a lock's tip to what goes round it
 
 
 @dataclass(frozen=True)
 class Hook:
     """Two pans side by side, or a trim and its cleat: they lie ``have`` mm in each other, over ``long`` mm of their
-    seam."""
+    seam; ``closed``: whether a double lock goes on down round the other one."""
 
     a: str
     b: str
     have: float
     long: float
     at: Spot
+    closed: bool = True
 
     @property
     def ok(self) -> bool:
-        return self.have >= HOLDS
+        return self.have >= HOLDS and self.closed
 
 
 def hook(a: Standing, b: Standing, normal: Array, up: Array) -> Hook:
@@ -44,8 +47,22 @@ def hook(a: Standing, b: Standing, normal: Array, up: Array) -> Hook:
                 continue
             wide, long = _wide(one, other, up, across)
             if wide > best.have:
-                best = Hook(a.name, b.name, wide, long, spot(one[0]))
+                best = Hook(a.name, b.name, wide, long, spot(one[0]), _goes_round(a, other, normal, across))
     return best
+
+
+def _goes_round(a: Standing, lock: Array, normal: Array, across: Array) -> bool:
+    """Whether a part of a pan goes down beyond the tip of the lock that it lies on, by half of what a lock holds."""
+    level, near, far = float((lock @ normal).mean()), float((lock @ across).min()), float((lock @ across).max())
+    floor = min(float((part @ normal).min()) for part in a.parts) + _TIP
+    upright = [part for part, square in zip(a.parts, a.normals, strict=True)
+               if abs(float(square @ normal)) < _UPRIGHT and float((part @ normal).max()) > level - _TIP]
+    legs = [part for part in upright if float((part @ normal).min()) < floor]
+    rounds = [part for part in upright if floor < float((part @ normal).min()) < level - HOLDS / 2]
+
+    def stands(parts: list[Array], place: float) -> bool:
+        return any(abs(float((part @ across).mean()) - place) < _TIP for part in parts)
+    return any(stands(rounds, tip) and stands(legs, root) for tip, root in ((near, far), (far, near)))
 
 
 def grip(trim: Standing, cleats: list[Standing]) -> Hook:

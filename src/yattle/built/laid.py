@@ -28,9 +28,10 @@ from yattle.roof.panel_edges import FOOT, HEAD, LEFT, RIGHT, sides_of
 @dataclass(frozen=True)
 class LaidPanel:
     """A panel in the roof's coordinates, mm: ``ring`` its flat (n, 3), ``triangles`` of it, ``seams`` standing at its
-    sides, each (4, 3); ``part``: of one that is lapped or split."""
+    sides, each (4, 3); ``n``: its number; ``part``: of one that is lapped or split."""
 
     id: str
+    n: int
     face: str
     part: Literal["upper", "lower", "whole"]
     ring: Array
@@ -59,7 +60,7 @@ def laid_panels(derived: Derived, faces: frozenset[str] | None = None) -> Iterat
             standing = [tuple(frame.at + frame.turn[:, :2] @ np.array(place) for place in line) for line in lines]
             part: Literal["upper", "lower", "whole"] = (
                 "upper" if FOOT in parts[panel.n] else "lower" if HEAD in parts[panel.n] else "whole")
-            yield LaidPanel(f"{facet.id}/{panel.n}", facet.id, part, ring,
+            yield LaidPanel(f"{facet.id}/{panel.n}", panel.n, facet.id, part, ring,
                             [list(triangle) for triangle in triangles_of(flat)],
                             tuple(np.array([a, b, b + rise, a + rise]) for a, b in standing))
 

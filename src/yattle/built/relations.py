@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -12,16 +12,18 @@ from yattle.built.bears import Ground
 from yattle.built.cover import CLOSED, HIDDEN, WantedLap
 from yattle.built.ends import WantedEnd
 from yattle.built.frames import built_up, face_axes
+from yattle.built.laid import laid_panels
 from yattle.built.layers import layer_seats
 from yattle.built.placed import PlacedPiece
 from yattle.built.seams import neighbours, pan_names
 from yattle.built.sections import Seat
-from yattle.derive.corners import Normal, run_frame
+from yattle.derive.corners import Normal, beside_edge, run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.end_cuts import EndCuts, LaidOver, end_cuts
 from yattle.derive.lift import lift_of, over_of, trim_of
 from yattle.derive.roof_runs import base_id
 from yattle.derive.run import DerivedRun, lap_of
+from yattle.derive.zeds import behind
 from yattle.details import DetailPiece
 from yattle.details.trim import Trim
 from yattle.pattern.surface import Array
@@ -29,19 +31,22 @@ from yattle.roof.at_edge import sides
 from yattle.roof.panel_edges import sides_of
 from yattle.roof.panels import Panel
 
+_HOOKED = 150.0  # mm of a pan's foot: narrower ones lie in corners, where strips are mitred
 
 @dataclass(frozen=True)
 class Relations:
     """Which pieces should lie on which grounds, on each other, in each other's locks, on which cleats, where their runs
-    end, which strips under which trim (the run, its strips, its pieces), and which there must be at all, each with
-    where it would be, mm; by their names."""
+    end, which strips under which trim (the run, its strips, its pieces, and how far in plan its edge goes beyond
+    them), which outline each pan's floor fills, and which there must be at all, each with where it would be, mm; by
+    their names."""
 
     seats: tuple[tuple[str, tuple[Ground, ...]], ...]
     laps: tuple[WantedLap, ...]
     locks: tuple[tuple[str, str, Array, Array], ...]
     grips: tuple[tuple[str, tuple[str, ...]], ...]
     ends: tuple[WantedEnd, ...]
-    hidden: tuple[tuple[str, tuple[str, ...], tuple[str, ...]], ...]
+    hidden: tuple[tuple[str, tuple[str, ...], tuple[str, ...], Array], ...]
+    outlines: tuple[tuple[str, Array], ...]
     all: tuple[tuple[str, tuple[float, float, float]], ...]
 
     @staticmethod
@@ -54,9 +59,11 @@ class Relations:
         return Relations(tuple(seats), tuple(lap for lap in _laps(derived) if asked(lap.over, lap.under)),
                          tuple(lock for lock in neighbours(derived) if asked(lock[0], lock[1])),
                          tuple(grip for grip in _grips(derived) if asked(grip[0], *grip[1])),
-                         tuple(end for end in (*trim_ends(derived, only=touching), *_strip_ends(derived, touching),
-                                               *_floor_ends(derived)) if asked(end.piece)),
+                         tuple(end for end in (
+                             *trim_ends(derived, only=touching), *_strip_ends(derived, touching),
+                             *_cleat_ends(derived, touching), *_floor_ends(derived)) if asked(end.piece)),
                          tuple(one for one in _under_trims(derived, have) if asked(*one[1], *one[2])),
+                         tuple(_outlines(derived, asked)),
                          tuple((name, at) for name, at in have.items() if asked(name)))
 
     @property
@@ -159,20 +166,56 @@ def _laps(derived: Derived) -> Iterator[WantedLap]:
 
 
 def _grips(derived: Derived) -> Iterator[tuple[str, tuple[str, ...]]]:
-    """Each piece of a rake with the pieces of its cleat."""
+    """Each piece of a rake with the pieces of its cleat, each pan with a hem with the strips at its eave."""
+    yield from _hems(derived)
     for run in derived.runs:
         if run.run.layer == "cleat" and run.run.kind == "rake" and run.pieces:
             cleats = tuple(piece.id for piece in run.pieces)
             yield from ((piece.id, cleats) for piece in derived.run(base_id(run.run.id)).pieces)
 
 
-def _under_trims(derived: Derived,
-                 have: dict[str, tuple[float, float, float]]) -> Iterator[tuple[str, tuple[str, ...], tuple[str, ...]]]:
+def _hems(derived: Derived) -> Iterator[tuple[str, tuple[str, ...]]]:
+    for face, names in pan_names(derived):
+        strips = tuple(piece.id for run in derived.runs if run.run.layer == "eave-cleat" and
+                       face in derived.edge_runs[base_id(run.run.id)].edge.facets for piece in run.pieces)
+        laid = derived.panels[face]
+        sides = sides_of(derived.roof, laid)
+        for panel in laid.panels if strips and laid.rule.hem else ():
+            if panel.n in names and panel.width > _HOOKED and _on_its_eave(
+                    panel, sides[panel.n], min(y for _, y in panel.outline)):
+                yield names[panel.n], strips
+
+
+def _under_trims(derived: Derived, have: dict[str, tuple[float, float, float]]) -> Iterator[
+        tuple[str, tuple[str, ...], tuple[str, ...], Array]]:
     """The zeds under each trim."""
     for run in _trims(derived):
         if run.run.layer in ("closure", "zed"):
             base = base_id(run.run.id)
-            yield base, tuple(_copies(run, have)), tuple(_copies(derived.run(base), have))
+            edge = derived.edge_runs[base].edge
+            (_, into, _), _ = beside_edge(derived.roof, edge, run.run.on_face or edge.facets[0])
+            far = behind(run.standard, run.run.layer == "zed")
+            yield base, tuple(_copies(run, have)), tuple(_copies(derived.run(base), have)), into[:2] * far
+
+
+def _outlines(derived: Derived, asked: Callable[[str], bool]) -> Iterator[tuple[str, Array]]:
+    """The outline that each pan's floor should fill."""
+    for face, names in pan_names(derived):
+        if any(map(asked, names.values())):
+            yield from ((names[panel.n], panel.ring) for panel in laid_panels(derived, frozenset((face,)))
+                        if panel.n in names and asked(names[panel.n]))
+
+
+def _cleat_ends(derived: Derived, only: frozenset[str] | None) -> Iterator[WantedEnd]:
+    """A rake's cleat begins and ends square where what cuts the rake leaves it room."""
+    for run in derived.runs:
+        if run.run.layer == "cleat" and run.run.kind == "rake" and run.pieces and _has(run, only):
+            for seat, _ in layer_seats(derived, run, run.pieces[0]) or []:
+                for piece, along, sign in ((run.pieces[0], 0.0, -1.0), (run.pieces[-1], run.run.length, 1.0)):
+                    name = piece.id if piece.pattern.qty == 1 else f"{piece.id}/{1 if sign < 0 else piece.pattern.qty}"
+                    way = sign * seat.axes[0]
+                    past = run.run.past if float(way[2]) < 0.0 else 0.0  # its low end goes on with the panels
+                    yield WantedEnd(name, f"the end of {run.run.id}", ((seat.at + seat.axes[0] * along, way, past),))
 
 
 def trim_ends(derived: Derived, taped: bool = False, only: frozenset[str] | None = None) -> Iterator[WantedEnd]:

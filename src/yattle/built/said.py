@@ -32,7 +32,9 @@ def _of_seats(checked: Checked) -> Iterator[Said]:
     for lock in checked.hooks:
         if not lock.ok:
             yield {"row": "hook", "at": list(lock.at), "says": f"the locks of {lock.a} and {lock.b} reach "
-                   f"{lock.have:.1f} mm into each other, {HOLDS:g} wanted: a lock or a pan's width or hand is wrong"}
+                   f"{lock.have:.1f} mm into each other, {HOLDS:g} wanted"
+                   f"{'' if lock.closed else ', and do not go round each other'}: a lock or a pan's width or hand is "
+                   "wrong"}
 
 
 def _of_reach(checked: Checked) -> Iterator[Said]:
@@ -41,8 +43,10 @@ def _of_reach(checked: Checked) -> Iterator[Said]:
             yield {"row": "cover", "at": list(lap.at), "says": says}
     for one in checked.hidden:
         if not one.ok:
-            yield {"row": "cover", "at": list(one.at), "says": f"{one.piece} looks {one.bare:.0f} mm out from under "
-                   f"{one.over}: that is too narrow, or the strip stands too far out"}
+            yield {"row": "cover", "at": list(one.at), "says": (
+                f"{one.piece} stands too far in under {one.over}: its edge lies on nothing there" if one.deep else
+                f"{one.piece} looks {one.bare:.0f} mm out from under {one.over}: that is too narrow, or the strip "
+                "stands too far out")}
     for end in checked.ends:
         if not end.ok:
             yield {"row": "cover", "at": list(end.at), "says": _end_says(end)}
@@ -58,6 +62,9 @@ def _of_openings(checked: Checked) -> Iterator[Said]:
         yield {"row": "water", "at": list(wet.at), "says": f"{wet.over} lies over {wet.under} and below it: water runs "
                "under the lap; fit the lower one first"}
     yield from _of_drops(checked)
+    for drip in checked.drips:
+        yield {"row": "water", "at": list(drip.at), "says": f"{drip.piece} drips {drip.inward:.0f} mm behind its face: "
+               "water runs back to the board; its kick is turned the wrong way"}
     for gone in checked.absent:
         yield {"row": "open", "at": list(gone.at), "says": f"{gone.piece} is not among the patterns: its place is open"}
 

@@ -64,7 +64,7 @@ class Sheets:
 
     @cached_property
     def order_of(self) -> dict[str, float]:
-        """When each piece or panel goes on, by its name."""
+        """When each piece or panel goes on, in stages (no mm), by its name."""
         return {one.name: one.order for one in self.sheets}
 
     @cached_property

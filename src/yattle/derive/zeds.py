@@ -34,10 +34,15 @@ def over_plumb(roof: Roof, edge: Edge, face: str, flat: float) -> float:
     return -flat * float(into[2]) / float(square[2])
 
 
+def behind(standard: Standard, carries: bool) -> float:
+    """How far a zed's top stands behind the edge over it, mm."""
+    return _IN_HEM if carries else standard.closure_back
+
+
 def strip_behind(end: float, standard: Standard, carries: bool = False) -> ZedStrip:
     """The strip that a zed takes behind the edge of the leg over it, mm, which ends there; ``carries``: that edge lies
     on the zed's top or hooks on it, beside a wall or a board that the foot keeps clear of."""
-    height = end - (_IN_HEM if carries else standard.closure_back) - standard.closure_top
+    height = end - behind(standard, carries) - standard.closure_top
     if carries:
         height = max(height, standard.closure_foot)
     top = height + standard.closure_top
