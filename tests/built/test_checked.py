@@ -259,3 +259,34 @@ def test_scraps_are_no_pans_and_a_side_too_short_for_a_seam_has_no_lock(seed, sy
     assert found.hooks and but_clashes(found) == []
     floors = [shapely.Polygon(shape.floor).area for one in derived.openings if one.kind == "pans" for shape in one.form.shapes]
     assert min(floors) > 400.0
+
+
+@pytest.mark.parametrize("by", [10.0, -10.0])
+def test_pans_and_cleats_10_off_are_found_at_either_end(by):
+    """A pan against its panel's outline, a rake's cleat against where its rake leaves it room; the pan turned end for end too."""
+    derived = derived_of("gable")
+    pans = [piece.pattern for one in derived.openings if one.kind == "pans" for piece in one.pieces]
+    cleats = [piece.pattern for run in derived.runs if run.run.layer == "cleat" for piece in (run.pieces[0], run.pieces[-1])]
+    for pattern in (pans[0], pans[-1], cleats[0], cleats[-1]):
+        said = trouble(checked("gable", longer(by)(pattern)))
+        assert any(f"{abs(by):.0f} mm {'past' if by > 0 else 'short of'}" in says or "mm over" in says for says in said), (pattern.id, said)
+
+
+def test_a_kick_that_turns_in_is_water_on_the_board():
+    derived = derived_of("gable")
+    for run in derived.runs:
+        if run.run.kind in ("eave", "rake") and not run.run.layer:
+            pattern = run.pieces[0].pattern
+            level = sorted((fold for fold in pattern.folds if fold.a[1] == fold.b[1] and fold.kind == "fold"), key=lambda fold: fold.a[1])
+            kick = min(level, key=lambda fold: abs(abs(fold.turn) - run.standard.kick_turn))
+            folds = tuple(fold.model_copy(update={"turn": -fold.turn}) if fold.id == kick.id else fold for fold in pattern.folds)
+            found = checked("gable", pattern.model_copy(update={"folds": folds}))
+            assert any(drip.piece == pattern.id and drip.inward > 3.0 for drip in found.drips) and not found.sound
+            assert any("runs back to the board" in says for says in trouble(found))
+
+
+def test_a_zed_that_is_turned_the_other_way_stands_too_far_in():
+    """Its top in under the cap instead of out to its edge: that one would be riveted to nothing."""
+    derived = derived_of("gable")
+    zed = next(piece.pattern for run in derived.runs if run.run.layer == "closure" for piece in run.pieces if piece.pattern.length > 350)
+    assert any("too far in" in says for says in trouble(checked("gable", turned(1, lambda turn: -turn)(zed), )))

@@ -9,7 +9,7 @@ from dataclasses import replace
 import numpy as np
 
 from yattle.built.laid import LaidPanel
-from yattle.built.relations import trim_ends
+from yattle.built.run_ends import trim_ends
 from yattle.built.standing import Standing, before_plane
 from yattle.derive.corners import beside_edge
 from yattle.derive.derived import Derived

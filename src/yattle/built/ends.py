@@ -10,6 +10,7 @@ import numpy as np
 from yattle.built.standing import Spot, Standing, area_vector, spot
 from yattle.pattern.surface import Array
 
+_LEVEL = 0.9  # cosine: a pan's floor lies level with its panel
 _SIDE = 20.0  # mm: shorter sides of an outline are not asked
 _WIDE = 0.3  # of a piece's largest part: narrower ones are hems and stiffenings, cut back at ends
 OFF = 3.0  # mm that an end may be off: what marking out, cutting and setting scatter together
@@ -81,8 +82,10 @@ def outlines(standing: dict[str, Standing], wanted: Iterable[tuple[str, Array]])
         if name not in standing:
             continue
         piece = standing[name]
-        floor = piece.parts[int(np.argmax(piece.sizes))]
         square = area_vector(ring) / np.linalg.norm(area_vector(ring))
+        level = [size * (abs(float(normal @ square)) > _LEVEL) for size, normal in zip(
+            piece.sizes, piece.normals, strict=True)]
+        floor = piece.parts[int(np.argmax(level))]
         sides = np.roll(ring, -1, axis=0) - ring
         long = np.linalg.norm(sides, axis=1)
         ways = np.cross(sides[long > _SIDE] / long[long > _SIDE, None], square)
