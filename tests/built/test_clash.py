@@ -90,7 +90,7 @@ def test_a_piece_left_out_is_found_by_its_name_and_place(name):
     for pattern in derived.patterns[::max(23, len(derived.patterns) // 3)]:
         standing = {key: one for key, one in standing_of(name).items() if one.pattern != pattern.id}
         there = [one.pattern for one in placed_of(name)]
-        found = check_standing(derived, list(placed_of(name)), standing)
+        found = check_standing(derived, list(placed_of(name)), standing, frozenset((pattern.id,)))
         gone = {one.piece.partition("/")[0] for one in found.absent}
         assert gone == ({pattern.id} if pattern.id in there else set()) and len(found.absent) == there.count(pattern.id)
 
@@ -111,7 +111,7 @@ def test_what_is_dressed_gives_way_and_nothing_else():
     assert far[0] >= far[1]
 
 
-@pytest.mark.parametrize("name", ["net-shed", "gable", "gable with a wing", "hip"])
+@pytest.mark.parametrize("name", ["net-shed", "gable with a wing"])
 def test_rakes_meet_at_their_peak_at_the_height_they_lie_at(name):
     """Each goes to the plumb plane over the ridge with its flange on the seams: on the roof's own plane it would end short by the seams'
     height times the slope's sine."""

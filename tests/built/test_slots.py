@@ -49,7 +49,7 @@ def test_a_sloping_face_tells_its_place_on_its_plane():
     assert found.at[2] == pytest.approx(found.at[1]) and found.wide == pytest.approx(198.8, abs=1.5)
 
 
-@pytest.mark.parametrize("name", ["net-shed", "sail-loft", "hip", "gable with a wing", "gable with a lean-to"])
+@pytest.mark.parametrize("name", ["net-shed", "sail-loft", "gable with a wing"])
 def test_whole_roofs_lie_open_nowhere_and_where_a_cap_or_a_valley_is_gone_they_do(name):
     derived = derived_of(name)
     standing = standing_of(name)

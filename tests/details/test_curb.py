@@ -159,7 +159,7 @@ def test_panel_ends_are_in_numbers():
     assert form.panel_ends == (140.0, 190.0) and "140 under the lower flange" in form.notes[3] and "190 over the upper" in form.notes[3]
 
 
-@pytest.mark.parametrize("seed", range(16))
+@pytest.mark.parametrize("seed", range(10))
 def test_where_nothing_is_said_of_the_diverter_no_drop_goes_round_it(seed):
     draw = random.Random(seed)
     form = flats(across=draw.uniform(400, 2000), pitch=draw.uniform(2, 40), diverter=draw.uniform(20, 150), upper=draw.uniform(200, 450),

@@ -228,8 +228,7 @@ def test_pans_turn_up_at_walls_on_any_side_of_them(seed):
     assert pieces and all(piece.proof.holds for piece in pieces)
 
 
-@pytest.mark.parametrize(("seed", "system"), [(36, "double seam 530 x 25"), (50, "single seam 475 x 38"), (52, "double seam 530 x 32"),
-                                              (54, "double seam 530 x 32"), (81, "double seam 18 x 2 in"), (119, "double seam 530 x 25")])
+@pytest.mark.parametrize(("seed", "system"), [(36, "double seam 530 x 25"), (50, "single seam 475 x 38"), (81, "double seam 18 x 2 in")])
 def test_no_face_of_roofs_through_each_other_is_refused_its_pans(seed, system):
     """Corners of walls in the pans: two turn-ups at an inner corner, one over the pan's own sheet, a foot on half a straight side."""
     job = with_system(Job(name="x", roof=plan(*wild(seed))), system)

@@ -51,6 +51,7 @@ def test_another_order_is_tried_by_dragging(window, qtbot):
     def shown():
         return [(tried.step.fold, tried.step.action) for tried, *_ in brake.strip.pictures]
 
+    qtbot.waitUntil(lambda: bool(shown()), timeout=15000)
     best = shown()
     assert best[:2] == [("hB", "fold"), ("hB", "flatten")], "hems first where nothing is lost by it"
     drag(brake.strip, 3, 0, qtbot)

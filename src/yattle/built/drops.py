@@ -3,7 +3,7 @@
 On a flat part all drops run the same way, so that what becomes of each is told at the part's edges: at every edge where
 water leaves a sheet it has to land on another one, or clear of the roof; at every edge that lies over another sheet no
 water may run in under it. A drop beside the edges every 300 mm therefore stands for all drops on the sheets between
-them. Where a lap is short of what wind drives a drop up, its water gets in although it runs over it.
+them. What wind drives up under a lap is not followed.
 """
 
 from __future__ import annotations
@@ -37,14 +37,12 @@ _TOWARDS = 0.05  # cosine between a fall and an edge's outward way: less runs al
 @dataclass(frozen=True)
 class Lost:
     """A drop on ``piece`` that gets ``under`` something, or onto a deck; ``at`` in mm; ``how``: onto an open ``deck``,
-    in ``under`` a sheet that lies over it, or driven up by ``wind`` under a lap of only ``have`` mm of ``want``."""
+    in ``under`` a sheet that lies over it, on under a ``cover`` that hangs over it; only ``sealant`` keeps it out."""
 
     piece: str
     under: str
     at: Spot
     how: str
-    have: float = 0.0
-    want: float = 0.0
 
 
 @dataclass(frozen=True)

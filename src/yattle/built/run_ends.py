@@ -117,7 +117,7 @@ def floor_ends(derived: Derived) -> Iterator[WantedEnd]:
 
 
 def on_its_eave(panel: Panel, sides: tuple[str, ...], low: float) -> bool:
-    """Whether a panel's whole foot is an eave along the lowest line of it."""
+    """Whether a panel's whole foot is an eave along the lowest line of it, which lies ``low`` mm up its face."""
     ring = panel.outline
     feet = [abs(ring[(n + 1) % len(ring)][0] - a[0]) for n, a in enumerate(ring) if sides[n] == "eave"
             and max(a[1], ring[(n + 1) % len(ring)][1]) - low < 0.5]
