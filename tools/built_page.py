@@ -47,22 +47,26 @@ of fitting and the roof's planes:
   counterflashing on its wall, an eave's cleat on the deck; pitch breaks and gutters are not asked.
 - **cover**: two pieces of a run lie on each other over the run's lap, at most 1 mm short, no more than 3 mm too far,
   with at least 70 % of the upper sheet there on the lower one (`built/cover.py`); every trim goes as far as its end's
-  plane in the roof, 3 mm off at the most (`built/ends.py`); zeds lie under their trim (`built/hidden.py`).
-- **hook**: the locks of pans made in the shop reach 8 mm or more into their neighbours', and a rake's hem and kick hold
-  its cleat's lip between them as deep (`built/hook.py`).
+  plane in the roof, 3 mm off at the most, and a pan's floor fills its panel's outline (`built/ends.py`); zeds lie under
+  their trim, as far behind its edge as the house has it (`built/hidden.py`).
+- **hook**: the locks of pans made in the shop reach 8 mm or more into their neighbours' and go round them; a rake's hem
+  and kick hold its cleat's lip between them as deep, a pan's hem the strip at its eave (`built/hook.py`).
 - **clash**: nothing goes more than 1 mm through another piece, a bought panel or its seams, a wall (`built/clash.py`).
   What is dressed by hand gives way: end tabs, ends carried over a ridge or turned under, heads of pans turned up with
   the tongs, what panels are left longer at hips and ridges (`built/dressed.py`); a valley's foot over the panels below.
 - **slot**: a place of a face, over 5 mm wide, over which no sheet lies (`built/slots.py`).
-- **water**: drops let go beside every joint (`built/drops.py`): what comes off an edge lands on a sheet or clear of the
-  roof, and nothing runs in under a sheet that lies over its own; of two pieces on a slope the upper one lies over.
+- **water**: drops let go beside every joint (`built/drops.py`): what comes off an edge lands on a sheet or clear of
+  the roof, and nothing runs in under a sheet that lies over its own; of two pieces on a slope the upper one lies over;
+  kicks throw it clear of the board (`built/drips.py`).
 - **open**: a piece that has a place and no pattern.
 - **sealant**, told: where water comes against a piece that only tape, a bead or screws through it close.
 - **goes in**, told: what is hooked, tucked or slid in past what is on before it (`built/goes_in.py`): what stands in
   the way, how far it is to be loosened, or what to fit first.
+- **laps**, told: what fitting says lies over another item and lies under it (`built/told.py`).
 
-Not asked: slots that stand upright, bears of openings and of cleats, cover between one trim and another; pieces of one
-opening are held against each other by its own form. How often bears, cover and hook still hold with the shop's scatter
+Not asked: what wind drives up under a lap, slots that stand upright, bears of openings and of cleats, cover between one
+trim and another; ribs within a panel and boards are not there; pieces of one opening are held against each other by its
+own form. How often bears, cover and hook still hold with the shop's scatter
 is sampled for Fit (`built/tolerance.py`).
 
 ## Single faults in sound roofs

@@ -13,6 +13,7 @@ from yattle.built.said import said_of
 from yattle.built.sheets import Sheet, Sheets
 from yattle.built.slots import CoveredFace
 from yattle.built.standing import Standing
+from yattle.built.told import told_wrong
 
 LEAN = np.array([0.0, -np.sin(np.radians(30)), np.cos(np.radians(30))])  # water runs toward −y
 DECK = CoveredFace("F", shapely.box(0, 0, 2000, 3000), np.zeros(3), LEAN)
@@ -84,3 +85,13 @@ def test_a_zed_further_out_than_its_cap_is_told():
     found = check_standing(derived, list(placed_of(name)), standing)
     assert any(not one.ok and one.piece == zed.name for one in found.hidden) and not found.sound
     assert any("out from under" in one["says"] for one in said_of(found))
+
+
+def test_a_lap_told_the_wrong_way_round_is_found():
+    """Fitting says the cap goes over the pan: over it is right, told the other way round it lies 60 mm under what it should be over."""
+    sheets = Sheets([plate("pan", 1, 0, 3000), plate("cap", 2, 1000, 1400, lift=60.0)])
+    items = ["panels", "R1"]
+    assert list(told_wrong(sheets, items, [("R1", "panels")])) == []
+    (found,) = told_wrong(sheets, items, [("panels", "R1")])
+    assert (found.over, found.under) == ("panels", "R1") and found.below == pytest.approx(60.0)
+    assert list(told_wrong(Sheets([plate("pan", 1, 0, 3000), plate("cap", 2, 1000, 1400, lift=400.0)]), items, [("panels", "R1")])) == []

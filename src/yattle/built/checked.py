@@ -26,8 +26,11 @@ from yattle.built.sheets import Sheets
 from yattle.built.slots import CoveredFace, Covering, OpenSlot, slots
 from yattle.built.standing import Standing, stand_all
 from yattle.built.structure import walls
+from yattle.built.told import ToldWrong, told_wrong
 from yattle.built.water import WetLap, turned_laps
 from yattle.derive.derived import Derived
+from yattle.install.installation import installation
+from yattle.install.parting import panels_of
 from yattle.pattern import Pattern
 from yattle.roof.drain import spills_on
 from yattle.roof.openings import outline
@@ -61,6 +64,7 @@ class Checked:
     hidden: tuple[Hidden, ...] = ()
     fitted: tuple[Fitted, ...] = ()
     drips: tuple[Drip, ...] = ()
+    told: tuple[ToldWrong, ...] = ()
 
     @property
     def leaks(self) -> tuple[Lost, ...]:
@@ -109,7 +113,15 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
                    tuple(one for one in lost_drops(sheets, faces, _sealed(derived), near) if not _of_one(derived, one)),
                    tuple(_hidden(asked, standing)),
                    tuple(fitted_in(derived, standing, sheets, faces, touching)),
-                   tuple(turned_in(derived, standing, touching)))
+                   tuple(turned_in(derived, standing, touching)), tuple(_told(derived, placed, sheets)))
+
+
+def _told(derived: Derived, placed: list[PlacedPiece], sheets: Sheets) -> Iterator[ToldWrong]:
+    """The laps that fitting tells held against how the sheets lie."""
+    items = {one.pattern: one.item for one in placed}
+    names = (one.name.partition("/")[0] for one in sheets.sheets)
+    laps = ((lap.over, lap.under) for lap in installation(derived).laps)
+    return told_wrong(sheets, [items.get(name, panels_of(name, 0)) for name in names], laps)
 
 
 def _near(standing: dict[str, Standing], touching: frozenset[str]) -> shapely.Geometry:

@@ -70,6 +70,9 @@ def _of_openings(checked: Checked) -> Iterator[Said]:
 
 
 def _of_order(checked: Checked) -> Iterator[Said]:
+    for told in checked.told:
+        yield {"row": "laps", "at": list(told.at), "says": f"{told.over} is to lie over {told.under} and lies "
+               f"{told.below:.0f} mm under it: the order of fitting and the shapes say different things"}
     for one in checked.fitted:
         if not one.ok:
             would = (f"fit it before {one.stands}" if one.first else

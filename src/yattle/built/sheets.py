@@ -94,6 +94,12 @@ class Sheets:
         found = tree.query(shapely.Point(place), predicate="dwithin", distance=far)
         return [int(numbers[n]) for n in found.tolist()]
 
+    def pairs(self) -> tuple[Numbers, Numbers]:
+        """All lying parts of different pieces that overlap in plan, each pair both ways round."""
+        one, other = self._tree.query(self.plans, predicate="intersects")
+        keep = self.owners[one] != self.owners[other]
+        return one[keep], other[keep]
+
     def round(self, place: Array, far: float) -> list[int]:
         """All parts that come within ``far`` mm of a place in plan, lying or upright."""
         lying = self._tree.query(shapely.Point(place), predicate="dwithin", distance=far)

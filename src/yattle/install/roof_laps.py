@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 
 from yattle.derive.derived import Derived
-from yattle.derive.meetings import meetings
+from yattle.derive.meetings import chosen_form, meetings
 from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
 from yattle.install.items import clad
 from yattle.install.laps import Lap
@@ -50,8 +50,14 @@ def laps_on(derived: Derived) -> Iterator[Lap]:
         yield Lap(f"wall {name}", name, "it must be in before the wall is closed")
     names = {found.edge.id: found.run.id for found in by_run.values()}
     for meeting in meetings(derived.roof):
+        joint = chosen_form(derived.job, meeting) == "dormer-ridge"
         for edge in meeting.edges:
+            if joint and edge.kind == "ridge":
+                yield Lap(names[edge.id], meeting.id, "its end covers the joint of the valleys")
+                continue
             yield Lap(meeting.id, names[edge.id], "it closes their corner")
+            for face in edge.facets if joint else ():
+                yield Lap(panels_of(face, parting.top(face)), meeting.id, "the panels end over it")
 
 
 def _laps_of_run(derived: Derived, found: RoofRun, layers: list[tuple[str, str]],
