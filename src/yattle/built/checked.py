@@ -30,7 +30,6 @@ from yattle.built.told import ToldWrong, told_wrong
 from yattle.built.water import WetLap, turned_laps
 from yattle.derive.derived import Derived
 from yattle.install.installation import installation
-from yattle.install.parting import panels_of
 from yattle.pattern import Pattern
 from yattle.roof.drain import spills_on
 from yattle.roof.openings import outline
@@ -113,15 +112,13 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
                    tuple(one for one in lost_drops(sheets, faces, _sealed(derived), near) if not _of_one(derived, one)),
                    tuple(_hidden(asked, standing)),
                    tuple(fitted_in(derived, standing, sheets, faces, touching)),
-                   tuple(turned_in(derived, standing, touching)), tuple(_told(derived, placed, sheets)))
+                   tuple(turned_in(derived, standing, touching)), tuple(_told(derived, sheets)))
 
 
-def _told(derived: Derived, placed: list[PlacedPiece], sheets: Sheets) -> Iterator[ToldWrong]:
+def _told(derived: Derived, sheets: Sheets) -> Iterator[ToldWrong]:
     """The laps that fitting tells held against how the sheets lie."""
-    items = {one.pattern: one.item for one in placed}
-    names = (one.name.partition("/")[0] for one in sheets.sheets)
-    laps = ((lap.over, lap.under) for lap in installation(derived).laps)
-    return told_wrong(sheets, [items.get(name, panels_of(name, 0)) for name in names], laps)
+    return told_wrong(sheets, [one.item for one in sheets.sheets],
+                      ((lap.over, lap.under) for lap in installation(derived).laps))
 
 
 def _near(standing: dict[str, Standing], touching: frozenset[str]) -> shapely.Geometry:

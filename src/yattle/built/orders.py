@@ -26,21 +26,22 @@ def sheets_of(derived: Derived, placed: Iterable[PlacedPiece], there: tuple[Iter
     """Pieces and bought panels; later ones lie over earlier ones: by the stages of fitting, within a run by its laps,
     within an opening in the order of its pieces. ``near``: only what reaches into this part of the plan, mm."""
     goes = _PanelStages(derived)
-    orders = piece_orders(derived, placed, laps)
+    known = list(placed)
+    orders, items = piece_orders(derived, known, laps), {one.pattern: one.item for one in known}
     standing, panels = there
     reach = None if near is None else near.bounds
     for one in standing:
         if reach is not None and _beyond(np.concatenate(one.parts), reach):
             continue
         face = goes.face_of.get(one.pattern)
-        mine = orders.get(one.name, 0.0) if face is None else goes.of(
+        mine, item = (orders.get(one.name, 0.0), items.get(one.pattern, "")) if face is None else goes.of(
             face, min(float(part[:, 2].min()) for part in one.parts))
-        yield from (Sheet(one.name, part, mine) for part in one.parts)
+        yield from (Sheet(one.name, part, mine, item) for part in one.parts)
     for panel in panels:
         if reach is not None and _beyond(panel.ring, reach):
             continue
-        mine = goes.of(panel.face, float(panel.ring[:, 2].min()))
-        yield from (Sheet(panel.id, ring, mine) for ring in (panel.ring, *panel.seams))
+        mine, item = goes.of(panel.face, float(panel.ring[:, 2].min()))
+        yield from (Sheet(panel.id, ring, mine, item) for ring in (panel.ring, *panel.seams))
 
 
 def _beyond(corners: Array, reach: tuple[float, float, float, float]) -> bool:
@@ -81,7 +82,8 @@ class _PanelStages:
         self.face_of = {piece.pattern.id: one.id.removeprefix(f"{PANS} ") for one in derived.openings if is_pans(one)
                         for piece in one.pieces}
 
-    def of(self, face: str, low: float) -> float:
-        """Of the panel whose foot lies so high, mm: with those below or above what parts its face."""
+    def of(self, face: str, low: float) -> tuple[float, str]:
+        """When, and with which item, the panel goes on whose foot lies so high, mm: with those below or above what
+        parts its face."""
         item = panels_of(face, self._parting.level_at(face, low))
-        return float(self._stages.get(item, self._stages.get(panels_of(face, 0), 1)))
+        return float(self._stages.get(item, self._stages.get(panels_of(face, 0), 1))), item

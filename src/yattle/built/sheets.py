@@ -22,11 +22,12 @@ Numbers = NDArray[np.int64]
 @dataclass(frozen=True)
 class Sheet:
     """A flat part: ``name`` of its piece or panel, corners (n, 3) in the roof's coordinates, mm; ``order``: when it
-    goes on; of two that lie on each other the later one lies over the other."""
+    goes on; of two that lie on each other the later one lies over the other; ``item``: what goes on with it."""
 
     name: str
     ring: Array
     order: float
+    item: str = ""
 
 
 @dataclass(frozen=True)

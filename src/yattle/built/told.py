@@ -12,7 +12,7 @@ import shapely
 from yattle.built.sheets import Sheets
 from yattle.built.standing import Spot
 
-_UNDER = 5.0  # mm that it may lie lower: sheets one on another, hems and locks between them
+_UNDER = 8.0  # mm that it may lie lower: sheets one on another, hems and locks between them
 _NEAR = 120.0  # mm over each other within which two sheets are layers of one roof
 _SHARED = 900.0  # mm² in plan that are worth a look
 
