@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 import shapely
 from test_checked import checked, derived_of, placed_of, standing_of
 
 from yattle.built.checked import check_standing
+from yattle.built.cover import WantedLap
 from yattle.built.drops import lost_drops
+from yattle.built.orders import piece_orders
 from yattle.built.said import said_of
 from yattle.built.sheets import Sheet, Sheets
 from yattle.built.slots import CoveredFace
@@ -95,3 +99,15 @@ def test_a_lap_told_the_wrong_way_round_is_found():
     (found,) = told_wrong(sheets, items, [("panels", "R1")])
     assert (found.over, found.under) == ("panels", "R1") and found.below == pytest.approx(60.0)
     assert list(told_wrong(Sheets([plate("pan", 1, 0, 3000), plate("cap", 2, 1000, 1400, lift=400.0)]), items, [("panels", "R1")])) == []
+
+
+@pytest.mark.parametrize("turned", [False, True])
+def test_a_row_of_laps_is_raised_from_its_lowest_piece(turned):
+    """Four pieces of an eave, each over the next one or each under it: whichever lap is told first."""
+    derived, placed = derived_of("gable"), placed_of("gable")
+    names = [piece.id for piece in derived.run("E1").pieces][:4]
+    row = names[::-1] if turned else names
+    for laps in ([WantedLap(a, b, 80.0) for a, b in pairwise(row)], [WantedLap(a, b, 80.0) for a, b in pairwise(row)][::-1]):
+        orders = piece_orders(derived, placed, laps)
+        assert [orders[name] for name in row] == sorted((orders[name] for name in row), reverse=True)
+        assert len({orders[name] for name in row}) == 4

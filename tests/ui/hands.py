@@ -53,7 +53,7 @@ def keys(window, shortcut, qtbot):
 
 
 def settle(window: Window, qtbot) -> None:
-    qtbot.waitUntil(lambda: not window.store.board.busy(), timeout=20000)
+    qtbot.waitUntil(lambda: not window.store.board.busy(), timeout=45000)
     qtbot.wait(1)  # answers that have come are told
 
 

@@ -10,14 +10,14 @@ import shapely
 
 from yattle.built.bears import Contact, contacts
 from yattle.built.clash import Clash, clashes
-from yattle.built.cover import Cover, cover
+from yattle.built.cover import Cover, covers
 from yattle.built.dressed import stiff, within_creases
 from yattle.built.drips import Drip, turned_in
 from yattle.built.drops import Lost, lost_drops
 from yattle.built.ends import Reach, outlines, reaches
 from yattle.built.fitted import Fitted, fitted_in
 from yattle.built.hidden import Hidden, hidden
-from yattle.built.hook import Hook, grip, hook
+from yattle.built.hook import Hook, hooks
 from yattle.built.laid import LaidPanel
 from yattle.built.orders import bought, sheets_of
 from yattle.built.placed import PlacedPiece
@@ -29,8 +29,10 @@ from yattle.built.structure import walls
 from yattle.built.told import ToldWrong, told_wrong
 from yattle.built.water import WetLap, turned_laps
 from yattle.derive.derived import Derived
+from yattle.derive.face_pans import is_pans
 from yattle.install.installation import installation
 from yattle.pattern import Pattern
+from yattle.pattern.surface import Array
 from yattle.roof.drain import spills_on
 from yattle.roof.openings import outline
 
@@ -93,23 +95,23 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
                    touching: frozenset[str] | None = None) -> Checked:
     """The same, of pieces that stand at their places already."""
     asked = Relations.of(derived, placed, touching)
-    found = contacts((standing[name], grounds) for name, grounds in asked.seats if name in standing)
-    covers = (cover(standing[lap.over], standing[lap.under], lap.want, lap.closed) for lap in asked.laps
-              if lap.over in standing and lap.under in standing)
     near = None if touching is None else _near(standing, touching)
-    local = standing if near is None else {name: one for name, one in standing.items() if _reaches_into(one, near)}
+    local = standing if near is None else {
+        name: one for name, one in standing.items() if _reaches_into(np.concatenate(one.parts), near)}
     hard = stiff(derived, local)
     faces = [face for face in _faces(derived) if near is None or face.shape.intersects(near)]
-    panels = list(bought(derived, frozenset(face.name for face in faces)))
-    sheets = Sheets(list(sheets_of(derived, placed, (hard, panels), asked.laps, near)))
-    return Checked(tuple(found), tuple(covers), tuple(_hooks(asked, standing)),
+    panels = [panel for panel in bought(derived, frozenset(face.name for face in faces))
+              if near is None or _reaches_into(panel.ring, near)]
+    sheets = Sheets(list(sheets_of(derived, placed, (hard, panels), asked.laps)))
+    return Checked(tuple(contacts((standing[name], grounds) for name, grounds in asked.seats if name in standing)),
+                   tuple(covers(standing, asked.laps)), tuple(hooks(standing, asked.locks, asked.grips)),
                    (*reaches({one.name: one for one in hard}, standing, asked.ends),
                     *outlines(standing, asked.outlines)),
                    tuple(_clashes(derived, placed, (hard, panels), touching)),
                    tuple(Absent(name, at) for name, at in asked.all if name not in standing),
                    tuple(slots(faces, _coverings(panels, local), near)),
                    tuple(turned_laps(standing, asked.laps)),
-                   tuple(one for one in lost_drops(sheets, faces, _sealed(derived), near) if not _of_one(derived, one)),
+                   tuple(_drops(derived, sheets, faces, near)),
                    tuple(_hidden(asked, standing)),
                    tuple(fitted_in(derived, standing, sheets, faces, touching)),
                    tuple(turned_in(derived, standing, touching)), tuple(_told(derived, sheets)))
@@ -127,8 +129,8 @@ def _near(standing: dict[str, Standing], touching: frozenset[str]) -> shapely.Ge
     return shapely.union_all([shapely.MultiPoint(corners.tolist()).convex_hull for corners in pieces]).buffer(_NEAR)
 
 
-def _reaches_into(one: Standing, near: shapely.Geometry) -> bool:
-    corners, (left, low, right, high) = np.concatenate(one.parts), near.bounds
+def _reaches_into(corners: Array, near: shapely.Geometry) -> bool:
+    left, low, right, high = near.bounds
     return bool((corners[:, 0].max() > left) & (corners[:, 0].min() < right)
                 & (corners[:, 1].max() > low) & (corners[:, 1].min() < high))
 
@@ -159,20 +161,19 @@ def _hidden(asked: Relations, standing: dict[str, Standing]) -> Iterable[Hidden]
                           [standing[name] for name in trims if name in standing], run, out)
 
 
-def _hooks(asked: Relations, standing: dict[str, Standing]) -> Iterable[Hook]:
-    for a, b, normal, up in asked.locks:
-        if a in standing and b in standing:
-            yield hook(standing[a], standing[b], normal, up)
-    for trim, cleats in asked.grips:
-        there = [standing[name] for name in cleats if name in standing]
-        if trim in standing and there:
-            yield grip(standing[trim], there)
+def _openings(derived: Derived) -> dict[str, str]:
+    """The opening or corner that each of their patterns is of: its pieces are held against each other, and drops
+    followed on them, by its own form."""
+    return {piece.pattern.id: one.id for one in derived.openings if not is_pans(one) for piece in one.pieces}
 
 
-def _of_one(derived: Derived, lost: Lost) -> bool:
-    """Whether a drop goes from one piece of an opening to another, which its own form follows."""
-    two = {name.partition("/")[0] for name in (lost.piece, lost.under)}
-    return any(two <= {piece.pattern.id for piece in one.pieces} for one in derived.openings if one.kind != "pans")
+def _drops(derived: Derived, sheets: Sheets, faces: list[CoveredFace],
+           near: shapely.Geometry | None) -> Iterator[Lost]:
+    of = _openings(derived)
+    for lost in lost_drops(sheets, faces, _sealed(derived), near):
+        one, other = (of.get(name.partition("/")[0]) for name in (lost.piece, lost.under))
+        if one is None or one != other:
+            yield lost
 
 
 def _clashes(derived: Derived, placed: list[PlacedPiece], there: tuple[list[Standing], list[LaidPanel]],
@@ -181,17 +182,20 @@ def _clashes(derived: Derived, placed: list[PlacedPiece], there: tuple[list[Stan
     other by its own form; a valley's foot, and a back pan's end, is dressed by hand over the panels below."""
     hard, panels = there
     seams = (within_creases(derived, panel) for panel in panels)
-    items = {one.pattern: one.item for one in placed}
-    openings = {one.id for one in derived.openings if one.kind != "pans"}
-    feet = {run: face for run, found in derived.edge_runs.items()
-            if (face := spills_on(derived.roof, found.edge)) is not None}
     stands = (Standing(wall.id, wall.id, (wall.ring,)) for wall in walls(derived))
+    faces, items = {panel.id: panel.face for panel in panels}, {one.pattern: one.item for one in placed}
+    of = _openings(derived)
+    feet = {(run, f"panels {face}") for run, found in derived.edge_runs.items()
+            if (face := spills_on(derived.roof, found.edge)) is not None}
     for clash in clashes([*hard, *seams, *stands], touching):
-        one, other = (items.get(name.partition("/")[0], f"panels {name.partition('/')[0]}")
-                      for name in (clash.a, clash.b))
-        if any(name.startswith("wall ") for name in (clash.a, clash.b)) and any(
-                item.endswith(".c") for item in (one, other)):
-            continue  # its kerf is cut there
-        if not (one == other and (one in openings or one not in items.values())) and not any(
-                item in feet and over == f"panels {feet[item]}" for item, over in ((one, other), (other, one))):
+        two = clash.a.partition("/")[0], clash.b.partition("/")[0]
+        if clash.a in faces and faces[clash.a] == faces.get(clash.b):
+            continue  # neighbours share their seam's line
+        if two[0] in of and of[two[0]] == of.get(two[1]):
+            continue
+        one, other = (f"panels {faces[name]}" if name in faces else items.get(pattern, name)
+                      for name, pattern in zip((clash.a, clash.b), two, strict=True))
+        kerf = any(item.endswith(".c") for item in (one, other)) and any(
+            item.startswith("wall ") for item in (one, other))  # it is cut there
+        if not kerf and not {(one, other), (other, one)} & feet:
             yield clash

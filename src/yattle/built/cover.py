@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -50,6 +51,12 @@ class Cover:
     def long(self) -> bool:
         """Whether it laps by more than it should, so that a piece is too long or in the wrong place."""
         return self.have > self.want + LONG
+
+
+def covers(standing: Mapping[str, Standing], laps: Iterable[WantedLap]) -> Iterator[Cover]:
+    """Every lap of those whose pieces stand, mm."""
+    return (cover(standing[lap.over], standing[lap.under], lap.want, lap.closed) for lap in laps
+            if lap.over in standing and lap.under in standing)
 
 
 def cover(over: Standing, under: Standing, want: float, least: float = CLOSED) -> Cover:

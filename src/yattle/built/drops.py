@@ -13,9 +13,10 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from scipy.spatial import cKDTree
 
-from yattle.built.sheets import Found, Numbers, Sheets
+from yattle.built.sheets import Numbers, Sheets
 from yattle.built.slots import CoveredFace
 from yattle.built.standing import Spot, spot
 from yattle.pattern.surface import Array
@@ -47,8 +48,7 @@ class Lost:
 
 @dataclass(frozen=True)
 class _Edges:
-    """Places beside the edges of all parts: ``sheet`` by number, the edge's place (n, 3), its way out in plan (n, 2),
-    whether the piece goes on there, bent down (it is no rim)."""
+    """Places at the rims of all parts: ``sheet`` by number, the place (n, 3), mm, the way out there in plan (n, 2)."""
 
     sheet: Numbers
     at: Array
@@ -62,7 +62,7 @@ def lost_drops(sheets: Sheets, decks: Sequence[CoveredFace], sealed: frozenset[s
     if near is not None:
         edges = _some(edges, shapely.intersects_xy(near, *edges.at[:, :2].T))
     inside, outside = edges.at[:, :2] - edges.out * _IN, edges.at[:, :2] + edges.out * _OUT
-    wet = _exposed(sheets, edges, sheets.at(inside))
+    wet = _rained_on(sheets, edges.sheet, inside)
     seen: set[tuple[str, str, str]] = set()
     for lost in (*_off_edges(sheets, _some(edges, wet), outside[wet], decks), *_in_under(sheets, edges, sealed, decks)):
         if (lost.piece, lost.under, lost.how) not in seen:
@@ -70,7 +70,7 @@ def lost_drops(sheets: Sheets, decks: Sequence[CoveredFace], sealed: frozenset[s
             yield lost
 
 
-def _some(edges: _Edges, keep: Array) -> _Edges:
+def _some(edges: _Edges, keep: NDArray[np.bool_]) -> _Edges:
     return _Edges(edges.sheet[keep], edges.at[keep], edges.out[keep])
 
 
@@ -120,16 +120,16 @@ def _folds(sheets: Sheets) -> set[tuple[int, int]]:
     return found
 
 
-def _exposed(sheets: Sheets, edges: _Edges, there: Found) -> Array:
-    """Whether rain falls on each place: nothing lies on it, or close over it."""
-    own = edges.sheet[there.place]
-    level = sheets.heights(own, edges.at[there.place, :2] - edges.out[there.place] * _IN)
-    off = there.z - level
-    over = (there.sheet != own) & (((off > _TOUCH) & (off < _NEAR)) | (
-        (np.abs(off) <= _TOUCH) & (sheets.orders[there.sheet] > sheets.orders[own])))
-    covered = np.zeros(len(edges.sheet), dtype=bool)
-    covered[there.place[over]] = True
-    return ~covered
+def _rained_on(sheets: Sheets, own: Numbers, places: Array) -> NDArray[np.bool_]:
+    """Whether rain falls on each place (n, 2) of its own part: nothing lies on that there, or close over it."""
+    there = sheets.at(places)
+    mine = own[there.place]
+    off = there.z - sheets.heights(mine, places[there.place])
+    over = (there.sheet != mine) & (((off > _TOUCH) & (off < _NEAR)) | (
+        (np.abs(off) <= _TOUCH) & (sheets.orders[there.sheet] > sheets.orders[mine])))
+    dry = np.zeros(len(places), dtype=bool)
+    dry[there.place[over]] = True
+    return np.logical_not(dry)
 
 
 def _off_edges(sheets: Sheets, edges: _Edges, outside: Array, decks: Sequence[CoveredFace]) -> Iterator[Lost]:
@@ -144,20 +144,15 @@ def _off_edges(sheets: Sheets, edges: _Edges, outside: Array, decks: Sequence[Co
         within = shapely.contains_xy(deck.shape, *outside.T) if len(outside) else np.empty(0, dtype=bool)
         for n in np.nonzero(within)[0].tolist():
             x, y = outside[n]
-            z = _level(deck, float(x), float(y))
+            z = deck.level(float(x), float(y))
             high = float(edges.at[n, 2])
             if lands[n] < z - _TOUCH and -_TOUCH < high - z < _BELOW and not _stopped(sheets, edges, n):
                 yield Lost(sheets.name(int(edges.sheet[n])), f"deck {deck.name}", (float(x), float(y), z), "deck")
 
 
-def _level(deck: CoveredFace, x: float, y: float) -> float:
-    """How high a deck's plane lies over a place, mm."""
-    return float(deck.at[2] - ((x - deck.at[0]) * deck.normal[0] + (y - deck.at[1]) * deck.normal[1]) / deck.normal[2])
-
-
 def _lands_on(deck: CoveredFace, drop: Spot) -> bool:
     x, y, z = drop
-    return bool(shapely.contains_xy(deck.shape, x, y)) and -_TOUCH < z - _level(deck, x, y) < _BELOW
+    return bool(shapely.contains_xy(deck.shape, x, y)) and -_TOUCH < z - deck.level(x, y) < _BELOW
 
 
 def _stopped(sheets: Sheets, edges: _Edges, n: int) -> bool:
@@ -184,12 +179,12 @@ def _in_under(sheets: Sheets, edges: _Edges, sealed: frozenset[str], decks: Sequ
         place, lower, top = int(there.place[n]), int(there.sheet[n]), int(upper[n])
         within = edges.at[place, :2] - edges.out[place] * _OUT
         beside = np.array([-edges.out[place][1], edges.out[place][0]]) * _RIM
-        if not _goes_on(sheets, lower, within) or not all(
-                _wet(sheets, lower, before[place] + by) for by in (0.0 * beside, beside, -beside)):
+        three = before[place] + np.array([0.0 * beside, beside, -beside])
+        if not _goes_on(sheets, lower, within) or not _rained_on(sheets, np.full(3, lower), three).all():
             continue  # a narrower way in is closed with the bead of the corner there
-        names = sheets.name(lower), sheets.name(top)
         if not _beyond_its_rim(sheets, top, within, falls[n]):
             continue
+        names = sheets.name(lower), sheets.name(top)
         if over[n]:
             yield Lost(*names, spot(edges.at[place]), "sealant" if _of_patterns(names) & sealed else "under")
         else:
@@ -237,12 +232,3 @@ def _under_a_cover(sheets: Sheets, drop: tuple[int, Array], names: tuple[str, st
 def _goes_on(sheets: Sheets, sheet: int, place: Array) -> bool:
     return bool(shapely.contains_xy(sheets.plans[sheet], *place))
 
-
-def _wet(sheets: Sheets, sheet: int, place: Array) -> bool:
-    """Whether rain falls on a place of a part."""
-    there = sheets.at(place[None, :])
-    level = float(sheets.heights(np.array([sheet]), place[None, :])[0])
-    off = there.z - level
-    over = (there.sheet != sheet) & (((off > _TOUCH) & (off < _NEAR)) | (
-        (np.abs(off) <= _TOUCH) & (sheets.orders[there.sheet] > sheets.orders[sheet])))
-    return not bool(over.any())

@@ -10,7 +10,7 @@ import numpy as np
 from yattle.built.goes_in import CutLines, crossed, way_in
 from yattle.built.sheets import Sheets
 from yattle.built.slots import CoveredFace
-from yattle.built.standing import Spot, Standing, spot
+from yattle.built.standing import UPRIGHT, Spot, Standing, spot
 from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.roof_runs import base_id
@@ -101,8 +101,7 @@ def _decks(faces: list[CoveredFace], frame: Array, at: Array) -> Iterator[CutLin
     for face in faces:
         for part in shapely.get_parts(shapely.intersection(face.shape, line)):
             if part.geom_type == "LineString" and part.length > 1.0:
-                ends = [np.array([x, y, face.at[2] - ((x - face.at[0]) * face.normal[0] + (y - face.at[1])
-                                                      * face.normal[1]) / face.normal[2]]) for x, y in part.coords]
+                ends = [np.array([x, y, face.level(x, y)]) for x, y in part.coords]
                 a, b = ((end - at) @ frame[1:].T for end in ends[:2])
                 yield CutLines(a[None], b[None], (face.normal @ frame[1:].T)[None], (f"deck {face.name}",))
 
@@ -135,7 +134,7 @@ def _lines(parts: list[tuple[str, Array]], frame: Array, at: Array) -> CutLines:
             if (off[n - 1] < 0.0) != (off[n] < 0.0):
                 ends.append(ring[n - 1] + (ring[n] - ring[n - 1]) * (off[n - 1] / (off[n - 1] - off[n])))
         normal = np.cross(ring[1] - ring[0], ring[-1] - ring[0])
-        normal = normal if normal[2] >= 0 or abs(normal[2]) < 0.05 * np.linalg.norm(normal) else -normal
+        normal = normal if normal[2] >= 0 or abs(normal[2]) < UPRIGHT * np.linalg.norm(normal) else -normal
         for one, other in zip(ends[::2], ends[1::2], strict=False):
             a.append((one - at) @ frame[1:].T)
             b.append((other - at) @ frame[1:].T)

@@ -144,15 +144,22 @@ def _crosses(before: CutLines, after: CutLines, there: CutLines) -> bool:
 def _swept(begin: Array, end: Array, there: CutLines) -> bool:
     """Whether one of some points, each on its own short way, crosses a line; what begins on one is on its outer
     side."""
-    way = there.b - there.a
-    size = np.maximum(np.hypot(way[:, 0], way[:, 1]), 1e-9)
-    along = way / size[:, None]
-    square = np.column_stack((-along[:, 1], along[:, 0]))
-    square = square * np.where((square * there.outs).sum(axis=1) < 0, -1.0, 1.0)[:, None]
+    along, square, size = _beside(there.a, there.b, there.outs)
     start, stop = ((places @ square.T) - (there.a * square).sum(axis=1) for places in (begin, end))
     start = np.where(np.abs(start) <= _TOUCH, _TOUCH, start)
     place = (end @ along.T) - (there.a * along).sum(axis=1)
     return bool(((start * stop < 0) & (np.abs(stop) > _TOUCH) & (place > _TOUCH) & (place < size - _TOUCH)).any())
+
+
+def _beside(a: Array, b: Array, outs: Array | None) -> tuple[Array, Array, Array]:
+    """Along each line and square to it, to its outer side where that is known, each 1 mm long, and its length, mm."""
+    way = b - a
+    size = np.maximum(np.hypot(way[:, 0], way[:, 1]), 1e-9)
+    along = way / size[:, None]
+    square = np.column_stack((-along[:, 1], along[:, 0]))
+    if outs is not None:
+        square = square * np.where((square * outs).sum(axis=1) < 0, -1.0, 1.0)[:, None]
+    return along, square, size
 
 
 def _apart(a: Array, b: Array, c: Array, d: Array) -> Array:
@@ -168,12 +175,7 @@ def _hits(begin: Array, goes: Array, a: Array, b: Array, outs: Array | None) -> 
     """For each of some ways (w, 2) in mm: at what share of it, 1 where at none, the first of some points crosses one of
     some lines by more than what thickness takes; which point and which line. What begins on a line is on its outer
     side, where that is known."""
-    way = b - a
-    size = np.maximum(np.hypot(way[:, 0], way[:, 1]), 1e-9)
-    along = way / size[:, None]
-    square = np.column_stack((-along[:, 1], along[:, 0]))
-    if outs is not None:
-        square = square * np.where((square * outs).sum(axis=1) < 0, -1.0, 1.0)[:, None]
+    along, square, size = _beside(a, b, outs)
     away = begin[:, None] - a[None]
     start = (away * square).sum(axis=2)[None]  # (1, points, lines)
     speed = (goes @ square.T)[:, None]  # (ways, 1, lines)

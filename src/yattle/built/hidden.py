@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 from shapely.affinity import translate
 
-from yattle.built.standing import Spot, Standing, spot
+from yattle.built.standing import UPRIGHT, Spot, Standing, spot
 from yattle.pattern.surface import Array
 
 _BARE = 1.0  # mm over a strip's whole length that may look out: what setting scatters
@@ -18,7 +18,6 @@ _OFF = 3.0  # mm that a strip may stand farther out or in than it should
 _JUST = 1.0  # mm that look out when it is moved past the edge over it
 _LONG = 350.0  # mm: shorter strips, in corners, are not asked how far in they stand
 _PAST = 90.0  # mm along it that a strip may go on past its trim, into a corner
-_UPRIGHT = 0.05  # upward part of a unit normal under which a part is seen from above as a line
 
 
 @dataclass(frozen=True)
@@ -62,5 +61,5 @@ def hidden(strips: list[Standing], trims: list[Standing], over: str, out: Array)
 
 def _plan(piece: Standing) -> shapely.Geometry:
     parts = [shapely.Polygon(part[:, :2]) for part, square in zip(piece.parts, piece.normals, strict=True)
-             if abs(float(square[2])) > _UPRIGHT]
+             if abs(float(square[2])) > UPRIGHT]
     return shapely.union_all([part.buffer(_GRID) for part in parts])  # of parts that share an edge one would be lost

@@ -3,6 +3,7 @@ between them; measured on the pieces as they stand."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -63,6 +64,17 @@ def _goes_round(a: Standing, lock: Array, normal: Array, across: Array) -> bool:
     def stands(parts: list[Array], place: float) -> bool:
         return any(abs(float((part @ across).mean()) - place) < _TIP for part in parts)
     return any(stands(rounds, tip) and stands(legs, root) for tip, root in ((near, far), (far, near)))
+
+
+def hooks(standing: Mapping[str, Standing], locks: Iterable[tuple[str, str, Array, Array]],
+          grips: Iterable[tuple[str, tuple[str, ...]]]) -> Iterator[Hook]:
+    """Every two pans with a seam between them, and every trim or pan with its cleats, of those that stand; mm."""
+    yield from (hook(standing[a], standing[b], normal, up) for a, b, normal, up in locks
+                if a in standing and b in standing)
+    for trim, cleats in grips:
+        there = [standing[name] for name in cleats if name in standing]
+        if trim in standing and there:
+            yield grip(standing[trim], there)
 
 
 def grip(trim: Standing, cleats: list[Standing]) -> Hook:

@@ -22,7 +22,7 @@ from yattle.details.face_pans import FacePans
 from yattle.pattern.surface import Array
 from yattle.pattern.triangles import triangles_of
 from yattle.roof import Facet
-from yattle.roof.panel_edges import FOOT, HEAD, LEFT, RIGHT, sides_of
+from yattle.roof.panel_edges import FOOT, HEAD, LEFT, RIGHT
 
 
 @dataclass(frozen=True)
@@ -46,7 +46,7 @@ def laid_panels(derived: Derived, faces: frozenset[str] | None = None) -> Iterat
         if faces is not None and facet.id not in faces:
             continue
         laid = derived.panels[facet.id]
-        frame, high, parts = face_axes(derived, facet), built_up(derived, facet.id), sides_of(derived.roof, laid)
+        frame, high = face_axes(derived, facet), built_up(derived, facet.id)
         floors = floors_on(derived.roof, laid, job.panel_system(facet.id), standard_for(job.system, job.own))
         rise = frame.turn[:, 2] * (high.seams - high.flat)
         kept = _clear_of(derived, facet, frame)
@@ -58,8 +58,9 @@ def laid_panels(derived: Derived, faces: frozenset[str] | None = None) -> Iterat
                 (a, b) for a, b, side in edges if side in (LEFT, RIGHT) and high.seams > high.flat], kept)
             ring = np.array([frame.at + frame.turn[:, :2] @ np.array(place) for place in flat])
             standing = [tuple(frame.at + frame.turn[:, :2] @ np.array(place) for place in line) for line in lines]
+            sides = {side for *_, side in edges}
             part: Literal["upper", "lower", "whole"] = (
-                "upper" if FOOT in parts[panel.n] else "lower" if HEAD in parts[panel.n] else "whole")
+                "upper" if FOOT in sides else "lower" if HEAD in sides else "whole")
             yield LaidPanel(f"{facet.id}/{panel.n}", panel.n, facet.id, part, ring,
                             [list(triangle) for triangle in triangles_of(flat)],
                             tuple(np.array([a, b, b + rise, a + rise]) for a, b in standing))

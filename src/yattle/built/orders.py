@@ -4,9 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 
-import numpy as np
-import shapely
-
 from yattle.built.cover import WantedLap
 from yattle.built.laid import LaidPanel, faces_of_pans, laid_panels
 from yattle.built.placed import PlacedPiece
@@ -16,38 +13,26 @@ from yattle.derive.derived import Derived
 from yattle.derive.face_pans import PANS, is_pans
 from yattle.install.installation import installation
 from yattle.install.parting import panels_of, parting_of
-from yattle.pattern.surface import Array
 
 _NEXT = 0.01  # of a stage: between pieces of one run, or of one opening
 
 
 def sheets_of(derived: Derived, placed: Iterable[PlacedPiece], there: tuple[Iterable[Standing], Iterable[LaidPanel]],
-              laps: Iterable[WantedLap], near: shapely.Geometry | None = None) -> Iterator[Sheet]:
+              laps: Iterable[WantedLap]) -> Iterator[Sheet]:
     """Pieces and bought panels; later ones lie over earlier ones: by the stages of fitting, within a run by its laps,
-    within an opening in the order of its pieces. ``near``: only what reaches into this part of the plan, mm."""
+    within an opening in the order of its pieces."""
     goes = _PanelStages(derived)
     known = list(placed)
     orders, items = piece_orders(derived, known, laps), {one.pattern: one.item for one in known}
     standing, panels = there
-    reach = None if near is None else near.bounds
     for one in standing:
-        if reach is not None and _beyond(np.concatenate(one.parts), reach):
-            continue
         face = goes.face_of.get(one.pattern)
         mine, item = (orders.get(one.name, 0.0), items.get(one.pattern, "")) if face is None else goes.of(
             face, min(float(part[:, 2].min()) for part in one.parts))
         yield from (Sheet(one.name, part, mine, item) for part in one.parts)
     for panel in panels:
-        if reach is not None and _beyond(panel.ring, reach):
-            continue
         mine, item = goes.of(panel.face, float(panel.ring[:, 2].min()))
         yield from (Sheet(panel.id, ring, mine, item) for ring in (panel.ring, *panel.seams))
-
-
-def _beyond(corners: Array, reach: tuple[float, float, float, float]) -> bool:
-    """Whether something lies wholly beside a part of the plan."""
-    low, high = corners[:, :2].min(axis=0), corners[:, :2].max(axis=0)
-    return bool(low[0] > reach[2] or high[0] < reach[0] or low[1] > reach[3] or high[1] < reach[1])
 
 
 def bought(derived: Derived, faces: frozenset[str]) -> Iterator[LaidPanel]:
@@ -65,10 +50,12 @@ def piece_orders(derived: Derived, placed: Iterable[PlacedPiece], laps: Iterable
         name = one.pattern if many.get(one.pattern, 1) == 1 else f"{one.pattern}/{one.copy}"
         found[name] = one.stage + (within[one.item] * _NEXT if one.item in openings else 0.0)
     known = [lap for lap in laps if lap.over in found and lap.under in found]
-    while late := [lap for lap in known if found[lap.over] < found[lap.under] + _NEXT / 2]:
+    for _ in known:  # a row of pieces is raised from its lowest one up; laps that go round in a ring end here
+        late = [lap for lap in known if found[lap.over] < found[lap.under] + _NEXT / 2]
+        if not late:
+            break
         for lap in late:
             found[lap.over] = found[lap.under] + _NEXT
-        known = [lap for lap in known if lap not in late or lap.over not in {one.under for one in late}]
     return found
 
 

@@ -10,10 +10,9 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from yattle.built.standing import area_vector
+from yattle.built.standing import UPRIGHT, area_vector
 from yattle.pattern.surface import Array
 
-UPRIGHT = 0.05  # upward part of a unit normal under which nothing lies on a part
 _OVERHANG = 0.7  # of what is seen from below: a wall square to a slope leans out; no rain falls on its back
 _LEAST = 4.0  # mm²: smaller parts are corners of hems
 Numbers = NDArray[np.int64]

@@ -81,8 +81,8 @@ class BuiltShown:
 
     @property
     def fits(self) -> bool:
-        """Whether nothing that was held against its neighbours fails."""
-        return not any(one.stops for one in self.troubles)
+        """Whether every piece has its place and nothing that was held against its neighbours fails."""
+        return not self.missing and not any(one.stops for one in self.troubles)
 
     @property
     def says(self) -> str:
@@ -90,6 +90,8 @@ class BuiltShown:
         many = sum(one.stops for one in self.troubles)
         if many:
             return f"{many} place{'s' if many > 1 else ''} do{'' if many > 1 else 'es'} not fit"
+        if self.missing:
+            return f"{len(self.missing)} pieces without a place"
         return "fits"
 
 

@@ -8,12 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from yattle.built.standing import area_vector
+from yattle.built.standing import UPRIGHT, area_vector
 from yattle.pattern.surface import Array
 
 WIDE = 5.0  # mm: a slot that a wasp or driven rain gets in
 _ABOVE, _UNDER = 160.0, 6.0  # mm over a face's plane, and under it, within which a sheet covers it
-_UPRIGHT = 0.05  # of a unit normal: what stands more upright covers nothing
 _TOUCH = 0.6  # mm: sheets side by side are one
 
 
@@ -34,6 +33,11 @@ class CoveredFace:
     shape: shapely.Geometry
     at: Array
     normal: Array
+
+    def level(self, x: float, y: float) -> float:
+        """How high its plane lies over a place in plan, mm."""
+        off = self.normal[0] * (x - self.at[0]) + self.normal[1] * (y - self.at[1])
+        return float(self.at[2] - off / self.normal[2])
 
 
 @dataclass(frozen=True)
@@ -67,7 +71,7 @@ def _flat(sheets: list[Covering]) -> tuple[list[shapely.Geometry], list[str]]:
     for sheet in sheets:
         square = area_vector(sheet.ring)
         size = float(np.linalg.norm(square))
-        if size < 1.0 or abs(square[2]) < _UPRIGHT * size:
+        if size < 1.0 or abs(square[2]) < UPRIGHT * size:
             found.append(shapely.Polygon())
             continue
         flat = shapely.Polygon(sheet.ring[:, :2])
@@ -85,7 +89,5 @@ def _slot(face: CoveredFace, part: shapely.Geometry, near: list[tuple[str, shape
     line = shapely.maximum_inscribed_circle(part, tolerance=1.0)
     middle, wide = shapely.get_point(line, 0), 2 * line.length + WIDE
     beside = sorted(near, key=lambda one: float(one[1].distance(middle)))[:2]
-    x, y = middle.x, middle.y
-    z = float(face.at[2]) - (float(face.normal[0]) * (x - float(face.at[0])) + float(face.normal[1]) * (
-        y - float(face.at[1]))) / float(face.normal[2])
-    return OpenSlot(face.name, float(wide), tuple(name for name, _ in beside), (float(x), float(y), z))
+    x, y = float(middle.x), float(middle.y)
+    return OpenSlot(face.name, float(wide), tuple(name for name, _ in beside), (x, y, face.level(x, y)))

@@ -13,6 +13,9 @@ from yattle.pattern import Pattern
 from yattle.pattern.folded import FoldTree, fold_tree
 from yattle.pattern.surface import Array
 
+UPRIGHT = 0.05
+"""Upward part of a unit normal under which a part stands upright: nothing lies on it, and it covers nothing."""
+
 
 @dataclass(frozen=True)
 class Standing:

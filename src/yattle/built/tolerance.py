@@ -13,9 +13,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from yattle.built.bears import contacts
-from yattle.built.cover import cover
+from yattle.built.cover import covers
 from yattle.built.ends import reaches
-from yattle.built.hook import grip, hook
+from yattle.built.hook import hooks
 from yattle.built.mutants import longer, scattered
 from yattle.built.placed import PlacedPiece
 from yattle.built.relations import Relations
@@ -83,17 +83,9 @@ def _shares(derived: Derived, placed: list[PlacedPiece], standing: dict[str, Sta
 def _rows(asked: Relations, standing: dict[str, Standing]) -> Iterator[tuple[str, bool]]:
     yield from (("bears", one.ok) for one in contacts(
         (standing[name], grounds) for name, grounds in asked.seats if name in standing))
-    yield from (("cover", one.ok and not one.long) for one in (
-        cover(standing[lap.over], standing[lap.under], lap.want, lap.closed) for lap in asked.laps
-        if lap.over in standing and lap.under in standing))
+    yield from (("cover", one.ok and not one.long) for one in covers(standing, asked.laps))
     yield from (("cover", one.ok) for one in reaches(standing, standing, asked.ends))
-    for a, b, normal, up in asked.locks:
-        if a in standing and b in standing:
-            yield "hook", hook(standing[a], standing[b], normal, up).ok
-    for trim, cleats in asked.grips:
-        there = [standing[name] for name in cleats if name in standing]
-        if trim in standing and there:
-            yield "hook", grip(standing[trim], there).ok
+    yield from (("hook", one.ok) for one in hooks(standing, asked.locks, asked.grips))
 
 
 def _scattered(pattern: Pattern, rng: np.random.Generator, scatter: Scatter, kinds: tuple[str, ...]) -> Pattern:

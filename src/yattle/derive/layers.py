@@ -37,6 +37,7 @@ _COUNTERS = {"kerf": "counterflashing", "surface": "counter-surface"}
 _COUNTER = {"wall-out": "wrap", "wall-in": "wrap-in"}
 _LEAST_GAP = 25.0  # mm: narrower gaps are left to the caulk
 _NO_GAP = 1.0  # mm
+_LEAST_SINE = 0.2  # of the angle between an edge and a rake: where it is sharper nothing stands in the corner
 _PEAK_ROOM = 12.0  # mm below a rake's kick: its cleat's lip
 _CLOSED = ("ridge", "hip", "half-ridge", "headwall", "skew-wall")  # edges under whose trims zeds stand
 _COVERING = ("wing", "apron", "flange", "below")  # the legs under which zeds stand, by their fields
@@ -47,7 +48,8 @@ class StripPlace(NamedTuple):
     """Where the strips that go with a trim end, mm: ``zeds`` on each of its faces; panels end ``valley`` from a
     valley's fold; a rake's cleat reaches ``rake`` below its edge; an upstand is ``upstand`` high, an eave's cleat stays
     ``set_back`` from the panels' fold; ``shop``: of which faces the pans are made here, their locks all to the right as
-    seen from below; ``lift``: how far the trim lies off its line, out and up."""
+    seen from below; ``lift``: how far the trim lies off its line, out and up; ``beside_rake``: so far from a rake zeds
+    end that would go through what lies there: its own zed, or, where they stand higher than the seams, its flange."""
 
     zeds: tuple[ZedStrip, ...]
     valley: float
@@ -56,6 +58,7 @@ class StripPlace(NamedTuple):
     set_back: float
     shop: tuple[bool, ...]
     lift: tuple[float, float]
+    beside_rake: float
 
 
 @lru_cache(maxsize=1024)
@@ -89,9 +92,16 @@ def closure_strip(job: Job, found: RoofRun, detail: str) -> StripPlace:
     ends = (wing_end(roof, found.edge, face, wide, lift) + (
         over_plumb(roof, found.edge, face, built_up(job, face).flat) if any(lift) else 0.0)
         for face in found.edge.facets)
+    under = schools_of(found.run, job.schools)
+    beside = max(standard.rake_flange if _is_vented(found.run, under) else 0.0,
+                 standard.closure_foot + standard.closure_top if under.rake_under == "zed" else 0.0)
     return StripPlace(tuple(strip_behind(end, standard, detail == "sidewall") for end in ends),
                       standard.valley_open / 2, standard.rake_face + standard.rake_kick, standard.upstand,
-                      standard.eave_set_back, shop, lift)
+                      standard.eave_set_back, shop, lift, beside)
+
+
+def _is_vented(run: Run, under: Schools) -> bool:
+    return run.kind == "ridge" and under.ridge == "vented"
 
 
 def _lift_of(job: Job, found: RoofRun, vent: float) -> tuple[float, float]:
@@ -100,8 +110,8 @@ def _lift_of(job: Job, found: RoofRun, vent: float) -> tuple[float, float]:
     family = family_of(found.run)
     if not found.run.over or (family is not None and on_deck(family)):
         return 0.0, 0.0
-    vented = found.run.kind == "ridge" and schools_of(found.run, job.schools).ridge == "vented"
-    out, up = raised(build(job.roof), found.edge, flats, found.run.over + (vent if vented else 0.0)).tolist()
+    over = found.run.over + (vent if _is_vented(found.run, schools_of(found.run, job.schools)) else 0.0)
+    out, up = raised(build(job.roof), found.edge, flats, over).tolist()
     return float(out), float(up)
 
 
@@ -222,7 +232,8 @@ def clear_gaps(roof: Roof, edge: Edge, face: str, rule: PanelRule,
                under: StripPlace) -> Iterator[tuple[float, float]]:
     """The clear spaces along an edge as (from its start, how wide), mm: between two seams less a seam's width, beside
     an end less half of one; a seam that the edge crosses slantwise takes as much more as the space between two does.
-    They end where the face's panels do in the strip ``under`` the trim: at a valley that comes up to the ridge."""
+    They end where the face's panels do in the strip ``under`` the trim: at a valley that comes up to the ridge; and
+    before what they would go through at a rake."""
     seams = seams_of(roof, face, rule).on(edge)
     slant = (seams[1] - seams[0]) / rule.coverage if len(seams) > 1 else 1.0
     wide = rule.seam * max(slant, 1.0)
@@ -231,10 +242,22 @@ def clear_gaps(roof: Roof, edge: Edge, face: str, rule: PanelRule,
     last = last - wide if last < edge.length - _NO_GAP else edge.length
     before, after = _beside_seams(roof, edge, face, wide, under.shop[edge.facets.index(face)])
     on = [_on_seam(roof, face, rule, corner) for corner in (edge.a, edge.b)]
+    rakes = [_from_a_rake(roof, edge, face, corner, under.beside_rake) for corner in (edge.a, edge.b)]
     for a, b in pairwise((0.0, *seams, edge.length)):
         begin, end = a + (after if a > 0 or on[0] else 0.0), b - (before if b < edge.length or on[1] else 0.0)
-        begin, end = max(begin, first), min(end, last)
+        begin, end = max(begin, first, rakes[0]), min(end, last, edge.length - rakes[1])
         yield begin, max(end - begin, 0.0)
+
+
+def _from_a_rake(roof: Roof, edge: Edge, face: str, corner: tuple[float, float, float], beside: float) -> float:
+    """How far along an edge from one of its corners a zed has to begin, ``beside`` mm from the rake there; 0 where
+    there is none."""
+    for rake in roof.edges_of(face) if beside else ():
+        if rake.kind == "rake" and min(math.dist(end, corner) for end in (rake.a, rake.b)) < _NO_GAP:
+            ways = [np.array(one.b) - one.a for one in (edge, rake)]
+            sine = float(np.linalg.norm(np.cross(ways[0], ways[1]))) / (edge.length * rake.length)
+            return beside / max(sine, _LEAST_SINE)
+    return 0.0
 
 
 def _on_seam(roof: Roof, face: str, rule: PanelRule, corner: tuple[float, float, float]) -> bool:

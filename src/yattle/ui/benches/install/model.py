@@ -197,8 +197,7 @@ class InstallModel(BenchModel):
         built = self.built
         if built is None:
             return "putting together …"
-        without = f"; {len(built.missing)} pieces have no place" if built.missing else ""
-        return f"{'every piece, with what is round it' if built.fits else built.says}{without}"
+        return "every piece, with what is round it" if built.fits else built.says
 
     def scatter_say(self) -> str:
         """How often what was asked still holds with the shop's scatter."""
