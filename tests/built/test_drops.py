@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
@@ -13,11 +14,13 @@ from yattle.built.checked import check_standing
 from yattle.built.cover import WantedLap
 from yattle.built.drops import lost_drops
 from yattle.built.orders import piece_orders
+from yattle.built.rims import rims_of
 from yattle.built.said import said_of
 from yattle.built.sheets import Sheet, Sheets
 from yattle.built.slots import CoveredFace
 from yattle.built.standing import Standing
 from yattle.built.told import told_wrong
+from yattle.built.wind import Wind, driven_in
 
 LEAN = np.array([0.0, -np.sin(np.radians(30)), np.cos(np.radians(30))])  # water runs toward −y
 DECK = CoveredFace("F", shapely.box(0, 0, 2000, 3000), np.zeros(3), LEAN)
@@ -30,8 +33,22 @@ def plate(name, order, low, high, left=0.0, right=2000.0, lift=0.0):
     return Sheet(name, ring, order)
 
 
+def panel(name, order, low, high):
+    return replace(plate(name, order, low, high), item="panels F")
+
+
 def lost(*sheets, sealed=()):
-    return [(one.piece, one.under, one.how) for one in lost_drops(Sheets(list(sheets)), [DECK], frozenset(sealed))]
+    return [(one.piece, one.under, one.how) for one in found_on(lost_drops, sheets, sealed=frozenset(sealed))]
+
+
+def found_on(asked, sheets, *more, **how):
+    lying = Sheets(list(sheets))
+    return asked(lying, rims_of(lying), [DECK], *more, **how)
+
+
+def driven(*sheets, rise=15.0, most=300.0, sealed=()):
+    return [(one.piece, one.under, one.how)
+            for one in found_on(driven_in, sheets, Wind(rise, most), sealed=frozenset(sealed))]
 
 
 def test_the_upper_sheet_over_the_lower_one_sheds_and_the_other_way_round_it_leaks():
@@ -65,6 +82,24 @@ def test_water_under_the_outermost_rim_comes_out_again():
     pan, beside = plate("pan", 1, 0, 3000, 0, 1000), plate("beside", 3, 0, 3000, 1000, 2000)
     assert lost(pan, beside, plate("flange", 2, 1000, 2000, 985, 1200)) == []
     assert lost(pan, beside, plate("flange", 2, 1000, 2000, 700, 1130)) == [("pan", "flange", "under")]
+
+
+@pytest.mark.parametrize(("over", "rise", "leaks"), [(100.0, 15.0, False), (24.0, 15.0, False), (20.0, 15.0, True),
+                                                     (90.0, 60.0, True), (110.0, 60.0, False)])
+def test_wind_drives_water_over_a_lap_that_rises_less(over, rise, leaks):
+    """In plan a lap of 30° rises by its tangent: 15 mm on 26, 60 mm on 104."""
+    low, up = panel("low", 1, 0, 1500 + over), panel("up", 2, 1500, 3000)
+    assert driven(low, up, rise=rise) == ([("low", "up", "wind")] if leaks else [])
+    assert driven(low, up, rise=rise, sealed={"up"}) == []
+    assert driven(low, up, rise=rise, most=over * 0.9) == [], "past the longest lap only a bead helps"
+
+
+def test_what_stands_up_beneath_a_lap_stops_the_wind():
+    low, up = panel("low", 1, 0, 1510), panel("up", 2, 1500, 3000)
+    rise = 1508 * np.tan(np.radians(30))
+    dam = Sheet("low", np.array([(0, 1508, rise), (2000, 1508, rise), (2000, 1508, rise + 20), (0, 1508, rise + 20)]), 1)
+    assert driven(low, up) and driven(low, dam, up) == []
+    assert driven(plate("low", 1, 0, 1510), up) == [], "what lies on the deck is lapped by the underlay"
 
 
 @pytest.mark.parametrize("name", ["sail-loft", "gable with a wing"])

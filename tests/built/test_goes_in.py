@@ -52,6 +52,18 @@ def test_a_hook_behind_a_lip_needs_a_turn():
     assert found.ok
 
 
+def test_a_clip_over_a_bar_is_sprung_off_it_where_its_sheet_is_thin():
+    """Legs of 40, one with a barb of 8 under a bar: 40 mm of 0.3 spring 8° before they stay bent, of 2.0 one degree."""
+    clip = lines(((0, 0), (46, 0)), ((0, 0), (0, -40)), ((0, -40), (8, -40)), ((46, 0), (46, -40)))
+    bar = joined(lines(((3, -37), (43, -37)), name="bar", outs=(0.0, -1.0)),
+                 lines(((3, -37), (3, -3)), name="bar", outs=(-1.0, 0.0)),
+                 lines(((43, -37), (43, -3)), name="bar", outs=(1.0, 0.0)),
+                 lines(((3, -3), (43, -3)), name="bar"))
+    stiff, thin = way_in(clip, bar, 2.0), way_in(clip, bar, 0.3)
+    assert not stiff.ok and stiff.stands == "bar"
+    assert thin.ok and thin.how.startswith("sprung")
+
+
 def test_what_it_goes_through_already_is_no_question_of_the_way_in():
     """A clash is told by its own row; a line that is only touched is not crossed."""
     through = lines(((30, -20), (30, 30)), name="post")

@@ -22,14 +22,17 @@ from yattle.built.laid import LaidPanel
 from yattle.built.orders import bought, sheets_of
 from yattle.built.placed import PlacedPiece
 from yattle.built.relations import Relations
+from yattle.built.rims import rims_of
 from yattle.built.sheets import Sheets
 from yattle.built.slots import CoveredFace, Covering, OpenSlot, slots
 from yattle.built.standing import Standing, stand_all
 from yattle.built.structure import walls
 from yattle.built.told import ToldWrong, told_wrong
 from yattle.built.water import WetLap, turned_laps
+from yattle.built.wind import Wind, driven_in
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import is_pans
+from yattle.details import standard_for
 from yattle.install.installation import installation
 from yattle.pattern import Pattern
 from yattle.pattern.surface import Array
@@ -170,7 +173,11 @@ def _openings(derived: Derived) -> dict[str, str]:
 def _drops(derived: Derived, sheets: Sheets, faces: list[CoveredFace],
            near: shapely.Geometry | None) -> Iterator[Lost]:
     of = _openings(derived)
-    for lost in lost_drops(sheets, faces, _sealed(derived), near):
+    rims, sealed, house = rims_of(sheets), _sealed(derived), standard_for(derived.job.system, derived.job.own)
+    if near is not None:
+        rims = rims.some(shapely.intersects_xy(near, *rims.at[:, :2].T))
+    wind = Wind(house.lap_rise, house.lap_most)
+    for lost in (*lost_drops(sheets, rims, faces, sealed), *driven_in(sheets, rims, faces, wind, sealed)):
         one, other = (of.get(name.partition("/")[0]) for name in (lost.piece, lost.under))
         if one is None or one != other:
             yield lost

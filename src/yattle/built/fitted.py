@@ -59,20 +59,21 @@ def fitted_in(derived: Derived, standing: dict[str, Standing], sheets: Sheets, f
         section = _lines([(piece.name, part) for part in piece.parts], frame, at)
         wall = _wall(np.array(found.edge.a), frame, at, section) if found.edge.wall else []
         already = _already(sheets, piece, frame, at), [*_decks(decks, frame, at), *wall]
-        yield _tried(piece, section, already, frame, at)
+        yield _tried(piece, section, already, (frame, at, run.pieces[0].pattern.metal.thickness))
 
 
-def _tried(piece: Standing, section: CutLines, already: tuple[CutLines, list[CutLines]], frame: Array,
-           at: Array) -> Fitted:
-    sheets, fixed = already
+def _tried(piece: Standing, section: CutLines, already: tuple[CutLines, list[CutLines]],
+           where: tuple[Array, Array, float]) -> Fitted:
+    """``where``: the run's frame, the place along it in mm, and the sheet's thickness, mm."""
+    (sheets, fixed), (frame, at, thickness) = already, where
     there = _joined([sheets, *fixed])
     there = _kept(there, np.logical_not(crossed(section, there)))
-    way = way_in(section, there)
+    way = way_in(section, there, thickness)
     if way.ok:
         return Fitted(piece.name, way.how, "", 0.0, spot(at))
     place = at + frame[1] * way.at[0] + frame[2] * way.at[1]
     rest = _kept(there, np.array([name != way.stands for name in there.names], dtype=bool))
-    first = way.stands in sheets.names and way_in(section, rest).ok
+    first = way.stands in sheets.names and way_in(section, rest, thickness).ok
     return Fitted(piece.name, "", way.stands, way.left, spot(place), first)
 
 

@@ -2,7 +2,8 @@
 without passing through what is already there.
 
 Looked at in the plane across the run: the section is taken out again as it was put in, straight, or turned about one of
-its corners first and then straight. A straight way is free where neither a corner of the section on its way nor a
+its corners first and then straight; at last with a leg sprung at its fold, as far as sheet gives before it stays bent.
+A straight way is free where neither a corner of the section on its way nor a
 corner of what stands there, seen from the section, crosses a line of the other (so nothing is missed between steps); a
 turn is taken in steps of three degrees. Sheets have no thickness here: what a corner only touches is free.
 """
@@ -11,6 +12,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import chain
 
 import numpy as np
 
@@ -23,6 +25,9 @@ _ROUND = sorted(range(24), key=lambda n: abs(n - 3))  # directions round about, 
 _WAYS = np.array([(np.cos(np.pi * n / 12), np.sin(np.pi * n / 12)) for n in _ROUND])
 _STARTS = 4  # of the free ways out that are tried before a turn
 _SHIFTS = (12.0, 30.0)  # mm that are gone straight before a turn
+_GIVES = 0.001  # strain at which the softer metals begin to stay bent
+_MOST_SPRUNG = 15.0  # degrees at a fold: more springs no section without being marked
+_SAME = 0.5  # mm: ends of lines that meet in a fold
 
 
 @dataclass(frozen=True)
@@ -51,12 +56,13 @@ class WayIn:
         return not self.stands
 
 
-def way_in(section: CutLines, there: CutLines) -> WayIn:
-    """The first way that is free; where none is, what stands in the way of the one that comes furthest."""
+def way_in(section: CutLines, there: CutLines, thickness: float = 0.0) -> WayIn:
+    """The first way that is free; where none is, what stands in the way of the one that comes furthest. Sheet of some
+    ``thickness``, mm, is sprung where nothing else helps; 0: it is not."""
     if not len(there.a) or not len(section.a):
         return WayIn("straight")
     best, furthest = WayIn(stands=there.names[0]), -1.0
-    for how, moved in _begun(section, there):
+    for how, moved in chain(_begun(section, there), _sprung(section, there, thickness)):
         far, who, at = _straight(moved, there, _WAYS, FREE)
         free = np.nonzero(far >= FREE)[0]
         if len(free):
@@ -107,6 +113,43 @@ def _while_free(section: CutLines, pivot: Array, step: float, there: CutLines) -
         section = after
         if n % 3 == 0:
             yield section
+
+
+def _sprung(section: CutLines, there: CutLines, thickness: float) -> Iterator[tuple[str, CutLines]]:
+    """The section with one leg turned about its fold, to either side, as far as it springs: a strip held at one end and
+    pushed at the other turns by strain · length / thickness there before its skin stays bent (the beam's line)."""
+    if thickness <= 0.0:
+        return
+    for fold in np.unique(np.round(np.concatenate((section.a, section.b)), 1), axis=0):
+        for leg in _beyond(section, fold):
+            long = float(np.hypot(*(np.concatenate((section.a[leg], section.b[leg])) - fold).T).max())
+            most = min(float(np.degrees(_GIVES * long / thickness)), _MOST_SPRUNG)
+            for degrees in (most, -most):
+                bent = _turned(section, fold, degrees)
+                keep = leg[:, None]
+                sprung = CutLines(np.where(keep, bent.a, section.a), np.where(keep, bent.b, section.b),
+                                  np.where(keep, bent.outs, section.outs), section.names)
+                if not _crosses(section, sprung, there):
+                    yield "sprung, ", sprung
+
+
+def _beyond(section: CutLines, fold: Array) -> Iterator[Array]:
+    """For each line that begins at a fold, which lines hang on it beyond the fold; none where it is an end."""
+    ends = np.stack((section.a, section.b), axis=1)
+    at_fold = np.hypot(*np.moveaxis(ends - fold, 2, 0)) < _SAME
+    if at_fold.sum() < 2:
+        return
+    for first in np.nonzero(at_fold.any(axis=1))[0].tolist():
+        leg = np.zeros(len(ends), dtype=bool)
+        leg[first] = True
+        while True:
+            tips = ends[leg][~at_fold[leg]]
+            meets = (np.hypot(*np.moveaxis(ends[:, :, None] - tips, 3, 0)) < _SAME).any(axis=(1, 2))
+            more = leg | (meets & ~at_fold.any(axis=1))
+            if bool((more == leg).all()):
+                break
+            leg = more
+        yield leg
 
 
 def _moved(section: CutLines, by: Array) -> CutLines:

@@ -84,6 +84,7 @@ def _of_order(checked: Checked) -> Iterator[Said]:
 _DROPS = {"deck": "water comes off {piece} onto the open {under}: what goes there is missing, too short or too narrow",
           "under": "water on {piece} runs in under {under}: fit {under} first, or lap it the other way",
           "cover": "water on {piece} runs on under {under}, and off its edge there: its zed or closure is missing",
+          "wind": "wind drives water on {piece} up under {under} and over its upper end: lap it further, or turn it up",
           "sealant": "water on {piece} comes against {under}: only its tape or bead keeps it out"}
 """What becomes of a drop, in words."""
 
