@@ -50,7 +50,7 @@ def nest(text: str, out: Path | None, begun: float | None = None) -> Answer:
 
 
 def develop(text: str, out: Path | None) -> Answer:
-    """the pieces of one detail, proven by folding"""
+    """the pieces of one detail, each folded up again"""
     from yattle.details import FAMILIES
     from yattle.details import develop as develop_trim
     from yattle.details.all_forms import FORMS

@@ -27,6 +27,11 @@ def test_a_pattern_without_scatter_is_the_pattern_and_legs_grow_by_their_own():
 def test_most_of_a_sound_roof_holds_and_what_matters_most_is_named():
     derived, placed, standing = derived_of("gable"), list(placed_of("gable")), standing_of("gable")
     found = {one.row: one for one in sampled(derived, placed, standing, tries=4)}
-    assert set(found) == {"bears", "cover", "hook"} and all(0.7 < one.holds <= 1.0 for one in found.values())
+    assert set(found) == {"bears", "cover", "hook", "clash", "slot", "water", "goes in"} and all(0.7 < one.holds <= 1.0 for one in found.values())
     assert found["cover"].most in ("laid in the laps", "lengths cut", "folds marked", "angles folded")
     assert sampled(derived, placed, standing, tries=4) == tuple(found.values()), "the same for the same job"
+
+
+def test_it_ends_when_it_is_stopped():
+    derived, placed, standing = derived_of("gable"), list(placed_of("gable")), standing_of("gable")
+    assert sampled(derived, placed, standing, tries=1, stopped=lambda: True) == ()

@@ -40,7 +40,9 @@ def test_all_that_has_a_place_is_there_where_it_stands(name):
 
 def test_plan_writes_places_and_model(tmp_path):
     derived = derive(load(demo_path("net-shed")))
-    written = write_pack(derived, tmp_path)["files"]
+    summary = write_pack(derived, tmp_path)
+    written = summary["files"]
+    assert summary["proven"] is True, "it folds up, and it fits"
     assert {"built.json", "models/built.glb"} <= set(written)
     assert json.loads((tmp_path / "built.json").read_text())["format"] == "yattle-built/1"
     assert (tmp_path / "models" / "built.glb").read_bytes()[:4] == b"glTF"
@@ -57,7 +59,7 @@ def test_a_plan_whose_trims_do_not_lap_is_not_ok_and_is_written_all_the_same(tmp
     wrong = replace(run, detail=replace(run.detail, pieces=tuple(cut(piece) for piece in run.pieces)))
     derived = replace(sound, runs=tuple(wrong if one is run else one for one in sound.runs))
     summary = write_pack(derived, tmp_path)
-    assert built_answer(sound)["ok"] and not summary["ok"]
+    assert built_answer(sound)["ok"] and not summary["ok"] and summary["proven"] is False
     assert any("10 short" in reason and lap["under"] in reason for reason in summary["reasons"])
     assert {"built.json", "papers/fold-cards.pdf", "papers/site-pack.pdf"} <= set(summary["files"])
     for name in ("fold-cards", "site-pack", "labels"):

@@ -120,13 +120,13 @@ def test_patience_shows_a_quick_job_at_once():
 def test_results_belong_to_the_job_shown_and_do_not_depend_on_who_looked():
     slow = Slow(patience=float("inf"))
     session = slow.session
-    assert session.results == Results() and not session.results.proven and session.findings == session.derived.findings
+    assert session.results == Results() and not session.results.folds_up and session.findings == session.derived.findings
     late = slow.executors.waiting[0]
     session.edit("sand", lambda job: job.but(colour="sand"))
     slow.executors.step()  # the older one: dropped
     assert session.results == Results()
     slow.step("results")
-    assert session.results.complete and session.results.proven and session.derived.nest is session.results.plan
+    assert session.results.complete and session.results.folds_up and session.derived.nest is session.results.plan
     assert session.results.installation.runs["E1"].needs and session.latest == session.results
     late[1].tell(Results(misfits=(("E1", None),)))
     assert session.results.misfits == ()

@@ -129,7 +129,7 @@ def test_results_of_a_job_come_part_by_part_and_are_whole(owner):
         (True, False, False), (False, True, False), (False, False, True)]
     for part in owner.told:
         found = part.with_more(found)
-    assert isinstance(found, Results) and found.complete and found.proven
+    assert isinstance(found, Results) and found.complete and found.folds_up
     assert found.installation.runs == {} and found.installation.derived is None, "small enough to be sent"
 
 

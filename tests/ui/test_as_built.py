@@ -32,10 +32,10 @@ def window(open_window, qtbot):
 
 
 def uneven() -> Job:
-    """A wing steeper than the main roof: its eave hangs into the main one's."""
+    """A wing whose eaves lie a little under those of the main roof: theirs go through each other."""
     plan = json.loads(STARTS["gable with a wing"].model_dump_json())
-    plan["blocks"][0]["pitch"], plan["blocks"][1]["pitch"] = 25.0, 12.0
-    return with_system(Job(name="uneven", roof=RoofPlan.model_validate_json(json.dumps(plan))), "shingle 600 x 300")
+    plan["blocks"][0]["pitch"], plan["blocks"][1]["pitch"] = 6.0, 3.0
+    return with_system(Job(name="uneven", roof=RoofPlan.model_validate_json(json.dumps(plan))), "rib 45, pitch 333")
 
 
 def picture(widget):
@@ -109,8 +109,11 @@ def two_words_where_there_was_one(window, qtbot):
     bench = window.benches["fit"]
     assert bench.slate.row("folds up").said.text() == "every piece, from its pattern"
     assert bench.slate.row("fits").said.text() == "every piece, with what is round it" and bench.model.built.says == "fits"
-    scatter = bench.slate.row("by scatter").said.text()
-    assert all(word in scatter for word in ("bears", "cover", "%", "matters most"))
+    qtbot.waitUntil(lambda: "matters most" in bench.slate.row("by scatter").said.text(), timeout=30000)
+    assert all(word in bench.slate.row("by scatter").said.text() for word in ("cover", "%"))
+    keys(window, "Ctrl+2", qtbot)
+    said = window.benches["trim"].solid_card.right.text
+    qtbot.waitUntil(lambda: said().startswith("folds up to 0.00 mm") and said().endswith("fits"), timeout=5000)
     assert not [f for _, f in bench.model.looks() if bench.model.place_of(f) is not None]
 
 

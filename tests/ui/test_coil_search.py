@@ -157,7 +157,7 @@ def test_of_a_few_pieces_the_least_is_proven_long_before_the_time_is_up(small, q
     qtbot.mouseClick(next(found for found in coil.slate.findChildren(QPushButton) if found.text() in ("search on", "stop")), Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: not coil.model.plan.search.busy, timeout=40000)
     assert coil.slate.row("cuts").said.text() == f"{len(coil.model.answer.cuts)}, the fence set once", "three strips of one width"
-    assert coil.model.answer.proved_best and coil.model.plan.search.progress == "the least there is, proven"
+    assert coil.model.answer.proved_best and coil.model.plan.search.progress == "the least there is"
     assert "the plan is the least there is" in coil.slate.row("at the least").note.text()
     assert faults(job, json.loads(json.dumps(coil.model.answer.answer()))) == []
 

@@ -26,7 +26,7 @@ from yattle.built.rims import rims_of
 from yattle.built.sheets import Sheets
 from yattle.built.slots import CoveredFace, Covering, OpenSlot, slots
 from yattle.built.standing import Standing, stand_all
-from yattle.built.structure import walls
+from yattle.built.structure import boards, walls
 from yattle.built.told import ToldWrong, told_wrong
 from yattle.built.water import WetLap, turned_laps
 from yattle.built.wind import Wind, driven_in
@@ -34,6 +34,7 @@ from yattle.derive.derived import Derived
 from yattle.derive.face_pans import is_pans
 from yattle.details import standard_for
 from yattle.install.installation import installation
+from yattle.install.parting import PANELS
 from yattle.pattern import Pattern
 from yattle.pattern.surface import Array
 from yattle.roof.drain import spills_on
@@ -121,9 +122,11 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
 
 
 def _told(derived: Derived, sheets: Sheets) -> Iterator[ToldWrong]:
-    """The laps that fitting tells held against how the sheets lie."""
+    """The laps that fitting tells held against how the sheets lie; not of a face's panels over each other, which are
+    asked by their laps and locks."""
     return told_wrong(sheets, [one.item for one in sheets.sheets],
-                      ((lap.over, lap.under) for lap in installation(derived).laps))
+                      ((lap.over, lap.under) for lap in installation(derived).laps
+                       if not (lap.over.startswith(PANELS) and lap.under.startswith(PANELS))))
 
 
 def _near(standing: dict[str, Standing], touching: frozenset[str]) -> shapely.Geometry:
@@ -189,7 +192,7 @@ def _clashes(derived: Derived, placed: list[PlacedPiece], there: tuple[list[Stan
     other by its own form; a valley's foot, and a back pan's end, is dressed by hand over the panels below."""
     hard, panels = there
     seams = (within_creases(derived, panel) for panel in panels)
-    stands = (Standing(wall.id, wall.id, (wall.ring,)) for wall in walls(derived))
+    stands = (Standing(wall.id, wall.id, (wall.ring,)) for wall in (*walls(derived), *boards(derived)))
     faces, items = {panel.id: panel.face for panel in panels}, {one.pattern: one.item for one in placed}
     of = _openings(derived)
     feet = {(run, f"panels {face}") for run, found in derived.edge_runs.items()

@@ -1,5 +1,6 @@
 """What is dressed by hand on the roof: end tabs, ends carried on over a ridge or turned under at an eave, heads of pans
-turned up with the tongs. They are bent round whatever stands there, so that they go through nothing."""
+turned up with the tongs, ribs of valleys flat under the caps at their heads. They are bent round whatever stands there,
+so that they go through nothing."""
 
 from __future__ import annotations
 
@@ -7,6 +8,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 import numpy as np
+import shapely
 
 from yattle.built.laid import LaidPanel
 from yattle.built.run_ends import trim_ends
@@ -14,10 +16,16 @@ from yattle.built.standing import Standing, before_plane
 from yattle.derive.corners import beside_edge
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import PANS, is_pans
+from yattle.derive.run import DerivedRun
 from yattle.pattern import Pattern
 from yattle.pattern.folded import fold_tree
 from yattle.pattern.surface import Array
+from yattle.roof.plane import Plane
 
+_OVER_HEADS = ("ridge", "half-ridge", "hip", "rake")  # edges whose trims lie over the heads of valleys
+_BESIDE = 10.0  # mm beside a cap, within which a rib is dressed flat as well
+_BETWEEN = 100.0  # mm between two of them, over which it is not raised again
+_REACH = 2.0  # mm: what ends at a valley's line lies over it
 _Plane = tuple[Array, Array]  # a point of it, mm, and its normal out of the piece
 
 
@@ -29,9 +37,13 @@ def stiff(derived: Derived, standing: dict[str, Standing]) -> list[Standing]:
     trims = {piece.id for run in derived.runs for piece in run.pieces}
     over = {piece.pattern.id: tuple(_over_creases(derived, one.id.removeprefix(f"{PANS} ")))
             for one in derived.openings if is_pans(one) for piece in one.pieces}
+    heads = {piece.id: head for run in derived.runs for head in _flat_head(derived, run, standing)
+             for piece in run.pieces}
     for name, piece in standing.items():
         if piece.pattern in trims:
-            found[name] = _without(piece, _tabs(patterns[piece.pattern]), ends.get(name, ()))
+            pattern, cut = patterns[piece.pattern], ends.get(name, ())
+            dressed = _rib_dressed(piece, pattern, *heads[piece.pattern]) if piece.pattern in heads else piece
+            found[name] = _without(dressed, _tabs(pattern), cut)
         elif piece.pattern in over:
             found[name] = _without(piece, _by_tongs(patterns[piece.pattern]), over[piece.pattern])
     return [one for one in found.values() if one.parts]
@@ -68,6 +80,51 @@ def within_creases(derived: Derived, panel: LaidPanel) -> Standing:
     return _without(piece, frozenset(), tuple(_over_creases(derived, panel.face)))
 
 
+def _flat_head(derived: Derived, run: DerivedRun,
+               standing: dict[str, Standing]) -> Iterator[tuple[frozenset[str], _Plane, list[Plane]]]:
+    """The folds at the tops of a valley's ribs, the plane above which caps or rakes lie over its head, and its faces'
+    planes; nothing where nothing lies over it."""
+    found = derived.edge_runs.get(run.run.id)
+    tops = frozenset(fold for fold, field in run.detail.turn_fields.items() if field == "apex")
+    if found is None or found.edge.kind != "valley" or not tops:
+        return
+    foot, head = sorted((np.array(found.edge.a), np.array(found.edge.b)), key=lambda end: float(end[2]))
+    line = shapely.LineString([head[:2], foot[:2]])
+    over = {piece.id for other in derived.runs for piece in other.pieces
+            if (edge := derived.edge_runs.get(other.run.id)) is not None and edge.edge.kind in _OVER_HEADS}
+    cuts = [shapely.intersection(line, shapely.MultiPoint(part[:, :2].tolist()).convex_hull.buffer(_REACH))
+            for piece in standing.values() if piece.pattern in over for part in piece.parts]
+    far = 0.0
+    for low, high in sorted((min(ends), max(ends)) for cut in cuts if not cut.is_empty
+                            for ends in [[line.project(shapely.Point(at)) for at in shapely.get_coordinates(cut)]]):
+        far = max(far, high) if low < far + _BETWEEN else far
+    if far > 0.0:
+        way = (head - foot) / np.linalg.norm(head - foot)
+        at = head - way * (far + _BESIDE) * float(np.linalg.norm(head - foot)) / line.length
+        yield tops, (at, way), [derived.roof.facet(face).plane for face in found.edge.facets]
+
+
+def _rib_dressed(piece: Standing, pattern: Pattern, tops: frozenset[str], head: _Plane, faces: list[Plane]) -> Standing:
+    """A valley's piece with the legs beside the ``tops`` of its ribs laid flat on its faces above a plane."""
+    level = float(head[0] @ head[1])
+    stands, laid = list[Array](), list[Array]()
+    for part, facet in zip(piece.parts, fold_tree(pattern).facets, strict=True):
+        rib = not tops.isdisjoint(facet.edges)
+        stands.append(before_plane(part, head[1], level)[0] if rib else part)
+        flat = before_plane(part, -head[1], _BESIDE - level)[0] if rib else part[:0]
+        if len(flat) > 2:
+            laid.append(_laid_down(flat, head[1], faces))
+    return replace(piece, parts=(*stands, *laid), flats=())
+
+
+def _laid_down(part: Array, way: Array, faces: list[Plane]) -> Array:
+    """A part (n, 3) brought down square to a valley's ``way`` onto the nearer of its faces, mm."""
+    down = way * way[2] - np.array([0.0, 0.0, 1.0])
+    over = [((part - np.array(face.at((0.0, 0.0)))) @ np.array(face.normal)) / -float(down @ np.array(face.normal))
+            for face in faces]
+    return np.asarray(part + np.outer(np.maximum(np.min(over, axis=0), 0.0), down))
+
+
 def _by_tongs(pattern: Pattern) -> frozenset[int]:
     """Parts with a fold made by tongs, but for the largest one, on which they hang."""
     tongs = {fold.id for fold in pattern.folds if fold.by == "tongs"}
@@ -77,7 +134,7 @@ def _by_tongs(pattern: Pattern) -> frozenset[int]:
 
 
 def _without(piece: Standing, tabs: frozenset[int], ends: tuple[_Plane, ...]) -> Standing:
-    parts = [part for n, part in enumerate(piece.parts) if n not in tabs]
+    parts = [part for n, part in enumerate(piece.parts) if n not in tabs and len(part) > 2]
     for at, normal in ends:
         parts = [cut for part in parts if len(cut := before_plane(part, normal, float(at @ normal))[0]) > 2]
     return replace(piece, parts=tuple(parts), flats=())

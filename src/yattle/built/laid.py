@@ -19,16 +19,19 @@ from yattle.details import standard_for
 from yattle.details.chimney import Chimney
 from yattle.details.curb import Curb
 from yattle.details.face_pans import FacePans
+from yattle.panels.profile import derive_profile
 from yattle.pattern.surface import Array
 from yattle.pattern.triangles import triangles_of
 from yattle.roof import Facet
 from yattle.roof.panel_edges import FOOT, HEAD, LEFT, RIGHT
+from yattle.roof.panel_rule import Panel
+from yattle.roof.panels import PanelPlan
 
 
 @dataclass(frozen=True)
 class LaidPanel:
     """A panel in the roof's coordinates, mm: ``ring`` its flat (n, 3), ``triangles`` of it, ``seams`` standing at its
-    sides, each (4, 3); ``n``: its number; ``part``: of one that is lapped or split."""
+    sides and ribs between them, each (4, 3); ``n``: its number; ``part``: of one that is lapped or split."""
 
     id: str
     n: int
@@ -50,23 +53,27 @@ def laid_panels(derived: Derived, faces: frozenset[str] | None = None) -> Iterat
         floors = floors_on(derived.roof, laid, job.panel_system(facet.id), standard_for(job.system, job.own))
         rise = frame.turn[:, 2] * (high.seams - high.flat)
         kept = _clear_of(derived, facet, frame)
+        ribs = _inner_ribs(derived, facet)
         for panel in laid.panels:
             edges = floors.get(panel.n)
             if edges is None:
                 continue
-            flat, lines = _cut_round([a for a, *_ in edges], [
-                (a, b) for a, b, side in edges if side in (LEFT, RIGHT) and high.seams > high.flat], kept)
+            standing = [(a, b) for a, b, side in edges if side in (LEFT, RIGHT)]
+            outline = [a for a, *_ in edges]
+            standing += _ribs_on(outline, [_first_seam(panel, laid) + rib for rib in ribs])
+            flat, lines = _cut_round(outline, standing if high.seams > high.flat else [], kept)
             ring = np.array([frame.at + frame.turn[:, :2] @ np.array(place) for place in flat])
-            standing = [tuple(frame.at + frame.turn[:, :2] @ np.array(place) for place in line) for line in lines]
+            upright = [tuple(frame.at + frame.turn[:, :2] @ np.array(place) for place in line) for line in lines]
             sides = {side for *_, side in edges}
             part: Literal["upper", "lower", "whole"] = (
                 "upper" if FOOT in sides else "lower" if HEAD in sides else "whole")
             yield LaidPanel(f"{facet.id}/{panel.n}", panel.n, facet.id, part, ring,
                             [list(triangle) for triangle in triangles_of(flat)],
-                            tuple(np.array([a, b, b + rise, a + rise]) for a, b in standing))
+                            tuple(np.array([a, b, b + rise, a + rise]) for a, b in upright))
 
 
 Place = tuple[float, float]
+_ON = 0.6  # mm: so near a side is a seam
 _CLEAR = 20.0  # mm behind a cricket, where the panels above it begin
 _STANDS = 0.05, 45.0  # mm over the flats, from and to: what stands there no panel runs through
 
@@ -86,6 +93,34 @@ def _clear_of(derived: Derived, facet: Facet, frame: Frame) -> shapely.Geometry:
                      for face in piece.surface.faces]
             shapes += [shapely.union_all([part, translate(part, 0.0, gap)]).convex_hull for part in parts]
     return shapely.union_all(shapes) if shapes else shapely.Polygon()
+
+
+def _inner_ribs(derived: Derived, facet: Facet) -> list[float]:
+    """How far ribs that stand within a face's panels lie from the seam or rib at their left side, mm."""
+    system = derived.job.panel_system(facet.id)
+    if system is None:
+        return []
+    figures = derive_profile(system)
+    ats = (rib.at - system.under for rib in figures.ribs)
+    return [at for at in ats if _CLEAR < at < figures.coverage - _CLEAR]
+
+
+def _first_seam(panel: Panel, laid: PanelPlan) -> float:
+    """Where a panel's left side lies, mm across the face; of one that is cut there where it would."""
+    whole = any(abs(seam - panel.left) < _ON for seam in laid.seams)
+    return panel.left if whole else panel.right - laid.rule.coverage
+
+
+def _ribs_on(flat: list[Place], ats: list[float]) -> list[tuple[Place, Place]]:
+    """Lines up a panel's flat at places across the face, mm."""
+    found = list[tuple[Place, Place]]()
+    shape, low, high = shapely.Polygon(flat).buffer(0), min(t for _, t in flat), max(t for _, t in flat)
+    for at in ats:
+        for part in shapely.get_parts(shapely.intersection(shape, shapely.LineString([(at, low), (at, high)]))):
+            if part.length > 1.0:
+                (_, a), (_, b) = part.coords[0], part.coords[-1]
+                found.append(((at, a), (at, b)))
+    return found
 
 
 def _standing_part(corners: Array, frame: Frame) -> shapely.Geometry:

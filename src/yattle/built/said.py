@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from typing import Any
 
@@ -11,6 +12,11 @@ from yattle.built.ends import Reach
 from yattle.built.hook import HOLDS
 
 Said = dict[str, Any]
+
+
+def names_in(says: str) -> frozenset[str]:
+    """The patterns of the pieces that a finding speaks of."""
+    return frozenset(word.partition("/")[0] for word in re.split(r"[\s,:;]+", says))
 
 
 def said_of(checked: Checked) -> Iterator[Said]:

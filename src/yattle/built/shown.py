@@ -11,7 +11,7 @@ import numpy as np
 
 from yattle.built.answer import FITS, Built
 from yattle.built.laid import faces_of_pans, laid_panels
-from yattle.built.said import said_of
+from yattle.built.said import names_in, said_of
 from yattle.built.standing import before_plane
 from yattle.built.tolerance import Tolerance
 from yattle.derive.derived import Derived
@@ -19,6 +19,7 @@ from yattle.install.installation import Installation
 from yattle.install.parting import panels_of
 from yattle.pattern.surface import Array
 
+_ALWAYS = 0.995  # of what was asked: that often a row holds as good as always
 Kind = Literal["piece", "panel", "deck"]
 
 
@@ -43,6 +44,11 @@ class ShownTrouble:
     item: str
     at: tuple[float, float, float]
     stops: bool
+
+    @property
+    def names(self) -> frozenset[str]:
+        """The patterns of the pieces that it speaks of."""
+        return names_in(self.says)
 
 
 @dataclass(frozen=True)
@@ -72,12 +78,19 @@ class BuiltShown:
                  if bool((ring.max(axis=0) > low).all() and (ring.min(axis=0) < high).all()))
         return tuple(ring for ring in found if len(ring) > 2)
 
+    def fits_at(self, pattern: str) -> bool:
+        """Whether a piece has its places, and nothing that does not go together is said of it."""
+        return pattern not in self.missing and not any(
+            trouble.stops and pattern in trouble.names for trouble in self.troubles)
+
     @property
     def scatter_says(self) -> str:
-        """How often what was asked holds with the shop's scatter, and what matters most."""
+        """How often what was asked holds with the shop's scatter, where not always, and what matters most."""
         worst = min(self.scatter, key=lambda one: one.holds, default=None)
-        rows = ", ".join(f"{one.row} {one.holds:.0%}" for one in self.scatter)
-        return f"{rows}; {worst.most} matters most" if worst is not None and worst.most else rows
+        if worst is None:
+            return "sampling …"
+        rows = ", ".join(f"{one.row} {one.holds:.0%}" for one in self.scatter if one.holds < _ALWAYS)
+        return f"{rows}; {worst.most} matters most" if rows else "every row always holds"
 
     @property
     def fits(self) -> bool:

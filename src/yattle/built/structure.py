@@ -1,4 +1,4 @@
-"""What the roof stands on and against: decks, and walls over their edges."""
+"""What the roof stands on and against: decks, walls over their edges, boards under eaves and along rakes."""
 
 from __future__ import annotations
 
@@ -6,10 +6,12 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 
 from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.roof_runs import RoofRun
+from yattle.details import standard_for
 from yattle.pattern.surface import Array
 from yattle.pattern.triangles import triangles_of
 from yattle.roof import Facet
@@ -18,6 +20,8 @@ _HIGH = 600.0  # mm of a wall that are shown over its edge
 _CLEAR = 2.0  # mm at either end of a wall: what goes round its corner is no clash
 _ALONG = 13  # places along an edge at which its wall's height is told
 _BESIDE = 5.0  # mm: so near a face comes over a wall
+_LEAST = 1.0  # mm: a lower board is none
+_CUT = 80.0  # mm over a lower face, where a board ends that comes down to it: what lies there is clear of it
 
 
 @dataclass(frozen=True)
@@ -31,9 +35,10 @@ class BuildingPart:
 
 
 def structure(derived: Derived) -> Iterator[BuildingPart]:
-    """Decks and walls."""
+    """Decks, walls and boards."""
     yield from (_deck(facet) for facet in derived.roof.facets)
     yield from walls(derived)
+    yield from boards(derived)
 
 
 def walls(derived: Derived) -> Iterator[BuildingPart]:
@@ -43,17 +48,43 @@ def walls(derived: Derived) -> Iterator[BuildingPart]:
         if found is not None and run.pieces and found.edge.wall:
             left, right, frame = run_frame(derived.roof, found.edge)
             feet = np.linspace(left + frame[0] * _CLEAR, right - frame[0] * _CLEAR, _ALONG)
-            tops = [foot + np.array([0.0, 0.0, _room_over(derived, found, foot)]) for foot in feet]
-            ring = np.concatenate((feet, np.array(tops[::-1])))
-            many = len(ring)
-            yield BuildingPart(f"wall {run.run.id}", ring, [triangle for n in range(_ALONG - 1) for triangle in (
-                [n, n + 1, many - 2 - n], [n, many - 2 - n, many - 1 - n])])
+            yield _between(f"wall {run.run.id}", feet, [_room_over(derived, found, foot) for foot in feet])
+
+
+def boards(derived: Derived) -> Iterator[BuildingPart]:
+    """The face of the board behind the trim of each eave and rake: as high as the house clads one, down to a roof that
+    lies under it."""
+    high = standard_for(derived.job.system, derived.job.own).fascia_face
+    for run in derived.runs:
+        found = derived.edge_runs.get(run.run.id)
+        if found is not None and run.pieces and found.edge.kind in ("eave", "rake") and not found.edge.wall:
+            left, right, frame = run_frame(derived.roof, found.edge)
+            heads = np.linspace(left + frame[0] * _CLEAR, right - frame[0] * _CLEAR, _ALONG)
+            rooms = np.array([_room_under(derived, found, head, high) for head in heads])
+            low = np.nonzero(rooms > _LEAST)[0]  # it begins where there is room for it
+            if len(low) > 1:
+                whole = slice(int(low[0]), int(low[-1]) + 1)
+                yield _between(f"board {run.run.id}", heads[whole], (-rooms[whole]).tolist())
+
+
+def _between(name: str, line: Array, highs: list[float]) -> BuildingPart:
+    """The upright face between places (n, 3) and what is so high over each, mm; under it where that is less than 0."""
+    ring = np.concatenate((line, (line + np.outer(highs, (0.0, 0.0, 1.0)))[::-1]))
+    many = len(ring)
+    return BuildingPart(name, ring, [triangle for n in range(len(line) - 1) for triangle in (
+        [n, n + 1, many - 2 - n], [n, many - 2 - n, many - 1 - n])])
+
+
+def _room_under(derived: Derived, found: RoofRun, head: Array, high: float) -> float:
+    """How far a board comes down under its edge at a place, mm."""
+    place = shapely.Point(head[:2])
+    under = (float(head[2]) - facet.plane.z((float(head[0]), float(head[1]))) - _CUT for facet in derived.roof.facets
+             if facet.id not in found.edge.facets and facet.shape.distance(place) < _CUT)
+    return max(min((*(room for room in under if room > -2 * _CUT), high)), 0.1)
 
 
 def _room_over(derived: Derived, found: RoofRun, foot: Array) -> float:
     """How high a wall goes over its edge at a place, mm: as high as is shown, or up to the roof over it."""
-    import shapely
-
     place = shapely.Point(foot[:2])
     over = (facet.plane.z((float(foot[0]), float(foot[1]))) - float(foot[2]) for facet in derived.roof.facets
             if facet.id not in found.edge.facets and facet.shape.distance(place) < _BESIDE)

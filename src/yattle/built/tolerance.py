@@ -1,24 +1,27 @@
 """Tolerance: how often each row still holds when pieces come out as a shop makes them and are laid as hands lay them.
 
 Sampled on the assembly: of every kind of section one run, its pieces marked, folded and cut a little off by chance and
-laid a little off in their laps, and the rows asked again. What matters most is the measure by which alone a row fails
-most.
+laid a little off in their laps, and the rows asked again. Rows that are asked pair by pair are counted by pairs; what
+goes through what, open places, water and the way in by the pieces that it is said of. What matters most is the measure
+by which alone a row fails most.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from yattle.built.bears import contacts
+from yattle.built.checked import check_standing
 from yattle.built.cover import covers
 from yattle.built.ends import reaches
 from yattle.built.hook import hooks
 from yattle.built.mutants import longer, scattered
 from yattle.built.placed import PlacedPiece
 from yattle.built.relations import Relations
+from yattle.built.said import names_in, said_of
 from yattle.built.standing import Standing, stand
 from yattle.derive.derived import Derived
 from yattle.job.learn import scatter_of
@@ -28,6 +31,7 @@ from yattle.pattern import Pattern
 TRIES = 12
 _MARKED = 0.5  # mm: standard deviation of a fold marked out and set by hand
 _LEGS = 12  # more folds than that no section has
+_ROUND = ("clash", "slot", "water", "goes in")  # rows that are counted by the pieces they speak of
 _KINDS = ("folds marked", "angles folded", "lengths cut", "laid in the laps")
 
 
@@ -41,13 +45,20 @@ class Tolerance:
 
 
 def sampled(derived: Derived, placed: list[PlacedPiece], standing: dict[str, Standing], tries: int = TRIES,
-            seed: int = 1) -> tuple[Tolerance, ...]:
-    """Each row with what scatter makes of it, the same for the same job."""
+            seed: int = 1, stopped: Callable[[], bool] = lambda: False) -> tuple[Tolerance, ...]:
+    """Each row with what scatter makes of it, the same for the same job; nothing where it was ``stopped``."""
     reps = _representatives(derived)
     asked = Relations.of(derived, placed, frozenset(reps))
-    whole = _shares(derived, placed, standing, asked, (reps, _KINDS, tries, seed))
-    alone = {kind: _shares(derived, placed, standing, asked, (reps, (kind,), max(tries // 3, 4), seed))
-             for kind in _KINDS}
+
+    def shares(kinds: tuple[str, ...], pairs: int, rounds: int) -> dict[str, float]:
+        found = _shares(derived, placed, standing, asked, (reps, kinds, pairs, seed))
+        if not stopped():
+            found |= _round_about(derived, placed, standing, (reps, kinds, rounds, seed))
+        return found
+    whole = shares(_KINDS, tries, max(tries // 4, 1))
+    alone = {kind: shares((kind,), max(tries // 3, 4), 1) for kind in _KINDS if not stopped()}
+    if len(alone) < len(_KINDS):
+        return ()
     return tuple(Tolerance(row, share, min(_KINDS, key=lambda kind: alone[kind][row]) if share < 1.0 else "")
                  for row, share in whole.items())
 
@@ -68,16 +79,36 @@ def _representatives(derived: Derived) -> dict[str, Pattern]:
 
 def _shares(derived: Derived, placed: list[PlacedPiece], standing: dict[str, Standing], asked: Relations,
             draw: tuple[dict[str, Pattern], tuple[str, ...], int, int]) -> dict[str, float]:
-    patterns, kinds, tries, seed = draw
-    rng, scatter = np.random.default_rng(seed), scatter_of(derived.job)
-    mine = [one for one in placed if one.pattern in patterns]
     held: dict[str, list[bool]] = {"bears": [], "cover": [], "hook": []}
-    for _ in range(tries):
-        made = {name: _scattered(pattern, rng, scatter, kinds) for name, pattern in patterns.items()}
-        laid = {one.name: one for one in (_laid(stand(made[each.pattern], each), rng, scatter, kinds) for each in mine)}
+    for laid in _made(derived, placed, draw):
         for row, ok in _rows(asked, {**standing, **laid}):
             held[row].append(ok)
     return {row: float(np.mean(oks)) for row, oks in held.items() if oks}
+
+
+def _round_about(derived: Derived, placed: list[PlacedPiece], standing: dict[str, Standing],
+                 draw: tuple[dict[str, Pattern], tuple[str, ...], int, int]) -> dict[str, float]:
+    """Of each row that looks at what is round a piece, the share of pieces of which it says nothing."""
+    held: dict[str, list[bool]] = {row: [] for row in _ROUND}
+    for laid in _made(derived, placed, draw):
+        found = check_standing(derived, placed, {**standing, **laid}, frozenset(draw[0]))
+        said = [(one["row"], names_in(one["says"])) for one in said_of(found)]
+        for row in _ROUND:
+            named = frozenset[str]().union(*(names for which, names in said if which == row))
+            held[row] += [name not in named for name in draw[0]]
+    return {row: float(np.mean(oks)) for row, oks in held.items() if oks}
+
+
+def _made(derived: Derived, placed: list[PlacedPiece],
+          draw: tuple[dict[str, Pattern], tuple[str, ...], int, int]) -> Iterator[dict[str, Standing]]:
+    """Pieces of some patterns again and again, each time a little off by chance, by their names."""
+    patterns, kinds, tries, seed = draw
+    rng, scatter = np.random.default_rng(seed), scatter_of(derived.job)
+    mine = [one for one in placed if one.pattern in patterns]
+    for _ in range(tries):
+        made = {name: _scattered(pattern, rng, scatter, kinds) for name, pattern in patterns.items()}
+        laid = (_laid(stand(made[each.pattern], each), rng, scatter, kinds) for each in mine)
+        yield {one.name: one for one in laid}
 
 
 def _rows(asked: Relations, standing: dict[str, Standing]) -> Iterator[tuple[str, bool]]:

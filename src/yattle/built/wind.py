@@ -18,9 +18,9 @@ from yattle.built.drops import IN, LEVEL, NEAR, OUT, STANDS, TOUCH, TOWARDS, Los
 from yattle.built.rims import Rims
 from yattle.built.sheets import Numbers, Sheets
 from yattle.built.slots import CoveredFace
+from yattle.install.parting import PANELS
 from yattle.pattern.surface import Array
 
-_PANELS = "panels "  # what the items of panels begin with
 _SLACK = 3.0  # mm: what a lap may be short of
 
 
@@ -78,7 +78,7 @@ def _feet(sheets: Sheets, rims: Rims, before: Array) -> tuple[Numbers, Numbers, 
 
 def _asked(sheets: Sheets, lower: int, upper: int) -> bool:
     item = sheets.sheets[lower].item
-    return item.startswith(_PANELS) or item == sheets.sheets[upper].item
+    return item.startswith(PANELS) or item == sheets.sheets[upper].item
 
 
 def _lies_on(sheets: Sheets, owners: Numbers, places: Array) -> NDArray[np.bool_]:

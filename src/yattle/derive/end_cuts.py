@@ -210,13 +210,14 @@ class _RunCorner:
         return None
 
     def _at_ridge(self, face: str) -> EndPlane | None:
-        """Along the valley in which its face ends, or the hip where another ridge goes on; at a wall, by the wall."""
-        for other in self._next(face):
+        """Along the valley in which its face ends, or the hip where another ridge goes on; else at a wall, by the
+        wall: one may go on from the ridge, beside such a valley."""
+        beside = self._next(face)
+        for other in beside:
             if other.kind == "valley" or (other.kind == "hip" and self._other_ridge()):
                 return self._over(other)
-            if other.kind in WALLS:
-                return self._at_wall(other)
-        return None
+        wall = next((other for other in beside if other.kind in WALLS), None)
+        return self._at_wall(wall) if wall is not None else None
 
     def _other_ridge(self) -> bool:
         return any(e.kind == "ridge" and e.id != self.edge.id for e in self.roof.ending_at(self.at))

@@ -17,6 +17,8 @@ from yattle.roof.drain import edge_at, fall_line, feeds, spills_on
 from yattle.roof.openings import Placed
 from yattle.roof.plane import Point, Point3
 
+PANELS = "panels "
+"""What the names of panels among the items of a roof begin with."""
 _BELOW = 1.0  # mm: what stands no higher lies below
 _BESIDE = 5.0  # mm beyond the end of a back pan, where its water comes round
 
@@ -151,4 +153,4 @@ def parting_of(plan: RoofPlan) -> Parting:
 
 def panels_of(face: str, level: int) -> str:
     """The item of a face's panels of one go, from 0, the lowest."""
-    return f"panels {face}" + (" above" if level else "") + (f" {level}" if level > 1 else "")
+    return f"{PANELS}{face}" + (" above" if level else "") + (f" {level}" if level > 1 else "")

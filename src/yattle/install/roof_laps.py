@@ -21,8 +21,10 @@ OVER: dict[tuple[str, str], str] = {
     ("hip", "eave"): "its foot laps over the eave's trim", ("rake", "eave"): "its end closes the eave's",
     ("headwall", "rake"): "its end is turned down over the rake",
     ("ridge", "rake"): "its end covers the rakes' heads", ("half-ridge", "rake"): "its end covers the rake's head",
-    ("ridge", "hip"): "it covers the hips' heads", ("ridge", "valley"): "it covers the valleys' heads",
-    ("hip", "valley"): "it covers the valley's head", ("sidewall", "eave"): "its kick-out stands on the eave's trim",
+    ("ridge", "hip"): "it covers the hips' heads",
+    ("ridge", "valley"): "it covers the valleys' heads, their ribs dressed flat beneath it",
+    ("hip", "valley"): "it covers the valley's head, its rib dressed flat beneath it",
+    ("sidewall", "eave"): "its kick-out stands on the eave's trim",
     ("skew-wall", "eave"): "its foot stands on the eave's trim", ("hip", "headwall"): "water comes down the hip",
 }
 """Which of two runs that meet lies over the other, by their kinds, and why."""

@@ -84,7 +84,7 @@ def _strokes(book: Book, derived: Derived, group: SectionGroup, unit: Unit) -> N
         row = cells[n:n + beside]
         book.together(side_by_side([*row, *[[]] * (beside - len(row))], [wide] * beside))
         book.gap(2)
-    proof = "least handling, proven" if order.proved_best else "best found"
+    proof = "the least there is" if order.proved_best else "best found"
     angles = ", ".join(f"{fold_letter(b.id, b.turn, group.profile, unit)}: {180 - abs(b.turn):.1f}°"
                        for b in group.girth.bends if b.turn and abs(b.turn) < 179)
     legs = " · ".join(say_length(leg, unit) for leg in group.profile.legs)

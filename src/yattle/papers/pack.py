@@ -63,6 +63,7 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None],
            cards: Future[list[str]]) -> dict[str, Any]:
     written: list[str] = []
     unfit: list[str] = []
+    fits = False
 
     def put(name: str, content: str | bytes) -> None:
         if isinstance(content, str) and name.endswith(".csv"):
@@ -88,6 +89,7 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None],
         answer = built.answer
         put("built.json", _json(answer))
         put("models/built.glb", built_to_glb(built, answer))
+        fits = answer["ok"]
         unfit = [one["says"] for one in answer["findings"] if one["row"] in FITS]
     say("papers")
     if derived.nest.used:
@@ -104,7 +106,10 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None],
     written += cards.result()
     for name in (name for name in written if unfit and name.endswith(".pdf")):
         mark_unfit(out / name, unfit)
-    return _summary(derived, orders, written, unfit)
+    summary = _summary(derived, orders, written, unfit)
+    if derived.roof.facets:
+        summary["proven"] = fits and not derived.misfits  # it folds up, and it fits
+    return summary
 
 
 @contextmanager

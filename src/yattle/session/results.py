@@ -31,7 +31,7 @@ class Results:
     built: BuiltShown | None = None
 
     @property
-    def proven(self) -> bool:
+    def folds_up(self) -> bool:
         """Whether all pieces have been folded up again, and come to their sections."""
         return self.misfits == ()
 
@@ -56,19 +56,21 @@ def work_out(hand: Hand, job: Job, plan: NestAnswer | None) -> Results | None:
     if hand.stopped():
         return None
     hand.tell(Results(installation=installation(derived).bare()))
-    misfits = proven(hand, derived)
+    misfits = folded(hand, derived)
     return None if misfits is None else Results(misfits)
 
 
-def built_of(job: Job) -> Results:
-    """The roof put together and checked."""
+def built_of(hand: Hand, job: Job) -> Results:
+    """The roof put together and checked, told as soon as that is done; with what the shop's scatter makes of it."""
     derived = derive(job)
     built = put_together(derived)
-    scatter = sampled(derived, list(built.placed), built.standing)
-    return Results(built=replace(shown(built, installation(derived)), scatter=scatter))
+    seen = shown(built, installation(derived))
+    hand.tell(Results(built=seen))
+    scatter = sampled(derived, list(built.placed), built.standing, stopped=hand.stopped)
+    return Results(built=replace(seen, scatter=scatter))
 
 
-def proven(hand: Hand, derived: Derived) -> tuple[Told, ...] | None:
+def folded(hand: Hand, derived: Derived) -> tuple[Told, ...] | None:
     """The misfits of all pieces; ``None`` where it was stopped before all of them had been folded up."""
     found: list[Told] = []
     for run in derived.runs:

@@ -186,9 +186,9 @@ class Session:
     def want_built(self) -> None:
         """Have the roof put together, once for each job that is shown."""
         if self.board is not None and self.results.built is None and self._built_of is not self.job:
-            self._built_of = self.job
-            self.board.ask(Request("built", built_of, (self.job,), self.stamp, policy=Policy.LATEST, on=On.PROCESS),
-                           self._take_results)
+            job = self._built_of = self.job
+            self.board.ask(Request("built", built_of, (job,), self.stamp, policy=Policy.LATEST, on=On.PROCESS,
+                                   hand=True), self._take_results, lambda found: self._show_results(job, found))
 
     def _take_results(self, answer: Answer) -> None:
         stamp = answer.request.stamp

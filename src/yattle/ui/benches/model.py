@@ -47,6 +47,11 @@ class BenchModel:
         """A pitch as the job says it."""
         return say_pitch(degrees, self.pitch_style)
 
+    def with_fit(self, said: str, pattern: str) -> str:
+        """What is said of a piece, and whether it fits on the roof, once that has been put together."""
+        built = self.store.session.results.built
+        return said if built is None else f"{said} · {'fits' if built.fits_at(pattern) else 'does not fit: see Fit'}"
+
     def length_from(self, text: str, field: str) -> float:
         """The length that was typed into ``field``, mm. Raises :class:`~yattle.errors.InputError`."""
         return parse_length(text, self.store.unit.typed, field)

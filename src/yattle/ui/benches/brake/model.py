@@ -130,7 +130,7 @@ class BrakeModel(BenchModel):
             return "no piece"
         assert order is not None
         if self.own is None:
-            proof = "least possible, proven" if order.proved_best else f"best found, none is under {order.bound}"
+            proof = "the least there is" if order.proved_best else f"best found, none is under {order.bound}"
             return f"{order.cost} ({proof}), {len(steps)} strokes"
         cost = self.own.cost
         if self.taken is not None:

@@ -63,7 +63,7 @@ class PlanSearch:
         best = answer.result if answer.result.objective <= before.objective else before
         if self.store.session.take_plan(asked, best):
             said = _gained(self.store.session.job, before, best)
-            self._say("the least there is, proven" if best.proved_best and said is None else
+            self._say("the least there is" if best.proved_best and said is None else
                       said or "nothing better found")
 
 

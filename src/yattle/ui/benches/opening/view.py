@@ -87,7 +87,8 @@ class OpeningBench(BenchPage):
             self.pattern_card.say("why" if found.findings else "")
             self.why.setText("\n".join(self.model.told(finding) for finding in found.findings))
             return
-        self.solid_card.say("folded", f"proof {piece.proof.max_gap:.2f} mm")
+        folds_up = f"folds up to {piece.proof.max_gap:.2f} mm"
+        self.solid_card.say("folded", self.model.with_fit(folds_up, piece.pattern.id))
         many = f" · {piece.pattern.qty} like this" if piece.pattern.qty > 1 else ""
         self.pattern_card.say(f"{piece.pattern.name}", f"{piece.pattern.id}{many} · piece "
                               f"{self.store.session.selection.piece + 1} of {count} · paint face up")

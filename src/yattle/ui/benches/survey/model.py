@@ -248,5 +248,5 @@ class SurveyModel(SurveySelection):
             return ""
         if not derived.pieces:
             return "cannot be made"
-        return "folds up" if self.store.session.results.proven else "folding …"
+        return "folds up" if self.store.session.results.folds_up else "folding …"
 

@@ -249,14 +249,16 @@ class TrimModel(BenchModel):
         return run.pieces[index] if run and index < len(run.pieces) else None
 
     def proof_says(self) -> str:
-        """How far the folded piece is off its section, and its section off the roof."""
+        """How far the folded piece is off its section, its section off the roof, and whether it fits there: it is
+        proven where it folds up and fits."""
         piece, run, found = self.piece, self.run, self.roof_run
         if piece is None or run is None:
             return ""
         laps = [proof.max_gap for a, b, proof in run.detail.laps if piece.id in (a.id, b.id)]
-        said = f"proof {max(piece.proof.max_gap, *laps, 0.0):.2f} mm"
+        said = f"folds up to {max(piece.proof.max_gap, *laps, 0.0):.2f} mm"
         fit = on_roof(self.store.session.derived.roof, found, run) if found is not None and not run.run.layer else None
-        return said + (f", on the roof {fit.max_gap:.2f}" if fit is not None else "")
+        said += f", on the roof {fit.max_gap:.2f}" if fit is not None else ""
+        return self.with_fit(said, piece.id)
 
     def pressed(self, key: str) -> None:
         if not key.startswith("leg:"):
