@@ -13,6 +13,7 @@ from yattle.built.checked import check_built
 from yattle.built.dressed import stiff
 from yattle.built.laid import laid_panels
 from yattle.built.placed import places_of
+from yattle.built.standing import stand
 from yattle.built.structure import boards, structure
 from yattle.derive import derive
 from yattle.derive.corners import run_frame
@@ -89,3 +90,23 @@ def test_a_rib_keeps_its_height_where_nothing_lies_over_it():
     first, last = (run.pieces[n].id for n in (0, -1))
     assert len(hard[first].parts) == len(standing[first].parts)
     assert len(hard[last].parts) > len(standing[last].parts), "the rib's upper end is laid down as a part of its own"
+
+
+def test_every_shingle_lies_in_its_course_and_locks_into_its_neighbours():
+    """Floors go one lock's width over each other, to the right and up the face; every other course begins half a shingle further."""
+    derived = derive(with_system(Job(name="x", roof=STARTS["gable"]), "shingle 600 x 300"))
+    placed, missing = places_of(derived)
+    assert not missing
+    pattern = next(one for one in derived.patterns if one.id == "main.1-1")
+    mine = [one for one in placed if one.pattern == pattern.id]
+    assert [one.copy for one in mine] == list(range(1, pattern.qty + 1))
+    corners = np.array([stand(pattern, one).parts[0].min(axis=0) for one in mine])
+    rows = sorted({round(float(z), 3) for z in corners[:, 2]})
+    rise = 300.0 * np.sin(np.radians(derived.roof.facets[0].plane.pitch))
+    assert np.allclose(np.diff(rows), rise, atol=1e-6)
+    first, second = (np.sort(corners[np.abs(corners[:, 2] - row) < 0.01, 0]) for row in rows[1:3])
+    assert np.allclose(np.diff(first), 600.0) and np.allclose(np.diff(second), 600.0)
+    assert (second[0] - first[0]) % 600.0 == pytest.approx(300.0)
+    wide = float(np.ptp(stand(pattern, mine[0]).parts[0][:, 0]))
+    assert wide == pytest.approx(610.0), "it covers 600 and one lock more"
+    assert check_built(derived, placed).sound

@@ -18,7 +18,7 @@ from yattle.built.ends import Reach, outlines, reaches
 from yattle.built.fitted import Fitted, fitted_in
 from yattle.built.hidden import Hidden, hidden
 from yattle.built.hook import Hook, hooks
-from yattle.built.laid import LaidPanel
+from yattle.built.laid import LaidPanel, shingles_of_faces
 from yattle.built.orders import bought, sheets_of
 from yattle.built.placed import PlacedPiece
 from yattle.built.relations import Relations
@@ -97,7 +97,11 @@ def check_built(derived: Derived, placed: Iterable[PlacedPiece], patterns: Itera
 
 def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[str, Standing],
                    touching: frozenset[str] | None = None) -> Checked:
-    """The same, of pieces that stand at their places already."""
+    """The same, of pieces that stand at their places already. Shingles are cut on the roof to what they meet there: the
+    courses they lie in are looked at in their stead."""
+    loose = shingles_of_faces(derived)
+    placed = [one for one in placed if one.pattern not in loose]
+    standing = {name: one for name, one in standing.items() if one.pattern not in loose}
     asked = Relations.of(derived, placed, touching)
     near = None if touching is None else _near(standing, touching)
     local = standing if near is None else {

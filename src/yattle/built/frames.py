@@ -8,8 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from yattle.derive.derived import Derived
+from yattle.derive.face_pans import PANS
 from yattle.derive.openings import DerivedOpening
 from yattle.derive.raised import built_up as raised_on
+from yattle.derive.shingles import courses_laid
+from yattle.details import standard_for
 from yattle.details.chimney import Chimney
 from yattle.details.curb import Curb
 from yattle.details.face_pans import FacePans
@@ -32,8 +35,6 @@ class Frame:
 def built_up(derived: Derived, face: str) -> BuildUp:
     """What a face is made of, added up; heights in mm."""
     return raised_on(derived.job, face)
-
-
 
 
 def slope_axes(facet: Facet) -> Array:
@@ -69,7 +70,7 @@ def face_axes(derived: Derived, facet: Facet) -> Frame:
 
 def pan_frames(derived: Derived, opening: DerivedOpening, pans: FacePans, n: int) -> list[Frame]:
     """One frame for every pan of a pattern, in which the first one's own coordinates lie."""
-    face = opening.id.removeprefix("pans ")
+    face = opening.id.removeprefix(f"{PANS} ")
     whole, first = face_axes(derived, derived.roof.facet(face)), np.array(pans.places[n])
     panels = {panel.n: panel for panel in derived.panels[face].panels}
     found = []
@@ -78,3 +79,13 @@ def pan_frames(derived: Derived, opening: DerivedOpening, pans: FacePans, n: int
         by = np.array([panel.left, min(up for _, up in panel.outline)]) - first
         found.append(Frame(whole.turn, whole.at + whole.turn[:, :2] @ by))
     return found
+
+
+def shingle_frames(derived: Derived, opening: DerivedOpening) -> list[Frame]:
+    """One frame for every shingle of a face, course by course from below; those that are cut on the roof lie as if
+    they were whole."""
+    job, face = derived.job, opening.id.removeprefix(f"{PANS} ")
+    whole = face_axes(derived, derived.roof.facet(face))
+    laid = courses_laid(job, derived.roof, derived.panels[face], standard_for(job.system, job.own))
+    return [Frame(whole.turn, whole.at + whole.turn[:, :2] @ np.array([left, course.low]))
+            for course in laid for left in course.lefts]

@@ -18,7 +18,7 @@ from yattle.derive.pans import floors_on
 from yattle.details import standard_for
 from yattle.details.chimney import Chimney
 from yattle.details.curb import Curb
-from yattle.details.face_pans import FacePans
+from yattle.details.face_pans import FacePans, FaceShingles
 from yattle.panels.profile import derive_profile
 from yattle.pattern.surface import Array
 from yattle.pattern.triangles import triangles_of
@@ -147,3 +147,9 @@ def faces_of_pans(derived: Derived) -> set[str]:
     """The faces whose panels are pieces with places of their own."""
     return {one.id.removeprefix(f"{PANS} ") for one in derived.openings
             if isinstance(one.form, FacePans) and one.result is not None}
+
+
+def shingles_of_faces(derived: Derived) -> frozenset[str]:
+    """The patterns of shingles made in the shop: they are cut on the roof to what they meet there."""
+    return frozenset(piece.pattern.id for one in derived.openings if isinstance(one.form, FaceShingles)
+                     for piece in one.pieces)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from yattle.built.corner_frames import corner_frame
-from yattle.built.frames import Frame, opening_frame, pan_frames
+from yattle.built.frames import Frame, opening_frame, pan_frames, shingle_frames
 from yattle.built.layers import layer_seats, section_of
 from yattle.built.sections import Seat, rows_of
 from yattle.derive.corners import run_frame
@@ -142,12 +142,12 @@ def _of_opening(derived: Derived, opening: DerivedOpening, fit: Installation) ->
     frame = None if pans is not None else opening_frame(derived, opening) or corner_frame(derived, opening)
     item = f"panels {opening.id.removeprefix('pans ')}" if is_pans(opening) else opening.id
     for n, piece in enumerate(made for made in opening.pieces if not made.paper):
-        frames = pan_frames(derived, opening, pans, n) if pans is not None else _like(frame, piece)
+        frames = (pan_frames(derived, opening, pans, n) if pans is not None else
+                  shingle_frames(derived, opening) if is_pans(opening) else _like(frame, piece))
         laid = laid_on(piece.pattern, piece.flat.seats, piece.flat.faces)
         for copy, each in enumerate(frames, 1):
             if each is None or laid is None:
-                why = "shingles lie by course" if is_pans(opening) else "its corner's frame is not worked out"
-                yield WithoutPlace(piece.pattern.id, why)
+                yield WithoutPlace(piece.pattern.id, "its corner's frame is not worked out")
                 break
             turn, by = laid
             rows = np.column_stack((each.turn @ turn, each.turn @ by + each.at))

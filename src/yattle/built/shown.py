@@ -10,7 +10,7 @@ from typing import Any, Literal
 import numpy as np
 
 from yattle.built.answer import FITS, Built
-from yattle.built.laid import faces_of_pans, laid_panels
+from yattle.built.laid import faces_of_pans, laid_panels, shingles_of_faces
 from yattle.built.said import names_in, said_of
 from yattle.built.standing import before_plane
 from yattle.built.tolerance import Tolerance
@@ -129,7 +129,10 @@ def _within(ring: Array, low: Array, high: Array) -> Array:
 
 def _pieces(built: Built) -> Iterator[ShownPart]:
     of = {(piece.pattern, piece.copy): piece for piece in built.placed}
+    loose = shingles_of_faces(built.derived)  # whose courses are seen instead
     for name, standing in built.standing.items():
+        if standing.pattern in loose:
+            continue
         copy = int(name.rpartition("/")[2]) if name != standing.pattern else 1
         piece = of[standing.pattern, copy]
         yield from (ShownPart(name, "piece", piece.item, piece.stage, part) for part in standing.parts)

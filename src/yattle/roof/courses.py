@@ -4,6 +4,7 @@ is turned down along a valley that widens downslope."""
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import shapely
@@ -29,7 +30,7 @@ class TurnDown:
 @dataclass(frozen=True)
 class ShingleCourse:
     """One course from below: it covers from ``low`` to ``high`` up the face, mm; so many ``whole`` shingles and
-    ``cut`` ones; ``short``: cut at its head."""
+    ``cut`` ones; ``short``: cut at its head; ``lefts``: where each of them begins across the face, mm."""
 
     n: int
     low: float
@@ -38,6 +39,7 @@ class ShingleCourse:
     cut: int
     short: bool
     valleys: tuple[TurnDown, ...] = ()
+    lefts: tuple[float, ...] = ()
 
 
 def courses_of(roof: Roof, face: str, rule: PanelRule, exposure: float, opening: float,
@@ -51,26 +53,27 @@ def courses_of(roof: Roof, face: str, rule: PanelRule, exposure: float, opening:
     low, found = -max(rule.overhang, 0.0), list[ShingleCourse]()
     while low < frame.height - 0.5 and len(found) < _MOST:
         high = min(low + exposure, frame.height)
-        whole, cut = _counted(frame, rule, low, high, exposure, len(found))
-        found.append(ShingleCourse(len(found) + 1, low, high, whole, cut, high - low < exposure - 0.5, tuple(
-            _turned_down(roof, facet, frame, max(low, 0.0), high, opening, taper))))
+        cells = list(_cells(frame, rule, low, high, exposure, len(found)))
+        whole = sum(full for _, full in cells)
+        found.append(ShingleCourse(
+            len(found) + 1, low, high, whole, len(cells) - whole, high - low < exposure - 0.5,
+            tuple(_turned_down(roof, facet, frame, max(low, 0.0), high, opening, taper)), tuple(at for at, _ in cells)))
         low += exposure
     return tuple(found)
 
 
-def _counted(frame: FacetFrame, rule: PanelRule, low: float, high: float, exposure: float, n: int) -> tuple[int, int]:
-    """How many whole shingles and cut ones a course takes."""
+def _cells(frame: FacetFrame, rule: PanelRule, low: float, high: float, exposure: float,
+           n: int) -> Iterator[tuple[float, bool]]:
+    """Where each shingle of a course begins across the face, mm, and whether it is a whole one."""
     band = shapely.intersection(frame.shape, shapely.box(-1, max(low, 0.0), frame.width + 1, high))
     begin = (rule.start or 0.0) - (rule.coverage / 2 if n % 2 else 0.0)
-    k, whole, cut = math.floor(-begin / rule.coverage) - 1, 0, 0
+    k = math.floor(-begin / rule.coverage) - 1
     while begin + k * rule.coverage < frame.width:
         cell = shapely.box(begin + k * rule.coverage, max(low, 0.0), begin + (k + 1) * rule.coverage, high)
         area = shapely.intersection(band, cell).area
         if area > _NONE:
-            full = area > cell.area - _WHOLE and high - low > exposure - 0.5
-            whole, cut = whole + full, cut + (not full)
+            yield begin + k * rule.coverage, bool(area > cell.area - _WHOLE and high - low > exposure - 0.5)
         k += 1
-    return whole, cut
 
 
 def _turned_down(roof: Roof, facet: Facet, frame: FacetFrame, low: float, high: float, opening: float,
