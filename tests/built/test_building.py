@@ -3,21 +3,22 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 
 import numpy as np
 import pytest
 import shapely
 from test_checked import derived_of, standing_of
 
-from yattle.built.checked import check_built
+from yattle.built.checked import check_built, check_standing
 from yattle.built.dressed import stiff
 from yattle.built.laid import laid_panels
 from yattle.built.placed import places_of
-from yattle.built.standing import stand
+from yattle.built.standing import stand, stand_all
 from yattle.built.structure import boards, structure
 from yattle.derive import derive
 from yattle.derive.corners import run_frame
-from yattle.job import Job
+from yattle.job import Job, demo_path, load
 from yattle.job.panel_systems import with_system
 from yattle.panels import derive_profile, find
 from yattle.roof import RoofPlan
@@ -110,3 +111,17 @@ def test_every_shingle_lies_in_its_course_and_locks_into_its_neighbours():
     wide = float(np.ptp(stand(pattern, mine[0]).parts[0][:, 0]))
     assert wide == pytest.approx(610.0), "it covers 600 and one lock more"
     assert check_built(derived, placed).sound
+
+
+@pytest.mark.parametrize(("system", "through"), [("double seam 18 x 2 in", set()), ("rib 18, pitch 76", {"VP-2", "SP-2"})])
+def test_openings_lie_on_the_panels_and_between_their_ribs(system, through):
+    """With seams of 2 in all stands clear; with ribs each 76 mm a pipe's collar goes through one, and it is said."""
+    derived = derive(with_system(load(demo_path("sail-loft")), system))
+    placed, _ = places_of(derived)
+    found = check_built(derived, placed)
+    assert {one.piece.partition("-")[0] for one in found.contacts} >= {"CHIM", "VP", "FC"}
+    assert all(one.ok for one in found.contacts) and {one.a for one in found.clashes} == through
+    raised = {one.name: one for one in (replace(piece, parts=tuple(part + np.array([0.0, 0.0, 3.0]) for part in piece.parts))
+                                        for piece in stand_all(derived.patterns, placed).values() if piece.pattern in ("CHIM-1", "VP-1", "FC-2"))}
+    loose = check_standing(derived, placed, stand_all(derived.patterns, placed) | raised, frozenset(raised))
+    assert {one.piece for one in loose.contacts if not one.ok} == set(raised)

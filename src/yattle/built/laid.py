@@ -15,6 +15,7 @@ from yattle.built.standing import before_plane
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import PANS
 from yattle.derive.pans import floors_on
+from yattle.derive.shingles import shingles_of
 from yattle.details import standard_for
 from yattle.details.chimney import Chimney
 from yattle.details.curb import Curb
@@ -52,6 +53,7 @@ def laid_panels(derived: Derived, faces: frozenset[str] | None = None) -> Iterat
         frame, high = face_axes(derived, facet), built_up(derived, facet.id)
         floors = floors_on(derived.roof, laid, job.panel_system(facet.id), standard_for(job.system, job.own))
         rise = frame.turn[:, 2] * (high.seams - high.flat)
+        stands = high.seams > high.flat and shingles_of(job.panel_system(facet.id)) is None  # their locks lie flat
         kept = _clear_of(derived, facet, frame)
         ribs = _inner_ribs(derived, facet)
         for panel in laid.panels:
@@ -61,7 +63,7 @@ def laid_panels(derived: Derived, faces: frozenset[str] | None = None) -> Iterat
             standing = [(a, b) for a, b, side in edges if side in (LEFT, RIGHT)]
             outline = [a for a, *_ in edges]
             standing += _ribs_on(outline, [_first_seam(panel, laid) + rib for rib in ribs])
-            flat, lines = _cut_round(outline, standing if high.seams > high.flat else [], kept)
+            flat, lines = _cut_round(outline, standing if stands else [], kept)
             ring = np.array([frame.at + frame.turn[:, :2] @ np.array(place) for place in flat])
             upright = [tuple(frame.at + frame.turn[:, :2] @ np.array(place) for place in line) for line in lines]
             sides = {side for *_, side in edges}
@@ -75,22 +77,23 @@ def laid_panels(derived: Derived, faces: frozenset[str] | None = None) -> Iterat
 Place = tuple[float, float]
 _ON = 0.6  # mm: so near a side is a seam
 _CLEAR = 20.0  # mm behind a cricket, where the panels above it begin
-_STANDS = 0.05, 45.0  # mm over the flats, from and to: what stands there no panel runs through
+_STANDS = 0.05, 45.0  # mm over the flats, from, and to at the least: what stands there no panel runs through
 
 
 def _clear_of(derived: Derived, facet: Facet, frame: Frame) -> shapely.Geometry:
     """What the panels of a face are cut round where they begin above an opening, in the face's own coordinates, mm: its
     cricket, its diverter."""
-    shapes = []
+    shapes, build = [], built_up(derived, facet.id)
+    high = max(_STANDS[1], build.seams - build.flat)
     for opening in derived.openings:
         placed = next((one for one in derived.roof.openings if one.opening.id == opening.id), None)
         if placed is None or placed.facets != (facet.id,) or not isinstance(opening.form, Chimney | Curb):
             continue
         own, gap = opening_frame(derived, opening), getattr(opening.form, "above_gap", _CLEAR)
         if own is not None:
-            parts = [_standing_part(np.array(face.corners) @ own.turn.T + own.at, frame) for piece in opening.pieces
-                     if any(word in piece.surface.name for word in ("cricket", "diverter"))
-                     for face in piece.surface.faces]
+            faces = (face for piece in opening.pieces for face in piece.surface.faces
+                     if any(word in piece.surface.name for word in ("cricket", "diverter")))
+            parts = [_standing_part(np.array(face.corners) @ own.turn.T + own.at, frame, high) for face in faces]
             shapes += [shapely.union_all([part, translate(part, 0.0, gap)]).convex_hull for part in parts]
     return shapely.union_all(shapes) if shapes else shapely.Polygon()
 
@@ -123,11 +126,11 @@ def _ribs_on(flat: list[Place], ats: list[float]) -> list[tuple[Place, Place]]:
     return found
 
 
-def _standing_part(corners: Array, frame: Frame) -> shapely.Geometry:
-    """What of a flat part stands just over the flats, seen square to the face."""
+def _standing_part(corners: Array, frame: Frame, high: float) -> shapely.Geometry:
+    """What of a flat part stands just over the flats, up to ``high`` mm, seen square to the face."""
     own = (corners - frame.at) @ frame.turn
     above, _ = before_plane(own, np.array([0.0, 0.0, -1.0]), -_STANDS[0])
-    above, _ = before_plane(above, np.array([0.0, 0.0, 1.0]), _STANDS[1]) if len(above) > 2 else (above, None)
+    above, _ = before_plane(above, np.array([0.0, 0.0, 1.0]), high) if len(above) > 2 else (above, None)
     return shapely.MultiPoint(above[:, :2].tolist()).convex_hull if len(above) > 2 else shapely.Polygon()
 
 

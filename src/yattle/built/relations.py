@@ -12,6 +12,7 @@ import shapely
 from yattle.built.bears import Ground
 from yattle.built.cover import CLOSED, HIDDEN, WantedLap
 from yattle.built.ends import WantedEnd
+from yattle.built.flanges import flanges
 from yattle.built.frames import built_up
 from yattle.built.laid import laid_panels
 from yattle.built.placed import PlacedPiece
@@ -54,7 +55,8 @@ class Relations:
         def asked(*names: str) -> bool:
             return touching is None or not touching.isdisjoint(name.partition("/")[0] for name in names)
         have = _names_of(derived, placed)
-        seats = (seat for seat in (*_seats(derived, have), *_floors(derived)) if asked(seat[0]))
+        seats = (seat for seat in (*_seats(derived, have), *_floors(derived), *flanges(derived, have))
+                 if asked(seat[0]))
         return Relations(tuple(seats), tuple(lap for lap in _laps(derived) if asked(lap.over, lap.under)),
                          tuple(lock for lock in neighbours(derived) if asked(lock[0], lock[1])),
                          tuple(grip for grip in _grips(derived) if asked(grip[0], *grip[1])),
@@ -127,9 +129,10 @@ def _under_a_strip(derived: Derived, run: DerivedRun) -> tuple[Ground, ...]:
         return _on(derived, face, face, high.flat), _on(derived, face, base.run.id, top)
     if layer == "eave-cleat":
         return (_on(derived, face, face, 0.0),)
-    if layer == "counterflashing":
+    if layer in ("counterflashing", "cleat"):
         left, _, (_, out, _) = run_frame(derived.roof, base.edge)
-        return (Ground(f"wall of {base.run.id}", left, out, (0.0,)),)
+        what = "wall" if layer == "counterflashing" else "board"
+        return (Ground(f"{what} of {base.run.id}", left, out, (0.0,)),)
     return ()
 
 
