@@ -160,7 +160,7 @@ def _under_a_cover(sheets: Sheets, drop: tuple[int, Array], names: tuple[str, st
     at = place + fall * (far + OUT)
     there = sheets.at(at[None, :])
     z = float(sheets.heights(np.array([sheet]), at[None, :])[0])
-    caught = (there.z < z + TOUCH) | (sheets.owners[there.sheet] == sheets.owners[sheet])  # a valley's other side
+    caught = (there.z < z + STANDS) | (sheets.owners[there.sheet] == sheets.owners[sheet])  # a valley's other side
     if not bool(caught.any()) and any(lands_on(deck, (float(at[0]), float(at[1]), z)) for deck in decks):
         yield Lost(*names, (float(at[0]), float(at[1]), z), "cover")
 

@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 
 from yattle.built.bears import Ground
+from yattle.built.counters import counter_ends
 from yattle.built.cover import CLOSED, HIDDEN, WantedLap
 from yattle.built.ends import WantedEnd
 from yattle.built.flanges import flanges
@@ -62,7 +63,8 @@ class Relations:
                          tuple(grip for grip in _grips(derived) if asked(grip[0], *grip[1])),
                          tuple(end for end in (
                              *trim_ends(derived, only=touching), *strip_ends(derived, touching),
-                             *cleat_ends(derived, touching), *floor_ends(derived)) if asked(end.piece)),
+                             *cleat_ends(derived, touching), *counter_ends(derived, touching),
+                             *floor_ends(derived)) if asked(end.piece)),
                          tuple(one for one in _under_trims(derived, have) if asked(*one[1], *one[2])),
                          tuple(_outlines(derived, asked)),
                          tuple((name, at) for name, at in have.items() if asked(name)))

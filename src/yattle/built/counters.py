@@ -1,0 +1,55 @@
+"""Cover: how far counterflashings lie over the upstands they cover, and where along the wall they end."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+
+import numpy as np
+
+from yattle.built.cover import Cover
+from yattle.built.ends import WantedEnd
+from yattle.built.layers import layer_seats
+from yattle.built.standing import Standing, spot
+from yattle.derive.corners import run_frame
+from yattle.derive.derived import Derived
+from yattle.derive.roof_runs import base_id
+from yattle.derive.run import DerivedRun
+
+_FLAT = 0.9  # cosine: a part that hangs along its wall
+
+
+def _counters(derived: Derived, only: frozenset[str] | None) -> Iterator[DerivedRun]:
+    return (run for run in derived.runs if run.run.layer == "counterflashing" and run.pieces
+            and base_id(run.run.id) in derived.edge_runs
+            and (only is None or not only.isdisjoint(piece.id for piece in run.pieces)))
+
+
+def counter_covers(derived: Derived, standing: Mapping[str, Standing], only: frozenset[str] | None) -> Iterator[Cover]:
+    """How far the face of each counterflashing comes down over the upstand behind it, in mm square to the run: by as
+    much as the house has it. ``only``: of runs with one of these patterns."""
+    for run in _counters(derived, only):
+        base = derived.run(base_id(run.run.id))
+        under = [standing[piece.id] for piece in base.pieces if piece.id in standing]
+        frame = run_frame(derived.roof, derived.edge_runs[base.run.id].edge)[2]
+        for name in (piece.id for piece in run.pieces if piece.id in standing and under):
+            one = standing[name]
+            hangs = [(size, part) for part, size, square in zip(one.parts, one.sizes, one.normals, strict=True)
+                     if abs(float(square @ frame[1])) > _FLAT]
+            face = max(hangs, key=lambda each: each[0])[1] if hangs else np.concatenate(one.parts)
+            behind = min(under, key=lambda each: abs(float((each.middle - one.middle) @ frame[0])))
+            top = max(float((part @ frame[2]).max()) for part in behind.parts)
+            yield Cover(name, behind.name, top - float((face @ frame[2]).min()), run.standard.counter_face, 1.0,
+                        spot(face.mean(axis=0)), 0.0)
+
+
+def counter_ends(derived: Derived, only: frozenset[str] | None) -> Iterator[WantedEnd]:
+    """A counterflashing that is not cut at an end goes as far as its run there; a low end on with the panels."""
+    for run in _counters(derived, only):
+        for seat, begin in (layer_seats(derived, run, run.pieces[0]) or [])[:1]:
+            for piece, along, sign, plane in ((run.pieces[0], 0.0, -1.0, run.run.left_plane),
+                                              (run.pieces[-1], run.run.length, 1.0, run.run.right_plane)):
+                if plane is None:
+                    way = sign * seat.axes[0]
+                    past = run.run.past if float(way[2]) < 0.0 else 0.0
+                    at = seat.at + seat.axes[0] * (along - begin)
+                    yield WantedEnd(piece.id, f"the end of {run.run.id}", ((at, way, past),))
