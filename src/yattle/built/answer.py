@@ -18,7 +18,8 @@ Answer = dict[str, Any]
 FITS = ("bears", "clash", "cover", "hook", "open", "slot", "water")
 """Rows of the check whose findings say that pieces do not go together; the others are told."""
 NOT_ASKED = ("not asked: slots that stand upright, bears of openings on two faces and of corner pieces, "
-             "cover between one trim and another; pieces of one opening are held against each other by its form")
+             "cover between one trim and another but for counterflashings; pieces of one opening are held against "
+             "each other by its form")
 """What the rows do not say anything of."""
 
 
