@@ -52,6 +52,13 @@ def keys(window, shortcut, qtbot):
     action.trigger()
 
 
+def choose(window, action_id):
+    """Use an action of a menu, only if it is enabled."""
+    action = window.menus.actions[action_id]
+    assert action.isEnabled(), action_id
+    action.trigger()
+
+
 def settle(window: Window, qtbot) -> None:
     qtbot.waitUntil(lambda: not window.store.board.busy(), timeout=45000)
     qtbot.wait(1)  # answers that have come are told

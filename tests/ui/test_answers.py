@@ -8,7 +8,7 @@ import time
 from contextlib import contextmanager
 
 import pytest
-from hands import button, keys, settle
+from hands import button, choose, keys, settle
 from pypdf import PdfReader
 from PyQt6.QtWidgets import QMessageBox
 
@@ -125,7 +125,7 @@ def test_a_reading_of_something_that_is_gone_meanwhile_is_said(window, qtbot):
         field_in_hand(window, "taped pitch", qtbot)
         keys(window, "F9", qtbot)
         qtbot.waitUntil(lambda: "READ" in gate.asked, timeout=5000)
-        keys(window, "Ctrl+Alt+Del", qtbot)
+        choose(window, "roof.take-off")
         gate.open.set()
         settle(window, qtbot)
     assert job(window).taped == DEMO.taped and "is not there any more" in window.trouble.text.text()
@@ -200,8 +200,8 @@ def test_two_papers_asked_for_one_after_the_other_are_both_written_and_reported(
     window.store.trouble.connect(troubles.append)
     names = iter([tmp_path / "nowhere" / "a.pdf", tmp_path / "b.pdf", tmp_path / "c.csv", tmp_path / "d.pdf"])
     window.asking.save = lambda *_: str(next(names))
-    for shortcut in ("Ctrl+Alt+Z", "Ctrl+Alt+7", "Ctrl+L", "Ctrl+Shift+L"):
-        keys(window, shortcut, qtbot)
+    for name in ("site", "card", "csv", "labels"):
+        choose(window, f"papers.{name}")
     settle(window, qtbot)
     assert sorted(said) == ["b.pdf is written", "c.csv is written", "d.pdf is written"]
     assert len(troubles) == 1 and troubles[0].startswith("a.pdf: cannot be written to")
@@ -344,9 +344,9 @@ def test_the_coil_line_is_refused_twice_told_cut_by_cut_and_stopped_between_cuts
     coil, gate = window.benches["coil"], Gate(StandInCoilLine(), "SHEAR")
     with served(gate) as address:
         coil.model.line.address = address
-        keys(window, "F11", qtbot)
+        keys(window, "Ctrl+Shift+L", qtbot)
         qtbot.waitUntil(lambda: "SHEAR" in gate.asked, timeout=5000)
-        keys(window, "F11", qtbot)
+        keys(window, "Ctrl+Shift+L", qtbot)
         assert "the coil line: found it at work already" in window.trouble.text.text()
         keys(window, "F12", qtbot)
         gate.open.set()
@@ -355,6 +355,6 @@ def test_the_coil_line_is_refused_twice_told_cut_by_cut_and_stopped_between_cuts
     assert window.trouble.text.text().startswith("stopped: 1 pieces cut off; ")
     assert "by a stand-in" not in coil.model.line.says()
     coil.model.line.address = "stand-in"
-    keys(window, "F11", qtbot)
+    keys(window, "Ctrl+Shift+L", qtbot)
     settle(window, qtbot)
     assert len(coil.model.line.cut_off) > 1 and "by a stand-in: not measured" in coil.model.line.says()

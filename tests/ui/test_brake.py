@@ -5,7 +5,7 @@ from __future__ import annotations
 from threading import Event
 
 import pytest
-from hands import LEFT, findings, keys, press_finding, settle, type_into
+from hands import LEFT, choose, findings, keys, press_finding, settle, type_into
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QAbstractButton
 
@@ -107,14 +107,14 @@ def test_a_machine_is_an_open_file(window, qtbot, tmp_path, monkeypatch):
     type_into(brake.slate.row("throat"), "300", qtbot)
     target = tmp_path / "mine.json"
     monkeypatch.setattr(window.asking, "save", lambda name, kinds: str(target))
-    keys(window, "Ctrl+Shift+M", qtbot)
+    choose(window, "piece.machine-save")
     qtbot.waitUntil(lambda: not window.store.board.busy("files", "papers"), timeout=10000)
     window.do("job.demo")
     monkeypatch.setattr(window.asking, "open", lambda *kinds: str(target))
-    keys(window, "Ctrl+M", qtbot)
+    choose(window, "piece.machine-open")
     assert window.store.session.job.brake.throat == 300
     target.write_text(target.read_text().replace('"throat":300.0', '"throat":-1').replace('"throat": 300.0', '"throat": -1'))
-    keys(window, "Ctrl+M", qtbot)
+    choose(window, "piece.machine-open")
     assert "mine.json.throat: found -1" in window.trouble.text.text() and window.store.session.job.brake.throat == 300
 
 

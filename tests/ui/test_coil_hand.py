@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 
 import pytest
-from hands import keys, settle, type_into
+from hands import choose, keys, settle, type_into
 from pypdf import PdfReader
 from PyQt6.QtCore import QPointF, Qt
 
@@ -76,7 +76,7 @@ def test_a_kept_block_stays_while_the_rest_is_searched(bench, qtbot):
     assert f"{place.part}/{place.copy}" in coil.model.hand.locked and coil.view.kept
     mates = {key.rpartition("/")[0] for key in coil.model.hand.locked}
     coil.model.plan.search.seconds = 2.0
-    keys(window, "F10", qtbot)
+    keys(window, "Ctrl+Return", qtbot)
     qtbot.waitUntil(lambda: not coil.model.plan.search.busy, timeout=20000)
     derived = window.store.session.derived
     assert faults(derived.nest_job, json.loads(json.dumps(coil.model.answer.answer()))) == []
@@ -102,7 +102,7 @@ def test_the_plan_is_taken_off_the_stock_and_undone(bench, qtbot):
     window, coil = bench
     before, plan = window.store.session.job, coil.model.answer
     assert any(line.startswith("coil") for line in coil.model.hand.promised().splitlines())
-    keys(window, "Ctrl+Alt+I", qtbot)
+    choose(window, "coil.take")
     after = window.store.session.job
     assert after.ledger and after.stock != before.stock and after.cut
     coils = [(a, b) for a, b in zip(before.stock, after.stock, strict=False) if a.kind == "coil" and a.length]
@@ -117,21 +117,21 @@ def test_after_a_spoiled_piece_only_the_rest_is_planned(bench, qtbot):
     place = coil.model.answer.placements[0]
     coil.cut.setValue(0)
     coil.model.pressed(place.part)
-    keys(window, "Ctrl+Alt+R", qtbot)
+    choose(window, "coil.spoiled")
     assert "not cut yet after cut 0" in window.trouble.text.text()
     before = window.store.session.job
     coil.cut.setValue(coil.cut.maximum())
-    keys(window, "Ctrl+Alt+R", qtbot)
+    choose(window, "coil.spoiled")
     settle(window, qtbot)
     qtbot.waitUntil(lambda: coil.model.answer is not None and len(coil.model.answer.placements) == 1, timeout=30000)
     job = window.store.session.job
     assert [p.part for p in coil.model.answer.placements] == [place.part] and "are cut" in coil.card.under.text()
     assert [(entry.what, entry.of) for entry in job.log[len(before.log):]] == [("spoiled", place.part)] and job.ledger
-    keys(window, "Ctrl+Alt+I", qtbot)
+    choose(window, "coil.take")
     settle(window, qtbot)
     qtbot.waitUntil(lambda: coil.card.head.text() == "Nothing to cut", timeout=20000)
     assert "pieces are cut" in coil.card.under.text()
-    keys(window, "Ctrl+Alt+I", qtbot)
+    choose(window, "coil.take")
     assert "found no plan" in window.trouble.text.text(), "metal is not taken twice"
     keys(window, "Ctrl+Z", qtbot)
     keys(window, "Ctrl+Z", qtbot)
@@ -140,8 +140,8 @@ def test_after_a_spoiled_piece_only_the_rest_is_planned(bench, qtbot):
 
 def test_the_coil_line_follows_the_cuts(bench, qtbot):
     window, coil = bench
-    assert coil.model.line.says() == "not followed yet (F11)"
-    keys(window, "F11", qtbot)
+    assert coil.model.line.says() == "not followed yet (Ctrl+Shift+L)"
+    keys(window, "Ctrl+Shift+L", qtbot)
     qtbot.waitUntil(lambda: bool(coil.model.line.cut_off), timeout=10000)
     assert "pieces cut off" in coil.model.line.says() and "a metre" in coil.model.line.says()
     type_into(coil.slate.row("line's address"), "somewhere", qtbot)
@@ -151,20 +151,20 @@ def test_the_coil_line_follows_the_cuts(bench, qtbot):
 def test_stock_lists_labels_and_jobs_together(bench, qtbot, tmp_path):
     window, coil = bench
     window.asking.save = lambda suggestion, kinds: str(tmp_path / suggestion)
-    keys(window, "Ctrl+Alt+V", qtbot)
+    choose(window, "coil.write-stock")
     settle(window, qtbot)
     text = (tmp_path / "stock.csv").read_text()
     (tmp_path / "more.csv").write_text(text + "coil 99,coil,prepainted steel 0.60,1000,,1,,9.5,,along,\n")
     window.asking.open = lambda kinds="": str(tmp_path / "more.csv")
-    keys(window, "Ctrl+Alt+U", qtbot)
+    choose(window, "coil.read-stock")
     assert [piece.id for piece in window.store.session.job.stock][-1] == "coil 99"
-    keys(window, "Ctrl+Shift+L", qtbot)
+    choose(window, "papers.labels")
     settle(window, qtbot)
     pages = PdfReader(tmp_path / "labels.pdf").pages
     said = "".join(page.extract_text() for page in pages)
     assert all(piece.id in said for piece in window.store.session.derived.pieces[:5]) and "paint face up" in said
     window.asking.jobs, window.asking.folder = lambda: [str(THREE_EAVES)], lambda: str(tmp_path)
-    keys(window, "Ctrl+Alt+Y", qtbot)
+    choose(window, "coil.together")
     qtbot.waitUntil(lambda: (tmp_path / "together.csv").exists() and not window.store.board.busy("files", "papers"), timeout=60000)
     answer = json.loads((tmp_path / "together.json").read_text())
     assert answer["ok"] and len(answer["placements"]) == 2 * len(coil.model.answer.placements)

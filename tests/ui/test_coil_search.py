@@ -104,7 +104,7 @@ def test_the_least_money_counts_cuts_and_offcuts_at_the_shop_s_rates(bench, qtbo
 def test_cuts_play_by_themselves_until_the_last_one_or_until_stopped(bench, qtbot):
     window, coil = bench
     coil.playback.timer.setInterval(2)
-    keys(window, "Ctrl+Space", qtbot)
+    keys(window, "F2", qtbot)
     assert coil.play.isChecked() and coil.play.text() == "stop" and coil.cut.value() == 0, "from the first cut on"
     qtbot.waitUntil(lambda: coil.cut.value() >= 3, timeout=5000)
     qtbot.mouseClick(coil.play, Qt.MouseButton.LeftButton)
@@ -115,19 +115,19 @@ def test_cuts_play_by_themselves_until_the_last_one_or_until_stopped(bench, qtbo
     qtbot.mouseClick(coil.play, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: not coil.play.isChecked(), timeout=5000)
     assert coil.cut.value() == coil.cut.maximum()
-    keys(window, "Ctrl+Space", qtbot)
+    keys(window, "F2", qtbot)
     window.show_bench("fit")
     qtbot.waitUntil(lambda: not coil.playback.timer.isActive(), timeout=5000)
     fit = window.benches["fit"]
     fit.playback.timer.setInterval(2)
-    keys(window, "Ctrl+Space", qtbot)
+    keys(window, "F2", qtbot)
     assert fit.stage == 0
     qtbot.waitUntil(lambda: not fit.play.isChecked(), timeout=5000)
     assert fit.stage == len(fit.model.installation.order.stages) - 1
     window.show_bench("survey")
     told = []
     window.store.said.connect(told.append)
-    keys(window, "Ctrl+Space", qtbot)
+    keys(window, "F2", qtbot)
     assert told == ["nothing plays here: folds play on the brake, cuts on the coil, stages on fit"]
 
 

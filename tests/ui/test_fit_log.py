@@ -7,7 +7,7 @@ import subprocess
 import sys
 
 import pytest
-from hands import escape, keys, press_key_of, settle, type_into
+from hands import choose, escape, keys, press_key_of, settle, type_into
 from pypdf import PdfReader
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QMessageBox
@@ -88,8 +88,8 @@ def test_quarrelling_metals_are_told(window, qtbot):
 
 def test_site_pack_order_list_and_log_as_papers(window, qtbot, tmp_path):
     window.asking.save = lambda suggestion, kinds: str(tmp_path / suggestion)
-    for shortcut in ("Ctrl+Alt+Z", "Ctrl+Shift+E", "Ctrl+Alt+A"):
-        keys(window, shortcut, qtbot)
+    for name in ("site", "order", "log"):
+        choose(window, f"papers.{name}")
         settle(window, qtbot)
     said = " ".join(page.extract_text() for page in PdfReader(tmp_path / "site-pack.pdf").pages)
     fit = installation(window.store.session.derived)
@@ -205,7 +205,7 @@ def test_the_tour_has_six_stops_and_can_be_left(window, qtbot):
     assert window.shop.settings.toured and load_settings().toured
     view.first_look(window.shop)
     assert not window.tour.isVisible()
-    keys(window, "Ctrl+Shift+F1", qtbot)
+    choose(window, "help.tour")
     assert window.tour.isVisibleTo(window)
     qtbot.mouseClick(window.tour.out, LEFT)
     assert not window.tour.isVisible()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import ezdxf
 import pytest
-from hands import LEFT, keys, settle, type_into
+from hands import LEFT, choose, keys, settle, type_into
 from PyQt6.QtWidgets import QMessageBox
 
 from samples import COVERAGE_ONLY, eaves_path
@@ -72,12 +72,12 @@ def test_files_that_cannot_be_opened_or_written_are_said(window, qtbot, tmp_path
         assert "cannot be written" in window.trouble.text.text()
 
 
-@pytest.mark.parametrize(("shortcut", "name"), [("Ctrl+Alt+7", "card.pdf"), ("Ctrl+Shift+P", "cuts.pdf"),
-                                                ("Ctrl+Shift+D", "p.svg"), ("Ctrl+L", "list.csv")])
-def test_every_paper_is_reachable(window, qtbot, tmp_path, monkeypatch, shortcut, name):
+@pytest.mark.parametrize(("paper", "name"), [("card", "card.pdf"), ("cuts", "cuts.pdf"),
+                                                ("svg", "p.svg"), ("csv", "list.csv")])
+def test_every_paper_is_reachable(window, qtbot, tmp_path, monkeypatch, paper, name):
     target = tmp_path / name
     monkeypatch.setattr(window.asking, "save", lambda suggestion, kinds: str(target))
-    keys(window, shortcut, qtbot)
+    choose(window, f"papers.{paper}")
     qtbot.waitUntil(lambda: not window.store.board.busy("files", "papers"), timeout=20000)
     assert target.stat().st_size > 500 and "is written" in window.trouble.text.text()
 

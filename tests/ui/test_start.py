@@ -9,7 +9,7 @@ import sys
 import time
 
 import pytest
-from hands import keys, settle, type_into
+from hands import choose, keys, settle, type_into
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QMessageBox
 
@@ -222,7 +222,7 @@ def test_a_measure_typed_stands_in_its_field_until_it_is_shown(impatient, qtbot)
 
 def test_a_block_added_to_a_large_job_is_selected_when_it_is_there(impatient, qtbot):
     window = impatient
-    keys(window, "Ctrl+Alt+G", qtbot)
+    choose(window, "roof.gable")
     until_shown(window, qtbot)
     assert window.store.session.selection.part.startswith("face:") and len(window.store.session.job.roof.blocks) == (
         len(SHED.roof.blocks) + 1)
@@ -260,6 +260,6 @@ def test_the_window_is_there_before_the_work_beside_it_begins(loft, qtbot):
 def test_papers_are_finished_before_the_window_goes(start, loft, qtbot, tmp_path):
     window = start(loft)
     window.asking.save = lambda *_: str(tmp_path / "site.pdf")
-    keys(window, "Ctrl+Alt+Z", qtbot)
+    choose(window, "papers.site")
     assert window.close() and (tmp_path / "site.pdf").exists()
     assert not list(journal_folder().glob("*.json")) and Journal(Session(SHED)).place.parent == journal_folder()

@@ -6,7 +6,7 @@ from itertools import pairwise
 
 import ezdxf
 import pytest
-from hands import LEFT, escape, findings, keys, press_finding, press_key_of, settle, type_into
+from hands import LEFT, choose, escape, findings, keys, press_finding, press_key_of, settle, type_into
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLineEdit
 
@@ -55,11 +55,11 @@ def test_an_l_shaped_roof_with_a_dormer_from_nothing(open_window, qtbot):
     assert "Ctrl+Shift+N" in bench.plan_card.under.text() and not bench.buttons["space"].isVisible()
     qtbot.mouseClick(bench.starts.buttons["gable"], LEFT)
     assert len(kinds(bench)) == 7 and bench.model.block_id == "main" and not bench.starts.isVisible()
-    keys(window, "Ctrl+Alt+G", qtbot)
+    choose(window, "roof.gable")
     assert bench.model.block_id == "wing" and kinds(bench).count("valley") == 2
     type_into(bench.slate.row("pitch left"), "9:12", qtbot)
     assert job_of(bench).roof.blocks[1].pitch == pytest.approx(36.8699, abs=1e-3)
-    keys(window, "Ctrl+Alt+D", qtbot)
+    choose(window, "roof.dormer")
     assert bench.model.block_id == "dormer"
     type_into(bench.slate.row("centre east"), "-3 m", qtbot)
     assert kinds(bench).count("valley") == 4 and kinds(bench).count("sidewall") == 2 and kinds(bench).count("headwall") == 1
@@ -285,11 +285,11 @@ def test_measures_in_and_drawings_out(survey, qtbot, tmp_path, monkeypatch):
     window = survey.window_of
     (tmp_path / "site.csv").write_text("what,value\nE1,18.47 m\n", encoding="utf-8")
     monkeypatch.setattr(window.asking, "open", lambda kinds: str(tmp_path / "site.csv"))
-    keys(window, "Ctrl+Alt+M", qtbot)
+    choose(window, "roof.measures")
     assert run_of(job_of(survey), "E1").taped == 18470.0
-    for shortcut, name in (("Ctrl+Alt+X", "roof.dxf"), ("Ctrl+Alt+T", "roof.glb")):
+    for name in ("roof.dxf", "roof.glb"):
         monkeypatch.setattr(window.asking, "save", lambda suggestion, kinds, name=name: str(tmp_path / name))
-        keys(window, shortcut, qtbot)
+        choose(window, name)
         settle(window, qtbot)
     assert "VALLEY" in {e.dxf.layer for e in ezdxf.readfile(tmp_path / "roof.dxf").modelspace()}
     assert (tmp_path / "roof.glb").read_bytes()[:4] == b"glTF"
@@ -297,14 +297,14 @@ def test_measures_in_and_drawings_out(survey, qtbot, tmp_path, monkeypatch):
 
 def test_adding_and_taking_off(survey, qtbot):
     window = survey.window_of
-    for shortcut, kind in (("Ctrl+Alt+C", "chimney"), ("Ctrl+Alt+P", "pipe"), ("Ctrl+Alt+B", "curb"), ("Ctrl+Alt+S", "skylight")):
+    for kind in ("chimney", "pipe", "curb", "skylight"):
         survey.model.press("face:loft.2")
-        keys(window, shortcut, qtbot)
+        choose(window, f"roof.{kind}")
         assert survey.model.item.kind == kind
-        keys(window, "Ctrl+Alt+Del", qtbot)
+        choose(window, "roof.take-off")
     assert job_of(survey).roof == DEMO.roof
     survey.model.press("face:dormer.1")
-    keys(window, "Ctrl+Alt+Del", qtbot)
+    choose(window, "roof.take-off")
     assert "dormer" not in {b.id for b in job_of(survey).roof.blocks} and survey.model.part == ""
 
 
@@ -323,7 +323,7 @@ def test_every_edge_can_be_shown_on_every_bench(survey, qtbot):
 
 
 def test_a_face_from_a_sketch(survey, qtbot):
-    keys(survey.window_of, "Ctrl+Alt+K", qtbot)
+    choose(survey.window_of, "roof.face")
     face = job_of(survey).roof.faces[0]
     assert survey.model.item == face and survey.slate.row("corners").isVisible()
     pull(survey, f"face:{face.id}", "corner 2", (500.0, 600.0), qtbot)

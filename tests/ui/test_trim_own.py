@@ -7,6 +7,7 @@ import math
 import ezdxf
 import pytest
 from hands import LEFT, keys, settle, type_into
+from hands import choose as do_action
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QLabel
 
@@ -84,7 +85,7 @@ def test_neighbours_and_proofs_are_shown(trim, qtbot):
     session.select(piece=1)
     qtbot.waitUntil(lambda: len(trim.solid.neighbours) == 2, timeout=3000)
     assert len(trim.solid.surfaces()) > 8
-    assert trim.solid_card.right.text() == "proof 0.00 mm, on the roof 0.00"
+    assert trim.solid_card.right.text() == "folds up to 0.00 mm, on the roof 0.00"
     session.select(run="R1.z1")
     qtbot.waitUntil(lambda: not trim.solid.neighbours, timeout=3000)
     assert "38 like this" in trim.pattern_card.under.text()
@@ -137,22 +138,22 @@ def test_an_own_section_on_an_edge_of_the_roof_goes_to_its_like(trim, qtbot):
 
 def test_sections_kept_and_read(trim, qtbot, tmp_path):
     window, session = trim.window_of, trim.store.session
-    keys(window, "Ctrl+Shift+K", qtbot)
+    do_action(window, "piece.keep-section")
     assert "no section of your own" in window.trouble.text.text()
     document = ezdxf.new("R2010")
     document.units = 4
     document.modelspace().add_lwpolyline([(0, 0), (70, 0), (70, -90), (95, -90)])
     document.saveas(tmp_path / "pier.dxf")
     window.asking.open = lambda kinds="": str(tmp_path / "pier.dxf")
-    keys(window, "Ctrl+Shift+X", qtbot)
+    do_action(window, "piece.read-section")
     assert trim.model.own.shape.legs == (70.0, 90.0, 25.0) and trim.model.own.shape.name == "pier"
-    keys(window, "Ctrl+Shift+K", qtbot)
+    do_action(window, "piece.keep-section")
     session.undo()
     keys(window, "Ctrl+Shift+F", qtbot)
     choose(trim.slate.row("library"), "pier")
     assert trim.model.own.shape.legs == (70.0, 90.0, 25.0)
     window.asking.open = lambda kinds="": str(tmp_path / "none.dxf")
-    keys(window, "Ctrl+Shift+X", qtbot)
+    do_action(window, "piece.read-section")
     assert "none.dxf: cannot be read" in window.trouble.text.text()
 
 
@@ -160,19 +161,19 @@ def test_standards_saved_taken_and_compared(trim, qtbot, tmp_path):
     window, session = trim.window_of, trim.store.session
     mine, other = tmp_path / "mine.standard.json", tmp_path / "other.standard.json"
     window.asking.save = lambda suggestion, kinds: str(mine)
-    keys(window, "Ctrl+Alt+W", qtbot)
+    do_action(window, "piece.save-standard")
     settle(window, qtbot)
     assert mine.exists()
     save_standard(HouseStandard(name="harbour yard", own=DEMO.own.but(face=111.0)), other)
     window.asking.open = lambda kinds="": str(other)
-    keys(window, "Ctrl+Alt+Q", qtbot)
+    do_action(window, "piece.compare-standard")
     said = [label.text() for label in window.shop.dialog.findChildren(QLabel)]
     assert {"face", "111.0", "harbour yard"} <= set(said)
     window.shop.dialog.reject()
-    keys(window, "Ctrl+Alt+E", qtbot)
+    do_action(window, "piece.take-standard")
     assert session.job.own.face == 111.0 and session.derived.run("E1").detail.profile.legs[1] == 111.0
     other.write_text("{}{")
-    keys(window, "Ctrl+Alt+E", qtbot)
+    do_action(window, "piece.take-standard")
     assert window.trouble.isVisible() and session.job.own.face == 111.0
 
 

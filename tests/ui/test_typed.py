@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import pytest
-from hands import LEFT, escape, keys, press_key_of, settle, type_into
+from hands import LEFT, choose, escape, keys, press_key_of, settle, type_into
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QSlider
@@ -278,10 +278,10 @@ def test_list_plan_table_and_slate_are_always_on_the_same_thing(demo, qtbot, way
 def test_what_goes_with_an_edit_is_let_go_everywhere(demo, qtbot):
     survey, session = demo.benches["survey"], demo.store.session
     survey.model.press(OPENING)
-    keys(demo, "Ctrl+Alt+Del", qtbot)
+    choose(demo, "roof.take-off")
     assert session.selection.opening is None and survey.model.part == "" and session.selection.run
     survey.model.press("face:dormer.1")
-    keys(demo, "Ctrl+Alt+Del", qtbot)
+    choose(demo, "roof.take-off")
     assert session.selection.part == "" and "dormer.1" not in [facet.id for facet in session.derived.roof.facets]
     keys(demo, "Ctrl+Z", qtbot)
     assert "dormer.1" in [facet.id for facet in session.derived.roof.facets]

@@ -1,4 +1,5 @@
-"""What Yattle remembers between runs: recent files, the theme, where devices hang. Never part of a job."""
+"""What Yattle remembers between runs: recent files, the theme, the window's place, where devices hang. Never part of a
+job."""
 
 from __future__ import annotations
 
@@ -21,6 +22,8 @@ class Settings:
     ``theme``: one of ``THEMES``
     ``folder``, ``instrument``: the addresses of devices
     ``toured``: the first look round is done
+    ``place``: where the window was, left, top, width, height in px; ``large``: it filled the screen
+    ``folded``: what of the window was folded away, by name
     """
 
     recent: tuple[str, ...] = ()
@@ -28,6 +31,9 @@ class Settings:
     folder: str = "stand-in"
     instrument: str = "stand-in"
     toured: bool = False
+    place: tuple[int, int, int, int] | None = None
+    large: bool = False
+    folded: tuple[str, ...] = ()
 
     def with_recent(self, path: Path) -> Settings:
         rest = tuple(old for old in self.recent if old != str(path))
@@ -47,9 +53,18 @@ def load_settings() -> Settings:
         recent = tuple(str(path) for path in kept["recent"])[:_MOST_RECENT]
         return Settings(recent, kept["theme"] if kept["theme"] in THEMES else "desktop",
                         str(kept.get("folder", "stand-in")), str(kept.get("instrument", "stand-in")),
-                        bool(kept.get("toured", False)))
+                        bool(kept.get("toured", False)), _place(kept.get("place")), bool(kept.get("large", False)),
+                        tuple(str(name) for name in kept.get("folded", ())))
     except (OSError, ValueError, KeyError, TypeError, AttributeError, RecursionError):
         return Settings()
+
+
+def _place(kept: object) -> tuple[int, int, int, int] | None:
+    """Four whole numbers, or nothing."""
+    if not isinstance(kept, list) or len(kept) != 4 or not all(type(one) is int for one in kept):
+        return None
+    left, top, wide, high = kept
+    return (left, top, wide, high) if wide > 0 and high > 0 else None
 
 
 def keep_settings(settings: Settings) -> None:

@@ -11,12 +11,13 @@ from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QApplication
 
 from yattle.errors import YattleError
-from yattle.job import demo_path, load
+from yattle.job import Job, demo_path
 from yattle.job.settings import load_settings
 from yattle.job.store import load_any
 from yattle.ui import theme as themes
 from yattle.ui.commands import job as jobs
 from yattle.ui.commands import view
+from yattle.ui.frame.place import take_place
 from yattle.ui.frame.window import Window
 
 
@@ -40,23 +41,31 @@ PATIENCE = 0.03  # seconds that an edit is waited for before the window goes on 
 
 
 def make_window(path: Path | None) -> Window:
-    """The window on ``path``, or on the demo job; a file that cannot be read is said in the window. A newer Yattle's
-    job is opened to read."""
+    """The window on ``path``; without one, or where it cannot be read, which is said, on what there is to begin with. A
+    newer Yattle's job is opened to read."""
     wrong, job, ours = "", None, True
     if path is not None:
         try:
             job, ours = load_any(path)
         except YattleError as trouble:
             wrong = str(trouble)
-    shipped = job is None or path in (demo_path(), demo_path("net-shed"))
-    window = Window(job or load(demo_path()), path if job is not None and ours else None, patience=PATIENCE,
+    shipped = path in (demo_path(), demo_path("net-shed"))
+    window = Window(job or Job(name="new job"), path if job is not None and ours else None, patience=PATIENCE,
                     demo=shipped)
     if wrong:
         window.shop.complain(wrong)
+    elif path is None:
+        window.show_start()
     elif path is not None:
         jobs.say_how_opened(window.shop, path)
     spare_the_window()
     return window
+
+
+def last_job() -> Path | None:
+    """The job that was open last, where it still is."""
+    recent = load_settings().recent
+    return Path(recent[0]) if recent and Path(recent[0]).exists() else None
 
 
 def spare_the_window() -> None:
@@ -70,11 +79,13 @@ def spare_the_window() -> None:
 def run_window(path: Path | None) -> int:
     """Open the window and stay until it is closed; the exit status."""
     app = make_app(sys.argv[:1])
+    path = path or last_job()
     window = make_window(path)
+    take_place(window, window.shop.settings)
     sys.excepthook = lambda kind, fault, trace: _report(window, fault, trace)
     window.show()
     QTimer.singleShot(0, lambda: jobs.offer_recovery(window.shop, path))
-    if path is None:
+    if path == demo_path():
         QTimer.singleShot(0, lambda: view.first_look(window.shop))
     return app.exec()
 

@@ -49,6 +49,7 @@ class Store(QObject):
             self.board.hold()
         self.session = Session(job, path, self.board, patience, demo)
         self.session.listen(self._tell)
+        self.folded: set[str] = set()  # what of the window is folded away, by name
         self.typing = Typing(self.trouble.emit)
         self.session.before(self.typing.settle)
 

@@ -62,6 +62,12 @@ def type_of(points: float, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
     return font
 
 
+def px(size: float) -> int:
+    """``size`` px at the usual size of letters, as many more as a desktop makes its letters larger."""
+    screen = QGuiApplication.primaryScreen()
+    return round(size * (screen.logicalDotsPerInch() / 96.0 if screen is not None else 1.0))
+
+
 def desktop_theme() -> Theme:
     """What the desktop asks for."""
     hints = QGuiApplication.styleHints()
@@ -118,6 +124,11 @@ def _style(t: Theme) -> str:
     QLabel#proof {{ color: {t.verdigris}; font-weight: 600; }}
     QLabel#wrong {{ color: {t.oxide}; }}
     QLabel#group {{ color: {t.dim}; font-weight: 600; font-size: 10.5pt; padding-top: 4px; }}
+    QLabel#of {{ font-weight: 600; font-size: 12.5pt; }}
+    QPushButton#group {{ background: transparent; border: none; border-radius: 4px; text-align: left; color: {t.dim};
+        font-weight: 600; font-size: 10.5pt; padding: 4px 0 1px 0; }}
+    QPushButton#group:hover {{ color: {t.copper}; }}
+    QPushButton#group:focus {{ color: {t.copper}; border-bottom: 2px solid {t.copper}; padding: 4px 0 0 0; }}
     QLabel#why {{ font-size: 14pt; padding: 8px 0; }}
     QLabel#big {{ font-weight: 700; font-size: 22pt; }}
     QLineEdit, QComboBox {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.line}; border-radius: 5px;
@@ -137,7 +148,12 @@ def _style(t: Theme) -> str:
     QPushButton:disabled {{ color: {t.dim}; }}
     QToolButton {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.line}; border-radius: 7px; padding: 6px;
         font-size: 12pt; }}
+    QToolButton#edge {{ background: transparent; border: none; border-radius: 4px; padding: 0; color: {t.dim}; }}
+    QToolButton#edge:hover, QToolButton#edge:focus {{ background: {t.copper_soft}; color: {t.ink}; border: none;
+        padding: 0; }}
     QToolButton:hover, QToolButton:focus {{ border: 2px solid {t.copper}; padding: 5px; }}
+    QPushButton#start {{ text-align: left; padding: 10px 14px; border-radius: 7px; font-size: 12pt; }}
+    QPushButton#start:focus {{ padding: 9px 13px; }}
     QPushButton#flat {{ background: transparent; border: none; text-align: left; padding: 2px 4px;
         border-radius: 4px; }}
     QPushButton#flat:hover {{ background: {t.copper_soft}; }}

@@ -29,6 +29,15 @@ class BenchModel:
         here = base_id(self.store.session.selection.run or "")
         return next((r for r in roof_runs(self.store.session.job) if r.run.id == here), None)
 
+    def selected_says(self) -> str:
+        """The selected run or opening by its letter and name."""
+        session = self.store.session
+        if session.selection.opening:
+            found = next((one for one in session.derived.openings if one.id == session.selection.opening), None)
+            return found.title if found is not None else ""
+        run = self.run
+        return "" if run is None else f"{run.run.id}  {run.run.layer or run.run.name}"
+
     @property
     def metal_colour(self) -> str:
         """The job's metal as it is drawn."""

@@ -63,12 +63,16 @@ def write_stock(shop: Shop) -> None:
 def read_stock(shop: Shop) -> None:
     """Stock from a CSV file, in the place of what there is."""
     name = shop.asking.open(CSV)
-    if not name:
-        return
+    if name:
+        stock_from(shop, Path(name))
+
+
+def stock_from(shop: Shop, path: Path) -> None:
+    """The stock that a table lists."""
     from yattle.job.ledger import stock_from_csv
 
     def read() -> None:
-        stock = stock_from_csv(read_text(Path(name)))
+        stock = stock_from_csv(read_text(path))
         shop.session.edit("stock list", lambda job: job.but(stock=stock))
     if shop.attempt(read):
         shop.frame.show_bench("coil")

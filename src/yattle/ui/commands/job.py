@@ -49,6 +49,18 @@ def open_demo(shop: Shop, which: str) -> None:
         shop.session.when_shown(lambda: recovery.offer(shop, leave=lambda: may_leave(shop)))
 
 
+def start_page(shop: Shop) -> None:
+    """A new roof, the jobs of late, the demos: the job in hand stays until one is taken."""
+    if shop.session.settle():
+        shop.frame.show_start()
+
+
+def look_round(shop: Shop) -> None:
+    """The tour, on the demo that it speaks of."""
+    open_demo(shop, "sail-loft")
+    shop.session.when_shown(lambda: shop.frame.tour.go(0))
+
+
 def open_job(shop: Shop) -> None:
     """A job that the person names."""
     if may_leave(shop):

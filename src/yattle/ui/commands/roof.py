@@ -117,15 +117,19 @@ def show_view(shop: Shop, view: str) -> None:
 def read_measures(shop: Shop) -> None:
     """Taped measures from a CSV file: what was taped, and its value."""
     name = shop.asking.open(CSV)
-    if not name:
-        return
+    if name:
+        measures_from(shop, Path(name))
+
+
+def measures_from(shop: Shop, path: Path) -> None:
+    """The measures that a table holds."""
     from yattle.derive.measures import read_measures as with_measures
 
     def read() -> None:
-        text = read_text(Path(name))
-        shop.session.edit("read measures", lambda job: with_measures(job, text, Path(name).name))
+        text = read_text(path)
+        shop.session.edit("read measures", lambda job: with_measures(job, text, path.name))
     if shop.attempt(read):
-        shop.say(f"measures of {Path(name).name} are in")
+        shop.say(f"measures of {path.name} are in")
 
 
 def write_plan_dxf(shop: Shop) -> None:

@@ -21,12 +21,16 @@ def add_free(shop: Shop, detail: str = "free") -> None:
 def read_section(shop: Shop) -> None:
     """A section from the first open polyline of a drawing, onto the run in hand where that has its own, else new."""
     name = shop.asking.open("DXF (*.dxf)")
-    if not name:
-        return
+    if name:
+        section_from(shop, Path(name))
+
+
+def section_from(shop: Shop, path: Path) -> None:
+    """The section that a drawing holds."""
     from yattle.job.sections import section_from_dxf
 
     def read() -> None:
-        shape, session = section_from_dxf(Path(name)), shop.session
+        shape, session = section_from_dxf(path), shop.session
         if shop.frame.bench(TrimBench).model.own.shape is not None:
             run = str(session.selection.run)
             session.edit_run(f"{run} section", run, section=shape)
@@ -61,15 +65,19 @@ def save_standard(shop: Shop) -> None:
 def take_standard(shop: Shop) -> None:
     """Let the job go by a standard from a file; what runs have of their own stays."""
     name = shop.asking.open(_STANDARDS)
-    if not name:
-        return
+    if name:
+        standard_from(shop, Path(name))
+
+
+def standard_from(shop: Shop, path: Path) -> None:
+    """The house standard that a file holds."""
     from yattle.job.standards import load_standard, with_standard
 
     def take() -> None:
-        standard = load_standard(Path(name))
+        standard = load_standard(path)
         shop.session.edit(f"standard {standard.name}", lambda job: with_standard(job, standard))
     if shop.attempt(take):
-        shop.say(f"the job goes by {Path(name).name}")
+        shop.say(f"the job goes by {path.name}")
 
 
 def compare_standard(shop: Shop) -> None:

@@ -43,6 +43,15 @@ class WindowFrame(Protocol):
     def dress(self) -> None:
         """Show everything anew, in the theme that is in use."""
 
+    def fold(self, part: str) -> None:
+        """Fold the rail or the slate away, or open it again."""
+
+    def show_start(self) -> None:
+        """What there is to begin with, in the place of the benches."""
+
+    def full_screen(self) -> None:
+        """The window on the whole screen, or as it was."""
+
     def close(self) -> bool:
         """Leave; whether it was left."""
 

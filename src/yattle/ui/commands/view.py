@@ -55,6 +55,16 @@ def floor(shop: Shop) -> None:
     view.showFullScreen()
 
 
+def full_screen(shop: Shop) -> None:
+    """The window on the whole screen, or as it was."""
+    shop.frame.full_screen()
+
+
+def fold(shop: Shop, part: str) -> None:
+    """Fold the ``rail`` or the ``slate`` away, or open it again."""
+    shop.frame.fold(part)
+
+
 def next_theme(shop: Shop) -> None:
     """Desktop, light, dark, in turn."""
     set_theme(shop, THEMES[(THEMES.index(shop.settings.theme) + 1) % len(THEMES)])

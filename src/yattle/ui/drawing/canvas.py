@@ -5,16 +5,31 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import QEvent, QObject, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFocusEvent, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
-from PyQt6.QtWidgets import QLineEdit, QToolTip, QWidget
+from PyQt6.QtGui import (
+    QColor,
+    QContextMenuEvent,
+    QFocusEvent,
+    QFont,
+    QKeyEvent,
+    QMouseEvent,
+    QNativeGestureEvent,
+    QPainter,
+    QPaintEvent,
+    QResizeEvent,
+    QWheelEvent,
+)
+from PyQt6.QtWidgets import QLineEdit, QMenu, QToolTip, QWidget
 
+from yattle.drawing.placing import Box
 from yattle.drawing.shapes import Drawing
 from yattle.session import Session
+from yattle.ui.drawing.nearer import Nearer, times_of
 from yattle.ui.drawing.paint import Hit, Ink, View, paint
 from yattle.ui.drawing.words import width_of
 from yattle.ui.theme import theme, type_of
 from yattle.ui.typing import Bound
-from yattle.ui.widgets.words import plain
+from yattle.ui.widgets.clipboard import copy_picture, copy_text
+from yattle.ui.widgets.words import plain, unkeyed
 
 
 class Canvas(QWidget):
@@ -45,6 +60,8 @@ class Canvas(QWidget):
         self.hits: list[Hit] = []
         self._view = View(1, 0, 0)
         self.held: View | None = None  # a view that is kept whatever is drawn
+        self.nearer = Nearer()
+        self._grabbed: QPointF | None = None  # where the drawing is held while it is moved
         self._editor: QLineEdit | None = None
         self._editing, self._refused = "", False
 
@@ -57,6 +74,7 @@ class Canvas(QWidget):
 
     def show_drawing(self, drawing: Drawing, ink: Ink) -> None:
         self.drawing, self.ink = drawing, ink
+        self.nearer.keep(drawing.box)
         self.update()
 
     @property
@@ -69,15 +87,39 @@ class Canvas(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if self.drawing.frame is not None:
             painter.setClipRect(self.rect())
-        self._view = self.held or View.fit(self.drawing.box, self.frame, self.most_scale)
+        if self.nearer.view is not None:
+            painter.setClipRect(self.rect())
+        self._view = self.held or self.nearer.view or self.whole
+        self.ink.clear = self.kept_clear()
         self.hits = paint(painter, self.drawing, self._view, self.ink)
         self._say_corners(painter)
         painter.end()
+
+    @property
+    def whole(self) -> View:
+        """The view in which all of the drawing is seen."""
+        return View.fit(self.drawing.box, self.frame, self.most_scale)
+
+    def kept_clear(self) -> tuple[Box, ...]:
+        """Places that texts keep clear of, px."""
+        return ()
+
+    def look(self, times: float, at: QPointF | None = None) -> None:
+        """So many times nearer, about a place; 0: the whole drawing."""
+        if times <= 0:
+            self.nearer.view = None
+        else:
+            self.nearer.by(times, at or QPointF(self.rect().center()), self._view, self.whole, self.drawing.box)
+        self.update()
 
     def _say_corners(self, painter: QPainter) -> None:
         """What the drawing says of itself: below on the left, and the hand below on the right."""
         foot = QRectF(self.rect()).adjusted(2, 0, -2, -2)
         left, right = self.corners
+        if self.nearer.view is not None:
+            painter.setFont(type_of(10.5))
+            painter.setPen(QColor(theme().dim))
+            painter.drawText(foot, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop, "Ctrl+0 shows all")
         if right and width_of(left + right, type_of(10.5)) > foot.width() - 30:
             left = ""  # no room for both: the hand matters more
         for said, side, weight in ((left, Qt.AlignmentFlag.AlignLeft, QFont.Weight.Normal),
@@ -104,7 +146,10 @@ class Canvas(QWidget):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
         key = self.key_at(event.position())
-        if not key:
+        if event.button() == Qt.MouseButton.MiddleButton or (not key and self.nearer.view is not None):
+            self._grabbed = event.position()
+            return
+        if not key or event.button() != Qt.MouseButton.LeftButton:
             return
         self.pressed.emit(key)
         if key.startswith(("leg:", "turn:", "block:")):
@@ -112,8 +157,57 @@ class Canvas(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
+        if self._grabbed is not None:
+            by, self._grabbed = event.position() - self._grabbed, event.position()
+            self.nearer.move(by.x(), by.y())
+            self.update()
+            return
         pressable = bool(self.key_at(event.position()))
         self.setCursor(Qt.CursorShape.PointingHandCursor if pressable else Qt.CursorShape.ArrowCursor)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        self._grabbed = None
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        assert event is not None
+        turned = event.angleDelta().y()
+        if turned and self.held is None:
+            self.look(times_of(turned), event.position())
+            event.accept()
+
+    def event(self, event: QEvent | None) -> bool:
+        """Two fingers on a pad or a screen bring a drawing nearer."""
+        if isinstance(event, QNativeGestureEvent) and event.gestureType() == Qt.NativeGestureType.ZoomNativeGesture:
+            self.look(1.0 + event.value(), event.position())
+            return True
+        return super().event(event)
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        """What can be done with what is pressed, and how the drawing is looked at."""
+        assert event is not None
+        hit = self.hit_at(QPointF(event.pos()))
+        menu = self.menu_of(hit)
+        menu.exec(event.globalPos())
+
+    def menu_of(self, hit: Hit | None) -> QMenu:
+        """The menu of a drawing, or of a number on it."""
+        menu = QMenu(self)
+        if hit is not None and hit.text:
+            self._offer(menu, f"Copy {hit.text}", lambda: copy_text(hit.text))
+            if self._typeable(hit.key) and self.edit is not None:
+                self._offer(menu, "Type it …", lambda: self.type_into(hit.key))
+            menu.addSeparator()
+        self._offer(menu, "Nearer\tCtrl++", lambda: self.look(1.6))
+        self._offer(menu, "Farther\tCtrl+−", lambda: self.look(1 / 1.6))
+        self._offer(menu, "The whole drawing\tCtrl+0", lambda: self.look(0))
+        menu.addSeparator()
+        self._offer(menu, "Copy the drawing as a picture", lambda: copy_picture(self))
+        return menu
+
+    def _offer(self, menu: QMenu, what: str, do: Callable[[], object]) -> None:
+        action = menu.addAction(unkeyed(what))
+        assert action is not None
+        action.triggered.connect(lambda: do())
 
     def type_into(self, key: str) -> None:
         """Open a field over the number of ``key``."""
@@ -218,6 +312,9 @@ class Canvas(QWidget):
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
         if self._editor is not None:  # what the field leaves over is not for the drawing
+            return
+        if self.nearer.key(event, QPointF(self.rect().center()), self._view, self.whole, self.drawing.box):
+            self.update()
             return
         keys = list(dict.fromkeys(hit.key for hit in self.hits if hit.key))
         step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Down: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Up: -1}.get(

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 
+from yattle.drawing.placing import Box
 from yattle.roof.plane import Point
 from yattle.ui.drawing.canvas import Canvas
 from yattle.ui.drawing.handles import Handle
@@ -12,6 +13,7 @@ from yattle.ui.drawing.paint import View
 from yattle.ui.theme import theme
 
 _GRIP = 11.0  # px
+_CLEAR = 7.0  # px round a handle in which no text stands
 
 
 class GripCanvas(Canvas):
@@ -32,6 +34,12 @@ class GripCanvas(Canvas):
     def show_handles(self, handles: list[Handle]) -> None:
         self.handles = handles
         self.update()
+
+    def kept_clear(self) -> tuple[Box, ...]:
+        """The handles: no text stands on one."""
+        places = (self.held or self.nearer.view or self.whole).at
+        return tuple((at.x() - _CLEAR, at.y() - _CLEAR, at.x() + _CLEAR, at.y() + _CLEAR)
+                     for at in (places(handle.at) for handle in self.handles))
 
     def millimetres(self, place: QPointF) -> Point:
         """A place on the screen, mm in plan."""
@@ -58,10 +66,11 @@ class GripCanvas(Canvas):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
         near = min(self.handles, default=None, key=lambda h: (self.place_of(h) - event.position()).manhattanLength())
-        if near is not None and (self.place_of(near) - event.position()).manhattanLength() < 1.6 * _GRIP:
+        left = event.button() == Qt.MouseButton.LeftButton
+        if left and near is not None and (self.place_of(near) - event.position()).manhattanLength() < 1.6 * _GRIP:
             self._drag = near
             self.held = View(self._view.scale, self._view.dx, self._view.dy)  # the drawing stands still meanwhile
-        elif event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+        elif left and event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
             self.dropped.emit(*self.millimetres(event.position()))
         else:
             super().mousePressEvent(event)
@@ -75,6 +84,7 @@ class GripCanvas(Canvas):
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
+        super().mouseReleaseEvent(event)
         if self._drag is not None:
             drag, self._drag, self.held = self._drag, None, None
             self.pulled.emit(drag.part, drag.role, *self.millimetres(event.position()), True)

@@ -10,7 +10,9 @@ from yattle.ui.widgets.words import Words
 
 _BY_HAND = (("arrows on a drawing", "next fold, leg or piece"), ("Return on a drawing", "type its number"),
             ("Esc", "take back what is being typed"), ("R on the girth tape", "read from the other edge"),
-            ("Tab", "next field"))
+            ("Tab", "next field"), ("wheel, Ctrl and + or −", "nearer and farther on a drawing"),
+            ("Ctrl+0", "the whole drawing"), ("drag with the middle button, Shift+arrows", "move a drawing"),
+            ("Alt or F10", "the menus"))
 
 
 class KeysBox(QDialog):
@@ -25,8 +27,17 @@ class KeysBox(QDialog):
         for menu, rows in (keys | {"By hand": list(_BY_HAND)}).items():
             side = 0 if place[0] <= place[1] else 1
             place[side] = _rows(grid, menu, rows, side * 2, place[side])
+        holder = QWidget()
+        holder.setLayout(grid)
+        area = QScrollArea()  # on a small screen, or with large letters
+        area.setWidgetResizable(True)
+        area.setWidget(holder)
+        area.setMinimumWidth(holder.sizeHint().width() + 40)
         column = QVBoxLayout(self)
-        column.addLayout(grid)
+        column.addWidget(area)
+        screen = parent.screen()
+        room = screen.availableGeometry().height() if screen is not None else 640
+        self.resize(self.sizeHint().width(), min(holder.sizeHint().height() + 90, room - 60))
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
         buttons.rejected.connect(self.reject)
         column.addWidget(buttons)

@@ -7,7 +7,7 @@ from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QAction, QKeySequence
+from PyQt6.QtGui import QAction, QKeySequence, QShortcut
 from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QWidget
 
 from yattle.job.settings import Settings
@@ -15,8 +15,13 @@ from yattle.papers.codes import CODE
 from yattle.session import Session
 from yattle.ui.commands.table import ACTIONS, MENUS, Action
 from yattle.ui.frame.finder import Entry, Finder
+from yattle.ui.theme import px
 from yattle.ui.widgets.words import Words, unkeyed
 
+_LETTERS = {"Job": "&Job", "Edit": "&Edit", "Roof": "&Roof", "Piece": "P&iece", "Coil": "&Coil", "Papers": "&Papers",
+            "View": "&View", "Help": "&Help"}
+"""The menus with the letter that opens each of them with Alt."""
+_NARROW = 1100  # px from which the search field has room for its words
 _WIDE = 1160  # px from which the job's name has room beside the menus
 
 
@@ -38,11 +43,13 @@ class Menus:
         bar = self._window.menuBar()
         assert bar is not None
         for name in MENUS:
-            menu = bar.addMenu(name)
+            menu = bar.addMenu(_LETTERS[name])
             assert menu is not None
             self.by_name[name] = menu
         for spec in ACTIONS:
             self._add(spec)
+        opens = QShortcut(QKeySequence("F10"), self._window)
+        opens.activated.connect(self.open_first)
         self.by_name["Job"].insertMenu(self.actions["job.demo"], self.recent)
         self.title.setObjectName("dim")
         self.title.setFixedWidth(300)
@@ -58,7 +65,7 @@ class Menus:
     def _add(self, spec: Action) -> None:
         action = QAction(spec.title, self._window)
         if spec.shortcut:
-            action.setShortcut(QKeySequence(spec.shortcut))
+            action.setShortcuts([QKeySequence(keys) for keys in (spec.shortcut, *spec.also)])
             action.setShortcutContext(Qt.ShortcutContext.WindowShortcut)
         action.setObjectName(spec.id)
         action.triggered.connect(lambda _checked, spec=spec: self._do(spec))
@@ -67,6 +74,13 @@ class Menus:
             menu.addSeparator()
         menu.addAction(action)
         self.actions[spec.id] = action
+
+    def open_first(self) -> None:
+        """Go to the menus by the key, as everywhere: the first one opens, arrows go on from there."""
+        bar = self._window.menuBar()
+        assert bar is not None
+        bar.setFocus(Qt.FocusReason.MenuBarFocusReason)
+        bar.setActiveAction(bar.actions()[0])
 
     def fill_recent(self) -> None:
         """The jobs that were open before, the last one first."""
@@ -93,8 +107,10 @@ class Menus:
 
     def fit(self, width: int) -> None:
         """A narrow window keeps its menus and lets the job's name go: the title bar has it."""
-        self.title.setVisible(width >= _WIDE)
-        self.finder.setFixedWidth(290 if width >= _WIDE else 240)
+        wide = width >= px(_WIDE)
+        self.title.setVisible(wide)
+        self.finder.setPlaceholderText("find a piece, run or action   Ctrl+K" if wide else "find   Ctrl+K")
+        self.finder.setFixedWidth(px(290 if wide else 240) if width >= _NARROW else 170)
 
     def entries(self) -> list[Entry]:
         """What the search field finds: actions that can be used, runs, pieces as they are called and as their label's

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QAbstractButton, QListWidget, QListWidgetItem, QVBox
 from yattle.derive.openings import DerivedOpening
 from yattle.measure import say_length
 from yattle.ui.store import Store
-from yattle.ui.theme import theme, type_of
+from yattle.ui.theme import px, theme, type_of
 from yattle.ui.widgets.words import Words, plain
 
 
@@ -18,7 +18,7 @@ class BenchButton(QAbstractButton):
 
     def __init__(self, title: str, key: str) -> None:
         super().__init__()
-        self.title, self.key, self.under, self.looks = title, key, "", 0
+        self.title, self.key, self.under, self.looks, self.slim = title, key, "", 0, False
         self.setCheckable(True)
         self.setAutoExclusive(True)
         self.setAccessibleName(f"{title} bench")
@@ -26,7 +26,7 @@ class BenchButton(QAbstractButton):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
     def sizeHint(self) -> QSize:
-        return QSize(140, 56)
+        return QSize(px(72 if self.slim else 140), px(40 if self.slim else 56))
 
     def tell(self, under: str, looks: int) -> None:
         self.under, self.looks = under, looks
@@ -49,13 +49,22 @@ class BenchButton(QAbstractButton):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(rect.adjusted(1, 1, -1, -1), 6, 6)
         painter.setPen(QColor(t.rail_ink))
-        painter.setFont(type_of(14, QFont.Weight.DemiBold if self.isChecked() else QFont.Weight.Normal))
-        painter.drawText(rect.adjusted(14, 5, -6, 0), Qt.AlignmentFlag.AlignTop, self.title)
-        painter.setPen(QColor(t.rail_dim))
-        painter.setFont(type_of(10))
-        painter.drawText(rect.adjusted(14, 0, -6, -6), Qt.AlignmentFlag.AlignBottom, self.under)
-        if self.looks:
-            pill = QRectF(rect.right() - 34, rect.top() + 8, 27, 20)
+        weight = QFont.Weight.DemiBold if self.isChecked() else QFont.Weight.Normal
+        if self.slim:
+            painter.setFont(type_of(11, weight))
+            painter.drawText(rect.adjusted(8, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, self.title)
+        else:
+            painter.setFont(type_of(14, weight))
+            painter.drawText(rect.adjusted(14, 5, -6, 0), Qt.AlignmentFlag.AlignTop, self.title)
+            painter.setPen(QColor(t.rail_dim))
+            painter.setFont(type_of(10))
+            painter.drawText(rect.adjusted(14, 0, -6, -6), Qt.AlignmentFlag.AlignBottom, self.under)
+        if self.looks and self.slim:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(QColor(t.marker))
+            painter.drawEllipse(QRectF(rect.right() - 9, rect.top() + 3, 7, 7))
+        elif self.looks:
+            pill = QRectF(rect.right() - px(34), rect.top() + 8, px(27), px(20))
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(QColor(t.marker))
             painter.drawRoundedRect(pill, 10, 10)
@@ -73,7 +82,7 @@ class Rail(QWidget):
     def __init__(self, store: Store, benches: list[tuple[str, str]]) -> None:
         super().__init__()
         self.store, self._filling = store, False
-        self.setFixedWidth(158)
+        self.setFixedWidth(px(158))
         self.setAutoFillBackground(False)
         column = QVBoxLayout(self)
         column.setContentsMargins(4, 8, 4, 8)
@@ -96,6 +105,18 @@ class Rail(QWidget):
         column.addWidget(self.runs, 1)
         store.job_changed.connect(self.refresh)
         store.selection_changed.connect(self.refresh)
+
+    def narrow(self, slim: bool) -> None:
+        """Only the benches' names, or all of it."""
+        self.setFixedWidth(px(80 if slim else 158))
+        self.caption.setVisible(not slim)
+        self.runs.setVisible(not slim)
+        for button in self.buttons.values():
+            button.slim = slim
+            button.updateGeometry()
+        column = self.layout()
+        if isinstance(column, QVBoxLayout):
+            column.setAlignment(Qt.AlignmentFlag.AlignTop if slim else Qt.AlignmentFlag(0))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)

@@ -1,4 +1,4 @@
-"""The slate: the numbers of what is selected, typed in place, and under them what to look at."""
+"""The slate: what is selected, what there is to look at of it, and its numbers, typed in place, in groups that fold."""
 
 from __future__ import annotations
 
@@ -12,55 +12,75 @@ from yattle.details import Finding
 from yattle.ui.shown import Shown
 from yattle.ui.store import Store
 from yattle.ui.widgets.findings import FindingsView
+from yattle.ui.widgets.group_head import GroupHead
 from yattle.ui.widgets.rows import ChoiceRow, NumberRow, ReadRow, Row, SaidRow
 from yattle.ui.widgets.words import Words
 
 __all__ = ["Finding", "Shown", "Slate"]
 
 
-class Slate(QScrollArea):
-    """Rows from top to bottom; :meth:`refresh` asks each for what it shows now."""
+class Slate(QWidget):
+    """What to look at stands at its head, always in sight; under it rows from top to bottom, which scroll.
+    :meth:`refresh` asks each for what it shows now."""
 
     def __init__(self, store: Store, name: str) -> None:
         super().__init__()
-        self.store = store
+        self.store, self.name = store, name
         self.setAccessibleName(f"{name} slate")
-        self.setWidgetResizable(True)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setFrameShape(QFrame.Shape.NoFrame)
-        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.area = QScrollArea()
+        self.area.setWidgetResizable(True)
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.area.setFrameShape(QFrame.Shape.NoFrame)
+        self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._head = QVBoxLayout()
+        self._head.setContentsMargins(10, 6, 8, 0)
+        self._head.setSpacing(3)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.setSpacing(2)
+        whole.addLayout(self._head)
+        whole.addWidget(self.area, 1)
         body = QWidget()
         self._column = QVBoxLayout(body)
         self._column.setContentsMargins(14, 6, 12, 8)
         self._column.setSpacing(3)
         self._column.addStretch(1)
-        self.setWidget(body)
+        self.area.setWidget(body)
         self.rows: list[Row] = []
         self.lists: list[FindingsView] = []
         self._shown: list[tuple[QWidget, Callable[[], bool]]] = []
         self._when: Callable[[], bool] | None = None
         self._mark: QWidget | None = None
+        self._group: GroupHead | None = None
+        self.groups: list[GroupHead] = []
+        self._groups_at: dict[QWidget, GroupHead | None] = {}
         self._refreshers: list[tuple[QWidget, Callable[[], None]]] = []
 
     def _add(self, widget: QWidget) -> None:
         at = self._column.count() - 1 if self._mark is None else self._column.indexOf(self._mark)
         self._column.insertWidget(at, widget)
-        if self._when is not None:
-            self._shown.append((widget, self._when))
+        group, when = self._group, self._when
+        if group is not None and widget is not group:
+            inner = when
+            when = (lambda: not group.folded) if inner is None else lambda: not group.folded and inner()
+        if when is not None:
+            self._shown.append((widget, when))
 
     def mark(self) -> QWidget:
         """A place where rows can be added later (see :meth:`before`)."""
         mark = QWidget()
         mark.setFixedHeight(0)
         self._add(mark)
+        self._groups_at[mark] = self._group
         return mark
 
     @contextmanager
     def before(self, mark: QWidget) -> Iterator[None]:
         """What is added meanwhile stands before a mark."""
-        self._mark = mark
+        last = self._group
+        self._mark, self._group = mark, self._groups_at[mark]
         yield
-        self._mark = None
+        self._mark, self._group = None, last
 
     @contextmanager
     def when(self, holds: Callable[[], bool]) -> Iterator[None]:
@@ -70,10 +90,24 @@ class Slate(QScrollArea):
         yield
         self._when = outer
 
+    def of(self, get: Callable[[], str]) -> None:
+        """The name of what is selected, at the head of all."""
+        name = Words()
+        name.setObjectName("of")
+        name.setWordWrap(True)
+        self._head.insertWidget(0, name)
+        self._refreshers.append((name, lambda: name.setText(get())))
+
     def group(self, title: str) -> None:
-        label = Words(title)
-        label.setObjectName("group")
-        self._add(label)
+        """The head of the rows that follow; pressed, they fold away, which is kept."""
+        head = GroupHead(title, f"{self.name}: {title}", self.store.folded, self.refresh)
+        self._group = head
+        self.groups.append(head)
+        self._add(head)
+
+    def ensureWidgetVisible(self, widget: QWidget) -> None:
+        """Bring a row into sight, its group opened."""
+        self.area.ensureWidgetVisible(widget)
 
     def _row(self, row: Row) -> Row:
         self.rows.append(row)
@@ -106,10 +140,14 @@ class Slate(QScrollArea):
         self._add(widget)
 
     def look_list(self, get: Callable[[], list[tuple[str, Finding]]], go: Callable[[str, Finding], object]) -> None:
-        """What the program found, worst first; pressing one goes there."""
+        """What the program found, worst first, one line each at the slate's head; pressing one opens it and goes
+        there."""
         view = FindingsView("what to look at", go)
         self.lists.append(view)
-        self.widget_row(view, lambda: view.show_found(get(), self.store.unit))
+        self._head.addWidget(view)
+        if self._when is not None:
+            self._shown.append((view, self._when))
+        self._refreshers.append((view, lambda: view.show_found(get(), self.store.unit)))
 
     def refresh(self) -> None:
         hidden, known = set(), dict[int, bool]()

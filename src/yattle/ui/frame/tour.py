@@ -23,7 +23,7 @@ STOPS: tuple[tuple[str, str], ...] = (
     ("survey", "The roof comes first: press a face, drag its block or type its measures. Every edge becomes a run."),
     ("trim", "Each run has its section. Press a number on it and type: girth, marks, pieces and patterns follow."),
     ("brake", "The piece in the machine, stroke by stroke, in the order with the least handling. Press play."),
-    ("coil", "All pieces on the coil, cut by cut. F10 searches on for a plan that takes less."),
+    ("coil", "All pieces on the coil, cut by cut. Ctrl+Return searches on for a plan that takes less."),
     ("fit", "What goes on when, from the eave up, with its screws, tape and checks. Go from stage to stage."),
     ("log", "What was measured and learnt. Ctrl+K finds any piece, run or action; F1 lists all keys."),
 )

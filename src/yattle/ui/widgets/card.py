@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from yattle.ui.widgets.words import Words
+from yattle.ui.widgets.words import ShortWords, Words
 
 
 def foot(*parts: QWidget, wide: QWidget | None = None) -> QWidget:
@@ -30,7 +30,7 @@ class Card(QFrame):
         column.setSpacing(4)
         self.bar = QHBoxLayout()
         self.bar.setSpacing(12)
-        self.head, self.under, self.right = Words(), Words(), Words()
+        self.head, self.under, self.right = Words(), ShortWords(), Words()
         self.head.setObjectName("head")
         self.under.setObjectName("dim")
         self.right.setObjectName("proof")

@@ -1,4 +1,4 @@
-"""What the program found to look at: a list, worst first, each with its reason; pressing one goes there.
+"""What the program found to look at: worst first, one line each; the one that is pressed opens, with its reason.
 
 A model and one view, whatever their number: a job can have thousands.
 """
@@ -21,11 +21,12 @@ from PyQt6.QtWidgets import (
 
 from yattle.details import Finding
 from yattle.measure import UNITS, Unit
-from yattle.ui.theme import theme, type_of
+from yattle.ui.theme import px, theme, type_of
 
 Told = tuple[str, Finding]
-_HIGHEST = 330  # px of the list on the slate; it scrolls beyond
-_IN, _GAP = 9, 6  # px inside a card, and between two
+_HIGHEST = 236  # px of the list on the slate; it scrolls beyond
+_IN, _OVER, _GAP = 9, 4, 4  # px inside a card, at its sides and above, and between two
+_SIGN = 16  # px for the sign before a line
 _POINTS = 11.0
 _BATCH = 60  # rows laid out in one turn
 _WRAP = int(Qt.TextFlag.TextWordWrap)
@@ -53,9 +54,14 @@ class Findings(QAbstractListModel):
 
     def head(self, row: int) -> str:
         """What is said first, in bold."""
-        run_id, finding = self.found[row]
+        finding = self.found[row][1]
         kind = "Cannot be made: " if finding.level == "stop" else "Look: "
-        return kind + (f"{run_id} " if run_id else "") + finding.says(self.unit)
+        return kind + self.line(row)
+
+    def line(self, row: int) -> str:
+        """The same without its kind, which a sign before it says."""
+        run_id, finding = self.found[row]
+        return (f"{run_id} " if run_id else "") + finding.says(self.unit)
 
     def reason(self, row: int) -> str:
         """Why, and what would do."""
@@ -77,10 +83,13 @@ class _FindingCard(QStyledItemDelegate):
     def __init__(self, model: Findings, width: Callable[[], int]) -> None:
         super().__init__()
         self._model, self._width = model, width
+        self.opened = -1  # the row that is shown whole
         self._heights: dict[tuple[str, str, int], tuple[int, int]] = {}
 
     def heights(self, row: int) -> tuple[int, int]:
-        """How high head and reason are at the view's width, px."""
+        """How high head and reason are at the view's width, px; one line of what is not opened."""
+        if row != self.opened:
+            return QFontMetrics(_bold()).height(), 0
         key = self._model.head(row), self._model.reason(row), self._width() - 2 * _IN
         if key not in self._heights:
             if len(self._heights) > 10_000:
@@ -92,7 +101,7 @@ class _FindingCard(QStyledItemDelegate):
         return self._heights[key]
 
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
-        return QSize(self._width(), sum(self.heights(index.row())) + 12 + _GAP)
+        return QSize(self._width(), sum(self.heights(index.row())) + 2 * _OVER + _GAP)
 
     def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
         assert painter is not None
@@ -108,8 +117,16 @@ class _FindingCard(QStyledItemDelegate):
         painter.drawRoundedRect(card, 5, 5)
         painter.setPen(QColor(t.ink))
         head, reason = self.heights(index.row())
-        room = option.rect.adjusted(_IN, 6, -_IN, 0)
+        room = option.rect.adjusted(_IN, _OVER, -_IN, 0)
         painter.setFont(_bold())
+        if index.row() != self.opened:
+            sign = "✕" if stop else "!"
+            painter.drawText(QRect(room.left(), room.top(), _SIGN, head), 0, sign)
+            line = QFontMetrics(_bold()).elidedText(self._model.line(index.row()), Qt.TextElideMode.ElideRight,
+                                                    room.width() - _SIGN)
+            painter.drawText(QRect(room.left() + _SIGN, room.top(), room.width() - _SIGN, head), 0, line)
+            painter.restore()
+            return
         painter.drawText(QRect(room.left(), room.top(), room.width(), head), _WRAP, self._model.head(index.row()))
         if reason:
             painter.setFont(type_of(_POINTS))
@@ -156,15 +173,17 @@ class FindingsView(QListView):
     def show_found(self, found: list[Told], unit: Unit) -> None:
         """Show these, worst first as they come."""
         if self.found.show_found(found, unit):
+            self._card.opened = 0 if len(found) == 1 else -1
             self._fit()
 
     def _fit(self) -> None:
         high = 0
         for row in range(len(self.found.found)):
-            high += sum(self._card.heights(row)) + 12 + _GAP
-            if high >= _HIGHEST:
+            high += sum(self._card.heights(row)) + 2 * _OVER + _GAP
+            if high >= px(_HIGHEST):
                 break
-        self.setFixedHeight(min(high + 2 * self.frameWidth() + 2, _HIGHEST) if high else 0)
+        self.setFixedHeight(min(high + 2 * self.frameWidth() + 2, px(_HIGHEST)) if high else 0)
+        self.scheduleDelayedItemsLayout()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
@@ -177,8 +196,12 @@ class FindingsView(QListView):
             self._fit()
 
     def _pressed(self, index: QModelIndex) -> None:
+        """Open it and go there; pressed again, an open one closes."""
         if index.isValid() and index.row() < len(self.found.found):
-            self._go(*self.found.found[index.row()])
+            told = self.found.found[index.row()]
+            self._card.opened = -1 if index.row() == self._card.opened and len(self.found.found) > 1 else index.row()
+            self._fit()
+            self._go(*told)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):

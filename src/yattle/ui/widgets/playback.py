@@ -23,7 +23,7 @@ class Playback(QWidget):
             button.setAccessibleName(name)
             button.clicked.connect(lambda _, by=by: self.step(by))
         self.play.setCheckable(True)
-        self.play.setToolTip(f"go through it {what} by {what} (Ctrl+Space)")
+        self.play.setToolTip(f"go through it {what} by {what} (F2)")
         self.play.toggled.connect(self._play)
         self.timer = QTimer(self)
         self.timer.setInterval(pace)
@@ -31,7 +31,8 @@ class Playback(QWidget):
         bar = QHBoxLayout(self)
         bar.setContentsMargins(0, 0, 0, 0)
         for part in (self.back, self.next, self.play, self.slider, self.said):
-            bar.addWidget(part, 1 if part is self.slider else 0)
+            bar.addWidget(part, 1 if part in (self.slider, self.said) else 0)
+        self.said.setWordWrap(True)
 
     def step(self, by: int) -> None:
         self.slider.setValue(self.slider.value() + by)

@@ -25,6 +25,7 @@ from PyQt6.QtWidgets import (
 
 from yattle.session import Session
 from yattle.ui.shown import Shown
+from yattle.ui.theme import px
 from yattle.ui.typing import Bound
 from yattle.ui.widgets.words import Words, plain, unkeyed
 
@@ -81,7 +82,8 @@ class Row(QWidget):
         self.line.setSpacing(8)
         column.addLayout(self.line)
         self.caption = Words(name)
-        self.caption.setFixedWidth(92)
+        self.caption.setFixedWidth(px(96))
+        self.caption.setWordWrap(True)
         self.caption.setToolTip(plain(hint))
         self.line.addWidget(self.caption)
         self.note = Words()
@@ -127,7 +129,7 @@ class NumberRow(Row):
         self.field.setToolTip(plain(hint))
         if not wide:
             self.field.setAlignment(Qt.AlignmentFlag.AlignRight)
-            self.field.setFixedWidth(92)
+            self.field.setFixedWidth(px(96))
         self.caption.setBuddy(self.field)
         self.field.returnPressed.connect(self.commit)
         self.field.editingFinished.connect(self.commit)

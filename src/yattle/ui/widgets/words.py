@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from html import escape
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import QLabel
 
 
@@ -15,6 +16,25 @@ class Words(QLabel):
         super().__init__()
         self.setTextFormat(Qt.TextFormat.PlainText)
         self.setText(text)
+
+
+class ShortWords(Words):
+    """A label that takes the room there is: what has none ends in dots, and is said whole by its tip."""
+
+    def setText(self, text: str | None) -> None:
+        super().setText(text or "")
+        self.setToolTip(plain(text or ""))
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(0, super().minimumSizeHint().height())
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setPen(self.palette().color(self.foregroundRole()))
+        painter.setFont(self.font())
+        short = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.contentsRect().width())
+        painter.drawText(self.contentsRect(), self.alignment() | Qt.AlignmentFlag.AlignVCenter, short)
+        painter.end()
 
 
 def plain(text: str) -> str:

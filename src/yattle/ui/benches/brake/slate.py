@@ -13,6 +13,7 @@ from yattle.ui.shown import Shown
 def fill(s: Slate, m: BrakeModel) -> None:
     """Rows from this step down to the machine."""
     store = m.store
+    s.of(m.selected_says)
     s.group("This step")
     s.read("mark", m.mark, big=True)
     s.read("leaf to", m.leaf)

@@ -90,7 +90,8 @@ class LineHand:
         """What was really cut is told and logged, however it ended; of a job that is closed by then it is only said."""
         said = ", ".join(f"{one.cut:.1f}" for one in done)
         if answer.error is not None:
-            self.store.complain(f"{answer.error}; cut before that: {said or 'nothing'}; F11 goes on there")
+            self.store.complain(f"{answer.error}; cut before that: {said or 'nothing'}; following the line again goes "
+                                "on there")
         else:
             ended = "stopped: " if answer.stopped else ""
             self.store.take(answer, lambda: self.store.say(ended + self.says()),
@@ -118,7 +119,7 @@ class LineHand:
     def says(self) -> str:
         """How the line's pieces came out."""
         if not self.cut_off:
-            return "not followed yet (F11)"
+            return "not followed yet (Ctrl+Shift+L)"
         off = [one.cut - one.wanted for one in self.cut_off]
         by = ", by a stand-in: not measured" if self.simulated else ""
         return (f"{len(off)} pieces cut off{by}; {min(off):+.1f} to {max(off):+.1f} mm off, "

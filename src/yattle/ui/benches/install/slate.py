@@ -20,6 +20,7 @@ _ORDERED = ("screws", "clips", "panel clips", "clip screws", "strip screws", "pa
 
 def fill(s: Slate, m: InstallModel, go: Callable[[str, Finding], object]) -> None:
     """Rows of the run in hand, of what to order, of the house standard of fixing."""
+    s.of(m.selected_says)
     with s.when(lambda: m.panels is not None):
         s.group("These panels")
         s.said("laid", m.when)

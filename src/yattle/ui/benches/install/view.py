@@ -23,6 +23,7 @@ from yattle.ui.widgets.playback import Playback
 from yattle.ui.widgets.slide import slider
 from yattle.ui.widgets.words import Words, plain
 
+_NONE = "No roof yet"
 _PACE = 1500  # ms a stage while it plays
 _IDLE = 2000  # ms without a change until the roof is put together unasked
 
@@ -182,15 +183,22 @@ class InstallBench(BenchPage):
         self._show_view()
         built = self.model.built
         if self.view == "plan":
-            self.card.say("From the eave up", "", "" if against else "no lap against the water")
+            self.card.say("From the eave up", "" if against else "no lap against the water")
         else:  # in grey: not everything is checked yet
             self.card.say("From the eave up", "putting together …" if built is None else built.says)
-        self.said.setText(f"stage {self.stage + 1} of {len(stages)}" if stages else "nothing to fit yet")
-        self.items_card.say(f"Stage {self.stage + 1}" if stages else "No roof yet", f"{len(now)} items")
+        self.said.setText(f"stage {self.stage + 1} of {len(stages)}" if stages else "")
+        head = f"Stage {self.stage + 1}" if stages else self._none_yet
+        self.items_card.say(head, f"{len(now)} items" if stages else "")
         self._fill_list(fit, stages[self.stage] if stages else ())
-        said = [*fit.cautions(self.stage), *(f"Check {check}." for check in fit.checks(self.stage))] if stages else [
-            "Begin on the survey: a roof, then its trims; the order follows by itself."]
+        said = [*fit.cautions(self.stage), *(f"Check {check}." for check in fit.checks(self.stage))] if stages else []
+        if head == _NONE:
+            said = ["Begin on the survey: a roof, then its trims; the order follows by itself."]
         self.note.setText("\n".join(said))
+
+    @property
+    def _none_yet(self) -> str:
+        """What is said while there are no stages: none of an empty job; else they come."""
+        return "being worked out …" if self.store.session.derived.runs else _NONE
 
     def _show_view(self) -> None:
         """The drawing that is chosen; the roof in space only where it is put together."""

@@ -15,6 +15,7 @@ from yattle.ui.frame.slate import Slate
 def fill(s: Slate, m: OpeningModel, go: Callable[[Finding], object]) -> Callable[[], None]:
     """Rows from the place to how it goes on; what is returned adds the rows of the form in hand, once."""
     store = m.store
+    s.of(m.selected_says)
     s.group("Opening")
     s.choice("place", m.places, lambda: store.session.selection.opening or "", m.take_place)
     with s.when(lambda: bool(m.opening and m.opening.made)):

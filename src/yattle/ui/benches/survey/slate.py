@@ -66,6 +66,7 @@ def _fill_instrument(s: Slate, m: SurveyModel) -> None:
 def fill(s: Slate, m: SurveyModel, go: Callable[[str, Finding], object]) -> None:
     """Rows of what is in hand, then of the job."""
     store = m.store
+    s.of(lambda: m.part.replace(":", " ") if m.part else m.selected_says())
     with s.when(lambda: not m.part and m.run is not None):
         _fill_run(s, m)
     with s.when(lambda: m.facet is not None):

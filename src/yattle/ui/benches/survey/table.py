@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QAbstractTableModel, QEvent, QModelIndex, QObject, Qt
-from PyQt6.QtGui import QFocusEvent, QKeyEvent
+from PyQt6.QtCore import QAbstractTableModel, QEvent, QModelIndex, QObject, Qt, pyqtSignal
+from PyQt6.QtGui import QContextMenuEvent, QFocusEvent, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QAbstractItemDelegate,
     QAbstractItemView,
     QHeaderView,
     QLineEdit,
+    QMenu,
     QStyledItemDelegate,
     QStyleOptionViewItem,
     QTableView,
@@ -22,6 +23,7 @@ from yattle.session import Session
 from yattle.ui.benches.survey.columns import COLUMNS
 from yattle.ui.benches.survey.model import SurveyModel
 from yattle.ui.typing import Bound
+from yattle.ui.widgets.clipboard import copy_table, pasted_column
 from yattle.ui.widgets.words import plain
 
 _RIGHT = ("pitch", "length", "taped", "slope", "fold")
@@ -166,9 +168,40 @@ class TableTyping:
         return Bound(f"{run} {field}", put)
 
 
-def run_table(model: RunTable) -> QTableView:
+class RunView(QTableView):
+    """The table of runs: Ctrl+C copies it, Ctrl+V lets a column of measures in from the cell in hand down."""
+
+    pasted = pyqtSignal(int, int, list)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.matches(QKeySequence.StandardKey.Copy):
+            copy_table(self)
+            return
+        if event is not None and event.matches(QKeySequence.StandardKey.Paste):
+            self.paste()
+            return
+        super().keyPressEvent(event)
+
+    def paste(self) -> None:
+        """``pasted(row, column, texts)``: what is on the clipboard, line by line."""
+        here = self.currentIndex()
+        if here.isValid() and (texts := pasted_column()):
+            self.pasted.emit(here.row(), here.column(), texts)
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        assert event is not None
+        menu = QMenu(self)
+        for text, do in (("Copy the table\tCtrl+C", lambda: copy_table(self)),
+                         ("Paste measures down from here\tCtrl+V", self.paste)):
+            action = menu.addAction(text)
+            assert action is not None
+            action.triggered.connect(do)
+        menu.exec(event.globalPos())
+
+
+def run_table(model: RunTable) -> RunView:
     """The table's view: rows are chosen whole, cells typed into at a press or a key."""
-    table = QTableView()
+    table = RunView()
     table.setAccessibleName("table of runs")
     table.setModel(model)
     table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)

@@ -13,6 +13,7 @@ from yattle.roof.openings import outline
 from yattle.roof.panels import face_frame
 from yattle.roof.section import cut_through
 from yattle.ui.benches.base import BenchPage
+from yattle.ui.benches.survey.columns import COLUMNS
 from yattle.ui.benches.survey.model import SurveyModel
 from yattle.ui.benches.survey.slate import fill
 from yattle.ui.benches.survey.table import RunTable, TableTyping, run_table
@@ -52,6 +53,7 @@ class SurveyBench(BenchPage):
         self.starts.chosen.connect(self.model.begin_with)
         self.rows = RunTable(self.model, self.put, self)
         self.table = run_table(self.rows)
+        self.table.pasted.connect(self._paste)
         self.typed_in_table = TableTyping(self.table, self.store.session, self._put)
         self.store.typing.add(self.typed_in_table)
         selection = self.table.selectionModel()
@@ -126,6 +128,16 @@ class SurveyBench(BenchPage):
         self.wrong.setText(f"{run_id} {wrong}" if wrong else "")
         self.wrong.setVisible(bool(wrong))
         return wrong
+
+    def _paste(self, row: int, column: int, texts: list[str]) -> None:
+        """A column of measures, from a run down, up to the first that is refused."""
+        ids, field = [run.run.id for run in self.store.session.derived.own_runs][row:], COLUMNS[column].field
+        for run_id, text in zip(ids, texts, strict=False):
+            if self._put(run_id, field, text) is not None:
+                return
+        taken = min(len(ids), len(texts))
+        over = f", {len(texts) - taken} more than there are runs" if len(texts) > taken else ""
+        self.store.say(f"{taken} taken into {field}{over}")
 
     def _row_chosen(self, now: QModelIndex, before: QModelIndex) -> None:
         runs = self.store.session.derived.own_runs

@@ -70,6 +70,7 @@ def _fill_schools(s: Slate, m: TrimModel) -> None:
 
 def fill(s: Slate, m: TrimModel, go: Callable[[str, Finding], object]) -> Row:
     """Rows of the run in hand, shown while there is one; the row of the blank is returned."""
+    s.of(m.selected_says)
     with s.when(lambda: m.run is not None):
         return _fill_run(s, m, go)
 

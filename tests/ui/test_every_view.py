@@ -1,0 +1,76 @@
+"""Every view of both demos, in both themes and three sizes: no text on a drawing lies over another, none on the slates is cut."""
+
+from __future__ import annotations
+
+from itertools import combinations
+
+import pytest
+from hands import settle
+from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QPushButton, QToolButton
+
+from yattle.drawing.placing import covers
+from yattle.job import demo_path, load
+from yattle.ui.commands import view as views
+from yattle.ui.drawing.canvas import Canvas
+from yattle.ui.widgets.words import ShortWords
+
+SIZES = ((1000, 640), (1366, 768), (1600, 1000))
+VIEWS = ("survey", "trim", "brake", "coil", "fit", "log", "opening")
+
+
+def show(window, name):
+    """Bring a view to the front, with something in hand that has it."""
+    session = window.store.session
+    if name == "opening":
+        session.select(opening=next(one.id for one in session.derived.openings if one.pieces and one.kind in ("pipe", "chimney")))
+        window.show_bench("trim")
+    else:
+        session.select(run=session.derived.runs[0].run.id)
+        window.show_bench(name)
+
+
+def over_each_other(window):
+    """Pairs of texts of one drawing that share more than a border."""
+    for canvas in window.findChildren(Canvas):
+        if canvas.isVisible():
+            canvas.grab()
+            for one, other in combinations(canvas.ink.placed, 2):
+                if covers(one, other):
+                    yield canvas.accessibleName(), one, other
+
+
+def cut(window):
+    """Words that have less room than they take: on labels, buttons and fields that are seen."""
+    for label in window.findChildren(QLabel):
+        if label.isVisible() and not isinstance(label, ShortWords) and not label.wordWrap() and label.text():
+            if label.fontMetrics().horizontalAdvance(label.text()) > label.contentsRect().width() + 1:
+                yield label.text()
+    for button in window.findChildren(QAbstractButton):
+        if button.isVisible() and button.text() and isinstance(button, QPushButton | QToolButton) and button.objectName() not in ("group", "edge"):
+            if max(button.fontMetrics().horizontalAdvance(line) for line in button.text().split("\n")) > button.width():
+                yield button.text()
+    for box in window.findChildren(QComboBox):
+        if box.isVisible() and box.view() is not None and box.maxVisibleItems() < min(box.count(), 10):
+            yield f"{box.accessibleName()} shows {box.maxVisibleItems()} of {box.count()}"
+    for field in window.findChildren(QLineEdit):
+        if field.isVisible() and field.objectName() == "number" and field.text():
+            if field.fontMetrics().horizontalAdvance(field.text()) > field.width() - 14:
+                yield f"{field.accessibleName()}: {field.text()}"
+
+
+@pytest.mark.parametrize("demo", ["sail-loft", "net-shed"])
+def test_no_text_is_overlapped_or_cut(open_window, qtbot, demo):
+    window = open_window(load(demo_path(demo)))
+    found = set()
+    for theme in ("light", "dark"):
+        views.set_theme(window.shop, theme)
+        for size in SIZES:
+            window.resize(*size)
+            for name in VIEWS:
+                show(window, name)
+                qtbot.wait(40)
+                found |= {(name, size[0], "over", *pair) for pair in over_each_other(window)}
+                found |= {(name, size[0], "cut", text) for text in cut(window)}
+        settle(window, qtbot)
+    views.set_theme(window.shop, "light")
+    assert not found, "\n".join(map(str, sorted(found, key=str)))
