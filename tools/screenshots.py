@@ -28,7 +28,7 @@ from yattle.ui.frame.window import Window
 from yattle.ui.widgets.rows import ReadRow
 
 
-def _wait(ms: int) -> None:
+def wait(ms: int) -> None:
     QTest.qWait(ms)  # type: ignore[call-arg, arg-type]  # static, which its stubs do not say
 
 
@@ -42,10 +42,10 @@ def _bench(name: str, run: str, **select: object) -> Callable[[Window], None]:
 def _settled(desk: Answers) -> None:
     """Until what the bench works out beside the window has come."""
     for _ in range(300):
-        _wait(20)
+        wait(20)
         if not desk.busy:
             break
-    _wait(100)
+    wait(100)
 
 
 def _as_built(window: Window) -> None:
@@ -56,7 +56,7 @@ def _as_built(window: Window) -> None:
     fit = window.bench(InstallBench)
     fit.solid.azimuth, fit.solid.zoom = -52.0, 1.5
     fit.open.setValue(12)
-    _wait(300)
+    wait(300)
 
 
 def _coil(window: Window) -> None:
@@ -66,7 +66,7 @@ def _coil(window: Window) -> None:
     coil.model.plan.search.seconds = 8.0
     coil.model.search()
     while coil.model.plan.search.busy:
-        _wait(50)
+        wait(50)
     _settled(coil.model.desk)
 
 
@@ -93,7 +93,7 @@ def _schools(window: Window) -> None:
     trim.model.put_beside("closures:folded")
     _settled(trim.model.desk)
     trim.refresh()
-    _wait(100)
+    wait(100)
 
 
 def _own_section(window: Window) -> None:
@@ -141,7 +141,7 @@ def _practice(window: Window) -> None:
     brake.practise.setChecked(True)
     for fold, action in (("hB", "fold"), ("hB", "flatten"), ("f2", "fold")):
         brake.model.propose(fold, action)
-        _wait(900)
+        wait(900)
 
 
 def _outline(window: Window) -> None:
@@ -156,7 +156,7 @@ def _end(window: Window) -> None:
     _bench("trim", "V1", piece=0)(window)
     for _ in range(2):
         window.do("view.flat")
-    _wait(400)
+    wait(400)
 
 
 def _floor(window: Window) -> None:
@@ -168,7 +168,7 @@ def _floor(window: Window) -> None:
     floor.resize(1280, 800)
     floor.model.go("brake")
     floor.model.next()
-    _wait(200)
+    wait(200)
 
 
 def _print(window: Window) -> None:
@@ -179,10 +179,10 @@ def _print(window: Window) -> None:
     assert isinstance(box, PrintBox)
     box.resize(1280, 800)
     for _ in range(400):
-        _wait(50)
+        wait(50)
         if box.document.pageCount():
             break
-    _wait(500)
+    wait(500)
 
 
 VIEWS: dict[str, tuple[str, str, Callable[[Window], None]]] = {
@@ -220,7 +220,7 @@ def main(folder: Path, names: list[str]) -> None:
         window.store.finish("results")
         show(window)
         window.store.finish("results")
-        _wait(200)
+        wait(200)
         shown = window.shop.dialog
         (shown if shown is not None and shown.isVisible() else window).grab().save(str(folder / f"{name}.png"))
         if shown is not None:

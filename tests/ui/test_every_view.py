@@ -6,7 +6,7 @@ from itertools import combinations
 
 import pytest
 from hands import settle
-from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QPushButton, QToolButton
+from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QToolButton
 
 from yattle.drawing.placing import covers
 from yattle.job import demo_path, load
@@ -18,7 +18,7 @@ SIZES = ((1000, 640), (1366, 768), (1600, 1000))
 VIEWS = ("survey", "trim", "brake", "coil", "fit", "log", "opening")
 
 
-def show(window, name):
+def go(window, name):
     """Bring a view to the front, with something in hand that has it."""
     session = window.store.session
     if name == "opening":
@@ -39,23 +39,26 @@ def over_each_other(window):
                     yield canvas.accessibleName(), one, other
 
 
+def shown(window, kind):
+    return [one for one in window.findChildren(kind) if one.isVisible()]
+
+
 def cut(window):
     """Words that have less room than they take: on labels, buttons and fields that are seen."""
-    for label in window.findChildren(QLabel):
-        if label.isVisible() and not isinstance(label, ShortWords) and not label.wordWrap() and label.text():
-            if label.fontMetrics().horizontalAdvance(label.text()) > label.contentsRect().width() + 1:
-                yield label.text()
-    for button in window.findChildren(QAbstractButton):
-        if button.isVisible() and button.text() and isinstance(button, QPushButton | QToolButton) and button.objectName() not in ("group", "edge"):
-            if max(button.fontMetrics().horizontalAdvance(line) for line in button.text().split("\n")) > button.width():
-                yield button.text()
-    for box in window.findChildren(QComboBox):
-        if box.isVisible() and box.view() is not None and box.maxVisibleItems() < min(box.count(), 10):
+    for label in shown(window, QLabel):
+        free = isinstance(label, ShortWords) or label.wordWrap()
+        if not free and label.fontMetrics().horizontalAdvance(label.text()) > label.contentsRect().width() + 1:
+            yield label.text()
+    for button in (*shown(window, QPushButton), *shown(window, QToolButton)):
+        words = [] if button.objectName() in ("group", "edge") else button.text().split("\n")
+        if max((button.fontMetrics().horizontalAdvance(line) for line in words), default=0) > button.width():
+            yield button.text()
+    for box in shown(window, QComboBox):
+        if box.maxVisibleItems() < min(box.count(), 10):
             yield f"{box.accessibleName()} shows {box.maxVisibleItems()} of {box.count()}"
-    for field in window.findChildren(QLineEdit):
-        if field.isVisible() and field.objectName() == "number" and field.text():
-            if field.fontMetrics().horizontalAdvance(field.text()) > field.width() - 14:
-                yield f"{field.accessibleName()}: {field.text()}"
+    for field in shown(window, QLineEdit):
+        if field.objectName() == "number" and field.fontMetrics().horizontalAdvance(field.text()) > field.width() - 14:
+            yield f"{field.accessibleName()}: {field.text()}"
 
 
 @pytest.mark.parametrize("demo", ["sail-loft", "net-shed"])
@@ -67,7 +70,7 @@ def test_no_text_is_overlapped_or_cut(open_window, qtbot, demo):
         for size in SIZES:
             window.resize(*size)
             for name in VIEWS:
-                show(window, name)
+                go(window, name)
                 qtbot.wait(40)
                 found |= {(name, size[0], "over", *pair) for pair in over_each_other(window)}
                 found |= {(name, size[0], "cut", text) for text in cut(window)}

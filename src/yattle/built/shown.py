@@ -13,13 +13,11 @@ from yattle.built.answer import FITS, Built
 from yattle.built.laid import faces_of_pans, laid_panels, shingles_of_faces
 from yattle.built.said import names_in, said_of
 from yattle.built.standing import before_plane
-from yattle.built.tolerance import Tolerance
 from yattle.derive.derived import Derived
 from yattle.install.installation import Installation
 from yattle.install.parting import panels_of
 from yattle.pattern.surface import Array
 
-_ALWAYS = 0.995  # of what was asked: that often a row holds as good as always
 Kind = Literal["piece", "panel", "deck"]
 
 
@@ -53,13 +51,12 @@ class ShownTrouble:
 
 @dataclass(frozen=True)
 class BuiltShown:
-    """All that has a place. ``missing``: pieces without one; ``scatter``: how often each row holds with the shop's;
-    ``places``: what carries each piece, folded up, to its place: rows (3, 4), mm, by its name."""
+    """All that has a place. ``missing``: pieces without one; ``places``: what carries each piece, folded up, to its
+    place: rows (3, 4), mm, by its name."""
 
     parts: tuple[ShownPart, ...]
     troubles: tuple[ShownTrouble, ...]
     missing: tuple[str, ...]
-    scatter: tuple[Tolerance, ...] = ()
     places: Mapping[str, Array] = field(default_factory=dict)
 
     def beside(self, pattern: str, near: float) -> tuple[Array, ...]:
@@ -82,15 +79,6 @@ class BuiltShown:
         """Whether a piece has its places, and nothing that does not go together is said of it."""
         return pattern not in self.missing and not any(
             trouble.stops and pattern in trouble.names for trouble in self.troubles)
-
-    @property
-    def scatter_says(self) -> str:
-        """How often what was asked holds with the shop's scatter, where not always, and what matters most."""
-        worst = min(self.scatter, key=lambda one: one.holds, default=None)
-        if worst is None:
-            return "sampling …"
-        rows = ", ".join(f"{one.row} {one.holds:.0%}" for one in self.scatter if one.holds < _ALWAYS)
-        return f"{rows}; {worst.most} matters most" if rows else "every row always holds"
 
     @property
     def fits(self) -> bool:

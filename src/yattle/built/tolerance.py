@@ -32,6 +32,7 @@ TRIES = 12
 _MARKED = 0.5  # mm: standard deviation of a fold marked out and set by hand
 _LEGS = 12  # more folds than that no section has
 _ROUND = ("clash", "slot", "water", "goes in")  # rows that are counted by the pieces they speak of
+_ALWAYS = 0.995  # of what was asked: that often a row holds as good as always
 _KINDS = ("folds marked", "angles folded", "lengths cut", "laid in the laps")
 
 
@@ -42,6 +43,15 @@ class Tolerance:
     row: str
     holds: float
     most: str
+
+
+def scatter_says(found: tuple[Tolerance, ...]) -> str:
+    """How often what was asked holds with the shop's scatter, where not always, and what matters most."""
+    worst = min(found, key=lambda one: one.holds, default=None)
+    if worst is None:
+        return ""
+    rows = ", ".join(f"{one.row} {one.holds:.0%}" for one in found if one.holds < _ALWAYS)
+    return f"{rows}; {worst.most} matters most" if rows else "every row always holds"
 
 
 def sampled(derived: Derived, placed: list[PlacedPiece], standing: dict[str, Standing], tries: int = TRIES,

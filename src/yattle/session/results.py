@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 
 from yattle.built import put_together
 from yattle.built.shown import BuiltShown, shown
-from yattle.built.tolerance import sampled
+from yattle.built.tolerance import Tolerance, sampled
 from yattle.coil import NestAnswer
 from yattle.derive.derived import Derived, Told, misfits_of
 from yattle.derive.graph import derive
@@ -23,12 +23,13 @@ _LARGE, _DRAWN = 25, 0.2  # blocks and runs; seconds: a large job is first drawn
 class Results:
     """Each is ``None`` as long as it is being worked out: ``misfits`` of the pieces folded up again, the ``fit`` on the
     roof, the cutting ``plan``; the roof ``built``, put together and every piece held against its neighbours, only once
-    somebody looks at it."""
+    somebody looks at it, with how often that holds with the shop's ``scatter``."""
 
     misfits: tuple[Told, ...] | None = None
     installation: Installation | None = None
     plan: NestAnswer | None = None
     built: BuiltShown | None = None
+    scatter: tuple[Tolerance, ...] | None = None
 
     @property
     def folds_up(self) -> bool:
@@ -64,10 +65,8 @@ def built_of(hand: Hand, job: Job) -> Results:
     """The roof put together and checked, told as soon as that is done; with what the shop's scatter makes of it."""
     derived = derive(job)
     built = put_together(derived)
-    seen = shown(built, installation(derived))
-    hand.tell(Results(built=seen))
-    scatter = sampled(derived, list(built.placed), built.standing, stopped=hand.stopped)
-    return Results(built=replace(seen, scatter=scatter))
+    hand.tell(Results(built=shown(built, installation(derived))))
+    return Results(scatter=sampled(derived, list(built.placed), built.standing, stopped=hand.stopped))
 
 
 def folded(hand: Hand, derived: Derived) -> tuple[Told, ...] | None:

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from PyQt6.QtWidgets import QAbstractButton, QApplication
 
+from yattle.help import page_of_rows
 from yattle.job.settings import THEMES, keep_settings
 from yattle.ui import theme as themes
 from yattle.ui.benches.install.view import InstallBench
@@ -14,7 +15,8 @@ from yattle.ui.benches.trim.view import TrimBench
 from yattle.ui.commands.shop import Shop
 from yattle.ui.floor.view import FloorView
 from yattle.ui.frame.dialogs import AboutBox
-from yattle.ui.frame.tour import HelpBox
+from yattle.ui.frame.help_box import HelpBox
+from yattle.ui.widgets.rows import Row
 
 
 def show_bench(shop: Shop, name: str) -> None:
@@ -99,9 +101,31 @@ def toured(shop: Shop) -> None:
 
 
 def show_help(shop: Shop) -> None:
-    """The page of the bench in front."""
+    """The chapter of the bench in front."""
+    shop.open_dialog(HelpBox(shop.parent, _chapter(shop)))
+
+
+def _chapter(shop: Shop) -> str:
     front = shop.frame.front
-    shop.open_dialog(HelpBox(shop.parent, "trim" if front.name == "opening" else front.name))
+    return "trim" if front.name == "opening" else front.name
+
+
+def explain(shop: Shop) -> None:
+    """What the field in hand is, and the page that explains it; without one the chapter of the bench."""
+    widget = QApplication.focusWidget()
+    while widget is not None and not isinstance(widget, Row):
+        widget = widget.parentWidget()
+    if widget is None:
+        show_help(shop)
+        return
+    group = shop.frame.front.slate.group_of(widget)
+    found = page_of_rows(_chapter(shop), group)
+    shop.open_dialog(HelpBox(shop.parent, found.id if found is not None else _chapter(shop), widget.explained))
+
+
+def show_page(shop: Shop, page: str) -> None:
+    """A page of the guide."""
+    shop.open_dialog(HelpBox(shop.parent, page))
 
 
 def show_about(shop: Shop) -> None:

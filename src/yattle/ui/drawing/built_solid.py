@@ -74,12 +74,11 @@ class BuiltSolid(Space):
 
     def show_built(self, built: BuiltShown | None, metal: str, stage: int, item: str = "") -> None:
         """``stage``: so many are on; ``item``: lit, whatever its stage."""
-        now = built, metal, stage, item
-        if now == (self._shown, self.metal, self.stage, self.item):
+        if built is self._shown and (metal, stage, item) == (self.metal, self.stage, self.item):
             return
         if built is not self._shown:
             self._scene = _TurnedScene.of(built if built is not None else BuiltShown((), (), ()))
-        self._shown, self.metal, self.stage, self.item = now
+        self._shown, self.metal, self.stage, self.item = built, metal, stage, item
         self._soon.start(20)
 
     def light(self, place: tuple[float, float, float] | None) -> None:

@@ -3,12 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import NamedTuple
 
 from PyQt6.QtCore import QEvent, QObject, QPoint, Qt
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QWidget
 
-Entry = tuple[str, str, Callable[[], object]]  # what it is called, what stands beside it, what it does
+
+class Entry(NamedTuple):
+    """What it is called, what stands beside it, what it ``do``es; ``also``: further words that find it."""
+
+    name: str
+    beside: str
+    do: Callable[[], object]
+    also: str = ""
 
 
 class Finder(QLineEdit):
@@ -34,12 +42,12 @@ class Finder(QLineEdit):
     def _search(self, typed: str) -> None:
         words = typed.lower().split()
         found = [entry for entry in self.entries()
-                 if words and all(word in f"{entry[0]} {entry[1]}".lower() for word in words)]
+                 if words and all(word in f"{entry.name} {entry.beside} {entry.also}".lower() for word in words)]
         # What is called just that goes first, then what begins with it.
-        self._found = sorted(found, key=lambda e: (e[0].lower() != typed.lower().strip(),
-                                                   not e[0].lower().startswith(typed.lower().strip())))[:9]
+        self._found = sorted(found, key=lambda e: (e.name.lower() != typed.lower().strip(),
+                                                   not e.name.lower().startswith(typed.lower().strip())))[:9]
         self.list.clear()
-        for name, beside, _ in self._found:
+        for name, beside, *_ in self._found:
             self.list.addItem(QListWidgetItem(f"{name}    {beside}" if beside else name))
         if typed.strip() and not self._found:
             self.list.addItem(QListWidgetItem("nothing of that name"))
@@ -59,7 +67,7 @@ class Finder(QLineEdit):
     def _do(self, item: QListWidgetItem | None) -> None:
         row = self.list.row(item) if item is not None else -1
         if 0 <= row < len(self._found):
-            deed = self._found[row][2]
+            deed = self._found[row].do
             self.leave()
             deed()
 

@@ -10,11 +10,13 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction, QKeySequence, QShortcut
 from PyQt6.QtWidgets import QHBoxLayout, QMainWindow, QMenu, QWidget
 
+from yattle.help import pages
 from yattle.job.settings import Settings
 from yattle.papers.codes import CODE
 from yattle.session import Session
 from yattle.ui.commands.table import ACTIONS, MENUS, Action
 from yattle.ui.frame.finder import Entry, Finder
+from yattle.ui.frame.trade_words import TradeWord, trade_words
 from yattle.ui.theme import px
 from yattle.ui.widgets.words import Words, unkeyed
 
@@ -26,12 +28,14 @@ _WIDE = 1160  # px from which the job's name has room beside the menus
 
 
 class Menus:
-    """``do(action)`` is called when an action is chosen, ``open_path`` for a recent job."""
+    """``do(action)`` is called when an action is chosen, ``open_path`` for a recent job, ``explain`` for a page of the
+    guide."""
 
     def __init__(self, window: QMainWindow, session: Session, do: Callable[[Action], None],
-                 settings: Callable[[], Settings], open_path: Callable[[Path], object]) -> None:
+                 settings: Callable[[], Settings], open_path: Callable[[Path], object],
+                 explain: Callable[[str], object]) -> None:
         self._window, self._session, self._do = window, session, do
-        self._settings, self._open_path = settings, open_path
+        self._settings, self._open_path, self._explain = settings, open_path, explain
         self.actions: dict[str, QAction] = {}
         self.by_name: dict[str, QMenu] = {}
         self.title, self.finder = Words(), Finder(window, self.entries)
@@ -115,19 +119,46 @@ class Menus:
     def entries(self) -> list[Entry]:
         """What the search field finds: actions that can be used, runs, pieces as they are called and as their label's
         code says."""
-        found: list[Entry] = [(spec.title, spec.shortcut, self.actions[spec.id].trigger) for spec in ACTIONS
-                              if self.actions[spec.id].isEnabled()]
+        found = [Entry(spec.title, spec.shortcut, self.actions[spec.id].trigger) for spec in ACTIONS
+                 if self.actions[spec.id].isEnabled()]
         select = self._session.select
         for run in self._session.derived.runs:
             run_id = run.run.id
-            found.append((f"{run_id} {run.run.name}", "run", partial(select, run=run_id)))
+            found.append(Entry(f"{run_id} {run.run.name}", "run", partial(select, run=run_id)))
             for n, piece in enumerate(run.pieces):
-                found += [(name, f"piece, {piece.hand}", partial(select, run=run_id, piece=n))
+                found += [Entry(name, f"piece, {piece.hand}", partial(select, run=run_id, piece=n))
                           for name in (piece.id, f"{CODE}piece/{piece.id}")]
         for opening in self._session.derived.openings:
             for n, made in enumerate(opening.pieces):
-                found += [(name, f"piece, {opening.title}", partial(select, opening=opening.id, piece=n))
+                found += [Entry(name, f"piece, {opening.title}", partial(select, opening=opening.id, piece=n))
                           for name in (made.pattern.id, f"{CODE}piece/{made.pattern.id}")]
         show = self.actions["view.coil"].trigger
-        return [*found, *((name, "offcut on the rack" if piece.kind == "offcut" else piece.kind, show)
-                          for piece in self._session.job.stock for name in (piece.id, f"{CODE}stock/{piece.id}"))]
+        found += [Entry(name, "offcut on the rack" if piece.kind == "offcut" else piece.kind, show)
+                  for piece in self._session.job.stock for name in (piece.id, f"{CODE}stock/{piece.id}")]
+        found += [Entry(f"{word.words[0]}: {word.says}", "", partial(self._lead, word), " ".join(word.words))
+                  for word in trade_words()]
+        return [*found, *(Entry(page.title, "guide", partial(self._explain, page.id), " ".join(page.words))
+                          for page in pages())]
+
+    def _lead(self, word: TradeWord) -> None:
+        """To where a word of the trade is at home in this job; to a page of the guide where it has no place there."""
+        session = self._session
+        if word.leads == "action":
+            self.actions[word.to].trigger()
+        elif word.leads == "page":
+            self._explain(word.to)
+        elif word.leads == "edge":
+            runs = (found.run for found in session.derived.runs if not found.run.layer)
+            run = next((run.id for run in runs if run.kind == word.to), None)
+            if run is not None:
+                session.select(run=run)
+                self.actions["view.trim"].trigger()
+            else:
+                self._explain("blocks")
+        else:
+            opening = next((one.id for one in session.derived.openings if one.detail == word.to), None)
+            if opening is not None:
+                session.select(opening=opening)
+                self.actions["view.trim"].trigger()
+            else:
+                self._explain("openings")

@@ -105,6 +105,18 @@ class Slate(QWidget):
         self.groups.append(head)
         self._add(head)
 
+    def group_of(self, row: QWidget) -> str:
+        """The title of the group that a row stands in; empty above the first."""
+        found = ""
+        for n in range(self._column.count()):
+            item = self._column.itemAt(n)
+            widget = item.widget() if item is not None else None
+            if isinstance(widget, GroupHead):
+                found = widget.title
+            if widget is row:
+                return found
+        return ""
+
     def ensureWidgetVisible(self, widget: QWidget) -> None:
         """Bring a row into sight, its group opened."""
         self.area.ensureWidgetVisible(widget)

@@ -1,21 +1,9 @@
-"""The first look round: six stops, one a bench, that can be left at any time; and the pages of help."""
+"""The first look round: six stops, one a bench, that can be left at any time."""
 
 from __future__ import annotations
 
-from importlib.resources import files
-
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import (
-    QDialog,
-    QDialogButtonBox,
-    QFrame,
-    QHBoxLayout,
-    QLabel,
-    QPushButton,
-    QTextBrowser,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton
 
 from yattle.ui.theme import theme
 
@@ -25,7 +13,7 @@ STOPS: tuple[tuple[str, str], ...] = (
     ("brake", "The piece in the machine, stroke by stroke, in the order with the least handling. Press play."),
     ("coil", "All pieces on the coil, cut by cut. Ctrl+Return searches on for a plan that takes less."),
     ("fit", "What goes on when, from the eave up, with its screws, tape and checks. Go from stage to stage."),
-    ("log", "What was measured and learnt. Ctrl+K finds any piece, run or action; F1 lists all keys."),
+    ("log", "What was measured and learnt. Ctrl+K finds any piece, run or action; F1 explains any field."),
 )
 """Bench and what is said there."""
 
@@ -70,24 +58,3 @@ class TourBar(QFrame):
     def end(self) -> None:
         self.hide()
         self.ended.emit()
-
-
-def help_page(bench: str) -> str:
-    """The page of a bench, Markdown."""
-    return files("yattle.help").joinpath(f"{bench}.md").read_text(encoding="utf-8")
-
-
-class HelpBox(QDialog):
-    """A bench's page of help, which ships with the program."""
-
-    def __init__(self, parent: QWidget, bench: str) -> None:
-        super().__init__(parent)
-        self.setWindowTitle("Help")
-        self.page = QTextBrowser()
-        self.page.setMarkdown(help_page(bench))
-        self.page.setMinimumSize(560, 400)
-        column = QVBoxLayout(self)
-        column.addWidget(self.page)
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
-        buttons.rejected.connect(self.reject)
-        column.addWidget(buttons)

@@ -61,7 +61,8 @@ class Window(QMainWindow):
         self.resize(1280, 800)
         self._lay_out()
         self.menus = Menus(self, self.store.session, self._act, lambda: self.shop.settings,
-                           lambda path: jobs.open_path(self.shop, path))
+                           lambda path: jobs.open_path(self.shop, path),
+                           lambda page: view.show_page(self.shop, page))
         self.finder = self.menus.finder
         self.show_folded()
         self._listen()

@@ -29,6 +29,8 @@ from yattle.ui.theme import px
 from yattle.ui.typing import Bound
 from yattle.ui.widgets.words import Words, plain, unkeyed
 
+_PLAIN = "as it says; an empty field goes back to what the program takes by itself"
+
 
 class SumBox(QFrame):
     """The terms of a sum, unfolded in place."""
@@ -85,6 +87,7 @@ class Row(QWidget):
         self.caption.setFixedWidth(px(96))
         self.caption.setWordWrap(True)
         self.caption.setToolTip(plain(hint))
+        self.hint = hint
         self.line.addWidget(self.caption)
         self.note = Words()
         self.note.setObjectName("dim")
@@ -105,6 +108,13 @@ class Row(QWidget):
             self._sum = SumBox()
             self._column.addWidget(self._sum)
         return self._sum
+
+    @property
+    def explained(self) -> str:
+        """What the field is, in one or two sentences: its name, what it means, what stands in it and why."""
+        note = self.note.text()
+        beside = f" Now: {note}." if note else ""
+        return f"{self.name}: {self.hint or _PLAIN}.{beside}"
 
     def refresh(self) -> None:
         shown = self.get()

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 
 from yattle.built.shown import BuiltShown, ShownTrouble
+from yattle.built.tolerance import scatter_says
 from yattle.details import Finding
 from yattle.install import Need, Packed
 from yattle.install.installation import NOTHING, Installation, InstalledRun
@@ -201,7 +202,8 @@ class InstallModel(BenchModel):
 
     def scatter_say(self) -> str:
         """How often what was asked still holds with the shop's scatter."""
-        return self.built.scatter_says if self.built is not None else ""
+        found = self.store.session.latest.scatter
+        return "sampling …" if found is None else scatter_says(found)
 
     def looks(self) -> list[tuple[str, Finding]]:
         """What does not go together first, then what fitting says."""

@@ -1,0 +1,41 @@
+"""The guide's pictures, made from the demo data: python tools/help_pictures.py src/yattle/help/pictures"""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+from PyQt6.QtCore import Qt
+from screenshots import VIEWS, wait
+
+from yattle.job import demo_path
+from yattle.ui.app import make_app, make_window
+from yattle.ui.commands import view
+
+PICTURES = {"survey": "survey-light", "trim": "trim-light", "brake": "brake-light", "coil": "coil-light",
+            "fit": "fit-built", "log": "log-light"}
+"""The guide's name for a picture, and the view it is of."""
+_WIDE = 640  # px in the guide
+
+
+def main(folder: Path) -> None:
+    app = make_app()
+    folder.mkdir(parents=True, exist_ok=True)
+    for name, of in PICTURES.items():
+        job, _, show = VIEWS[of]
+        window = make_window(demo_path(job))
+        view.set_theme(window.shop, "light")
+        window.resize(1180, 740)
+        window.show()
+        window.store.finish("results")
+        show(window)
+        window.store.finish("results")
+        wait(300)
+        small = window.grab().toImage().scaledToWidth(_WIDE, Qt.TransformationMode.SmoothTransformation)
+        small.convertToFormat(small.Format.Format_Indexed8).save(str(folder / f"{name}.png"))
+        window.close()
+        app.processEvents()
+
+
+if __name__ == "__main__":
+    main(Path(sys.argv[1]))
