@@ -5,7 +5,7 @@ BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 WARM := $(VENV)/.warm
 
-.PHONY: setup demo test checks lint types imports unit bench screenshots picture formats fold-table nest-table built-table shapes-table details clean
+.PHONY: install uninstall wheel deb help-pictures setup demo test checks lint types imports unit bench screenshots picture formats fold-table nest-table built-table shapes-table details clean
 
 setup: $(READY) $(WARM)
 
@@ -57,6 +57,22 @@ formats: setup
 details: setup
 	$(BIN)/python tools/detail_pages.py docs/details
 	$(BIN)/python tools/schools_page.py docs/schools.md
+
+# For the one who runs it: the program, its entry in the desktop's menu, icon, file type. PREFIX=… for elsewhere.
+install:
+	PYTHON=$(PYTHON) bash tools/install.sh put
+
+uninstall:
+	bash tools/install.sh away
+
+wheel:
+	bash tools/wheel.sh dist
+
+deb:
+	bash tools/deb.sh dist
+
+help-pictures: setup
+	QT_QPA_PLATFORM=offscreen $(BIN)/python tools/help_pictures.py src/yattle/help/pictures
 
 clean:
 	rm -rf $(VENV) build .pytest_cache .mypy_cache .ruff_cache .hypothesis .import_linter_cache

@@ -18,7 +18,7 @@ class HelpBox(QDialog):
     def __init__(self, parent: QWidget, page_id: str, about: str = "") -> None:
         super().__init__(parent)
         self.setWindowTitle("Guide")
-        self.resize(px(920), px(600))
+        self.resize(px(980), px(620))
         self.about = Words(about)
         self.about.setObjectName("why")
         self.about.setWordWrap(True)
@@ -26,6 +26,9 @@ class HelpBox(QDialog):
         self.page = QTextBrowser()
         self.page.setAccessibleName("page")
         self.page.setOpenLinks(False)
+        document = self.page.document()
+        if document is not None:
+            document.setDocumentMargin(px(14))
         self.page.anchorClicked.connect(self._follow)
         with as_file(files("yattle.help")) as folder:
             self.page.setSearchPaths([str(folder)])
@@ -33,7 +36,7 @@ class HelpBox(QDialog):
         self.list.setAccessibleName("chapters and questions")
         self.list.setHeaderHidden(True)
         self.list.setWordWrap(True)
-        self.list.setFixedWidth(px(300))
+        self.list.setFixedWidth(px(350))
         self._fill()
         self.list.currentItemChanged.connect(lambda now, _: self._show(now))
         right = QVBoxLayout()
