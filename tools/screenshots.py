@@ -144,13 +144,6 @@ def _practice(window: Window) -> None:
         wait(900)
 
 
-def _outline(window: Window) -> None:
-    _bench("brake", "E1")(window)
-    window.do("piece.folder")
-    window.store.finish("the folder")
-    window.bench(BrakeBench).outline.setChecked(True)
-
-
 def _end(window: Window) -> None:
     """The left end of a valley pan, large."""
     _bench("trim", "V1", piece=0)(window)
@@ -185,7 +178,21 @@ def _print(window: Window) -> None:
     wait(500)
 
 
+def _start(window: Window) -> None:
+    window.start.show_recent((str(demo_path("sail-loft")), str(demo_path("net-shed"))))
+    for button, where in zip(window.start.recent, ("Brennock", "Brennock/sheds"), strict=True):
+        button.setText(f"{button.text().splitlines()[0]}\n~/jobs/{where}")
+    window.pages.setCurrentWidget(window.start)
+
+
+def _guide(window: Window) -> None:
+    _bench("trim", "G1")(window)
+    view.show_page(window.shop, "trim")
+
+
 VIEWS: dict[str, tuple[str, str, Callable[[Window], None]]] = {
+    "start": ("sail-loft", "light", _start),
+    "guide": ("sail-loft", "light", _guide),
     "survey-light": ("sail-loft", "light", _face("loft.2", "plan")),
     "survey-space": ("sail-loft", "light", _face("", "space")),
     "survey-panels": ("sail-loft", "dark", _face("loft.2", "panels")),
@@ -197,9 +204,7 @@ VIEWS: dict[str, tuple[str, str, Callable[[Window], None]]] = {
     "trim-dark-inches": ("net-shed", "dark", _bench("trim", "E1", fold="f2")),
     "brake-light": ("sail-loft", "light", _brake_step),
     "brake-practice": ("sail-loft", "light", _practice),
-    "brake-outline-dark": ("sail-loft", "dark", _outline),
     "coil-light": ("sail-loft", "light", _coil),
-    "coil-dark": ("sail-loft", "dark", _bench("coil", "E2")),
     "fit-built": ("sail-loft", "light", _as_built),
     "fit-light": ("sail-loft", "light", _bench("fit", "V1")),
     "log-light": ("sail-loft", "light", _log),

@@ -174,5 +174,5 @@ def test_a_pipe_by_a_valley_is_told_how_far_to_move():
     at = [middle[0] - (by - ay) / size * 200, middle[1] + (bx - ax) / size * 200]  # 200 mm square off its middle
     said = opening(DEMO.but(roof=with_part(DEMO.roof, "vent pipe", x=at[0], y=at[1])), "vent pipe").findings
     near = next(finding for finding in said if "valley V1" in finding.text)
-    assert near.text.startswith("200 mm") and "move the pipe 56 mm" in near.why  # 61 bore + 95 plate + 100 − 200
+    assert near.says().startswith("200 mm") and "move the pipe 56 mm" in near.reason()  # 61 bore + 95 plate + 100 − 200
     assert not [f for f in opening(DEMO, "vent pipe").findings if "valley" in f.text]

@@ -164,8 +164,8 @@ def test_on_a_seam_it_is_made_for_a_special_pan_and_the_choices_are_told(school,
     result = develop_form(form)
     assert form.pan == pytest.approx((wide, left)) and result.max_gap < 0.05
     (told,) = form.looks()
-    assert told.level == "look" and f"special pan of {wide:.0f}" in told.text
-    assert "move the pipe" in told.why and "start the pans" in told.why and f"{136 - min(from_seam, 475 - from_seam):.0f} mm" in told.why
+    assert told.level == "look" and f"special pan of {wide:.0f}" in told.says()
+    assert "move the pipe" in told.reason() and "start the pans" in told.reason() and f"{136 - min(from_seam, 475 - from_seam):.0f} mm" in told.reason()
     if school == "split":
         (floor,) = flat_faces(form, "upper pan", "pan")
         assert np.ptp(floor[:, 0]) == pytest.approx(wide) and -floor[:, 0].min() == pytest.approx(left)

@@ -17,6 +17,7 @@ from yattle.measure import (
     say_length,
     say_pitch,
     say_thickness,
+    split_numbers,
     tape_mark,
 )
 
@@ -113,3 +114,16 @@ def test_saying_pitches_and_angles():
     assert parse_angle("-42°") == -42
     with pytest.raises(InputError):
         parse_angle("forty")
+
+
+@pytest.mark.parametrize(("text", "legs"), [
+    ("40 120 20", (40, 120, 20)), ("40,120,20", (40, 120, 20)), ("40; 120;20", (40, 120, 20)), ("12,5; 30", (12.5, 30)), ("60 mm 2 cm", (60, 20)),
+    ('1 1/2 4 3/4" 2"', (38.1, 120.65, 50.8)), ("3' 6\" 2\"", (1066.8, 50.8))])
+def test_legs_in_one_line_as_anyone_types_them(text, legs):
+    typed = "in" if '"' in text else "mm"
+    assert [parse_length(part, typed, "legs") for part in split_numbers(text)] == pytest.approx(list(legs))
+
+
+@given(st.lists(st.floats(1, 999).map(lambda v: round(v, 1)), min_size=1, max_size=8), st.sampled_from([" ", ", ", "; ", ";", ",", "   "]))
+def test_whatever_stands_between_them_they_are_the_same_numbers(values, between):
+    assert [float(part) for part in split_numbers(between.join(f"{value:g}" for value in values))] == pytest.approx(values)

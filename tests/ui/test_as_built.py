@@ -52,9 +52,9 @@ def from_any_piece_to_its_place_on_the_roof_by_a_key(window, qtbot):
     bench = window.benches["fit"]
     assert bench.view == "built" and bench.pages.currentWidget() is bench.solid and bench.views["built"].isChecked()
     assert bench.solid.item == "R1" and {part.item for part in bench.solid.seen} >= {"R1"}
-    copper = np.array([163, 79, 26])
+    copper = np.array([150, 70, 21])
     shot = picture(bench.solid).astype(int)[:, :, ::-1]
-    hue = (abs(shot[:, :, 0] * 79 - shot[:, :, 1] * 163) < 900) & (shot[:, :, 0] > shot[:, :, 2] + 60)
+    hue = (abs(shot[:, :, 0] * 70 - shot[:, :, 1] * 150) < 900) & (shot[:, :, 0] > shot[:, :, 2] + 60)
     assert hue.sum() > 100, f"the cap is seen in copper {copper}"
 
 

@@ -174,7 +174,7 @@ def test_stock_lists_labels_and_jobs_together(bench, qtbot, tmp_path):
 def test_a_label_s_code_opens_its_piece(bench, qtbot):
     window, _ = bench
     piece = window.store.session.derived.pieces[3]
-    deed = next(do for name, _, do in window.menus.entries() if name == f"yattle:piece/{piece.id}")
+    deed = next(do for name, _, do, _also in window.menus.entries() if name == f"yattle:piece/{piece.id}")
     deed()
     selection = window.store.session.selection
     assert window.store.session.derived.run(selection.run).pieces[selection.piece].id == piece.id
@@ -185,7 +185,7 @@ def test_an_offcut_s_code_shows_the_rack(bench, qtbot):
     window.store.session.edit("rack", lambda job: job.but(stock=(*job.stock, Stock(
         id="off 9", kind="offcut", metal=job.metal_name, outline=((0.0, 0.0), (700.0, 0.0), (700.0, 300.0))))))
     keys(window, "Ctrl+2", qtbot)
-    said = {name: (about, do) for name, about, do in window.menus.entries()}
+    said = {name: (about, do) for name, about, do, _also in window.menus.entries()}
     assert said["yattle:stock/off 9"][0] == said["off 9"][0] == "offcut on the rack"
     said["yattle:stock/off 9"][1]()
     assert window.stack.currentWidget() is window.benches["coil"] or window.benches["coil"].isVisible()

@@ -177,3 +177,50 @@ def test_the_table_is_copied_and_a_column_of_measures_pasted(open_window, qtbot)
     ids = [run.run.id for run in session.derived.own_runs]
     assert taped[ids[2]] == 1460.0 and taped[ids[3]] == 5905.0 and taped[ids[4]] is None
     assert bench.wrong.isVisibleTo(bench) and "not a length" in bench.wrong.text() and ids[4] in bench.wrong.text()
+
+
+def test_the_drawing_that_has_the_keyboard_is_ringed_and_says_what_is_in_hand(open_window, qtbot):
+    window = open_window(load(demo_path("net-shed")))
+    window.activateWindow()
+    canvas = window.front.section
+    canvas.setFocus()
+    qtbot.waitUntil(lambda: window.ring.isVisible(), timeout=2000)
+    assert window.ring.geometry() == canvas.geometry() and window.ring.parentWidget() is canvas.parentWidget()
+    canvas.grab()
+    qtbot.keyClick(canvas, Qt.Key.Key_Right)
+    canvas.grab()
+    first = canvas.accessibleDescription()
+    qtbot.keyClick(canvas, Qt.Key.Key_Right)
+    canvas.grab()
+    assert " of " in first and canvas.accessibleDescription() != first
+    window.front.slate.setFocus()
+    window.rail.buttons["trim"].setFocus()
+    assert not window.ring.isVisible()
+
+
+def test_by_tab_alone_every_part_of_the_window_is_reached(open_window, qtbot):
+    """From the section round and back: drawings, fields, lists, rail and tape, none twice before all were."""
+    window = open_window(load(demo_path("net-shed")))
+    window.activateWindow()
+    window.front.section.setFocus()
+    seen = []
+    for _ in range(400):
+        here = QGuiApplication.instance().focusWidget()
+        if here in seen:
+            break
+        seen.append(here)
+        qtbot.keyClick(here, Qt.Key.Key_Tab)
+    names = {type(one).__name__ for one in seen}
+    assert here is seen[0] and {"GirthTape", "BenchButton", "GroupHead"} <= names and len(seen) > 25
+    assert all(one.accessibleName() or one.text() for one in seen if hasattr(one, "text") or one.accessibleName())
+
+
+def test_what_went_wrong_on_one_bench_does_not_follow_to_another(open_window, qtbot):
+    window = open_window(load(demo_path("net-shed")))
+    window.shop.complain("flange: found 'x', expected a length")
+    assert window.trouble.isVisible()
+    keys(window, "Ctrl+3", qtbot)
+    assert not window.trouble.isVisible()
+    window.shop.tell("the whole pack is written")
+    keys(window, "Ctrl+2", qtbot)
+    assert window.trouble.isVisible(), "what was done stays to be read"

@@ -106,11 +106,26 @@ def test_a_section_drawn_by_its_corners(trim, qtbot):
     qtbot.mouseClick(trim.section, LEFT, Qt.KeyboardModifier.ShiftModifier, beside)
     assert trim.model.own.shape.legs == pytest.approx((60, 100, 30), abs=1) and trim.model.own.shape.turns == pytest.approx((-90, 90), abs=2)
     assert session.derived.run("F1").pieces[0].proof.max_gap < 1e-6
+    scale, half = trim.section._view.scale, QPoint(0, 0)
+    ends = [trim.section.place_of(handle) for handle in trim.section.handles]
+    half = ((ends[1] + ends[2]) / 2).toPoint() + QPoint(round(2 * scale), 0)
+    qtbot.mouseClick(trim.section, LEFT, Qt.KeyboardModifier.ShiftModifier, half)
+    assert len(trim.model.own.shape.legs) == 4, "pressed on a leg it is parted there"
+    ends = [trim.section.place_of(handle).toPoint() for handle in trim.section.handles]
+    qtbot.mousePress(trim.section, LEFT, pos=ends[2])
+    qtbot.mouseMove(trim.section, (ends[2] + ends[1]) / 2)
+    assert len(trim.section.ghost) == 5 and trim.section.ghost[2] != trim.model.own._corners(session.derived.run("F1").detail.profile)[2], (
+        "it is seen while it is dragged")
+    qtbot.mouseMove(trim.section, ends[1])
+    qtbot.mouseRelease(trim.section, LEFT, pos=ends[1])
+    assert len(trim.model.own.shape.legs) == 3 and not trim.section.ghost, "let go on its neighbour it is away"
 
 
 def test_a_section_typed(trim, qtbot):
     keys(trim.window_of, "Ctrl+Shift+F", qtbot)
     session = trim.store.session
+    type_into(trim.slate.row("legs"), "50 110, 2 cm", qtbot)
+    assert session.derived.run("F1").detail.profile.legs == (50.0, 110.0, 20.0)
     type_into(trim.slate.row("legs"), "50; 120; 20", qtbot)
     type_into(trim.slate.row("turns"), "-90; 40", qtbot)
     choose(trim.slate.row("edge B"), "back")

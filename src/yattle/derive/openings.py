@@ -22,6 +22,7 @@ from yattle.details.forms import Form, FormPiece, FormResult, develop_form
 from yattle.details.pipe import Pipe
 from yattle.errors import InputError
 from yattle.job.model import Job, OpeningNote
+from yattle.measure import Whole
 from yattle.panels import derive_profile
 from yattle.roof import Edge, Roof
 from yattle.roof.drain import axes
@@ -29,6 +30,7 @@ from yattle.roof.model import BoxOpening
 from yattle.roof.openings import Placed
 from yattle.roof.panels import PanelRule, face_frame, seams_of
 from yattle.roof.plane import Plane
+from yattle.roof.taped_place import in_one_place
 from yattle.section import MetalSpec
 from yattle.values import check
 
@@ -65,8 +67,16 @@ def derive_opening(job: Job, roof: Roof, placed: Placed, metal: MetalSpec) -> De
     found = developed(lambda: _with_pans(job, roof, placed, form_on(job, roof, placed, metal)),
                      (own.id, own.id, own.kind, OPENINGS[own.kind]), ())
     beside = _by_a_valley(roof, placed, found.form) if isinstance(found.form, Pipe | Curb) else ()
+    together = _in_one_place(roof, placed)
     seams = _by_a_seam(found.form, job.panel_rule(placed.facets[0]).seam) if isinstance(found.form, Pipe) else ()
-    return replace(found, findings=(*found.findings, *beside, *seams))
+    return replace(found, findings=(*together, *found.findings, *beside, *seams))
+
+
+def _in_one_place(roof: Roof, placed: Placed) -> tuple[Finding, ...]:
+    """Openings that stand in each other."""
+    others = tuple(other.opening for other in roof.openings)
+    return tuple(Finding("stop", f"it stands in {other}", "move one of them: nothing is flashed as they stand", "x")
+                 for other in in_one_place(placed.opening, others))
 
 
 def form_on(job: Job, roof: Roof, placed: Placed, metal: MetalSpec) -> Form:
@@ -124,9 +134,9 @@ def _by_a_valley(roof: Roof, placed: Placed, form: Pipe | Curb) -> tuple[Finding
         how = "narrower flanges, if the open width stays free"
     if short <= 0:
         return ()
-    return (Finding("look", f"{away:.0f} mm from the valley {edge.id}, into whose water its {name} reaches",
-                    f"move the {form.detail} {short:.0f} mm away from it: no metal; or {how}",
-                    "skirt" if isinstance(form, Pipe) else "side"),)
+    return (Finding("look", f"{{0}} from the valley {edge.id}, into whose water its {name} reaches",
+                    f"move the {form.detail} {{1}} away from it: no metal; or {how}",
+                    "skirt" if isinstance(form, Pipe) else "side", (Whole(away), Whole(short))),)
 
 
 def _nearest_valley(roof: Roof, placed: Placed) -> tuple[float, Edge] | None:

@@ -24,7 +24,7 @@ from yattle.details.panels_round import Flashed, panels_round
 from yattle.details.parted import parted
 from yattle.details.upstand import through_valley, upstand
 from yattle.errors import InputError
-from yattle.measure import Sum, Term
+from yattle.measure import Sum, Term, Whole
 from yattle.pattern.body import Body
 from yattle.pattern.surface import Surface
 
@@ -408,9 +408,10 @@ class Chimney(Form):
             found.append(
                 Finding(
                     "look",
-                    f"{self.across:g} mm across the slope without a cricket",
-                    f"many codes want one from about {WIDE:g} mm; water and snow lie behind it",
+                    "{0} across the slope without a cricket",
+                    "many codes want one from about {1}; water and snow lie behind it",
                     "cricket",
+                    (Whole(self.across), Whole(WIDE)),
                 )
             )
         if self.meets is not None and self.meets.kind == "valley":

@@ -8,7 +8,7 @@ from functools import cached_property
 from itertools import pairwise
 from typing import Any, Literal
 
-from yattle.measure import UNITS, Sum, Unit, say_length
+from yattle.measure import UNITS, Closest, Sum, Unit, say_length, say_quantity
 from yattle.pattern import Pattern, Proof, Tab, prove_against_section
 from yattle.pattern.ends import EndKind
 from yattle.pattern.lapped import prove_lap
@@ -28,8 +28,9 @@ EndPart = Literal["top-tab", "face-tab", "wrap", "dam", "hem-45", "drip-back"]
 class Finding:
     """Something to look at. ``stop``: cannot be made; ``look``: should be seen; ``field`` is where.
 
-    Lengths in the texts stand as ``{0}``, ``{1}`` … and are given in mm beside them, so that they
-    can be said in the user's unit. ``short``: the run is too short for any piece.
+    Lengths in the texts stand as ``{0}``, ``{1}`` … and are given in mm beside them, other quantities as what they are
+    (see ``yattle.measure.quantities``), so that they can be said in the user's unit. ``short``: the run is too short
+    for any piece.
     """
 
     level: Literal["stop", "look"]
@@ -50,7 +51,7 @@ class Finding:
         return {"level": self.level, "says": self.says(), "advice": self.reason(), "field": self.field}
 
     def _said(self, text: str, unit: Unit) -> str:
-        return text.format(*(say_length(mm, unit, mark=True) for mm in self.lengths)) if self.lengths else text
+        return text.format(*(say_quantity(one, unit) for one in self.lengths)) if self.lengths else text
 
 
 @dataclass(frozen=True)
@@ -113,8 +114,8 @@ NO_ROLES = Roles()
 
 def misfit(what: str, proof: Proof) -> Finding:
     """That a piece, folded up again, is off what it was made for."""
-    return Finding("stop", f"{what}: {proof.max_gap:.2f} mm off at {proof.worst}",
-                   "do not cut it; other sizes may do")
+    return Finding("stop", f"{what}: {{0}} off at {proof.worst}",
+                   "do not cut it; other sizes may do", lengths=(Closest(proof.max_gap),))
 
 
 @dataclass(frozen=True)

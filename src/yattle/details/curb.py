@@ -19,6 +19,7 @@ from yattle.details.forms import Form, moved, tilted
 from yattle.details.panels_round import Flashed, panels_round
 from yattle.details.parted import parted
 from yattle.errors import InputError
+from yattle.measure import Whole
 from yattle.pattern.body import Body
 from yattle.pattern.pattern import SCREW
 from yattle.pattern.surface import Surface
@@ -312,9 +313,9 @@ class Curb(Form):
         found = []
         left, right = self.from_seam, (-self.from_seam - self.across) % self.coverage
         if self.panel == "standing-seam" and min(left, right) < self.side + 20:
-            found.append(Finding("look", f"a seam {min(left, right):.0f} mm beside the curb",
-                                 f"the side flange of {self.side:g} wants the flat of the pan: shift the panels or the "
-                                 "curb", "from_seam"))
+            found.append(Finding("look", "a seam {0} beside the curb",
+                                 "the side flange of {1} wants the flat of the pan: shift the panels or the "
+                                 "curb", "from_seam", (Whole(min(left, right)), Whole(self.side))))
         if self.ribs_beneath:
             found.append(Finding("look", f"its flanges lie over {self.ribs_beneath} ribs, not flat on the panel",
                                  "profile strips in two beads under every flange, screws in the ribs; on low pitches a "

@@ -14,6 +14,7 @@ from yattle.details.forms import Form
 from yattle.details.pan_floor import CLEAR, Place
 from yattle.details.pan_shape import PanHead, PanShape, SeamSide
 from yattle.errors import InputError
+from yattle.measure import Whole
 from yattle.pattern.body import Body
 from yattle.pattern.pattern import SCREW
 from yattle.pattern.surface import Surface
@@ -138,8 +139,8 @@ class StandingPan(Form):
     def looks(self) -> tuple[Finding, ...]:
         if min(self.coverage, self.top) >= 150:
             return ()
-        return (Finding("look", f"a pan of {min(self.coverage, self.top):.0f} mm", "too narrow to seam well: shift the "
-                        "layout so that both last pans are wider", "coverage"),)
+        return (Finding("look", "a pan of {0}", "too narrow to seam well: shift the "
+                        "layout so that both last pans are wider", "coverage", (Whole(min(self.coverage, self.top)),)),)
 
 
 class Tray(Form):

@@ -19,6 +19,7 @@ from yattle.details.pan_shape import PanShape
 from yattle.details.rounds import circle
 from yattle.details.split_pans import SplitAtPipe, SplitSeams, lower_pan, upper_pan
 from yattle.errors import InputError
+from yattle.measure import Whole
 from yattle.pattern.pattern import SCREW
 from yattle.pattern.surface import Crease, Face, Surface
 
@@ -317,10 +318,10 @@ class Pipe(Form):
         if self.clear > _CLEAR:
             return ()
         if self.clear >= 0:
-            return (Finding("look", f"the hole is {self.clear:.0f} mm from a seam", "; ".join(self.choices),
-                            "from_seam"),)
-        return (Finding("look", f"a seam runs through the hole, {-self.clear:.0f} mm in: made for a special pan of "
-                        f"{self.pan[0]:.0f}", "; ".join(self.choices), "from_seam"),)
+            return (Finding("look", "the hole is {0} from a seam", "; ".join(self.choices), "from_seam",
+                            (Whole(self.clear),)),)
+        return (Finding("look", "a seam runs through the hole, {0} in: made for a special pan of {1}",
+                        "; ".join(self.choices), "from_seam", (Whole(-self.clear), Whole(self.pan[0]))),)
 
     @property
     def choices(self) -> tuple[str, ...]:

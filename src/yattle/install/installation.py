@@ -30,6 +30,7 @@ from yattle.install.venting import venting_findings
 from yattle.install.water import Water, is_level, water_of
 from yattle.job.learn import scatter_of
 from yattle.job.scatter import FarEnd, Scatter, far_end
+from yattle.measure import Fine
 
 _LONG = 6000.0  # mm: from there on movement is looked at
 _ALLOWED = 15.0  # mm: what the end of a run may be off before it shows
@@ -224,9 +225,9 @@ def _findings(derived: Derived, order: Order, runs: InstalledRuns, water: Water)
         yield trouble.items[0], Finding("stop", "must go on both before and after another", trouble.says(), "laps")
     for run_id, fit in runs.items():
         if fit.slides:
-            yield run_id, Finding("look", f"fights by {fit.fights:.1f} mm if all its joints are held",
+            yield run_id, Finding("look", "fights by {0} if all its joints are held",
                                   f"leave {fit.slides} of {len(fit.run.pieces) - 1} joints free to slide, no rivets",
-                                  "movement")
+                                  "movement", (Fine(fit.fights),))
     yield from water.findings()
     yield from rain_findings(derived)
     metal, rules = derived.job.metal_used, derived.job.fit
@@ -251,12 +252,13 @@ def _long_panels(derived: Derived) -> Iterator[tuple[str, Finding]]:
         if most is None or most.movement.whole <= rules.slide:
             continue
         move, (fixed, other) = most.movement, (("eave", "head") if most.fixed == "eave" else ("head", "eave"))
-        holes = "".join(f"; the hole of {at.pipe} {at.movement.longer + at.movement.shorter:.1f} mm wider along the "
-                        "panel" for one in moved for at in one.pipes)
+        pipes = [at for one in moved for at in one.pipes]
+        holes = "".join(f"; the hole of {at.pipe} {{{n}}} wider along the panel" for n, at in enumerate(pipes, 4))
+        widths = (Fine(at.movement.longer + at.movement.shorter) for at in pipes)
         yield panels_of(facet.id, 0), Finding(
-            "look", f"panels of {facet.id}, the longest {{0}}, move {move.whole:.1f} mm held at one end",
-            f"fixed at the {fixed} only; clips that slide, {move.longer:.1f} mm of room and {move.shorter:.1f} mm of "
-            f"hook at the {other}{holes}", "movement", (most.panel.length,))
+            "look", f"panels of {facet.id}, the longest {{0}}, move {{1}} held at one end",
+            f"fixed at the {fixed} only; clips that slide, {{2}} of room and {{3}} of hook at the {other}{holes}",
+            "movement", (most.panel.length, Fine(move.whole), Fine(move.longer), Fine(move.shorter), *widths))
 
 
 def _installed_run(derived: Derived, run: DerivedRun) -> InstalledRun:

@@ -15,6 +15,7 @@ from yattle.details.pipe import Pipe
 from yattle.install.panel_movement import movements
 from yattle.install.parting import panels_of
 from yattle.install.seats import ribs_over
+from yattle.measure import Fine
 from yattle.panels import PanelSystem
 from yattle.roof import Edge, Facet
 from yattle.roof.panel_parts import end_laps
@@ -69,9 +70,9 @@ def _at_pipes(derived: Derived, facet: Facet) -> Iterator[tuple[str, Finding]]:
                 others = len(moved.pipes) - 1
                 beside = f"; {others} more in the same panel" if others else ""
                 yield at.pipe, Finding(
-                    "look", f"its panel of {{0}} moves {way:.1f} mm there, {{1}} from where it is fixed, the hole "
+                    "look", f"its panel of {{0}} moves {{4}} there, {{1}} from where it is fixed, the hole "
                     f"leaves {{2}}{beside}", "a wider gap round the pipe, {3}, or the panel fixed nearer to it", "gap",
-                    (moved.panel.length, at.far, form.gap, math.ceil(way * 2) / 2))
+                    (moved.panel.length, at.far, form.gap, math.ceil(way * 2) / 2, Fine(way)))
 
 
 def _made(derived: Derived, facet: Facet, system: PanelSystem) -> Iterator[Finding]:
@@ -96,8 +97,8 @@ def _out_of_square(derived: Derived, facet: Facet) -> Iterator[Finding]:
     if off > covers:
         yield Finding("look", f"face {facet.id} is {{0}} out of square: with its first seam square to the eave the "
                       "panels' edge comes that far from the rake at the head, its flange covers {1}",
-                      f"a wider flange, or each seam {off / many:.1f} mm off square at its head", "diagonal",
-                      (off, covers))
+                      "a wider flange, or each seam {2} off square at its head", "diagonal",
+                      (off, covers, Fine(off / many)))
     last = laid.last_width
     narrow, wide = last - off, last + off
     if laid.seams and (narrow < laid.rule.sliver or wide > laid.rule.coverage + 0.5) and off > 1.0:

@@ -16,6 +16,7 @@ from typing import Any
 from yattle.derive.derived import Derived
 from yattle.derive.roof_runs import RoofRun, roof_runs
 from yattle.details import Finding
+from yattle.measure import UNITS, Area, Flow, Rain, Unit, say_length
 from yattle.roof import Edge, Roof, RoofPlan, build
 from yattle.roof.at_edge import collects, goes_past
 from yattle.roof.drain import RUNS_ALONG, Drainage, drainage
@@ -39,10 +40,12 @@ class Gutter:
     outlets: int
     outlet: float | None
 
-    def says(self) -> str:
+    def says(self, unit: Unit = UNITS["mm"]) -> str:
+        """What would do, in a job's unit; in mm without its sign, as gutters are called."""
         if self.diameter is None or self.outlet is None:
             return "more than a half-round gutter carries: a box gutter by an engineer"
-        return f"half-round {self.diameter:g}, {self.outlets} outlet{'s' * (self.outlets > 1)} of {self.outlet:g}"
+        wide, hole = (say_length(mm, unit, 0, mark=bool(unit.parts)) for mm in (self.diameter, self.outlet))
+        return f"half-round {wide}, {self.outlets} outlet{'s' * (self.outlets > 1)} of {hole}"
 
 
 def gutter_flow(diameter: float) -> float:
@@ -116,14 +119,17 @@ def rain_findings(derived: Derived) -> Iterator[tuple[str, Finding]]:
     for facet in derived.roof.facets:
         edges = derived.roof.edges_of(facet.id)
         if facet.plane.fall is None and edges and not any(edge.kind in ("eave", "rake") for edge in edges):
-            look = Finding("look", f"no way out for the water of {facet.id}, {_came(facet.shape.area / 1e6, rain)}",
+            look = Finding("look", f"no way out for the water of {facet.id}, {_CAME}",
                            "an outlet and an overflow through the parapet, a fall to both; sized by the local code",
-                           "roof")
+                           "roof", _came(facet.shape.area / 1e6, rain))
             yield by_edge[edges[0].id].run.id, look
 
 
-def _came(area: float, rain: float) -> str:
-    return f"{area:.1f} m² · {rain:g} mm/h = {area * rain / 3600:.2f} l/s"
+_CAME = "{0} · {1} = {2}"  # the face, the rain, the water
+
+
+def _came(area: float, rain: float) -> tuple[float, ...]:
+    return Area(area), Rain(rain), Flow(area * rain / 3600)
 
 
 def _narrow(derived: Derived, found: RoofRun, area: float, rain: float) -> Iterator[tuple[str, Finding]]:
@@ -131,19 +137,20 @@ def _narrow(derived: Derived, found: RoofRun, area: float, rain: float) -> Itera
     wanted, wide = valley_width(area * rain / 3600, found.edge.slope), made.standard.valley_open
     if made.pieces and wanted > wide:
         yield found.run.id, Finding(
-            "look", f"{_came(area, rain)} come down it: open {{0}} wide, {{1}} wanted at {found.edge.slope:.0f}°",
-            f"a wider opening; {CODE}", "open", (wide, wanted))
+            "look", f"{_CAME} come down it: open {{3}} wide, {{4}} wanted at {found.edge.slope:.0f}°",
+            f"a wider opening; {CODE}", "open", (*_came(area, rain), wide, wanted))
 
 
 def _against(roof: Roof, edge: Edge, area: float, rain: float) -> Finding:
     """Where the water goes that comes to a wall."""
     ends = [goes_past(roof, edge, *pair) for pair in ((edge.a, edge.b), (edge.b, edge.a))]
     if edge.kind in RUNS_ALONG and edge.slope > 0.5:
-        return Finding("look", f"{_came(area, rain)} come against this wall and run along it at {edge.slope:.0f}°",
-                       "keep its foot free, leaves and snow lie here first", "pitch")
+        return Finding("look", f"{_CAME} come against this wall and run along it at {edge.slope:.0f}°",
+                       "keep its foot free, leaves and snow lie here first", "pitch", _came(area, rain))
     if not any(ends):
-        return Finding("look", f"{_came(area, rain)} come against this wall: no way out for the water",
-                       "another fall, or an outlet through the wall with an overflow", "pitch")
-    return Finding("look", f"{_came(area, rain)} come against this wall and go round its "
+        return Finding("look", f"{_CAME} come against this wall: no way out for the water",
+                       "another fall, or an outlet through the wall with an overflow", "pitch", _came(area, rain))
+    return Finding("look", f"{_CAME} come against this wall and go round its "
                    f"{'ends' if all(ends) else 'one free end'}",
-                   "a cricket behind it leads water and snow round; wide ones are framed by a licensed person", "pitch")
+                   "a cricket behind it leads water and snow round; wide ones are framed by a licensed person", "pitch",
+                   _came(area, rain))

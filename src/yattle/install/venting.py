@@ -9,6 +9,7 @@ from yattle.derive.derived import Derived
 from yattle.derive.layers import schools_of
 from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
 from yattle.details import Finding
+from yattle.measure import VentArea
 from yattle.pattern.pattern import signed_area
 
 
@@ -66,8 +67,9 @@ def venting_findings(derived: Derived) -> Iterator[tuple[str, Finding]]:
     for row in rows:
         if row.have < row.asked:
             yield row.run, Finding(
-                "look", f"{row.have:.0f} cm² of air ({row.a_metre:.0f} a metre), half of 1/{share:g} of the roof's "
-                f"plan is {row.asked:.0f}", "larger or more holes; local rules say how much is wanted", "ridge")
+                "look", f"{{0}} of air ({{1}} a metre), half of 1/{share:g} of the roof's plan is {{2}}",
+                "larger or more holes; local rules say how much is wanted", "ridge",
+                (VentArea(row.have), VentArea(row.a_metre), VentArea(row.asked)))
         if derived.edge_runs[row.run].edge.kind == "ridge" and not eaves:
             yield row.run, Finding("look", "vented at the ridge, closed at every eave: nothing flows",
                                    "a perforated strip at the eaves, or a sealed ridge", "ridge")

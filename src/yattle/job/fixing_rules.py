@@ -82,7 +82,7 @@ SAID: dict[str, Said] = {
     "wide": Said("second row from", "mm", "a wider lap on the panels lifts between one row and its edge"),
     "beside": Said("clear of a cap", "mm", "a washer's room beside the wing that covers the trim"),
     "tape_roll": Said("tape a roll", "mm", "as it is sold"),
-    "sealant_a_metre": Said("a bead takes", "ml/m", "a bead of about 5.6 mm"),
+    "sealant_a_metre": Said("a bead takes", "ml/m", "a bead about as thick as a pencil is 40, one as a quill 25"),
     "sealant_tube": Said("tube holds", "ml", "as it is sold"),
     "screws_a_pack": Said("screws a pack", "", "as they are sold"),
     "rivets_a_pack": Said("rivets a pack", "", "as they are sold"),

@@ -199,3 +199,31 @@ def _tidy(text: str) -> str:
     text = re.sub(r"(?<=\d),(?=\d)", ".", text)
     text = _VULGAR.sub(lambda sign: f" {unicodedata.normalize('NFKC', sign[0])}", text)
     return text.replace("−", "-").replace("–", "-").replace("’", "'").replace("”", '"').replace("⁄", "/")
+
+
+_ONE = re.compile(r"""-?(?:\d+(?:\.\d+)?\s*(?:'|ft)\s*)?"""  # feet before
+                  r"""(?:\d+\s+\d+/\d+|\d+/\d+|\d*\.\d+|\d+)?\s*(?:mm|cm|m|in|"|″|°)?""")
+
+
+def split_numbers(text: str) -> list[str]:
+    """The numbers of one line as anybody types a row of them: with blanks, commas or semicolons between, whole and
+    fraction together. Where there are semicolons a comma is a decimal one.
+
+    >>> split_numbers("40 120, 20"), split_numbers('1 1/2 4 3/4" 2'), split_numbers("12,5; 30")
+    (['40', '120', '20'], ['1 1/2', '4 3/4"', '2'], ['12.5', '30'])
+    """
+    if ";" in text:
+        return [part.strip().replace(",", ".") for part in text.split(";") if part.strip()]
+    found: list[str] = []
+    for part in text.split(","):
+        rest = part.strip()
+        while rest:
+            met = _ONE.match(rest)
+            one = met.group(0).strip() if met is not None else ""
+            if not one:  # no number: said as it stands, so that what reads it can say what is wrong
+                one, _, rest = rest.partition(" ")
+            else:
+                rest = rest[len(met.group(0)):] if met is not None else ""
+            found.append(one)
+            rest = rest.strip()
+    return found

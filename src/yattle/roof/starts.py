@@ -8,6 +8,8 @@ from typing import Any
 from yattle.roof.build import Roof, middle
 from yattle.roof.lean_to import following
 from yattle.roof.model import RoofPlan
+from yattle.roof.openings import outline
+from yattle.roof.taped_place import free_place
 
 _HOUSE: dict[str, Any] = {"id": "main", "kind": "gable", "x": 0.0, "y": 0.0, "length": 12000.0, "span": 8000.0,
                           "eave_height": 3000.0, "pitch": 35.0, "eave_overhang": 300.0, "rake_overhang": 250.0}
@@ -82,11 +84,17 @@ def add_face(plan: RoofPlan) -> tuple[RoofPlan, str]:
 
 
 def add_opening(plan: RoofPlan, roof: Roof, kind: str, face: str | None) -> tuple[RoofPlan, str]:
-    """The plan with a new opening in the middle of a face (the largest where none is named), and its id."""
+    """The plan with a new opening on a face (the largest where none is named), in its middle or where it is free, and
+    its id."""
+    import shapely
+
     facet = next((f for f in roof.facets if f.id == face), None) or max(roof.facets, key=lambda f: f.shape.area)
-    x, y = middle(facet)
+    new = NEW_OPENINGS[kind]
+    wide = float(max(new.get(field, 0.0) for field in ("across", "along", "diameter")))
+    taken = [shapely.Polygon(outline(placed.opening)) for placed in roof.openings if facet.id in placed.facets]
+    x, y = free_place(facet, taken, wide) or middle(facet)
     name = _free(kind, {opening.id for opening in plan.openings})
-    new = {**NEW_OPENINGS[kind], "id": name, "x": float(round(x)), "y": float(round(y))}
+    new = {**new, "id": name, "x": float(round(x)), "y": float(round(y))}
     made = RoofPlan.model_validate({"openings": (new,)}).openings
     return plan.but(openings=(*plan.openings, *made)), name
 

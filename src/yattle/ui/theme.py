@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QApplication
 
 @dataclass(frozen=True)
 class Theme:
-    """One theme; every text colour has at least 4.5:1 on the ground it is used on."""
+    """One theme; every text colour has at least 4.5:1 on the ground it is used on, what a control ends at 3:1."""
 
     name: str
     ground: str  # behind the cards
@@ -20,7 +20,8 @@ class Theme:
     field: str
     ink: str
     dim: str
-    line: str
+    line: str  # between cells, under heads: nothing depends on seeing it
+    border: str  # round what is typed into or pressed
     rail: str
     rail_ink: str
     rail_dim: str
@@ -31,6 +32,7 @@ class Theme:
     verdigris: str  # done and proven
     marker: str  # look at this
     marker_soft: str
+    marker_line: str  # round what is to be looked at
     on_marker: str
     oxide: str  # cannot be made
     oxide_soft: str
@@ -39,12 +41,12 @@ class Theme:
     bare: str  # back face
 
 
-LIGHT = Theme("light", "#dfe3e3", "#f6f5f0", "#ffffff", "#1b2325", "#566165", "#c5cbcb", "#273033", "#e9eceb",
-              "#a9b4b5", "#3b474a", "#a34f1a", "#f3dfd2", "#ffffff", "#1f6f5b", "#efbf2f", "#f8e9bb", "#2a2410",
-              "#a02c1a", "#f6dcd6", "#e4e2d9", "#d9dedd", "#9aa2a2")
-DARK = Theme("dark", "#12181a", "#1e2628", "#283236", "#eceae3", "#a3aeb0", "#3a4649", "#0c1113", "#e3e7e6",
-             "#93a0a2", "#243033", "#eb9a63", "#46301f", "#1d130b", "#74cbb0", "#e6b93b", "#4a3f1b", "#211b07",
-             "#f58d78", "#4a241d", "#2f3a3d", "#38454a", "#7d888a")
+LIGHT = Theme("light", "#dfe3e3", "#f6f5f0", "#ffffff", "#1b2325", "#566165", "#c5cbcb", "#767f82", "#273033",
+              "#e9eceb", "#a9b4b5", "#3b474a", "#964615", "#f3dfd2", "#ffffff", "#1f6f5b", "#efbf2f", "#f8e9bb",
+              "#957010", "#2a2410", "#a02c1a", "#f6dcd6", "#e4e2d9", "#d9dedd", "#9aa2a2")
+DARK = Theme("dark", "#12181a", "#1e2628", "#283236", "#eceae3", "#adb8ba", "#3a4649", "#7b898d", "#0c1113",
+             "#e3e7e6", "#93a0a2", "#243033", "#f0a974", "#46301f", "#1d130b", "#74cbb0", "#e6b93b", "#4a3f1b",
+             "#e6b93b", "#211b07", "#f58d78", "#4a241d", "#2f3a3d", "#38454a", "#7d888a")
 
 
 def load_fonts() -> None:
@@ -119,6 +121,7 @@ def _style(t: Theme) -> str:
     QMenu::item:selected {{ background: {t.copper_soft}; color: {t.ink}; }}
     QMenu::item:disabled {{ color: {t.dim}; }}
     QFrame#card {{ background: {t.card}; border-radius: 7px; }}
+    QFrame#focus {{ background: transparent; border: 2px solid {t.copper}; border-radius: 6px; }}
     QLabel#dim {{ color: {t.dim}; }}
     QLabel#head {{ font-weight: 600; font-size: 14pt; }}
     QLabel#proof {{ color: {t.verdigris}; font-weight: 600; }}
@@ -131,7 +134,7 @@ def _style(t: Theme) -> str:
     QPushButton#group:focus {{ color: {t.copper}; border-bottom: 2px solid {t.copper}; padding: 4px 0 0 0; }}
     QLabel#why {{ font-size: 14pt; padding: 8px 0; }}
     QLabel#big {{ font-weight: 700; font-size: 22pt; }}
-    QLineEdit, QComboBox {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.line}; border-radius: 5px;
+    QLineEdit, QComboBox {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.border}; border-radius: 5px;
         padding: 1px 7px; selection-background-color: {t.copper}; selection-color: {t.on_copper}; }}
     QLineEdit:focus, QComboBox:focus {{ border: 2px solid {t.copper}; padding: 0 6px; }}
     QLineEdit[wrong="true"] {{ border: 2px solid {t.oxide}; background: {t.oxide_soft}; padding: 0 6px; }}
@@ -140,14 +143,14 @@ def _style(t: Theme) -> str:
     QComboBox::down-arrow {{ image: url({_icon(f"down-{t.name}")}); width: 12px; height: 12px; }}
     QComboBox QAbstractItemView {{ background: {t.card}; color: {t.ink}; border: 1px solid {t.line};
         selection-background-color: {t.copper_soft}; selection-color: {t.ink}; }}
-    QPushButton {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.line}; border-radius: 5px;
+    QPushButton {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.border}; border-radius: 5px;
         padding: 5px 12px; }}
     QPushButton:hover {{ border-color: {t.copper}; }}
     QPushButton:focus {{ border: 2px solid {t.copper}; padding: 4px 11px; }}
     QPushButton:checked {{ background: {t.copper_soft}; border-color: {t.copper}; }}
     QPushButton:disabled {{ color: {t.dim}; }}
-    QToolButton {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.line}; border-radius: 7px; padding: 6px;
-        font-size: 12pt; }}
+    QToolButton {{ background: {t.field}; color: {t.ink}; border: 1px solid {t.border}; border-radius: 7px;
+        padding: 6px; font-size: 12pt; }}
     QToolButton#edge {{ background: transparent; border: none; border-radius: 4px; padding: 0; color: {t.dim}; }}
     QToolButton#edge:hover, QToolButton#edge:focus {{ background: {t.copper_soft}; color: {t.ink}; border: none;
         padding: 0; }}
@@ -169,10 +172,10 @@ def _style(t: Theme) -> str:
     QFrame#sum {{ background: {t.copper_soft}; border-radius: 5px; }}
     QScrollArea, QScrollArea > QWidget > QWidget {{ background: transparent; border: none; }}
     QScrollBar:vertical {{ width: 9px; background: transparent; }}
-    QScrollBar::handle:vertical {{ background: {t.line}; border-radius: 4px; min-height: 30px; }}
+    QScrollBar::handle:vertical {{ background: {t.border}; border-radius: 4px; min-height: 30px; }}
     QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
     QScrollBar:horizontal {{ height: 9px; background: transparent; }}
-    QScrollBar::handle:horizontal {{ background: {t.line}; border-radius: 4px; min-width: 30px; }}
+    QScrollBar::handle:horizontal {{ background: {t.border}; border-radius: 4px; min-width: 30px; }}
     QTableView {{ background: {t.card}; border: none; gridline-color: {t.line}; font-size: 12pt;
         selection-background-color: {t.copper_soft}; selection-color: {t.ink}; outline: none; }}
     QTableView::item {{ padding: 4px 6px; }}
@@ -186,7 +189,7 @@ def _style(t: Theme) -> str:
     QListWidget#rail {{ color: {t.rail_ink}; font-size: 11.5pt; }}
     QListWidget#rail::item:selected {{ background: {t.rail_here}; color: {t.rail_ink}; }}
     QListWidget#rail:focus {{ border: 1px solid {t.rail_dim}; border-radius: 4px; }}
-    QSlider::groove:horizontal {{ height: 4px; background: {t.line}; border-radius: 2px; }}
+    QSlider::groove:horizontal {{ height: 4px; background: {t.border}; border-radius: 2px; }}
     QSlider::sub-page:horizontal {{ background: {t.copper}; border-radius: 2px; }}
     QSlider::handle:horizontal {{ width: 18px; margin: -8px 0; border-radius: 10px; background: {t.card};
         border: 3px solid {t.copper}; }}

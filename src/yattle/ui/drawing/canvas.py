@@ -92,8 +92,18 @@ class Canvas(QWidget):
         self._view = self.held or self.nearer.view or self.whole
         self.ink.clear = self.kept_clear()
         self.hits = paint(painter, self.drawing, self._view, self.ink)
+        self._tell_reader()
         self._say_corners(painter)
         painter.end()
+
+    def _tell_reader(self) -> None:
+        """What of the drawing is in hand, for who cannot see it: its text, and which of how many parts it is."""
+        parts = list(dict.fromkeys(hit.key for hit in self.hits if hit.key))
+        here = next((hit for hit in reversed(self.hits) if hit.key and hit.key == self.ink.selected), None)
+        said = f"{len(parts)} parts, arrows go from one to the next" if here is None else (
+            f"{here.text or here.key.replace(':', ' ')}, {parts.index(here.key) + 1} of {len(parts)}")
+        if said != self.accessibleDescription():
+            self.setAccessibleDescription(said)
 
     @property
     def whole(self) -> View:

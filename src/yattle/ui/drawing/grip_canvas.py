@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 
 from yattle.drawing.placing import Box
 from yattle.roof.plane import Point
@@ -29,6 +29,7 @@ class GripCanvas(Canvas):
     def __init__(self, name: str, margins: tuple[int, int, int, int] = (44, 30, 44, 44)) -> None:
         super().__init__(name, margins)
         self.handles: list[Handle] = []
+        self.ghost: list[Point] = []  # what would be if what is dragged were let go, mm
         self._drag: Handle | None = None
 
     def show_handles(self, handles: list[Handle]) -> None:
@@ -52,6 +53,9 @@ class GripCanvas(Canvas):
         super().paintEvent(event)
         t, painter = theme(), QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if len(self.ghost) > 1:
+            painter.setPen(QPen(QColor(t.copper), 2.0, Qt.PenStyle.DashLine))
+            painter.drawPolyline(QPolygonF([self._view.at(at) for at in self.ghost]))
         for handle in self.handles:
             here = self._drag is not None and (handle.part, handle.role) == (self._drag.part, self._drag.role)
             painter.setPen(QPen(QColor(t.copper), 2.0))

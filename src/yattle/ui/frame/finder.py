@@ -10,7 +10,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QWidget
 
 
-class Entry(NamedTuple):
+class FinderEntry(NamedTuple):
     """What it is called, what stands beside it, what it ``do``es; ``also``: further words that find it."""
 
     name: str
@@ -22,7 +22,7 @@ class Entry(NamedTuple):
 class Finder(QLineEdit):
     """Type a few letters, arrows choose, Return does it, Escape leaves."""
 
-    def __init__(self, window: QWidget, entries: Callable[[], list[Entry]]) -> None:
+    def __init__(self, window: QWidget, entries: Callable[[], list[FinderEntry]]) -> None:
         super().__init__()
         self.entries = entries
         self.setPlaceholderText("find a piece, run or action   Ctrl+K")
@@ -37,7 +37,7 @@ class Finder(QLineEdit):
         self.textEdited.connect(self._search)
         self.returnPressed.connect(lambda: self._do(self.list.currentItem()))
         self.installEventFilter(self)
-        self._found: list[Entry] = []
+        self._found: list[FinderEntry] = []
 
     def _search(self, typed: str) -> None:
         words = typed.lower().split()

@@ -15,7 +15,7 @@ from yattle.job.settings import Settings
 from yattle.papers.codes import CODE
 from yattle.session import Session
 from yattle.ui.commands.table import ACTIONS, MENUS, Action
-from yattle.ui.frame.finder import Entry, Finder
+from yattle.ui.frame.finder import Finder, FinderEntry
 from yattle.ui.frame.trade_words import TradeWord, trade_words
 from yattle.ui.theme import px
 from yattle.ui.widgets.words import Words, unkeyed
@@ -116,28 +116,28 @@ class Menus:
         self.finder.setPlaceholderText("find a piece, run or action   Ctrl+K" if wide else "find   Ctrl+K")
         self.finder.setFixedWidth(px(290 if wide else 240) if width >= _NARROW else 170)
 
-    def entries(self) -> list[Entry]:
+    def entries(self) -> list[FinderEntry]:
         """What the search field finds: actions that can be used, runs, pieces as they are called and as their label's
         code says."""
-        found = [Entry(spec.title, spec.shortcut, self.actions[spec.id].trigger) for spec in ACTIONS
+        found = [FinderEntry(spec.title, spec.shortcut, self.actions[spec.id].trigger) for spec in ACTIONS
                  if self.actions[spec.id].isEnabled()]
         select = self._session.select
         for run in self._session.derived.runs:
             run_id = run.run.id
-            found.append(Entry(f"{run_id} {run.run.name}", "run", partial(select, run=run_id)))
+            found.append(FinderEntry(f"{run_id} {run.run.name}", "run", partial(select, run=run_id)))
             for n, piece in enumerate(run.pieces):
-                found += [Entry(name, f"piece, {piece.hand}", partial(select, run=run_id, piece=n))
+                found += [FinderEntry(name, f"piece, {piece.hand}", partial(select, run=run_id, piece=n))
                           for name in (piece.id, f"{CODE}piece/{piece.id}")]
         for opening in self._session.derived.openings:
             for n, made in enumerate(opening.pieces):
-                found += [Entry(name, f"piece, {opening.title}", partial(select, opening=opening.id, piece=n))
+                found += [FinderEntry(name, f"piece, {opening.title}", partial(select, opening=opening.id, piece=n))
                           for name in (made.pattern.id, f"{CODE}piece/{made.pattern.id}")]
         show = self.actions["view.coil"].trigger
-        found += [Entry(name, "offcut on the rack" if piece.kind == "offcut" else piece.kind, show)
+        found += [FinderEntry(name, "offcut on the rack" if piece.kind == "offcut" else piece.kind, show)
                   for piece in self._session.job.stock for name in (piece.id, f"{CODE}stock/{piece.id}")]
-        found += [Entry(f"{word.words[0]}: {word.says}", "", partial(self._lead, word), " ".join(word.words))
+        found += [FinderEntry(f"{word.words[0]}: {word.says}", "", partial(self._lead, word), " ".join(word.words))
                   for word in trade_words()]
-        return [*found, *(Entry(page.title, "guide", partial(self._explain, page.id), " ".join(page.words))
+        return [*found, *(FinderEntry(page.title, "guide", partial(self._explain, page.id), " ".join(page.words))
                           for page in pages())]
 
     def _lead(self, word: TradeWord) -> None:

@@ -24,6 +24,7 @@ from yattle.ui.commands.papers import FILES, PAPERS
 from yattle.ui.commands.shop import BENCH, Shop
 from yattle.ui.commands.table import ACTIONS, Action
 from yattle.ui.frame.benches import BENCHES, Benches
+from yattle.ui.frame.focus_ring import FocusRing
 from yattle.ui.frame.holding import Holding
 from yattle.ui.frame.menus import Menus
 from yattle.ui.frame.place import place_of
@@ -63,7 +64,7 @@ class Window(QMainWindow):
         self.menus = Menus(self, self.store.session, self._act, lambda: self.shop.settings,
                            lambda path: jobs.open_path(self.shop, path),
                            lambda page: view.show_page(self.shop, page))
-        self.finder = self.menus.finder
+        self.finder, self.ring = self.menus.finder, FocusRing(self)
         self.show_folded()
         self._listen()
         self.show_bench("trim" if self.store.session.derived.pieces else "survey")
@@ -239,6 +240,8 @@ class Window(QMainWindow):
         if self.stack.currentWidget() is not None and not self.store.session.settle():
             self.rail.buttons["trim" if self.front.name == "opening" else self.front.name].setChecked(True)
             return
+        if self.stack.currentWidget() is not None and name != self.front.name:
+            self.trouble.leave()  # what went wrong on one bench does not follow to another
         page = "opening" if name == "trim" and self.store.session.selection.opening else name
         fresh = page not in self.benches and self.store.session.patience < math.inf
         bench = self.benches[page]

@@ -111,7 +111,7 @@ class _FindingCard(QStyledItemDelegate):
         card = QRectF(option.rect).adjusted(1, 1, -1, -_GAP)
         here = bool(option.state & QStyle.StateFlag.State_HasFocus)
         over = bool(option.state & QStyle.StateFlag.State_MouseOver)
-        line = t.copper if here or over else t.oxide if stop else t.marker
+        line = t.copper if here or over else t.oxide if stop else t.marker_line
         painter.setPen(QPen(QColor(line), 2.0 if here else 1.0))
         painter.setBrush(QColor(t.oxide_soft if stop else t.marker_soft))
         painter.drawRoundedRect(card, 5, 5)

@@ -18,6 +18,7 @@ class TroubleBar(QFrame):
     def __init__(self) -> None:
         super().__init__()
         self._bench: QWidget | None = None
+        self._stays = False
         row = QHBoxLayout(self)
         row.setContentsMargins(14, 7, 8, 7)
         self.text = Words()
@@ -55,11 +56,17 @@ class TroubleBar(QFrame):
             self._place()
         return super().eventFilter(watched, event)
 
+    def leave(self) -> None:
+        """The bench it was said on is left: it goes, unless it is to stay."""
+        if not self._stays:
+            self.hide()
+
     def say(self, sentence: str, bad: bool, stays: bool = False) -> None:
         """What is ``bad``, or is to ``stay``, is there until it is put away; the rest goes by itself."""
         t = theme()
         ground, line = (t.oxide_soft, t.oxide) if bad else (t.card, t.verdigris)
         self.setStyleSheet(f"TroubleBar {{ background: {ground}; border: 1px solid {line}; border-radius: 7px; }}")
+        self._stays = stays
         self.setAccessibleName(sentence)
         self.text.setText(sentence)
         self._place()

@@ -16,7 +16,7 @@ from yattle.derive.purchase import SPARE
 from yattle.details import Finding
 from yattle.drawing import crosscuts, stock_drawing
 from yattle.job.ledger import with_counted
-from yattle.measure import Sum, Term, parse_angle, say_length
+from yattle.measure import Area, Sum, Term, parse_angle, say_length
 from yattle.pattern import Pattern
 from yattle.session.beside import to_order
 from yattle.ui.benches.coil.by_hand import ByHand
@@ -105,7 +105,8 @@ class CoilModel(BenchModel):
         waste = self.answer.used_area - self.answer.placed_area
         terms = (Term("taken, m²", self.answer.used_area), Term("in pieces, m²", -self.answer.placed_area))
         cost = self.answer.metal_cost * (1 - self.answer.share_used)
-        return Shown(f"{waste:.2f} m²", f"costs {cost:.0f}, {counted(len(self.answer.offcuts), 'offcut')} kept",
+        said = Area(waste).say(self.store.unit) if self.store.unit.parts else f"{waste:.2f} m²"
+        return Shown(said, f"costs {cost:.0f}, {counted(len(self.answer.offcuts), 'offcut')} kept",
                      Sum("waste, m²", terms), lambda v: f"{v:.3f}")
 
     def bound(self) -> Shown:
@@ -128,10 +129,11 @@ class CoilModel(BenchModel):
             return "…"
         lines = []
         for one in found:
-            wide = say_length(one.width, self.store.unit, 0)
+            wide = say_length(one.width, self.store.unit, 0, mark=bool(self.store.unit.parts))
             left = f", {one.left} too wide" if one.left else ""
             with_spare = math.ceil(one.metres * (1 + SPARE) * 10 - 1e-9) * 100  # rounded up: what is cut must fit
-            lines.append(f"{wide} wide: {self.plan.metres(with_spare)} with {SPARE:.0%} spare, {one.area:.1f} m²{left}")
+            area = Area(one.area).say(self.store.unit)
+            lines.append(f"{wide} wide: {self.plan.metres(with_spare)} with {SPARE:.0%} spare, {area}{left}")
         return "\n".join(lines) or "no width fits"
 
     @property

@@ -12,7 +12,7 @@ from yattle.install.installation import NOTHING, Installation, InstalledRun
 from yattle.install.water import STANDS, RunJoint
 from yattle.job.fixing_rules import FixingRules
 from yattle.job.model import LapNote
-from yattle.measure import Sum, Term, say_length
+from yattle.measure import Area, Fine, Sum, Term, Volume, say_length
 from yattle.roof import Roof
 from yattle.roof.openings import outline
 from yattle.roof.panels import PanelPlan
@@ -122,7 +122,8 @@ class InstallModel(BenchModel):
             rows = f"{need.rows} rows, " if need.rows > 1 else ""
             return Shown(self._metres(need.many), f"{rows}not stretched")
         if what == "sealant":
-            return Shown(f"{need.many:.0f} ml", "the joint stands by it alone" if need.only else "an extra in the laps")
+            said = "the joint stands by it alone" if need.only else "an extra in the laps"
+            return Shown(Volume(need.many).say(self.store.unit), said)
         rows = f"{need.rows} rows, " if need.rows > 1 else ""
         seen = "covered later" if need.hidden else "seen"
         places = need.places
@@ -137,19 +138,23 @@ class InstallModel(BenchModel):
         if self.here is None:
             return Shown("")
         move = self.here.movement
-        held = f"fights by {self.here.fights:.1f} if held at both ends" if self.here.fights else "its play takes it"
-        return Shown(f"{move.whole:.1f} mm", held, move.sum, lambda v: f"{v:.2f}")
+        fights = Fine(self.here.fights)
+        held = f"fights by {fights.say(self.store.unit)} if held at both ends" if fights else "its play takes it"
+        return Shown(Fine(move.whole).say(self.store.unit), held, move.sum, lambda v: f"{v:.2f}")
 
     def clear(self) -> str:
         """How much room hooks, clips and holes need at a piece's free end."""
         move = self.here.movement if self.here else None
-        return f"{move.longer:.1f} mm longer, {move.shorter:.1f} shorter at hooks, clips, holes" if move else ""
+        if move is None:
+            return ""
+        longer, shorter = (Fine(mm).say(self.store.unit) for mm in (move.longer, move.shorter))
+        return f"{longer} longer, {shorter} shorter at hooks, clips, holes"
 
     def far(self) -> str:
         if self.here is None:
             return ""
         end = self.here.far_end
-        return f"± {end.spread:.1f} mm (95 of 100 runs); {end.worst} matter most"
+        return f"± {Fine(end.spread).say(self.store.unit)} (95 of 100 runs); {end.worst} matter most"
 
     def others(self) -> list[tuple[str, str]]:
         made = [("", "as water and layers say")]
@@ -169,8 +174,11 @@ class InstallModel(BenchModel):
             return Shown("")
         one = {"tape": "roll", "lap tape": "roll", "underlay": "roll", "sealant": "tube"}.get(what, "pack")
         units = one if pack.packs == 1 else f"{one}s"
-        unit = {"sealant": " ml", "underlay": " m²"}.get(what, "")
-        many = self._metres(pack.many) if what in _TAPES else f"{pack.many:.0f}{unit}"
+        many = f"{pack.many:.0f}"
+        if what in _TAPES:
+            many = self._metres(pack.many)
+        elif what in ("sealant", "underlay"):
+            many = (Volume(pack.many) if what == "sealant" else Area(pack.many)).say(self.store.unit)
         terms = tuple(Term(run_id, many) for run_id, many in self.installation.shares.get(what, ()))
         if what == "underlay":
             laps = 1 + self.rules.underlay_laps

@@ -15,7 +15,7 @@ from yattle.details.forms import Form, FormPiece
 from yattle.details.pipe import Pipe
 from yattle.drawing import fold_letter
 from yattle.errors import InputError
-from yattle.measure import parse_angle
+from yattle.measure import Area, parse_angle
 from yattle.pattern.by_hand import hand_steps
 from yattle.ui.benches.host import Host
 from yattle.ui.benches.model import BenchModel
@@ -240,7 +240,7 @@ class OpeningModel(BenchModel):
         for field in self.asked():
             found = self.desk.get((f"cost of {field}", form), opening_costs, form, field, quick=False)
             for answer, cost in found if isinstance(found, tuple) else ():
-                said = (f"{cost.pieces} pieces, {cost.area:.2f} m², {cost.folds} folds" if cost
+                said = (f"{cost.pieces} pieces, {Area(cost.area).say(self.store.unit)}, {cost.folds} folds" if cost
                         else "cannot be made here")
                 lines.append(f"{ANSWERS.get(answer, answer)}: {said}")
         return "\n".join(lines) or "…"

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from yattle.details.all_forms import OWN_TITLES, TITLES
 from yattle.details.common import Finding
 from yattle.drawing import pattern_drawing
+from yattle.measure import Closest
 from yattle.pattern import marking_points
 from yattle.pattern.by_hand import hand_steps
 from yattle.ui.benches.base import BenchPage
@@ -87,7 +88,7 @@ class OpeningBench(BenchPage):
             self.pattern_card.say("why" if found.findings else "")
             self.why.setText("\n".join(self.model.told(finding) for finding in found.findings))
             return
-        folds_up = f"folds up to {piece.proof.max_gap:.2f} mm"
+        folds_up = f"folds up to {Closest(piece.proof.max_gap).say(self.store.unit)}"
         self.solid_card.say("folded", self.model.with_fit(folds_up, piece.pattern.id))
         many = f" · {piece.pattern.qty} like this" if piece.pattern.qty > 1 else ""
         self.pattern_card.say(f"{piece.pattern.name}", f"{piece.pattern.id}{many} · piece "

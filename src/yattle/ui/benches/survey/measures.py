@@ -6,7 +6,7 @@ from yattle.derive.measures import face_out_of_square
 from yattle.details import Finding
 from yattle.devices import check_address
 from yattle.job.settings import keep_address, load_settings
-from yattle.measure import parse_angle
+from yattle.measure import Fine, parse_angle
 from yattle.roof.measured import ANGLES, Adjustment, Taped, taken, worked_out
 from yattle.session.beside import adjusted
 from yattle.ui.benches.survey.panels import PanelsHere
@@ -116,7 +116,8 @@ class Measures:
         if lean.corner == "none":
             return "square" + (f", but the diagonals are {lean.misfit:.0f} mm off together" if lean.misfit > 5 else "")
         count = len(self.panels.laid.panels) if self.panels.laid is not None else 0
-        spread = f"; spread over {count} panels {abs(lean.offset) / count:.1f} mm each" if count else ""
+        each = Fine(abs(lean.offset) / max(count, 1)).say(self.store.unit)
+        spread = f"; spread over {count} panels {each} each" if count else ""
         return f"{self.survey.say(abs(lean.offset))} out at the head, {lean.corner} corner stands out{spread}"
 
     @property

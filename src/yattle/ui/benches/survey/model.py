@@ -8,7 +8,7 @@ from yattle.derive import DerivedRun
 from yattle.errors import InputError
 from yattle.install.rain import CODE, gutter_for
 from yattle.job.in_use import with_metal
-from yattle.measure import parse_angle, say_thickness
+from yattle.measure import Area, Flow, Rain, Whole, parse_angle, say_thickness
 from yattle.metal import OwnMetal, library
 from yattle.roof.drain import Drainage
 from yattle.roof.starts import STARTS, add_block, add_face, add_opening, without
@@ -66,7 +66,8 @@ class SurveyModel(SurveySelection):
         run = self.run.run if self.run else None
         if run is None or not run.taped:
             return ""
-        return f"{run.taped - run.length:+.0f} mm" + (", stand-in" if run.taped_by == "stand-in" else "")
+        off = Whole(run.taped - run.length).say(self.store.unit)
+        return (off if off.startswith("-") else f"+{off}") + (", stand-in" if run.taped_by == "stand-in" else "")
 
     def put_here(self, field: str, text: str, simulated: bool = False) -> str | None:
         run_id = self.store.session.selection.run
@@ -93,9 +94,10 @@ class SurveyModel(SurveySelection):
         if not edge or water is None or not water.catchment.get(edge):
             return ""
         flow, own = water.flow(edge, job.rain), self.store.session.derived.roof.edge(edge)
-        wants = "" if own.kind != "eave" else f": {gutter_for(flow, own.length).says()}"
-        return (f"{water.catchment[edge]:.1f} m² drain here, {flow:.2f} l/s at "
-                f"{job.rain:g} mm/h{wants}. Advice: {CODE}")
+        unit = self.store.unit
+        wants = "" if own.kind != "eave" else f": {gutter_for(flow, own.length).says(unit)}"
+        return (f"{Area(water.catchment[edge]).say(unit)} drain here, {Flow(flow).say(unit)} at "
+                f"{Rain(job.rain).say(unit)}{wants}. Advice: {CODE}")
 
     def _drainage(self) -> Drainage | None:
         roof = self.store.session.derived.roof
@@ -115,7 +117,7 @@ class SurveyModel(SurveySelection):
         if facet is None:
             return "–"
         area = facet.shape.area * facet.plane.stretch / 1e6
-        return f"{facet.id}, {self.say_pitch(facet.plane.pitch)}, {area:.1f} m²"
+        return f"{facet.id}, {self.say_pitch(facet.plane.pitch)}, {Area(area).say(self.store.unit)}"
 
     def gauges(self) -> list[tuple[str, str]]:
         metal = self.store.session.job.metal_used

@@ -5,9 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from yattle.derive.roof_runs import roof_runs
 from yattle.measure import parse_angle
 from yattle.roof import Facet
+from yattle.roof.openings import Placed
 from yattle.roof.starts import with_part
+from yattle.roof.taped_place import TapedPlace, moved, taped_place
 from yattle.ui.benches.host import Host
 from yattle.ui.benches.model import BenchModel
 
@@ -82,6 +85,31 @@ class SurveySelection(BenchModel):
                          self.pitch_from(text) if unit.startswith("pitch") else parse_angle(text, title))
             self.edit_part(item.id, f"{item.id} {title}", **{field: value})
         return self.store.attempt(put)
+
+    def taped_place(self) -> TapedPlace | None:
+        """Where the selected opening stands on its face, as it is taped."""
+        placed = self._placed()
+        return taped_place(self.store.session.derived.roof, placed) if placed is not None else None
+
+    def _placed(self) -> Placed | None:
+        name = self.part.removeprefix("opening:") if self.part.startswith("opening:") else ""
+        return next((one for one in self.store.session.derived.roof.openings if one.opening.id == name), None)
+
+    def edge_called(self, edge: str) -> str:
+        """The run along an edge of the roof, by its letter; what the edge is where it has none."""
+        found = next((run for run in roof_runs(self.store.session.job) if run.edge.id == edge), None)
+        return found.run.id if found is not None else ""
+
+    def put_place(self, field: str, text: str) -> str | None:
+        """Move the selected opening: ``up`` from the edge below it, or ``aside`` from that at its left."""
+        placed, item = self._placed(), self.item
+
+        def put() -> None:
+            assert placed is not None
+            value = self.length_from(text, "from eave" if field == "up" else "from left")
+            x, y = moved(self.store.session.derived.roof, placed, **{field: value})
+            self.edit_part(item.id, f"{item.id} moved", x=x, y=y)
+        return self.store.attempt(put) if placed is not None else None
 
     def edit_part(self, part: str, title: str, **changes: object) -> None:
         """Change fields of one block or opening of the job's roof."""

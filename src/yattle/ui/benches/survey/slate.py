@@ -17,8 +17,8 @@ _BLOCK = (("x", "centre east", "mm"), ("y", "centre north", "mm"), ("bearing", "
           ("pitch_ends", "pitch ends", "pitch?"), ("eave_overhang", "over eaves", "mm"),
           ("rake_overhang", "over gables", "mm"), ("top_overhang", "over the top", "mm?"))
 
-_OPENING = (("x", "from east", "mm"), ("y", "from north", "mm"), ("bearing", "turned", "°"), ("across", "across", "mm"),
-            ("along", "along", "mm"), ("diameter", "diameter", "mm"), ("top", "top", "mm?"))
+_OPENING = (("x", "plan, east", "mm"), ("y", "plan, north", "mm"), ("bearing", "turned", "°"),
+            ("across", "across", "mm"), ("along", "along", "mm"), ("diameter", "diameter", "mm"), ("top", "top", "mm?"))
 
 _HINTS = {"length": "wall to wall along the ridge", "span": "wall to wall across the ridge",
           "eave_height": "where roof plane and wall line meet", "bearing": "the ridge, anticlockwise from east",
@@ -91,11 +91,24 @@ def fill(s: Slate, m: SurveyModel, go: Callable[[str, Finding], object]) -> None
     with s.when(lambda: m.part.startswith("opening:")):
         s.group("Opening")
         s.said("opening", m.opening_says)
+    with s.when(lambda: m.taped_place() is not None):
+        s.number("from eave", lambda: _place(m, "up"), lambda text: m.put_place("up", text),
+                 "up the slope from the edge below to its lower side, of a pipe to its middle")
+        s.number("from left", lambda: _place(m, "aside"), lambda text: m.put_place("aside", text),
+                 "level, seen from the eave, from the edge at its left to its left side, of a pipe to its middle")
     for field, title, unit in _OPENING:
         with s.when(lambda field=field: m.part.startswith("opening:") and hasattr(m.item, field)):  # type: ignore[misc]
             _field_row(s, m, field, title, unit)
     _fill_job(s, m)
     s.look_list(m.measures.troubles, go)
+
+
+def _place(m: SurveyModel, field: str) -> Shown:
+    found = m.taped_place()
+    if found is None:
+        return Shown("")
+    value, edge = (found.up, found.below) if field == "up" else (found.aside, found.left)
+    return Shown(m.say(value), m.edge_called(edge))
 
 
 def _fill_run(s: Slate, m: SurveyModel) -> None:

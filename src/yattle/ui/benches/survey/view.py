@@ -29,6 +29,8 @@ from yattle.ui.widgets.words import Words
 
 VIEWS = (("plan", "Plan"), ("space", "3D"), ("cut", "Section"), ("panels", "Panels"))
 
+_TYPED = {False: "7:12, 30°, 58 % · 14.8 m, 6 200", True: "7:12, 30° · 48' 6 1/2\", 22'"}
+
 
 class SurveyBench(BenchPage):
     """The roof in plan, in space and cut, its panels, and every edge as a run."""
@@ -181,7 +183,7 @@ class SurveyBench(BenchPage):
         self.model.shape.hint = {"plan": "press a face for its block · Shift press: follow a drop",
                      "cut": "drag the ends of the line"}.get(self.model.view, "")
         self.plan_card.say(session.job.name, session.job.place)
-        self.table_card.say("Runs", f"{count} edges · type into a cell: 7:12, 30°, 58 % · 14.8 m, 48' 6 1/2\"")
+        self.table_card.say("Runs", f"{count} edges · type into a cell: {_TYPED[self.store.unit.parts > 0]}")
 
     def _draw(self, roof: Roof) -> None:
         m = self.model

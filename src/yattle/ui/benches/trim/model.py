@@ -16,7 +16,7 @@ from yattle.details.schools import SCHOOLS
 from yattle.drawing import Drawing, pattern_drawing
 from yattle.drawing.ends import marked_end
 from yattle.errors import InputError
-from yattle.measure import Sum, Term, parse_angle, say_length
+from yattle.measure import Area, Closest, Sum, Term, Unit, parse_angle, say_length
 from yattle.pattern import marking_points
 from yattle.pattern.piece_ends import piece_ends
 from yattle.ui.benches.host import Host
@@ -27,7 +27,7 @@ from yattle.ui.benches.trim.own import OwnSection
 from yattle.ui.shown import Shown
 
 
-def cost_says(variant: Variant | None) -> str:
+def cost_says(variant: Variant | None, unit: Unit) -> str:
     """A variant's cost and what is said of it."""
     if variant is None:
         return "being worked out"
@@ -35,7 +35,7 @@ def cost_says(variant: Variant | None) -> str:
     if cost is None:
         return f"{variant.title}: cannot be made here"
     sealed = f", {cost.sealed} joints by sealant" if cost.sealed else ", no joint by sealant alone"
-    said = f"{variant.title}: {cost.pieces} pieces, {cost.area:.2f} m², {cost.folds} folds{sealed}"
+    said = f"{variant.title}: {cost.pieces} pieces, {Area(cost.area).say(unit)}, {cost.folds} folds{sealed}"
     return said + (f". {variant.says[0].upper()}{variant.says[1:]}" if variant.says else "")
 
 def _is_number(text: str) -> bool:
@@ -255,7 +255,7 @@ class TrimModel(BenchModel):
         if piece is None or run is None:
             return ""
         laps = [proof.max_gap for a, b, proof in run.detail.laps if piece.id in (a.id, b.id)]
-        said = f"folds up to {max(piece.proof.max_gap, *laps, 0.0):.2f} mm"
+        said = f"folds up to {Closest(max(piece.proof.max_gap, *laps, 0.0)).say(self.store.unit)}"
         fit = on_roof(self.store.session.derived.roof, found, run) if found is not None and not run.run.layer else None
         said += f", on the roof {fit.max_gap:.2f}" if fit is not None else ""
         return self.with_fit(said, piece.id)

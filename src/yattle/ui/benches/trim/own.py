@@ -10,12 +10,13 @@ from typing import Any
 from yattle.details.free import Shape
 from yattle.drawing.shapes import Point
 from yattle.job.sections import kept_sections
-from yattle.measure import parse_angle
+from yattle.measure import parse_angle, split_numbers
 from yattle.section import Hem, Profile, folded_points
 from yattle.ui.benches.model import BenchModel
 from yattle.ui.drawing.handles import Handle
 
 _STEP, _TURN = 1.0, 1.0  # mm and degrees that a dragged corner snaps to
+_ON_LEG, _ONTO = 6.0, 6.0  # mm to a leg that is pressed, and to a corner that another one is let go on
 
 
 class OwnSection:
@@ -23,6 +24,7 @@ class OwnSection:
 
     def __init__(self, trim: BenchModel) -> None:
         self.trim = trim
+        self.ghost: list[Point] = []
 
     @property
     def shape(self) -> Shape | None:
@@ -36,10 +38,8 @@ class OwnSection:
         return self.shape or Shape()
 
     def numbers(self, text: str, lengths: bool) -> tuple[float, ...]:
-        parts = [part for part in text.replace("  ", ";").split(";") if part.strip()]
-        if len(parts) == 1 and " " in text.strip() and "/" not in text:
-            parts = text.split()
-        return tuple(self.trim.length_from(part, "legs") if lengths else parse_angle(part, "turns") for part in parts)
+        return tuple(self.trim.length_from(part, "legs") if lengths else parse_angle(part, "turns")
+                     for part in split_numbers(text))
 
     def put_shape(self, **changes: Callable[[], Any]) -> str | None:
         shape, session = self.shape, self.trim.store.session
@@ -84,19 +84,38 @@ class OwnSection:
         return [(float(x), float(y)) for x, y in points[:len(shape.legs) + 1]]
 
     def drag_corner(self, part: str, role: str, x: float, y: float, done: bool) -> None:
-        """A corner let go somewhere else: the legs and turns beside it follow, in whole mm and degrees."""
+        """A corner is moved: the legs and turns beside it follow, in whole mm and degrees once it is let go; until then
+        ``ghost`` is the section as it would be. One that is let go on its neighbour is taken away."""
         profile = self.trim.run.detail.profile if self.trim.run is not None else None
-        if not done or profile is None:
+        self.ghost = []
+        if profile is None:
             return
-        corners = self._corners(profile)
-        corners[int(role)] = (x, y)
+        corners, here = self._corners(profile), int(role)
+        corners[here] = (x, y)
+        if not done:
+            self.ghost = corners
+            return
+        beside = [corners[n] for n in (here - 1, here + 1) if 0 <= n < len(corners)]
+        if len(corners) > 2 and min(math.dist(corners[here], one) for one in beside) < _ONTO:
+            del corners[here]
         self._take_corners(corners)
 
     def add_corner(self, x: float, y: float) -> None:
-        """Another leg from raw edge B to the place pressed."""
+        """A corner more at the place pressed: on a leg it parts it, elsewhere a leg goes there from the nearer raw
+        edge."""
         profile = self.trim.run.detail.profile if self.trim.run is not None else None
-        if self.shape is not None and profile is not None:
-            self._take_corners([*self._corners(profile), (x, y)])
+        if self.shape is None or profile is None:
+            return
+        corners = self._corners(profile)
+        away = [_off(corners[n], corners[n + 1], (x, y)) for n in range(len(corners) - 1)]
+        nearest = min(range(len(away)), key=away.__getitem__)
+        if away[nearest] < _ON_LEG:
+            corners.insert(nearest + 1, (x, y))
+        elif math.dist(corners[0], (x, y)) < math.dist(corners[-1], (x, y)):
+            corners.insert(0, (x, y))
+        else:
+            corners.append((x, y))
+        self._take_corners(corners)
 
     def _take_corners(self, corners: list[Point]) -> None:
         ways = [math.degrees(math.atan2(b[1] - a[1], b[0] - a[0])) for a, b in pairwise(corners)]
@@ -105,6 +124,14 @@ class OwnSection:
         wrong = self.put_shape(legs=lambda: legs, turns=lambda: turns, heading=lambda: _snapped(ways[0]))
         if wrong:
             self.trim.store.complain(wrong)
+
+
+def _off(a: Point, b: Point, place: Point) -> float:
+    """How far a place is off a leg, mm."""
+    (ax, ay), (bx, by), (x, y) = a, b, place
+    size = max(math.dist(a, b), 1e-9)
+    along = min(max(((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / size, 0.0), size)
+    return math.hypot(x - ax - (bx - ax) * along / size, y - ay - (by - ay) * along / size)
 
 
 def _snapped(turn: float) -> float:

@@ -50,7 +50,7 @@ def _fill_own(s: Slate, m: TrimModel) -> None:
                  lambda text: m.own.put_shape(heading=lambda: parse_angle(text, "first leg")),
                  "as it lies on the roof")
         s.choice("library", lambda: [("", "take one …"), *((name, name) for name in kept_sections())], lambda: "",
-                 m.own.take_kept, "sections kept with Ctrl+Shift+K")
+                 m.own.take_kept, "sections that were kept by the Piece menu")
 
 
 def _fill_schools(s: Slate, m: TrimModel) -> None:
@@ -64,8 +64,8 @@ def _fill_schools(s: Slate, m: TrimModel) -> None:
         s.choice("compare with", m.others, lambda: m.beside, m.put_beside,
                  "another way to do it, side by side with this one")
         with s.when(lambda: m.variant is not None):
-            s.said("this one", lambda: cost_says(m.variant_of(True)))
-            s.said("instead", lambda: cost_says(m.variant))
+            s.said("this one", lambda: cost_says(m.variant_of(True), m.store.unit))
+            s.said("instead", lambda: cost_says(m.variant, m.store.unit))
 
 
 def fill(s: Slate, m: TrimModel, go: Callable[[str, Finding], object]) -> Row:

@@ -42,7 +42,7 @@ class TrimBench(BenchPage):
         super().__init__(store)
         self.model = TrimModel(store, self.refresh)
         self.section = GripCanvas("section in its place", (70, 30, 70, 46))
-        self.section.pulled.connect(self.model.own.drag_corner)
+        self.section.pulled.connect(self._drag_corner)
         self.section.dropped.connect(self.model.own.add_corner)
         self.takes(self.section, self.model.typed_on_drawing, lambda key: not key.startswith("corner"))
         self.section.pressed.connect(self.model.pressed)
@@ -108,6 +108,12 @@ class TrimBench(BenchPage):
         if not self.blank.sum.isVisible() and piece is not None:
             self.blank.sum.show_sum(self.model.blank())
             self.blank.sum.show()
+
+    def _drag_corner(self, part: str, role: str, x: float, y: float, done: bool) -> None:
+        """The section follows the corner that is dragged."""
+        self.model.own.drag_corner(part, role, x, y, done)
+        self.section.ghost = self.model.own.ghost
+        self.section.update()
 
     def _tell_advice(self) -> None:
         """How far the search for girth advice is, where the eye is."""

@@ -1,0 +1,70 @@
+"""A job in feet and inches at home: no text of any view of the inch demo says a metric unit."""
+
+from __future__ import annotations
+
+import re
+
+from hands import settle
+from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QListWidget, QTableView, QWidget
+from test_every_view import VIEWS, go
+
+from yattle.drawing.shapes import Dim, Label, Tag
+from yattle.job import demo_path, load
+from yattle.ui.drawing.canvas import Canvas
+
+METRIC = re.compile(r"\d[\d  ]*(?:[.,]\d+)?[  ]?(?:mm|cm|m²|m2|m|km|kg|ml|l|°C|MPa|N)\b(?!\w)")
+"""A number with a metric unit; seams and profiles that are called by millimetres are names."""
+
+
+def find_units(text):
+    """The metric measures that a text says."""
+    return METRIC.findall(text)
+
+
+def texts(window):
+    """Every text that is seen or told by a tip."""
+    for widget in window.findChildren(QWidget):
+        if not widget.isVisible():
+            continue
+        yield re.sub("<[^>]*>", "", widget.toolTip())
+        if isinstance(widget, QLabel | QAbstractButton | QLineEdit):
+            yield widget.text()
+        elif isinstance(widget, QComboBox):
+            yield widget.currentText()
+        elif isinstance(widget, QListWidget):
+            yield from (widget.item(n).text() for n in range(widget.count()))
+        elif isinstance(widget, QTableView) and widget.model() is not None:
+            model = widget.model()
+            yield from (str(model.index(row, column).data() or "") for row in range(model.rowCount()) for column in range(model.columnCount()))
+        if isinstance(widget, Canvas):
+            yield from (shape.text for shape in widget.drawing.shapes if isinstance(shape, Label | Tag | Dim))
+            yield from widget.corners
+
+
+def told(window):
+    """What findings say, whole."""
+    for view in window.front.slate.lists:
+        for row in range(view.found.rowCount()):
+            yield view.found.head(row)
+            yield view.found.reason(row)
+
+
+def test_the_finder_of_units_finds_them():
+    assert find_units("60.0 mm off") and find_units("2,5 m²") and find_units("3 000 mm") and find_units("12 kg")
+    assert not find_units("6' 3 1/2\"") and not find_units("35° M12 x 3") and not find_units("4 more")
+
+
+def test_no_text_of_the_inch_demo_says_a_metric_unit(open_window, qtbot):
+    window = open_window(load(demo_path("net-shed")))
+    found = set()
+    session = window.store.session
+    for name in VIEWS:
+        runs = [None] if name in ("opening", "coil", "log") else {run.run.kind: run.run.id for run in session.derived.runs}.values()
+        for run in runs:
+            go(window, name)
+            if run is not None:
+                session.select(run=run)
+            qtbot.wait(30)
+            settle(window, qtbot)
+            found |= {(name, text) for text in (*texts(window), *told(window)) if find_units(text)}
+    assert not found, "\n".join(f"{name}: {text}" for name, text in sorted(found))
