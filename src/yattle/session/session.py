@@ -30,7 +30,7 @@ from yattle.files import shown
 from yattle.job.model import Job, Run
 from yattle.job.store import load, load_any, mark_of, save
 from yattle.measure import UNITS
-from yattle.session.results import Results, built_of, work_out
+from yattle.session.results import Results, built_of, scatter_on, work_out
 from yattle.session.selection import Selection, first_run
 from yattle.tasks import Answer, Board, On, Policy, Request, Ticket
 
@@ -96,6 +96,7 @@ class Session:
         self.derived: Derived = derive(job)
         self.results = self.latest = Results()
         self._built_of: Job | None = None  # whose roof is being put together
+        self._scatter_of: Job | None = None  # whose scatter is being tried on it
         self.refused = ""
         self.consent: Callable[[str], bool] = lambda _: True
         self.selection = Selection(first_run(self.derived))
@@ -186,9 +187,16 @@ class Session:
     def want_built(self) -> None:
         """Have the roof put together, once for each job that is shown."""
         if self.board is not None and self.results.built is None and self._built_of is not self.job:
-            job = self._built_of = self.job
-            self.board.ask(Request("built", built_of, (job,), self.stamp, policy=Policy.LATEST, on=On.PROCESS,
-                                   hand=True), self._take_results, lambda found: self._show_results(job, found))
+            self._built_of = self.job
+            self.board.ask(Request("built", built_of, (self.job,), self.stamp, policy=Policy.LATEST, on=On.PROCESS),
+                           self._take_results)
+
+    def want_scatter(self) -> None:
+        """Have the shop's scatter tried on the roof as built, once for each job that is shown."""
+        if self.board is not None and self.results.scatter is None and self._scatter_of is not self.job:
+            self._scatter_of = self.job
+            self.board.ask(Request("scatter", scatter_on, (self.job,), self.stamp, policy=Policy.LATEST, on=On.PROCESS,
+                                   hand=True), self._take_results)
 
     def _take_results(self, answer: Answer) -> None:
         stamp = answer.request.stamp

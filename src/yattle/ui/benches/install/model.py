@@ -211,7 +211,7 @@ class InstallModel(BenchModel):
     def scatter_say(self) -> str:
         """How often what was asked still holds with the shop's scatter."""
         found = self.store.session.latest.scatter
-        return "sampling …" if found is None else scatter_says(found)
+        return "told with the roof as built" if found is None else scatter_says(found)
 
     def looks(self) -> list[tuple[str, Finding]]:
         """What does not go together first, then what fitting says."""

@@ -143,12 +143,15 @@ class InstallBench(BenchPage):
         """Have the roof put together once nobody changes anything for a moment: it takes its second."""
         if self.view == "built" and self.isVisible():
             self.store.session.want_built()
+            self._idle.start()
         else:
             self._idle.start()
 
     def _put_together(self) -> None:
         if self.isVisible():
             self.store.session.want_built()
+        if self.isVisible() and self.view == "built" and self.store.session.results.built is not None:
+            self.store.session.want_scatter()
 
     def refresh(self) -> None:
         self._look_soon()
