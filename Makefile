@@ -5,7 +5,7 @@ BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 WARM := $(VENV)/.warm
 
-.PHONY: install uninstall wheel deb help-pictures setup demo test checks lint types imports unit bench screenshots picture formats fold-table nest-table built-table shapes-table details clean
+.PHONY: thorough install uninstall wheel deb help-pictures setup demo test checks lint types imports unit bench screenshots picture formats fold-table nest-table built-table shapes-table details clean
 
 setup: $(READY) $(WARM)
 
@@ -39,6 +39,10 @@ imports: $(READY)
 
 unit: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/pytest -n 3 --dist worksteal --benchmark-disable
+
+# Every case of every sweep; `make test` takes a part of them.
+thorough: setup
+	THOROUGH=1 QT_QPA_PLATFORM=offscreen $(BIN)/pytest -n 3 --dist worksteal --benchmark-disable
 
 bench: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/pytest benchmarks --benchmark-only --no-header -p no:xdist -o addopts=""

@@ -35,3 +35,23 @@ def soon_proven(request, monkeypatch):
         assert ready(time.perf_counter() + 300)  # compiled before any clock of a test runs
         if request.module.__name__ not in PROVEN:
             monkeypatch.setattr("yattle.coil.solve._PROOF", 0.1)
+
+
+# Sweeps over many like cases take most of the time: of those with six cases or more `make test` takes every second one,
+# of thirty or more every third, always the same ones, the first and the last among them. `make thorough` takes all.
+SWEEPS = {"built", "coil", "details", "panels", "papers", "ui"}
+
+
+def pytest_collection_modifyitems(config, items):
+    if os.environ.get("THOROUGH") or any("::" in str(argument) for argument in config.args):
+        return
+    sweeps = {}
+    for item in items:
+        if SWEEPS & set(item.path.parts) and getattr(item, "originalname", item.name) != item.name:
+            sweeps.setdefault((item.path, item.parent.nodeid, item.originalname), []).append(item)
+    left_out = set()
+    for cases in sweeps.values():
+        step = 3 if len(cases) >= 30 else 2 if len(cases) >= 6 else 1
+        left_out |= {case.nodeid for n, case in enumerate(cases[:-1]) if n % step}
+    config.hook.pytest_deselected(items=[item for item in items if item.nodeid in left_out])
+    items[:] = [item for item in items if item.nodeid not in left_out]

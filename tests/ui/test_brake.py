@@ -199,7 +199,7 @@ def test_practising(window, qtbot):
     qtbot.mouseClick(brake.practise, LEFT)
     assert brake.machine_card.head.text() == "Practice" and brake.strip.pictures == []
     press_text(brake.offers, "flatten BH 12", qtbot)
-    assert "strikes" in said_of_handling(brake, qtbot)
+    qtbot.waitUntil(lambda: "strikes" in said_of_handling(brake, qtbot), timeout=10000)
     press_text(brake.offers, "take back", qtbot)
     for text in ("BH 12", "flatten BH 12", "B 55", "P 42"):
         press_text(brake.offers, text, qtbot)

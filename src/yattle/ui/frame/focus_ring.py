@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PyQt6 import sip
 from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtWidgets import QApplication, QFrame, QWidget
 
@@ -23,14 +24,18 @@ class FocusRing(QFrame):
         self.setObjectName("focus")
         self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self._window, self._round = window, window
+        self._window = window
+        self._round: QWidget | None = None  # the drawing that it lies round
         self.hide()
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         app.focusChanged.connect(self._moved)
 
     def _moved(self, _: QWidget | None, now: QWidget | None) -> None:
-        self._round.removeEventFilter(self)
+        if sip.isdeleted(self) or sip.isdeleted(self._window):
+            return  # the program ends
+        if self._round is not None and not sip.isdeleted(self._round):
+            self._round.removeEventFilter(self)
         if not isinstance(now, DRAWINGS) or now.window() is not self._window:
             self.hide()
             return
@@ -40,8 +45,8 @@ class FocusRing(QFrame):
         self.show()
 
     def _lie(self) -> None:
-        parent = self._round.parentWidget()
-        if parent is not None:
+        parent = self._round.parentWidget() if self._round is not None else None
+        if parent is not None and self._round is not None:
             self.setParent(parent)
             self.setGeometry(self._round.geometry())
             self.show()
