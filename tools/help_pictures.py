@@ -15,7 +15,7 @@ from yattle.ui.commands import view
 PICTURES = {"survey": "survey-light", "trim": "trim-light", "brake": "brake-light", "coil": "coil-light",
             "fit": "fit-built", "log": "log-light"}
 """The guide's name for a picture, and the view it is of."""
-_WIDE = 640  # px in the guide
+_WIDE = 540  # px in the guide
 
 
 def main(folder: Path) -> None:
@@ -32,7 +32,7 @@ def main(folder: Path) -> None:
         window.store.finish("results")
         wait(300)
         small = window.grab().toImage().scaledToWidth(_WIDE, Qt.TransformationMode.SmoothTransformation)
-        small.convertToFormat(small.Format.Format_Indexed8).save(str(folder / f"{name}.png"))
+        small.convertToFormat(small.Format.Format_RGB32).save(str(folder / f"{name}.png"))
         window.close()
         app.processEvents()
 

@@ -124,7 +124,7 @@ class Canvas(QWidget):
 
     def _say_corners(self, painter: QPainter) -> None:
         """What the drawing says of itself: below on the left, and the hand below on the right."""
-        foot = QRectF(self.rect()).adjusted(2, 0, -2, -2)
+        foot = QRectF(self.rect()).adjusted(7, 5, -7, -5)  # within the ring
         left, right = self.corners
         if self.nearer.view is not None:
             painter.setFont(type_of(10.5))
