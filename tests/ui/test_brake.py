@@ -217,3 +217,14 @@ def test_playing_the_order(window, qtbot):
     qtbot.mouseClick(brake.play, LEFT)
     qtbot.waitUntil(lambda: not brake.player.isActive(), timeout=15000)
     assert brake.model.here == 3 and brake.swing.value() == 100 and not brake.play.isChecked()
+
+
+def test_folds_and_legs_are_called_as_on_the_drawings(window):
+    """Whatever the machine's sentences call a fold, the window says its letter and which one it is."""
+    window.show_bench("brake")
+    model = window.benches["brake"].model
+    bends = model.girth.bends
+    first = next(bend for bend in bends if bend.id.startswith("f"))
+    said = model.named(f"{first.id}: leg 1 strikes the jaw at 40°; f99 is nobody's")
+    assert said.startswith(("P ", "B ")) and f"(fold {bends.index(first) + 1} from A)" in said and "f99" in said
+    assert f"leg 1 ({model.run.detail.leg_fields[0].replace('_', ' ')})" in said

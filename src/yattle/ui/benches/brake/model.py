@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 
 from yattle.brake import FoldJob, FoldOrder, Refusal, Suggestion, Trial, natural_order, plain_order, try_order
@@ -48,11 +49,32 @@ class BrakeModel(BenchModel):
 
     def troubles(self) -> list[tuple[str, Finding]]:
         """What stops this order, worst first; where there is none at all, what was tried and helps."""
-        found = [("", Finding("stop", limit.says)) for limit in self._stopping()[:3]]
+        found = [("", Finding("stop", self.named(limit.says))) for limit in self._stopping()[:3]]
         order = self.order
         if isinstance(order, Refusal):
-            found += [("", Finding("look", suggestion.says)) for suggestion in self._suggested()]
+            found += [("", Finding("look", self.named(suggestion.says))) for suggestion in self._suggested()]
         return found
+
+    def named(self, text: str) -> str:
+        """What is said of folds and legs with the letters that stand on the drawings: ``f3`` by its letter and which
+        one it is from edge A, ``leg 2`` by its name."""
+        girth, run = self.girth, self.run
+        if girth is None or run is None:
+            return text
+        places = {bend.id: n for n, bend in enumerate(girth.bends, 1)}
+        turns = {bend.id: bend.turn for bend in girth.bends}
+
+        def fold(met: re.Match[str]) -> str:
+            name = met.group(0)
+            if name not in places:
+                return name
+            letter = fold_letter(name, turns[name], girth.profile, self.store.unit)
+            return f"{letter} (fold {places[name]} from A)"
+
+        def leg(met: re.Match[str]) -> str:
+            n, names = int(met.group(1)) - 1, run.detail.leg_fields
+            return f"leg {n + 1} ({names[n].replace('_', ' ')})" if n < len(names) else met.group(0)
+        return re.sub(r"\bleg (\d+)\b", leg, re.sub(r"\bf\d+\b", fold, text))
 
     def _suggested(self) -> tuple[Suggestion, ...]:
         """What was tried beside the window and helps; asked for when first wanted."""
@@ -70,7 +92,7 @@ class BrakeModel(BenchModel):
 
     def help(self, _: str, finding: Finding) -> None:
         """A suggestion that names a machine or a leg is taken at a press."""
-        taken = next((s for s in self._suggested() if s.says == finding.text), None)
+        taken = next((s for s in self._suggested() if self.named(s.says) == finding.text), None)
         if taken is None or self.run is None:
             return
         at = dict(taken.at)
