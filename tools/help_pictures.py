@@ -33,6 +33,8 @@ def main(folder: Path) -> None:
         wait(300)
         small = window.grab().toImage().scaledToWidth(_WIDE, Qt.TransformationMode.SmoothTransformation)
         small.convertToFormat(small.Format.Format_RGB32).save(str(folder / f"{name}.png"))
+        window.store.session.start(window.store.session.job)  # nothing to be saved
+        window.store.finish("results")
         window.close()
         app.processEvents()
 

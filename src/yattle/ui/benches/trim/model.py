@@ -257,7 +257,7 @@ class TrimModel(BenchModel):
         laps = [proof.max_gap for a, b, proof in run.detail.laps if piece.id in (a.id, b.id)]
         said = f"folds up to {Closest(max(piece.proof.max_gap, *laps, 0.0)).say(self.store.unit)}"
         fit = on_roof(self.store.session.derived.roof, found, run) if found is not None and not run.run.layer else None
-        said += f", on the roof {fit.max_gap:.2f}" if fit is not None else ""
+        said += f", on the roof {Closest(fit.max_gap).say(self.store.unit)}" if fit is not None else ""
         return self.with_fit(said, piece.id)
 
     def pressed(self, key: str) -> None:
