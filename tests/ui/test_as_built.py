@@ -115,6 +115,7 @@ def two_words_where_there_was_one(window, qtbot):
     keys(window, "Ctrl+2", qtbot)
     said = window.benches["trim"].solid_card.right.text
     qtbot.waitUntil(lambda: said().startswith("folds up to 0.00 mm") and said().endswith("fits"), timeout=5000)
+    assert window.benches["trim"].solid_card.right.property("earned") == "true"
     assert not [f for _, f in bench.model.looks() if bench.model.place_of(f) is not None]
 
 
@@ -136,6 +137,26 @@ def test_a_finding_leads_to_its_place(open_window, qtbot):
     qtbot.mouseClick(bench.views["plan"], LEFT)
     qtbot.mouseClick(bench.views["built"], LEFT)
     assert bench.solid.place is None, "looked at anew, nothing is lit"
+
+
+def test_green_is_earned(open_window, qtbot):
+    """What folds up but does not fit is not said in green: those words are for what does both."""
+    window = open_window(uneven())
+    keys(window, "Ctrl+5", qtbot)
+    qtbot.waitUntil(lambda: window.store.session.results.built is not None, timeout=30000)
+    settle(window, qtbot)
+    built, session = window.store.session.results.built, window.store.session
+    window.show_bench("trim")
+    right = window.benches["trim"].solid_card.right
+    seen = set()
+    for run in session.derived.runs:
+        for index, piece in enumerate(run.pieces[:2]):
+            session.select(run=run.run.id, piece=index)
+            qtbot.waitUntil(lambda at=piece.id: right.text().endswith("fits" if built.fits_at(at) else "see Fit"), timeout=3000)
+            qtbot.wait(40)
+            assert (right.property("earned") == "true") == built.fits_at(piece.id), (piece.id, right.text())
+            seen.add(built.fits_at(piece.id))
+    assert seen == {True, False}
 
 
 def test_what_is_shown_is_what_is_placed():

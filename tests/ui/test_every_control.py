@@ -150,7 +150,7 @@ def test_every_action_that_can_be_used_goes_without_a_fault(open_window, qtbot, 
 
 def test_undo_goes_back_through_a_row_of_edits_on_every_bench_and_redo_forward_again(window, qtbot):
     session, steps = window.store.session, [window.store.session.job]
-    for bench, name, typed in (("trim", "face", "4 1/2"), ("survey", "length", "30'"), ("coil", "price a metre", "21"),
+    for bench, name, typed in (("trim", "face", "4 1/2"), ("survey", "length", "30'"), ("coil", "price a foot", "21"),
                                ("fit", "screws every", "9\"")):
         slate, _ = shown(window, bench)
         row = next((row for row in slate.rows if row.name == name and row.isVisibleTo(slate)), None)

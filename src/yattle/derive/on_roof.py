@@ -14,6 +14,7 @@ from yattle.derive.roof_runs import RoofRun
 from yattle.derive.run import DerivedRun
 from yattle.details.common import Roles
 from yattle.details.run_ends import section_corners
+from yattle.pattern.proof import GAP
 from yattle.roof import Roof
 from yattle.roof.at_edge import sides
 from yattle.roof.edges import WALLS
@@ -25,6 +26,11 @@ class OnRoof:
 
     max_gap: float
     leg: str
+
+    @property
+    def holds(self) -> bool:
+        """Whether it lies along its plane, to 0.05 mm."""
+        return self.max_gap <= GAP
 
 
 def on_roof(roof: Roof, found: RoofRun, run: DerivedRun) -> OnRoof | None:

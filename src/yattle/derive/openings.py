@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
+from yattle.bounds import Lap, Size, SizeOrNone
 from yattle.derive.meetings import Meeting, box_at, chosen_form, measures
 from yattle.derive.pans import lock_of
 from yattle.derive.split import split_pans
@@ -22,7 +23,7 @@ from yattle.details.forms import Form, FormPiece, FormResult, develop_form
 from yattle.details.pipe import Pipe
 from yattle.errors import InputError
 from yattle.job.model import Job, OpeningNote
-from yattle.measure import Whole
+from yattle.measure import Whole, inch_twin
 from yattle.panels import derive_profile
 from yattle.roof import Edge, Roof
 from yattle.roof.drain import axes
@@ -32,7 +33,7 @@ from yattle.roof.panels import PanelRule, face_frame, seams_of
 from yattle.roof.plane import Plane
 from yattle.roof.taped_place import in_one_place
 from yattle.section import MetalSpec
-from yattle.values import check
+from yattle.values import Value, check
 
 _VALLEY = 100.0  # mm beside a valley's line that its water takes
 OWN = "a piece of its own"
@@ -82,7 +83,7 @@ def _in_one_place(roof: Roof, placed: Placed) -> tuple[Finding, ...]:
 def form_on(job: Job, roof: Roof, placed: Placed, metal: MetalSpec) -> Form:
     """The form of an opening as the job, its panels and the house standard have it. Raises :class:`InputError`."""
     return form_of(roof, placed, job.panel_rule(placed.facets[0]), metal, job.measured,
-                   job.opening_note(placed.opening.id), _of_the_house(job, placed))
+                   job.opening_note(placed.opening.id), _of_the_house(job, placed), job.system == "inch")
 
 
 def _of_the_house(job: Job, placed: Placed) -> dict[str, Any]:
@@ -233,10 +234,10 @@ def _developed(form: Form) -> FormResult:
 
 
 def form_of(roof: Roof, placed: Placed, rule: PanelRule, metal: MetalSpec, measured: str, note: OpeningNote,
-            more: dict[str, Any] | None = None) -> Form:
+            more: dict[str, Any] | None = None, inch: bool = False) -> Form:
     """The form that an opening gets; ``yattle develop`` gives the same pieces from it; ``more``: what it takes
-    from elsewhere where it has a field for it. Lengths in mm, pitches in
-    degrees. Raises :class:`InputError` where a form that needs one plane stands on two."""
+    from elsewhere where it has a field for it; ``inch``: sizes that nobody says are round in inches. Lengths in mm,
+    pitches in degrees. Raises :class:`InputError` where a form that needs one plane stands on two."""
     opening = placed.opening
     model = FORMS[OPENINGS[opening.kind]]
     plane = roof.facet(placed.facets[0]).plane
@@ -256,8 +257,24 @@ def form_of(roof: Roof, placed: Placed, rule: PanelRule, metal: MetalSpec, measu
     if opening.kind in ("curb", "skylight"):
         values["along"] /= math.cos(math.radians(plane.pitch))
     values |= {name: value for name, value in (more or {}).items() if name in model.model_fields}
-    form = model(**values | note.values)
+    usual = _in_inches(model) if inch else {}
+    form = model(**usual | values | note.values)
     return _beside_valley(roof, placed, form) if isinstance(form, Chimney) and len(placed.facets) == 1 else form
+
+
+class _OpeningSizes(Value):
+    """How a form's sizes in mm are told from its angles and counts: by what they may be."""
+
+    size: Size = 1.0
+    or_none: SizeOrNone = 1.0
+    lap: Lap = 1.0
+
+
+def _in_inches(model: type[Form]) -> dict[str, float]:
+    """What a form takes by itself, each size at its twin in inches, in mm."""
+    sizes = [one.metadata for one in _OpeningSizes.model_fields.values()]
+    return {name: inch_twin(field.default) for name, field in model.model_fields.items()
+            if isinstance(field.default, float) and field.default > 0 and field.metadata in sizes}
 
 
 def _beside_valley(roof: Roof, placed: Placed, form: Chimney) -> Chimney:

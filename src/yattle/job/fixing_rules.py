@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 
 from yattle.bounds import Count, LapOrNone, Positive, Temperature
+from yattle.measure import MM_PER_INCH
 from yattle.values import Value
 
 Spacing = Annotated[float, Field(ge=5, le=5000)]
@@ -67,6 +68,23 @@ class FixingRules(Value):
     def _without_what_follows_now(cls, given: Any) -> Any:
         """What is kept free at a ridge followed from a number in older jobs; now the cap's own wing tells."""
         return {name: value for name, value in given.items() if name != "free"} if isinstance(given, dict) else given
+
+
+_INCH = {"screw_pitch": 12.0, "clip_pitch": 14.0, "panel_clip_pitch": 16.0, "wedge_pitch": 12.0, "anchor_pitch": 10.0,
+         "strap_pitch": 24.0, "rivet_pitch": 2.5, "edge": 1.0, "wide": 8.0, "beside": 0.625, "tape_roll": 600.0,
+         "strip_length": 120.0, "play": 0.0625, "slide": 0.375}
+"""The twins of the lengths among them for those who count in inches, in inches."""
+
+
+def fixing_rules_for(system: Literal["metric", "inch"], rules: FixingRules | None = None) -> FixingRules:
+    """The starting defaults of those who count in mm or in inches; of ``rules`` what stands at the other one's default
+    goes to this one's, everything else stays."""
+    metric = FixingRules()
+    inch = metric.but(**{name: value * MM_PER_INCH for name, value in _INCH.items()})
+    mine, other = (inch, metric) if system == "inch" else (metric, inch)
+    if rules is None:
+        return mine
+    return rules.but(**{name: getattr(mine, name) for name in _INCH if getattr(rules, name) == getattr(other, name)})
 
 
 SAID: dict[str, Said] = {

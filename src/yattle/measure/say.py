@@ -102,3 +102,15 @@ def tape_mark(mm: float, unit: Unit) -> tuple[float, float]:
     """
     rounded = round(mm / unit.tape_step) * unit.tape_step
     return rounded, round(rounded - mm, 9)
+
+
+def inch_twin(mm: float) -> float:
+    """The length in mm that those who count in inches would take in the place of a round metric one: eighths under an
+    inch, quarters under six, halves under a foot, whole inches over it.
+
+    >>> [inch_twin(mm) / 25.4 for mm in (12, 20, 60, 150, 180, 250, 700)]
+    [0.5, 0.75, 2.25, 6.0, 7.0, 10.0, 28.0]
+    """
+    inches = mm / MM_PER_INCH
+    parts = next(parts for least, parts in ((12.0, 1), (5.95, 2), (1.0, 4), (0.0, 8)) if abs(inches) >= least)
+    return round(inches * parts) / parts * MM_PER_INCH

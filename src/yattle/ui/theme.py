@@ -124,7 +124,8 @@ def _style(t: Theme) -> str:
     QFrame#focus {{ background: transparent; border: 2px solid {t.copper}; border-radius: 6px; }}
     QLabel#dim {{ color: {t.dim}; }}
     QLabel#head {{ font-weight: 600; font-size: 14pt; }}
-    QLabel#proof {{ color: {t.verdigris}; font-weight: 600; }}
+    QLabel#proof {{ font-weight: 600; }}
+    QLabel#proof[earned="true"] {{ color: {t.verdigris}; }}
     QLabel#wrong {{ color: {t.oxide}; }}
     QLabel#group {{ color: {t.dim}; font-weight: 600; font-size: 10.5pt; padding-top: 4px; }}
     QLabel#of {{ font-weight: 600; font-size: 12.5pt; }}

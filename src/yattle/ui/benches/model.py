@@ -3,12 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Protocol
 
 from yattle.derive import DerivedRun
 from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
 from yattle.errors import InputError
 from yattle.measure import parse_length, parse_pitch, say_length, say_pitch
 from yattle.ui.benches.host import Host
+
+
+class Held(Protocol):
+    """What was held against what it was made for."""
+
+    @property
+    def holds(self) -> bool: ...
 
 
 class BenchModel:
@@ -60,6 +68,11 @@ class BenchModel:
         """What is said of a piece, and whether it fits on the roof, once that has been put together."""
         built = self.store.session.results.built
         return said if built is None else f"{said} · {'fits' if built.fits_at(pattern) else 'does not fit: see Fit'}"
+
+    def is_proven(self, pattern: str, *held: Held | None) -> bool:
+        """Whether every proof of a piece holds, and it fits on the roof as built."""
+        built = self.store.session.results.built
+        return all(one.holds for one in held if one) and built is not None and built.fits_at(pattern)
 
     def length_from(self, text: str, field: str) -> float:
         """The length that was typed into ``field``, mm. Raises :class:`~yattle.errors.InputError`."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from yattle.job.counted import said_in
 from yattle.measure import UNITS
 from yattle.ui.benches.trim.view import TrimBench
 from yattle.ui.commands.shop import Shop
@@ -50,4 +51,4 @@ def next_unit(shop: Shop) -> None:
     """Lengths in the next unit."""
     names = list(UNITS)
     now = names.index(shop.session.job.unit)
-    shop.session.edit("units", lambda job: job.but(unit=names[(now + 1) % len(names)]))
+    shop.session.edit("units", lambda job: said_in(job, names[(now + 1) % len(names)]))

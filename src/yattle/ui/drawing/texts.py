@@ -17,9 +17,10 @@ from yattle.ui.drawing.words import draw_words, width_of
 from yattle.ui.theme import theme, type_of
 
 _AIR = 1.0  # px between two texts
+_FAR = 2.5  # heights of a line: what is only said beside something has a line back from there on
 _OFF = 13.0  # px that a measure's line stands off what it measures
 _LINES = 300  # of a drawing with more lines than that texts do not keep clear
-_RUN_THROUGH = ("cut", "trim", "stock", "tool", "piece", "paint", "opening", "panel")
+_RUN_THROUGH = ("cut", "trim", "stock", "tool", "paint", "opening")
 """What a number should not stand on."""
 
 
@@ -101,7 +102,7 @@ def _put(painter: QPainter, text: _Text, view: View, ink: Ink, box: Box) -> list
     if isinstance(shape, Dim):
         _measure_text(painter, shape, ink, place)
         return []
-    if moved > text.high and (isinstance(shape, Tag) or shape.strong):
+    if moved > text.high * (1.0 if isinstance(shape, Tag) or shape.strong else _FAR):
         _lead(painter, view.at(shape.at), place)
     return _tag(painter, shape, ink, place) if isinstance(shape, Tag) else _label(painter, shape, ink, place)
 

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
+from yattle.ui.widgets.marks import mark
 from yattle.ui.widgets.words import ShortWords, Words
 
 
@@ -34,6 +36,7 @@ class Card(QFrame):
         self.head.setObjectName("head")
         self.under.setObjectName("dim")
         self.right.setObjectName("proof")
+        self.right.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         # In a narrow card the grey words give way, never the head.
         self.head.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Preferred)
         self.under.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
@@ -44,10 +47,19 @@ class Card(QFrame):
         for widget in inside:
             column.addWidget(widget, 1 if widget is inside[0] else 0)
 
-    def say(self, head: str, under: str = "", right: str = "") -> None:
+    def say(self, head: str, under: str = "", right: str = "", earned: bool = False) -> None:
+        """``earned``: what stands at the far end is proven, and green.
+
+        Where there are no grey words the far end has all the room, and takes a second line in a narrow card.
+        """
+        alone = bool(right) and not under
+        self.right.setWordWrap(alone)
+        self.bar.setStretchFactor(self.under, 0 if alone else 1)
+        self.bar.setStretchFactor(self.right, 1 if alone else 0)
         self.head.setText(head)
         self.under.setText(under)
         self.right.setText(right)
+        mark(self.right, "earned", earned)
 
 
 def steps(card: Card, step: Callable[[int], None]) -> tuple[QPushButton, QPushButton]:

@@ -27,6 +27,7 @@ from yattle.session import Session
 from yattle.ui.shown import Shown
 from yattle.ui.theme import px
 from yattle.ui.typing import Bound
+from yattle.ui.widgets.marks import mark
 from yattle.ui.widgets.words import Words, plain, unkeyed
 
 _PLAIN = "as it says; an empty field goes back to what the program takes by itself"
@@ -218,14 +219,7 @@ class NumberRow(Row):
         self.refused = wrong is not None
         self.wrong.setText(wrong or "")
         self.wrong.setVisible(wrong is not None)
-        state = "true" if wrong else "false"
-        if self.field.property("wrong") == state:
-            return
-        self.field.setProperty("wrong", state)
-        style = self.field.style()
-        if style is not None:
-            style.unpolish(self.field)
-            style.polish(self.field)
+        mark(self.field, "wrong", bool(wrong))
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and event.key() == Qt.Key.Key_Escape:

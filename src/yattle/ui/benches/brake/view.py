@@ -134,7 +134,8 @@ class BrakeBench(BenchPage):
             return
         self.model.here = min(self.model.here, len(steps) - 1)
         self.machine_card.say(f"{self.model.run.run.id} · step {self.model.here + 1} of {len(steps)}",
-                              self.store.session.job.brake.name, "the least there is" if self.model.proven else "")
+                              self.store.session.job.brake.name, "the least there is" if self.model.proven else "",
+                              earned=self.model.proven)
         self.strip_card.say("Fold order", "drag a stroke to try it elsewhere · roll 1, spin 2")
         self.best.setVisible(self.model.can_take_best)
         self.strip.pictures = [(tried, self.model.drawing(n, 1.0, tools=False), self.model.caption(tried.step))

@@ -159,12 +159,20 @@ class CoilModel(BenchModel):
         return self.store.attempt(deed)
 
     def coil_price(self) -> Shown:
+        """What a metre costs; in inch jobs a foot."""
         price = self._coil.cost_per_m if self._coil else None
-        return Shown(f"{price:g}" if price is not None else "", "your currency")
+        return Shown(f"{round(price * self._sold_by, 4):g}" if price is not None else "", "your currency")
 
     def put_price(self, text: str) -> str | None:
+        """Take what a metre costs; in inch jobs a foot."""
+        title = "price a foot" if self.store.unit.parts else "price a metre"
         return self.store.attempt(lambda: self._change_coil(
-            "price", cost_per_m=parse_angle(text, "price a metre") if text.strip() else None))
+            "price", cost_per_m=parse_angle(text, title) / self._sold_by if text.strip() else None))
+
+    @property
+    def _sold_by(self) -> float:
+        """The length that a price is of, m."""
+        return 0.3048 if self.store.unit.parts else 1.0
 
     def _change_coil(self, title: str, **changes: object) -> None:
         """Change the coil of the job's metal; where there is none yet, the first number typed makes one."""

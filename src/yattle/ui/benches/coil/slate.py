@@ -33,7 +33,10 @@ def fill(s: Slate, m: CoilModel) -> None:
     s.group("The coil")
     _coil_field(s, m, "width", "width")
     _coil_field(s, m, "length", "length left")
-    s.number("price a metre", m.coil_price, m.put_price)
+    with s.when(lambda: not m.store.unit.parts):
+        s.number("price a metre", m.coil_price, m.put_price)
+    with s.when(lambda: m.store.unit.parts > 0):
+        s.number("price a foot", m.coil_price, m.put_price)
     s.said("promised", m.hand.promised)
     s.said("coil line", m.line.says)
     stop = QPushButton("stop the coil line")

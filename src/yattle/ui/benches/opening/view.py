@@ -89,7 +89,8 @@ class OpeningBench(BenchPage):
             self.why.setText("\n".join(self.model.told(finding) for finding in found.findings))
             return
         folds_up = f"folds up to {Closest(piece.proof.max_gap).say(self.store.unit)}"
-        self.solid_card.say("folded", self.model.with_fit(folds_up, piece.pattern.id))
+        self.solid_card.say("folded", "", self.model.with_fit(folds_up, piece.pattern.id),
+                            self.model.is_proven(piece.pattern.id, piece.proof))
         many = f" · {piece.pattern.qty} like this" if piece.pattern.qty > 1 else ""
         self.pattern_card.say(f"{piece.pattern.name}", f"{piece.pattern.id}{many} · piece "
                               f"{self.store.session.selection.piece + 1} of {count} · paint face up")

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from yattle.derive import DerivedRun
 from yattle.errors import InputError
 from yattle.install.rain import CODE, gutter_for
+from yattle.job.counted import counted_in, said_in
 from yattle.job.in_use import with_metal
 from yattle.measure import Area, Flow, Rain, Whole, parse_angle, say_thickness
 from yattle.metal import OwnMetal, library
@@ -170,6 +171,15 @@ class SurveyModel(SurveySelection):
         metal = own or library().find(key)
         return self.store.attempt(lambda: self.store.session.edit(
             "metal", lambda job: with_metal(job, key, metal.thicknesses[0])))
+
+    def put_unit(self, unit: str) -> str | None:
+        """Say lengths in another unit; an empty job counts in it too."""
+        return self.store.attempt(lambda: self.store.session.edit("units", lambda job: said_in(job, unit)))
+
+    def put_system(self, system: str) -> str | None:
+        """Count in mm or in feet and inches: the house standard and the fixings of those who do."""
+        return self.store.attempt(lambda: self.store.session.edit(
+            f"counts in {system}", lambda job: counted_in(job, "inch" if system == "inch" else "metric")))
 
     def put_job(self, name: str, value: object) -> str | None:
         return self.store.attempt(lambda: self.set_job(name, value))

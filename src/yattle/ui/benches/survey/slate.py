@@ -208,7 +208,10 @@ def _fill_job(s: Slate, m: SurveyModel) -> None:
     s.choice("measured", lambda: [("outside", "outside of the folds"), ("inside", "inside of the folds")],
              lambda: session.job.measured, lambda key: m.put_job("measured", key))
     s.choice("units", lambda: [(u.name, u.title) for u in UNITS.values()], lambda: session.job.unit,
-             lambda key: m.put_job("unit", key))
+             m.put_unit, "how lengths are said; what they are stays")
+    s.choice("counts in", lambda: [("metric", "millimetres, degrees"), ("inch", "feet and inches, rise in 12")],
+             lambda: session.job.system, m.put_system,
+             "whose house standard and fixings stand where the job has none of its own; an empty job goes by its units")
     s.choice("tables", lambda: [("comma", "CSV with commas, 3.5"), ("semicolon", "CSV with semicolons, 3,5")],
              lambda: session.job.tables, lambda key: m.put_job("tables", key),
              "how lists are written for a spreadsheet; either is read")

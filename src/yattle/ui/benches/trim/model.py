@@ -248,17 +248,17 @@ class TrimModel(BenchModel):
         run, index = self.run, self.store.session.selection.piece
         return run.pieces[index] if run and index < len(run.pieces) else None
 
-    def proof_says(self) -> str:
+    def proof_says(self) -> tuple[str, bool]:
         """How far the folded piece is off its section, its section off the roof, and whether it fits there: it is
-        proven where it folds up and fits."""
+        proven where it folds up and fits: then the second is true."""
         piece, run, found = self.piece, self.run, self.roof_run
         if piece is None or run is None:
-            return ""
-        laps = [proof.max_gap for a, b, proof in run.detail.laps if piece.id in (a.id, b.id)]
-        said = f"folds up to {Closest(max(piece.proof.max_gap, *laps, 0.0)).say(self.store.unit)}"
+            return "", False
+        laps = [proof for a, b, proof in run.detail.laps if piece.id in (a.id, b.id)]
+        said = f"folds up to {Closest(max(one.max_gap for one in (piece.proof, *laps))).say(self.store.unit)}"
         fit = on_roof(self.store.session.derived.roof, found, run) if found is not None and not run.run.layer else None
         said += f", on the roof {Closest(fit.max_gap).say(self.store.unit)}" if fit is not None else ""
-        return self.with_fit(said, piece.id)
+        return self.with_fit(said, piece.id), self.is_proven(piece.id, piece.proof, fit, *laps)
 
     def pressed(self, key: str) -> None:
         if not key.startswith("leg:"):

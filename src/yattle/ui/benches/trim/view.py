@@ -126,7 +126,7 @@ class TrimBench(BenchPage):
         if run is None:
             return
         if self.model.variant is None:
-            self.solid_card.say("folded", "", self.model.proof_says())
+            self.solid_card.say("folded", "", *self.model.proof_says())
         upright = 0.0
         if piece is not None and run.detail.profile is not None:
             profile = run.detail.profile
