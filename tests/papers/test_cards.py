@@ -11,6 +11,7 @@ import pytest
 import shapely
 from pypdf import PdfReader
 
+from metric import find_units
 from samples import eaves_path
 from yattle.coil.steps import block_says, blocks_of_plan, step_lines
 from yattle.derive import derive
@@ -105,6 +106,14 @@ def test_the_demo_takes_fewer_pages_than_it_has_pieces(tmp_path):
     write_labels(LOFT, tmp_path / "labels.pdf")
     pages, labels = (len(PdfReader(tmp_path / name).pages) for name in ("book.pdf", "labels.pdf"))
     assert labels <= 14 and pages - labels <= 70 < LOFT.piece_count / 4
+
+
+def test_papers_of_an_inch_job_say_no_metric_measure(tmp_path):
+    """Sealant, underlay, what rounding moves a mark by, how far a piece is off: all in the job's own unit."""
+    write_book(SHED, tmp_path / "book.pdf")
+    said = [line for page in PdfReader(tmp_path / "book.pdf").pages for line in page.extract_text().split("\n")]
+    assert len(said) > 500 and not [line for line in said if find_units(line)]
+    assert all(any(word in line for line in said) for word in ("fl oz", "ft²", "folds up to 0.0000\""))
 
 
 def test_a_roof_of_many_edges_comes_in_parts_that_can_be_read(tmp_path):

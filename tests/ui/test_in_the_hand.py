@@ -131,6 +131,26 @@ def test_a_number_on_a_drawing_is_copied_by_its_menu(open_window):
     assert QGuiApplication.clipboard().text() == hit.text
 
 
+def test_a_drawing_in_space_has_the_same_menu(open_window, qtbot):
+    """Nearer, farther, whole and its picture; turned and brought nearer, Ctrl+0 stands it up as it first was."""
+    window = open_window(load(demo_path("net-shed")))
+    for solid in (window.benches["survey"].solid, window.benches["trim"].solid, window.benches["fit"].solid):
+        first = solid.azimuth, solid.tilt, solid.zoom
+        lines = {action.text().split("\t")[0]: action for action in solid.menu().actions() if action.text()}
+        lines["Nearer"].trigger()
+        assert solid.zoom > first[2]
+        solid.turn(50.0, 12.0)
+        qtbot.keyClick(solid, Qt.Key.Key_0, Qt.KeyboardModifier.ControlModifier)
+        assert (solid.azimuth, solid.tilt, solid.zoom) == first
+        lines["Farther"].trigger()
+        assert solid.zoom < first[2]
+        lines["The whole drawing"].trigger()
+        assert solid.zoom == first[2]
+        QGuiApplication.clipboard().clear()
+        lines["Copy the drawing as a picture"].trigger()
+        assert not QGuiApplication.clipboard().image().isNull()
+
+
 def drop(window, path):
     data = QMimeData()
     data.setUrls([QUrl.fromLocalFile(str(path))])

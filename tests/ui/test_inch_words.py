@@ -8,17 +8,10 @@ from hands import settle
 from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QListWidget, QTableView, QWidget
 from test_every_view import VIEWS, go
 
+from metric import find_units
 from yattle.drawing.shapes import Dim, Label, Tag
 from yattle.job import demo_path, load
 from yattle.ui.drawing.canvas import Canvas
-
-METRIC = re.compile(r"\d[\d  ]*(?:[.,]\d+)?[  ]?(?:mm|cm|m²|m2|m|km|kg|ml|l|°C|MPa|N)\b(?!\w)")
-"""A number with a metric unit; seams and profiles that are called by millimetres are names."""
-
-
-def find_units(text):
-    """The metric measures that a text says."""
-    return METRIC.findall(text)
 
 
 def texts(window):

@@ -19,7 +19,7 @@ from yattle.drawing.brake import step_says
 from yattle.drawing.ends import end_drawing
 from yattle.drawing.roof import key_plan
 from yattle.drawing.section import tape_drawing
-from yattle.measure import UNITS, Unit, say_length
+from yattle.measure import UNITS, Closest, Unit, say_length
 from yattle.papers.numbers import in_rows, rounding_says
 from yattle.papers.page import NOTE, Book, Figure, Tick, heading, said, side_by_side, table
 from yattle.papers.progress import progress_says
@@ -57,7 +57,8 @@ def card(book: Book, derived: Derived, group: SectionGroup) -> None:
 def _facts(derived: Derived, group: SectionGroup, unit: Unit) -> list[Flowable]:
     proofs = [row.piece.proof.max_gap for row in group.rows]
     laps = [p.max_gap for run in group.runs for *_, p in run.detail.laps]
-    folds_up = f"every piece folds up to {max(proofs):.3f} mm" + (f", laps {max(laps):.3f}" if laps else "")
+    folds_up = f"every piece folds up to {Closest(max(proofs)).say(unit)}"
+    folds_up += f", laps {Closest(max(laps)).say(unit)}" if laps else ""
     runs = " ".join(run.run.id for run in group.runs)
     girth = f"girth {say_length(group.girth.girth, unit, mark=True)}"
     return [said(runs, bold=True), said(girth, 13, bold=True, before=1), said(folds_up, NOTE, grey=0.3)]

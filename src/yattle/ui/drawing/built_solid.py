@@ -64,8 +64,7 @@ class BuiltSolid(Space):
     lifts every stage off the one before; ``cut`` opens it from one side, sheets drawn where they are cut."""
 
     def __init__(self, name: str) -> None:
-        super().__init__(name)
-        self.azimuth, self.tilt = -28.0, 30.0
+        super().__init__(name, -28.0, 30.0)
         self.metal, self.stage, self.item = "#4a6b80", 0, ""
         self.apart, self.cut = 0.0, 1.0
         self.place: tuple[float, float, float] | None = None

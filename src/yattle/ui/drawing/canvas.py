@@ -23,13 +23,14 @@ from PyQt6.QtWidgets import QLineEdit, QMenu, QToolTip, QWidget
 from yattle.drawing.placing import Box
 from yattle.drawing.shapes import Drawing
 from yattle.session import Session
+from yattle.ui.drawing.menus import offer, offer_looks
 from yattle.ui.drawing.nearer import Nearer, times_of
 from yattle.ui.drawing.paint import Hit, Ink, View, paint
 from yattle.ui.drawing.words import width_of
 from yattle.ui.theme import theme, type_of
 from yattle.ui.typing import Bound
-from yattle.ui.widgets.clipboard import copy_picture, copy_text
-from yattle.ui.widgets.words import plain, unkeyed
+from yattle.ui.widgets.clipboard import copy_text
+from yattle.ui.widgets.words import plain
 
 
 class Canvas(QWidget):
@@ -203,21 +204,12 @@ class Canvas(QWidget):
         """The menu of a drawing, or of a number on it."""
         menu = QMenu(self)
         if hit is not None and hit.text:
-            self._offer(menu, f"Copy {hit.text}", lambda: copy_text(hit.text))
+            offer(menu, f"Copy {hit.text}", lambda: copy_text(hit.text))
             if self._typeable(hit.key) and self.edit is not None:
-                self._offer(menu, "Type it …", lambda: self.type_into(hit.key))
+                offer(menu, "Type it …", lambda: self.type_into(hit.key))
             menu.addSeparator()
-        self._offer(menu, "Nearer\tCtrl++", lambda: self.look(1.6))
-        self._offer(menu, "Farther\tCtrl+−", lambda: self.look(1 / 1.6))
-        self._offer(menu, "The whole drawing\tCtrl+0", lambda: self.look(0))
-        menu.addSeparator()
-        self._offer(menu, "Copy the drawing as a picture", lambda: copy_picture(self))
+        offer_looks(menu, self, self.look)
         return menu
-
-    def _offer(self, menu: QMenu, what: str, do: Callable[[], object]) -> None:
-        action = menu.addAction(unkeyed(what))
-        assert action is not None
-        action.triggered.connect(lambda: do())
 
     def type_into(self, key: str) -> None:
         """Open a field over the number of ``key``."""

@@ -18,8 +18,8 @@ class RoofSolid(Space):
     """The roof's faces in the metal's colour; the selected edge, and the selected face, in copper."""
 
     def __init__(self, name: str) -> None:
-        super().__init__(name)
-        self.azimuth, self.tilt, self.skin = -28.0, 30.0, 9.0
+        super().__init__(name, -28.0, 30.0)
+        self.skin = 9.0
         self._roof: Roof | None = None
         self.metal, self.edge, self.face = "#4a6b80", "", ""
 

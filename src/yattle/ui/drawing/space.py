@@ -6,12 +6,14 @@ import math
 from dataclasses import dataclass, field
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
+    QContextMenuEvent,
     QImage,
     QKeyEvent,
     QMouseEvent,
+    QNativeGestureEvent,
     QPainter,
     QPainterPath,
     QPaintEvent,
@@ -19,7 +21,10 @@ from PyQt6.QtGui import (
     QPolygonF,
     QWheelEvent,
 )
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QMenu, QWidget
+
+from yattle.ui.drawing.menus import offer_looks
+from yattle.ui.drawing.nearer import times_of
 
 _LIGHT = np.array([-0.35, 0.55, 0.76])
 
@@ -39,15 +44,17 @@ class SpaceSurface:
 
 
 class Space(QWidget):
-    """Shows the surfaces of :meth:`surfaces`; drag or arrow keys turn them, plus and minus bring them nearer."""
+    """Shows the surfaces of :meth:`surfaces`; drag or arrow keys turn them, wheel, fingers, plus and minus bring them
+    nearer, Ctrl+0 shows them whole and as they first stood. ``azimuth``, ``tilt``: how that is, degrees."""
 
     turned = pyqtSignal()
 
-    def __init__(self, name: str) -> None:
+    def __init__(self, name: str, azimuth: float = -32.0, tilt: float = 24.0) -> None:
         super().__init__()
         self.setAccessibleName(name)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.azimuth, self.tilt, self.zoom = -32.0, 24.0, 1.0
+        self._home = (azimuth, tilt)
+        self.azimuth, self.tilt, self.zoom = azimuth, tilt, 1.0
         self.upright = 0.0
         self.skin = 3.0  # px of depth that an edge may lie behind a surface and still be seen
         self._grip: QPointF | None = None
@@ -136,10 +143,34 @@ class Space(QWidget):
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         assert event is not None
-        self._nearer(1.1 if event.angleDelta().y() > 0 else 1 / 1.1)
+        if turned := event.angleDelta().y():
+            self.look(times_of(turned))
+            event.accept()
 
-    def _nearer(self, by: float) -> None:
-        self.zoom = max(0.4, min(6.0, self.zoom * by))
+    def event(self, event: QEvent | None) -> bool:
+        """Two fingers on a pad or a screen bring it nearer."""
+        if isinstance(event, QNativeGestureEvent) and event.gestureType() == Qt.NativeGestureType.ZoomNativeGesture:
+            self.look(1.0 + event.value())
+            return True
+        return super().event(event)
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        """How it is looked at, and its picture."""
+        assert event is not None
+        self.menu().exec(event.globalPos())
+
+    def menu(self) -> QMenu:
+        """The menu of the drawing."""
+        menu = QMenu(self)
+        offer_looks(menu, self, self.look)
+        return menu
+
+    def look(self, times: float) -> None:
+        """So many times nearer; with 0 whole, and as it first stood."""
+        if times == 0:
+            self.azimuth, self.tilt = self._home
+        self.zoom = max(0.4, min(6.0, self.zoom * times)) if times else 1.0
+        self.turned.emit()
         self.update()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -148,9 +179,11 @@ class Space(QWidget):
         if (key := Qt.Key(event.key())) in turns:
             self.turn(*turns[key])
         elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
-            self._nearer(1.15)
+            self.look(1.15)
         elif event.key() == Qt.Key.Key_Minus:
-            self._nearer(1 / 1.15)
+            self.look(1 / 1.15)
+        elif event.key() == Qt.Key.Key_0 and event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self.look(0)
         else:
             super().keyPressEvent(event)
 

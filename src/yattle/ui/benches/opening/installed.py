@@ -20,8 +20,7 @@ class Installed(Space):
     """All pieces of an opening in their place, the selected one in copper."""
 
     def __init__(self, name: str) -> None:
-        super().__init__(name)
-        self.azimuth, self.tilt = -32.0, 34.0
+        super().__init__(name, tilt=34.0)
         self.pieces: tuple[FormPiece, ...] = ()
         self.chosen, self.metal = 0, "#4a6b80"
         self.form: Form | None = None
