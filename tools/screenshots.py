@@ -87,15 +87,6 @@ def _girth_sum(window: Window) -> None:
     girth.toggle()
 
 
-def _schools(window: Window) -> None:
-    _bench("trim", "R1")(window)
-    trim = window.bench(TrimBench)
-    trim.model.put_beside("closures:folded")
-    _settled(trim.model.desk)
-    trim.refresh()
-    wait(100)
-
-
 def _own_section(window: Window) -> None:
     from yattle.details.free import Mitre, Shape
 
@@ -144,14 +135,6 @@ def _practice(window: Window) -> None:
         wait(900)
 
 
-def _end(window: Window) -> None:
-    """The left end of a valley pan, large."""
-    _bench("trim", "V1", piece=0)(window)
-    for _ in range(2):
-        window.do("view.flat")
-    wait(400)
-
-
 def _floor(window: Window) -> None:
     """At the brake, a stroke of the first piece."""
     window.do("view.floor")
@@ -198,7 +181,6 @@ VIEWS: dict[str, tuple[str, str, Callable[[Window], None]]] = {
     "survey-panels": ("sail-loft", "dark", _face("loft.2", "panels")),
     "trim-light": ("sail-loft", "light", _bench("trim", "E1", fold="f1")),
     "trim-sum": ("sail-loft", "light", _girth_sum),
-    "trim-schools": ("sail-loft", "light", _schools),
     "trim-own": ("sail-loft", "light", _own_section),
     "trim-opening": ("sail-loft", "light", _opening),
     "trim-dark-inches": ("net-shed", "dark", _bench("trim", "E1", fold="f2")),
@@ -208,7 +190,6 @@ VIEWS: dict[str, tuple[str, str, Callable[[Window], None]]] = {
     "fit-built": ("sail-loft", "light", _as_built),
     "fit-light": ("sail-loft", "light", _bench("fit", "V1")),
     "log-light": ("sail-loft", "light", _log),
-    "trim-end": ("sail-loft", "light", _end),
     "floor-brake": ("sail-loft", "light", _floor),
     "print": ("sail-loft", "light", _print),
 }

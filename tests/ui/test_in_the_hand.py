@@ -151,6 +151,20 @@ def test_a_drawing_in_space_has_the_same_menu(open_window, qtbot):
         assert not QGuiApplication.clipboard().image().isNull()
 
 
+def test_the_menus_and_the_search_field_have_their_room_at_any_width(open_window, qtbot):
+    """Drawn narrower and wider, every menu stays on the bar beside the field, and the field within the window."""
+    window = open_window(load(demo_path("net-shed")))
+    bar, finder = window.menuBar(), window.finder
+    for width in (1366, 1000, 1280, 1000, 1600, 1100):
+        window.resize(width, 700)
+        settle(window, qtbot)
+        left = finder.mapTo(window, QPoint(0, 0)).x()
+        assert left + finder.width() <= window.width(), width
+        assert window.width() - left - finder.width() < 40, f"{width}: at the right"
+        ends = [bar.actionGeometry(action).right() for action in bar.actions()]
+        assert len(ends) == 8 and all(0 < end < left for end in ends), (width, ends, left)
+
+
 def drop(window, path):
     data = QMimeData()
     data.setUrls([QUrl.fromLocalFile(str(path))])

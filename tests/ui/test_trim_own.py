@@ -85,7 +85,7 @@ def test_neighbours_and_proofs_are_shown(trim, qtbot):
     session.select(piece=1)
     qtbot.waitUntil(lambda: len(trim.solid.neighbours) == 2, timeout=3000)
     assert len(trim.solid.surfaces()) > 8
-    assert trim.solid_card.right.text() == "folds up to 0.00 mm, on the roof 0.00 mm"
+    assert trim.solid_card.right.text().replace("\u00a0", " ") == "folds up to 0.00 mm, on the roof 0.00 mm"
     session.select(run="R1.z1")
     qtbot.waitUntil(lambda: not trim.solid.neighbours, timeout=3000)
     assert "38 like this" in trim.pattern_card.under.text()

@@ -38,7 +38,7 @@ class Menus:
         self._settings, self._open_path, self._explain = settings, open_path, explain
         self.actions: dict[str, QAction] = {}
         self.by_name: dict[str, QMenu] = {}
-        self.title, self.finder = Words(), Finder(window, self.entries)
+        self.title, self.finder, self._corner = Words(), Finder(window, self.entries), QWidget()
         self.recent = QMenu("Open recent", window)
         self.recent.aboutToShow.connect(self.fill_recent)
         self._fill()
@@ -58,13 +58,12 @@ class Menus:
         self.title.setObjectName("dim")
         self.title.setFixedWidth(300)
         self.title.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-        corner = QWidget()
-        row = QHBoxLayout(corner)
+        row = QHBoxLayout(self._corner)
         row.setContentsMargins(0, 0, 8, 0)
         row.addWidget(self.title)
         row.addSpacing(18)
         row.addWidget(self.finder)
-        bar.setCornerWidget(corner)
+        bar.setCornerWidget(self._corner)
 
     def _add(self, spec: Action) -> None:
         action = QAction(spec.title, self._window)
@@ -115,6 +114,15 @@ class Menus:
         self.title.setVisible(wide)
         self.finder.setPlaceholderText("find a piece, run or action   Ctrl+K" if wide else "find   Ctrl+K")
         self.finder.setFixedWidth(px(290 if wide else 240) if width >= _NARROW else 170)
+        self._set_corner()
+
+    def _set_corner(self) -> None:
+        """The bar gives its corner the room that it has, not what it would take now, and looks only when it is set."""
+        room, bar = self._corner.layout(), self._window.menuBar()
+        assert room is not None and bar is not None
+        room.activate()
+        self._corner.resize(self._corner.sizeHint())
+        bar.setCornerWidget(self._corner)
 
     def entries(self) -> list[FinderEntry]:
         """What the search field finds: actions that can be used, runs, pieces as they are called and as their label's

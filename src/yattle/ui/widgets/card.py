@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt
@@ -58,8 +59,13 @@ class Card(QFrame):
         self.bar.setStretchFactor(self.right, 1 if alone else 0)
         self.head.setText(head)
         self.under.setText(under)
-        self.right.setText(right)
+        self.right.setText(_broken_between(right) if alone else right)
         mark(self.right, "earned", earned)
+
+
+def _broken_between(said: str) -> str:
+    """``said``, which comes into a second line after a comma or a dot between, never within a measure."""
+    return re.sub("(?<![,·]) ", "\u00a0", said)
 
 
 def steps(card: Card, step: Callable[[int], None]) -> tuple[QPushButton, QPushButton]:
