@@ -108,7 +108,7 @@ def inch_twin(mm: float) -> float:
     """The length in mm that those who count in inches would take in the place of a round metric one: eighths under an
     inch, quarters under six, halves under a foot, whole inches over it.
 
-    >>> [inch_twin(mm) / 25.4 for mm in (12, 20, 60, 150, 180, 250, 700)]
+    >>> [round(inch_twin(mm) / 25.4, 6) for mm in (12, 20, 60, 150, 180, 250, 700)]
     [0.5, 0.75, 2.25, 6.0, 7.0, 10.0, 28.0]
     """
     inches = mm / MM_PER_INCH
