@@ -6,11 +6,9 @@ import sys
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
-from screenshots import VIEWS, wait
+from screenshots import close, shown_view
 
-from yattle.job import demo_path
-from yattle.ui.app import make_app, make_window
-from yattle.ui.commands import view
+from yattle.ui.app import make_app
 
 PICTURES = {"survey": "survey-light", "trim": "trim-light", "brake": "brake-light", "coil": "coil-light",
             "fit": "fit-built", "log": "log-light"}
@@ -22,20 +20,10 @@ def main(folder: Path) -> None:
     app = make_app()
     folder.mkdir(parents=True, exist_ok=True)
     for name, of in PICTURES.items():
-        job, _, show = VIEWS[of]
-        window = make_window(demo_path(job))
-        view.set_theme(window.shop, "light")
-        window.resize(1180, 740)
-        window.show()
-        window.store.finish("results")
-        show(window)
-        window.store.finish("results")
-        wait(300)
+        window = shown_view(of, (1180, 740), "light")
         small = window.grab().toImage().scaledToWidth(_WIDE, Qt.TransformationMode.SmoothTransformation)
         small.convertToFormat(small.Format.Format_RGB32).save(str(folder / f"{name}.png"))
-        window.store.session.start(window.store.session.job)  # nothing to be saved
-        window.store.finish("results")
-        window.close()
+        close(window)
         app.processEvents()
 
 

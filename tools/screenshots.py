@@ -195,25 +195,36 @@ VIEWS: dict[str, tuple[str, str, Callable[[Window], None]]] = {
 }
 
 
+def shown_view(name: str, size: tuple[int, int], theme: str = "") -> Window:
+    """A window of this size, px, that shows a view, in its own theme or another."""
+    job, own, show = VIEWS[name]
+    window = make_window(demo_path(job))
+    view.set_theme(window.shop, theme or own)
+    window.resize(*size)
+    window.show()
+    window.store.finish("results")
+    show(window)
+    window.store.finish("results")
+    wait(300)
+    return window
+
+
+def close(window: Window) -> None:
+    """Close it with nothing to be saved."""
+    window.store.session.start(window.store.session.job)
+    window.store.finish("results")
+    window.close()
+
+
 def main(folder: Path, names: list[str]) -> None:
     app = make_app()
     for name in names or list(VIEWS):
-        job, theme, show = VIEWS[name]
-        window = make_window(demo_path(job))
-        view.set_theme(window.shop, theme)
-        window.resize(1280, 800)
-        window.show()
-        window.store.finish("results")
-        show(window)
-        window.store.finish("results")
-        wait(200)
+        window = shown_view(name, (1280, 800))
         shown = window.shop.dialog
         (shown if shown is not None and shown.isVisible() else window).grab().save(str(folder / f"{name}.png"))
         if shown is not None:
             shown.hide()
-        window.store.session.start(window.store.session.job)
-        window.store.finish("results")
-        window.close()
+        close(window)
         app.processEvents()
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+import pytest
 from hands import settle
 from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QListWidget, QTableView, QWidget
 from test_every_view import VIEWS, go
@@ -12,6 +13,7 @@ from metric import find_units
 from yattle.drawing.shapes import Dim, Label, Tag
 from yattle.job import demo_path, load
 from yattle.ui.drawing.canvas import Canvas
+from yattle.ui.widgets.rows import ReadRow
 
 
 def texts(window):
@@ -61,3 +63,36 @@ def test_no_text_of_the_inch_demo_says_a_metric_unit(open_window, qtbot):
             settle(window, qtbot)
             found |= {(name, text) for text in (*texts(window), *told(window)) if find_units(text)}
     assert not found, "\n".join(f"{name}: {text}" for name, text in sorted(found))
+
+
+def same_number(said, shown):
+    """Whether a sum says the number that stands over it: letter for letter, or the same measure, rounded no further."""
+    numbers = [re.fullmatch(r"(-?[\d\s]+(?:\.\d+)?)(\D*)", text) for text in (said, shown)]
+    if not all(numbers):
+        return said.strip('"') == shown.strip('"')
+    (one, unit), (other, other_unit) = ((float(re.sub(r"\s", "", met[1])), met[2].strip()) for met in numbers)
+    step = 10.0 ** -len(numbers[1][1].partition(".")[2])
+    return unit == other_unit and abs(one - other) <= 0.51 * step
+
+
+@pytest.mark.parametrize("demo", ["net-shed", "sail-loft"])
+def test_a_sum_comes_to_the_number_over_it(open_window, qtbot, demo):
+    """What unfolds under a number ends in that number, in its own unit; but for a share, which is one of areas."""
+    window = open_window(load(demo_path(demo)))
+    session, seen, found = window.store.session, set(), set()
+    for name in VIEWS:
+        runs = [None] if name in ("opening", "coil", "log") else {run.run.kind: run.run.id for run in session.derived.runs}.values()
+        for run in runs:
+            go(window, name)
+            if run is not None:
+                session.select(run=run)
+            settle(window, qtbot)
+            for row in window.front.slate.findChildren(ReadRow):
+                shown = row.get()
+                if row.isVisible() and shown.sum is not None and "%" not in shown.text:
+                    seen.add((name, row.name))
+                    said = shown.say(shown.sum.value)
+                    if not same_number(said, shown.text) or (demo == "net-shed" and find_units(shown.sum.what)):
+                        found.add((name, row.name, shown.text, said))
+    assert len(seen) > 8 and ("coil", "waste") in seen
+    assert not found, "\n".join(map(str, sorted(found)))

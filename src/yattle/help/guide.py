@@ -69,15 +69,13 @@ def _question(name: str, part: str) -> Page:
     title, body = part.split("\n", 1)
     about = _ABOUT.search(body)
     said = dict(one.split(":", 1) for one in about.group(1).split("|")) if about is not None else {}
-    given = {key.strip(): [word.strip() for word in value.split(",")] for key, value in said.items()}
-    if "rows" in given:  # a group's name may have a comma in it
-        given["rows"] = _groups(said[next(key for key in said if key.strip() == "rows")])
+    given = {key.strip(): value for key, value in said.items()}
+    rows = _each(given.get("rows", ""), ";")  # a group's name may have a comma in it
     text = f"## {title}\n\n{_ABOUT.sub('', body).strip()}"
-    return Page(given["id"][0], title.strip(), name, text, tuple(given.get("words", ())),
-                tuple(given.get("do", ())), tuple(given.get("rows", ())))
+    return Page(given["id"].strip(), title.strip(), name, text, _each(given.get("words", "")),
+                _each(given.get("do", "")), rows)
 
 
-def _groups(text: str) -> list[str]:
-    whole = "To order, the whole job"
-    found = [whole] if whole in text else []
-    return found + [one.strip() for one in text.replace(whole, "").split(",") if one.strip()]
+def _each(text: str, between: str = ",") -> tuple[str, ...]:
+    return tuple(one.strip() for one in text.split(between) if one.strip())
+

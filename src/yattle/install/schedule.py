@@ -8,6 +8,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from yattle.job.fixing_rules import FixingRules
+from yattle.measure import Area, Unit, Volume, say_length
 
 _UPSTAND = ("wall anchors", 1, True)
 """The head of what stands up a wall, behind what covers it."""
@@ -57,6 +58,15 @@ BITES: dict[str, str] = {
 """What the screws, clips or wedges of a run go into, by its kind."""
 UNIT_OF = {"tape": "mm", "hook strip": "mm", "lap tape": "mm", "sealant": "ml", "underlay": "m²"}
 """The unit of what is not counted in pieces."""
+
+
+def many_says(what: str, many: float, unit: Unit) -> str:
+    """So much of something, mm, ml, m² or pieces, in the words of a job's unit."""
+    of = UNIT_OF.get(what)
+    if of == "mm":
+        return say_length(many, unit, 0, mark=True)
+    said = {"ml": Volume, "m²": Area}.get(of or "")
+    return f"{many:.0f}" if said is None else said(many).say(unit)
 
 
 def fixed_as(kind: str, under: str | None, detail: str = "") -> str:

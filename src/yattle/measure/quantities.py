@@ -3,18 +3,38 @@ how to say itself in a job's unit, so that a text that holds some need not know 
 
 from __future__ import annotations
 
+from typing import ClassVar
+
 from yattle.measure.lengths import MM_PER_INCH
 from yattle.measure.say import Unit, say_length
 
-_FT2, _GALLON, _OUNCE, _IN2 = 10.7639104, 15.850323, 29.5735296, 0.15500031  # of m², l/s (a minute), ml, cm²
+_INCH, _FT2, _IN2 = 1 / MM_PER_INCH, 10.7639104, 0.15500031  # in a mm, a m², a cm²
+_GALLON, _OUNCE = 15.850323, 1 / 29.5735296  # a minute in a l/s; in a ml
 
 
-class Fine(float):
-    """A length in mm that no tape's parts would show: a movement, a gap, what something is off."""
+class Quantity(float):
+    """A number of a metric unit. ``metric`` and ``inch``: by what it is multiplied for those who count so, and how that
+    is written."""
+
+    metric: ClassVar[tuple[float, str]]
+    inch: ClassVar[tuple[float, str]]
 
     def say(self, unit: Unit) -> str:
-        """With one decimal of a mm, or three of an inch."""
-        return f'{self / MM_PER_INCH:.3f}"' if unit.parts else f"{self:.1f} mm"
+        """It in the words of a job's unit."""
+        by, written = self.inch if unit.parts else self.metric
+        return written.format(self * by)
+
+
+class Fine(Quantity):
+    """A length in mm that no tape's parts would show: a movement, a gap, what something is off."""
+
+    metric, inch = (1.0, "{:.1f} mm"), (_INCH, '{:.3f}"')
+
+
+class Closest(Quantity):
+    """A length in mm as a proof has it."""
+
+    metric, inch = (1.0, "{:.2f} mm"), (_INCH, '{:.4f}"')
 
 
 class Whole(float):
@@ -25,52 +45,40 @@ class Whole(float):
         return say_length(self, unit, 0, mark=True)
 
 
-class Closest(Fine):
-    """A length in mm as a proof has it."""
+class Area(Quantity):
+    """Of a roof or of metal, m²."""
 
-    def say(self, unit: Unit) -> str:
-        """With two decimals of a mm, or four of an inch."""
-        return f'{self / MM_PER_INCH:.4f}"' if unit.parts else f"{self:.2f} mm"
+    metric, inch = (1.0, "{:.1f} m²"), (_FT2, "{:.0f} ft²")
 
 
-class Area(float):
-    """Of m²."""
+class SheetArea(Quantity):
+    """Of a sheet's part, m²: waste, an offcut."""
 
-    def say(self, unit: Unit) -> str:
-        """In m² or square feet."""
-        return f"{self * _FT2:.0f} ft²" if unit.parts else f"{self:.1f} m²"
+    metric, inch = (1.0, "{:.2f} m²"), (_FT2, "{:.1f} ft²")
 
 
-class VentArea(float):
-    """An opening of cm²."""
+class VentArea(Quantity):
+    """An opening for air, cm²."""
 
-    def say(self, unit: Unit) -> str:
-        """In cm² or square inches."""
-        return f"{self * _IN2:.0f} in²" if unit.parts else f"{self:.0f} cm²"
+    metric, inch = (1.0, "{:.0f} cm²"), (_IN2, "{:.0f} in²")
 
 
-class Flow(float):
-    """Water, litres a second."""
+class Flow(Quantity):
+    """Water, litres a second; gallons a minute."""
 
-    def say(self, unit: Unit) -> str:
-        """In litres a second or gallons a minute."""
-        return f"{self * _GALLON:.1f} gal/min" if unit.parts else f"{self:.2f} l/s"
+    metric, inch = (1.0, "{:.2f} l/s"), (_GALLON, "{:.1f} gal/min")
 
 
-class Rain(float):
+class Rain(Quantity):
     """Rain, mm an hour."""
 
-    def say(self, unit: Unit) -> str:
-        """In mm or inches an hour."""
-        return f"{self / MM_PER_INCH:.1f} in/h" if unit.parts else f"{self:g} mm/h"
+    metric, inch = (1.0, "{:g} mm/h"), (_INCH, "{:.1f} in/h")
 
 
-class Volume(float):
-    """Of ml: sealant."""
+class Volume(Quantity):
+    """Sealant, ml; fluid ounces."""
 
-    def say(self, unit: Unit) -> str:
-        """In ml or fluid ounces."""
-        return f"{self / _OUNCE:.1f} fl oz" if unit.parts else f"{self:.0f} ml"
+    metric, inch = (1.0, "{:.0f} ml"), (_OUNCE, "{:.1f} fl oz")
 
 
 def say_quantity(value: float, unit: Unit) -> str:

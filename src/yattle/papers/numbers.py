@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 
-from yattle.measure import Area, Fine, Unit, Volume, say_length
+from yattle.measure import Fine, Unit, say_length
 
 _TOLD = 0.4  # mm: what rounding moves a point by before it is told
 
@@ -41,14 +41,3 @@ def rounding_says(places: Sequence[float], unit: Unit) -> str:
     if off <= _TOLD:
         return ""
     return f"; rounded from the edge to {say_length(unit.step, unit, mark=True)}, at most {Fine(off).say(unit)} off"
-
-
-def many_says(what: str, many: float, unit: Unit) -> str:
-    """So much of something, in its unit: mm of tape, ml of sealant, m² of underlay, else pieces."""
-    if what in ("tape", "lap tape"):
-        return say_length(many, unit, 0, mark=True)
-    if what == "sealant":
-        return Volume(many).say(unit)
-    if what == "underlay":
-        return Area(many).say(unit) if unit.parts else f"{many:.0f} m²"
-    return f"{many:.0f}"

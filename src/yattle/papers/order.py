@@ -7,8 +7,8 @@ from typing import Any
 from yattle.csv_tables import as_csv
 from yattle.derive.derived import Derived
 from yattle.install.answers import order_answer
-from yattle.measure import Area, Unit, say_length
-from yattle.papers.numbers import many_says
+from yattle.install.schedule import many_says
+from yattle.measure import SheetArea, Unit, say_length
 
 ORDER_COLUMNS = ("kind", "what", "in_all", "unit", "packs", "a_pack")
 _PACKED = (("Fixings", "fixings"), ("Sealing", "sealing"), ("Underlay", "sheets"), ("Fillers", "fillers"))
@@ -32,14 +32,10 @@ def order_groups(derived: Derived, unit: Unit) -> list[tuple[str, list[str]]]:
 def _metal_says(row: dict[str, Any], derived: Derived, unit: Unit) -> str:
     wide = f", {say_length(row['width'], unit, 0)} wide" if row["width"] else ""
     if row["kind"] != "coil":
-        return f"{row['metal']}, {row['kind']} from the rack: {_area_says(row['area'], unit)}"
+        return f"{row['metal']}, {row['kind']} from the rack: {SheetArea(row['area']).say(unit)}"
     spare = 1 + derived.job.fit.spare
     long, more = (say_length(row["length"] * share, unit, 0, mark=True) for share in (1, spare))
     return f"{row['metal']}, {derived.job.colour}, coil{wide}: {long}, with spare {more}"
-
-
-def _area_says(area: float, unit: Unit) -> str:
-    return Area(area).say(unit) if unit.parts else f"{area:.2f} m²"
 
 
 def _pack_says(pack: dict[str, Any], unit: Unit) -> str:

@@ -21,10 +21,11 @@ from yattle.install.chalk import chalk_lines
 from yattle.install.installation import Installation, InstalledRun, installation
 from yattle.install.opening_fixings import added_panels
 from yattle.install.panel_answer import courses_on
+from yattle.install.schedule import many_says
 from yattle.install.stacked import DrillStack, drill_stacks
 from yattle.measure import UNITS, Unit, say_length, say_pitch
 from yattle.papers.job_book import book_of
-from yattle.papers.numbers import in_rows, many_says, natural
+from yattle.papers.numbers import in_rows, natural
 from yattle.papers.order import order_groups
 from yattle.papers.page import NOTE, Book, Figure, Tick, heading, said, side_by_side, table
 from yattle.papers.progress import progress_says

@@ -21,16 +21,12 @@ from yattle.coil import NestAnswer, NestJob
 from yattle.derive.begun import undone, undone_says
 from yattle.derive.derived import Derived, Told, worst_first
 from yattle.derive.graph import derive
-from yattle.derive.roof_runs import all_runs, run_of, with_run
-from yattle.details import ENTRIES, FAMILIES, Own
-from yattle.details.free import Shape
-from yattle.details.schools import Schools
 from yattle.errors import FileProblem, InputError, YattleError
 from yattle.files import shown
-from yattle.job.model import Job, Run
+from yattle.job.model import Job
 from yattle.job.store import load, load_any, mark_of, save
-from yattle.measure import UNITS
 from yattle.session.results import Results, built_of, scatter_on, work_out
+from yattle.session.run_edits import RunEdits
 from yattle.session.selection import Selection, first_run
 from yattle.tasks import Answer, Board, On, Policy, Request, Ticket
 
@@ -68,7 +64,7 @@ class _Kept:
     future: list[_UndoStep]
 
 
-class Session:
+class Session(RunEdits):
     """Edits are functions from job to job; a wrong one raises and changes nothing.
 
     ``board`` does the work beside the window; without one everything is worked out at once and there are no results.
@@ -95,8 +91,7 @@ class Session:
         self._shown = self._keep()
         self.derived: Derived = derive(job)
         self.results = self.latest = Results()
-        self._built_of: Job | None = None  # whose roof is being put together
-        self._scatter_of: Job | None = None  # whose scatter is being tried on it
+        self._wanted: dict[str, Job] = {}  # of what each result has been asked that is not worked out of itself
         self.refused = ""
         self.consent: Callable[[str], bool] = lambda _: True
         self.selection = Selection(first_run(self.derived))
@@ -186,17 +181,18 @@ class Session:
 
     def want_built(self) -> None:
         """Have the roof put together, once for each job that is shown."""
-        if self.board is not None and self.results.built is None and self._built_of is not self.job:
-            self._built_of = self.job
-            self.board.ask(Request("built", built_of, (self.job,), self.stamp, policy=Policy.LATEST, on=On.PROCESS),
-                           self._take_results)
+        self._want("built", built_of)
 
     def want_scatter(self) -> None:
         """Have the shop's scatter tried on the roof as built, once for each job that is shown."""
-        if self.board is not None and self.results.scatter is None and self._scatter_of is not self.job:
-            self._scatter_of = self.job
-            self.board.ask(Request("scatter", scatter_on, (self.job,), self.stamp, policy=Policy.LATEST, on=On.PROCESS,
-                                   hand=True), self._take_results)
+        self._want("scatter", scatter_on, hand=True)
+
+    def _want(self, what: str, work: Callable[..., Results], hand: bool = False) -> None:
+        """Ask for a result that is not worked out of itself; ``hand``: ``work`` can be stopped."""
+        if self.board is not None and getattr(self.results, what) is None and self._wanted.get(what) is not self.job:
+            self._wanted[what] = self.job
+            self.board.ask(Request(what, work, (self.job,), self.stamp, policy=Policy.LATEST, on=On.PROCESS, hand=hand),
+                           self._take_results)
 
     def _take_results(self, answer: Answer) -> None:
         stamp = answer.request.stamp
@@ -391,70 +387,6 @@ class Session:
             self._waiting.append(deed)
         else:
             deed()
-
-    def edit_run(self, title: str, run_id: str, **changes: object) -> None:
-        """Change fields of one run."""
-        self.edit(title, lambda job: with_run(job, run_id, **changes))
-
-    def set_own(self, run_id: str, name: str, value: float | None) -> None:
-        """Give one run its own value of a house standard's entry; ``None`` takes the standard's. In the entry's own
-        unit, mm or degrees."""
-        if value is not None:
-            ENTRIES[name].check(value, ENTRIES[name].title, UNITS[self.job.unit])
-        run = run_of(self.job, run_id)
-        self.edit_run(f"{run_id} {ENTRIES[name].title}", run_id, own=run.own.but(**{name: value}))
-
-    def own_for_all(self, run_id: str) -> None:
-        """Make one run's own values and schools the job's standard; the run then has none of its own."""
-        run = run_of(self.job, run_id)
-        own = {name: value for name in ENTRIES if (value := getattr(run.own, name)) is not None}
-        self.edit(f"values of {run_id} for all", lambda job: with_run(
-            job.but(own=job.own.but(**own), schools=run.schools.over(job.schools)), run_id, own=Own(),
-            schools=Schools()))
-
-    def copy_to_like(self, run_id: str) -> int:
-        """Give every run of the same kind this one's detail and own values; how many runs were changed."""
-        like = run_of(self.job, run_id)
-        others = [run.id for run in all_runs(self.job) if run.kind == like.kind and run.id != run_id]
-
-        def change(job: Job) -> Job:
-            for other in others:
-                job = with_run(job, other, detail=like.detail, own=like.own, schools=like.schools, section=like.section)
-            return job
-        self.edit(f"{run_id}'s detail for all {like.kind}s", change)
-        return len(others)
-
-    def add_run(self) -> str:
-        """A new run after the last one, like the one selected; its id is returned."""
-        taken = {run.id for run in all_runs(self.job)}
-        new_id = next(f"E{n}" for n in range(1, len(taken) + 2) if f"E{n}" not in taken)
-        like = run_of(self.job, self.selection.run) if self.selection.run else Run(id="E", pitch=30.0, length=6000.0)
-        if like.kind != "eave":
-            like = Run(id="E", pitch=like.pitch, length=6000.0)
-        like = like.but(slope=0.0, fold=None)
-        low = min((run.at[1] for run in self.job.runs), default=0.0)
-        run = like.but(id=new_id, name="new eave", taped=None, at=(0.0, low - 2500.0), bearing=0.0)
-        self.edit(f"new run {new_id}", lambda job: job.but(runs=(*job.runs, run)))
-        self.when_shown(lambda: self.select(run=new_id))
-        return new_id
-
-    def add_free(self, shape: Shape | None = None, detail: str = "free") -> str:
-        """A new run on no edge of the roof, of a section of one's own or another ``detail`` for such runs; its id is
-        returned."""
-        taken = {run.id for run in all_runs(self.job)}
-        new_id = next(f"F{n}" for n in range(1, len(taken) + 2) if f"F{n}" not in taken)
-        own = shape or Shape() if detail == "free" else None
-        run = Run(id=new_id, name=FAMILIES[detail].title, kind="free", length=2400.0, left="plain", right="plain",
-                  section=own, detail=detail)
-        self.edit(f"new {run.name} {new_id}", lambda job: job.but(runs=(*job.runs, run)))
-        self.when_shown(lambda: self.select(run=new_id))
-        return new_id
-
-    def remove_run(self, run_id: str) -> None:
-        """Take a run out of the job. Raises :class:`InputError` where it was not entered by itself."""
-        if run_id not in [run.id for run in self.job.runs]:
-            raise InputError("run", run_id, "a run entered by itself; edges of the roof go with their blocks")
-        self.edit(f"remove {run_id}", lambda job: job.but(runs=tuple(r for r in job.runs if r.id != run_id)))
 
     @property
     def undo_title(self) -> str | None:

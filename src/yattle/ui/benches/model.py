@@ -72,7 +72,7 @@ class BenchModel:
     def is_proven(self, pattern: str, *held: Held | None) -> bool:
         """Whether every proof of a piece holds, and it fits on the roof as built."""
         built = self.store.session.results.built
-        return all(one.holds for one in held if one) and built is not None and built.fits_at(pattern)
+        return all(one.holds for one in held if one is not None) and built is not None and built.fits_at(pattern)
 
     def length_from(self, text: str, field: str) -> float:
         """The length that was typed into ``field``, mm. Raises :class:`~yattle.errors.InputError`."""

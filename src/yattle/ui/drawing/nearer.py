@@ -5,9 +5,9 @@ from __future__ import annotations
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QKeyEvent
 
+from yattle.drawing.placing import Box
 from yattle.ui.drawing.ink import View
 
-Box = tuple[float, float, float, float]
 _MOST = 60.0  # times nearer than the whole drawing
 _STEP, _NOTCH = 1.25, 120.0  # times nearer by a key or a notch of the wheel, and the notch's angle
 _ALIKE = 0.3  # of a drawing's size: what changes by less is the same drawing still

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass, field
 
 import numpy as np
-from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer
 from PyQt6.QtGui import (
     QColor,
     QContextMenuEvent,
@@ -46,8 +46,6 @@ class SpaceSurface:
 class Space(QWidget):
     """Shows the surfaces of :meth:`surfaces`; drag or arrow keys turn them, wheel, fingers, plus and minus bring them
     nearer, Ctrl+0 shows them whole and as they first stood. ``azimuth``, ``tilt``: how that is, degrees."""
-
-    turned = pyqtSignal()
 
     def __init__(self, name: str, azimuth: float = -32.0, tilt: float = 24.0) -> None:
         super().__init__()
@@ -138,7 +136,6 @@ class Space(QWidget):
         """Turn by degrees; the piece never tips over."""
         self.azimuth = (self.azimuth + sideways) % 360
         self.tilt = max(-85.0, min(85.0, self.tilt + up))
-        self.turned.emit()
         self.update()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
@@ -170,7 +167,6 @@ class Space(QWidget):
         if times == 0:
             self.azimuth, self.tilt = self._home
         self.zoom = max(0.4, min(6.0, self.zoom * times)) if times else 1.0
-        self.turned.emit()
         self.update()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

@@ -157,16 +157,14 @@ class Menus:
             self._explain(word.to)
         elif word.leads == "edge":
             runs = (found.run for found in session.derived.runs if not found.run.layer)
-            run = next((run.id for run in runs if run.kind == word.to), None)
-            if run is not None:
-                session.select(run=run)
-                self.actions["view.trim"].trigger()
-            else:
-                self._explain("blocks")
+            self._to_trim("blocks", run=next((run.id for run in runs if run.kind == word.to), None))
         else:
-            opening = next((one.id for one in session.derived.openings if one.detail == word.to), None)
-            if opening is not None:
-                session.select(opening=opening)
-                self.actions["view.trim"].trigger()
-            else:
-                self._explain("openings")
+            self._to_trim("openings", opening=next(
+                (one.id for one in session.derived.openings if one.detail == word.to), None))
+
+    def _to_trim(self, instead: str, run: str | None = None, opening: str | None = None) -> None:
+        """To the trim of a run or an opening, or to a page ``instead`` where there is none."""
+        if run is None and opening is None:
+            self._explain(instead)
+        elif self._session.select(run=run, opening=opening):
+            self.actions["view.trim"].trigger()

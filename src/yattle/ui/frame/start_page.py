@@ -23,7 +23,7 @@ class StartPage(QWidget):
         self._open_path = open_path
         self.recent: list[QPushButton] = []
         self.new = _button("New roof", "a shape, then its measures", lambda: do("job.new"))
-        self.open = _button("Open …", "a job, a section or a stock list", lambda: do("job.open"))
+        self.open = _button("Open …", "a job from a file", lambda: do("job.open"))
         self.look = _button("A look round", "six stops on the demo, two minutes", look)
         self.demos = [_button(title, "to try things on, nothing is kept", lambda name=name: demo(name))  # type: ignore[misc]
                       for name, title in DEMOS]

@@ -16,7 +16,7 @@ from yattle.derive.purchase import SPARE
 from yattle.details import Finding
 from yattle.drawing import crosscuts, stock_drawing
 from yattle.job.ledger import with_counted
-from yattle.measure import Area, Sum, Term, parse_angle, say_length
+from yattle.measure import Area, SheetArea, Sum, Term, parse_angle, say_length
 from yattle.pattern import Pattern
 from yattle.session.beside import to_order
 from yattle.ui.benches.coil.by_hand import ByHand
@@ -96,18 +96,20 @@ class CoilModel(BenchModel):
         if not self.answer:
             return Shown("…")
         placed, taken = self.answer.placed_area, self.answer.used_area
-        rows = (Term("taken, m²", taken), Term("waste, m²", placed - taken))
-        return Shown(f"{self.answer.share_used:.1%}", "", Sum("in pieces, m²", rows), lambda v: f"{v:.3f}")
+        rows = (Term("taken", taken), Term("waste", placed - taken))
+        return Shown(f"{self.answer.share_used:.1%}", "", Sum("in pieces", rows), self._area)
 
     def waste(self) -> Shown:
         if not self.answer:
             return Shown("…")
         waste = self.answer.used_area - self.answer.placed_area
-        terms = (Term("taken, m²", self.answer.used_area), Term("in pieces, m²", -self.answer.placed_area))
+        terms = (Term("taken", self.answer.used_area), Term("in pieces", -self.answer.placed_area))
         cost = self.answer.metal_cost * (1 - self.answer.share_used)
-        said = Area(waste).say(self.store.unit) if self.store.unit.parts else f"{waste:.2f} m²"
-        return Shown(said, f"costs {cost:.0f}, {counted(len(self.answer.offcuts), 'offcut')} kept",
-                     Sum("waste, m²", terms), lambda v: f"{v:.3f}")
+        return Shown(self._area(waste), f"costs {cost:.0f}, {counted(len(self.answer.offcuts), 'offcut')} kept",
+                     Sum("waste", terms), self._area)
+
+    def _area(self, area: float) -> str:
+        return SheetArea(area).say(self.store.unit)
 
     def bound(self) -> Shown:
         if not self.answer or not self.answer.bound.value:

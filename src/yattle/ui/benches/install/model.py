@@ -9,10 +9,11 @@ from yattle.built.tolerance import scatter_says
 from yattle.details import Finding
 from yattle.install import Need, Packed
 from yattle.install.installation import NOTHING, Installation, InstalledRun
+from yattle.install.schedule import UNIT_OF, many_says
 from yattle.install.water import STANDS, RunJoint
 from yattle.job.fixing_rules import FixingRules
 from yattle.job.model import LapNote
-from yattle.measure import Area, Fine, Sum, Term, Volume, say_length
+from yattle.measure import Closest, Fine, Sum, Term, say_length
 from yattle.roof import Roof
 from yattle.roof.openings import outline
 from yattle.roof.panels import PanelPlan
@@ -20,9 +21,10 @@ from yattle.roof.plane import Ring
 from yattle.ui.benches.model import BenchModel
 from yattle.ui.shown import Shown
 
+_PLACES = 12  # of a run that are told one by one
 PLACE = "place "
 """How the field of a finding begins that leads to a place on the roof."""
-_TAPES = ("tape", "lap tape")  # counted in mm
+
 
 class InstallModel(BenchModel):
     """What the fit bench knows: the order of fitting, what the item in hand takes, what is ordered."""
@@ -71,7 +73,7 @@ class InstallModel(BenchModel):
     def panels_take(self) -> str:
         """What holds the whole face's panels."""
         needs = self.installation.panels.get(self.panels.facet, ()) if self.panels is not None else ()
-        return "\n".join(f"{self._metres(need.many) if need.what in _TAPES else f'{need.many:.0f}'} {need.what}"
+        return "\n".join(f"{self._many(need.what, need.many)} {need.what}"
                          for need in needs) or "nothing that is counted: choose their system"
 
     @property
@@ -120,10 +122,10 @@ class InstallModel(BenchModel):
             return Shown("")
         if what == "tape":
             rows = f"{need.rows} rows, " if need.rows > 1 else ""
-            return Shown(self._metres(need.many), f"{rows}not stretched")
+            return Shown(self._many(what, need.many), f"{rows}not stretched")
         if what == "sealant":
             said = "the joint stands by it alone" if need.only else "an extra in the laps"
-            return Shown(Volume(need.many).say(self.store.unit), said)
+            return Shown(self._many(what, need.many), said)
         rows = f"{need.rows} rows, " if need.rows > 1 else ""
         seen = "covered later" if need.hidden else "seen"
         places = need.places
@@ -131,8 +133,17 @@ class InstallModel(BenchModel):
         if len(places) > 2 and what != "rivets":
             step = places[len(places) // 2] - places[len(places) // 2 - 1]
             note = f"{rows}every {say_length(step, self.store.unit, 0)}, {seen}"
-        terms = tuple(Term(f"at {self.say(place)}", float(need.rows)) for place in places[:12])
-        return Shown(f"{need.many:.0f}", note, Sum(what, terms) if terms else None, lambda v: f"{v:.0f}")
+        return Shown(self._many(what, need.many), note, self._place_by_place(need), lambda v: f"{v:.0f}")
+
+    def _place_by_place(self, need: Need) -> Sum | None:
+        """What is counted in pieces, by its places along the run; those beyond a dozen together."""
+        if not need.places or need.what in UNIT_OF:
+            return None
+        terms = [Term(f"at {self.say(place)}", float(need.rows)) for place in need.places[:_PLACES]]
+        beyond = len(need.places[_PLACES:])
+        if more := need.many - sum(term.amount for term in terms):
+            terms.append(Term(f"at {beyond} more" if beyond else "besides", more))
+        return Sum(need.what, tuple(terms))
 
     def moves(self) -> Shown:
         if self.here is None:
@@ -140,7 +151,7 @@ class InstallModel(BenchModel):
         move = self.here.movement
         fights = Fine(self.here.fights)
         held = f"fights by {fights.say(self.store.unit)} if held at both ends" if fights else "its play takes it"
-        return Shown(Fine(move.whole).say(self.store.unit), held, move.sum, lambda v: f"{v:.2f}")
+        return Shown(Fine(move.whole).say(self.store.unit), held, move.sum, lambda v: Closest(v).say(self.store.unit))
 
     def clear(self) -> str:
         """How much room hooks, clips and holes need at a piece's free end."""
@@ -174,17 +185,16 @@ class InstallModel(BenchModel):
             return Shown("")
         one = {"tape": "roll", "lap tape": "roll", "underlay": "roll", "sealant": "tube"}.get(what, "pack")
         units = one if pack.packs == 1 else f"{one}s"
-        many = f"{pack.many:.0f}"
-        if what in _TAPES:
-            many = self._metres(pack.many)
-        elif what in ("sealant", "underlay"):
-            many = (Volume(pack.many) if what == "sealant" else Area(pack.many)).say(self.store.unit)
         terms = tuple(Term(run_id, many) for run_id, many in self.installation.shares.get(what, ()))
         if what == "underlay":
             laps = 1 + self.rules.underlay_laps
             terms = tuple(Term(f"face {face}", area * laps) for face, area in self.installation.underlay.items())
-        return Shown(many, f"{pack.packs} {units} with spare", Sum(what, terms),
-                     self._metres if what in _TAPES else lambda v: f"{v:.0f}")
+        return Shown(self._many(what, pack.many), f"{pack.packs} {units} with spare", Sum(what, terms),
+                     lambda many: self._many(what, many))
+
+    def _many(self, what: str, many: float) -> str:
+        """So much of a thing; what is sold by the roll in metres, not in mm."""
+        return self._metres(many) if UNIT_OF.get(what) == "mm" else many_says(what, many, self.store.unit)
 
     def _metres(self, mm: float) -> str:
         return say_length(mm, self.store.unit) if self.store.unit.parts else f"{mm / 1000:.1f} m"

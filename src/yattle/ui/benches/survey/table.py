@@ -22,6 +22,7 @@ from yattle.derive import DerivedRun
 from yattle.session import Session
 from yattle.ui.benches.survey.columns import COLUMNS
 from yattle.ui.benches.survey.model import SurveyModel
+from yattle.ui.drawing.menus import offer
 from yattle.ui.typing import Bound
 from yattle.ui.widgets.clipboard import copy_table, pasted_column
 from yattle.ui.widgets.words import plain
@@ -191,11 +192,8 @@ class RunView(QTableView):
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
         assert event is not None
         menu = QMenu(self)
-        for text, do in (("Copy the table\tCtrl+C", lambda: copy_table(self)),
-                         ("Paste measures down from here\tCtrl+V", self.paste)):
-            action = menu.addAction(text)
-            assert action is not None
-            action.triggered.connect(do)
+        offer(menu, "Copy the table\tCtrl+C", lambda: copy_table(self))
+        offer(menu, "Paste measures down from here\tCtrl+V", self.paste)
         menu.exec(event.globalPos())
 
 
