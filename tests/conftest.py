@@ -37,8 +37,8 @@ def soon_proven(request, monkeypatch):
             monkeypatch.setattr("yattle.coil.solve._PROOF", 0.1)
 
 
-# Sweeps over many like cases take most of the time: of those with six cases or more `make test` takes every second one,
-# of thirty or more every third, always the same ones, the first and the last among them. `make thorough` takes all.
+# Sweeps over many like cases take most of the time: of those with six cases or more `make test` takes every third one,
+# of thirty or more every fifth, always the same ones, the first and the last among them. `make thorough` takes all.
 SWEEPS = {"built", "coil", "details", "panels", "papers", "ui"}
 
 
@@ -51,7 +51,7 @@ def pytest_collection_modifyitems(config, items):
             sweeps.setdefault((item.path, item.parent.nodeid, item.originalname), []).append(item)
     left_out = set()
     for cases in sweeps.values():
-        step = 3 if len(cases) >= 30 else 2 if len(cases) >= 6 else 1
+        step = 5 if len(cases) >= 30 else 3 if len(cases) >= 6 else 1
         left_out |= {case.nodeid for n, case in enumerate(cases[:-1]) if n % step}
     config.hook.pytest_deselected(items=[item for item in items if item.nodeid in left_out])
     items[:] = [item for item in items if item.nodeid not in left_out]

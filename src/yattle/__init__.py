@@ -1,3 +1,9 @@
 """Yattle: from a few measures of a roof to folded pieces and a cut coil."""
 
+import os
+
+# Matrices here are small: a second thread for their sums only keeps a processor from what goes on beside.
+for _library in ("OPENBLAS", "OMP", "MKL"):
+    os.environ.setdefault(f"{_library}_NUM_THREADS", "1")
+
 __version__ = "0.1.0"

@@ -127,7 +127,7 @@ def test_every_seam_of_pans_made_in_the_shop_is_hooked_and_a_pan_of_the_other_ha
     higher lifts its lock off theirs."""
     derived = derived_of(name)
     assert trouble(checked(name)) == []
-    hooks = [one for one in checked(name).hooks if one.b.partition("/")[0][:1] not in "G"]
+    hooks = [one for one in checked(name).hooks if one.b.partition("/")[0][:1] not in "G" and "kerf" not in one.b]
     pans = {one.id: one for opening in derived.openings if opening.kind == "pans" for one in (p.pattern for p in opening.pieces)}
     assert len(hooks) > 10 and {one.a.partition("/")[0] for one in hooks} <= set(pans)
     for pattern in [pans[one.a.partition("/")[0]] for one in hooks][::max(5, len(hooks) // 3)]:
@@ -287,11 +287,35 @@ def test_a_kick_that_turns_in_is_water_on_the_board():
             assert any("runs back to the board" in says for says in trouble(found))
 
 
-def test_a_zed_that_is_turned_the_other_way_stands_too_far_in():
-    """Its top in under the cap instead of out to its edge: that one would be riveted to nothing."""
-    derived = derived_of("gable")
-    zed = next(piece.pattern for run in derived.runs if run.run.layer == "closure" for piece in run.pieces if piece.pattern.length > 350)
-    assert any("too far in" in says for says in trouble(checked("gable", turned(1, lambda turn: -turn)(zed), )))
+def test_a_zed_that_is_folded_the_other_way_is_told_by_its_flange():
+    """Its top in under the cap instead of out to its edge: that one would be riveted to nothing; its foot out before it."""
+    derived, said = derived_of("net-shed"), []
+    for zed in [piece.pattern for run in derived.runs if run.run.layer == "closure" for piece in (run.pieces[0], run.pieces[-1])]:
+        for fold in (0, 1):
+            found = trouble(checked("net-shed", turned(fold, lambda turn: -turn)(zed)))
+            assert found, (zed.id, fold)
+            said += found
+    assert any("its screws where rain comes" in one for one in said) and any("carries no edge" in one for one in said)
+
+
+@pytest.mark.parametrize(("fold", "says"), [(1, "runs back to the upstand"), (2, "into the kerf over")])
+def test_a_counterflashing_folded_the_other_way_drips_behind_itself_or_reaches_into_no_kerf(fold, says):
+    derived = derived_of("gable with a lean-to")
+    counters = [piece.pattern for run in derived.runs if run.run.layer == "counterflashing" for piece in run.pieces]
+    assert counters
+    for counter in counters:
+        assert any(says in said for said in trouble(checked("gable with a lean-to", turned(fold, lambda turn: -turn)(counter)))), counter.id
+
+
+@pytest.mark.parametrize("name", ["gable", "gable with a lean-to", "hip"])
+def test_every_fold_the_other_way_is_found(name):
+    """Of every seventh pattern, each fold that is no hem."""
+    derived = derived_of(name)
+    corners = {piece.pattern.id for one in derived.openings if one.kind != "pans" for piece in one.pieces}
+    for pattern in [one for one in derived.patterns if one.id in {p.pattern for p in placed_of(name)} - corners][::7]:
+        for n in range(6):
+            wrong = turned(n, lambda turn: -turn)(pattern)
+            assert wrong is None or trouble(checked(name, wrong)), (pattern.id, n)
 
 
 def test_what_ends_at_a_wing_that_stands_higher_ends_under_its_roof():

@@ -25,24 +25,15 @@ def run(*command, cwd, **more):
     return done.stdout
 
 
-@pytest.fixture(scope="module")
-def installed(tmp_path_factory):
-    home = tmp_path_factory.mktemp("home")
-    run("bash", ROOT / "tools" / "install.sh", "put", cwd=home, PREFIX=str(home / "local"), PYTHON=sys.executable, SITE=SITE,
-        BUILD=str(home / "build"), WARM="no")
-    return home
-
-
-def test_the_window_opens_the_first_time(installed):
-    """A process of its own opens the window on what there is to begin with; how long that takes is in the benchmarks."""
-    python = installed / "local" / "lib" / "yattle" / "bin" / "python"
+def test_the_program_is_there_without_the_checkout_opens_its_window_and_goes_away_again(tmp_path):
+    """How long the window takes the first time is in the benchmarks."""
+    local = tmp_path / "local"
+    run("bash", ROOT / "tools" / "install.sh", "put", cwd=tmp_path, PREFIX=str(local), PYTHON=sys.executable, SITE=SITE,
+        BUILD=str(tmp_path / "build"), WARM="no")
+    installed = tmp_path
     code = ("from yattle.ui.app import make_app, make_window; app = make_app(); w = make_window(None); w.show(); app.processEvents();"
             "assert w.pages.currentWidget() is w.start")
-    run(python, "-c", code, cwd=installed)
-
-
-def test_the_program_is_there_without_the_checkout_and_goes_away_again(installed):
-    local = installed / "local"
+    run(local / "lib" / "yattle" / "bin" / "python", "-c", code, cwd=installed)
     program = local / "bin" / "yattle"
     demo = Path(run(program, "demo-path", cwd=installed).strip())
     assert demo.is_file() and installed in demo.parents, "its own demo, not the checkout's"
@@ -59,9 +50,9 @@ def test_the_program_is_there_without_the_checkout_and_goes_away_again(installed
     assert left == [kept], "what is the person's own stays"
 
 
-def test_the_wheel_has_all_that_it_needs(installed, tmp_path):
+def test_the_wheel_has_all_that_it_needs(tmp_path):
     """Put into a folder by itself and run from there: fonts, guide, demos, panel systems, schemas."""
-    wheel = next((installed / "build").glob("*.whl"))
+    wheel = run("bash", ROOT / "tools" / "wheel.sh", tmp_path / "dist", cwd=tmp_path).strip()
     run(sys.executable, "-m", "pip", "install", "--quiet", "--no-deps", "--target", tmp_path / "site", wheel, cwd=tmp_path)
     code = ("import sys; sys.path[:0] = [r'%s']; import yattle; from yattle.help import pages; from yattle.panels import library;"
             "from yattle.ui.app import make_app; from yattle.ui.frame.help_box import HelpBox; from yattle.job import demo_path, load;"

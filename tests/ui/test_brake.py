@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QAbstractButton
 
 from samples import eaves_path
 from yattle.devices import StandInFolder, served
+from yattle.drawing.shapes import Tag
 from yattle.job import load
 from yattle.tasks import On
 
@@ -197,7 +198,10 @@ def test_practising(window, qtbot):
     window.show_bench("brake")
     brake = window.benches["brake"]
     qtbot.mouseClick(brake.practise, LEFT)
-    assert brake.machine_card.head.text() == "Practice" and brake.strip.pictures == []
+    assert brake.machine_card.head.text() == "Practice · E1" and brake.strip.pictures == []
+    brake.machine.grab()
+    letters = {shape.text for shape in brake.machine.drawing.shapes if isinstance(shape, Tag)}
+    assert letters == {"BH 12", "B 55", "P 42"}, "the piece in hand lies flat on the machine, its folds named"
     press_text(brake.offers, "flatten BH 12", qtbot)
     qtbot.waitUntil(lambda: "strikes" in said_of_handling(brake, qtbot), timeout=10000)
     press_text(brake.offers, "take back", qtbot)

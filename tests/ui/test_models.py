@@ -14,6 +14,7 @@ from yattle.coil.check import faults
 from yattle.derive import derive
 from yattle.details import ENTRIES
 from yattle.devices.coil_line import StandInCoilLine
+from yattle.drawing.shapes import Tag
 from yattle.job import demo_path, load
 from yattle.job.model import LogEntry
 from yattle.ui.benches.brake.folder import LANE as FOLDER
@@ -278,6 +279,20 @@ def test_practising_offers_what_is_left(eaves):
     assert len(brake.offered) == 1
     brake.practise(False)
     assert len(brake.steps) == len(best)
+
+
+def test_equal_folds_are_told_apart():
+    """Two folds by one letter say which one from edge A they are, on the buttons and on the flat sheet."""
+    store = bare(INCHES)
+    brake, alike = BrakeModel(store, store.changed), 0
+    for run in store.session.derived.runs:
+        store.session.select(run=run.run.id)
+        letters = list(brake.letters.values())
+        assert len(set(letters)) == len(letters), run.run.id
+        alike += any(", fold " in letter for letter in letters)
+        flat = brake.flat()
+        assert flat is None or [shape.text for shape in flat.shapes if isinstance(shape, Tag)] == letters
+    assert alike
 
 
 def sum_of(steps):

@@ -6,10 +6,12 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 
 from yattle.built.standing import Spot, Standing, spot
 from yattle.pattern.surface import Array
 
+_OVER = 0.02  # of a part in plan, or of a face that is smaller: as much of it lies over the face it is carried by
 TOUCHES = 1.0  # mm: how far a piece may stand off what it lies on; a lap's two sheets of 0.6 are less
 _SEAT = 12.0  # mm: a part narrower than this over the piece's length is a hem or a stiffening, no seat
 
@@ -17,12 +19,21 @@ _SEAT = 12.0  # mm: a part narrower than this over the piece's length is a hem o
 @dataclass(frozen=True)
 class Ground:
     """What is under a trim on one face: ``on`` its name, a point of the deck's plane and the plane's normal, and how
-    high above it, mm, a piece may lie: on the deck, on the panels' flats, on seams or closures."""
+    high above it, mm, a piece may lie: on the deck, on the panels' flats, on seams or closures; ``shape``: as far as it
+    goes in plan, mm; ``None``: a wall or a board."""
 
     on: str
     at: Array
     normal: Array
     heights: tuple[float, ...]
+    shape: shapely.Geometry | None = None
+
+    def under(self, part: Array) -> bool:
+        """Whether it is there beneath a part at all, and not only in line with it."""
+        if self.shape is None:
+            return True
+        plan = shapely.Polygon(part[:, :2])
+        return bool(shapely.intersection(plan.buffer(0.0), self.shape).area > _OVER * min(plan.area, self.shape.area))
 
 
 @dataclass(frozen=True)
@@ -51,7 +62,7 @@ def contact(piece: Standing, ground: Ground) -> Contact:
         for height in ground.heights:
             worst = int(np.argmax(np.abs(high - height)))
             gap = float(abs(high[worst] - height))
-            if gap < best.gap:
+            if gap < best.gap and ground.under(part):
                 best = Contact(piece.name, ground.on, gap, spot(part[worst]))
     return best
 

@@ -10,7 +10,7 @@ import shapely
 
 from yattle.built.bears import Contact, contacts
 from yattle.built.clash import Clash, clashes
-from yattle.built.counters import counter_covers
+from yattle.built.counters import counter_covers, kerfs
 from yattle.built.cover import Cover, covers
 from yattle.built.dressed import stiff, within_creases
 from yattle.built.drips import Drip, turned_in
@@ -114,7 +114,7 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
     sheets = Sheets(list(sheets_of(derived, placed, (hard, panels), asked.laps)))
     return Checked(tuple(contacts((standing[name], grounds) for name, grounds in asked.seats if name in standing)),
                    (*covers(standing, asked.laps), *counter_covers(derived, standing, touching)),
-                   tuple(hooks(standing, asked.locks, asked.grips)),
+                   (*hooks(standing, asked.locks, asked.grips), *kerfs(derived, standing, touching)),
                    (*reaches({one.name: one for one in hard}, standing, asked.ends),
                     *outlines(standing, asked.outlines)),
                    tuple(_clashes(derived, placed, (hard, panels), touching)),

@@ -1,4 +1,5 @@
-"""Cover: how far counterflashings lie over the upstands they cover, and where along the wall they end."""
+"""Cover: how far counterflashings lie over the upstands they cover, and where along the wall they end. Hook: whether
+they reach into the kerf that holds them."""
 
 from __future__ import annotations
 
@@ -8,10 +9,12 @@ import numpy as np
 
 from yattle.built.cover import Cover
 from yattle.built.ends import WantedEnd
+from yattle.built.hook import Hook
 from yattle.built.layers import layer_seats
 from yattle.built.standing import Standing, spot
 from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
+from yattle.derive.lift import trim_of
 from yattle.derive.roof_runs import base_id
 from yattle.derive.run import DerivedRun
 
@@ -40,6 +43,21 @@ def counter_covers(derived: Derived, standing: Mapping[str, Standing], only: fro
             top = max(float((part @ frame[2]).max()) for part in behind.parts)
             yield Cover(name, behind.name, top - float((face @ frame[2]).min()), run.standard.counter_face, 1.0,
                         spot(face.mean(axis=0)), 0.0)
+
+
+def kerfs(derived: Derived, standing: Mapping[str, Standing], only: frozenset[str] | None) -> Iterator[Hook]:
+    """How far each counterflashing that is wedged in a kerf reaches into its wall, mm; ``only``: of runs with one of
+    these patterns."""
+    for run in _counters(derived, only):
+        if not getattr(trim_of(derived, run), "kerf", 0.0):
+            continue
+        base = derived.edge_runs[base_id(run.run.id)]
+        left, _, (along, out, _) = run_frame(derived.roof, base.edge)
+        for one in (standing[piece.id] for piece in run.pieces if piece.id in standing):
+            corners = np.concatenate(one.parts)
+            deepest = corners[int(np.argmin(corners @ out))]
+            yield Hook(one.name, f"the kerf over {base.run.id}", max(0.0, float((left - deepest) @ out)),
+                       float(np.ptp(corners @ along)), spot(deepest))
 
 
 def counter_ends(derived: Derived, only: frozenset[str] | None) -> Iterator[WantedEnd]:

@@ -1,4 +1,5 @@
-"""Water: whether the kicks of eaves and rakes throw it clear of the board behind their faces."""
+"""Water: whether the kicks of eaves and rakes throw it clear of the board behind their faces, those of counterflashings
+clear of the upstand."""
 
 from __future__ import annotations
 
@@ -11,6 +12,7 @@ from yattle.built.standing import Spot, Standing, spot
 from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.lift import trim_of
+from yattle.derive.roof_runs import base_id
 
 _OUT = 1.0  # mm that a drip's edge lies before the face above it at the least
 _UPRIGHT = 0.1  # upward part of a unit normal under which a part is a face
@@ -28,8 +30,9 @@ class Drip:
 def turned_in(derived: Derived, standing: dict[str, Standing], only: frozenset[str] | None = None) -> Iterator[Drip]:
     """Kicks that do not throw water out, mm; ``only``: of pieces of these patterns."""
     for run in derived.runs:
-        found = derived.edge_runs.get(run.run.id)
-        if found is None or found.edge.kind not in ("eave", "rake") or not run.pieces or run.family is None:
+        found = derived.edge_runs.get(base_id(run.run.id))
+        free = found is not None and found.edge.kind in ("eave", "rake") and not run.run.layer
+        if found is None or not (free or run.run.layer == "counterflashing") or not run.pieces or run.family is None:
             continue
         if not getattr(trim_of(derived, run), "kick", 0.0):
             continue

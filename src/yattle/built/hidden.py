@@ -1,4 +1,5 @@
-"""Cover: whether what belongs under a trim lies under it: zeds under their cap or flashing."""
+"""Cover: whether what belongs under a trim lies under it: zeds under their cap or flashing, their foot with its screws
+on the dry side of them, their top out to the edge over it."""
 
 from __future__ import annotations
 
@@ -17,23 +18,26 @@ _GRID = 0.02  # mm
 _OFF = 3.0  # mm that a strip may stand farther out or in than it should
 _JUST = 1.0  # mm that look out when it is moved past the edge over it
 _LONG = 350.0  # mm: shorter strips, in corners, are not asked how far in they stand
+_PARALLEL = 0.99  # cosine between the two flanges of a zed
 _PAST = 90.0  # mm along it that a strip may go on past its trim, into a corner
 
 
 @dataclass(frozen=True)
 class Hidden:
     """A strip under what covers it: ``bare`` mm of its width look out on the average, at a place in mm; ``deep``:
-    whether it stands farther behind the edge over it than the house has it."""
+    whether it stands farther behind the edge over it than the house has it; ``turned``: its ``foot`` or its ``top``,
+    whichever lies on the wrong side of its upright."""
 
     piece: str
     over: str
     bare: float
     at: Spot
     deep: bool = False
+    turned: str = ""
 
     @property
     def ok(self) -> bool:
-        return self.bare <= _BARE and not self.deep
+        return self.bare <= _BARE and not self.deep and not self.turned
 
 
 def hidden(strips: list[Standing], trims: list[Standing], over: str, out: Array) -> Iterator[Hidden]:
@@ -56,7 +60,26 @@ def hidden(strips: list[Standing], trims: list[Standing], over: str, out: Array)
             at = np.array([x, y, at[2]])
         beyond = shapely.difference(translate(own, *past), cover)
         yield Hidden(strip.name, over, float(left.area) / max(long, 1.0), spot(at),
-                     long > _LONG and float(beyond.area) / max(long, 1.0) < _JUST)
+                     long > _LONG and float(beyond.area) / max(long, 1.0) < _JUST, _turned(strip, out))
+
+
+def _turned(strip: Standing, out: Array) -> str:
+    """Which flange of a zed lies on the wrong side of its upright: screws go through its foot where no rain comes, its
+    top carries the edge over it."""
+    large = [n for n, size in enumerate(strip.sizes) if size > max(strip.sizes) / 2]
+    square = max((strip.normals[n] for n in large), key=lambda each: abs(float(each[2])))
+    square = square * np.sign(square[2])
+    flanges = [n for n in large if abs(float(strip.normals[n] @ square)) > _PARALLEL]
+    webs = [n for n in large if n not in flanges]
+    if len(flanges) != 2 or len(webs) != 1:
+        return ""
+    foot, top = sorted((strip.parts[n].mean(axis=0) for n in flanges), key=lambda middle: float(middle @ square))
+    web = strip.parts[webs[0]].mean(axis=0)
+    outward = np.array([*out, 0.0])
+    outward = outward - (outward @ square) * square  # along the flanges
+    if float((foot - web) @ outward) > 0.0:
+        return "foot"
+    return "top" if float((top - web) @ outward) < 0.0 else ""
 
 
 def _plan(piece: Standing) -> shapely.Geometry:

@@ -4,7 +4,8 @@ between them; measured on the pieces as they stand."""
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from itertools import combinations
 
 import numpy as np
 import shapely
@@ -68,33 +69,68 @@ def _goes_round(a: Standing, lock: Array, normal: Array, across: Array) -> bool:
 
 def hooks(standing: Mapping[str, Standing], locks: Iterable[tuple[str, str, Array, Array]],
           grips: Iterable[tuple[str, tuple[str, ...]]]) -> Iterator[Hook]:
-    """Every two pans with a seam between them, and every trim or pan with its cleats, of those that stand; mm."""
+    """Every two pans with a seam between them, every trim or pan with its cleats, and every cleat with what it holds, of
+    those that stand; mm."""
     yield from (hook(standing[a], standing[b], normal, up) for a, b, normal, up in locks
                 if a in standing and b in standing)
+    holds: dict[str, list[Standing]] = {}
     for trim, cleats in grips:
         there = [standing[name] for name in cleats if name in standing]
         if trim in standing and there:
             yield grip(standing[trim], there)
+            for cleat in there:
+                holds.setdefault(cleat.name, []).append(standing[trim])
+    for name, trims in holds.items():
+        held = max((grip(trim, [standing[name]]) for trim in trims), key=lambda one: one.have)
+        yield replace(held, closed=held.have < HOLDS or _by_its_hem(trims, standing[name]))
 
 
 def grip(trim: Standing, cleats: list[Standing]) -> Hook:
-    """How far a trim holds its cleat: of all its parts that lie on a part of the cleat, before it and behind, the one
-    that does second best. 0 where only one does, or none."""
+    """How far a trim holds its cleat between two of its parts, before it and behind, that lie on a part of the cleat at
+    the same place. 0 where only one does, or none."""
     best = Hook(trim.name, cleats[0].name, 0.0, 0.0, spot(trim.parts[0][0]))
     for cleat in cleats:
-        way = cleat.way
-        for lip, square in zip(cleat.parts, cleat.normals, strict=True):
-            across = np.cross(square, way)
-            shared = sorted((_wide(part, lip, way, across) for part, other in zip(trim.parts, trim.normals, strict=True)
-                             if abs(float(other @ square)) > _PARALLEL and lies_on(part, lip[0], square)), reverse=True)
-            if len(shared) > 1 and shared[1][0] > best.have:
-                best = Hook(trim.name, cleat.name, *shared[1], spot(lip[0]))
+        for n, zone in _held(trim, cleat):
+            wide, long = _extent(zone)
+            if wide > best.have:
+                best = Hook(trim.name, cleat.name, wide, long, spot(cleat.parts[n][0]))
     return best
+
+
+def _held(trim: Standing, cleat: Standing) -> Iterator[tuple[int, shapely.Geometry]]:
+    """The parts of a cleat that lie between two of a trim's, by number, and where they do, along the cleat and
+    across it."""
+    for n, (lip, square) in enumerate(zip(cleat.parts, cleat.normals, strict=True)):
+        shared = _on_lip(trim, lip, square, cleat.way)
+        yield from ((n, shapely.intersection(*two)) for two in combinations(shared, 2))
+
+
+def _on_lip(other: Standing, lip: Array, square: Array, way: Array) -> list[shapely.Geometry]:
+    """Where the parts of another piece lie on a lip."""
+    across = np.cross(square, way)
+    flat = flat_on(lip, way, across)
+    return [shapely.intersection(flat_on(part, way, across), flat)
+            for part, normal in zip(other.parts, other.normals, strict=True)
+            if abs(float(normal @ square)) > _PARALLEL and lies_on(part, lip[0], square)]
+
+
+def _by_its_hem(trims: list[Standing], cleat: Standing) -> bool:
+    """Whether a cleat that has a hem is held where it is doubled: not by its raw edge, which cuts what hooks on it."""
+    doubled = {n: [one for one in _on_lip(cleat, lip, square, cleat.way) if one.area > 1.0]
+               for n, (lip, square) in enumerate(zip(cleat.parts, cleat.normals, strict=True))}
+    if all(len(places) < 2 for places in doubled.values()):  # each lies on itself
+        return True
+    return any(shapely.intersection(shapely.intersection(*two), zone).area > 1.0
+               for trim in trims for n, zone in _held(trim, cleat) for two in combinations(doubled[n], 2))
 
 
 def _wide(one: Array, other: Array, along: Array, across: Array) -> tuple[float, float]:
     """How wide two parts lie on each other, across and along, mm."""
-    both = shapely.intersection(flat_on(one, along, across), flat_on(other, along, across))
+    return _extent(shapely.intersection(flat_on(one, along, across), flat_on(other, along, across)))
+
+
+def _extent(both: shapely.Geometry) -> tuple[float, float]:
+    """How wide a shape is on the average over its length, and how long, mm."""
     if both.is_empty or both.area < 1.0:
         return 0.0, 0.0
     left, _, right, _ = both.bounds

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
@@ -139,20 +139,20 @@ def _under_a_strip(derived: Derived, run: DerivedRun) -> tuple[Ground, ...]:
 
 
 def _on(derived: Derived, face: str, name: str, height: float) -> Ground:
-    plane = derived.roof.facet(face).plane
-    return Ground(name, np.array(plane.at((0.0, 0.0))), np.array(plane.normal), (height,))
+    facet = derived.roof.facet(face)
+    return Ground(name, np.array(facet.plane.at((0.0, 0.0))), np.array(facet.plane.normal), (height,), facet.shape)
 
 
 def _ground(derived: Derived, face: str, over: float) -> Ground:
-    plane, high = derived.roof.facet(face).plane, built_up(derived, face)
-    return Ground(face, np.array(plane.at((0.0, 0.0))), np.array(plane.normal),
-                  tuple(sorted({0.0, high.flat, high.flat + over, high.seams})))
+    facet, high = derived.roof.facet(face), built_up(derived, face)
+    return Ground(face, np.array(facet.plane.at((0.0, 0.0))), np.array(facet.plane.normal),
+                  tuple(sorted({0.0, high.flat, high.flat + over, high.seams})), facet.shape)
 
 
 def _floors(derived: Derived) -> Iterator[tuple[str, tuple[Ground, ...]]]:
     """Pans made in the shop lie with their floor on their face's flats."""
     for face, names in pan_names(derived):
-        ground = _on(derived, face, face, built_up(derived, face).flat)
+        ground = replace(_on(derived, face, face, built_up(derived, face).flat), shape=None)  # their outline is asked
         yield from ((name, (ground,)) for name in names.values())
 
 

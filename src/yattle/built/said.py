@@ -36,7 +36,13 @@ def _of_seats(checked: Checked) -> Iterator[Said]:
             yield {"row": "bears", "at": list(one.at), "says": f"{one.piece} stands {one.gap:.1f} mm off {one.on}: no "
                    "part of it lies there; measure the edge's pitch and the panels' height again, or make it anew"}
     for lock in checked.hooks:
-        if not lock.ok:
+        if not lock.ok and lock.b.startswith("the kerf"):
+            yield {"row": "hook", "at": list(lock.at), "says": f"{lock.a} reaches {lock.have:.1f} mm into {lock.b}, "
+                   f"{HOLDS:g} wanted: its leg there is too short or turned the other way"}
+        elif not lock.ok and lock.have >= HOLDS and any(word in lock.b for word in (".h-", ".k-")):
+            yield {"row": "hook", "at": list(lock.at), "says": f"{lock.a} hooks on {lock.b} by its raw edge, not by "
+                   "its hem: turn the strip round"}
+        elif not lock.ok:
             yield {"row": "hook", "at": list(lock.at), "says": f"the locks of {lock.a} and {lock.b} reach "
                    f"{lock.have:.1f} mm into each other, {HOLDS:g} wanted"
                    f"{'' if lock.closed else ', and do not go round each other'}: a lock or a pan's width or hand is "
@@ -48,7 +54,12 @@ def _of_reach(checked: Checked) -> Iterator[Said]:
         if says := _lap_says(lap):
             yield {"row": "cover", "at": list(lap.at), "says": says}
     for one in checked.hidden:
-        if not one.ok:
+        if one.turned:
+            yield {"row": "cover", "at": list(one.at), "says": (
+                f"{one.piece}'s foot lies before it, its screws where rain comes; turn the fold the other way"
+                if one.turned == "foot" else
+                f"{one.piece}'s top turns in under {one.over} and carries no edge; turn the fold the other way")}
+        elif not one.ok:
             yield {"row": "cover", "at": list(one.at), "says": (
                 f"{one.piece} stands too far in under {one.over}: its edge lies on nothing there" if one.deep else
                 f"{one.piece} looks {one.bare:.0f} mm out from under {one.over}: that is too narrow, or the strip "
@@ -70,7 +81,8 @@ def _of_openings(checked: Checked) -> Iterator[Said]:
     yield from _of_drops(checked)
     for drip in checked.drips:
         yield {"row": "water", "at": list(drip.at), "says": f"{drip.piece} drips {drip.inward:.0f} mm behind its face: "
-               "water runs back to the board; its kick is turned the wrong way"}
+               f"water runs back to the {'upstand' if '.c-' in drip.piece else 'board'}; its kick is turned the wrong "
+               "way"}
     for gone in checked.absent:
         yield {"row": "open", "at": list(gone.at), "says": f"{gone.piece} is not among the patterns: its place is open"}
 

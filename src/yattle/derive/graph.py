@@ -7,6 +7,9 @@ tests ask the same functions.
 
 from __future__ import annotations
 
+from copy import copy
+from functools import lru_cache
+
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import derive_pans
 from yattle.derive.layers import layers_of
@@ -21,7 +24,17 @@ from yattle.section import MetalSpec, folded_points
 
 
 def derive(job: Job) -> Derived:
-    """Roof, sections, pieces and findings of every run, pieces of every opening and corner."""
+    """Roof, sections, pieces and findings of every run, pieces of every opening and corner. The last few are kept, with
+    what was worked out from them, so that an edit taken back is there at once."""
+    found = _derive(job)
+    if found.job is not job:  # an equal one: what is shown is told by the job it was asked of
+        found = copy(found)
+        object.__setattr__(found, "job", job)
+    return found
+
+
+@lru_cache(maxsize=4)
+def _derive(job: Job) -> Derived:
     common = common_of(job)
     runs = [derive_run(run, common) for run in job.runs]
     roof, edges = build(job.roof), roof_runs(job)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import lru_cache
 
 import numpy as np
 
@@ -17,6 +18,7 @@ ON_PANELS = ("ridge", "hip", "half-ridge", "headwall", "sidewall", "skew-wall", 
 _LEAST_FOLD = 5.0  # degrees: a pitch break that folds less is drawn at its edge: it has to be dressed over the step
 
 
+@lru_cache(maxsize=512)
 def built_up(job: Job, face: str) -> BuildUp:
     """What a face is made of, added up; heights in mm."""
     system, rule = job.panel_system(face), job.panel_rule(face)

@@ -40,6 +40,7 @@ class RoofRun:
     place: int
 
 
+@lru_cache(maxsize=16)
 def roof_runs(job: Job) -> tuple[RoofRun, ...]:
     """All edges of the roof as runs, numbered by kind, past the ids that runs of their own have."""
     taped = tuple(t for t in job.taped if t.kind == "edge")

@@ -8,6 +8,7 @@ All values are mm or degrees.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 from yattle.errors import InputError
@@ -262,6 +263,7 @@ class Standard:
         return tuple(ENTRIES)
 
 
+@lru_cache(maxsize=256)
 def standard_for(system: System, job_own: Own, run_own: Own | None = None) -> Standard:
     """The run's own values, else the job's, else the house standard's defaults."""
     def pick(entry: Entry) -> float:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from yattle.brake import Brake
 from yattle.brake.order import Step
 from yattle.drawing.section import fold_letter
-from yattle.drawing.shapes import Drawing, Line, Point, Ring, Shape
+from yattle.drawing.shapes import Drawing, Label, Line, Point, Ring, Shape, Tag
 from yattle.measure import Unit, say_length
 from yattle.section import Girth
 
@@ -91,6 +91,18 @@ def step_drawing(girth: Girth, brake: Brake, turns: dict[str, float], fold: str,
     shapes.append(Line(_points(inside), "back", "held", metal.thickness))
     shapes.append(Line(_points(outside), "paint", "swinging", metal.thickness))
     return Drawing(tuple(shapes), frame=_close_up(held, swinging) if tools else None)
+
+
+def flat_drawing(girth: Girth, brake: Brake, fold: str, letters: dict[str, str]) -> Drawing:
+    """The flat sheet pushed in up to one of its folds, paint up, edge A out: each fold's ``letters`` stand over its
+    mark, the raw edges are named. Places in mm."""
+    base = step_drawing(girth, brake, {}, fold, "paint", "A", 0.0)
+    here = next(bend.mark for bend in girth.bends if bend.id == fold)
+    over = girth.profile.metal.thickness
+    named: list[Shape] = [Tag((here - bend.mark, over), letters[bend.id], (0.0, 1.0), bend.id) for bend in girth.bends]
+    named += [Label((here - at, over), f"edge {name}", (side, 0.0)) for at, name, side in (
+        (0.0, "A", 1.0), (girth.girth, "B", -1.0))]
+    return Drawing((*base.shapes, *named), frame=base.frame)
 
 
 def step_says(step: Step, girth: Girth, unit: Unit, tapers: bool = False) -> tuple[str, str]:

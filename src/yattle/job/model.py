@@ -433,7 +433,19 @@ class Job(Value):
 
     def panel_rule(self, face: str) -> PanelRule:
         """How a face is laid: its own rule or the job's, clear of the plates and flanges of the roof's openings."""
-        rule = next((note.panels for note in self.faces if note.face == face), self.panels)
+        return self._own_rules.get(face, self._rule)
+
+    @cached_property
+    def _own_rules(self) -> dict[str, PanelRule]:
+        """The rules of the faces that have their own; the first where a face has two."""
+        return {note.face: self._clear(note.panels) for note in reversed(self.faces)}
+
+    @cached_property
+    def _rule(self) -> PanelRule:
+        return self._clear(self.panels)
+
+    def _clear(self, rule: PanelRule) -> PanelRule:
+        """A rule that keeps clear of the openings' plates."""
         return rule if rule.plates == self._plates else rule.but(plates=self._plates)
 
     @cached_property

@@ -101,6 +101,8 @@ class Rail(QWidget):
         self.runs.setObjectName("rail")
         self.runs.setAccessibleName("runs")
         self.runs.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.runs.setWordWrap(True)  # names are read whole
+        self.runs.setTextElideMode(Qt.TextElideMode.ElideNone)
         self.runs.currentItemChanged.connect(self._picked)
         column.addWidget(self.runs, 1)
         store.job_changed.connect(self.refresh)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Callable
 
 from yattle.brake import FoldJob, FoldOrder, Refusal, Suggestion, Trial, natural_order, plain_order, try_order
@@ -12,6 +13,7 @@ from yattle.brake.state import Limit
 from yattle.brake.trial import TrialStep
 from yattle.details import Finding
 from yattle.drawing import Drawing, fold_letter, step_drawing
+from yattle.drawing.brake import flat_drawing
 from yattle.measure import Sum, Term, say_length
 from yattle.section import Girth
 from yattle.session.beside import helped
@@ -246,10 +248,26 @@ class BrakeModel(BenchModel):
         job, girth = self.job, self.girth
         if self.taken is None or job is None or girth is None:
             return []
-        taken = self.taken[1] if self.taken[0] == job else ()
-        turns = {bend.id: bend.turn for bend in girth.bends}
-        return [(fold, action, fold_letter(fold, turns[fold], girth.profile, self.store.unit))
-                for fold, action in natural_order(job) if (fold, action) not in taken]
+        taken, letters = self.taken[1] if self.taken[0] == job else (), self.letters
+        return [(fold, action, letters[fold]) for fold, action in natural_order(job) if (fold, action) not in taken]
+
+    @property
+    def letters(self) -> dict[str, str]:
+        """What each fold is called; those that would be called alike also by which fold from edge A they are."""
+        girth = self.girth
+        if girth is None:
+            return {}
+        bare = {bend.id: fold_letter(bend.id, bend.turn, girth.profile, self.store.unit) for bend in girth.bends}
+        many = Counter(bare.values())
+        return {fold: f"{letter}, fold {n}" if many[letter] > 1 else letter
+                for n, (fold, letter) in enumerate(bare.items(), 1)}
+
+    def flat(self) -> Drawing | None:
+        """While practising, before the first stroke: the piece in hand as it lies flat on the machine."""
+        job, girth = self.job, self.girth
+        if job is None or girth is None or not girth.bends:
+            return None
+        return flat_drawing(girth, self.store.session.job.brake, natural_order(job)[0][0], self.letters)
 
     def step(self, by: int) -> None:
         """Another stroke, round the end."""

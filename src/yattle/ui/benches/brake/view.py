@@ -151,9 +151,13 @@ class BrakeBench(BenchPage):
         self._draw_machine()
 
     def _begin_practice(self) -> None:
-        self.machine_card.say("Practice", "the sheet is flat: which fold first?")
+        run, flat = self.model.run, self.model.flat()
+        self.machine_card.say(f"Practice · {run.run.id if run else ''}", "the sheet is flat: which fold first?")
         self.strip_card.say("Your order", "propose a fold")
         self._clear()
+        if flat is not None:
+            self.machine.corners = (self.store.session.job.brake.name, "")
+            self.machine.show_drawing(flat, Ink(self.model.metal_colour, band=3))
 
     def _nothing(self) -> None:
         order = self.model.order
