@@ -45,14 +45,16 @@ of fitting and the roof's planes:
 - **bears**: the best part of a trim lies on each of its faces, on the deck, the flats, the seams or the closures,
   within 1 mm (`built/bears.py`), a pan's floor on the flats, a zed's foot on the flats and its top under its trim, a
   counterflashing on its wall, cleats on the deck and on their boards, flashings of openings on the flats
-  (`built/flanges.py`); pitch breaks and gutters are not asked.
+  (`built/flanges.py`); over the face itself, not only in line with it; pitch breaks and gutters are not asked.
 - **cover**: two pieces of a run lie on each other over the run's lap, at most 1 mm short, no more than 3 mm too far,
   with at least 70 % of the upper sheet there on the lower one (`built/cover.py`); every trim goes as far as its end's
   plane in the roof, 3 mm off at the most, and a pan's floor fills its panel's outline (`built/ends.py`); zeds lie under
-  their trim, as far behind its edge as the house has it (`built/hidden.py`); a counterflashing comes down over its
-  upstand by the house's face, and goes as far as its run (`built/counters.py`).
+  their trim, as far behind its edge as the house has it, their foot on the dry side of them, their top out to the edge
+  (`built/hidden.py`); a counterflashing comes down over its upstand by the house's face, goes as far as its run, and
+  into the wall along the top of the upstand (`built/counters.py`).
 - **hook**: the locks of pans made in the shop reach 8 mm or more into their neighbours' and go round them; a rake's hem
-  and kick hold its cleat's lip between them as deep, a pan's hem the strip at its eave (`built/hook.py`).
+  and kick hold its cleat's lip between them as deep, a pan's hem the strip at its eave, each cleat and strip held by
+  its hem and not by its raw edge (`built/hook.py`); a counterflashing reaches as deep into its kerf.
 - **clash**: nothing goes more than 1 mm through another piece, a bought panel, its seams or its ribs, a wall, a board
   (`built/clash.py`). What is dressed by hand gives way: end tabs, ends carried over a ridge or turned under, heads of
   pans turned up with the tongs, what panels are left longer at hips and ridges, valleys' ribs under the caps at their
@@ -61,8 +63,8 @@ of fitting and the roof's planes:
 - **slot**: a place of a face, over 5 mm wide, over which no sheet lies (`built/slots.py`).
 - **water**: drops let go beside every joint (`built/drops.py`): what comes off an edge lands on a sheet or clear of
   the roof, and nothing runs in under a sheet that lies over its own; of two pieces on a slope the upper one lies over;
-  kicks throw it clear of the board (`built/drips.py`); what wind drives up under a lap, as high as the house lets a
-  lap rise, does not come over its upper end (`built/wind.py`).
+  kicks throw it clear of the board, or the upstand (`built/drips.py`); what wind drives up under a lap, as high as the
+  house lets a lap rise, does not come over its upper end (`built/wind.py`).
 - **open**: a piece that has a place and no pattern.
 - **sealant**, told: where water comes against a piece that only tape, a bead or screws through it close.
 - **goes in**, told: what is hooked, tucked or slid in past what is on before it, straight, turned, or with a leg

@@ -307,6 +307,15 @@ def test_a_counterflashing_folded_the_other_way_drips_behind_itself_or_reaches_i
         assert any(says in said for said in trouble(checked("gable with a lean-to", turned(fold, lambda turn: -turn)(counter)))), counter.id
 
 
+@pytest.mark.parametrize("by", [5.0, -5.0])
+def test_a_counterflashing_whose_face_is_5_off_misses_its_kerf(by):
+    derived = derived_of("gable with a lean-to")
+    for run in (run for run in derived.runs if run.run.layer == "counterflashing"):
+        for piece in run.pieces:
+            said = trouble(checked("gable with a lean-to", wider_leg(1, by)(piece.pattern)))
+            assert any(f"{abs(by):.0f} mm {'past' if by > 0 else 'short of'} the kerf" in one or "over W1" in one for one in said), said
+
+
 @pytest.mark.parametrize("name", ["gable", "gable with a lean-to", "hip"])
 def test_every_fold_the_other_way_is_found(name):
     """Of every seventh pattern, each fold that is no hem."""

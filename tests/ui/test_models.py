@@ -289,7 +289,7 @@ def test_equal_folds_are_told_apart():
         store.session.select(run=run.run.id)
         letters = list(brake.letters.values())
         assert len(set(letters)) == len(letters), run.run.id
-        alike += any(", fold " in letter for letter in letters)
+        alike += any(", edge A" in letter for letter in letters)
         flat = brake.flat()
         assert flat is None or [shape.text for shape in flat.shapes if isinstance(shape, Tag)] == letters
     assert alike

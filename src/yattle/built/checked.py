@@ -10,7 +10,7 @@ import shapely
 
 from yattle.built.bears import Contact, contacts
 from yattle.built.clash import Clash, clashes
-from yattle.built.counters import counter_covers, kerfs
+from yattle.built.counters import counter_covers, kerf_levels, kerfs
 from yattle.built.cover import Cover, covers
 from yattle.built.dressed import stiff, within_creases
 from yattle.built.drips import Drip, turned_in
@@ -116,7 +116,7 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
                    (*covers(standing, asked.laps), *counter_covers(derived, standing, touching)),
                    (*hooks(standing, asked.locks, asked.grips), *kerfs(derived, standing, touching)),
                    (*reaches({one.name: one for one in hard}, standing, asked.ends),
-                    *outlines(standing, asked.outlines)),
+                    *outlines(standing, asked.outlines), *kerf_levels(derived, standing, touching)),
                    tuple(_clashes(derived, placed, (hard, panels), touching)),
                    tuple(Absent(name, at) for name, at in asked.all if name not in standing),
                    tuple(slots(faces, _coverings(panels, local), near)),

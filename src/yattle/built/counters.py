@@ -8,7 +8,7 @@ from collections.abc import Iterator, Mapping
 import numpy as np
 
 from yattle.built.cover import Cover
-from yattle.built.ends import WantedEnd
+from yattle.built.ends import Reach, WantedEnd
 from yattle.built.hook import Hook
 from yattle.built.layers import layer_seats
 from yattle.built.standing import Standing, spot
@@ -17,6 +17,7 @@ from yattle.derive.derived import Derived
 from yattle.derive.lift import trim_of
 from yattle.derive.roof_runs import base_id
 from yattle.derive.run import DerivedRun
+from yattle.pattern.surface import Array
 
 _FLAT = 0.9  # cosine: a part that hangs along its wall
 
@@ -36,13 +37,18 @@ def counter_covers(derived: Derived, standing: Mapping[str, Standing], only: fro
         frame = run_frame(derived.roof, derived.edge_runs[base.run.id].edge)[2]
         for name in (piece.id for piece in run.pieces if piece.id in standing and under):
             one = standing[name]
-            hangs = [(size, part) for part, size, square in zip(one.parts, one.sizes, one.normals, strict=True)
-                     if abs(float(square @ frame[1])) > _FLAT]
-            face = max(hangs, key=lambda each: each[0])[1] if hangs else np.concatenate(one.parts)
+            face = _face(one, frame[1])
             behind = min(under, key=lambda each: abs(float((each.middle - one.middle) @ frame[0])))
             top = max(float((part @ frame[2]).max()) for part in behind.parts)
             yield Cover(name, behind.name, top - float((face @ frame[2]).min()), run.standard.counter_face, 1.0,
                         spot(face.mean(axis=0)), 0.0)
+
+
+def _face(one: Standing, out: Array) -> Array:
+    """The part of a counterflashing that hangs along its wall; all of it where none does."""
+    hangs = [(size, part) for part, size, square in zip(one.parts, one.sizes, one.normals, strict=True)
+             if abs(float(square @ out)) > _FLAT]
+    return max(hangs, key=lambda each: each[0])[1] if hangs else np.concatenate(one.parts)
 
 
 def kerfs(derived: Derived, standing: Mapping[str, Standing], only: frozenset[str] | None) -> Iterator[Hook]:
@@ -58,6 +64,22 @@ def kerfs(derived: Derived, standing: Mapping[str, Standing], only: frozenset[st
             deepest = corners[int(np.argmin(corners @ out))]
             yield Hook(one.name, f"the kerf over {base.run.id}", max(0.0, float((left - deepest) @ out)),
                        float(np.ptp(corners @ along)), spot(deepest))
+
+
+def kerf_levels(derived: Derived, standing: Mapping[str, Standing], only: frozenset[str] | None) -> Iterator[Reach]:
+    """How far over the top of its upstand each counterflashing goes into the wall, mm: the kerf is cut along that
+    top, for all pieces of a run alike; ``only``: of runs with one of these patterns."""
+    for run in _counters(derived, only):
+        if not getattr(trim_of(derived, run), "kerf", 0.0):
+            continue
+        base = derived.run(base_id(run.run.id))
+        _, out, up = run_frame(derived.roof, derived.edge_runs[base.run.id].edge)[2]
+        tops = [float((np.concatenate(standing[piece.id].parts) @ up).max()) for piece in base.pieces
+                if piece.id in standing]
+        for one in (standing[piece.id] for piece in run.pieces if piece.id in standing and tops):
+            face = _face(one, out)
+            at = face[int(np.argmax(face @ up))]
+            yield Reach(one.name, f"the kerf over {base.run.id}", float(at @ up) - max(tops), 0.0, spot(at))
 
 
 def counter_ends(derived: Derived, only: frozenset[str] | None) -> Iterator[WantedEnd]:

@@ -69,8 +69,8 @@ def _goes_round(a: Standing, lock: Array, normal: Array, across: Array) -> bool:
 
 def hooks(standing: Mapping[str, Standing], locks: Iterable[tuple[str, str, Array, Array]],
           grips: Iterable[tuple[str, tuple[str, ...]]]) -> Iterator[Hook]:
-    """Every two pans with a seam between them, every trim or pan with its cleats, and every cleat with what it holds, of
-    those that stand; mm."""
+    """Every two pans with a seam between them, every trim or pan with its cleats, and every cleat with what it holds,
+    of those that stand; mm."""
     yield from (hook(standing[a], standing[b], normal, up) for a, b, normal, up in locks
                 if a in standing and b in standing)
     holds: dict[str, list[Standing]] = {}

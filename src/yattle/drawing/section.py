@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 
 import numpy as np
 from numpy.typing import NDArray
@@ -45,6 +46,19 @@ def section_drawing(profile: Profile, heading: float = 0.0, unit: Unit = UNITS["
         shapes += _leg_labels(profile, corners, start, unit)
         shapes += _fold_tags(profile, corners, start, unit)
     return Drawing(tuple(shapes), ("paint face out",))
+
+
+def faults_on(profile: Profile, heading: float, strips: Iterable[str]) -> tuple[Shape, ...]:
+    """The parts of a section that cannot be made, by the names of their strips (``leg 2``, ``hB``): a heavy line along
+    each, and a cross at its middle. In the section's frame, mm."""
+    start = heading - (profile.hem_a.turn if profile.hem_a else 0.0)
+    corners = folded_points(profile, start)
+    marks: list[Shape] = []
+    for n in (profile.strip_names.index(name) for name in strips if name in profile.strip_names):
+        marks.append(Line(_points(corners[n:n + 2]), "fault"))
+        x, y = ((corners[n] + corners[n + 1]) / 2).tolist()
+        marks.append(Label((x, y), "✕", (0.0, 0.0), strong=True))
+    return tuple(marks)
 
 
 def _ribbon(path: Array, band: float) -> list[Shape]:

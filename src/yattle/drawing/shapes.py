@@ -16,7 +16,7 @@ Point = tuple[float, float]
 ROLES = ("cut", "fold-paint", "fold-back", "mark", "paint", "back", "around", "dim", "tool", "leaf", "piece",
          "waste", "stock", "break", "trim", "axis", "face-1", "face-2", "face-3", "edge-eave", "edge-rake",
          "edge-ridge", "edge-hip", "edge-valley", "edge-wall", "edge-break", "opening", "walls", "water",
-         "panel", "wall-cut", "hatch", "lit", "lit-edge", "seen", "seen-back")
+         "panel", "wall-cut", "hatch", "lit", "lit-edge", "fault", "seen", "seen-back")
 
 
 @dataclass(frozen=True)

@@ -50,6 +50,7 @@ PAPER: dict[str, PaperLine] = {
     "hatch": PaperLine(0.1, grey=0.55, layer="DIM", colour=8),
     "seen": PaperLine(0.18, fill=0.9, layer="CUT"), "seen-back": PaperLine(0.18, fill=0.72, layer="CUT"),
     "lit-edge": PaperLine(0.9, layer="ROOF"),
+    "fault": PaperLine(0.9, (1.5, 0.8), layer="DIM", colour=1),
     "lit": PaperLine(0.2, fill=0.72, layer="ROOF"),
     "axis": PaperLine(0.15, (6.0, 1.5, 1.0, 1.5), grey=0.4, layer="DIM"),
 }

@@ -70,7 +70,7 @@ def _pen(t: Theme, role: str, chosen: bool) -> QPen:
     pens = {
         "cut": QPen(ink, 1.6), "trim": QPen(dim, 1.2), "back": QPen(QColor(t.bare), 2.2), "stock": QPen(dim, 1.4),
         "hatch": QPen(dim, 0.7), "piece": QPen(ink, 1.2), "tool": QPen(dim, 1.2), "leaf": QPen(dim, 1.2),
-        "dim": QPen(dim, 1.0),
+        "dim": QPen(dim, 1.0), "panel": QPen(dim, 1.0), "fault": QPen(QColor(t.oxide), 4.0),
     }
     pen = pens.get(role, QPen(ink, 1.2))
     if role in EDGES:
@@ -83,8 +83,6 @@ def _pen(t: Theme, role: str, chosen: bool) -> QPen:
         pen.setDashPattern([5, 3] if role == "walls" else [1, 2])
     elif role.startswith("face"):
         pen = QPen(NONE)
-    elif role == "panel":
-        pen = QPen(dim, 1.0)
     elif role == "fold-paint":
         pen.setDashPattern([7, 3.5])
     elif role == "fold-back":

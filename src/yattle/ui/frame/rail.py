@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QColor, QFont, QKeyEvent, QPainter, QPaintEvent
+from PyQt6.QtCore import QRect, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QColor, QFont, QKeyEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QAbstractButton, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from yattle.derive.openings import DerivedOpening
@@ -11,6 +11,8 @@ from yattle.measure import say_length
 from yattle.ui.store import Store
 from yattle.ui.theme import px, theme, type_of
 from yattle.ui.widgets.words import Words, plain
+
+_BESIDE = 24  # px that a row's text keeps from both sides together
 
 
 class BenchButton(QAbstractButton):
@@ -156,6 +158,7 @@ class Rail(QWidget):
             item.setData(Qt.ItemDataRole.UserRole, f"opening:{found.id}")
             item.setToolTip(plain(f"{found.kind}: {len(found.pieces)} pieces"))
             self.runs.addItem(item)
+        self.runs.give_room()
 
     def _places(self) -> list[DerivedOpening]:
         """Openings, corners with a piece of their own, and the one that is open."""
@@ -191,7 +194,19 @@ class Rail(QWidget):
 
 
 class RunList(QListWidget):
-    """A list that leaves letters to the window's shortcuts."""
+    """A list that leaves letters to the window's shortcuts; each row is as high as its name takes lines."""
+
+    def give_room(self) -> None:
+        """Make every row as high as its text is, broken at the width there is."""
+        metrics, wide = self.fontMetrics(), self.viewport().width()  # type: ignore[union-attr]
+        for item in map(self.item, range(self.count())):
+            assert item is not None
+            text = metrics.boundingRect(QRect(0, 0, wide - px(_BESIDE), 500), Qt.TextFlag.TextWordWrap, item.text())
+            item.setSizeHint(QSize(wide, text.height() + px(8)))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.give_room()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None

@@ -28,6 +28,7 @@ class GirthTape(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("girth tape")
         self.notches: list[tuple[QRectF, str]] = []
+        self._taken: list[QRectF] = []  # where letters and numbers stand already
         store.job_changed.connect(self.update)
         store.selection_changed.connect(self.update)
 
@@ -131,9 +132,10 @@ class GirthTape(QWidget):
         self._ticks(painter, girth, ink)
         painter.setPen(QPen(ink, 1.2))
         painter.drawLine(QPointF(end, 2), QPointF(end, self.height()))
-        for bend in girth.bends:
-            if bend.turn:
-                self._notch(painter, girth, bend)
+        made = sorted((bend for bend in girth.bends if bend.turn), key=self.distance)
+        self._taken = [QRectF(self._place(self.distance(bend), girth.girth) - 1, 24, 2, self.height()) for bend in made]
+        for bend in made:
+            self._notch(painter, girth, bend)
 
     def _ticks(self, painter: QPainter, girth: Girth, ink: QColor) -> None:
         unit = self.store.unit
@@ -167,24 +169,31 @@ class GirthTape(QWidget):
         font = type_of(11, QFont.Weight.DemiBold)
         said = fold_letter(bend.id, bend.turn, girth.profile, unit)
         width = width_of(said, font) + 18
-        pill = QRectF(x - width / 2, 6, width, 22)
+        before = max((pill.right() + 2 for pill in self._taken if pill.top() < 20), default=0.0)
+        pill = QRectF(max(x - width / 2, before), 6, width, 22)  # of folds close together beside the one before
+        self._taken.append(pill)
         painter.setPen(QPen(colour, 1.2))
         painter.setBrush(QColor(t.copper if chosen else t.card))
         painter.drawRoundedRect(pill, 11, 11)
         painter.setPen(QColor(t.on_copper if chosen else t.ink))
         draw_words(painter, pill, said, font)
         self._number(painter, x, bend, colour)
-        self.notches.append((pill.adjusted(-5, -6, 5, 60), bend.id))
+        self.notches.append((pill.adjusted(-1, -6, 1, 60), bend.id))
 
     def _number(self, painter: QPainter, x: float, bend: Bend, colour: QColor) -> None:
-        """The mark, rounded from the edge to what a tape shows, on the side toward the edge read from."""
+        """The mark, rounded from the edge to what a tape shows, on the side toward the edge read from; where another
+        stands there already beyond its line, or a line lower."""
         unit = self.store.unit
         rounded, _ = tape_mark(self.distance(bend), unit)
         font = type_of(13, QFont.Weight.Bold)
         said = say_length(rounded, unit)
         width = width_of(said, font) + 4
+        places = [QRectF(left, top, width, 21) for top in (32.0, 51.0) for left in (x - width - 5, x + 5)]
+        free = next((one for one in places if not any(one.intersects(other) for other in self._taken)), places[-1])
+        self._taken.append(free)
         painter.setPen(colour)
-        draw_words(painter, QRectF(x - width - 5, 32, width, 22), said, font, Qt.AlignmentFlag.AlignRight)
+        draw_words(painter, free, said, font, Qt.AlignmentFlag.AlignRight if free.left() < x else
+                   Qt.AlignmentFlag.AlignLeft)
 
     def rounding_says(self) -> str:
         """What the rounding to the tape took, the largest of the marks."""

@@ -151,7 +151,7 @@ class BrakeModel(BenchModel):
         if isinstance(order, Refusal):
             return "no order can be folded on this machine"
         if not steps:
-            return "no piece"
+            return "no piece" if self.taken is None else "nothing folded yet"
         assert order is not None
         if self.own is None:
             proof = "the least there is" if order.proved_best else f"best found, none is under {order.bound}"
@@ -259,8 +259,8 @@ class BrakeModel(BenchModel):
             return {}
         bare = {bend.id: fold_letter(bend.id, bend.turn, girth.profile, self.store.unit) for bend in girth.bends}
         many = Counter(bare.values())
-        return {fold: f"{letter}, fold {n}" if many[letter] > 1 else letter
-                for n, (fold, letter) in enumerate(bare.items(), 1)}
+        which = {fold: f"edge {fold[1]}" if fold in ("hA", "hB") else f"fold {n}" for n, fold in enumerate(bare, 1)}
+        return {fold: f"{letter}, {which[fold]}" if many[letter] > 1 else letter for fold, letter in bare.items()}
 
     def flat(self) -> Drawing | None:
         """While practising, before the first stroke: the piece in hand as it lies flat on the machine."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
+from PyQt6.QtWidgets import QGridLayout, QPushButton, QWidget
 
 from yattle.brake.state import HANDS
 from yattle.brake.trial import TrialStep
@@ -111,6 +111,9 @@ def _hands(painter: QPainter, at: QPointF, handling: str) -> None:
         painter.drawLine(at + QPointF(9, 1), at + QPointF(5, -3))
 
 
+_ABREAST = 4  # folds offered beside each other
+
+
 class Offers(QWidget):
     """Practising: a button for every fold still to make, and one to take the last back."""
 
@@ -119,7 +122,7 @@ class Offers(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self._row = QHBoxLayout(self)
+        self._row = QGridLayout(self)
         self._row.setContentsMargins(0, 0, 0, 0)
         self.hide()
 
@@ -131,12 +134,11 @@ class Offers(QWidget):
             if old is not None:
                 old.hide()
                 old.deleteLater()
-        for fold, action, letter in strokes:
+        for n, (fold, action, letter) in enumerate(strokes):
             button = QPushButton(f"flatten {letter}" if action == "flatten" else letter)
             button.clicked.connect(lambda _, fold=fold, action=action: self.chosen.emit(fold, action))
-            self._row.addWidget(button)
-        self._row.addStretch(1)
+            self._row.addWidget(button, *divmod(n, _ABREAST))
         back = QPushButton("take back")
         back.setEnabled(any_taken)
         back.clicked.connect(lambda _: self.taken_back.emit())
-        self._row.addWidget(back)
+        self._row.addWidget(back, 0, _ABREAST)

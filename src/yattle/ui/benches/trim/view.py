@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QLabel, QStackedWidget
 
 from yattle.derive.printed import changed
 from yattle.details import ENTRIES, Finding
 from yattle.drawing import Drawing, section_drawing
+from yattle.drawing.section import faults_on
 from yattle.job.states import states_say
 from yattle.measure import say_thickness
 from yattle.pattern.proof import root_strip
@@ -149,8 +152,9 @@ class TrimBench(BenchPage):
             self.section.show_drawing(Drawing(()), self._ink())
             return
         around = tuple((s.name, s.outline) for s in run.detail.around)
-        self.section.show_drawing(
-            section_drawing(run.detail.profile, run.detail.heading, self.store.unit, around), self._ink())
+        drawing = section_drawing(run.detail.profile, run.detail.heading, self.store.unit, around)
+        wrong = faults_on(run.detail.profile, run.detail.heading, self.model.faulty_strips())
+        self.section.show_drawing(replace(drawing, shapes=(*drawing.shapes, *wrong)), self._ink())
 
     def _neighbours(self) -> tuple[Neighbour, ...]:
         """The pieces before and after this one, where one laps over the other."""
