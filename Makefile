@@ -5,7 +5,7 @@ BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 WARM := $(VENV)/.warm
 
-.PHONY: thorough install uninstall wheel deb help-pictures setup demo test checks lint types imports unit bench screenshots picture formats fold-table nest-table built-table shapes-table details clean
+.PHONY: thorough fuzz install uninstall wheel deb help-pictures setup demo test checks lint types imports unit bench screenshots picture formats fold-table nest-table built-table shapes-table details clean
 
 setup: $(READY) $(WARM)
 
@@ -46,6 +46,11 @@ thorough: setup
 
 bench: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/pytest benchmarks --benchmark-only --no-header -p no:xdist -o addopts=""
+
+# Input changed at random: verbs, files, devices; COUNT cases of each, within 4 GB. What went wrong is kept in build/fuzz.
+COUNT ?= 200
+fuzz: setup
+	ulimit -v 4000000; $(BIN)/python tools/fuzz.py $(COUNT)
 
 screenshots: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/python tools/screenshots.py docs/screenshots

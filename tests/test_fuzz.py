@@ -9,10 +9,11 @@ import time
 
 import pytest
 
-from fuzzing import DEVICES, DOCUMENTS, FILES, ask_at_random, changed, read_at_random
+from fuzzing import DEVICES, DOCUMENTS, FILES, NET_SHED, ask_at_random, changed, read_at_random
 from samples import metal
 from yattle.cli import main
 from yattle.details import FAMILIES
+from yattle.schemas import schemas
 
 
 @pytest.mark.parametrize("verb", DOCUMENTS)
@@ -88,3 +89,36 @@ def test_a_broken_device_is_believed_or_one_line(device):
     """What it says is taken only where it fits what was asked: the questions hold that themselves."""
     told = {ask_at_random(random.Random(f"{device} {seed}"), device) for seed in range(400)}
     assert "taken" in told and len(told) > 20 and all("\n" not in one for one in told)
+
+
+def numbers(node, way=()):
+    """Every number of a schema, with the way to it."""
+    if isinstance(node, dict):
+        if node.get("type") in ("number", "integer") and not {"const", "enum"} & set(node):
+            yield way, node
+        for key, inner in node.items():
+            yield from numbers(inner, (*way, key))
+    elif isinstance(node, list):
+        for n, inner in enumerate(node):
+            yield from numbers(inner, (*way, str(n)))
+
+
+def test_every_number_that_can_be_given_has_a_least_and_a_most():
+    """A spacing of a billionth of a millimetre took all the memory there is. Patterns are only written; the house standard's
+    entries and a table's turns are held to theirs when they are read."""
+    held = ("/Own/", "/Table/properties/deductions")
+    bare = {"/".join((name, *way)) for name, schema in schemas().items() if name != "pattern" for way, number in numbers(schema)
+            if not ({"minimum", "exclusiveMinimum"} & set(number) and {"maximum", "exclusiveMaximum"} & set(number))}
+    assert not {way for way in bare if not any(part in way for part in held)}
+
+
+@pytest.mark.parametrize("field", ["clips", "strip", "supports", "lap_screws"])
+@pytest.mark.parametrize("value", [1e-9, 0.5, 19.0])
+def test_fixings_closer_than_anybody_sets_them_are_refused(field, value, tmp_path, capsys):
+    document = copy.deepcopy(NET_SHED)
+    document["systems"][0]["fixing"][field] = value
+    file = tmp_path / "in.json"
+    file.write_text(json.dumps(document))
+    assert main(["built", str(file)]) == 2
+    out, err = capsys.readouterr()
+    assert not out and f"systems.0.fixing.{field}: found {value:g}, expected 0, or at least 20" in err and err.count("\n") == 1

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import pytest
 from hands import keys
 from PyQt6.QtCore import Qt, QUrl
 
+from yattle.details.all_forms import OWN_TITLES, TITLES
 from yattle.help import page_of_rows
+from yattle.help.fields import field_says
 from yattle.job import demo_path, load
 from yattle.ui.widgets.rows import NumberRow
 
@@ -65,3 +68,38 @@ def test_the_finder_knows_the_trade_s_words_and_goes_there(open_window, qtbot):
     qtbot.keyClick(window.finder, Qt.Key.Key_Return)
     assert "Paper practice" in window.shop.dialog.page.toPlainText()
     window.shop.dialog.reject()
+
+
+@pytest.mark.parametrize("demo", ["sail-loft", "net-shed"])
+def test_every_field_says_in_one_sentence_what_it_is(open_window, demo):
+    """Of every bench, every kind of run and every kind of opening of both demos."""
+    window = open_window(load(demo_path(demo)))
+    session, bare, seen = window.store.session, set(), set()
+
+    def look(bench):
+        window.show_bench(bench)
+        slate = window.slates.currentWidget()
+        bare.update((slate.bench, row.name) for row in slate.rows if not row.hint)
+        assert all("\n" not in row.explained and row.explained.endswith(".") for row in slate.rows)
+    for run in session.derived.runs:
+        if (kind := (run.detail.name, run.run.kind)) not in seen:
+            seen.add(kind)
+            session.select(run=run.run.id)
+            for bench in ("survey", "trim", "fit") if len(seen) > 1 else ("survey", "trim", "brake", "coil", "fit", "log"):
+                look(bench)
+    for opening in session.derived.openings:
+        if (kind := (opening.kind, opening.detail)) not in seen:
+            seen.add(kind)
+            session.select(opening=opening.id)
+            for bench in ("survey", "trim", "fit"):
+                look(bench)
+    assert not bare and len(seen) > 10
+
+
+def test_every_measure_of_every_form_has_its_sentence_and_no_sentence_is_of_nothing():
+    from yattle.help.fields import _fields
+
+    titles = {title for form in (*TITLES.values(), *OWN_TITLES.values()) for title in form.values()}
+    assert not {title for title in titles if not field_says("opening", title)}
+    assert all(bench in {"survey", "trim", "brake", "coil", "fit", "log", "opening"} and says[0].islower() and says[-1] not in ".;"
+               for (bench, _), says in _fields().items())

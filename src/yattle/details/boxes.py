@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from yattle.bounds import Id, Size, SizeOrNone
+from yattle.bounds import Id, PlacePair, Size, SizeOrNone
 from yattle.details.feet import UP, Array
 from yattle.details.forms import Form
 from yattle.errors import InputError
@@ -37,14 +37,14 @@ class Box(Form):
 
     detail: Literal["box"] = "box"
     id: Id = "B1"
-    outline: Annotated[tuple[tuple[float, float], ...], Field(min_length=3, max_length=24)] | None = None
+    outline: Annotated[tuple[PlacePair, ...], Field(min_length=3, max_length=24)] | None = None
     width: Size = 150.0
     height: Size = 100.0
     pitch: Annotated[float, Field(ge=0, lt=80)] = 0.0
     hand: Literal["left", "right"] = "right"
     depth: Size = 60.0
     tab: SizeOrNone = 15.0
-    open_sides: tuple[Annotated[int, Field(ge=1)], ...] = ()
+    open_sides: tuple[Annotated[int, Field(ge=1, le=40)], ...] = ()
     hem: SizeOrNone = 0.0
 
     @property
@@ -112,7 +112,7 @@ class Kneeler(Box):
     height: Size = 150.0
     pitch: Annotated[float, Field(ge=0, lt=80)] = 30.0
     depth: Size = 250.0
-    open_sides: tuple[Annotated[int, Field(ge=1)], ...] = (2,)
+    open_sides: tuple[Annotated[int, Field(ge=1, le=40)], ...] = (2,)
 
     @property
     def notes(self) -> tuple[str, ...]:
@@ -132,7 +132,7 @@ class EndCap(Box):
 
     detail: Literal["end-cap"] = "end-cap"  # type: ignore[assignment]
     id: Id = "EC1"
-    section: Annotated[tuple[Place, ...], Field(min_length=3, max_length=40)] = (
+    section: Annotated[tuple[PlacePair, ...], Field(min_length=3, max_length=40)] = (
         (0.0, 0.0), (0.0, -85.0), (-120.0, -85.0), (-120.0, 25.0))
     hand: Literal["left", "right"] = "left"
     fit: Literal["over", "inside"] = "inside"

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from yattle.bounds import Opened, Size, SizeOrNone
+from yattle.bounds import Count, Opened, Size, SizeOrNone
 from yattle.details.beneath import legs_in_place, on_deck, on_panels
 from yattle.details.common import Finding, Roles
 from yattle.details.trim import SHARP, Hole, Leg, Trim, TrimSection, closed_hem
@@ -51,7 +51,7 @@ class Closure(Trim):
     tab: Size = 12.0
     seam: SizeOrNone = 0.0
     clearance: SizeOrNone = 6.0
-    gaps: tuple[tuple[Size, Annotated[int, Field(ge=1)]], ...] = ()
+    gaps: tuple[tuple[Size, Count], ...] = ()
     vented: bool = False
     hole: Size = 8.0
     hole_pitch: Size = 16.0

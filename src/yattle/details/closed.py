@@ -54,7 +54,7 @@ class _Point(Form):
     arm: Size = 250.0
     wing: Size = 120.0
     lap: Lap = 30.0
-    ways: tuple[float, float, float] = (180.0, 0.0, -90.0)
+    ways: tuple[Bearing, Bearing, Bearing] = (180.0, 0.0, -90.0)
 
     def _toward(self, n: int) -> Array:
         """Where plane ``n`` falls to, level."""

@@ -26,6 +26,7 @@ from yattle.section import Girth, GirthRefused, Profile, girth_of
 from yattle.values import check
 
 _OIL_CAN = 200.0
+_LEAST_HEM = 0.5  # mm of a hem that its fold leaves flat
 _ROOM = 1.0  # mm between a piece's two ends, wherever they are nearest
 _TONGS_DEPTH = 50.0
 _NO_LONGER = 1e-6  # mm
@@ -129,8 +130,8 @@ def _short_hem(sheet: TrimSection, girth: Girth) -> Finding | None:
     """Why a hem cannot be folded: its fold takes more than there is of it."""
     for hem, own, bend in ((sheet.hem_a, 0, 0), (sheet.hem_b, -1, -1)):
         takes = girth.bends[bend].deduction if hem is not None else 0.0
-        if hem is not None and girth.flats[own] < takes / 2 + 1e-9:
-            least = hem.length + takes / 2 - girth.flats[own]
+        if hem is not None and girth.flats[own] < takes / 2 + _LEAST_HEM:
+            least = hem.length + takes / 2 + _LEAST_HEM - girth.flats[own]
             return Finding("stop", "hem: found {0}, expected more than {1}: its fold takes that",
                            "a longer hem, or none", "hem", (hem.length, math.ceil(least * 10) / 10))
     return None

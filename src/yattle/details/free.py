@@ -87,7 +87,7 @@ class FreeSection(Trim):
     hem_a: Hem | None = None
     hem_b: Hem | None = None
     heading: Bearing = 0.0
-    datum: Annotated[int, Field(ge=0)] = 1
+    datum: Annotated[int, Field(ge=0, le=100)] = 1
 
     def sheet(self) -> TrimSection:
         """Its legs may do anything, so it can have every end: the middle leg hangs, the first stands up a wall. Raises

@@ -11,7 +11,7 @@ import numpy as np
 import shapely
 from pydantic import Field
 
-from yattle.bounds import Size, SizeOrNone
+from yattle.bounds import Count, Measured, PlacePair, Size, SizeOrNone
 from yattle.details.feet import UP, Array
 from yattle.details.pan_floor import CLEAR, Place, inward, plain_floor, sharp_tip, turn_up_outlines
 from yattle.errors import InputError
@@ -39,8 +39,8 @@ class SeamSide(Value):
         it can be laid over
     """
 
-    low: Place
-    high: Place
+    low: PlacePair
+    high: PlacePair
     side: Literal[-1, 1]
     height: Size
     lock: SizeOrNone = 0.0
@@ -56,8 +56,8 @@ class PanHead(Value):
     how far what it stands against leans off the square to the pan, degrees, + where that rises away from it; ``tray``:
     its corners folded, not cut."""
 
-    left: Place
-    right: Place
+    left: PlacePair
+    right: PlacePair
     rise: Size
     lean: Annotated[float, Field(gt=-60, lt=60)] = 0.0
     tray: bool = False
@@ -67,8 +67,8 @@ class PanSet(Value):
     """A strip along an edge of the floor, ``width`` mm wide, set down by ``angle`` degrees so that the edge lies tight
     on what is beneath."""
 
-    a: Place
-    b: Place
+    a: PlacePair
+    b: PlacePair
     width: Size
     angle: Annotated[float, Field(gt=0, lt=60)]
 
@@ -79,14 +79,14 @@ class PanShape(Value):
     frame. ``mitred``: its hems meet at the corners, cut at 45°, as a shingle's locks."""
 
     name: str
-    qty: Annotated[int, Field(ge=1)] = 1
-    floor: tuple[Place, ...]
-    holes: tuple[tuple[Place, ...], ...] = ()
+    qty: Count = 1
+    floor: tuple[PlacePair, ...]
+    holes: tuple[tuple[PlacePair, ...], ...] = ()
     seams: tuple[SeamSide, ...] = ()
-    hems: tuple[tuple[Place, Place, float], ...] = ()
+    hems: tuple[tuple[PlacePair, PlacePair, Measured], ...] = ()
     heads: tuple[PanHead, ...] = ()
     sets: tuple[PanSet, ...] = ()
-    lines: tuple[tuple[Place, Place, str], ...] = ()
+    lines: tuple[tuple[PlacePair, PlacePair, str], ...] = ()
     straight: bool = True
     mitred: bool = False
 

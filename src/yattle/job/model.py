@@ -12,7 +12,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from yattle.bounds import Bearing, Measured, Name, Past, Place, PlacePair, RunLength, Steep, Thickness
+from yattle.bounds import Bearing, Count, Measured, Name, Past, Place, PlacePair, RunLength, Steep, Thickness
 from yattle.brake import SHOP_BRAKE, Brake
 from yattle.coil.job import NestRules, Stock
 from yattle.csv_tables import Style
@@ -84,7 +84,7 @@ class Run(Value):
     lower_pitch: Bearing | None = None
     past: Past = 0.0
     layer: str = ""
-    gaps: tuple[tuple[Place, int], ...] = ()
+    gaps: tuple[tuple[Place, Count], ...] = ()
     avoid: tuple[PlacePair, ...] = ()
     over: Annotated[float, Field(ge=0, le=500)] = 0.0
     on_face: Name = ""

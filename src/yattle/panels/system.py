@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import pairwise
 from typing import Annotated, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import AfterValidator, Field, model_validator
 
 from yattle.bounds import Name, Thickness
 from yattle.errors import InputError
@@ -15,7 +15,18 @@ Kind = Literal["standing seam", "snap seam", "ribbed", "sandwich", "shingle"]
 Across = Annotated[float, Field(ge=-3000, le=3000)]
 Up = Annotated[float, Field(ge=-500, le=500)]
 Size = Annotated[float, Field(ge=0, le=3000)]
-Spacing = Annotated[float, Field(ge=20, le=5000)]
+_CLOSE = 20.0  # mm: nobody sets fixings closer
+Spacing = Annotated[float, Field(ge=_CLOSE, le=5000)]
+
+
+def _some_way(value: float) -> float:
+    if 0 < value < _CLOSE:
+        raise InputError("", f"{value:g}", f"0, or at least {_CLOSE:g}")
+    return value or 0.0
+
+
+SpacingOrNone = Annotated[float, Field(ge=0, le=5000), AfterValidator(_some_way)]
+"""From one fixing to the next; 0: there are none."""
 Slope = Annotated[float, Field(ge=0, le=90)]
 Count = Annotated[int, Field(ge=0, le=20)]
 Source = Annotated[str, Field(max_length=400)]
@@ -57,13 +68,13 @@ class PanelFixing(Value):
     ``lap_screws``: along a side lap under the system's ``tape_below``; ``plates``: backing plates at end laps
     """
 
-    clips: Annotated[float, Field(ge=0, le=5000)] = 0.0
+    clips: SpacingOrNone = 0.0
     clip_screws: Count = 2
-    strip: Annotated[float, Field(ge=0, le=5000)] = 0.0
-    supports: Annotated[float, Field(ge=0, le=5000)] = 0.0
+    strip: SpacingOrNone = 0.0
+    supports: SpacingOrNone = 0.0
     end_row: Count = 0
     middle_row: Count = 0
-    lap_screws: Annotated[float, Field(ge=0, le=5000)] = 0.0
+    lap_screws: SpacingOrNone = 0.0
     plates: bool = False
 
 

@@ -20,7 +20,7 @@ class BenchPage(QWidget):
     def __init__(self, store: Store) -> None:
         super().__init__()
         self.store = store
-        self.slate = Slate(store, self.title)
+        self.slate = Slate(store, self.title, self.name)
 
     def refresh(self) -> None:
         """Show the job and the selection as they are now."""

@@ -9,6 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFrame, QScrollArea, QVBoxLayout, QWidget
 
 from yattle.details import Finding
+from yattle.help.fields import field_says
 from yattle.ui.shown import Shown
 from yattle.ui.store import Store
 from yattle.ui.widgets.findings import FindingsView
@@ -21,11 +22,11 @@ __all__ = ["Finding", "Shown", "Slate"]
 
 class Slate(QWidget):
     """What to look at stands at its head, always in sight; under it rows from top to bottom, which scroll.
-    :meth:`refresh` asks each for what it shows now."""
+    :meth:`refresh` asks each for what it shows now. ``bench``: whose fields they are in the guide."""
 
-    def __init__(self, store: Store, name: str) -> None:
+    def __init__(self, store: Store, name: str, bench: str) -> None:
         super().__init__()
-        self.store, self.name = store, name
+        self.store, self.name, self.bench = store, name, bench
         self.setAccessibleName(f"{name} slate")
         self.area = QScrollArea()
         self.area.setWidgetResizable(True)
@@ -122,6 +123,8 @@ class Slate(QWidget):
         self.area.ensureWidgetVisible(widget)
 
     def _row(self, row: Row) -> Row:
+        if not row.hint:
+            row.explain(field_says(self.bench, row.name))
         self.rows.append(row)
         if isinstance(row, NumberRow):
             row.session = self.store.session

@@ -87,8 +87,7 @@ class Row(QWidget):
         self.caption = Words(name)
         self.caption.setFixedWidth(px(96))
         self.caption.setWordWrap(True)
-        self.caption.setToolTip(plain(hint))
-        self.hint = hint
+        self.explain(hint)
         self.line.addWidget(self.caption)
         self.note = Words()
         self.note.setObjectName("dim")
@@ -109,6 +108,11 @@ class Row(QWidget):
             self._sum = SumBox()
             self._column.addWidget(self._sum)
         return self._sum
+
+    def explain(self, hint: str) -> None:
+        """Say what the field is, in one sentence without its stop."""
+        self.hint = hint
+        self.caption.setToolTip(plain(hint))
 
     @property
     def explained(self) -> str:
