@@ -29,7 +29,7 @@ class Ground:
     shape: shapely.Geometry | None = None
 
     def under(self, part: Array) -> bool:
-        """Whether it is there beneath a part at all, and not only in line with it."""
+        """Whether it is there beneath a part (n, 3) in mm at all, and not only in line with it."""
         if self.shape is None:
             return True
         plan = shapely.Polygon(part[:, :2])

@@ -57,7 +57,7 @@ def lost_drops(sheets: Sheets, edges: Rims, decks: Sequence[CoveredFace],
 
 
 def rained_on(sheets: Sheets, own: Numbers, places: Array) -> NDArray[np.bool_]:
-    """Whether rain falls on each place (n, 2) of its own part: nothing lies on that there, or close over it."""
+    """Whether rain falls on each place (n, 2), mm, of its own part: nothing lies on that there, or close over it."""
     there = sheets.at(places)
     mine = own[there.place]
     off = there.z - sheets.heights(mine, places[there.place])
