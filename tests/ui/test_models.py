@@ -17,6 +17,7 @@ from yattle.devices.coil_line import StandInCoilLine
 from yattle.drawing.shapes import Tag
 from yattle.job import demo_path, load
 from yattle.job.model import LogEntry
+from yattle.roof.measured import Taped
 from yattle.ui.benches.brake.folder import LANE as FOLDER
 from yattle.ui.benches.brake.model import BrakeModel
 from yattle.ui.benches.coil.line import LINE
@@ -46,6 +47,26 @@ def host():
 @pytest.fixture
 def eaves():
     return bare(EAVES)
+
+
+def taped(job, off):
+    """The job with its main block's length and span taped, the first ``off`` mm wrong."""
+    block = job.roof.blocks[0]
+    return job.but(taped=(Taped(kind="block", of=block.id, field="length", value=block.length + off),
+                          Taped(kind="block", of=block.id, field="span", value=block.span)))
+
+
+@pytest.mark.parametrize(("job", "off", "says"), [
+    (DEMO, 0.0, "2 measures, all as near as a tape comes"), (DEMO, 250.0, "times as far off as usual"), (INCHES, 250.0, "length of")])
+def test_what_was_taped_is_said_to_fit_or_by_how_much_it_does_not(job, off, says):
+    host = bare(taped(job, off))
+    survey = SurveyModel(host, host.changed)
+    assert survey.measures.fit_says() == "looking for the roof that fits them best" or host.board.busy() is False
+    while host.board.busy():
+        host.step()
+    assert says in survey.measures.fit_says()
+    texts = [finding.reason() for _, finding in survey.measures.troubles() if finding.field == "adjust"]
+    assert len(texts) == (off > 0) and all(("mm" in text) == (job is DEMO) for text in texts)
 
 
 # -- what all share ---------------------------------------------------------------------------------------------

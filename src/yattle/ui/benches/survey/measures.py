@@ -6,13 +6,14 @@ from yattle.derive.measures import face_out_of_square
 from yattle.details import Finding
 from yattle.devices import check_address
 from yattle.job.settings import keep_address, load_settings
-from yattle.measure import Fine, parse_angle
+from yattle.measure import Fine, parse_angle, say_length
 from yattle.roof.measured import ANGLES, Adjustment, Taped, taken, worked_out
 from yattle.session.beside import adjusted
 from yattle.ui.benches.survey.panels import PanelsHere
 from yattle.ui.benches.survey.selected import SurveySelection
 from yattle.ui.shown import Shown
 
+_USUAL = 3.0  # of a measure's own scatter: as far as one is off now and then
 Place = tuple[str, str, str]  # kind, of and field of a taped measure
 
 
@@ -114,11 +115,14 @@ class Measures:
         if lean is None:
             return ""
         if lean.corner == "none":
-            return "square" + (f", but the diagonals are {lean.misfit:.0f} mm off together" if lean.misfit > 5 else "")
+            return "square" + (f", but the diagonals are {self._said(lean.misfit)} off together" if lean.misfit > 5 else "")
         count = len(self.panels.laid.panels) if self.panels.laid is not None else 0
         each = Fine(abs(lean.offset) / max(count, 1)).say(self.store.unit)
         spread = f"; spread over {count} panels {each} each" if count else ""
         return f"{self.survey.say(abs(lean.offset))} out at the head, {lean.corner} corner stands out{spread}"
+
+    def _said(self, mm: float) -> str:
+        return say_length(mm, self.store.unit, 0, mark=True)
 
     @property
     def adjustment(self) -> Adjustment | None:
@@ -129,15 +133,29 @@ class Measures:
         found = self.survey.desk.get(("adjust", job.roof, taped), adjusted, job.roof, taped, quick=False)
         return found if isinstance(found, Adjustment) else None
 
+    def fit_says(self) -> str:
+        """How well one roof fits all that was taped; that it is still being looked for."""
+        taped = sum(one.by != "stand-in" for one in self.store.session.job.taped)
+        if not taped:
+            return ""
+        fitted = self.adjustment
+        if fitted is None:
+            return "looking for the roof that fits them best" if self.survey.desk.busy else "no roof fits them"
+        worst = fitted.misfits[0] if fitted.misfits else None
+        many = f"{taped} measure{'' if taped == 1 else 's'}"
+        if worst is None or worst.off < _USUAL:
+            return f"{many}, all as near as a tape comes"
+        return f"{many}; {worst.named} is {worst.off:.0f} times as far off as usual"
+
     def troubles(self) -> list[tuple[str, Finding]]:
         session = self.store.session
         found = [f for f in session.findings if f[1].field in ("taped", "length", "pitch")]
         fitted = self.adjustment
-        if fitted is not None and fitted.suspects and fitted.suspects[0].off > 3.0:
+        if fitted is not None and fitted.suspects and fitted.suspects[0].off > _USUAL:
             named = " or ".join(m.named for m in fitted.suspects[:3])
             worst = fitted.suspects[0]
             gap = worst.measured - worst.adjusted
-            off = f"{gap:+.1f}°" if worst.is_angle else f"{gap:+.0f} mm"
+            off = f"{gap:+.1f}°" if worst.is_angle else f"{'+' if gap > 0 else '−'}{self._said(abs(gap))}"
             found.append(("", Finding("look", f"most likely wrong: {named}",
                                       f"{off} against all other measures; tape it again, or press here to take the "
                                       "roof that fits all of them best", "adjust")))

@@ -59,6 +59,8 @@ def _fill_face_measures(s: Slate, m: SurveyModel) -> None:
 
 
 def _fill_instrument(s: Slate, m: SurveyModel) -> None:
+    with s.when(lambda: bool(m.measures.fit_says())):
+        s.said("all measures", m.measures.fit_says)
     s.words("instrument at", lambda: Shown(m.measures.instrument_at), m.measures.put_instrument,
                      "tape or angle finder: stand-in, tcp:HOST:PORT or serial:PORT; F9 reads into a field")
 
