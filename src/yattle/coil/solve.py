@@ -36,7 +36,7 @@ from yattle.coil.write import Writer
 
 _FOREVER = 1e9
 _SHAPES = 20.0  # seconds for true shapes where none are given: the engine never ends by itself
-_PROOF = 10.0  # seconds for the bound where none are given
+_PROOF = 120.0  # seconds for the bound where none are given: it is counted, and over long before on any machine
 _A_PIECE = 1.6e-4  # seconds kept for each piece of thousands, to write the plan down
 _LAST = 0.35  # seconds kept for bound and writing
 _EARLY, _SOON, _LOOK = 0.2, 1.0, 0.4  # of the time, seconds: until a small job's plans are all looked at; for that

@@ -124,6 +124,7 @@ class Offers(QWidget):
         super().__init__()
         self._row = QGridLayout(self)
         self._row.setContentsMargins(0, 0, 0, 0)
+        self._row.setColumnStretch(_ABREAST, 1)
         self.hide()
 
     def show_strokes(self, strokes: list[tuple[str, str, str]], any_taken: bool) -> None:
@@ -141,4 +142,4 @@ class Offers(QWidget):
         back = QPushButton("take back")
         back.setEnabled(any_taken)
         back.clicked.connect(lambda _: self.taken_back.emit())
-        self._row.addWidget(back, 0, _ABREAST)
+        self._row.addWidget(back, 0, _ABREAST + 1)

@@ -14,6 +14,7 @@ from yattle.ui.benches.survey.selected import SurveySelection
 from yattle.ui.shown import Shown
 
 _USUAL = 3.0  # of a measure's own scatter: as far as one is off now and then
+_UNEVEN = 5.0  # mm that both diagonals together may be off
 Place = tuple[str, str, str]  # kind, of and field of a taped measure
 
 
@@ -115,7 +116,8 @@ class Measures:
         if lean is None:
             return ""
         if lean.corner == "none":
-            return "square" + (f", but the diagonals are {self._said(lean.misfit)} off together" if lean.misfit > 5 else "")
+            off = f", but the diagonals are {self._said(lean.misfit)} off together"
+            return f"square{off if lean.misfit > _UNEVEN else ''}"
         count = len(self.panels.laid.panels) if self.panels.laid is not None else 0
         each = Fine(abs(lean.offset) / max(count, 1)).say(self.store.unit)
         spread = f"; spread over {count} panels {each} each" if count else ""
