@@ -130,9 +130,12 @@ def _practice(window: Window) -> None:
     _bench("brake", "E1")(window)
     brake = window.bench(BrakeBench)
     brake.practise.setChecked(True)
-    for fold, action in (("hB", "fold"), ("hB", "flatten"), ("f2", "fold")):
+    for n, (fold, action) in enumerate((("hB", "fold"), ("hB", "flatten"), ("f2", "fold")), 1):
         brake.model.propose(fold, action)
-        wait(900)
+        for _ in range(20):  # until it is tried
+            wait(300)
+            if len(brake.strip.pictures) == n:
+                break
 
 
 def _floor(window: Window) -> None:
