@@ -96,3 +96,20 @@ def test_a_sum_comes_to_the_number_over_it(open_window, qtbot, demo):
                         found.add((name, row.name, shown.text, said))
     assert len(seen) > 8 and ("coil", "waste") in seen
     assert not found, "\n".join(map(str, sorted(found)))
+
+
+@pytest.mark.parametrize(("entry", "value"), [("kick", 3.5), ("hem", 36.0)])
+def test_what_cannot_be_made_or_typed_is_said_in_inches_in_an_inch_job(open_window, qtbot, entry, value):
+    """Shapes and machines say mm; whoever reads them counts in inches."""
+    window = open_window(load(demo_path("net-shed")))
+    session = window.store.session
+    session.select(run="E1")
+    session.set_own("E1", entry, value)
+    settle(window, qtbot)
+    for bench in ("trim", "brake", "fit"):
+        window.show_bench(bench)
+        settle(window, qtbot)
+        said = [text for view in window.front.slate.lists for text in view.says()]
+        assert not [text for text in said if find_units(text)], said
+    window.store.complain("leg 2: found 5.0 mm, expected at least 12.5 mm")
+    assert window.trouble.text.text() == 'leg 2: found 3/16", expected at least 1/2"'

@@ -8,7 +8,7 @@ from functools import cached_property
 from itertools import pairwise
 from typing import Any, Literal
 
-from yattle.measure import UNITS, Closest, Sum, Unit, say_length, say_quantity
+from yattle.measure import UNITS, Closest, Sum, Unit, in_unit, say_length, say_quantity
 from yattle.pattern import Pattern, Proof, Tab, prove_against_section
 from yattle.pattern.ends import EndKind
 from yattle.pattern.lapped import prove_lap
@@ -51,7 +51,8 @@ class Finding:
         return {"level": self.level, "says": self.says(), "advice": self.reason(), "field": self.field}
 
     def _said(self, text: str, unit: Unit) -> str:
-        return text.format(*(say_quantity(one, unit) for one in self.lengths)) if self.lengths else text
+        told = text.format(*(say_quantity(one, unit) for one in self.lengths)) if self.lengths else text
+        return in_unit(told, unit)  # what the verbs say in mm of shapes and machines
 
 
 @dataclass(frozen=True)

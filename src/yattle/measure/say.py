@@ -6,6 +6,7 @@ is not added to the next; :func:`tape_mark` also gives what the rounding took.
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -13,6 +14,7 @@ from yattle.measure.lengths import MM_PER_INCH
 
 _FEET_FROM_INCHES = 36
 NARROW = "\u00a0"  # between thousands; never breaks a line
+_MM = re.compile(r"(?<![\w.])([-\u2212]?\d+(?:\u00a0\d{3})*(?:\.\d+)?) ?mm\b(?!/)")
 
 
 @dataclass(frozen=True)
@@ -92,6 +94,25 @@ def _mixed(inches: Fraction) -> str:
         return str(whole)
     fraction = f"{part.numerator}/{part.denominator}"
     return f"{whole} {fraction}" if whole else fraction
+
+
+def in_unit(sentence: str, unit: Unit) -> str:
+    """A sentence whose lengths are in mm, with them in the ``unit`` of the one who reads it; what is less than two
+    parts of an inch in decimals.
+
+    >>> print(in_unit("leg 2: 5.0 mm is too short; 14 mm is needed, 30 mm/h falls", UNITS["in16"]))
+    leg 2: 3/16" is too short; 9/16" is needed, 30 mm/h falls
+    >>> in_unit("R2-1 goes 1.6 mm through V1-1", UNITS["in8"])
+    'R2-1 goes 0.063" through V1-1'
+    """
+    if not unit.parts:
+        return sentence
+
+    def said(met: re.Match[str]) -> str:
+        mm = float(met.group(1).replace("\u2212", "-").replace(NARROW, "").replace("\u00a0", ""))
+        fine = abs(mm) < 2 * MM_PER_INCH / unit.parts and mm != 0.0
+        return f'{mm / MM_PER_INCH:.3f}"' if fine else say_length(mm, unit, mark=True)
+    return _MM.sub(said, sentence)
 
 
 def tape_mark(mm: float, unit: Unit) -> tuple[float, float]:

@@ -19,7 +19,7 @@ from yattle.drawing.brake import step_says
 from yattle.drawing.ends import end_drawing
 from yattle.drawing.roof import key_plan
 from yattle.drawing.section import tape_drawing
-from yattle.measure import UNITS, Closest, Unit, say_length
+from yattle.measure import UNITS, Closest, Unit, in_unit, say_length
 from yattle.papers.numbers import in_rows, rounding_says
 from yattle.papers.page import NOTE, Book, Figure, Tick, heading, said, side_by_side, table
 from yattle.papers.progress import progress_says
@@ -68,7 +68,7 @@ def _strokes(book: Book, derived: Derived, group: SectionGroup, unit: Unit) -> N
     order = derived.order(group.runs[0].run.id)
     if not isinstance(order, FoldOrder):
         if order is not None:
-            book.add(heading("No order on this brake"), *(said(reason.says) for reason in order.reasons))
+            book.add(heading("No order on this brake"), *(said(in_unit(reason.says, unit)) for reason in order.reasons))
         return
     turns: dict[str, float] = {}
     cells: list[list[Flowable]] = []

@@ -23,7 +23,7 @@ from yattle.install.installation import installation
 from yattle.install.predrill import drilled
 from yattle.job.log import log_csv
 from yattle.job.store import as_text, parse
-from yattle.measure import UNITS
+from yattle.measure import UNITS, in_unit
 from yattle.papers.built import built_to_glb
 from yattle.papers.cards import write_fold_cards
 from yattle.papers.cut_sheet import write_cut_sheet
@@ -105,7 +105,7 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None],
         put("log.csv", log_csv(derived.job.log))
     written += cards.result()
     for name in (name for name in written if unfit and name.endswith(".pdf")):
-        mark_unfit(out / name, unfit)
+        mark_unfit(out / name, [in_unit(says, UNITS[derived.job.unit]) for says in unfit])
     summary = _summary(derived, orders, written, unfit)
     if derived.roof.facets:
         summary["proven"] = fits and not derived.misfits  # it folds up, and it fits

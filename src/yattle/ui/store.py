@@ -12,7 +12,7 @@ from PyQt6.QtCore import QCoreApplication, QObject, QTimer, pyqtSignal
 
 from yattle.errors import YattleError
 from yattle.job import Job
-from yattle.measure import UNITS, Unit
+from yattle.measure import UNITS, Unit, in_unit
 from yattle.session import Session
 from yattle.tasks import Answer, Board, Busy, On, Policy, Request, Ticket
 from yattle.tasks.board import Then
@@ -77,7 +77,7 @@ class Store(QObject):
         try:
             check(deed)  # type: ignore[type-var]
         except YattleError as wrong:
-            return str(wrong)
+            return in_unit(str(wrong), self.unit)
         return None
 
     def attempt_aloud(self, deed: Callable[[], object]) -> bool:

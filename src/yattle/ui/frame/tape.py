@@ -7,7 +7,7 @@ from PyQt6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintE
 from PyQt6.QtWidgets import QWidget
 
 from yattle.drawing import fold_letter
-from yattle.measure import MM_PER_INCH, say_length, tape_mark
+from yattle.measure import MM_PER_INCH, Closest, say_length, tape_mark
 from yattle.section import Bend, Girth
 from yattle.ui.drawing.words import draw_words, width_of
 from yattle.ui.store import Store
@@ -202,7 +202,7 @@ class GirthTape(QWidget):
             return ""
         worst = max((tape_mark(self.distance(bend), self.store.unit)[1] for bend in girth.bends), key=abs)
         return f"marks rounded from the edge to {say_length(self.store.unit.tape_step, self.store.unit, mark=True)}, " \
-               f"at most {abs(worst):.2f} mm off"
+               f"at most {Closest(abs(worst)).say(self.store.unit)} off"
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None

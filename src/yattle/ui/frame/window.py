@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMainWindow, QStackedWidget, QV
 from yattle.derive.printed import since_print
 from yattle.job import Job
 from yattle.job.settings import Settings, keep_settings, load_settings
+from yattle.measure import in_unit
 from yattle.session.journal import Journal
 from yattle.ui.benches.base import BenchPage
 from yattle.ui.benches.coil.view import CoilBench
@@ -265,7 +266,7 @@ class Window(QMainWindow):
 
     def _complain(self, sentence: str) -> None:
         self.pages.setCurrentWidget(self.body)
-        self.trouble.say(sentence, bad=True)
+        self.trouble.say(in_unit(sentence, self.store.unit), bad=True)
 
     def _hear(self, said: str) -> None:
         self.pages.setCurrentWidget(self.body)

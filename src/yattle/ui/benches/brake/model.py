@@ -14,7 +14,7 @@ from yattle.brake.trial import TrialStep
 from yattle.details import Finding
 from yattle.drawing import Drawing, fold_letter, step_drawing
 from yattle.drawing.brake import flat_drawing
-from yattle.measure import Sum, Term, say_length
+from yattle.measure import Sum, Term, in_unit, say_length
 from yattle.section import Girth
 from yattle.session.beside import helped
 from yattle.ui.benches.brake.folder import FolderHand
@@ -76,7 +76,8 @@ class BrakeModel(BenchModel):
         def leg(met: re.Match[str]) -> str:
             n, names = int(met.group(1)) - 1, run.detail.leg_fields
             return f"leg {n + 1} ({names[n].replace('_', ' ')})" if n < len(names) else met.group(0)
-        return re.sub(r"\bleg (\d+)\b", leg, re.sub(r"\bf\d+\b", fold, text))
+        told = in_unit(text, self.store.unit)
+        return re.sub(r"\bleg (\d+)\b", leg, re.sub(r"\bf\d+\b", fold, told))
 
     def _suggested(self) -> tuple[Suggestion, ...]:
         """What was tried beside the window and helps; asked for when first wanted."""

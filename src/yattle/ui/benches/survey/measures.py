@@ -86,7 +86,8 @@ class Measures:
         shown = "" if says is None else f"{says:.1f}°" if asked.is_angle else self.survey.say(says)
         if taped is None or says is None:
             return Shown("", f"roof says {shown}" if shown else "")
-        off = f"{taped.value - says:+.1f}°" if taped.is_angle else f"{taped.value - says:+.0f} mm"
+        gap = taped.value - says
+        off = f"{gap:+.1f}°" if taped.is_angle else f"{'+' if gap > 0 else '−'}{self._said(abs(gap))}"
         off += ", stand-in" if taped.by == "stand-in" else ""
         return Shown(f"{taped.value:g}°" if taped.is_angle else self.survey.say(taped.value), off)
 
