@@ -113,7 +113,7 @@ def test_a_reading_for_a_job_that_has_been_left_is_said_and_taken_nowhere(window
         before = job(window)
         gate.open.set()
         settle(window, qtbot)
-    assert job(window) == before and "read 5371.4 mm for E1 taped of a job" in window.trouble.text.text()
+    assert job(window) == before and "for E1 taped of a job that is closed" in window.trouble.text.text()
     assert "of a job that is closed: not taken" in window.trouble.text.text()
 
 
