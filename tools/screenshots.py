@@ -16,7 +16,6 @@ from yattle.job import demo_path
 from yattle.ui.app import make_app, make_window
 from yattle.ui.benches.brake.view import BrakeBench
 from yattle.ui.benches.coil.view import CoilBench
-from yattle.ui.benches.host import Answers
 from yattle.ui.benches.install.view import InstallBench
 from yattle.ui.benches.log.view import LogBench
 from yattle.ui.benches.survey.view import SurveyBench
@@ -39,12 +38,11 @@ def _bench(name: str, run: str, **select: object) -> Callable[[Window], None]:
     return show
 
 
-def _settled(desk: Answers) -> None:
-    """Until what the bench works out beside the window has come."""
-    for _ in range(300):
-        wait(20)
-        if not desk.busy:
-            break
+def _finish(window: Window, *lanes: str) -> None:
+    """Until all that is worked out beside the window has come, or what is in these lanes: a picture of something half
+    done is none."""
+    if not window.store.finish(*lanes, seconds=120.0):
+        raise SystemExit(f"{' and '.join(lanes) or 'something'} was not worked out within two minutes: no picture")
     wait(100)
 
 
@@ -52,7 +50,7 @@ def _as_built(window: Window) -> None:
     """The roof as built, at the stage of its ridge, cut a little open."""
     window.store.session.select(run="R2")
     view.show_built(window.shop)
-    window.store.finish("built")
+    _finish(window, "built")
     fit = window.bench(InstallBench)
     fit.solid.azimuth, fit.solid.zoom = -52.0, 1.5
     fit.open.setValue(12)
@@ -67,7 +65,7 @@ def _coil(window: Window) -> None:
     coil.model.search()
     while coil.model.plan.search.busy:
         wait(50)
-    _settled(coil.model.desk)
+    _finish(window)
 
 
 def _face(face: str, view: str) -> Callable[[Window], None]:
@@ -76,7 +74,7 @@ def _face(face: str, view: str) -> Callable[[Window], None]:
         survey = window.bench(SurveyBench)
         survey.model.press(f"face:{face}" if face else "V1")
         survey.model.show_view(view)
-        _settled(survey.model.desk)
+        _finish(window)
     return show
 
 
@@ -112,9 +110,9 @@ def _log(window: Window) -> None:
         log.wanted, log.leaf = float(wanted), float(leaf)
         log.measured(found)
     _bench("brake", "R1")(window)
-    _settled(window.bench(BrakeBench).model.desk)
+    _finish(window)
     window.do("piece.folder")
-    window.store.finish("the folder")
+    _finish(window, "the folder")
     window.show_bench("log")
     for kind, text in (("weather", "north wind, 6 degrees, dry"), ("fitted", "wrap 2 mm long, nipped off")):
         log.choose(kind)
@@ -130,12 +128,9 @@ def _practice(window: Window) -> None:
     _bench("brake", "E1")(window)
     brake = window.bench(BrakeBench)
     brake.practise.setChecked(True)
-    for n, (fold, action) in enumerate((("hB", "fold"), ("hB", "flatten"), ("f2", "fold")), 1):
+    for fold, action in (("hB", "fold"), ("hB", "flatten"), ("f2", "fold")):
         brake.model.propose(fold, action)
-        for _ in range(20):  # until it is tried
-            wait(300)
-            if len(brake.strip.pictures) == n:
-                break
+        _finish(window)
 
 
 def _floor(window: Window) -> None:
@@ -205,17 +200,17 @@ def shown_view(name: str, size: tuple[int, int], theme: str = "") -> Window:
     view.set_theme(window.shop, theme or own)
     window.resize(*size)
     window.show()
-    window.store.finish("results")
+    _finish(window, "results")
     show(window)
-    window.store.finish("results")
     wait(300)
+    _finish(window)
     return window
 
 
 def close(window: Window) -> None:
     """Close it with nothing to be saved."""
     window.store.session.start(window.store.session.job)
-    window.store.finish("results")
+    _finish(window, "results")
     window.close()
 
 

@@ -10,7 +10,7 @@ from yattle.built.checked import check_standing
 from yattle.built.clash import clashes
 from yattle.built.dressed import stiff
 from yattle.built.ends import WantedEnd, reach
-from yattle.built.hook import grip
+from yattle.built.hook import hooks
 from yattle.built.placed import PlacedPiece
 from yattle.built.standing import Standing, stand_all
 
@@ -48,8 +48,18 @@ def test_sheets_on_each_other_and_parts_of_one_piece_do_not_clash():
 def test_a_hem_and_a_kick_hold_a_lip_by_what_both_share_of_it(lip, have):
     """The kick 20 wide, its hem 12 back from its edge and 2 behind it: the lip between them is held by what the hem covers of it."""
     trim = Standing("R", "R", (flat("", 0.0, 0.0, 0.0, 20.0).parts[0], flat("", 0.0, 8.0, 2.0, 12.0).parts[0]))
-    found = grip(trim, [flat("K", 0.0, lip[0], 1.0, lip[1] - lip[0])])
-    assert found.have == pytest.approx(have) and found.ok == (have >= 8.0)
+    cleat = flat("K", 0.0, lip[0], 1.0, lip[1] - lip[0])
+    for found in hooks({"R": trim, "K": cleat}, (), [("R", ("K",))]):  # asked of the trim, and of the cleat
+        assert found.have == pytest.approx(have) and found.ok == (have >= 8.0) and found.how == "cleat"
+
+
+@pytest.mark.parametrize("hemmed", [0.0, 20.0])
+def test_a_cleat_is_held_by_its_hem_and_not_by_its_raw_edge(hemmed):
+    """Its hem 9 wide at the lip's edge, or at its other one."""
+    trim = Standing("R", "R", (flat("", 0.0, 0.0, 0.0, 12.0).parts[0], flat("", 0.0, 0.0, 2.0, 12.0).parts[0]))
+    cleat = Standing("K", "K", (flat("", 0.0, 0.0, 1.0, 30.0).parts[0], flat("", 0.0, hemmed, 1.0, 9.0).parts[0]))
+    of_trim, of_cleat = hooks({"R": trim, "K": cleat}, (), [("R", ("K",))])
+    assert of_trim.ok and of_cleat.have == pytest.approx(12.0) and of_cleat.ok == (hemmed == 0.0)
 
 
 @pytest.mark.parametrize(("end", "have"), [(1000.0, 0.0), (990.0, 10.0), (1010.0, -10.0)])

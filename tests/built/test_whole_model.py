@@ -60,10 +60,10 @@ def test_a_plan_whose_trims_do_not_lap_is_not_ok_and_is_written_all_the_same(tmp
     derived = replace(sound, runs=tuple(wrong if one is run else one for one in sound.runs))
     summary = write_pack(derived, tmp_path)
     assert built_answer(sound)["ok"] and not summary["ok"] and summary["proven"] is False
-    assert any("10 short" in reason and lap["under"] in reason for reason in summary["reasons"])
+    assert any("10 mm short" in reason and lap["under"] in reason for reason in summary["reasons"])
     assert {"built.json", "papers/fold-cards.pdf", "papers/site-pack.pdf"} <= set(summary["files"])
     for name in ("fold-cards", "site-pack", "labels"):
         pages = PdfReader(tmp_path / "papers" / f"{name}.pdf").pages
         said = [page.extract_text() for page in pages]
         assert all("DOES NOT FIT AS BUILT" in text for text in said), "every page is marked"
-        assert "10 short" in said[0] and "see the first page" in said[1]
+        assert '3/8" short' in said[0] and "see the first page" in said[1]

@@ -73,12 +73,12 @@ def walk(window, qtbot):
     """Through every view; a view that is still being laid out is looked at again."""
     for name in VIEWS:
         go(window, name)
-        qtbot.wait(40)
-        for _ in range(5):
-            if not faults(window, name):
+        for pause in (40, 80, 80, 160):
+            qtbot.wait(pause)
+            found = faults(window, name)
+            if not found:
                 break
-            qtbot.wait(80)
-        yield from faults(window, name)
+        yield from found
 
 
 @pytest.mark.parametrize("demo", ["sail-loft", "net-shed"])

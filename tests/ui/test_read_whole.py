@@ -64,6 +64,18 @@ def test_what_cannot_be_made_stays_drawn_with_its_place_marked(open_window, qtbo
     marked = [shape for shape in section.drawing.shapes if isinstance(shape, Line) and shape.role == "fault"]
     crosses = [shape for shape in section.drawing.shapes if isinstance(shape, Label) and shape.text == "✕"]
     assert len(marked) == len(crosses) == 1
+    assert window.benches["trim"].model.faulty_strips() == ["hB"]
     window.do("edit.undo")
     settle(window, qtbot)
     assert not [shape for shape in section.drawing.shapes if isinstance(shape, Line) and shape.role == "fault"]
+
+
+def test_of_two_hems_the_one_that_cannot_be_made_is_marked(open_window, qtbot):
+    """A rake has one at its flange and one at its kick: only the kick is too short for its own."""
+    window = open_window(load(demo_path()))
+    window.show_bench("trim")
+    window.store.session.select(run="G1")
+    window.store.session.set_own("G1", "rake_kick", 5.0)
+    settle(window, qtbot)
+    model = window.benches["trim"].model
+    assert len([name for name in model.run.detail.profile.strip_names if name.startswith("h")]) == 2 and len(model.faulty_strips()) == 1

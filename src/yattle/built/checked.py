@@ -10,7 +10,7 @@ import shapely
 
 from yattle.built.bears import Contact, contacts
 from yattle.built.clash import Clash, clashes
-from yattle.built.counters import counter_covers, kerf_levels, kerfs
+from yattle.built.counters import counter_covers, kerfs
 from yattle.built.cover import Cover, covers
 from yattle.built.dressed import stiff, within_creases
 from yattle.built.drips import Drip, turned_in
@@ -112,11 +112,12 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
     panels = [panel for panel in bought(derived, frozenset(face.name for face in faces))
               if near is None or _reaches_into(panel.ring, near)]
     sheets = Sheets(list(sheets_of(derived, placed, (hard, panels), asked.laps)))
+    wedged = list(kerfs(derived, standing, touching))
     return Checked(tuple(contacts((standing[name], grounds) for name, grounds in asked.seats if name in standing)),
                    (*covers(standing, asked.laps), *counter_covers(derived, standing, touching)),
-                   (*hooks(standing, asked.locks, asked.grips), *kerfs(derived, standing, touching)),
+                   (*hooks(standing, asked.locks, asked.grips), *(one for one, _ in wedged)),
                    (*reaches({one.name: one for one in hard}, standing, asked.ends),
-                    *outlines(standing, asked.outlines), *kerf_levels(derived, standing, touching)),
+                    *outlines(standing, asked.outlines), *(one for _, one in wedged)),
                    tuple(_clashes(derived, placed, (hard, panels), touching)),
                    tuple(Absent(name, at) for name, at in asked.all if name not in standing),
                    tuple(slots(faces, _coverings(panels, local), near)),

@@ -51,35 +51,24 @@ def _face(one: Standing, out: Array) -> Array:
     return max(hangs, key=lambda each: each[0])[1] if hangs else np.concatenate(one.parts)
 
 
-def kerfs(derived: Derived, standing: Mapping[str, Standing], only: frozenset[str] | None) -> Iterator[Hook]:
-    """How far each counterflashing that is wedged in a kerf reaches into its wall, mm; ``only``: of runs with one of
+def kerfs(derived: Derived, standing: Mapping[str, Standing], only: frozenset[str] | None) -> Iterator[
+        tuple[Hook, Reach]]:
+    """How far each counterflashing that is wedged in a kerf reaches into its wall, and how far over the top of its
+    upstand it goes in, mm: the kerf is cut along that top, for all pieces of a run alike; ``only``: of runs with one of
     these patterns."""
     for run in _counters(derived, only):
-        if not getattr(trim_of(derived, run), "kerf", 0.0):
-            continue
-        base = derived.edge_runs[base_id(run.run.id)]
-        left, _, (along, out, _) = run_frame(derived.roof, base.edge)
-        for one in (standing[piece.id] for piece in run.pieces if piece.id in standing):
-            corners = np.concatenate(one.parts)
-            deepest = corners[int(np.argmin(corners @ out))]
-            yield Hook(one.name, f"the kerf over {base.run.id}", max(0.0, float((left - deepest) @ out)),
-                       float(np.ptp(corners @ along)), spot(deepest))
-
-
-def kerf_levels(derived: Derived, standing: Mapping[str, Standing], only: frozenset[str] | None) -> Iterator[Reach]:
-    """How far over the top of its upstand each counterflashing goes into the wall, mm: the kerf is cut along that
-    top, for all pieces of a run alike; ``only``: of runs with one of these patterns."""
-    for run in _counters(derived, only):
-        if not getattr(trim_of(derived, run), "kerf", 0.0):
-            continue
         base = derived.run(base_id(run.run.id))
-        _, out, up = run_frame(derived.roof, derived.edge_runs[base.run.id].edge)[2]
-        tops = [float((np.concatenate(standing[piece.id].parts) @ up).max()) for piece in base.pieces
-                if piece.id in standing]
-        for one in (standing[piece.id] for piece in run.pieces if piece.id in standing and tops):
-            face = _face(one, out)
-            at = face[int(np.argmax(face @ up))]
-            yield Reach(one.name, f"the kerf over {base.run.id}", float(at @ up) - max(tops), 0.0, spot(at))
+        under = [np.concatenate(standing[piece.id].parts) for piece in base.pieces if piece.id in standing]
+        if not getattr(trim_of(derived, run), "kerf", 0.0) or not under:
+            continue
+        left, _, (along, out, up) = run_frame(derived.roof, derived.edge_runs[base.run.id].edge)
+        top, name = max(float((corners @ up).max()) for corners in under), f"the kerf over {base.run.id}"
+        for one in (standing[piece.id] for piece in run.pieces if piece.id in standing):
+            corners, face = np.concatenate(one.parts), _face(one, out)
+            deepest, highest = corners[int(np.argmin(corners @ out))], face[int(np.argmax(face @ up))]
+            yield (Hook(one.name, name, max(0.0, float((left - deepest) @ out)), float(np.ptp(corners @ along)),
+                        spot(deepest), how="kerf"),
+                   Reach(one.name, name, float(highest @ up) - top, 0.0, spot(highest)))
 
 
 def counter_ends(derived: Derived, only: frozenset[str] | None) -> Iterator[WantedEnd]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -20,11 +21,13 @@ _UPRIGHT = 0.1  # upward part of a unit normal under which a part is a face
 
 @dataclass(frozen=True)
 class Drip:
-    """A piece whose lowest edge lies ``inward`` mm behind its face: water runs back to the board; ``at`` in mm."""
+    """A piece whose lowest edge lies ``inward`` mm behind its face: water runs back to what is ``behind`` it; ``at`` in
+    mm."""
 
     piece: str
     inward: float
     at: Spot
+    behind: Literal["board", "upstand"]
 
 
 def turned_in(derived: Derived, standing: dict[str, Standing], only: frozenset[str] | None = None) -> Iterator[Drip]:
@@ -39,10 +42,11 @@ def turned_in(derived: Derived, standing: dict[str, Standing], only: frozenset[s
         _, out, up = run_frame(derived.roof, found.edge)[2]
         for piece in run.pieces:
             if piece.id in standing and (only is None or piece.id in only):
-                yield from _turned_in(standing[piece.id], out, up)
+                yield from _turned_in(standing[piece.id], out, up, "board" if free else "upstand")
 
 
-def _turned_in(piece: Standing, out: np.ndarray, up: np.ndarray) -> Iterator[Drip]:
+def _turned_in(piece: Standing, out: np.ndarray, up: np.ndarray,
+               behind: Literal["board", "upstand"]) -> Iterator[Drip]:
     faces = [part for part, square, size in zip(piece.parts, piece.normals, piece.sizes, strict=True)
              if abs(float(square @ out)) > 1.0 - _UPRIGHT and size > max(piece.sizes) / 3]
     corners = np.concatenate(piece.parts)
@@ -50,4 +54,4 @@ def _turned_in(piece: Standing, out: np.ndarray, up: np.ndarray) -> Iterator[Dri
     for face in faces[:1]:
         inward = float((face @ out).max() - lowest @ out)
         if inward > -_OUT:
-            yield Drip(piece.name, inward, spot(lowest))
+            yield Drip(piece.name, inward, spot(lowest), behind)

@@ -6,6 +6,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from itertools import combinations
+from typing import Literal
 
 import numpy as np
 import shapely
@@ -18,12 +19,15 @@ HOLDS = 8.0  # mm that a lock has to reach in, so that wind and dressing do not 
 _PARALLEL = 0.9995  # cosine
 _UPRIGHT = 0.02  # sine: a leg that stands square on its face
 _TIP = 3.0  # mm from a lock's tip to what goes round it
+Zone = tuple[int, shapely.Geometry]
+"""A part of a cleat by number, and a place of it along the cleat and across it, mm."""
 
 
 @dataclass(frozen=True)
 class Hook:
-    """Two pans side by side, or a trim and its cleat: they lie ``have`` mm in each other, over ``long`` mm of their
-    seam; ``closed``: whether a double lock goes on down round the other one."""
+    """Two things that hold each other: they lie ``have`` mm in each other, over ``long`` mm of their seam. ``how``: two
+    pans by their locks, a trim or pan and its cleat, a counterflashing in its kerf; ``closed``: whether a double lock
+    goes on down round the other one, a cleat is held by its hem."""
 
     a: str
     b: str
@@ -31,6 +35,7 @@ class Hook:
     long: float
     at: Spot
     closed: bool = True
+    how: Literal["locks", "cleat", "kerf"] = "locks"
 
     @property
     def ok(self) -> bool:
@@ -73,33 +78,36 @@ def hooks(standing: Mapping[str, Standing], locks: Iterable[tuple[str, str, Arra
     of those that stand; mm."""
     yield from (hook(standing[a], standing[b], normal, up) for a, b, normal, up in locks
                 if a in standing and b in standing)
-    holds: dict[str, list[Standing]] = {}
-    for trim, cleats in grips:
-        there = [standing[name] for name in cleats if name in standing]
-        if trim in standing and there:
-            yield grip(standing[trim], there)
-            for cleat in there:
-                holds.setdefault(cleat.name, []).append(standing[trim])
-    for name, trims in holds.items():
-        held = max((grip(trim, [standing[name]]) for trim in trims), key=lambda one: one.have)
-        yield replace(held, closed=held.have < HOLDS or _by_its_hem(trims, standing[name]))
+    yield from _gripped({(trim, name): list(_held(standing[trim], standing[name])) for trim, cleats in grips
+                         for name in cleats if trim in standing and name in standing}, standing)
 
 
-def grip(trim: Standing, cleats: list[Standing]) -> Hook:
-    """How far a trim holds its cleat between two of its parts, before it and behind, that lie on a part of the cleat at
-    the same place. 0 where only one does, or none."""
-    best = Hook(trim.name, cleats[0].name, 0.0, 0.0, spot(trim.parts[0][0]))
-    for cleat in cleats:
-        for n, zone in _held(trim, cleat):
-            wide, long = _extent(zone)
-            if wide > best.have:
-                best = Hook(trim.name, cleat.name, wide, long, spot(cleat.parts[n][0]))
+def _gripped(zones: Mapping[tuple[str, str], list[Zone]], standing: Mapping[str, Standing]) -> Iterator[Hook]:
+    """Every trim with that of its cleats which it holds best, every cleat with what holds it best, mm; ``zones``: where
+    each cleat lies in each trim."""
+    for trim in dict.fromkeys(trim for trim, _ in zones):
+        yield max((_grip(standing[one], standing[name], found) for (one, name), found in zones.items() if one == trim),
+                  key=lambda each: each.have)
+    for cleat in dict.fromkeys(cleat for _, cleat in zones):
+        mine = {trim: found for (trim, name), found in zones.items() if name == cleat}
+        held = max((_grip(standing[trim], standing[cleat], found) for trim, found in mine.items()),
+                   key=lambda each: each.have)
+        hemmed = held.have < HOLDS or _by_its_hem(standing[cleat], [zone for found in mine.values() for zone in found])
+        yield replace(held, closed=hemmed)
+
+
+def _grip(trim: Standing, cleat: Standing, zones: list[Zone]) -> Hook:
+    """How far a trim holds a cleat: in the widest zone; 0 where there is none."""
+    best = Hook(trim.name, cleat.name, 0.0, 0.0, spot(trim.parts[0][0]), how="cleat")
+    for n, zone in zones:
+        wide, long = _extent(zone)
+        if wide > best.have:
+            best = replace(best, have=wide, long=long, at=spot(cleat.parts[n][0]))
     return best
 
 
-def _held(trim: Standing, cleat: Standing) -> Iterator[tuple[int, shapely.Geometry]]:
-    """The parts of a cleat that lie between two of a trim's, by number, and where they do, along the cleat and
-    across it."""
+def _held(trim: Standing, cleat: Standing) -> Iterator[Zone]:
+    """Where the parts of a cleat lie between two of a trim's, one before and one behind, at the same place."""
     for n, (lip, square) in enumerate(zip(cleat.parts, cleat.normals, strict=True)):
         shared = _on_lip(trim, lip, square, cleat.way)
         yield from ((n, shapely.intersection(*two)) for two in combinations(shared, 2))
@@ -114,14 +122,14 @@ def _on_lip(other: Standing, lip: Array, square: Array, way: Array) -> list[shap
             if abs(float(normal @ square)) > _PARALLEL and lies_on(part, lip[0], square)]
 
 
-def _by_its_hem(trims: list[Standing], cleat: Standing) -> bool:
+def _by_its_hem(cleat: Standing, zones: list[Zone]) -> bool:
     """Whether a cleat that has a hem is held where it is doubled: not by its raw edge, which cuts what hooks on it."""
-    doubled = {n: [one for one in _on_lip(cleat, lip, square, cleat.way) if one.area > 1.0]
-               for n, (lip, square) in enumerate(zip(cleat.parts, cleat.normals, strict=True))}
-    if all(len(places) < 2 for places in doubled.values()):  # each lies on itself
-        return True
-    return any(shapely.intersection(shapely.intersection(*two), zone).area > 1.0
-               for trim in trims for n, zone in _held(trim, cleat) for two in combinations(doubled[n], 2))
+    doubled = {}
+    for n, (lip, square) in enumerate(zip(cleat.parts, cleat.normals, strict=True)):
+        sheets = _on_lip(cleat, lip, square, cleat.way)  # its own among them
+        doubled[n] = shapely.union_all([shapely.intersection(*two) for two in combinations(sheets, 2)])
+    hemmed = {n: shape for n, shape in doubled.items() if shape.area > 1.0}
+    return not hemmed or any(shapely.intersection(hemmed[n], zone).area > 1.0 for n, zone in zones if n in hemmed)
 
 
 def _wide(one: Array, other: Array, along: Array, across: Array) -> tuple[float, float]:

@@ -9,7 +9,7 @@ from typing import Any
 from yattle.built.checked import Checked
 from yattle.built.cover import SHORT, Cover
 from yattle.built.ends import Reach
-from yattle.built.hook import HOLDS
+from yattle.built.hook import HOLDS, Hook
 
 Said = dict[str, Any]
 
@@ -36,17 +36,19 @@ def _of_seats(checked: Checked) -> Iterator[Said]:
             yield {"row": "bears", "at": list(one.at), "says": f"{one.piece} stands {one.gap:.1f} mm off {one.on}: no "
                    "part of it lies there; measure the edge's pitch and the panels' height again, or make it anew"}
     for lock in checked.hooks:
-        if not lock.ok and lock.b.startswith("the kerf"):
-            yield {"row": "hook", "at": list(lock.at), "says": f"{lock.a} reaches {lock.have:.1f} mm into {lock.b}, "
-                   f"{HOLDS:g} wanted: its leg there is too short or turned the other way"}
-        elif not lock.ok and lock.have >= HOLDS and any(word in lock.b for word in (".h-", ".k-")):
-            yield {"row": "hook", "at": list(lock.at), "says": f"{lock.a} hooks on {lock.b} by its raw edge, not by "
-                   "its hem: turn the strip round"}
-        elif not lock.ok:
-            yield {"row": "hook", "at": list(lock.at), "says": f"the locks of {lock.a} and {lock.b} reach "
-                   f"{lock.have:.1f} mm into each other, {HOLDS:g} wanted"
-                   f"{'' if lock.closed else ', and do not go round each other'}: a lock or a pan's width or hand is "
-                   "wrong"}
+        if not lock.ok:
+            yield {"row": "hook", "at": list(lock.at), "says": _lock_says(lock)}
+
+
+def _lock_says(lock: Hook) -> str:
+    if lock.how == "kerf":
+        return (f"{lock.a} reaches {lock.have:.1f} mm into {lock.b}, {HOLDS:g} mm wanted: its leg there is too short "
+                "or turned the other way")
+    if lock.how == "cleat" and not lock.closed:
+        return f"{lock.a} hooks on {lock.b} by its raw edge, not by its hem: turn the strip round"
+    open_ = "" if lock.closed else ", and do not go round each other"
+    return (f"the locks of {lock.a} and {lock.b} reach {lock.have:.1f} mm into each other, {HOLDS:g} mm wanted"
+            f"{open_}: a lock or a pan's width or hand is wrong")
 
 
 def _of_reach(checked: Checked) -> Iterator[Said]:
@@ -81,7 +83,7 @@ def _of_openings(checked: Checked) -> Iterator[Said]:
     yield from _of_drops(checked)
     for drip in checked.drips:
         yield {"row": "water", "at": list(drip.at), "says": f"{drip.piece} drips {drip.inward:.0f} mm behind its face: "
-               f"water runs back to the {'upstand' if '.c-' in drip.piece else 'board'}; its kick is turned the wrong "
+               f"water runs back to the {drip.behind}; its kick is turned the wrong "
                "way"}
     for gone in checked.absent:
         yield {"row": "open", "at": list(gone.at), "says": f"{gone.piece} is not among the patterns: its place is open"}
@@ -122,10 +124,10 @@ def _end_says(end: Reach) -> str:
 
 def _lap_says(lap: Cover) -> str:
     """What is wrong with a lap; empty where nothing is."""
-    pair = f"{lap.over} lies {lap.have:.0f} mm over {lap.under}, {lap.want:.0f} wanted"
+    pair = f"{lap.over} lies {lap.have:.0f} mm over {lap.under}, {lap.want:.0f} mm wanted"
     if lap.have < lap.want - SHORT:
-        return f"{pair}: {lap.want - lap.have:.0f} short; make one of them longer by that"
+        return f"{pair}: {lap.want - lap.have:.0f} mm short; make one of them longer by that"
     if lap.closed < lap.least:
         return (f"{lap.over} does not close over {lap.under}: {lap.closed:.0%} of its sheet lies on it; a leg or a "
                 "fold of one of them is wrong, measure both sections")
-    return f"{pair}: one of them is {lap.have - lap.want:.0f} too long" if lap.long else ""
+    return f"{pair}: one of them is {lap.have - lap.want:.0f} mm too long" if lap.long else ""

@@ -30,7 +30,7 @@ class Finding:
 
     Lengths in the texts stand as ``{0}``, ``{1}`` … and are given in mm beside them, other quantities as what they are
     (see ``yattle.measure.quantities``), so that they can be said in the user's unit. ``short``: the run is too short
-    for any piece.
+    for any piece; ``strip``: the part of the section that it is about, as girths call it.
     """
 
     level: Literal["stop", "look"]
@@ -39,6 +39,7 @@ class Finding:
     field: str = ""
     lengths: tuple[float, ...] = ()
     short: bool = False
+    strip: str = ""
 
     def says(self, unit: Unit = UNITS["mm"]) -> str:
         return self._said(self.text, unit)

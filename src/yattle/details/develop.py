@@ -26,6 +26,7 @@ from yattle.section import Girth, GirthRefused, Profile, girth_of
 from yattle.values import check
 
 _OIL_CAN = 200.0
+_HEMS = ("hA", "hB")  # as girths call them, from edge A
 _LEAST_HEM = 0.5  # mm of a hem that its fold leaves flat
 _ROOM = 1.0  # mm between a piece's two ends, wherever they are nearest
 _TONGS_DEPTH = 50.0
@@ -40,8 +41,8 @@ def develop(detail: Trim) -> DetailResult:
     profile = _profile_of(detail, sheet)
     girth = girth_of(profile)
     if isinstance(girth, GirthRefused):
-        findings = tuple(Finding("stop", _in_leg_names(sheet, text), field=_leg_field(sheet, text))
-                         for text in girth.reasons)
+        findings = tuple(Finding("stop", _in_leg_names(sheet, text), field=_leg_field(sheet, text),
+                                 strip=text.partition(":")[0]) for text in girth.reasons)
         return _result(sheet, profile, None, (), findings)
     wrong = _long_hem(sheet, girth) or _short_hem(sheet, girth) or _no_outlets(detail, sheet)
     if wrong is not None:
@@ -122,7 +123,8 @@ def _long_hem(sheet: TrimSection, girth: Girth) -> Finding | None:
             most = hem.length - (girth.flats[own] - girth.flats[beside])
             return Finding("stop", f"hem: {{0}} reaches over the end of its leg, {sheet.legs[leg].name} {{1}}; at most "
                            "{2} lies on it", "a shorter hem or a longer leg", "hem",
-                           (hem.length, sheet.legs[leg].length, max(0.0, math.floor(most * 10) / 10)))
+                           (hem.length, sheet.legs[leg].length, max(0.0, math.floor(most * 10) / 10)),
+                           strip=_HEMS[own])
     return None
 
 
@@ -133,7 +135,7 @@ def _short_hem(sheet: TrimSection, girth: Girth) -> Finding | None:
         if hem is not None and girth.flats[own] < takes / 2 + _LEAST_HEM:
             least = hem.length + takes / 2 + _LEAST_HEM - girth.flats[own]
             return Finding("stop", "hem: found {0}, expected more than {1}: its fold takes that",
-                           "a longer hem, or none", "hem", (hem.length, math.ceil(least * 10) / 10))
+                           "a longer hem, or none", "hem", (hem.length, math.ceil(least * 10) / 10), strip=_HEMS[own])
     return None
 
 

@@ -14,7 +14,8 @@ from yattle.measure.lengths import MM_PER_INCH
 
 _FEET_FROM_INCHES = 36
 NARROW = "\u00a0"  # between thousands; never breaks a line
-_MM = re.compile(r"(?<![\w.])([-\u2212]?\d+(?:\u00a0\d{3})*(?:\.\d+)?) ?mm\b(?!/)")
+_NUMBER = r"([-\u2212]?\d+(?:\u00a0\d{3})*(?:\.\d+)?)"
+_MM = re.compile(rf"(?<![\w.'\"]){_NUMBER}(?:( to | and | × ){_NUMBER})? ?mm\b(?!/)")  # what was typed stands in quotes
 
 
 @dataclass(frozen=True)
@@ -104,15 +105,17 @@ def in_unit(sentence: str, unit: Unit) -> str:
     leg 2: 3/16" is too short; 9/16" is needed, 30 mm/h falls
     >>> in_unit("R2-1 goes 1.6 mm through V1-1", UNITS["in8"])
     'R2-1 goes 0.063" through V1-1'
+    >>> print(in_unit("found '5 mm', expected 25.4 to 1219.2 mm", UNITS["in16"]))
+    found '5 mm', expected 1" to 4'
     """
     if not unit.parts:
         return sentence
 
-    def said(met: re.Match[str]) -> str:
-        mm = float(met.group(1).replace("\u2212", "-").replace(NARROW, "").replace("\u00a0", ""))
+    def said(number: str) -> str:
+        mm = float(number.replace("\u2212", "-").replace(NARROW, ""))
         fine = abs(mm) < 2 * MM_PER_INCH / unit.parts and mm != 0.0
         return f'{mm / MM_PER_INCH:.3f}"' if fine else say_length(mm, unit, mark=True)
-    return _MM.sub(said, sentence)
+    return _MM.sub(lambda met: said(met[1]) + (met[2] + said(met[3]) if met[3] else ""), sentence)
 
 
 def tape_mark(mm: float, unit: Unit) -> tuple[float, float]:

@@ -278,16 +278,8 @@ class TrimModel(BenchModel):
         return "this fold follows from the roof" if field else "this fold is square by its nature"
 
     def faulty_strips(self) -> list[str]:
-        """The parts of the section that cannot be made, by the names of their strips: legs and hems that a finding
-        names by their fields."""
-        run = self.run
-        if run is None or run.detail.profile is None:
-            return []
-        strips = {field: f"leg {n}" for n, field in enumerate(run.detail.leg_fields, 1)}
-        hems = [name for name in run.detail.profile.strip_names if not name.startswith("leg")]
-        named = [finding.field for finding in run.findings if finding.level == "stop"]
-        return [strip for field in named for strip in (
-            hems if field.startswith("hem") else [strips[field]] if field in strips else [])]
+        """The parts of the section that cannot be made, by the names of their strips."""
+        return [finding.strip for finding in self.run.findings if finding.level == "stop"] if self.run else []
 
     def flat_drawing(self, keep: float) -> Drawing:
         """The flat pattern of the piece in hand as it is to be shown, ``keep`` mm of each end where it is long."""
