@@ -48,7 +48,8 @@ of fitting and the roof's planes:
   (`built/flanges.py`); over the face itself, not only in line with it; pitch breaks and gutters are not asked.
 - **cover**: two pieces of a run lie on each other over the run's lap, at most 1 mm short, no more than 3 mm too far,
   with at least 70 % of the upper sheet there on the lower one (`built/cover.py`); every trim goes as far as its end's
-  plane in the roof, 3 mm off at the most, and a pan's floor fills its panel's outline (`built/ends.py`); zeds lie under
+  plane in the roof, 3 mm off at the most, and a pan's floor fills its panel's outline (`built/ends.py`); the leg that
+  lies on a face ends on the chalk line that fitting snaps for it (`built/lines.py`); zeds lie under
   their trim, as far behind its edge as the house has it, their foot on the dry side of them, their top out to the edge
   (`built/hidden.py`); a counterflashing comes down over its upstand by the house's face, goes as far as its run, and
   into the wall along the top of the upstand (`built/counters.py`).

@@ -145,3 +145,14 @@ def test_what_carries_a_sidewall_follows_from_the_first_seam():
         hem = run.detail.profile.hem_b
         assert (hem.kind, hem.toward) == (("open", "back") if item["carried_by"] == "zed" else ("closed", "back"))
         assert ({f"{item['id']}.k"} <= {r.run.id for r in derive(JOB).runs}) is (item["carried_by"] == "zed")
+
+
+def test_a_valleys_chalk_line_is_measured_from_the_foot_of_its_rib():
+    """By hand, in the section square to V1: legs of 30 that turn 70° at the top come down 55° off the plumb line, half a foot
+    of 30 · sin 55°; the wings rise 60.57 − 35 = 25.57°; the wing of 185 begins at that foot, not at the valley's line."""
+    found = derive(load(demo_path("sail-loft")))
+    rise = found.run("V1").detail.profile.turns[0] - 35.0
+    foot = 30.0 * math.sin(math.radians(55.0)) / math.cos(math.radians(rise))
+    lines = [line for line in chalk_lines(found) if line.run == "V1"]
+    assert [line.on for line in lines] == ["deck", "deck"]
+    assert [line.away for line in lines] == pytest.approx([185.0 + foot] * 2)

@@ -20,6 +20,7 @@ from yattle.built.fitted import Fitted, fitted_in
 from yattle.built.hidden import Hidden, hidden
 from yattle.built.hook import Hook, hooks
 from yattle.built.laid import LaidPanel, shingles_of_faces
+from yattle.built.lines import off_lines
 from yattle.built.orders import bought, sheets_of
 from yattle.built.placed import PlacedPiece
 from yattle.built.relations import Relations
@@ -108,6 +109,7 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
     local = standing if near is None else {
         name: one for name, one in standing.items() if _reaches_into(np.concatenate(one.parts), near)}
     hard = stiff(derived, local)
+    stands = {one.name: one for one in hard}
     faces = [face for face in _faces(derived) if near is None or face.shape.intersects(near)]
     panels = [panel for panel in bought(derived, frozenset(face.name for face in faces))
               if near is None or _reaches_into(panel.ring, near)]
@@ -116,7 +118,7 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
     return Checked(tuple(contacts((standing[name], grounds) for name, grounds in asked.seats if name in standing)),
                    (*covers(standing, asked.laps), *counter_covers(derived, standing, touching)),
                    (*hooks(standing, asked.locks, asked.grips), *(one for one, _ in wedged)),
-                   (*reaches({one.name: one for one in hard}, standing, asked.ends),
+                   (*reaches(stands, standing, asked.ends), *off_lines(derived, stands, touching),
                     *outlines(standing, asked.outlines), *(one for _, one in wedged)),
                    tuple(_clashes(derived, placed, (hard, panels), touching)),
                    tuple(Absent(name, at) for name, at in asked.all if name not in standing),

@@ -34,19 +34,19 @@ class WantedEnd:
 
 @dataclass(frozen=True)
 class Reach:
-    """How far a piece goes past the plane where its run ends, ``have`` of ``want`` mm, and where."""
+    """How far a piece goes past the plane where its run ends, or a ``leg`` of it past the line where that should end,
+    ``have`` of ``want`` mm, and where."""
 
     piece: str
     on: str
     have: float
     want: float
     at: Spot
+    leg: bool = False
 
     @property
     def ok(self) -> bool:
         return abs(self.have - self.want) <= OFF
-
-
 
 
 def reach(piece: Standing, end: WantedEnd) -> Reach:

@@ -11,13 +11,12 @@ from yattle.built.sections import Seat
 from yattle.derive.corners import beside_edge, run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.layers import clear_gaps, closure_strip, slant_of
-from yattle.derive.lift import lift_of, trim_of
+from yattle.derive.lift import lift_of, mould_lines, trim_of
 from yattle.derive.on_roof import legs_on
 from yattle.derive.roof_runs import RoofRun, base_id
 from yattle.derive.run import DerivedRun
 from yattle.derive.zeds import strip_behind, wing_end
 from yattle.details import DetailPiece
-from yattle.details.run_ends import section_corners
 from yattle.details.trim import Trim
 from yattle.pattern.surface import Array
 
@@ -38,15 +37,9 @@ def layer_seats(derived: Derived, run: DerivedRun, piece: DetailPiece) -> list[t
     return None if seat is None else [(seat, piece.start)] * piece.pattern.qty
 
 
-def section_of(detail: Trim, piece: DetailPiece) -> Array:
-    """The mould lines of a piece's section as it is installed, from its datum, (n, 2) as (out, up), mm."""
-    sheet = detail.sheet()
-    return section_corners(piece.profile, sheet.heading, sheet.datum, sheet.crossing)
-
-
 def _seat(derived: Derived, run: DerivedRun, found: RoofRun, detail: Trim) -> Seat | None:
     """Where a strip that goes along the whole edge runs."""
-    edge, own = found.edge, section_of(detail, run.pieces[0])
+    edge, own = found.edge, mould_lines(detail, run.pieces[0])
     left, right, frame = run_frame(derived.roof, edge)
     if run.run.layer == "twin":
         return Seat(np.array([-frame[0], -frame[1], frame[2]]), right,
@@ -74,7 +67,7 @@ def _under_a_kick(derived: Derived, found: RoofRun, own: Array) -> Array | None:
     if not beneath.pieces or beneath.family is None:
         return None
     profile = beneath.pieces[0].profile
-    trim = section_of(trim_of(derived, beneath), beneath.pieces[0]) + lift_of(derived, beneath)
+    trim = mould_lines(trim_of(derived, beneath), beneath.pieces[0]) + lift_of(derived, beneath)
     foot = trim[-3 if profile.hem_b else -2]
     down = np.column_stack((-own[:, 1], -own[:, 0]))  # the base, drawn level, hangs down
     corners: Array = down - down[1] + foot
@@ -86,7 +79,7 @@ def _top_of_upstand(derived: Derived, found: RoofRun) -> float | None:
     beneath = derived.run(found.run.id)
     if not beneath.pieces or beneath.family is None:
         return None
-    own = section_of(trim_of(derived, beneath), beneath.pieces[0])
+    own = mould_lines(trim_of(derived, beneath), beneath.pieces[0])
     return float((own + lift_of(derived, beneath))[:, 1].max())
 
 
@@ -132,7 +125,7 @@ def _in_gaps(derived: Derived, run: DerivedRun, found: RoofRun, detail: Trim,
         return
     frame, at = beside_edge(derived.roof, edge, face)
     clearance = getattr(detail, "clearance", 0.0)
-    corners = _zed(derived, face, section_of(detail, piece), away)
+    corners = _zed(derived, face, mould_lines(detail, piece), away)
     seat = Seat(frame, at, corners)
     forward = float((np.array(edge.b) - np.array(edge.a)) @ frame[0]) > 0
     slant = slant_of(derived.roof, frame, face) * float(corners[detail.sheet().datum][0])

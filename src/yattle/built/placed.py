@@ -9,12 +9,12 @@ import numpy as np
 
 from yattle.built.corner_frames import corner_frame
 from yattle.built.frames import Frame, opening_frame, pan_frames, shingle_frames
-from yattle.built.layers import layer_seats, section_of
+from yattle.built.layers import layer_seats
 from yattle.built.sections import Seat, rows_of
 from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import is_pans
-from yattle.derive.lift import lift_of, trim_of
+from yattle.derive.lift import lift_of, mould_lines, trim_of
 from yattle.derive.openings import DerivedOpening
 from yattle.derive.roof_runs import RoofRun, base_id
 from yattle.derive.run import DerivedRun
@@ -103,7 +103,7 @@ def _laid_flat(derived: Derived, run: DerivedRun, piece: DetailPiece, seat: Seat
     if laid is None:
         return _straight(piece, seat, piece.start)
     turn, by = laid
-    out, up = (seat.corners - section_of(trim_of(derived, run), run.pieces[0]))[0].tolist()
+    out, up = (seat.corners - mould_lines(trim_of(derived, run), run.pieces[0]))[0].tolist()
     own = seat.axes[[0, 2, 1]].T
     rows = np.column_stack((own @ turn, own @ (by + np.array([0.0, up, out])) + seat.at))
     return rows, _inside(_root_flat(piece.pattern))
@@ -118,7 +118,7 @@ def _why_not(run: DerivedRun, free: bool) -> str:
 def _edge_seat(derived: Derived, run: DerivedRun, found: RoofRun) -> Seat:
     """A trim in the frame of its edge: its section as it is installed, raised to what it lies on."""
     left, _, frame = run_frame(derived.roof, found.edge)
-    corners = section_of(trim_of(derived, run), run.pieces[0])
+    corners = mould_lines(trim_of(derived, run), run.pieces[0])
     return Seat(frame, left, corners + lift_of(derived, run))
 
 

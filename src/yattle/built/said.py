@@ -118,6 +118,9 @@ def _of_drops(checked: Checked) -> Iterator[Said]:
 def _end_says(end: Reach) -> str:
     """By how much an end is off."""
     off = end.have - end.want
+    if end.leg:
+        return (f"A leg of {end.piece} ends {abs(off):.0f} mm {'past' if off > 0 else 'short of'} {end.on}: make it "
+                f"that much {'narrower' if off > 0 else 'wider'}, or look at its folds")
     return (f"{end.piece} ends {abs(off):.0f} mm {'past' if off > 0 else 'short of'} {end.on}: "
             f"make it that much {'shorter' if off > 0 else 'longer'}, or cut its end anew")
 

@@ -10,6 +10,8 @@ from yattle.derive.family import on_deck
 from yattle.derive.raised import built_up, raised
 from yattle.derive.roof_runs import base_id
 from yattle.derive.run import DerivedRun, common_of, detail_of
+from yattle.details import DetailPiece
+from yattle.details.run_ends import section_corners
 from yattle.details.trim import Trim
 
 
@@ -17,6 +19,12 @@ def trim_of(derived: Derived, run: DerivedRun) -> Trim:
     """The trim that a run stands for."""
     assert run.family is not None
     return detail_of(run.run, run.family, run.standard, common_of(derived.job))
+
+
+def mould_lines(trim: Trim, piece: DetailPiece) -> Array:
+    """The mould lines of a piece's section as it is installed, from its datum, (n, 2) as (out, up), mm."""
+    sheet = trim.sheet()
+    return section_corners(piece.profile, sheet.heading, sheet.datum, sheet.crossing)
 
 
 def over_of(derived: Derived, run: DerivedRun) -> float:

@@ -8,13 +8,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yattle.derive.corners import beside_edge
+from yattle.derive.corners import Array, beside_edge, run_frame
 from yattle.derive.derived import Derived
-from yattle.derive.lift import lift_of
+from yattle.derive.lift import lift_of, mould_lines, trim_of
 from yattle.derive.on_roof import legs_on
 from yattle.derive.raised import built_up
 from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
-from yattle.derive.zeds import over_plumb, strip_behind, wing_end
+from yattle.derive.zeds import over_plumb, strip_behind
+from yattle.roof import Roof
 from yattle.roof.plane import Point3
 
 
@@ -44,18 +45,28 @@ def chalk_lines(derived: Derived) -> tuple[ChalkLine, ...]:
 
 
 def _lines(derived: Derived, found: RoofRun) -> Iterator[ChalkLine]:
-    detail = derived.run(found.run.id).detail
+    run = derived.run(found.run.id)
+    detail = run.detail
     if detail.profile is None or not detail.pieces:
         return
     shift = 1 if detail.profile.hem_a else 0
+    corners = mould_lines(trim_of(derived, run), detail.pieces[0])
     for leg, face in legs_on(derived.roof, found, detail.roles, len(detail.profile.legs)):
         under = found.edge.kind in ("eave", "valley") or found.run.collects or (
             found.edge.kind == "pitch-break" and leg == 0)
         flat = 0.0 if under else built_up(derived.job, face).flat
-        out, up = (0.0, 0.0) if under else lift_of(derived, derived.run(found.run.id)).tolist()
-        end = wing_end(derived.roof, found.edge, face, detail.profile.legs[leg], (out, up))
+        ends = corners[leg + shift:leg + shift + 2] + (0.0 if under else lift_of(derived, run))
+        end = _end_of(derived.roof, found, face, ends)
         yield _line(derived, found, (found.run.id, detail.leg_names[leg + shift]), face, end, flat, under)
         yield from _closure_line(derived, found, face, end, flat)
+
+
+def _end_of(roof: Roof, found: RoofRun, face: str, ends: Array) -> float:
+    """How far into a face from its edge a leg goes whose two mould lines lie at these (out, up), mm: square to the
+    edge in the face's plane. A valley's legs begin at the foot of its rib, not at its line."""
+    _, _, frame = run_frame(roof, found.edge)
+    (_, into, _), _ = beside_edge(roof, found.edge, face)
+    return float((ends @ (frame[1:] @ into)).max())
 
 
 def _line(derived: Derived, found: RoofRun, of: tuple[str, str], face: str, end: float, flat: float,
