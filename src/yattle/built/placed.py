@@ -15,10 +15,11 @@ from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import is_pans
 from yattle.derive.lift import lift_of, mould_lines, trim_of
-from yattle.derive.openings import DerivedOpening
+from yattle.derive.openings import OWN, DerivedOpening
 from yattle.derive.roof_runs import RoofRun, base_id
 from yattle.derive.run import DerivedRun
 from yattle.details import DetailPiece
+from yattle.details.all_forms import ANSWERS
 from yattle.details.face_pans import FacePans
 from yattle.details.forms import FormPiece
 from yattle.install.installation import Installation, installation
@@ -147,12 +148,19 @@ def _of_opening(derived: Derived, opening: DerivedOpening, fit: Installation) ->
         laid = laid_on(piece.pattern, piece.flat.seats, piece.flat.faces)
         for copy, each in enumerate(frames, 1):
             if each is None or laid is None:
-                yield WithoutPlace(piece.pattern.id, "its corner's frame is not worked out")
+                yield WithoutPlace(piece.pattern.id, _nowhere(opening))
                 break
             turn, by = laid
             rows = np.column_stack((each.turn @ turn, each.turn @ by + each.at))
             yield PlacedPiece(piece.pattern.id, copy, _inside(_root_flat(piece.pattern)), rows, item,
                               fit.order.stage_of(item) + 1, _beneath(fit, item))
+
+
+def _nowhere(opening: DerivedOpening) -> str:
+    """Why a piece that is no run's has no place."""
+    if opening.kind == OWN:
+        return "it is of its own, at no place of the roof"
+    return f"where it lies at its corner is chosen on the roof ({ANSWERS.get(opening.detail, opening.detail)})"
 
 
 def _like(frame: Frame | None, piece: FormPiece) -> list[Frame | None]:

@@ -14,7 +14,7 @@ from yattle.details import standard_for
 from yattle.errors import InputError
 from yattle.job.model import Job
 from yattle.roof import Edge, Roof
-from yattle.roof.at_edge import is_step
+from yattle.roof.at_edge import into, is_step
 from yattle.roof.plane import Plane, Point3
 
 _PEAK = 150.0  # mm that a box at a peak goes down each slope
@@ -85,8 +85,7 @@ def box_at(job: Job, roof: Roof, meeting: Meeting) -> dict[str, Any]:
     wide, deep = (float(getattr(block, name, None) or 0.0) for name in ("eave_overhang", "rake_overhang"))
     face = standard.rake_face
     if meeting.kinds.count("rake") == 2:
-        left, right = (math.tan(math.radians(roof.facet(name).plane.pitch)) * _PEAK for name in
-                       meeting.edges[0].facets[:2])
+        left, right = (math.tan(math.radians(plane.pitch)) * _PEAK for plane in _from_outside(roof, meeting))
         outline = ((-_PEAK, -left - face), (_PEAK, -right - face), (_PEAK, -right), (0.0, 0.0), (-_PEAK, -left))
         return {"outline": outline, "depth": max(deep, _LEAST_BOX)}
     eave = next(edge for edge in meeting.edges if edge.kind == "eave")
@@ -94,6 +93,15 @@ def box_at(job: Job, roof: Roof, meeting: Meeting) -> dict[str, Any]:
     away = [float(np.linalg.norm(end - np.array(meeting.at))) for end in ends]
     hand = "left" if away[0] < away[1] else "right"
     return {"width": max(wide, _LEAST_BOX), "height": face, "depth": max(deep, _LEAST_BOX), "hand": hand}
+
+
+def _from_outside(roof: Roof, meeting: Meeting) -> tuple[Plane, Plane]:
+    """The planes at a gable's peak, the left one first, as they are seen from before the gable."""
+    ridge = meeting.edges[0]
+    rake = next(edge for edge in meeting.edges if edge.kind == "rake")
+    x, y = into(roof, rake, rake.facets[0])
+    one, other = (roof.facet(name).plane for name in ridge.facets)
+    return (one, other) if one.gx * y - one.gy * x > 0 else (other, one)
 
 
 def measures(roof: Roof, meeting: Meeting, form: str) -> dict[str, Any]:
