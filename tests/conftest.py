@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import time
+from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -38,18 +39,20 @@ def soon_proven(request, monkeypatch):
 
 
 # Sweeps over many like cases take most of the time: of those with six cases or more `make test` takes every third one,
-# of thirty or more every fifth, always the same ones, the first and the last among them. `make thorough` takes all.
+# of thirty or more every fifth, always the same ones, the first and the last among them. Of each module's long tests it
+# takes the shortest: the others are listed in long.txt, made by tools/long_tests.py. `make thorough` takes all.
 SWEEPS = {"built", "coil", "details", "panels", "papers", "ui"}
+LONG = Path(__file__).with_name("long.txt")
 
 
 def pytest_collection_modifyitems(config, items):
-    if os.environ.get("THOROUGH") or any("::" in str(argument) for argument in config.args):
+    if os.environ.get("THOROUGH") or any("::" in str(argument) or str(argument).endswith(".py") for argument in config.args):
         return
+    left_out = set(LONG.read_text().splitlines())
     sweeps = {}
     for item in items:
         if SWEEPS & set(item.path.parts) and getattr(item, "originalname", item.name) != item.name:
             sweeps.setdefault((item.path, item.parent.nodeid, item.originalname), []).append(item)
-    left_out = set()
     for cases in sweeps.values():
         step = 5 if len(cases) >= 30 else 3 if len(cases) >= 6 else 1
         left_out |= {case.nodeid for n, case in enumerate(cases[:-1]) if n % step}

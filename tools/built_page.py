@@ -11,7 +11,7 @@ from pathlib import Path
 import numpy as np
 
 from yattle.built.checked import Checked, check_built, check_standing
-from yattle.built.mutants import Mutant, longer, mirrored, turned, wider_leg
+from yattle.built.mutants import Mutant, longer, mirrored, turned, turned_over, wider_leg
 from yattle.built.placed import PlacedPiece, places_of
 from yattle.built.said import said_of
 from yattle.built.standing import Standing, stand_all
@@ -44,23 +44,25 @@ of fitting and the roof's planes:
 
 - **bears**: the best part of a trim lies on each of its faces, on the deck, the flats, the seams or the closures,
   within 1 mm (`built/bears.py`), a pan's floor on the flats, a zed's foot on the flats and its top under its trim, a
-  counterflashing on its wall, cleats on the deck and on their boards, flashings of openings on the flats
-  (`built/flanges.py`); over the face itself, not only in line with it; pitch breaks and gutters are not asked.
+  counterflashing on its wall, cleats on the deck and on their boards, flashings of openings on the flats, caps of
+  corners on the faces round them (`built/flanges.py`), what stands at a chimney or a curb on its side
+  (`built/forms.py`); over the face itself, not only in line with it; pitch breaks and gutters are not asked.
 - **cover**: two pieces of a run lie on each other over the run's lap, at most 1 mm short, no more than 3 mm too far,
   with at least 70 % of the upper sheet there on the lower one (`built/cover.py`); every trim goes as far as its end's
   plane in the roof, 3 mm off at the most, and a pan's floor fills its panel's outline (`built/ends.py`); the leg that
   lies on a face ends on the chalk line that fitting snaps for it (`built/lines.py`); zeds lie under
   their trim, as far behind its edge as the house has it, their foot on the dry side of them, their top out to the edge
   (`built/hidden.py`); a counterflashing comes down over its upstand by the house's face, goes as far as its run, and
-  into the wall along the top of the upstand (`built/counters.py`).
+  into the wall along the top of the upstand (`built/counters.py`); the pieces of an opening or a corner lie on each
+  other and on what stands there as their form lays them, 70 % of it at the least (`built/forms.py`).
 - **hook**: the locks of pans made in the shop reach 8 mm or more into their neighbours' and go round them; a rake's hem
   and kick hold its cleat's lip between them as deep, a pan's hem the strip at its eave, each cleat and strip held by
   its hem and not by its raw edge (`built/hook.py`); a counterflashing reaches as deep into its kerf.
-- **clash**: nothing goes more than 1 mm through another piece, a bought panel, its seams or its ribs, a wall, a board
-  (`built/clash.py`). What is dressed by hand gives way: end tabs, ends carried over a ridge or turned under, heads of
-  pans turned up with the tongs, what panels are left longer at hips and ridges, valleys' ribs under the caps at their
-  heads (`built/dressed.py`); a valley's foot over the panels below. Shingles are cut on the roof: the courses they lie
-  in stand for them.
+- **clash**: nothing goes more than 1 mm through another piece, a bought panel, its seams or its ribs, a wall, a board,
+  a chimney, a curb (`built/clash.py`, `built/crossings.py`). What is dressed by hand gives way: end tabs, ends carried
+  over a ridge or turned under, heads of pans turned up with the tongs, what panels are left longer at hips and ridges,
+  valleys' ribs under the caps at their heads (`built/dressed.py`); a valley's foot over the panels below. Shingles are
+  cut on the roof: the courses they lie in stand for them.
 - **slot**: a place of a face, over 5 mm wide, over which no sheet lies (`built/slots.py`).
 - **water**: drops let go beside every joint (`built/drops.py`): what comes off an edge lands on a sheet or clear of
   the roof, and nothing runs in under a sheet that lies over its own; of two pieces on a slope the upper one lies over;
@@ -72,9 +74,8 @@ of fitting and the roof's planes:
   sprung at its fold (`built/goes_in.py`): what stands in the way, how far it is to be loosened, or what to fit first.
 - **laps**, told: what fitting says lies over another item and lies under it (`built/told.py`).
 
-Not asked: slots that stand upright, bears of openings on two faces and of corner pieces, cover between one trim and
-another but for counterflashings; pieces of one opening are held against each other by its own form. How often the rows
-still hold with the shop's scatter is sampled for Fit (`built/tolerance.py`).
+Not asked: slots that stand upright, bears of openings on two faces, cover between one trim and another but for
+counterflashings. How often the rows still hold with the shop's scatter is sampled for Fit (`built/tolerance.py`).
 
 ## Single faults in sound roofs
 
@@ -94,6 +95,8 @@ def page() -> str:
         for what, mutants in _MUTANTS:
             said = " | ".join(str(many) for many in _seen(derived, placed, standing, mutants))
             lines.append(f"| {name} | {what} | {said} |")
+        said = " | ".join(str(many) for many in _seen_of_forms(derived, placed, standing))
+        lines.append(f"| {name} | of an opening or a corner, any fold the other way | {said} |")
     lines += ["", "One of a kind, in the sail loft:", "", "| fault | rows that see it |", "|---|---|"]
     lines += [f"| {what} | {', '.join(sorted(rows)) or 'none'} |" for what, rows in _of_a_kind()]
     wrong = [seed for seed in range(_ROOFS) if _rows_of(_random(seed)) & set(_ROWS)]
@@ -157,6 +160,15 @@ def _seen(derived: Derived, placed: list[PlacedPiece], standing: dict[str, Stand
         piece.pattern.id for one in derived.openings if one.kind != "pans" for piece in one.pieces}
     rows = [_row(derived, placed, standing, wrong) for pattern in derived.patterns[::_STEP] if pattern.id in looked
             for make in mutants if (wrong := make(pattern)) is not None]
+    return len(rows), *(sum(name in row for row in rows) for name in _ROWS), sum(bool(row) for row in rows)
+
+
+def _seen_of_forms(derived: Derived, placed: list[PlacedPiece], standing: dict[str, Standing]) -> Row:
+    """The same of every piece of an opening or a corner, each fold the other way."""
+    looked = {one.pattern for one in standing.values()}
+    rows = [_row(derived, placed, standing, wrong) for one in derived.openings if one.kind != "pans"
+            for piece in one.pieces if piece.pattern.id in looked for n in range(len(piece.pattern.folds))
+            if (wrong := turned_over(n)(piece.pattern)) is not None]
     return len(rows), *(sum(name in row for row in rows) for name in _ROWS), sum(bool(row) for row in rows)
 
 

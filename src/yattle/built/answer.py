@@ -2,24 +2,26 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
+from yattle.built.bodies import bodies
 from yattle.built.checked import Checked, check_standing
 from yattle.built.hook import HOLDS
 from yattle.built.laid import LaidPanel, laid_panels
 from yattle.built.placed import PlacedPiece, WithoutPlace, places_of
 from yattle.built.said import said_of
 from yattle.built.standing import Standing, stand_all
-from yattle.built.structure import structure
+from yattle.built.structure import BuildingPart, structure
 from yattle.derive.derived import Derived
 
 Answer = dict[str, Any]
 FITS = ("bears", "clash", "cover", "hook", "open", "slot", "water")
 """Rows of the check whose findings say that pieces do not go together; the others are told."""
-NOT_ASKED = ("not asked: slots that stand upright, bears of openings on two faces and of corner pieces, "
-             "cover between one trim and another but for counterflashings; pieces of one opening are held against "
-             "each other by its form")
+NOT_ASKED = ("not asked: slots that stand upright, bears of openings on two faces, cover between one trim and another "
+             "but for counterflashings; pieces of one opening are held against each other as its form has them")
 """What the rows do not say anything of."""
 
 
@@ -64,15 +66,18 @@ def _answer(derived: Derived, pieces: tuple[PlacedPiece, ...], missing: tuple[Wi
             "pieces": [_piece(piece, many[piece.pattern]) for piece in pieces],
             "panels": [_panel(panel) for panel in laid_panels(derived)],
             "structure": [{"id": one.id, "vertices": one.ring.tolist(), "triangles": one.triangles}
-                          for one in structure(derived)],
-            "contacts": [{"piece": one.piece, "on": one.on, "gap": one.gap, "ok": one.ok, "at": list(one.at)}
+                          for one in _building(derived)],
+            "contacts": [{"piece": one.piece, "on": one.on, "gap": one.gap if math.isfinite(one.gap) else None,
+                          "ok": one.ok, "at": list(one.at)}
                          for one in checked.contacts if not one.ok],
             "covers": [{"over": one.over, "under": one.under, "have": one.have, "want": one.want, "ok": one.ok,
                         "at": list(one.at)} for one in checked.covers] + [
                 {"over": one.piece, "under": one.on, "have": one.have, "want": one.want, "ok": one.ok,
                  "at": list(one.at)} for one in checked.ends] + [
                 {"over": one.over, "under": one.piece, "have": -one.bare, "want": 0.0, "ok": one.ok,
-                 "at": list(one.at)} for one in checked.hidden],
+                 "at": list(one.at)} for one in checked.hidden] + [
+                {"over": one.a, "under": one.b, "have": one.have, "want": one.want, "ok": one.ok,
+                 "at": list(one.at)} for one in checked.joints],
             "hooks": [{"a": one.a, "b": one.b, "have": one.have, "want": HOLDS, "ok": one.ok, "at": list(one.at)}
                       for one in checked.hooks if not one.ok],
             "clashes": [{"a": one.a, "b": one.b, "depth": one.depth, "at": list(one.at)} for one in checked.clashes],
@@ -82,6 +87,13 @@ def _answer(derived: Derived, pieces: tuple[PlacedPiece, ...], missing: tuple[Wi
                 {"at": list(one.at), "under": one.under, "leak": one.how != "sealant"} for one in checked.drops] + [
                 {"at": list(one.at), "under": one.piece, "leak": True} for one in checked.drips],
             "findings": findings}
+
+
+def _building(derived: Derived) -> Iterator[BuildingPart]:
+    """Decks, walls and boards, and what stands in the openings."""
+    yield from structure(derived)
+    for body in bodies(derived):
+        yield from body.parts()
 
 
 def _counted(missing: tuple[WithoutPlace, ...]) -> str:

@@ -9,14 +9,16 @@ import numpy as np
 import shapely
 
 from yattle.built.bears import Contact, contacts
-from yattle.built.clash import Clash, clashes
+from yattle.built.clash import Clash
 from yattle.built.counters import counter_covers, kerfs
 from yattle.built.cover import Cover, covers
-from yattle.built.dressed import stiff, within_creases
+from yattle.built.crossings import crossings
+from yattle.built.dressed import stiff
 from yattle.built.drips import Drip, turned_in
 from yattle.built.drops import Lost, lost_drops
 from yattle.built.ends import Reach, outlines, reaches
 from yattle.built.fitted import Fitted, fitted_in
+from yattle.built.forms import Joint, opening_of, put_together
 from yattle.built.hidden import Hidden, hidden
 from yattle.built.hook import Hook, hooks
 from yattle.built.laid import LaidPanel, shingles_of_faces
@@ -28,18 +30,15 @@ from yattle.built.rims import rims_of
 from yattle.built.sheets import Sheets
 from yattle.built.slots import CoveredFace, Covering, OpenSlot, slots
 from yattle.built.standing import Standing, stand_all
-from yattle.built.structure import boards, walls
 from yattle.built.told import ToldWrong, told_wrong
 from yattle.built.water import WetLap, turned_laps
 from yattle.built.wind import Wind, driven_in
 from yattle.derive.derived import Derived
-from yattle.derive.face_pans import is_pans
 from yattle.details import standard_for
 from yattle.install.installation import installation
 from yattle.install.parting import PANELS
 from yattle.pattern import Pattern
 from yattle.pattern.surface import Array
-from yattle.roof.drain import spills_on
 from yattle.roof.openings import outline
 
 _SEALING = ("tape", "bead", "screw", "rivet", "solder")  # what marks say of a joint that is closed so
@@ -72,6 +71,7 @@ class Checked:
     fitted: tuple[Fitted, ...] = ()
     drips: tuple[Drip, ...] = ()
     told: tuple[ToldWrong, ...] = ()
+    joints: tuple[Joint, ...] = ()
 
     @property
     def leaks(self) -> tuple[Lost, ...]:
@@ -85,6 +85,7 @@ class Checked:
         return nothing and all(one.ok for one in self.contacts) and all(
             one.ok for one in self.hooks) and all(one.ok for one in self.ends) and all(
             one.ok for one in self.hidden) and all(one.ok for one in self.fitted) and all(
+            one.ok for one in self.joints) and all(
             one.ok and not one.long for one in self.covers)
 
 
@@ -115,19 +116,23 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
               if near is None or _reaches_into(panel.ring, near)]
     sheets = Sheets(list(sheets_of(derived, placed, (hard, panels), asked.laps)))
     wedged = list(kerfs(derived, standing, touching))
-    return Checked(tuple(contacts((standing[name], grounds) for name, grounds in asked.seats if name in standing)),
+    formed = put_together(derived, placed, standing, touching)
+    return Checked((*contacts((standing[name], grounds) for name, grounds in asked.seats if name in standing),
+                    *(seat for one in formed.values() for seat in one.seats())),
                    (*covers(standing, asked.laps), *counter_covers(derived, standing, touching)),
                    (*hooks(standing, asked.locks, asked.grips), *(one for one, _ in wedged)),
                    (*reaches(stands, standing, asked.ends), *off_lines(derived, stands, touching),
                     *outlines(standing, asked.outlines), *(one for _, one in wedged)),
-                   tuple(_clashes(derived, placed, (hard, panels), touching)),
+                   (*crossings(derived, placed, (hard, panels), touching, formed),
+                    *(clash for one in formed.values() for clash in one.kerfs() if isinstance(clash, Clash))),
                    tuple(Absent(name, at) for name, at in asked.all if name not in standing),
                    tuple(slots(faces, _coverings(panels, local), near)),
                    tuple(turned_laps(standing, asked.laps)),
                    tuple(_drops(derived, sheets, faces, near)),
                    tuple(_hidden(asked, standing)),
                    tuple(fitted_in(derived, standing, sheets, faces, touching)),
-                   tuple(turned_in(derived, standing, touching)), tuple(_told(derived, sheets)))
+                   tuple(turned_in(derived, standing, touching)), tuple(_told(derived, sheets)),
+                   tuple(joint for one in formed.values() for joint in one.joints()))
 
 
 def _told(derived: Derived, sheets: Sheets) -> Iterator[ToldWrong]:
@@ -176,15 +181,9 @@ def _hidden(asked: Relations, standing: dict[str, Standing]) -> Iterable[Hidden]
                           [standing[name] for name in trims if name in standing], run, out)
 
 
-def _openings(derived: Derived) -> dict[str, str]:
-    """The opening or corner that each of their patterns is of: its pieces are held against each other, and drops
-    followed on them, by its own form."""
-    return {piece.pattern.id: one.id for one in derived.openings if not is_pans(one) for piece in one.pieces}
-
-
 def _drops(derived: Derived, sheets: Sheets, faces: list[CoveredFace],
            near: shapely.Geometry | None) -> Iterator[Lost]:
-    of = _openings(derived)
+    of = opening_of(derived)
     rims, sealed, house = rims_of(sheets), _sealed(derived), standard_for(derived.job.system, derived.job.own)
     if near is not None:
         rims = rims.some(shapely.intersects_xy(near, *rims.at[:, :2].T))
@@ -193,28 +192,3 @@ def _drops(derived: Derived, sheets: Sheets, faces: list[CoveredFace],
         one, other = (of.get(name.partition("/")[0]) for name in (lost.piece, lost.under))
         if one is None or one != other:
             yield lost
-
-
-def _clashes(derived: Derived, placed: list[PlacedPiece], there: tuple[list[Standing], list[LaidPanel]],
-             touching: frozenset[str] | None) -> Iterator[Clash]:
-    """What goes through what: pieces and bought panels with their seams. Pieces of one opening are held against each
-    other by its own form; a valley's foot, and a back pan's end, is dressed by hand over the panels below."""
-    hard, panels = there
-    seams = (within_creases(derived, panel) for panel in panels)
-    stands = (Standing(wall.id, wall.id, (wall.ring,)) for wall in (*walls(derived), *boards(derived)))
-    faces, items = {panel.id: panel.face for panel in panels}, {one.pattern: one.item for one in placed}
-    of = _openings(derived)
-    feet = {(run, f"panels {face}") for run, found in derived.edge_runs.items()
-            if (face := spills_on(derived.roof, found.edge)) is not None}
-    for clash in clashes([*hard, *seams, *stands], touching):
-        two = clash.a.partition("/")[0], clash.b.partition("/")[0]
-        if clash.a in faces and faces[clash.a] == faces.get(clash.b):
-            continue  # neighbours share their seam's line
-        if two[0] in of and of[two[0]] == of.get(two[1]):
-            continue
-        one, other = (f"panels {faces[name]}" if name in faces else items.get(pattern, name)
-                      for name, pattern in zip((clash.a, clash.b), two, strict=True))
-        kerf = any(item.endswith(".c") for item in (one, other)) and any(
-            item.startswith("wall ") for item in (one, other))  # it is cut there
-        if not kerf and not {(one, other), (other, one)} & feet:
-            yield clash

@@ -19,6 +19,7 @@ from yattle.pattern.surface import Array
 THROUGH = 1.0  # mm: two sheets of a lap, drawn without thickness, are nearer to each other than this
 _PARALLEL = 0.02  # sine of the angle between planes that share no line worth looking at
 _SHORT = 2.0  # mm of a shared line that is no more than a corner's touch
+_WITHIN = 0.1  # mm from its ends: an edge across it there is not beside it
 
 
 @dataclass(frozen=True)
@@ -147,7 +148,7 @@ def _shared(one: Iterable[tuple[float, float]], other: Iterable[tuple[float, flo
 def _beyond(flat: shapely.Polygon, low: float, high: float) -> float:
     """How far a part goes on beside the shared line between two places, on the side where it is less, mm."""
     _, bottom, _, top = flat.bounds
-    part = shapely.intersection(flat, shapely.box(low, bottom, high, top))
+    part = shapely.intersection(flat, shapely.box(low + _WITHIN, bottom, high - _WITHIN, top))
     if part.is_empty:
         return 0.0
     return max(0.0, min(float(part.bounds[3]), -float(part.bounds[1])))

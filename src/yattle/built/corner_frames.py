@@ -20,6 +20,8 @@ from yattle.pattern.surface import Array
 from yattle.roof.at_edge import into
 
 _PLUMB = np.array([0.0, 0.0, 1.0])
+COVERS = (ThreeWay, DormerRidge, RidgeJoint, PeakCap)
+"""Forms whose parts lie on the faces round a place."""
 
 
 def corner_frame(derived: Derived, opening: DerivedOpening) -> Frame | None:
@@ -47,17 +49,23 @@ def corner_frame(derived: Derived, opening: DerivedOpening) -> Frame | None:
     return None
 
 
-def _raised(derived: Derived, meeting: Meeting) -> Array:
-    """How far the planes round a place meet from it where each lies as high as the caps on it, mm; to a board's plane
-    it keeps."""
+def heights_round(derived: Derived, meeting: Meeting) -> dict[str, float]:
+    """How high over the plane of each face round a place the caps lie that end there, mm."""
     over = {face: 0.0 for edge in meeting.edges for face in edge.facets}
     for edge in meeting.edges:
         run = next((one for one in derived.runs if derived.edge_runs.get(one.run.id) is not None
                     and derived.edge_runs[one.run.id].edge.id == edge.id), None)
         if run is not None and edge.kind in ("ridge", "hip"):
             over |= {face: max(over[face], over_of(derived, run)) for face in edge.facets}
-    rows = [np.array(derived.roof.facet(face).plane.normal) for face in over]
-    heights = [built_up(derived, face).flat + high for face, high in over.items()]
+    return {face: built_up(derived, face).flat + high for face, high in over.items()}
+
+
+def _raised(derived: Derived, meeting: Meeting) -> Array:
+    """How far the planes round a place meet from it where each lies as high as the caps on it, mm; to a board's plane
+    it keeps."""
+    high = heights_round(derived, meeting)
+    rows = [np.array(derived.roof.facet(face).plane.normal) for face in high]
+    heights = list(high.values())
     for edge in meeting.edges:
         if edge.kind == "rake":
             x, y = into(derived.roof, edge, edge.facets[0])

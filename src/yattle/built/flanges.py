@@ -7,11 +7,37 @@ from collections.abc import Iterator, Mapping
 import numpy as np
 
 from yattle.built.bears import Ground
+from yattle.built.corner_frames import COVERS, corner_frame, heights_round
 from yattle.built.frames import built_up
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import is_pans
+from yattle.derive.meetings import meetings
+from yattle.details.closed import DormerRidge
 
-_OVER = ("counter", "storm", "collar", "plug", "cap", "cover")  # what lies over others: on no panel, or with tabs alone
+LIES_OVER = ("counter", "storm", "collar", "plug", "cap", "cover")
+"""Words of what lies over others: on no panel, or with tabs alone."""
+
+
+_PARALLEL = 0.9999  # cosine between a face of the roof and the part of a cap that lies on it
+
+
+def caps_of_corners(derived: Derived, have: Mapping[str, object]) -> Iterator[tuple[str, tuple[Ground, ...]]]:
+    """The pieces that cover a place where edges meet, each with the faces it should lie on: as high as the caps that
+    end there, what goes under the panels on the deck. mm."""
+    for meeting in meetings(derived.roof):
+        opening = derived.opening(meeting.id)
+        frame = corner_frame(derived, opening)
+        if frame is None or not isinstance(opening.form, COVERS):
+            continue
+        deck = isinstance(opening.form, DormerRidge)
+        for face, high in heights_round(derived, meeting).items():
+            plane = derived.roof.facet(face).plane
+            square = np.array(plane.normal)
+            ground = Ground(face, np.array(plane.at((0.0, 0.0))), square, (0.0 if deck else high,))
+            for piece in opening.pieces:
+                level = any(float(frame.turn @ one.normal @ square) > _PARALLEL for one in piece.surface.faces)
+                if level and piece.pattern.id in have:
+                    yield piece.pattern.id, (ground,)
 
 
 def flanges(derived: Derived, have: Mapping[str, object]) -> Iterator[tuple[str, tuple[Ground, ...]]]:
@@ -26,6 +52,6 @@ def flanges(derived: Derived, have: Mapping[str, object]) -> Iterator[tuple[str,
         ground = Ground(on[0], np.array(plane.at((0.0, 0.0))), np.array(plane.normal),
                         (built_up(derived, on[0]).flat,))
         for piece in opening.pieces:
-            if not any(word in piece.surface.name for word in _OVER):
+            if not any(word in piece.surface.name for word in LIES_OVER):
                 names = (piece.pattern.id, *(f"{piece.pattern.id}/{n}" for n in range(1, piece.pattern.qty + 1)))
                 yield from ((name, (ground,)) for name in names if name in have)

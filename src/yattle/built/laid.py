@@ -11,7 +11,7 @@ import shapely
 from shapely.affinity import translate
 
 from yattle.built.frames import Frame, built_up, face_axes, opening_frame
-from yattle.built.standing import before_plane
+from yattle.built.standing import UPRIGHT, area_vector, before_plane
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import PANS
 from yattle.derive.pans import floors_on
@@ -95,6 +95,9 @@ def _clear_of(derived: Derived, facet: Facet, frame: Frame) -> shapely.Geometry:
                      if any(word in piece.surface.name for word in ("cricket", "diverter")))
             parts = [_standing_part(np.array(face.corners) @ own.turn.T + own.at, frame, high) for face in faces]
             shapes += [shapely.union_all([part, translate(part, 0.0, gap)]).convex_hull for part in parts]
+            feet = (np.array(placed.corners) - frame.at) @ frame.turn
+            shapes += [shapely.union_all([*parts, shapely.MultiPoint(feet[feet[:, 1] > feet[:, 1].mean(), :2])])
+                       .convex_hull] if parts else []  # what it stands over beside the opening
     return shapely.union_all(shapes) if shapes else shapely.Polygon()
 
 
@@ -127,10 +130,12 @@ def _ribs_on(flat: list[Place], ats: list[float]) -> list[tuple[Place, Place]]:
 
 
 def _standing_part(corners: Array, frame: Frame, high: float) -> shapely.Geometry:
-    """What of a flat part stands just over the flats, up to ``high`` mm, seen square to the face."""
-    own = (corners - frame.at) @ frame.turn
+    """What of a flat part stands over the flats, seen square to the face: of an upright one up to ``high`` mm, of
+    others all."""
+    own, square = (corners - frame.at) @ frame.turn, area_vector(corners)
     above, _ = before_plane(own, np.array([0.0, 0.0, -1.0]), -_STANDS[0])
-    above, _ = before_plane(above, np.array([0.0, 0.0, 1.0]), high) if len(above) > 2 else (above, None)
+    if len(above) > 2 and abs(float(square[2])) < UPRIGHT * float(np.linalg.norm(square)):
+        above, _ = before_plane(above, np.array([0.0, 0.0, 1.0]), high)
     return shapely.MultiPoint(above[:, :2].tolist()).convex_hull if len(above) > 2 else shapely.Polygon()
 
 

@@ -52,6 +52,17 @@ def turned(n: int, turn: Callable[[float], float]) -> Mutant:
     return made
 
 
+def turned_over(n: int) -> Mutant:
+    """Fold ``n`` of all of them turned the other way, whichever way it runs; ``None`` where it is none or a hem."""
+    def made(pattern: Pattern) -> Pattern | None:
+        if n >= len(pattern.folds) or pattern.folds[n].kind != "fold" or abs(pattern.folds[n].turn) > 179.0:
+            return None
+        wrong = pattern.folds[n]
+        folds = (*pattern.folds[:n], wrong.model_copy(update={"turn": -wrong.turn}), *pattern.folds[n + 1:])
+        return pattern.model_copy(update={"folds": folds})
+    return made
+
+
 def scattered(legs: Sequence[float], turns: Sequence[float]) -> Mutant:
     """Every leg between two folds along the piece wider by its own mm, every fold turned by its own degrees more, from
     below; hems as they are."""

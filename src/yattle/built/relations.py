@@ -13,7 +13,7 @@ from yattle.built.bears import Ground
 from yattle.built.counters import counter_ends
 from yattle.built.cover import CLOSED, HIDDEN, WantedLap
 from yattle.built.ends import WantedEnd
-from yattle.built.flanges import flanges
+from yattle.built.flanges import caps_of_corners, flanges
 from yattle.built.frames import built_up
 from yattle.built.laid import laid_panels
 from yattle.built.placed import PlacedPiece
@@ -56,7 +56,8 @@ class Relations:
         def asked(*names: str) -> bool:
             return touching is None or not touching.isdisjoint(name.partition("/")[0] for name in names)
         have = _names_of(derived, placed)
-        seats = (seat for seat in (*_seats(derived, have), *_floors(derived), *flanges(derived, have))
+        seats = (seat for seat in (*_seats(derived, have), *_floors(derived), *flanges(derived, have),
+                                *caps_of_corners(derived, have))
                  if asked(seat[0]))
         return Relations(tuple(seats), tuple(lap for lap in _laps(derived) if asked(lap.over, lap.under)),
                          tuple(lock for lock in neighbours(derived) if asked(lock[0], lock[1])),

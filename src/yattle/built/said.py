@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Iterator
 from typing import Any
@@ -33,7 +34,8 @@ def said_of(checked: Checked) -> Iterator[Said]:
 def _of_seats(checked: Checked) -> Iterator[Said]:
     for one in checked.contacts:
         if not one.ok:
-            yield {"row": "bears", "at": list(one.at), "says": f"{one.piece} stands {one.gap:.1f} mm off {one.on}: no "
+            far = f"stands {one.gap:.1f} mm off" if math.isfinite(one.gap) else "turns away from"
+            yield {"row": "bears", "at": list(one.at), "says": f"{one.piece} {far} {one.on}: no "
                    "part of it lies there; measure the edge's pitch and the panels' height again, or make it anew"}
     for lock in checked.hooks:
         if not lock.ok:
@@ -66,6 +68,11 @@ def _of_reach(checked: Checked) -> Iterator[Said]:
                 f"{one.piece} stands too far in under {one.over}: its edge lies on nothing there" if one.deep else
                 f"{one.piece} looks {one.bare:.0f} mm out from under {one.over}: that is too narrow, or the strip "
                 "stands too far out")}
+    for joint in checked.joints:
+        if not joint.ok:
+            yield {"row": "cover", "at": list(joint.at), "says": (
+                f"{joint.a} lies {joint.have:.0f} mm wide on {joint.b}, {joint.want:.0f} mm wanted: a leg or a fold of "
+                "one of them is wrong, measure both")}
     for end in checked.ends:
         if not end.ok:
             yield {"row": "cover", "at": list(end.at), "says": _end_says(end)}

@@ -139,7 +139,7 @@ def _panels(derived: Derived, fit: Installation) -> Iterator[ShownPart]:
 
 
 def _decks(answer: dict[str, Any]) -> Iterator[ShownPart]:
-    for one in (solid for solid in answer["structure"] if solid["id"].startswith("deck ")):
+    for one in (solid for solid in answer["structure"] if solid["id"].startswith(("deck ", "side "))):
         yield ShownPart(one["id"], "deck", "", 0, np.array(one["vertices"]))
 
 

@@ -1,0 +1,114 @@
+"""Pieces of one opening or corner: what touches, by hand; what stands in openings; single folds turned the other way."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+import shapely
+from test_checked import derived_of
+
+from yattle.built.bodies import bodies
+from yattle.built.checked import check_standing
+from yattle.built.clash import clashes
+from yattle.built.forms import put_together
+from yattle.built.frames import face_axes
+from yattle.built.laid import laid_panels
+from yattle.built.mutants import turned_over
+from yattle.built.placed import places_of
+from yattle.built.said import said_of
+from yattle.built.standing import Standing, stand_all
+from yattle.built.touching import touches
+
+
+def plate(name, *corners):
+    return Standing(name, name, (np.array(corners, float),))
+
+
+def level(name, left, low, right, high, up=0.0):
+    return plate(name, (left, low, up), (right, low, up), (right, high, up), (left, high, up))
+
+
+def test_what_two_plates_share_is_their_area_on_each_other():
+    """By hand: 100 × 50 and the same moved 60 along and 20 across share 40 × 30; 2 mm apart they still lie on each other."""
+    under, over = level("under", 0, 0, 100, 50), level("over", 60, 20, 160, 70, up=1.5)
+    (touch,) = touches([under], [over]).values()
+    assert touch.area == pytest.approx(40 * 30) and touch.long == pytest.approx(40)
+    assert 60 <= touch.at[0] <= 100 and 20 <= touch.at[1] <= 50
+    assert not touches([under], [level("high", 60, 20, 160, 70, up=2.5)])
+    assert not touches([under], [level("beside", 100, 0, 200, 50)])
+
+
+def test_a_sheet_that_ends_flush_at_a_side_does_not_go_through_it():
+    """A panel cut round a chimney: its notch lies in the planes of three sides; 5 mm less of a notch goes 5 mm through one."""
+    side = plate("side", (0, 0, -50), (0, 400, -50), (0, 400, 50), (0, 0, 50))
+    flush = plate("flush", (-300, -200, 0), (200, -200, 0), (200, 600, 0), (0, 600, 0), (0, 0, 0), (-300, 0, 0))
+    assert not list(clashes([side, flush]))
+    into = plate("into", (-300, -200, 0), (200, -200, 0), (200, 600, 0), (-5, 600, 0), (-5, 100, 0), (-5, 0, 0), (-300, 0, 0))
+    (clash,) = clashes([side, into])
+    assert clash.depth == pytest.approx(5.0)
+
+
+def test_what_stands_in_openings_is_as_large_as_the_survey_has_it_and_looks_outward():
+    found = derived_of("sail-loft")
+    sizes = {one.opening.id: one.opening for one in found.roof.openings}
+    stood = list(bodies(found))
+    assert {body.opening for body in stood} == set(sizes)
+    for body in stood:
+        corners = np.concatenate(body.sides)
+        for side in body.sides:
+            solid = Standing("side", "side", (side,))
+            assert float((solid.middle - corners.mean(axis=0)) @ solid.normals[0]) > 0.0
+        if not body.round:
+            wide = sorted(float(np.linalg.norm(side[1] - side[0])) for side in body.sides)
+            assert wide[::2] == pytest.approx(sorted((sizes[body.opening].across, sizes[body.opening].along)), abs=0.2 * wide[-1])
+
+
+def test_no_panel_is_left_under_a_cricket():
+    """What lies between a chimney's back and its cricket's edge is cut out of the panels above it, to the last corner."""
+    found = derived_of("sail-loft")
+    back = next(side for body in bodies(found) if body.opening == "chimney" for side in body.sides[2:3])
+    own = face_axes(found, found.roof.facet("loft.1"))
+    (left, *_), (right, *_), *_ = sorted(((back - own.at) @ own.turn).tolist())[::2]
+    low = min(y for _, y, _ in ((back - own.at) @ own.turn).tolist())
+    foot = low + abs(float(((back - own.at) @ own.turn)[0, 2])) * np.tan(np.radians(found.roof.facet("loft.1").plane.pitch))
+    under = shapely.box(left + 150.0, foot + 1.0, right - 150.0, foot + 60.0)
+    for panel in laid_panels(found, frozenset(("loft.1",))):
+        flat = shapely.Polygon(((panel.ring - own.at) @ own.turn)[:, :2]).buffer(0.0)
+        assert flat.intersection(under).area < 1.0, panel.id
+
+
+@pytest.mark.parametrize(("roof", "kind"), [("sail-loft", "chimney"), ("sail-loft", "curb"), ("sail-loft", "pipe"),
+                                            ("sail-loft", "dormer-ridge"), ("hip", "three-way-cap")])
+def test_every_fold_of_a_piece_at_an_opening_or_a_corner_turned_the_other_way_is_found(roof, kind):
+    """But the two of a cap over a seam: what it lies on there is no piece of its form."""
+    found = derived_of(roof)
+    placed, _ = places_of(found)
+    sound, missed, tried = stand_all(found.patterns, placed), [], 0
+    opening = next(one for one in found.openings if one.detail == kind and one.pieces)
+    for piece in opening.pieces:
+        for n in range(len(piece.pattern.folds))[::1 if kind != "pipe" else 5]:
+            wrong = turned_over(n)(piece.pattern)
+            if wrong is None:
+                continue
+            tried += 1
+            standing = {**sound, **stand_all((wrong,), placed)}
+            rows = {one["row"] for one in said_of(check_standing(found, placed, standing, frozenset({wrong.id})))}
+            if not rows & {"bears", "cover", "clash", "hook", "water", "slot"}:
+                missed.append((piece.surface.name, n))
+    assert tried >= 2 and {name for name, _ in missed} <= {"seam cap, below", "seam cap, above"} and len(missed) <= 2
+
+
+def test_what_stands_at_a_chimney_and_does_not_touch_it_is_told_in_words():
+    found = derived_of("sail-loft")
+    placed, _ = places_of(found)
+    sound = stand_all(found.patterns, placed)
+    apron = next(piece.pattern for piece in found.opening("chimney").pieces if piece.surface.name == "apron")
+    front = next(body.sides[0] for body in bodies(found) if body.opening == "chimney")
+    away = Standing("front", "front", (front,)).normals[0] * 400.0
+    off = Standing(apron.id, apron.id, tuple(part + away for part in sound[apron.id].parts), sound[apron.id].flats)
+    checked = check_standing(found, placed, {**sound, apron.id: off}, frozenset({apron.id}))
+    said = [one["says"] for one in said_of(checked)]
+    assert any(one.startswith(f"{apron.id} turns away from chimney") for one in said)
+    assert any("mm wanted: a leg or a fold of one of them is wrong" in one for one in said) and not any("inf" in one for one in said)
+    (formed,) = put_together(found, placed, sound, frozenset({apron.id})).values()
+    assert not formed.changed and all(seat.ok for seat in formed.seats()) and not list(formed.joints())
