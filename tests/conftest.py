@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import time
 from pathlib import Path
@@ -12,6 +13,8 @@ import pytest
 from hypothesis import settings
 
 from yattle.coil.warm import ready
+
+gc.set_threshold(50_000, 20, 20)  # what tests make they keep: looking through it all takes a twentieth of their time
 
 # The same examples every time, so that a change is judged by what it changes; look further with
 # HYPOTHESIS_PROFILE=default.
