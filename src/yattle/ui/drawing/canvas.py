@@ -26,6 +26,7 @@ from yattle.session import Session
 from yattle.ui.drawing.menus import offer, offer_looks
 from yattle.ui.drawing.nearer import Nearer, times_of
 from yattle.ui.drawing.paint import Hit, Ink, View, paint
+from yattle.ui.drawing.parts import DrawnParts, PartSaid
 from yattle.ui.drawing.words import width_of
 from yattle.ui.theme import theme, type_of
 from yattle.ui.typing import Bound
@@ -59,6 +60,7 @@ class Canvas(QWidget):
         self._typeable: Callable[[str], bool] = lambda key: False
         self._session: Session | None = None
         self.hits: list[Hit] = []
+        self.parts = DrawnParts(self, self.pressed.emit)
         self._view = View(1, 0, 0)
         self.held: View | None = None  # a view that is kept whatever is drawn
         self.nearer = Nearer()
@@ -105,6 +107,9 @@ class Canvas(QWidget):
             f"{here.text or here.key.replace(':', ' ')}, {parts.index(here.key) + 1} of {len(parts)}")
         if said != self.accessibleDescription():
             self.setAccessibleDescription(said)
+        names = {hit.key: hit.text for hit in self.hits if hit.text}
+        self.parts.show(PartSaid(hit.key, names.get(hit.key) or hit.key.replace(":", " "), hit.rect.toRect(),
+                                 hit.key == self.ink.selected) for hit in self.hits)
 
     @property
     def whole(self) -> View:

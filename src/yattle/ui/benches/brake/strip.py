@@ -10,6 +10,7 @@ from yattle.brake.state import HANDS
 from yattle.brake.trial import TrialStep
 from yattle.drawing import Drawing
 from yattle.ui.drawing.paint import Ink, View, paint
+from yattle.ui.drawing.parts import DrawnParts, PartSaid
 from yattle.ui.theme import theme, type_of
 
 
@@ -29,6 +30,7 @@ class StepStrip(QWidget):
         self.setMinimumHeight(158)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("fold order, step by step")
+        self.parts = DrawnParts(self, lambda key: self.chosen.emit(int(key)))
 
     def sizeHint(self) -> QSize:
         return QSize(500, 158)
@@ -45,6 +47,8 @@ class StepStrip(QWidget):
         for n, (tried, drawing, mark) in enumerate(self.pictures):
             self._picture(painter, self.place(n), tried, drawing, mark, n == self.here)
         painter.end()
+        self.parts.show(PartSaid(str(n), f"{tried.step.n} {HANDS[tried.step.handling]}, {mark}", self.place(n).toRect(),
+                                 n == self.here) for n, (tried, _, mark) in enumerate(self.pictures))
 
     def _picture(self, painter: QPainter, rect: QRectF, tried: TrialStep, drawing: Drawing, mark: str,
                  here: bool) -> None:

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QWidget
 from yattle.drawing.shapes import Dim, Drawing, Line, Ring, Shape
 from yattle.ui.benches.coil.lanes import Lane
 from yattle.ui.drawing.paint import Ink, View, paint
+from yattle.ui.drawing.parts import DrawnParts, PartSaid
 from yattle.ui.theme import theme, type_of
 from yattle.ui.widgets.words import plain
 
@@ -32,6 +33,7 @@ class StockView(QWidget):
         self.breaks: dict[str, list[float]] = {}
         self.selected, self.fold, self.cut, self.metal = "", "", "", "#4a6b80"
         self.hits: list[tuple[QRectF, str]] = []
+        self.parts = DrawnParts(self, self.pressed.emit)
         self.shown: list[tuple[QRectF, View, str]] = []
         self.kept: list[tuple[str, tuple[float, float, float, float]]] = []  # rectangles on stock
         self.pressed_at: tuple[str, float, float] | None = None
@@ -139,6 +141,9 @@ class StockView(QWidget):
         painter.end()
         if self._to_paint:
             self._later.start()
+        else:
+            self.parts.show(PartSaid(key, self.tell(key), rect.toRect(), key == self.selected)
+                            for rect, key in self.hits)
         self.update()
 
     def _over(self, painter: QPainter) -> None:
