@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import gc
+import contextlib
 import os
 import time
 from pathlib import Path
@@ -14,7 +14,10 @@ from hypothesis import settings
 
 from yattle.coil.warm import ready
 
-gc.set_threshold(50_000, 20, 20)  # what tests make they keep: looking through it all takes a twentieth of their time
+# The processes beside a window give way to everything else. Where tests run beside each other they would wait for the
+# other tests' windows, so that these give way as much.
+with contextlib.suppress(OSError):
+    os.nice(19)
 
 # The same examples every time, so that a change is judged by what it changes; look further with
 # HYPOTHESIS_PROFILE=default.

@@ -46,6 +46,8 @@ def test_a_sheet_that_ends_flush_at_a_side_does_not_go_through_it():
     into = plate("into", (-300, -200, 0), (200, -200, 0), (200, 600, 0), (-5, 600, 0), (-5, 100, 0), (-5, 0, 0), (-300, 0, 0))
     (clash,) = clashes([side, into])
     assert clash.depth == pytest.approx(5.0)
+    round_it = plate("round", (-900, -200, 0), (200, -200, 0), (200, 600, 0), (0, 600, 0), (0, 0, 0), (-800, 0, 0), (-800, 600, 0), (-900, 600, 0))
+    assert not list(clashes([side, round_it])), "its other leg lies beyond, on the other side of what stands there"
 
 
 def test_what_stands_in_openings_is_as_large_as_the_survey_has_it_and_looks_outward():

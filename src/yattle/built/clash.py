@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from yattle.built.standing import Spot, Standing, spot
+from yattle.built.standing import Spot, Standing, cross, spot
 from yattle.pattern.surface import Array
 
 THROUGH = 1.0  # mm: two sheets of a lap, drawn without thickness, are nearer to each other than this
@@ -109,7 +109,7 @@ class _CrossedParts:
 
 def _through(a: Array, square_a: Array, b: Array, square_b: Array) -> tuple[float, Spot]:
     """How deep two parts go through each other, mm, and where."""
-    way = np.cross(square_a, square_b)
+    way = cross(square_a, square_b)
     sine = float(np.linalg.norm(way))
     way = way / sine
     at = np.linalg.solve(np.array([square_a, square_b, way]), np.array([a[0] @ square_a, b[0] @ square_b, 0.0]))
@@ -125,7 +125,7 @@ def _through(a: Array, square_a: Array, b: Array, square_b: Array) -> tuple[floa
 
 def _seen(ring: Array, way: Array, square: Array) -> shapely.Polygon:
     """A part in its own plane: along the shared line, and beside it."""
-    flat = shapely.Polygon(np.column_stack((ring @ way, ring @ np.cross(square, way))))
+    flat = shapely.Polygon(np.column_stack((ring @ way, ring @ cross(square, way))))
     return flat if flat.is_valid else flat.buffer(0)
 
 
@@ -146,9 +146,11 @@ def _shared(one: Iterable[tuple[float, float]], other: Iterable[tuple[float, flo
 
 
 def _beyond(flat: shapely.Polygon, low: float, high: float) -> float:
-    """How far a part goes on beside the shared line between two places, on the side where it is less, mm."""
+    """How far a part goes on beside the shared line between two places, on the side where it is less, mm. Of one that
+    goes round what it meets, what lies at the line counts and not what lies beyond the other."""
     _, bottom, _, top = flat.bounds
     part = shapely.intersection(flat, shapely.box(low + _WITHIN, bottom, high - _WITHIN, top))
-    if part.is_empty:
-        return 0.0
-    return max(0.0, min(float(part.bounds[3]), -float(part.bounds[1])))
+    sides = [(one.bounds[1], one.bounds[3]) for one in shapely.get_parts(part)]
+    at_it = [(below, above) for below, above in sides if below <= _WITHIN and above >= -_WITHIN]
+    ups, downs = (above for _, above in at_it), (-below for below, _ in at_it)
+    return max(0.0, min(max(ups, default=0.0), max(downs, default=0.0)))

@@ -37,7 +37,8 @@ def stiff(derived: Derived, standing: dict[str, Standing]) -> list[Standing]:
     trims = {piece.id for run in derived.runs for piece in run.pieces}
     over = {piece.pattern.id: tuple(_over_creases(derived, one.id.removeprefix(f"{PANS} ")))
             for one in derived.openings if is_pans(one) for piece in one.pieces}
-    heads = {piece.id: head for run in derived.runs for head in _flat_head(derived, run, standing)
+    caps = _over_heads(derived, standing)
+    heads = {piece.id: head for run in derived.runs for head in _flat_head(derived, run, caps)
              for piece in run.pieces}
     for name, piece in standing.items():
         if piece.pattern in trims:
@@ -80,8 +81,17 @@ def within_creases(derived: Derived, panel: LaidPanel) -> Standing:
     return _without(piece, frozenset(), tuple(_over_creases(derived, panel.face)))
 
 
+def _over_heads(derived: Derived, standing: dict[str, Standing]) -> tuple[list[Array], Array, Array]:
+    """The parts of the trims that lie over the heads of valleys, in plan (n, 2), mm, and the boxes round them."""
+    over = {piece.id for run in derived.runs for piece in run.pieces
+            if (found := derived.edge_runs.get(run.run.id)) is not None and found.edge.kind in _OVER_HEADS}
+    parts = [part[:, :2] for piece in standing.values() if piece.pattern in over for part in piece.parts]
+    return (parts, np.array([part.min(axis=0) for part in parts]).reshape(-1, 2) - _REACH,
+            np.array([part.max(axis=0) for part in parts]).reshape(-1, 2) + _REACH)
+
+
 def _flat_head(derived: Derived, run: DerivedRun,
-               standing: dict[str, Standing]) -> Iterator[tuple[frozenset[str], _Plane, list[Plane]]]:
+               caps: tuple[list[Array], Array, Array]) -> Iterator[tuple[frozenset[str], _Plane, list[Plane]]]:
     """The folds at the tops of a valley's ribs, the plane above which caps or rakes lie over its head, and its faces'
     planes; nothing where nothing lies over it."""
     found = derived.edge_runs.get(run.run.id)
@@ -90,10 +100,10 @@ def _flat_head(derived: Derived, run: DerivedRun,
         return
     foot, head = sorted((np.array(found.edge.a), np.array(found.edge.b)), key=lambda end: float(end[2]))
     line = shapely.LineString([head[:2], foot[:2]])
-    over = {piece.id for other in derived.runs for piece in other.pieces
-            if (edge := derived.edge_runs.get(other.run.id)) is not None and edge.edge.kind in _OVER_HEADS}
-    cuts = [shapely.intersection(line, shapely.MultiPoint(part[:, :2].tolist()).convex_hull.buffer(_REACH))
-            for piece in standing.values() if piece.pattern in over for part in piece.parts]
+    parts, lows, highs = caps
+    near = (lows <= np.maximum(head, foot)[:2]).all(axis=1) & (highs >= np.minimum(head, foot)[:2]).all(axis=1)
+    cuts = [shapely.intersection(line, shapely.MultiPoint(parts[n].tolist()).convex_hull.buffer(_REACH))
+            for n in np.nonzero(near)[0].tolist()]
     far = 0.0
     for low, high in sorted((min(ends), max(ends)) for cut in cuts if not cut.is_empty
                             for ends in [[line.project(shapely.Point(at)) for at in shapely.get_coordinates(cut)]]):

@@ -23,7 +23,9 @@ def off_lines(derived: Derived, stiff: dict[str, Standing], touching: frozenset[
     """How far each piece of a trim goes past its chalk lines, mm, by its wide parts; 0 is wanted. Strips are held
     against their trim instead (see ``hidden``)."""
     runs = {run.run.id: run for run in derived.runs}
-    for line in chalk_lines(derived):
+    only = None if touching is None else frozenset(
+        name for name, run in runs.items() if any(piece.id in touching for piece in run.pieces))
+    for line in chalk_lines(derived, only):
         if not runs[line.run].run.layer:
             yield from _of_line(derived, line, runs[line.run], stiff, touching)
 

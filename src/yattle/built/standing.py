@@ -80,6 +80,12 @@ def before_plane(ring: Array, way: Array, level: float) -> tuple[Array, tuple[Ar
     return np.array(kept), (crossed[0], crossed[-1]) if len(crossed) > 1 else None
 
 
+def cross(a: Array, b: Array) -> Array:
+    """The vector product of two vectors (3,), mm² of two in mm, written out: it is asked for by the ten thousand."""
+    (ax, ay, az), (bx, by, bz) = a.tolist(), b.tolist()
+    return np.array([ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx])
+
+
 def area_vector(ring: Array) -> Array:
     """Square to a plane ring of corners in mm, as long as its area in mm² is large."""
     x, y, z = (ring - ring[0]).T  # by hand: it is asked for every part of a roof

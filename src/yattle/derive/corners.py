@@ -24,6 +24,13 @@ def run_frame(roof: Roof, edge: Edge) -> tuple[Array, Array, Array]:
     """A run as it is seen with its paint toward the eye and edge A on top: its left and its right end, mm, and its
     frame, rows (3, 3) of unit vectors: along it to the right, out, up. Across a crease out is level from its left to
     its right face; of a wall it is from the wall to the roof, of a free edge away from its face."""
+    if ("frame", edge) not in roof.remembered:
+        roof.remembered["frame", edge] = _kept(_frame_of(roof, edge))
+    found: tuple[Array, Array, Array] = roof.remembered["frame", edge]
+    return found
+
+
+def _frame_of(roof: Roof, edge: Edge) -> tuple[Array, Array, Array]:
     a, b = np.array(edge.a), np.array(edge.b)
     if len(edge.facets) == 2:
         return a, b, crease_frame(edge)
@@ -37,6 +44,13 @@ def run_frame(roof: Roof, edge: Edge) -> tuple[Array, Array, Array]:
 def beside_edge(roof: Roof, edge: Edge, face: str) -> tuple[Array, Array]:
     """A face as it lies beside one of its edges: rows along it to the right as seen from the face, into the face,
     square to it; and where the edge begins so, mm. What stands on the face is drawn in this frame."""
+    if ("beside", edge, face) not in roof.remembered:
+        roof.remembered["beside", edge, face] = _kept(_beside(roof, edge, face))
+    found: tuple[Array, Array] = roof.remembered["beside", edge, face]
+    return found
+
+
+def _beside(roof: Roof, edge: Edge, face: str) -> tuple[Array, Array]:
     a, b = np.array(edge.a), np.array(edge.b)
     normal, level = np.array(roof.facet(face).plane.normal), into(roof, edge, face)
     way = np.cross(normal, b - a)
@@ -44,6 +58,13 @@ def beside_edge(roof: Roof, edge: Edge, face: str) -> tuple[Array, Array]:
     way = way if float(way[:2] @ level) > 0 else -way
     along = np.cross(normal, way)
     return np.array([along, way, normal]), a if float((b - a) @ along) > 0 else b
+
+
+def _kept(arrays: tuple[Array, ...]) -> tuple[Array, ...]:
+    """What is remembered for whoever asks next, so that nobody can change it."""
+    for array in arrays:
+        array.setflags(write=False)
+    return arrays
 
 
 def crease_frame(edge: Edge) -> Array:

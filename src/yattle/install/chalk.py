@@ -39,9 +39,10 @@ class ChalkLine:
     b: Point3
 
 
-def chalk_lines(derived: Derived) -> tuple[ChalkLine, ...]:
-    """The lines of every trim that lies on the roof, in the order of the runs."""
-    return tuple(line for found in roof_runs(derived.job) for line in _lines(derived, found))
+def chalk_lines(derived: Derived, only: frozenset[str] | None = None) -> tuple[ChalkLine, ...]:
+    """The lines of every trim that lies on the roof, in the order of the runs; ``only``: of these runs."""
+    return tuple(line for found in roof_runs(derived.job) if only is None or found.run.id in only
+                 for line in _lines(derived, found))
 
 
 def _lines(derived: Derived, found: RoofRun) -> Iterator[ChalkLine]:

@@ -35,6 +35,11 @@ class Roof:
         return self._facets[facet_id]
 
     @cached_property
+    def remembered(self) -> dict[object, Any]:
+        """What others have worked out of it, under their own keys: it never changes."""
+        return {}
+
+    @cached_property
     def _facets(self) -> dict[str, Facet]:
         return {facet.id: facet for facet in self.facets}
 
