@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 
+import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
 
@@ -50,10 +51,12 @@ def paint_texts(painter: QPainter, drawing: Drawing, view: View, ink: Ink) -> li
             ink.placed.append(_box(place))
             hits += _label(painter, shape, ink, place)
     lines = _lines(drawing, view)
+    measured = _with_measures(lines, drawing, view)
     at = painter.viewport()
     frame: Box = (2.0, 2.0, at.width() - 2.0, at.height() - 2.0)
     for text in sorted(_texts(drawing, view, ink), key=lambda one: one.rank):
-        box = _placed(text, taken, None if isinstance(text.shape, Tag) else lines, frame, ink.sparse)
+        own = None if isinstance(text.shape, Tag) else lines if isinstance(text.shape, Dim) else measured
+        box = _placed(text, taken, own, frame, ink.sparse)
         if box is None:
             hits += _left_out(text.shape, view)
             continue
@@ -123,6 +126,14 @@ def _lines(drawing: Drawing, view: View) -> Segments | None:
     paths = [[(at.x(), at.y()) for at in map(view.at, (*shape.points, shape.points[0]) if isinstance(shape, Ring)
                                              else shape.points)] for shape in shapes]
     return segments_of(paths)
+
+
+def _with_measures(lines: Segments | None, drawing: Drawing, view: View) -> Segments | None:
+    """The outlines and the lines of the measures, which are struck through no name."""
+    if lines is None:
+        return None
+    ends = [_measure_ends(shape, view)[:2] for shape in drawing.shapes if isinstance(shape, Dim)]
+    return np.concatenate((lines, segments_of([[(a.x(), a.y()), (b.x(), b.y())] for a, b in ends])))
 
 
 # -- where texts are wanted ------------------------------------------------------------------------------

@@ -80,10 +80,12 @@ def steps(card: Card, step: Callable[[int], None]) -> tuple[QPushButton, QPushBu
 
 
 _UPPER = 11  # of 19 parts of a page's height
+_LOWEST = 196  # px: a strip with its letters over and under it, and the card's title
 
 
 def two_over_one(page: QWidget, left: QWidget, right: QWidget, below: QWidget) -> None:
-    """A page of two cards and a wide one beneath."""
+    """A page of two cards and a wide one beneath, which is high enough in the smallest window too."""
+    below.setMinimumHeight(_LOWEST)
     top = QHBoxLayout()
     top.setSpacing(8)
     top.addWidget(left, 5)
