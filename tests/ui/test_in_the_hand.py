@@ -258,3 +258,37 @@ def test_what_went_wrong_on_one_bench_does_not_follow_to_another(open_window, qt
     window.shop.tell("the whole pack is written")
     keys(window, "Ctrl+2", qtbot)
     assert window.trouble.isVisible(), "what was done stays to be read"
+
+
+def test_thin_strips_on_the_coil_come_nearer_by_wheel_keys_and_drag(open_window, qtbot):
+    """What is under the pointer stays there; a piece is pressed where it is drawn then; another plan is seen whole again."""
+    window = open_window(load(demo_path("net-shed")))
+    window.show_bench("coil")
+    settle(window, qtbot)
+    stock = window.front.view
+
+    def drawn():
+        stock.grab()
+        qtbot.waitUntil(lambda: not stock._to_paint)
+        return {key: rect for rect, key in stock.hits}
+    whole = drawn()
+    key, rect = next((key, rect) for key, rect in whole.items() if key in {p.id for p in window.store.session.derived.patterns})
+    at = rect.center()
+    before, scale = stock._stock_at(at), stock.shown[0][1].scale
+    turn(stock, 6, at)
+    near = drawn()
+    assert stock.shown[0][1].scale == pytest.approx(scale * 1.25**6) and len(stock.shown) < 40
+    assert len(near) < len(whole), "what lies off the screen is not painted"
+    name, x, y = stock._stock_at(at)
+    assert name == before[0] and (x, y) == pytest.approx(before[1:], abs=30.0)
+    QTest.mousePress(stock, Qt.MouseButton.MiddleButton, pos=QPoint(100, 100))
+    QTest.mouseMove(stock, QPoint(140, 125))
+    QTest.mouseRelease(stock, Qt.MouseButton.MiddleButton, pos=QPoint(140, 125))
+    assert drawn()[key].center() - near[key].center() == QPointF(40.0, 25.0)
+    qtbot.mouseClick(stock, Qt.MouseButton.LeftButton, pos=drawn()[key].center().toPoint())
+    assert window.store.session.selection.run and stock.selected == key
+    stock.setFocus()
+    qtbot.keyClick(stock, Qt.Key.Key_0, Qt.KeyboardModifier.ControlModifier)
+    assert drawn()[key] == rect and stock.nearer.view is None
+    texts = [action.text() for action in stock.menu_of(key).actions() if action.text()]
+    assert texts[0].startswith("Copy ") and any("whole drawing" in text for text in texts)

@@ -5,20 +5,38 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, QSizeF, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import (
+    QColor,
+    QContextMenuEvent,
+    QFont,
+    QKeyEvent,
+    QMouseEvent,
+    QNativeGestureEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+    QWheelEvent,
+)
+from PyQt6.QtWidgets import QMenu, QWidget
 
+from yattle.drawing.placing import Box
 from yattle.drawing.shapes import Dim, Drawing, Line, Ring, Shape
 from yattle.ui.benches.coil.lanes import Lane
+from yattle.ui.benches.coil.rows import ABOVE, SIDE, best_rows
+from yattle.ui.drawing.menus import offer, offer_looks
+from yattle.ui.drawing.nearer import Nearer, times_of
 from yattle.ui.drawing.paint import Ink, View, paint
 from yattle.ui.drawing.parts import DrawnParts, PartSaid
 from yattle.ui.theme import theme, type_of
+from yattle.ui.widgets.clipboard import copy_text
 from yattle.ui.widgets.words import plain
 
-_SIDE, _ABOVE = 44, 34  # px beside and above a row
 _TURN = 0.05  # seconds that rows are painted in one turn
 _DRAGGED = 12  # px: less is a press
+_NAME = 22  # px over a row, where its name stands
+_WHOLE = View(1.0, 0.0, 0.0)  # all of the stock, as large as it has room
 
 
 class StockView(QWidget):
@@ -39,6 +57,8 @@ class StockView(QWidget):
         self.pressed_at: tuple[str, float, float] | None = None
         self.tell: Callable[[str], str] = lambda key: key
         self._drag: tuple[str, QPointF, QPointF] | None = None
+        self.nearer = Nearer()
+        self._grabbed: QPointF | None = None  # where the whole is held while it is moved
         self._picture: tuple[object, QPixmap] | None = None  # what was painted last, and of what
         self._to_paint: list[tuple[Lane, float, float, float]] = []
         self._later = QTimer(self)
@@ -60,52 +80,8 @@ class StockView(QWidget):
             self.selected, self.fold, self.cut = selected
             self._picture = None
             self._spans = {lane.name: [_span(shape) for shape in lane.drawing.shapes] for lane in lanes}
+            self.nearer.keep(self._box())
         self.update()
-
-    def _rows(self, longest: float) -> list[Lane]:
-        """The lanes cut at crosscuts so that none is longer than ``longest`` mm (where that can be)."""
-        rows = []
-        for lane in self.lanes:
-            start = lane.start
-            stops = [stop for stop in self.breaks.get(lane.name, []) if lane.start < stop < lane.end] + [lane.end]
-            for n, stop in enumerate(stops):
-                last = n == len(stops) - 1
-                if last or stops[n + 1] - start > longest:
-                    rows.append(Lane(lane.name, lane.drawing, start, stop, lane.width))
-                    start = stop
-        return rows
-
-    def _best_rows(self) -> tuple[list[tuple[Lane, float, float]], float]:
-        """The rows with their places, and the scale at which everything is shown largest."""
-        best: tuple[list[tuple[Lane, float, float]], float] = ([], 0.0)
-        total = max((lane.end - lane.start for lane in self.lanes), default=1.0)
-        for count in range(1, 9):
-            rows = self._rows(total / count * 1.08)
-            low, high = 0.0, (self.width() - 2 * _SIDE) / max(row.end - row.start for row in rows)
-            for _ in range(18):
-                scale = (low + high) / 2 if low else high
-                placed, height = self._flow(rows, scale)
-                if height <= self.height():
-                    low = scale
-                    if scale > best[1]:
-                        best = (placed, scale)
-                    if scale == high:
-                        break
-                else:
-                    high, low = scale, low or scale / 64
-        return best
-
-    def _flow(self, rows: list[Lane], scale: float) -> tuple[list[tuple[Lane, float, float]], float]:
-        """Rows set side by side while they fit, like words; their places and the height taken."""
-        placed: list[tuple[Lane, float, float]] = []
-        x, y, tall = float(_SIDE), 4.0, 0.0
-        for row in rows:
-            wide, high = (row.end - row.start) * scale, row.width * scale + _ABOVE
-            if placed and x + wide > self.width() - _SIDE / 2:
-                x, y, tall = float(_SIDE), y + tall, 0.0
-            placed.append((row, x, y))
-            x, tall = x + wide + _SIDE + 10, max(tall, high)
-        return placed, y + tall
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         of = (self.size(), self.devicePixelRatioF(), theme())
@@ -116,6 +92,11 @@ class StockView(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.drawPixmap(0, 0, self._picture[1])
         self._over(painter)
+        if self.nearer.view is not None:
+            painter.setFont(type_of(10.5))
+            painter.setPen(QColor(theme().dim))
+            painter.drawText(QRectF(self.rect()).adjusted(7, 5, -7, -5),
+                             Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop, "Ctrl+0 shows all")
         painter.end()
 
     def _blank(self) -> QPixmap:
@@ -125,9 +106,63 @@ class StockView(QWidget):
         picture.setDevicePixelRatio(ratio)
         picture.fill(Qt.GlobalColor.transparent)
         self.hits, self.shown = [], []
-        rows, scale = self._best_rows() if self.lanes else ([], 1.0)
-        self._to_paint = [(row, scale, x, y) for row, x, y in rows]
+        rows, scale = best_rows(self.lanes, self.breaks, self.width(), self.height()) if self.lanes else ([], 1.0)
+        near = self.nearer.view or _WHOLE
+        places = ((row, x * near.scale + near.dx, (y + _NAME) * near.scale + near.dy - _NAME) for row, x, y in rows)
+        scale *= near.scale
+        self._to_paint = [(row, scale, x, y) for row, x, y in places if self._seen(row, scale, x, y)]
         return picture
+
+    def _seen(self, row: Lane, scale: float, x: float, y: float) -> bool:
+        """Whether anything of a row at a place lies on the screen."""
+        return (x < self.width() and x + (row.end - row.start) * scale > 0 and y < self.height()
+                and y + row.width * scale + ABOVE > 0)
+
+    def _box(self) -> Box:
+        """What is told of the plan, so that another one is seen whole again: how long its lanes are, mm."""
+        return 0.0, 0.0, sum(lane.end - lane.start for lane in self.lanes), 1.0
+
+    def look(self, times: float, at: QPointF | None = None) -> None:
+        """So many times nearer, about a place; 0: all of the stock."""
+        if times <= 0:
+            self.nearer.view = None
+        else:
+            self.nearer.by(times, at or QPointF(self.rect().center()), self.nearer.view or _WHOLE, _WHOLE, self._box())
+        self._again()
+
+    def _again(self) -> None:
+        self._picture = None
+        self.update()
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        assert event is not None
+        if event.angleDelta().y():
+            self.look(times_of(event.angleDelta().y()), event.position())
+            event.accept()
+
+    def event(self, event: QEvent | None) -> bool:
+        """Two fingers on a pad or a screen bring it nearer."""
+        if isinstance(event, QNativeGestureEvent) and event.gestureType() == Qt.NativeGestureType.ZoomNativeGesture:
+            self.look(1.0 + event.value(), event.position())
+            return True
+        return super().event(event)
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        """What can be done with the piece that is pressed, and how the stock is looked at."""
+        assert event is not None
+        self.menu_of(self._key_at(QPointF(event.pos()))).exec(event.globalPos())
+
+    def menu_of(self, key: str) -> QMenu:
+        """The menu of the stock, or of a piece on it."""
+        menu = QMenu(self)
+        if key:
+            offer(menu, f"Copy {plain(self.tell(key))}", lambda: copy_text(self.tell(key)))
+            menu.addSeparator()
+        offer_looks(menu, self, self.look)
+        return menu
+
+    def _key_at(self, place: QPointF) -> str:
+        return next((key for rect, key in reversed(self.hits) if rect.contains(place)), "")
 
     def _paint_rows(self) -> None:
         """The stock with its pieces, painted once for as long as nothing of it changes; of a large job some rows in
@@ -168,11 +203,11 @@ class StockView(QWidget):
         painter.setFont(type_of(10.5, QFont.Weight.DemiBold))
         painter.setPen(QColor(t.ink))
         painter.drawText(QPointF(x, y + 15), _named(row, scale, painter.fontMetrics().horizontalAdvance))
-        view = View(scale, x - row.start * scale, y + 22 + row.width * scale)
-        frame = QRectF(x, y + 20, (row.end - row.start) * scale, row.width * scale + 4)
+        view = View(scale, x - row.start * scale, y + _NAME + row.width * scale)
+        frame = QRectF(x, y + _NAME - 2, (row.end - row.start) * scale, row.width * scale + 4)
         self.shown.append((frame, view, row.name))
         painter.save()
-        painter.setClipRect(frame.adjusted(-_SIDE + 4 if row.start == 0 else 0, -2, 0.5, 2))
+        painter.setClipRect(frame.adjusted(-SIDE + 4 if row.start == 0 else 0, -2, 0.5, 2))
         ink = Ink(self.metal, self.selected, 8.5 if scale > 0.05 else 7.5, also=self.fold if self.fold else self.cut)
         for hit in paint(painter, self._between(row), view, ink):
             if frame.contains(hit.rect.center()) and hit.key:
@@ -187,12 +222,13 @@ class StockView(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
-        for rect, key in reversed(self.hits):
-            if rect.contains(event.position()):
-                self.pressed_at = self._stock_at(event.position())
-                self.pressed.emit(key)
-                self._drag = key, event.position(), event.position()
-                return
+        key = self._key_at(event.position())
+        if event.button() == Qt.MouseButton.MiddleButton or (not key and self.nearer.view is not None):
+            self._grabbed = event.position()
+        elif key and event.button() == Qt.MouseButton.LeftButton:
+            self.pressed_at = self._stock_at(event.position())
+            self.pressed.emit(key)
+            self._drag = key, event.position(), event.position()
 
     def _stock_at(self, place: QPointF) -> tuple[str, float, float] | None:
         """The stock piece at a place and where on it, mm."""
@@ -201,7 +237,7 @@ class StockView(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
-        drag, self._drag = self._drag, None
+        drag, self._drag, self._grabbed = self._drag, None, None
         if drag is None or (event.position() - drag[1]).manhattanLength() < _DRAGGED:
             return
         self.update()
@@ -211,16 +247,24 @@ class StockView(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
+        if self._grabbed is not None:
+            by, self._grabbed = event.position() - self._grabbed, event.position()
+            self.nearer.move(by.x(), by.y())
+            self._again()
+            return
         if self._drag is not None:
             self._drag = *self._drag[:2], event.position()
             self.update()
             return
-        hit = next((key for rect, key in reversed(self.hits) if rect.contains(event.position())), "")
+        hit = self._key_at(event.position())
         self.setCursor(Qt.CursorShape.PointingHandCursor if hit else Qt.CursorShape.ArrowCursor)
         self.setToolTip(plain(self.tell(hit)) if hit else "")
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
+        if self.nearer.key(event, QPointF(self.rect().center()), self.nearer.view or _WHOLE, _WHOLE, self._box()):
+            self._again()
+            return
         keys = list(dict.fromkeys(key for _, key in self.hits))
         step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Down: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Up: -1}.get(
             Qt.Key(event.key()))
@@ -246,4 +290,4 @@ def _named(row: Lane, scale: float, wide: Callable[[str], int]) -> str:
     if row.start == 0:
         return row.name
     said = f"{row.name}, goes on"
-    return said if wide(said) < (row.end - row.start) * scale + _SIDE - 8 else "…"
+    return said if wide(said) < (row.end - row.start) * scale + SIDE - 8 else "…"
