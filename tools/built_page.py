@@ -63,7 +63,8 @@ of fitting and the roof's planes:
   over a ridge or turned under, heads of pans turned up with the tongs, what panels are left longer at hips and ridges,
   valleys' ribs under the caps at their heads (`built/dressed.py`); a valley's foot over the panels below. Shingles are
   cut on the roof: the courses they lie in stand for them.
-- **slot**: a place of a face, over 5 mm wide, over which no sheet lies (`built/slots.py`).
+- **slot**: a place of a face, over 5 mm wide, over which no sheet lies (`built/slots.py`); a place under a trim's edge
+  at which one sees in over the flats, over more than 5 mm along it and up (`built/mouths.py`).
 - **water**: drops let go beside every joint (`built/drops.py`): what comes off an edge lands on a sheet or clear of
   the roof, and nothing runs in under a sheet that lies over its own; of two pieces on a slope the upper one lies over;
   kicks throw it clear of the board, or the upstand (`built/drips.py`); what wind drives up under a lap, as high as the
@@ -74,8 +75,10 @@ of fitting and the roof's planes:
   sprung at its fold (`built/goes_in.py`): what stands in the way, how far it is to be loosened, or what to fit first.
 - **laps**, told: what fitting says lies over another item and lies under it (`built/told.py`).
 
-Not asked: slots that stand upright, bears of openings on two faces, cover between one trim and another but for
-counterflashings. How often the rows still hold with the shop's scatter is sampled for Fit (`built/tolerance.py`).
+Not asked: bears of openings on two faces, cover between one trim and another but for counterflashings, whether pieces
+of openings go in, upright slots at rakes (the panel's edge is turned up there on the roof) and over panels that are
+shut by strips cut to their profile. How often the rows still hold with the shop's scatter is sampled for Fit
+(`built/tolerance.py`).
 
 ## Single faults in sound roofs
 
@@ -102,8 +105,9 @@ def page() -> str:
     wrong = [seed for seed in range(_ROOFS) if _rows_of(_random(seed)) & set(_ROWS)]
     lines += ["", "## Findings on roofs that nobody made wrong", "",
               f"{len(wrong)} of {_ROOFS} random roofs (every start, every system of the library, 3° to 60°) have one. "
-              "Those looked at are wings whose ridge comes out just above the other one, and lean-tos higher than the "
-              "eave they stand at: their trims do go through each other there.",
+              "Those looked at are wings whose ridge comes out just above the other one, lean-tos higher than the eave "
+              "they stand at, and wings that run on under another roof's overhang where both come together: trims, or "
+              "a panel's ribs and the panels over them, do go through each other there.",
               "", "Made by `tools/built_page.py`."]
     return "\n".join(lines) + "\n"
 

@@ -23,6 +23,7 @@ from yattle.built.hidden import Hidden, hidden
 from yattle.built.hook import Hook, hooks
 from yattle.built.laid import LaidPanel, shingles_of_faces
 from yattle.built.lines import off_lines
+from yattle.built.mouths import open_mouths
 from yattle.built.orders import bought, sheets_of
 from yattle.built.placed import PlacedPiece
 from yattle.built.relations import Relations
@@ -126,7 +127,8 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
                    (*crossings(derived, placed, (hard, panels), touching, formed),
                     *(clash for one in formed.values() for clash in one.kerfs() if isinstance(clash, Clash))),
                    tuple(Absent(name, at) for name, at in asked.all if name not in standing),
-                   tuple(slots(faces, _coverings(panels, local), near)),
+                   (*slots(faces, _coverings(panels, local), near),
+                    *open_mouths(derived, list(local.values()), panels, sheets, touching)),
                    tuple(turned_laps(standing, asked.laps)),
                    tuple(_drops(derived, sheets, faces, near)),
                    tuple(_hidden(asked, standing)),

@@ -8,9 +8,8 @@ from collections.abc import Iterator, Mapping
 import numpy as np
 
 from yattle.built.cover import Cover
-from yattle.built.ends import Reach, WantedEnd
+from yattle.built.ends import Reach
 from yattle.built.hook import Hook
-from yattle.built.layers import layer_seats
 from yattle.built.standing import Standing, spot
 from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
@@ -69,16 +68,3 @@ def kerfs(derived: Derived, standing: Mapping[str, Standing], only: frozenset[st
             yield (Hook(one.name, name, max(0.0, float((left - deepest) @ out)), float(np.ptp(corners @ along)),
                         spot(deepest), how="kerf"),
                    Reach(one.name, name, float(highest @ up) - top, 0.0, spot(highest)))
-
-
-def counter_ends(derived: Derived, only: frozenset[str] | None) -> Iterator[WantedEnd]:
-    """A counterflashing that is not cut at an end goes as far as its run there; a low end on with the panels."""
-    for run in _counters(derived, only):
-        for seat, begin in (layer_seats(derived, run, run.pieces[0]) or [])[:1]:
-            for piece, along, sign, plane in ((run.pieces[0], 0.0, -1.0, run.run.left_plane),
-                                              (run.pieces[-1], run.run.length, 1.0, run.run.right_plane)):
-                if plane is None:
-                    way = sign * seat.axes[0]
-                    past = run.run.past if float(way[2]) < 0.0 else 0.0
-                    at = seat.at + seat.axes[0] * (along - begin)
-                    yield WantedEnd(piece.id, f"the end of {run.run.id}", ((at, way, past),))

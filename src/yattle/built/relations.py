@@ -10,14 +10,13 @@ import numpy as np
 import shapely
 
 from yattle.built.bears import Ground
-from yattle.built.counters import counter_ends
 from yattle.built.cover import CLOSED, HIDDEN, WantedLap
 from yattle.built.ends import WantedEnd
 from yattle.built.flanges import caps_of_corners, flanges
 from yattle.built.frames import built_up
 from yattle.built.laid import laid_panels
 from yattle.built.placed import PlacedPiece
-from yattle.built.run_ends import cleat_ends, floor_ends, on_its_eave, strip_ends, trim_ends
+from yattle.built.run_ends import cleat_ends, floor_ends, layer_ends, on_its_eave, strip_ends, trim_ends
 from yattle.built.seams import neighbours, pan_names
 from yattle.built.standing import area_vector
 from yattle.derive.corners import beside_edge, run_frame
@@ -64,7 +63,7 @@ class Relations:
                          tuple(grip for grip in _grips(derived) if asked(grip[0], *grip[1])),
                          tuple(end for end in (
                              *trim_ends(derived, only=touching), *strip_ends(derived, touching),
-                             *cleat_ends(derived, touching), *counter_ends(derived, touching),
+                             *cleat_ends(derived, touching), *layer_ends(derived, touching),
                              *floor_ends(derived)) if asked(end.piece)),
                          tuple(one for one in _under_trims(derived, have) if asked(*one[1], *one[2])),
                          tuple(_outlines(derived, asked)),

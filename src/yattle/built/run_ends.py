@@ -92,6 +92,27 @@ def _datum(derived: Derived, run: DerivedRun, seat: Seat, along: float) -> Array
     return np.asarray(seat.at + seat.axes[0] * along + seat.axes[1] * out + seat.axes[2] * up)
 
 
+def layer_ends(derived: Derived, only: frozenset[str] | None) -> Iterator[WantedEnd]:
+    """A counterflashing, and a zed along a wall, ends at the plane that cuts the trim it goes with; where none does it
+    goes as far as its run, a low end on with the panels."""
+    for run in derived.runs:
+        if run.run.layer not in ("counterflashing", "zed") or not run.pieces or not _has(run, only):
+            continue
+        for seat, begin in (layer_seats(derived, run, run.pieces[0]) or [])[:1]:
+            for piece, along, sign, plane, reach in (
+                    (run.pieces[0], 0.0, -1.0, run.run.left_plane, run.run.reaches[0]),
+                    (run.pieces[-1], run.run.length, 1.0, run.run.right_plane, run.run.reaches[2])):
+                way, name = sign * seat.axes[0], f"the end of {run.run.id}"
+                if plane is None:
+                    past = run.run.past if float(way[2]) < 0.0 else 0.0
+                    yield WantedEnd(piece.id, name, ((seat.at + seat.axes[0] * (along - begin), way, past),))
+                    continue
+                square = np.array(plane) @ seat.axes
+                square = square if float(square @ way) > 0 else -square
+                at = _datum(derived, run, seat, along - begin + sign * reach)
+                yield WantedEnd(piece.id, name, ((at, square, 0.0),))
+
+
 def cleat_ends(derived: Derived, only: frozenset[str] | None) -> Iterator[WantedEnd]:
     """A rake's cleat begins and ends square where what cuts the rake leaves it room."""
     for run in derived.runs:

@@ -80,6 +80,11 @@ def _of_reach(checked: Checked) -> Iterator[Said]:
 
 def _of_openings(checked: Checked) -> Iterator[Said]:
     for slot in checked.slots:
+        if slot.under:
+            yield {"row": "slot", "at": list(slot.at), "says": (
+                f"{slot.under} stands open {slot.wide:.0f} mm high over {slot.face}: a wasp or driven rain gets in; "
+                "its zed there is missing, too low or too short")}
+            continue
         beside = " and ".join(slot.between) or "nothing"
         yield {"row": "slot", "at": list(slot.at),
                "says": f"face {slot.face} lies open {slot.wide:.0f} mm wide between {beside}: a wasp or driven rain "

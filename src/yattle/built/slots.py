@@ -42,12 +42,14 @@ class CoveredFace:
 
 @dataclass(frozen=True)
 class OpenSlot:
-    """Where a face lies open: ``wide`` mm at the most, in the roof's coordinates, and what is beside it."""
+    """Where a face lies open: ``wide`` mm at the most, in the roof's coordinates, and what is beside it; or how high it
+    is open ``under`` a trim's edge."""
 
     face: str
     wide: float
     between: tuple[str, ...]
     at: tuple[float, float, float]
+    under: str = ""
 
 
 def slots(faces: Iterable[CoveredFace], sheets: list[Covering],

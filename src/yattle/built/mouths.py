@@ -1,0 +1,177 @@
+"""Open: slots that stand upright, between what a trim lies over and its edge: whether anything shuts them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+
+from yattle.built.frames import built_up, face_axes
+from yattle.built.laid import LaidPanel
+from yattle.built.sheets import Sheets
+from yattle.built.slots import WIDE, OpenSlot
+from yattle.built.standing import Standing, area_vector, cross, spot
+from yattle.built.structure import walls
+from yattle.derive.corners import beside_edge
+from yattle.derive.derived import Derived
+from yattle.derive.layers import schools_of
+from yattle.derive.lift import over_of
+from yattle.derive.roof_runs import base_id
+from yattle.install.chalk import ChalkLine, chalk_lines
+from yattle.pattern.surface import Array
+
+_EDGES = ("ridge", "hip", "half-ridge", "headwall", "skew-wall", "sidewall", "pitch-break")
+"""Where zeds shut what stands open under a trim; at rakes the panel's own edge, turned up on the roof, does."""
+_EVERY, _STEP = 120.0, 3.0  # mm between two places, and two heights, at which one looks in
+_ENDS = 150.0  # mm from a run's ends, where the ends of trims come together
+_BEFORE = 8.0  # mm before a trim's edge, from where one looks
+_OFF = 2.0  # mm off the flats and off the trim: sheets lie there
+_CAULK = 10.0  # mm beside a seam's lock, where a zed ends
+_SEALED = 0.5  # mm round a sheet, which tape and paint close
+_BESIDE = np.arange(-5.0, 5.1, 1.0)  # mm to either side: a narrower slot is a clearance, which caulk closes
+_AROUND = 40.0  # mm round a mouth, within which something may shut it
+_FACES = 0.05  # cosine between a look and a part's normal, under which the part lies along it
+Flags = np.ndarray[tuple[int, ...], np.dtype[np.bool_]]
+
+
+@dataclass(frozen=True)
+class Mouth:
+    """Where a trim's edge stands off the flats: a ``line`` of places on them (n, 3), mm, the ways in under the trim and
+    up from the flats, 1 mm long, how ``high`` it is there and how ``deep`` the trim goes in, mm."""
+
+    run: str
+    face: str
+    line: Array
+    inward: Array
+    up: Array
+    high: float
+    deep: float
+
+    def near(self, lows: Array, highs: Array) -> list[int]:
+        """Which boxes, from ``lows`` to ``highs`` in mm, come near it."""
+        far = np.concatenate((self.line, self.line + self.inward * self.deep))
+        low, high = far.min(axis=0) - _AROUND, far.max(axis=0) + _AROUND
+        found: list[int] = np.nonzero(((lows < high) & (highs > low)).all(axis=1))[0].tolist()
+        return found
+
+
+def open_mouths(derived: Derived, standing: Sequence[Standing], panels: Sequence[LaidPanel], sheets: Sheets,
+                touching: frozenset[str] | None) -> Iterator[OpenSlot]:
+    """Where one sees in under a trim over panels that zeds close, over more than 5 mm each way; ``touching``: only
+    under trims of which, or under which, one of these patterns is."""
+    of = {piece.id: base_id(run.run.id) for run in derived.runs for piece in run.pieces}
+    only = None if touching is None else frozenset(of[name] for name in touching if name in of)
+    found = list(_mouths(derived, only)) if only is None or only else []
+    if not found:
+        return
+    shut = [(one.pattern, part) for one in standing for part in one.parts]
+    shut += [("", seam) for panel in panels for seam in panel.seams] + [("", wall.ring) for wall in walls(derived)]
+    lows, highs = (np.array([edge(part, axis=0) for _, part in shut]) for edge in (np.min, np.max))
+    trims = {run.run.id: {piece.id for piece in run.pieces} for run in derived.runs}
+    for mouth in found:
+        own = [part for one in standing if one.pattern in trims[mouth.run] for part in one.parts]
+        stops = [part for name, part in (shut[n] for n in mouth.near(lows, highs)) if name not in trims[mouth.run]]
+        before = None
+        for place, high in looked_in(mouth, _on_flats(_under(mouth, own), sheets), stops):
+            if before is None or float(np.linalg.norm(place - before)) > 1.5 * _EVERY:  # else it goes on
+                yield OpenSlot(mouth.face, high, (mouth.run,), spot(place), mouth.run)
+            before = place
+
+
+def _mouths(derived: Derived, only: frozenset[str] | None) -> Iterator[Mouth]:
+    """Of all trims that lie over panels closed by zeds, but for vented ridges; ``only``: of these runs."""
+    for line in chalk_lines(derived, only):
+        made, rule = derived.run(line.run), derived.job.panel_rule(line.face)
+        run, high = made.run, over_of(derived, made)
+        if run.layer:
+            continue
+        vented = schools_of(run, derived.job.schools).ridge == "vented" and run.kind == "ridge"
+        if line.on == "panels" and run.kind in _EDGES and rule.fill == "zed" and high > WIDE + 2 * _OFF and not vented:
+            mouth = _mouth(derived, line, high)
+            if len(mouth.line):
+                yield mouth
+
+
+def _mouth(derived: Derived, line: ChalkLine, high: float) -> Mouth:
+    (_, into, square), _ = beside_edge(derived.roof, derived.edge_runs[line.run].edge, line.face)
+    flat = built_up(derived, line.face).flat
+    a, b = (np.array(end) + np.array([0.0, 0.0, flat / square[2]]) for end in (line.a, line.b))
+    long = float(np.linalg.norm(b - a))
+    places = a + np.outer(np.arange(_ENDS, long - _ENDS, _EVERY), (b - a) / max(long, 1e-9))
+    return Mouth(line.run, line.face, places[_beside_seams(derived, line.face, places)], -into, square, high, line.away)
+
+
+def _beside_seams(derived: Derived, face: str, places: Array) -> Flags:
+    """Which places (n, 3), mm, lie clear of a face's seams, each as wide as its lock and its caulk."""
+    own, laid = face_axes(derived, derived.roof.facet(face)), derived.panels[face]
+    across = (places - own.at) @ own.turn[:, 0]
+    off = np.abs(across[:, None] - np.array(laid.seams, dtype=float)[None, :]).min(axis=1, initial=np.inf)
+    return np.asarray(off > laid.rule.seam / 2 + _CAULK)
+
+
+def _under(mouth: Mouth, trim: Sequence[Array]) -> Array:
+    """The places of a mouth over which the trim lies."""
+    plans = [shapely.Polygon(part[:, :2]) for part in trim]
+    over = shapely.union_all([plan.buffer(_SEALED) for plan in plans if plan.is_valid])
+    inside = mouth.line + mouth.inward * _BEFORE
+    return np.asarray(mouth.line[shapely.contains_xy(over, inside[:, 0], inside[:, 1])])
+
+
+def _on_flats(places: Array, sheets: Sheets) -> Array:
+    """Those of the places at which a panel lies: beside a valley there is none, and nothing to shut."""
+    found = sheets.at(places[:, :2])
+    on = np.abs(found.z - places[found.place, 2]) < _OFF
+    return np.asarray(places[np.unique(found.place[on])])
+
+
+def looked_in(mouth: Mouth, places: Array, stops: Sequence[Array]) -> Iterator[tuple[Array, float]]:
+    """The places (n, 3) at which one sees in over more than 5 mm along the mouth, with how high the slot is there, mm;
+    ``stops``: the flat parts that may be in the way, corners (n, 3), mm."""
+    across = [part for part in stops if abs(float(_square(part) @ mouth.inward)) > _FACES]
+    along = cross(mouth.inward, mouth.up)
+    for place in places[_open_at(mouth, places, across) > WIDE]:
+        wide = _open_at(mouth, place + np.outer(_BESIDE, along), across)
+        if _longest(wide > WIDE) > len(_BESIDE) / 2:
+            yield place, float(wide.max())
+
+
+def _open_at(mouth: Mouth, places: Array, stops: Sequence[Array]) -> Array:
+    """How high, in mm, one sees in at each place (n, 3)."""
+    heights = np.arange(_OFF, mouth.high - _OFF + 1e-6, _STEP)
+    starts = (places - mouth.inward * _BEFORE)[:, None, :] + heights[None, :, None] * mouth.up
+    way = mouth.inward * (_BEFORE + mouth.deep)
+    free = np.ones(starts.shape[:2], dtype=bool)
+    for part in stops:
+        free &= ~_stopped(starts, way, part)
+    return np.array([_longest(row) * _STEP for row in free])
+
+
+def _stopped(starts: Array, way: Array, part: Array) -> Flags:
+    """From which of the starts (n, m, 3), mm, a look goes against a flat part."""
+    square = _square(part)
+    share = ((part[0] - starts) @ square) / float(way @ square)
+    met: Flags = (share >= 0.0) & (share <= 1.0)
+    if met.any():
+        u = cross(square, np.eye(3)[int(np.argmin(np.abs(square)))])
+        u = u / np.linalg.norm(u)
+        v = cross(square, u)
+        at = starts[met] + np.outer(share[met], way) - part[0]
+        flat = shapely.Polygon(np.column_stack(((part - part[0]) @ u, (part - part[0]) @ v))).buffer(_SEALED)
+        met[met] = shapely.contains_xy(flat, at @ u, at @ v)
+    return met
+
+
+def _square(part: Array) -> Array:
+    vector = area_vector(part)
+    return np.asarray(vector / max(float(np.linalg.norm(vector)), 1e-9))
+
+
+def _longest(free: Flags) -> int:
+    """How many in a row are free at the most."""
+    best = now = 0
+    for one in free.tolist():
+        now = now + 1 if one else 0
+        best = max(best, now)
+    return best
