@@ -75,10 +75,9 @@ of fitting and the roof's planes:
   sprung at its fold (`built/goes_in.py`): what stands in the way, how far it is to be loosened, or what to fit first.
 - **laps**, told: what fitting says lies over another item and lies under it (`built/told.py`).
 
-Not asked: bears of openings on two faces, cover between one trim and another but for counterflashings, whether pieces
-of openings go in, upright slots at rakes (the panel's edge is turned up there on the roof) and over panels that are
-shut by strips cut to their profile. How often the rows still hold with the shop's scatter is sampled for Fit
-(`built/tolerance.py`).
+Not asked: cover between one trim and another but for counterflashings, whether pieces of openings go in, upright slots
+at rakes (the panel's edge is turned up there on the roof) and over panels that are shut by strips cut to their profile.
+How often the rows still hold with the shop's scatter is sampled for Fit (`built/tolerance.py`).
 
 ## Single faults in sound roofs
 

@@ -7,8 +7,9 @@ import pytest
 import shapely
 from test_checked import derived_of
 
+from plans import gable, plan
 from yattle.built.bodies import bodies
-from yattle.built.checked import check_standing
+from yattle.built.checked import check_built, check_standing
 from yattle.built.clash import clashes
 from yattle.built.forms import put_together
 from yattle.built.frames import face_axes
@@ -18,6 +19,9 @@ from yattle.built.placed import places_of
 from yattle.built.said import said_of
 from yattle.built.standing import Standing, stand_all
 from yattle.built.touching import touches
+from yattle.derive import derive
+from yattle.job import Job
+from yattle.job.panel_systems import with_system
 
 
 def plate(name, *corners):
@@ -114,3 +118,14 @@ def test_what_stands_at_a_chimney_and_does_not_touch_it_is_told_in_words():
     assert any("mm wanted: a leg or a fold of one of them is wrong" in one for one in said) and not any("inf" in one for one in said)
     (formed,) = put_together(found, placed, sound, frozenset({apron.id})).values()
     assert not formed.changed and all(seat.ok for seat in formed.seats()) and not list(formed.joints())
+
+
+@pytest.mark.parametrize(("x", "y"), [(0.0, 0.0), (-1500.0, 100.0), (900.0, -150.0)])
+def test_what_stands_over_a_ridge_lies_on_both_faces(x, y):
+    """The flats of both meet plumb over the ridge, not square to one of them: every piece lies on each face that it has a flange on."""
+    roof = plan(gable("hall"), openings=[{"id": "flue", "kind": "chimney", "x": x, "y": y, "across": 600.0, "along": 600.0, "top": 9500.0}])
+    found = derive(with_system(Job(name="over", roof=roof), "double seam 430 x 25"))
+    own = {piece.pattern.id for piece in found.opening("flue").pieces}
+    seats = [one for one in check_built(found, places_of(found)[0]).contacts if one.piece.partition("/")[0] in own]
+    assert {one.on for one in seats} == {"hall.1", "hall.2", "flue"} and all(one.gap < 0.1 for one in seats)
+    assert len({one.piece for one in seats if one.on == "hall.1"} & {one.piece for one in seats if one.on == "hall.2"}) >= 2

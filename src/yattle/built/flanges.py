@@ -8,7 +8,7 @@ import numpy as np
 
 from yattle.built.bears import Ground
 from yattle.built.corner_frames import COVERS, corner_frame, heights_round
-from yattle.built.frames import built_up
+from yattle.built.frames import built_up, opening_frame
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import is_pans
 from yattle.derive.meetings import meetings
@@ -41,17 +41,24 @@ def caps_of_corners(derived: Derived, have: Mapping[str, object]) -> Iterator[tu
 
 
 def flanges(derived: Derived, have: Mapping[str, object]) -> Iterator[tuple[str, tuple[Ground, ...]]]:
-    """The pieces of openings that stand on one face, each with that face where its panels' flats lie, mm. ``have``: the
-    names that have a place."""
+    """The pieces of openings, each with the faces it stands on where their panels' flats lie, mm: of an opening over a
+    ridge or beside a valley those that it has a flange on. ``have``: the names that have a place."""
     faces = {placed.opening.id: placed.facets for placed in derived.roof.openings}
     for opening in derived.openings:
         on = faces.get(opening.id, ())
-        if is_pans(opening) or len(on) != 1:
+        if is_pans(opening) or not on:
             continue
-        plane = derived.roof.facet(on[0]).plane
-        ground = Ground(on[0], np.array(plane.at((0.0, 0.0))), np.array(plane.normal),
-                        (built_up(derived, on[0]).flat,))
+        grounds = [_flats(derived, face) for face in on]
+        frame = opening_frame(derived, opening) if len(on) > 1 else None
         for piece in opening.pieces:
-            if not any(word in piece.surface.name for word in LIES_OVER):
-                names = (piece.pattern.id, *(f"{piece.pattern.id}/{n}" for n in range(1, piece.pattern.qty + 1)))
-                yield from ((name, (ground,)) for name in names if name in have)
+            if any(word in piece.surface.name for word in LIES_OVER):
+                continue
+            under = grounds if frame is None else [ground for ground in grounds if any(
+                float(frame.turn @ one.normal @ ground.normal) > _PARALLEL for one in piece.surface.faces)]
+            names = (piece.pattern.id, *(f"{piece.pattern.id}/{n}" for n in range(1, piece.pattern.qty + 1)))
+            yield from ((name, tuple(under)) for name in names if name in have and under)
+
+
+def _flats(derived: Derived, face: str) -> Ground:
+    plane = derived.roof.facet(face).plane
+    return Ground(face, np.array(plane.at((0.0, 0.0))), np.array(plane.normal), (built_up(derived, face).flat,))

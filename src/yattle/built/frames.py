@@ -53,11 +53,18 @@ def opening_frame(derived: Derived, opening: DerivedOpening) -> Frame | None:
         return None
     facet = derived.roof.facet(placed.facets[0])
     slope, (fx, fy), own = slope_axes(facet), axes(facet.plane)[1], placed.opening
-    at = np.array([own.x, own.y, facet.plane.z((own.x, own.y))]) + slope[:, 2] * built_up(derived, facet.id).flat
+    at = np.array([own.x, own.y, facet.plane.z((own.x, own.y))]) + _onto_flats(derived, placed.facets)
     down, plumb = np.array([fx, fy, 0.0]), np.array([0.0, 0.0, 1.0])
     turns = {Chimney: (slope[:, 0], -down, plumb), Pipe: (down, slope[:, 0], plumb), Curb: tuple(slope.T)}
     turn = next((turn for kind, turn in turns.items() if isinstance(opening.form, kind)), None)
     return None if turn is None else Frame(np.column_stack(turn), at)
+
+
+def _onto_flats(derived: Derived, faces: tuple[str, ...]) -> Array:
+    """From the planes of one or more faces to where their panels' flats lie, mm: by the least way that comes to all."""
+    rows = np.array([derived.roof.facet(face).plane.normal for face in faces])
+    by: Array = np.linalg.lstsq(rows, np.array([built_up(derived, face).flat for face in faces]), rcond=None)[0]
+    return by
 
 
 def face_axes(derived: Derived, facet: Facet) -> Frame:
