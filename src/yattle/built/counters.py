@@ -63,7 +63,9 @@ def kerfs(derived: Derived, standing: Mapping[str, Standing], only: frozenset[st
         left, _, (along, out, up) = run_frame(derived.roof, derived.edge_runs[base.run.id].edge)
         top, name = max(float((corners @ up).max()) for corners in under), f"the kerf over {base.run.id}"
         for one in (standing[piece.id] for piece in run.pieces if piece.id in standing):
-            corners, face = np.concatenate(one.parts), _face(one, out)
+            long = float(np.ptp(np.concatenate(one.parts) @ along))
+            corners = np.concatenate([part for part in one.parts if float(np.ptp(part @ along)) > long / 10])  # no ends
+            face = _face(one, out)
             deepest, highest = corners[int(np.argmin(corners @ out))], face[int(np.argmax(face @ up))]
             yield (Hook(one.name, name, max(0.0, float((left - deepest) @ out)), float(np.ptp(corners @ along)),
                         spot(deepest), how="kerf"),

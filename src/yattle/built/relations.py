@@ -113,9 +113,18 @@ def _seats(derived: Derived, have: dict[str, tuple[float, float, float]]) -> Ite
             grounds = (_on(derived, upper, upper, 0.0),
                        _on(derived, lower, lower, built_up(derived, lower).flat + over_of(derived, run)))
         else:
-            grounds = tuple(_ground(derived, face, over_of(derived, run)) for face in edge.facets)
+            grounds = (*(_ground(derived, face, over_of(derived, run)) for face in edge.facets),
+                       *_behind(derived, run))
         if grounds:
             yield from ((name, grounds) for name in _copies(run, have))
+
+
+def _behind(derived: Derived, run: DerivedRun) -> Iterator[Ground]:
+    """The wall that a trim stands up against."""
+    edge = derived.edge_runs[run.run.id].edge
+    if edge.wall and run.detail.roles.wall is not None:
+        left, _, (_, out, _) = run_frame(derived.roof, edge)
+        yield Ground(f"wall of {run.run.id}", left, out, (0.0,))
 
 
 def _under_a_strip(derived: Derived, run: DerivedRun) -> tuple[Ground, ...]:
