@@ -68,7 +68,7 @@ def open_mouths(derived: Derived, standing: Sequence[Standing], panels: Sequence
         return
     shut = [(one.pattern, part) for one in standing for part in one.parts]
     shut += [("", seam) for panel in panels for seam in panel.seams] + [("", wall.ring) for wall in walls(derived)]
-    lows, highs = (np.array([edge(part, axis=0) for _, part in shut]) for edge in (np.min, np.max))
+    lows, highs = (np.array([edge(part, axis=0) for _, part in shut]).reshape(-1, 3) for edge in (np.min, np.max))
     trims = {run.run.id: {piece.id for piece in run.pieces} for run in derived.runs}
     for mouth in found:
         own = [part for one in standing if one.pattern in trims[mouth.run] for part in one.parts]
@@ -81,14 +81,17 @@ def open_mouths(derived: Derived, standing: Sequence[Standing], panels: Sequence
 
 
 def _mouths(derived: Derived, only: frozenset[str] | None) -> Iterator[Mouth]:
-    """Of all trims that lie over panels closed by zeds, but for vented ridges; ``only``: of these runs."""
+    """Of all trims that lie over panels closed by zeds, and not by their heads turned up on the roof, but for vented
+    ridges; ``only``: of these runs."""
     for line in chalk_lines(derived, only):
         made, rule = derived.run(line.run), derived.job.panel_rule(line.face)
         run, high = made.run, over_of(derived, made)
         if run.layer:
             continue
-        vented = schools_of(run, derived.job.schools).ridge == "vented" and run.kind == "ridge"
-        if line.on == "panels" and run.kind in _EDGES and rule.fill == "zed" and high > WIDE + 2 * _OFF and not vented:
+        schools = schools_of(run, derived.job.schools)
+        zeds = rule.fill == "zed" and schools.closures != "folded" and not (
+            run.kind == "ridge" and schools.ridge == "vented")
+        if line.on == "panels" and run.kind in _EDGES and zeds and high > WIDE + 2 * _OFF:
             mouth = _mouth(derived, line, high)
             if len(mouth.line):
                 yield mouth

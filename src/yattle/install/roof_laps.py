@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 from yattle.derive.derived import Derived
 from yattle.derive.meetings import chosen_form, meetings
@@ -15,6 +15,7 @@ from yattle.roof import Edge
 from yattle.roof.at_edge import sides
 from yattle.roof.drain import feeds
 from yattle.roof.edges import WALLS
+from yattle.roof.plane import Point3
 
 OVER: dict[tuple[str, str], str] = {
     ("valley", "eave"): "its foot is dressed over the eave's trim",
@@ -50,16 +51,22 @@ def laps_on(derived: Derived) -> Iterator[Lap]:
             yield Lap(panels_of(face, level), placed.opening.id, "the panels above lap over its upper flange")
     for name in clad(derived):
         yield Lap(f"wall {name}", name, "it must be in before the wall is closed")
-    names = {found.edge.id: found.run.id for found in by_run.values()}
     for meeting in meetings(derived.roof):
         joint = chosen_form(derived.job, meeting) == "dormer-ridge"
         for edge in meeting.edges:
+            name = _run_at(by_run.values(), edge, meeting.at)
             if joint and edge.kind == "ridge":
-                yield Lap(names[edge.id], meeting.id, "its end covers the joint of the valleys")
+                yield Lap(name, meeting.id, "its end covers the joint of the valleys")
                 continue
-            yield Lap(meeting.id, names[edge.id], "it closes their corner")
+            yield Lap(meeting.id, name, "it closes their corner")
             for face in edge.facets if joint else ():
                 yield Lap(panels_of(face, parting.top(face)), meeting.id, "the panels end over it")
+
+
+def _run_at(runs: Iterable[RoofRun], edge: Edge, at: Point3) -> str:
+    """The run along an edge that comes to a place: of a ridge that is parted by a chimney the nearer one."""
+    return min((min(math.dist(found.edge.a, at), math.dist(found.edge.b, at)), found.run.id)
+               for found in runs if found.edge.id == edge.id)[1]
 
 
 def _laps_of_run(derived: Derived, found: RoofRun, layers: list[tuple[str, str]],
