@@ -9,11 +9,13 @@ import pytest
 from plans import gable, plan
 from yattle.built import built_answer
 from yattle.derive import derive
+from yattle.derive.measures import taped_whole
 from yattle.derive.meetings import meetings
 from yattle.install.installation import installation
 from yattle.job import Job
 from yattle.job.model import EdgeNote
 from yattle.job.panel_systems import with_system
+from yattle.roof.measured import taken
 
 
 def job_with(*chimneys, **more):
@@ -66,3 +68,14 @@ def test_the_roof_goes_together_and_its_fitting_names_both_parts(chimneys):
     for meeting in (one for one in meetings(found.roof) if "ridge" in one.kinds):
         near = min(ridges(found.job), key=lambda one: min(math.dist(one.edge.a, meeting.at), math.dist(one.edge.b, meeting.at)))
         assert {lap.under for lap in fit.laps if lap.over == meeting.id} & set(parts) == {near.run.id}
+
+
+@pytest.mark.parametrize(("place", "value", "runs", "whole"), [
+    (0, 12590.0, [None, None], 1), (0, 7000.0, [7000.0, None], 0), (1, 4990.0, [None, 4990.0], 0)])
+def test_a_tape_over_the_whole_ridge_is_of_the_roof_and_one_of_a_part_of_its_run(place, value, runs, whole):
+    """Over a chimney somebody tapes from gable to gable, or up to it: by which of the two the number is nearer to. Neither is lost."""
+    job = job_with({"x": 1000.0, "y": 50.0})
+    key = ridges(job)[0].edge.key
+    taped = job.but(taped=(taken("edge", key, str(place), value),))
+    assert [found.run.taped for found in sorted(ridges(taped), key=lambda found: found.place)] == runs
+    assert len(taped_whole(taped)) == whole and len(taped.taped) == 1

@@ -8,13 +8,14 @@ pitches or angles as the hand speaks them. A first line ``what,value`` is passed
 from __future__ import annotations
 
 from yattle.csv_tables import rows_of
-from yattle.derive.roof_runs import run_of, with_fold_taped, with_run
+from yattle.derive.parted import tape_of
+from yattle.derive.roof_runs import roof_runs, run_of, with_fold_taped, with_run
 from yattle.errors import InputError
 from yattle.job.model import Job
 from yattle.measure import UNITS, parse_angle, parse_length, parse_pitch
 from yattle.roof import Facet, Roof, build
 from yattle.roof.build import outline3
-from yattle.roof.measured import ANGLES, taken, worked_out
+from yattle.roof.measured import ANGLES, Taped, taken, worked_out
 from yattle.roof.panels import OutOfSquare, face_frame, out_of_square
 
 
@@ -67,3 +68,15 @@ def _with_measure(job: Job, what: str, value: str, where: str) -> Job:
     if worked_out(build(job.roof), taped) is None:
         raise InputError(where, repr(what), "a run, or pitch, diagonal or a measure of a face or block of this roof")
     return job.with_taped(taped, kind, of, field)
+
+
+def taped_whole(job: Job) -> tuple[Taped, ...]:
+    """What was taped of a job's roof, without what was taped of the parts of its edges between chimneys, mm or degrees:
+    the roof itself knows edges whole."""
+    roof = build(job.roof)
+    parts = {(found.edge.key, found.place): (found.edge, roof.edge(found.edge.id).length) for found in roof_runs(job)}
+
+    def of_a_part(taped: Taped) -> bool:
+        edge, whole = parts.get((taped.of, int(taped.field or 0)), (None, 0.0)) if taped.kind == "edge" else (None, 0.0)
+        return edge is not None and edge.length <= whole - 1.0 and tape_of(edge, taped, whole) is not None
+    return tuple(taped for taped in job.taped if not of_a_part(taped))

@@ -7,12 +7,10 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
-import numpy as np
-import shapely
-
 from yattle.derive.corners import lean_of, outward
 from yattle.derive.end_cuts import LaidOver, end_cuts
 from yattle.derive.family import family_of, on_deck
+from yattle.derive.parted import parted, tape_of
 from yattle.derive.raised import built_up, cut_raised, raised
 from yattle.details.all import SQUARE
 from yattle.details.common import RunEnd
@@ -23,15 +21,12 @@ from yattle.roof.at_edge import comes_to, goes_past, sides
 from yattle.roof.build import beside
 from yattle.roof.edges import WALLS
 from yattle.roof.measured import Taped, taken
-from yattle.roof.openings import outline
 from yattle.roof.panels import PanelRule, seams_of
 from yattle.roof.plane import Point3, compass
 from yattle.runs.split import LONGEST_RUN
 from yattle.values import check
 
 _NO_SEAM = 1.0  # mm: a seam that near to a wall is in it
-_CLEAR = 5.0  # mm before a chimney where a cap ends: its flashing stands up there
-_LEAST = 60.0  # mm: a shorter rest of a ridge has no cap
 _ALIKE = 0.01  # of a fall's direction: walls that differ by less are as square to it
 _NOTED = ("name", "left", "right", "left_also", "right_also", "detail", "schools", "section", "mitre_left",
           "mitre_right", "tapers", "own")
@@ -59,8 +54,10 @@ def roof_runs(job: Job) -> tuple[RoofRun, ...]:
 @lru_cache(maxsize=64)
 def _roof_runs(plan, notes, taped, used, rules, names, flats) -> tuple[RoofRun, ...]:  # type: ignore[no-untyped-def]
     said = {(t.of, int(t.field or 0)): t for t in taped}
+    whole = {edge.id: edge.length for edge in build(plan).edges}
     known = {(n.key, n.place): n for n in notes}
-    noted = (_noted(found, known.get((found.edge.key, found.place)), said.get((found.edge.key, found.place)))
+    noted = (_noted(found, known.get((found.edge.key, found.place)),
+                    tape_of(found.edge, said.get((found.edge.key, found.place)), whole[found.edge.id]))
              for found in _bare_runs(plan, used, tuple(
                  LaidOver(rule.overhang, flat + rule.height) for rule, flat in zip(rules, flats, strict=True)), names))
     roof = build(plan)
@@ -118,7 +115,7 @@ def _bare_runs(plan: RoofPlan, used: tuple[str, ...], panels: tuple[LaidOver, ..
     ids = _ids({*used, *(name.id for name in names)})
     places: dict[str, int] = {}
     found = []
-    for edge in (part for whole in roof.edges for part in _parted(roof, whole)):
+    for edge in (part for whole in roof.edges for part in parted(roof, whole)):
         place = places.get(edge.key, 0)
         places[edge.key] = place + 1
         if edge.length > LONGEST_RUN:
@@ -126,26 +123,6 @@ def _bare_runs(plan: RoofPlan, used: tuple[str, ...], panels: tuple[LaidOver, ..
         name = kept.get((edge.key, place)) or ids(edge)
         found.append(RoofRun(_in_bounds(roof, edge, name, laid), edge, place))
     return tuple(found)
-
-
-def _parted(roof: Roof, edge: Edge) -> Iterator[Edge]:
-    """An edge without what stands over it: a ridge ends square before each chimney and begins anew behind it."""
-    a, b = np.array(edge.a), np.array(edge.b)
-    way = (b - a)[:2] / max(float(np.linalg.norm((b - a)[:2])), 1e-9)
-    begin, whole = 0.0, float((b - a)[:2] @ way)
-    line = shapely.LineString([edge.a[:2], edge.b[:2]])
-    stands = (np.array(outline(placed.opening)) for placed in roof.openings
-              if edge.kind == "ridge" and set(edge.facets) <= set(placed.facets))
-    spans = sorted((float(along.min()) - _CLEAR, float(along.max()) + _CLEAR) for ring in stands
-                   if shapely.Polygon(ring).intersects(line) for along in [(ring - a[:2]) @ way])
-    if not spans:
-        yield edge
-        return
-    for low, high in (*spans, (whole, whole)):
-        if low - begin > _LEAST:
-            p, q = (tuple((a + (b - a) * share / whole).tolist()) for share in (begin, low))
-            yield replace(edge, a=p, b=q)
-        begin = max(begin, high)
 
 
 def _ids(used: set[str]):  # type: ignore[no-untyped-def]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from yattle.derive.measures import face_out_of_square
+from yattle.derive.measures import face_out_of_square, taped_whole
 from yattle.details import Finding
 from yattle.devices import check_address
 from yattle.job.settings import keep_address, load_settings
@@ -130,7 +130,7 @@ class Measures:
     @property
     def adjustment(self) -> Adjustment | None:
         job = self.store.session.job
-        taped = tuple(one for one in job.taped if one.by != "stand-in")
+        taped = tuple(one for one in taped_whole(job) if one.by != "stand-in")
         if not taped:
             return None
         found = self.survey.desk.get(("adjust", job.roof, taped), adjusted, job.roof, taped, quick=False)
@@ -138,7 +138,7 @@ class Measures:
 
     def fit_says(self) -> str:
         """How well one roof fits all that was taped; that it is still being looked for."""
-        taped = sum(one.by != "stand-in" for one in self.store.session.job.taped)
+        taped = sum(one.by != "stand-in" for one in taped_whole(self.store.session.job))
         if not taped:
             return ""
         fitted = self.adjustment
