@@ -21,7 +21,9 @@ from yattle.built.standing import Standing, stand_all
 from yattle.built.touching import touches
 from yattle.derive import derive
 from yattle.job import Job
+from yattle.job.model import FaceNote, OpeningNote
 from yattle.job.panel_systems import with_system
+from yattle.panels import library
 
 
 def plate(name, *corners):
@@ -129,3 +131,19 @@ def test_what_stands_over_a_ridge_lies_on_both_faces(x, y):
     seats = [one for one in check_built(found, places_of(found)[0]).contacts if one.piece.partition("/")[0] in own]
     assert {one.on for one in seats} == {"hall.1", "hall.2", "flue"} and all(one.gap < 0.1 for one in seats)
     assert len({one.piece for one in seats if one.on == "hall.1"} & {one.piece for one in seats if one.on == "hall.2"}) >= 2
+
+
+def test_panels_are_laid_anew_when_what_decides_them_changes():
+    """They are kept with the roof: of the same roof with longer panels, another cricket or other seams none of the old ones are told."""
+    roof = plan(gable("hall"), openings=[{"id": "flue", "kind": "chimney", "x": 500.0, "y": -1800.0, "across": 900.0, "along": 600.0, "top": 9500.0}])
+    first = with_system(Job(name="kept", roof=roof), "double seam 430 x 25")
+
+    def told(job):
+        return {panel.id: panel.ring.round(3).tolist() for panel in laid_panels(derive(job), frozenset(("hall.2",)))}
+    before = told(first)
+    assert told(first.but(name="the same")) == before
+    longer_ = first.but(faces=(FaceNote(face="hall.2", panels=first.panel_rule("hall.2").but(overhang=90.0)),))
+    assert told(longer_) != before and told(first) == before
+    assert all(told(with_system(first, one.name)) != before for one in library()[:3] if one.name != "double seam 430 x 25")
+    bare = first.but(openings=(OpeningNote(of="flue", own=(("cricket", "none"),)),))
+    assert told(bare) != before and told(first) == before

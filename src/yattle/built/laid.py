@@ -44,34 +44,44 @@ class LaidPanel:
 
 
 def laid_panels(derived: Derived, faces: frozenset[str] | None = None) -> Iterator[LaidPanel]:
-    """The panels of all faces, or of some, whoever makes them; in mm."""
-    job = derived.job
+    """The panels of all faces, or of some, whoever makes them; in mm. What they are follows from the roof, how the face
+    is laid and built up, and what stands in it; as long as these stay they are kept with the roof."""
+    job, known = derived.job, derived.roof.remembered
     for facet in derived.roof.facets:
         if faces is not None and facet.id not in faces:
             continue
-        laid = derived.panels[facet.id]
         frame, high = face_axes(derived, facet), built_up(derived, facet.id)
-        floors = floors_on(derived.roof, laid, job.panel_system(facet.id), standard_for(job.system, job.own))
-        rise = frame.turn[:, 2] * (high.seams - high.flat)
-        stands = high.seams > high.flat and shingles_of(job.panel_system(facet.id)) is None  # their locks lie flat
-        kept = _clear_of(derived, facet, frame)
-        ribs = _inner_ribs(derived, facet)
-        for panel in laid.panels:
-            edges = floors.get(panel.n)
-            if edges is None:
-                continue
-            standing = [(a, b) for a, b, side in edges if side in (LEFT, RIGHT)]
-            outline = [a for a, *_ in edges]
-            standing += _ribs_on(outline, [_first_seam(panel, laid) + rib for rib in ribs])
-            flat, lines = _cut_round(outline, standing if stands else [], kept)
-            ring = np.array([frame.at + frame.turn[:, :2] @ np.array(place) for place in flat])
-            upright = [tuple(frame.at + frame.turn[:, :2] @ np.array(place) for place in line) for line in lines]
-            sides = {side for *_, side in edges}
-            part: Literal["upper", "lower", "whole"] = (
-                "upper" if FOOT in sides else "lower" if HEAD in sides else "whole")
-            yield LaidPanel(f"{facet.id}/{panel.n}", panel.n, facet.id, part, ring,
-                            [list(triangle) for triangle in triangles_of(flat)],
-                            tuple(np.array([a, b, b + rise, a + rise]) for a, b in upright))
+        kept, system = _clear_of(derived, facet, frame), job.panel_system(facet.id)
+        laid = derived.panels[facet.id]
+        asked = ("panels", facet.id, laid.rule, laid.panels, system, standard_for(job.system, job.own), high.flat,
+                 high.seams, kept.wkb)
+        if asked not in known:
+            known[asked] = tuple(_laid_on(derived, facet, frame, kept))
+        yield from known[asked]
+
+
+def _laid_on(derived: Derived, facet: Facet, frame: Frame, kept: shapely.Geometry) -> Iterator[LaidPanel]:
+    """The panels of one face, cut round what stands there."""
+    job, laid, high = derived.job, derived.panels[facet.id], built_up(derived, facet.id)
+    floors = floors_on(derived.roof, laid, job.panel_system(facet.id), standard_for(job.system, job.own))
+    rise = frame.turn[:, 2] * (high.seams - high.flat)
+    stands = high.seams > high.flat and shingles_of(job.panel_system(facet.id)) is None  # their locks lie flat
+    ribs = _inner_ribs(derived, facet)
+    for panel in laid.panels:
+        edges = floors.get(panel.n)
+        if edges is None:
+            continue
+        standing = [(a, b) for a, b, side in edges if side in (LEFT, RIGHT)]
+        outline = [a for a, *_ in edges]
+        standing += _ribs_on(outline, [_first_seam(panel, laid) + rib for rib in ribs])
+        flat, lines = _cut_round(outline, standing if stands else [], kept)
+        ring = np.array([frame.at + frame.turn[:, :2] @ np.array(place) for place in flat])
+        upright = [tuple(frame.at + frame.turn[:, :2] @ np.array(place) for place in line) for line in lines]
+        sides = {side for *_, side in edges}
+        part: Literal["upper", "lower", "whole"] = "upper" if FOOT in sides else "lower" if HEAD in sides else "whole"
+        yield LaidPanel(f"{facet.id}/{panel.n}", panel.n, facet.id, part, ring,
+                        [list(triangle) for triangle in triangles_of(flat)],
+                        tuple(np.array([a, b, b + rise, a + rise]) for a, b in upright))
 
 
 Place = tuple[float, float]
