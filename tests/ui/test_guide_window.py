@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import pytest
-from hands import keys
+from hands import keys, settle
 from PyQt6.QtCore import Qt, QUrl
+from PyQt6.QtGui import QColor
 
 from yattle.details.all_forms import OWN_TITLES, TITLES
 from yattle.help import page_of_rows
 from yattle.help.fields import field_says
 from yattle.job import demo_path, load
+from yattle.ui.drawing.measured_here import picture_of
+from yattle.ui.theme import theme
 from yattle.ui.widgets.rows import NumberRow
 
 
@@ -45,6 +48,38 @@ def test_f1_in_a_field(open_window, qtbot):
     keys(window, "F1", qtbot)
     assert window.shop.dialog.page.toPlainText().startswith("Trim") and not window.shop.dialog.about.isVisibleTo(window.shop.dialog)
     window.shop.dialog.reject()
+
+
+def copper_in(picture):
+    """How many pixels of a picture are of the colour of what is in hand."""
+    image, copper = picture.toImage(), QColor(theme().copper).rgb()
+    return sum(image.pixel(x, y) == copper for x in range(image.width()) for y in range(image.height()))
+
+
+def test_f1_in_a_measure_shows_where_it_is_taken(open_window, qtbot):
+    """Legs and folds on the section, a block's length and span on the plan, in copper; what no drawing shows has its words alone."""
+    window = open_window(load(demo_path("net-shed")))
+    window.store.session.select(run="R1")
+    pictures = {}
+    for bench, part, names in (("trim", "", ("ridge wing", "hem", "joints")), ("survey", "block", ("length", "span", "eave height"))):
+        window.show_bench(bench)
+        if part:
+            block = window.store.session.job.roof.blocks[0].id
+            window.front.model.press(window.front.model.part_of_block(block))
+        settle(window, qtbot)
+        for name in names:
+            row = next(row for row in window.front.slate.rows if row.name == name)
+            picture = picture_of(window.front, window.front.drawn_as(row.name))
+            pictures[name] = 0 if picture is None else copper_in(picture)
+    assert all(pictures[name] > 20 for name in ("ridge wing", "length", "span")), pictures
+    assert pictures["joints"] == pictures["eave height"] == 0
+    keys(window, "Ctrl+2", qtbot)
+    row = window.front.slate.row("ridge wing")
+    row.field.setFocus()
+    keys(window, "F1", qtbot)
+    box = window.shop.dialog
+    assert box.picture.isVisibleTo(box) and copper_in(box.picture.pixmap()) == pictures["ridge wing"]
+    box.reject()
 
 
 def find(window, words, qtbot):

@@ -31,6 +31,10 @@ class BenchPage(QWidget):
         nothing in them depends on it."""
         self.slate.refresh()
 
+    def drawn_as(self, name: str) -> tuple[str, ...]:
+        """The parts of the bench's drawings that show the measure of a row."""
+        return ()
+
     def takes(self, canvas: Canvas, edit: Callable[[str, str], str | None], typeable: Callable[[str], bool]) -> None:
         """Let numbers be typed on a drawing of the bench."""
         canvas.takes(self.store.session, edit, typeable)

@@ -13,6 +13,7 @@ from yattle.ui.benches.install.view import InstallBench
 from yattle.ui.benches.opening.view import OpeningBench
 from yattle.ui.benches.trim.view import TrimBench
 from yattle.ui.commands.shop import Shop
+from yattle.ui.drawing.measured_here import picture_of
 from yattle.ui.floor.view import FloorView
 from yattle.ui.frame.dialogs import AboutBox
 from yattle.ui.frame.help_box import HelpBox
@@ -120,7 +121,9 @@ def explain(shop: Shop) -> None:
         return
     group = shop.frame.front.slate.group_of(widget)
     found = page_of_rows(_chapter(shop), group)
-    shop.open_dialog(HelpBox(shop.parent, found.id if found is not None else _chapter(shop), widget.explained))
+    front = shop.frame.front
+    shop.open_dialog(HelpBox(shop.parent, found.id if found is not None else _chapter(shop), widget.explained,
+                             picture_of(front, front.drawn_as(widget.name))))
 
 
 def show_page(shop: Shop, page: str) -> None:

@@ -5,7 +5,17 @@ from __future__ import annotations
 from importlib.resources import as_file, files
 
 from PyQt6.QtCore import Qt, QUrl
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QTextBrowser, QTreeWidget, QTreeWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtGui import QPixmap
+from PyQt6.QtWidgets import (
+    QDialog,
+    QHBoxLayout,
+    QLabel,
+    QTextBrowser,
+    QTreeWidget,
+    QTreeWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
 
 from yattle import help as guide
 from yattle.ui.theme import px
@@ -13,9 +23,10 @@ from yattle.ui.widgets.words import Words
 
 
 class HelpBox(QDialog):
-    """Opens on a page; ``about``: the sentence of a field that was asked for, above it."""
+    """Opens on a page; ``about``: the sentence of a field that was asked for, above it, with a ``picture`` of where it
+    is measured."""
 
-    def __init__(self, parent: QWidget, page_id: str, about: str = "") -> None:
+    def __init__(self, parent: QWidget, page_id: str, about: str = "", picture: QPixmap | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle("Guide")
         self.resize(px(980), px(620))
@@ -23,6 +34,11 @@ class HelpBox(QDialog):
         self.about.setObjectName("why")
         self.about.setWordWrap(True)
         self.about.setVisible(bool(about))
+        self.picture = QLabel()
+        self.picture.setAccessibleName("where it is measured, in copper")
+        self.picture.setVisible(picture is not None)
+        if picture is not None:
+            self.picture.setPixmap(picture)
         self.page = QTextBrowser()
         self.page.setAccessibleName("page")
         self.page.setOpenLinks(False)
@@ -41,6 +57,7 @@ class HelpBox(QDialog):
         self.list.currentItemChanged.connect(lambda now, _: self._show(now))
         right = QVBoxLayout()
         right.addWidget(self.about)
+        right.addWidget(self.picture)
         right.addWidget(self.page, 1)
         row = QHBoxLayout(self)
         row.addWidget(self.list)

@@ -152,6 +152,10 @@ class SurveyBench(BenchPage):
         assert viewport is not None
         viewport.update()
 
+    def drawn_as(self, name: str) -> tuple[str, ...]:
+        block, run = self.model.block_id, self.store.session.selection.run
+        return (f"block:{block}:{name}", *((run,) if name in ("length", "taped") else ()))
+
     def refresh(self) -> None:
         self.model.shape.forget_what_is_gone()
         super().refresh()

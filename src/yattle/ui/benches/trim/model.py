@@ -185,6 +185,16 @@ class TrimModel(BenchModel):
         family = self.run.family if self.run else None
         return family.entries.get(field, field) if family else field
 
+    def drawn_as(self, title: str) -> tuple[str, ...]:
+        """The legs and folds of the section drawn that follow from the row of this title."""
+        if self.run is None:
+            return ()
+        titles = {name: entry.title for name, entry in ENTRIES.items()}
+        detail = self.run.detail
+        parts = {f"leg:{n}": field for n, field in enumerate(detail.leg_fields, 1)} | detail.turn_fields
+        return tuple(key for key, field in parts.items()
+                     if title in (titles.get(self.entry_of(field)), self.entry_of(field).replace("_", " ")))
+
     def shown(self, name: str) -> Shown:
         run = self.run
         if run is None:

@@ -66,6 +66,9 @@ class TrimBench(BenchPage):
             self._tell_advice()
         self.model.advice.told = told
 
+    def drawn_as(self, name: str) -> tuple[str, ...]:
+        return self.model.drawn_as(name)
+
     def _go(self, run_id: str, finding: Finding) -> None:
         openings = [found.id for found in self.store.session.derived.openings]
         if not (self.store.session.select(opening=run_id) if run_id in openings else
