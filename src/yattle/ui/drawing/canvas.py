@@ -12,19 +12,18 @@ from PyQt6.QtGui import (
     QFont,
     QKeyEvent,
     QMouseEvent,
-    QNativeGestureEvent,
     QPainter,
     QPaintEvent,
     QResizeEvent,
-    QWheelEvent,
 )
 from PyQt6.QtWidgets import QLineEdit, QMenu, QToolTip, QWidget
 
 from yattle.drawing.placing import Box
 from yattle.drawing.shapes import Drawing
 from yattle.session import Session
+from yattle.ui.drawing.looking import LookedAt
 from yattle.ui.drawing.menus import offer, offer_looks
-from yattle.ui.drawing.nearer import Nearer, times_of
+from yattle.ui.drawing.nearer import Nearer
 from yattle.ui.drawing.paint import Hit, Ink, View, paint
 from yattle.ui.drawing.parts import DrawnParts, PartSaid
 from yattle.ui.drawing.words import width_of
@@ -34,7 +33,7 @@ from yattle.ui.widgets.clipboard import copy_text
 from yattle.ui.widgets.words import plain
 
 
-class Canvas(QWidget):
+class Canvas(LookedAt):
     """Shows one :class:`Drawing`.
 
     ``pressed(key)``: a shape was pressed, or reached with Tab-like arrow keys and Return.
@@ -121,7 +120,9 @@ class Canvas(QWidget):
         return ()
 
     def look(self, times: float, at: QPointF | None = None) -> None:
-        """So many times nearer, about a place; 0: the whole drawing."""
+        """So many times nearer, about a place; 0: the whole drawing. One whose view is held stays as it is."""
+        if self.held is not None:
+            return
         if times <= 0:
             self.nearer.view = None
         else:
@@ -183,20 +184,6 @@ class Canvas(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         self._grabbed = None
-
-    def wheelEvent(self, event: QWheelEvent | None) -> None:
-        assert event is not None
-        turned = event.angleDelta().y()
-        if turned and self.held is None:
-            self.look(times_of(turned), event.position())
-            event.accept()
-
-    def event(self, event: QEvent | None) -> bool:
-        """Two fingers on a pad or a screen bring a drawing nearer."""
-        if isinstance(event, QNativeGestureEvent) and event.gestureType() == Qt.NativeGestureType.ZoomNativeGesture:
-            self.look(1.0 + event.value(), event.position())
-            return True
-        return super().event(event)
 
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
         """What can be done with what is pressed, and how the drawing is looked at."""

@@ -6,25 +6,23 @@ import math
 from dataclasses import dataclass, field
 
 import numpy as np
-from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, QTimer
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
 from PyQt6.QtGui import (
     QColor,
     QContextMenuEvent,
     QImage,
     QKeyEvent,
     QMouseEvent,
-    QNativeGestureEvent,
     QPainter,
     QPainterPath,
     QPaintEvent,
     QPen,
     QPolygonF,
-    QWheelEvent,
 )
-from PyQt6.QtWidgets import QMenu, QWidget
+from PyQt6.QtWidgets import QMenu
 
+from yattle.ui.drawing.looking import LookedAt
 from yattle.ui.drawing.menus import offer_looks
-from yattle.ui.drawing.nearer import times_of
 
 _LIGHT = np.array([-0.35, 0.55, 0.76])
 
@@ -43,7 +41,7 @@ class SpaceSurface:
     holes: list[np.ndarray] = field(default_factory=list)
 
 
-class Space(QWidget):
+class Space(LookedAt):
     """Shows the surfaces of :meth:`surfaces`; drag or arrow keys turn them, wheel, fingers, plus and minus bring them
     nearer, Ctrl+0 shows them whole and as they first stood. ``azimuth``, ``tilt``: how that is, degrees."""
 
@@ -138,19 +136,6 @@ class Space(QWidget):
         self.tilt = max(-85.0, min(85.0, self.tilt + up))
         self.update()
 
-    def wheelEvent(self, event: QWheelEvent | None) -> None:
-        assert event is not None
-        if turned := event.angleDelta().y():
-            self.look(times_of(turned))
-            event.accept()
-
-    def event(self, event: QEvent | None) -> bool:
-        """Two fingers on a pad or a screen bring it nearer."""
-        if isinstance(event, QNativeGestureEvent) and event.gestureType() == Qt.NativeGestureType.ZoomNativeGesture:
-            self.look(1.0 + event.value())
-            return True
-        return super().event(event)
-
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
         """How it is looked at, and its picture."""
         assert event is not None
@@ -162,7 +147,7 @@ class Space(QWidget):
         offer_looks(menu, self, self.look)
         return menu
 
-    def look(self, times: float) -> None:
+    def look(self, times: float, at: QPointF | None = None) -> None:
         """So many times nearer; with 0 whole, and as it first stood."""
         if times == 0:
             self.azimuth, self.tilt = self._home

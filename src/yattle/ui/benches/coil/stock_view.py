@@ -5,28 +5,27 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 
-from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, QSizeF, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QContextMenuEvent,
     QFont,
     QKeyEvent,
     QMouseEvent,
-    QNativeGestureEvent,
     QPainter,
     QPaintEvent,
     QPen,
     QPixmap,
-    QWheelEvent,
 )
-from PyQt6.QtWidgets import QMenu, QWidget
+from PyQt6.QtWidgets import QMenu
 
 from yattle.drawing.placing import Box
 from yattle.drawing.shapes import Dim, Drawing, Line, Ring, Shape
 from yattle.ui.benches.coil.lanes import Lane
 from yattle.ui.benches.coil.rows import ABOVE, SIDE, best_rows
+from yattle.ui.drawing.looking import LookedAt
 from yattle.ui.drawing.menus import offer, offer_looks
-from yattle.ui.drawing.nearer import Nearer, times_of
+from yattle.ui.drawing.nearer import Nearer
 from yattle.ui.drawing.paint import Ink, View, paint
 from yattle.ui.drawing.parts import DrawnParts, PartSaid
 from yattle.ui.theme import theme, type_of
@@ -39,7 +38,7 @@ _NAME = 22  # px over a row, where its name stands
 _WHOLE = View(1.0, 0.0, 0.0)  # all of the stock, as large as it has room
 
 
-class StockView(QWidget):
+class StockView(LookedAt):
     """All stock used, to one scale; a long coil goes on in the next line at a crosscut."""
 
     pressed = pyqtSignal(str)
@@ -133,19 +132,6 @@ class StockView(QWidget):
     def _again(self) -> None:
         self._picture = None
         self.update()
-
-    def wheelEvent(self, event: QWheelEvent | None) -> None:
-        assert event is not None
-        if event.angleDelta().y():
-            self.look(times_of(event.angleDelta().y()), event.position())
-            event.accept()
-
-    def event(self, event: QEvent | None) -> bool:
-        """Two fingers on a pad or a screen bring it nearer."""
-        if isinstance(event, QNativeGestureEvent) and event.gestureType() == Qt.NativeGestureType.ZoomNativeGesture:
-            self.look(1.0 + event.value(), event.position())
-            return True
-        return super().event(event)
 
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
         """What can be done with the piece that is pressed, and how the stock is looked at."""
