@@ -11,7 +11,7 @@ from plans import gable, plan
 from yattle.built.bodies import bodies
 from yattle.built.checked import check_built, check_standing
 from yattle.built.clash import clashes
-from yattle.built.forms import put_together
+from yattle.built.forms import forms_of
 from yattle.built.frames import face_axes
 from yattle.built.laid import laid_panels
 from yattle.built.mutants import turned_over
@@ -118,7 +118,7 @@ def test_what_stands_at_a_chimney_and_does_not_touch_it_is_told_in_words():
     said = [one["says"] for one in said_of(checked)]
     assert any(one.startswith(f"{apron.id} turns away from chimney") for one in said)
     assert any("mm wanted: a leg or a fold of one of them is wrong" in one for one in said) and not any("inf" in one for one in said)
-    (formed,) = put_together(found, placed, sound, frozenset({apron.id})).values()
+    (formed,) = forms_of(found, placed, sound, frozenset({apron.id})).values()
     assert not formed.changed and all(seat.ok for seat in formed.seats()) and not list(formed.joints())
 
 

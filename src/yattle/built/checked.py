@@ -18,7 +18,7 @@ from yattle.built.drips import Drip, turned_in
 from yattle.built.drops import Lost, lost_drops
 from yattle.built.ends import Reach, outlines, reaches
 from yattle.built.fitted import Fitted, fitted_in
-from yattle.built.forms import Joint, opening_of, put_together
+from yattle.built.forms import Joint, forms_of, opening_of
 from yattle.built.hidden import Hidden, hidden
 from yattle.built.hook import Hook, hooks
 from yattle.built.laid import LaidPanel, shingles_of_faces
@@ -117,7 +117,7 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
               if near is None or _reaches_into(panel.ring, near)]
     sheets = Sheets(list(sheets_of(derived, placed, (hard, panels), asked.laps)))
     wedged = list(kerfs(derived, standing, touching))
-    formed = put_together(derived, placed, standing, touching)
+    formed = forms_of(derived, placed, standing, touching)
     return Checked((*contacts((standing[name], grounds) for name, grounds in asked.seats if name in standing),
                     *(seat for one in formed.values() for seat in one.seats())),
                    (*covers(standing, asked.laps), *counter_covers(derived, standing, touching)),
@@ -125,7 +125,7 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
                    (*reaches(stands, standing, asked.ends), *off_lines(derived, stands, touching),
                     *outlines(standing, asked.outlines), *(one for _, one in wedged)),
                    (*crossings(derived, placed, (hard, panels), touching, formed),
-                    *(clash for one in formed.values() for clash in one.kerfs() if isinstance(clash, Clash))),
+                    *(clash for one in formed.values() for clash in one.kerfs if isinstance(clash, Clash))),
                    tuple(Absent(name, at) for name, at in asked.all if name not in standing),
                    (*slots(faces, _coverings(panels, local), near),
                     *open_mouths(derived, list(local.values()), panels, sheets, touching)),

@@ -97,10 +97,14 @@ class PutTogether:
                 if (a, b) not in worst or joint.share < worst[a, b].share:
                     worst[a, b] = joint
         yield from worst.values()
-        yield from (one for one in self.kerfs() if isinstance(one, Joint))
+        yield from (one for one in self.kerfs if isinstance(one, Joint))
 
-    def kerfs(self) -> Iterator[Joint | Clash]:
+    @cached_property
+    def kerfs(self) -> tuple[Joint | Clash, ...]:
         """What goes into what stands there, as far as its form has it: legs in kerfs; and nothing else."""
+        return tuple(self._kerfs())
+
+    def _kerfs(self) -> Iterator[Joint | Clash]:
         for name, one in self.now.items() if self.changed else ():
             (deep, area, at), (want, most, _) = self._inside(one), self._inside(self.made[name])
             if want > _KERF:
@@ -132,7 +136,7 @@ def opening_of(derived: Derived) -> dict[str, str]:
     return {piece.pattern.id: one.id for one in derived.openings if not is_pans(one) for piece in one.pieces}
 
 
-def put_together(derived: Derived, placed: Iterable[PlacedPiece], standing: dict[str, Standing],
+def forms_of(derived: Derived, placed: Iterable[PlacedPiece], standing: dict[str, Standing],
                  touching: frozenset[str] | None) -> dict[str, PutTogether]:
     """Every opening and corner with pieces of its own, by its name; ``touching``: those with one of these patterns."""
     sides = {one.opening: one.parts() for one in bodies(derived)}
