@@ -56,12 +56,37 @@ def copper_in(picture):
     return sum(image.pixel(x, y) == copper for x in range(image.width()) for y in range(image.height()))
 
 
+def shown_for(window, row):
+    return picture_of(window.front, window.front.drawn_as(row.name), window.front.measured(row.name))
+
+
+def test_f1_shows_the_measures_of_openings_on_the_plan_and_on_their_pieces(open_window, qtbot):
+    window = open_window(load(demo_path()))
+    window.show_bench("survey")
+    window.front.model.press("opening:chimney")
+    settle(window, qtbot)
+    for name in ("across", "along", "from eave", "from left"):
+        assert copper_in(shown_for(window, window.front.slate.row(name))) > 20, name
+    window.show_bench("trim")
+    settle(window, qtbot)
+    assert window.front.name == "opening"
+    for name in ("apron", "side flange", "kerf depth"):
+        assert copper_in(shown_for(window, window.front.slate.row(name))) > 20, name
+    assert shown_for(window, window.front.slate.row("stock length")) is None  # nothing of it follows from that
+    row = window.front.slate.row("apron")
+    row.field.setFocus()
+    keys(window, "F1", qtbot)
+    assert window.shop.dialog.picture.isVisibleTo(window.shop.dialog)
+    window.shop.dialog.reject()
+
+
 def test_f1_in_a_measure_shows_where_it_is_taken(open_window, qtbot):
-    """Legs and folds on the section, a block's length and span on the plan, in copper; what no drawing shows has its words alone."""
+    """Legs and folds on the section, a block's measures on the plan and on cuts, those of an opening on its pieces, in
+    copper; what no drawing shows has its words alone."""
     window = open_window(load(demo_path("net-shed")))
     window.store.session.select(run="R1")
     pictures = {}
-    for bench, part, names in (("trim", "", ("ridge wing", "hem", "joints")), ("survey", "block", ("length", "span", "eave height"))):
+    for bench, part, names in (("trim", "", ("ridge wing", "hem", "joints")), ("survey", "block", ("length", "span", "eave height", "pitch left", "bearing"))):
         window.show_bench(bench)
         if part:
             block = window.store.session.job.roof.blocks[0].id
@@ -69,10 +94,10 @@ def test_f1_in_a_measure_shows_where_it_is_taken(open_window, qtbot):
         settle(window, qtbot)
         for name in names:
             row = next(row for row in window.front.slate.rows if row.name == name)
-            picture = picture_of(window.front, window.front.drawn_as(row.name))
+            picture = shown_for(window, row)
             pictures[name] = 0 if picture is None else copper_in(picture)
-    assert all(pictures[name] > 20 for name in ("ridge wing", "length", "span")), pictures
-    assert pictures["joints"] == pictures["eave height"] == 0
+    assert all(pictures[name] > 20 for name in ("ridge wing", "length", "span", "eave height", "pitch left")), pictures
+    assert pictures["joints"] == pictures["bearing"] == 0
     keys(window, "Ctrl+2", qtbot)
     row = window.front.slate.row("ridge wing")
     row.field.setFocus()

@@ -10,7 +10,7 @@ from math import hypot
 import numpy as np
 from numpy.typing import NDArray
 
-from yattle.drawing.shapes import Point
+from yattle.drawing.shapes import Dim, Label, Point, Tag
 
 Box = tuple[float, float, float, float]
 """Left, low, right, high."""
@@ -24,6 +24,18 @@ def segments_of(paths: Sequence[Sequence[Point]]) -> Segments:
     are."""
     rows = [(*a, *b) for path in paths for a, b in pairwise(path)]
     return np.array(rows, dtype=float).reshape(-1, 4)
+
+
+def rank(text: Label | Tag | Dim, here: bool = False) -> int:
+    """Which texts are placed before which, on the screen and on paper: what is selected (``here``), measures, letters,
+    large numbers, names that belong to something, what is said beside it; whole numbers, the least first."""
+    if here:
+        return 0
+    if isinstance(text, Dim):
+        return 1
+    if isinstance(text, Tag):
+        return 2
+    return 3 if text.strong else 4 if text.key else 5
 
 
 def clear_place(wanted: Box, push: Point, taken: Sequence[Box], lines: Segments | None = None,

@@ -13,6 +13,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 Point = tuple[float, float]
+MEASURED = "measured"
+"""The key of what shows the one measure that a drawing was made for."""
 ROLES = ("cut", "fold-paint", "fold-back", "mark", "paint", "back", "around", "dim", "tool", "leaf", "piece",
          "waste", "stock", "break", "trim", "axis", "face-1", "face-2", "face-3", "edge-eave", "edge-rake",
          "edge-ridge", "edge-hip", "edge-valley", "edge-wall", "edge-break", "opening", "walls", "water",

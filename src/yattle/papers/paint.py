@@ -8,7 +8,7 @@ from itertools import groupby
 from pathlib import Path
 from typing import Any
 
-from yattle.drawing.placing import Box, Segments, clear_place, covers, segments_of
+from yattle.drawing.placing import Box, Segments, clear_place, covers, rank, segments_of
 from yattle.drawing.shapes import Dim, Drawing, Label, Line, Point, Ring, Tag
 from yattle.papers.lines import PAPER
 
@@ -126,7 +126,7 @@ class Painter:
                 if isinstance(shape, Tag) or (isinstance(shape, Label) and drawing.frame is None)]
         lines = segments_of([[view.at(p) for p in shape.points + shape.points[:isinstance(shape, Ring)]]
                              for shape in drawing.shapes if isinstance(shape, Line | Ring)])
-        for shape in sorted(told, key=lambda shape: 0 if isinstance(shape, Tag) else 2 - shape.strong):
+        for shape in sorted(told, key=rank):
             self._said(shape, view, points, taken, lines)
 
     def _clip(self, low: Point, high: Point) -> None:

@@ -118,6 +118,12 @@ class FacetFrame:
         a, b, c, d, e, f = self.matrix
         return a * point[0] + b * point[1] + e, c * point[0] + d * point[1] + f
 
+    def plan(self, point: Point) -> Point:
+        """A place in face coordinates in plan, mm."""
+        a, b, c, d, e, f = self.matrix
+        s, t, size = point[0] - e, point[1] - f, a * d - b * c
+        return (d * s - b * t) / size, (a * t - c * s) / size
+
 
 def face_frame(facet: Facet) -> FacetFrame:
     """The face's own coordinates."""

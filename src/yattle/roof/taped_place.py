@@ -22,12 +22,15 @@ _APART = 300.0  # mm that two openings stand apart at the least
 @dataclass(frozen=True)
 class TapedPlace:
     """Of an opening on one face, seen from the eave: ``up`` mm on the slope from the edge ``below`` to its lower side
-    (of a pipe to its middle), ``aside`` mm from the edge at its ``left`` to its left side; the edges by their ids."""
+    (of a pipe to its middle), ``aside`` mm from the edge at its ``left`` to its left side; the edges by their ids.
+    ``upward`` and ``sideways``: from where to where in plan."""
 
     up: float
     below: str
     aside: float
     left: str
+    upward: tuple[Point, Point]
+    sideways: tuple[Point, Point]
 
 
 def taped_place(roof: Roof, placed: Placed) -> TapedPlace | None:
@@ -42,7 +45,8 @@ def taped_place(roof: Roof, placed: Placed) -> TapedPlace | None:
     if down is None or beside is None:
         return None
     return TapedPlace(low[1] - down[1], _edge_at(roof, facet, frame, down), left[0] - beside[0],
-                      _edge_at(roof, facet, frame, beside))
+                      _edge_at(roof, facet, frame, beside), (frame.plan(down), frame.plan(low)),
+                      (frame.plan(beside), frame.plan(left)))
 
 
 def moved(roof: Roof, placed: Placed, up: float | None = None, aside: float | None = None) -> Point:
@@ -52,10 +56,10 @@ def moved(roof: Roof, placed: Placed, up: float | None = None, aside: float | No
     own = placed.opening
     if now is None:
         return own.x, own.y
-    a, b, c, d, *_ = face_frame(facet).matrix
-    ds, dt = (aside - now.aside) if aside is not None else 0.0, (up - now.up) if up is not None else 0.0
-    size = a * d - b * c
-    return own.x + (d * ds - b * dt) / size, own.y + (a * dt - c * ds) / size
+    frame = face_frame(facet)
+    s, t = frame.at((own.x, own.y))
+    return frame.plan((s + (aside - now.aside if aside is not None else 0.0),
+                       t + (up - now.up if up is not None else 0.0)))
 
 
 def free_place(facet: Facet, taken: list[shapely.Geometry], wide: float) -> Point | None:

@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from PyQt6.QtWidgets import QWidget
 
+from yattle.drawing import Drawing
 from yattle.ui.drawing.canvas import Canvas
 from yattle.ui.frame.slate import Slate
 from yattle.ui.store import Store
@@ -34,6 +35,10 @@ class BenchPage(QWidget):
     def drawn_as(self, name: str) -> tuple[str, ...]:
         """The parts of the bench's drawings that show the measure of a row."""
         return ()
+
+    def measured(self, name: str) -> Drawing | None:
+        """A drawing made to show the measure of a row, where those of the bench do not."""
+        return None
 
     def takes(self, canvas: Canvas, edit: Callable[[str, str], str | None], typeable: Callable[[str], bool]) -> None:
         """Let numbers be typed on a drawing of the bench."""

@@ -123,7 +123,7 @@ def explain(shop: Shop) -> None:
     found = page_of_rows(_chapter(shop), group)
     front = shop.frame.front
     shop.open_dialog(HelpBox(shop.parent, found.id if found is not None else _chapter(shop), widget.explained,
-                             picture_of(front, front.drawn_as(widget.name))))
+                             picture_of(front, front.drawn_as(widget.name), front.measured(widget.name))))
 
 
 def show_page(shop: Shop, page: str) -> None:

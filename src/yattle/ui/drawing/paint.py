@@ -70,6 +70,7 @@ def _pen(t: Theme, role: str, chosen: bool) -> QPen:
     pens = {
         "cut": QPen(ink, 1.6), "trim": QPen(dim, 1.2), "back": QPen(QColor(t.bare), 2.2), "stock": QPen(dim, 1.4),
         "hatch": QPen(dim, 0.7), "piece": QPen(ink, 1.2), "tool": QPen(dim, 1.2), "leaf": QPen(dim, 1.2),
+        "seen": QPen(dim, 0.7), "seen-back": QPen(dim, 0.7),
         "dim": QPen(dim, 1.0), "panel": QPen(dim, 1.0), "fault": QPen(QColor(t.oxide), 4.0),
     }
     pen = pens.get(role, QPen(ink, 1.2))
@@ -105,7 +106,7 @@ def _pen(t: Theme, role: str, chosen: bool) -> QPen:
 def _brush(t: Theme, role: str, metal: str, chosen: bool) -> QBrush:
     fills = {"cut": t.sheet, "paint": metal, "around": t.around, "break": t.card, "tool": t.around,
              "leaf": t.line, "piece": t.copper_soft if chosen else t.sheet, "stock": t.field, "opening": t.card,
-             "panel": t.copper_soft if chosen else t.sheet}
+             "panel": t.copper_soft if chosen else t.sheet, "seen": t.sheet, "seen-back": t.around}
     if role.startswith("face"):
         return QBrush(QColor(t.copper_soft) if chosen else QColor(t.sheet).darker(104 + 7 * int(role[-1])))
     if role == "waste":

@@ -11,7 +11,7 @@ import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
 
-from yattle.drawing.placing import Box, Segments, clear_place, covers, segments_of
+from yattle.drawing.placing import Box, Segments, clear_place, covers, rank, segments_of
 from yattle.drawing.shapes import Dim, Drawing, Label, Line, Point, Ring, Tag
 from yattle.ui.drawing.ink import Hit, Ink, View
 from yattle.ui.drawing.words import draw_words, width_of
@@ -70,14 +70,13 @@ def _texts(drawing: Drawing, view: View, ink: Ink) -> Iterator[_Text]:
     for shape in drawing.shapes:
         if isinstance(shape, Dim):
             wanted, high = _measure_place(shape, view, ink)
-            yield _Text(shape, wanted, (shape.push[0], -shape.push[1]), high, 1, True)
+            yield _Text(shape, wanted, (shape.push[0], -shape.push[1]), high, rank(shape), True)
         elif isinstance(shape, Tag) or (isinstance(shape, Label) and shape.room is None):
             rect = _text_place(shape, view, ink)
             here = bool(shape.key) and shape.key == ink.selected
             strong = isinstance(shape, Label) and shape.strong
-            rank = 0 if here else 2 if isinstance(shape, Tag) else 3 if strong else 4 if shape.key else 5
             push = (shape.push[0], -shape.push[1]) if isinstance(shape, Tag) else (0.0, 0.0)
-            yield _Text(shape, _box(rect), push, rect.height(), rank, here or strong)
+            yield _Text(shape, _box(rect), push, rect.height(), rank(shape, here), here or strong)
 
 
 def _placed(text: _Text, taken: list[Box], lines: Segments | None, frame: Box, still: bool) -> Box | None:

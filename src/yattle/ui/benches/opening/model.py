@@ -13,7 +13,9 @@ from yattle.details.common import Finding
 from yattle.details.feet import stretches
 from yattle.details.forms import Form, FormPiece
 from yattle.details.pipe import Pipe
-from yattle.drawing import fold_letter
+from yattle.details.taped_at import taped_at
+from yattle.drawing import Drawing, fold_letter
+from yattle.drawing.installed import measured_drawing
 from yattle.errors import InputError
 from yattle.measure import Area, parse_angle
 from yattle.pattern.by_hand import hand_steps
@@ -168,6 +170,19 @@ class OpeningModel(BenchModel):
         except InputError as wrong:
             return str(wrong)
         return self.put(field, value)
+
+    def measured(self, title: str) -> Drawing | None:
+        """The pieces in hand with the measure of a row on them; ``None`` where none of them shows it."""
+        shown = self.pictured
+        form = shown.form if shown is not None else None
+        titles = (OWN_TITLES if self.own else TITLES).get(self.form, {})
+        field = next((field for field, said in titles.items() if said == title), "")
+        length = field and field not in _ANGLES
+        found = taped_at(form, field) if form is not None and length else None
+        if form is None or found is None or not found.moved:
+            return None
+        ends = (found.a, found.b) if found.a is not None and found.b is not None else None
+        return measured_drawing(form.surfaces(), ends, found.moved, self.shown(field).text)
 
     def asked(self) -> list[str]:
         """The choices of the form in force that are answered by a word, of which the cost is worth telling."""

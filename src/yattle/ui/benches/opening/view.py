@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from yattle.details.all_forms import OWN_TITLES, TITLES
 from yattle.details.common import Finding
-from yattle.drawing import pattern_drawing
+from yattle.drawing import Drawing, pattern_drawing
 from yattle.measure import Closest
 from yattle.pattern import marking_points
 from yattle.pattern.by_hand import hand_steps
@@ -96,6 +96,9 @@ class OpeningBench(BenchPage):
                               f"{self.store.session.selection.piece + 1} of {count} · paint face up")
         points = marking_points(piece.pattern) if self.model.marked else ()
         self.pattern.show_drawing(pattern_drawing(piece.pattern, None, self.store.unit, points=points), ink)
+
+    def measured(self, name: str) -> Drawing | None:
+        return self.model.measured(name)
 
     def _go(self, finding: Finding) -> None:
         title = (OWN_TITLES if self.model.own else TITLES).get(self.model.form, {}).get(finding.field, "")

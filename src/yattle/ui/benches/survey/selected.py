@@ -6,6 +6,8 @@ from collections.abc import Callable
 from typing import Any
 
 from yattle.derive.roof_runs import roof_runs
+from yattle.drawing import Drawing
+from yattle.drawing.measures import block_measure, opening_measure
 from yattle.measure import parse_angle
 from yattle.roof import Facet
 from yattle.roof.openings import Placed
@@ -13,6 +15,17 @@ from yattle.roof.starts import with_part
 from yattle.roof.taped_place import TapedPlace, moved, taped_place
 from yattle.ui.benches.host import Host
 from yattle.ui.benches.model import BenchModel
+
+BLOCK_FIELDS = (("x", "centre east", "mm"), ("y", "centre north", "mm"), ("bearing", "bearing", "°"),
+                ("length", "length", "mm"), ("span", "span", "mm"), ("eave_height", "eave height", "mm"),
+                ("pitch", "pitch left", "pitch"), ("pitch_right", "pitch right", "pitch?"),
+                ("pitch_ends", "pitch ends", "pitch?"), ("eave_overhang", "over eaves", "mm"),
+                ("rake_overhang", "over gables", "mm"), ("top_overhang", "over the top", "mm?"))
+
+OPENING_FIELDS = (("x", "plan, east", "mm"), ("y", "plan, north", "mm"), ("bearing", "turned", "°"),
+                  ("across", "across", "mm"), ("along", "along", "mm"), ("diameter", "diameter", "mm"),
+                  ("top", "top", "mm?"))
+"""Measures of a block and of an opening: field, title, unit (? where it may be empty)."""
 
 
 class SurveySelection(BenchModel):
@@ -110,6 +123,31 @@ class SurveySelection(BenchModel):
             x, y = moved(self.store.session.derived.roof, placed, **{field: value})
             self.edit_part(item.id, f"{item.id} moved", x=x, y=y)
         return self.store.attempt(put) if placed is not None else None
+
+    def measured(self, title: str) -> Drawing | None:
+        """A drawing with the measure of the row of this title on it: of the block or the opening in hand."""
+        roof, item = self.store.session.derived.roof, self.item
+        if self.part.startswith("opening:"):
+            placed, taped = self._placed(), self.taped_place()
+            if placed is None:
+                return None
+            if taped is not None and title in ("from eave", "from left"):
+                field, value = ("up", taped.up) if title == "from eave" else ("aside", taped.aside)
+                return opening_measure(roof, placed, field, self.say(value))
+            field, said = self._titled(OPENING_FIELDS, title)
+            return opening_measure(roof, placed, field, said)
+        if not self.block_id:
+            return None
+        field, said = self._titled(BLOCK_FIELDS, title)
+        return block_measure(roof, item, field, said)
+
+    def _titled(self, fields: tuple[tuple[str, str, str], ...], title: str) -> tuple[str, str]:
+        """The field of a row, and what it is said to be now."""
+        field, unit = next(((field, unit) for field, named, unit in fields if named == title), ("", ""))
+        if not field or not hasattr(self.item, field):
+            return "", ""
+        usual = "pitch" if field.startswith("pitch") else "eave_overhang"  # what an empty one is as
+        return field, self.part_field(field, unit) or self.part_field(usual, unit)
 
     def edit_part(self, part: str, title: str, **changes: object) -> None:
         """Change fields of one block or opening of the job's roof."""

@@ -8,17 +8,9 @@ from functools import partial
 from yattle.details import Finding
 from yattle.measure import UNITS, parse_angle, say_thickness
 from yattle.ui.benches.survey.model import SurveyModel
+from yattle.ui.benches.survey.selected import BLOCK_FIELDS, OPENING_FIELDS
 from yattle.ui.frame.slate import Slate
 from yattle.ui.shown import Shown
-
-_BLOCK = (("x", "centre east", "mm"), ("y", "centre north", "mm"), ("bearing", "bearing", "°"),
-          ("length", "length", "mm"), ("span", "span", "mm"), ("eave_height", "eave height", "mm"),
-          ("pitch", "pitch left", "pitch"), ("pitch_right", "pitch right", "pitch?"),
-          ("pitch_ends", "pitch ends", "pitch?"), ("eave_overhang", "over eaves", "mm"),
-          ("rake_overhang", "over gables", "mm"), ("top_overhang", "over the top", "mm?"))
-
-_OPENING = (("x", "plan, east", "mm"), ("y", "plan, north", "mm"), ("bearing", "turned", "°"),
-            ("across", "across", "mm"), ("along", "along", "mm"), ("diameter", "diameter", "mm"), ("top", "top", "mm?"))
 
 _HINTS = {"length": "wall to wall along the ridge", "span": "wall to wall across the ridge",
           "eave_height": "where roof plane and wall line meet", "bearing": "the ridge, anticlockwise from east",
@@ -79,7 +71,7 @@ def fill(s: Slate, m: SurveyModel, go: Callable[[str, Finding], object]) -> None
                  lambda: m.block_id, m.put_block)
         with s.when(lambda: m.part.startswith("block:")):
             s.said("hidden", lambda: "it lies wholly inside other blocks: move it, or make it higher")
-    for field, title, unit in _BLOCK:
+    for field, title, unit in BLOCK_FIELDS:
         with s.when(lambda field=field: bool(m.block_id) and hasattr(m.item, field)):  # type: ignore[misc]
             _field_row(s, m, field, title, unit)
     with s.when(lambda: bool(m.block_id) and hasattr(m.item, "fascia")):
@@ -98,7 +90,7 @@ def fill(s: Slate, m: SurveyModel, go: Callable[[str, Finding], object]) -> None
                  "up the slope from the edge below to its lower side, of a pipe to its middle")
         s.number("from left", lambda: _place(m, "aside"), lambda text: m.put_place("aside", text),
                  "level, seen from the eave, from the edge at its left to its left side, of a pipe to its middle")
-    for field, title, unit in _OPENING:
+    for field, title, unit in OPENING_FIELDS:
         with s.when(lambda field=field: m.part.startswith("opening:") and hasattr(m.item, field)):  # type: ignore[misc]
             _field_row(s, m, field, title, unit)
     _fill_job(s, m)

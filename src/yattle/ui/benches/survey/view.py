@@ -156,6 +156,9 @@ class SurveyBench(BenchPage):
         block, run = self.model.block_id, self.store.session.selection.run
         return (f"block:{block}:{name}", *((run,) if name in ("length", "taped") else ()))
 
+    def measured(self, name: str) -> Drawing | None:
+        return self.model.measured(name)
+
     def refresh(self) -> None:
         self.model.shape.forget_what_is_gone()
         super().refresh()
