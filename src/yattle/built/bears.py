@@ -33,6 +33,9 @@ class Ground:
         if self.shape is None:
             return True
         plan = shapely.Polygon(part[:, :2])
+        shapely.prepare(self.shape)  # once
+        if shapely.contains_properly(self.shape, plan):
+            return True
         return bool(shapely.intersection(plan.buffer(0.0), self.shape).area > _OVER * min(plan.area, self.shape.area))
 
 

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from yattle.built.standing import Spot, Standing, cross, spot
+from yattle.built.standing import Spot, Standing, area_vectors, cross, spot
 from yattle.pattern.surface import Array
 
 THROUGH = 1.0  # mm: two sheets of a lap, drawn without thickness, are nearer to each other than this
@@ -56,14 +56,13 @@ class _CrossedParts:
 
     @staticmethod
     def of(solids: Sequence[Standing]) -> _CrossedParts:
-        rings, owners, normals = list[Array](), list[int](), list[Array]()
-        for n, solid in enumerate(solids):
-            for ring, square, size in zip(solid.parts, solid.normals, solid.sizes, strict=True):
-                if size > _SHORT * _SHORT:
-                    rings.append(ring)
-                    owners.append(n)
-                    normals.append(square)
-        return _CrossedParts(rings, owners, [solid.pattern for solid in solids], np.array(normals).reshape(-1, 3))
+        rings = [ring for solid in solids for ring in solid.parts]
+        owners = [n for n, solid in enumerate(solids) for _ in solid.parts]
+        squares = area_vectors(rings)
+        sizes = np.linalg.norm(squares, axis=1)
+        kept = np.nonzero(sizes > _SHORT * _SHORT)[0].tolist()
+        return _CrossedParts([rings[n] for n in kept], [owners[n] for n in kept], [solid.pattern for solid in solids],
+                             squares[kept] / sizes[kept, None])
 
     def crossing(self, moved: frozenset[str] | None) -> Iterator[tuple[int, int]]:
         """Pairs of parts of two things whose boxes meet and of which each reaches to both sides of the other's
@@ -113,6 +112,9 @@ def _through(a: Array, square_a: Array, b: Array, square_b: Array) -> tuple[floa
     sine = float(np.linalg.norm(way))
     way = way / sine
     at = np.linalg.solve(np.array([square_a, square_b, way]), np.array([a[0] @ square_a, b[0] @ square_b, 0.0]))
+    (low, high), (least, most) = (_met(ring - at, way, square) for ring, square in ((a, square_a), (b, square_b)))
+    if min(high, most) - max(low, least) <= _SHORT:
+        return 0.0, spot(at)
     flats = [_seen(ring - at, way, square) for ring, square in ((a, square_a), (b, square_b))]
     spans = [_along(flat) for flat in flats]
     best, place = 0.0, 0.0
@@ -121,6 +123,20 @@ def _through(a: Array, square_a: Array, b: Array, square_b: Array) -> tuple[floa
         if depth > best:
             best, place = depth, (low + high) / 2
     return best, spot(at + way * place)
+
+
+def _met(ring: Array, way: Array, square: Array) -> tuple[float, float]:
+    """Between which places along the shared line all of a part's share of it lies."""
+    along, off = (ring @ way).tolist(), (ring @ cross(square, way)).tolist()
+    low, high = float("inf"), -float("inf")
+    for n, (place, beside) in enumerate(zip(along, off, strict=True)):
+        before, was = along[n - 1], off[n - 1]
+        if abs(beside) < _WITHIN:
+            low, high = min(low, place), max(high, place)
+        elif (beside < 0.0) != (was < 0.0):
+            cut = before + (place - before) * was / (was - beside)
+            low, high = min(low, cut), max(high, cut)
+    return low, high
 
 
 def _seen(ring: Array, way: Array, square: Array) -> shapely.Polygon:

@@ -111,15 +111,10 @@ def _in_under(sheets: Sheets, edges: Rims, sealed: frozenset[str], decks: Sequen
     runs = (sheets.slopes[there.sheet] > LEVEL) & ((falls * edges.out[there.place]).sum(axis=1) < -TOWARDS)
     over = (np.abs(off) <= TOUCH) & (sheets.orders[upper] > sheets.orders[there.sheet])
     other = sheets.owners[upper] != sheets.owners[there.sheet]
-    for n in np.nonzero(runs & other & (over | ((off > TOUCH) & (off < NEAR))))[0].tolist():
+    asked = np.nonzero(runs & other & (over | ((off > TOUCH) & (off < NEAR))))[0]
+    asked = asked[_runs_in(sheets, edges, there.place[asked], (there.sheet[asked], upper[asked]), falls[asked])]
+    for n in asked.tolist():
         place, lower, top = int(there.place[n]), int(there.sheet[n]), int(upper[n])
-        within = edges.at[place, :2] - edges.out[place] * OUT
-        beside = np.array([-edges.out[place][1], edges.out[place][0]]) * _RIM
-        three = before[place] + np.array([0.0 * beside, beside, -beside])
-        if not _goes_on(sheets, lower, within) or not rained_on(sheets, np.full(3, lower), three).all():
-            continue  # a narrower way in is closed with the bead of the corner there
-        if not _beyond_its_rim(sheets, top, within, falls[n]):
-            continue
         names = sheets.name(lower), sheets.name(top)
         if over[n]:
             yield Lost(*names, spot(edges.at[place]), "sealant" if of_patterns(names) & sealed else "under")
@@ -127,18 +122,28 @@ def _in_under(sheets: Sheets, edges: Rims, sealed: frozenset[str], decks: Sequen
             yield from _under_a_cover(sheets, (lower, before[place]), names, decks)
 
 
+def _runs_in(sheets: Sheets, edges: Rims, place: Numbers, pair: tuple[Numbers, Numbers],
+             falls: Array) -> NDArray[np.bool_]:
+    """Whether water on the lower sheet of each ``pair`` gets in under the upper one: it goes on there, as broadly as no
+    bead of a corner closes, and not only under the upper one's rim, from where it comes out again beside it."""
+    lower, top = pair
+    out, at = edges.out[place], edges.at[place, :2]
+    before, within = at + out * IN, at - out * OUT
+    beside = np.column_stack((-out[:, 1], out[:, 0])) * _RIM
+    three = np.stack((before, before + beside, before - beside), axis=1)
+    open_to = rained_on(sheets, np.repeat(lower, 3), three.reshape(-1, 2)).reshape(-1, 3).all(axis=1)
+    aside = np.column_stack((-falls[:, 1], falls[:, 0])) * _RIM
+    under = np.stack((within - aside, within + aside, within + falls * _RIM), axis=1)
+    there = sheets.at(under.reshape(-1, 2))
+    hit = np.zeros(3 * len(place), dtype=bool)
+    hit[there.place[sheets.owners[there.sheet] == sheets.owners[top[there.place // 3]]]] = True
+    goes_on = shapely.contains_xy(sheets.plans[lower], *within.T)
+    return np.asarray(goes_on & open_to & hit.reshape(-1, 3).all(axis=1))
+
+
 def of_patterns(names: tuple[str, str]) -> set[str]:
     """The patterns of pieces, by their names."""
     return {name.partition("/")[0] for name in names}
-
-
-def _beyond_its_rim(sheets: Sheets, top: int, place: Array, fall: Array) -> bool:
-    """Whether a place under a sheet is well inside it, beside and beyond: what runs in under its rim comes out again
-    beside it."""
-    aside = np.array([-fall[1], fall[0]]) * _RIM
-    there = sheets.at(np.array([place - aside, place + aside, place + fall * _RIM]))
-    mine = there.place[sheets.owners[there.sheet] == sheets.owners[top]]
-    return len(np.unique(mine)) == 3
 
 
 def _under_a_cover(sheets: Sheets, drop: tuple[int, Array], names: tuple[str, str],
@@ -163,8 +168,3 @@ def _under_a_cover(sheets: Sheets, drop: tuple[int, Array], names: tuple[str, st
     caught = (there.z < z + STANDS) | (sheets.owners[there.sheet] == sheets.owners[sheet])  # a valley's other side
     if not bool(caught.any()) and any(lands_on(deck, (float(at[0]), float(at[1]), z)) for deck in decks):
         yield Lost(*names, (float(at[0]), float(at[1]), z), "cover")
-
-
-def _goes_on(sheets: Sheets, sheet: int, place: Array) -> bool:
-    return bool(shapely.contains_xy(sheets.plans[sheet], *place))
-

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yattle.built.goes_in import CutLines, crossed, way_in
+from yattle.built.goes_in import CutLines, WayIn, crossed, way_in
 from yattle.built.sheets import Sheets
 from yattle.built.slots import CoveredFace
 from yattle.built.standing import UPRIGHT, Spot, Standing, spot
@@ -45,7 +45,7 @@ class Fitted:
 def fitted_in(derived: Derived, standing: dict[str, Standing], sheets: Sheets, faces: Iterable[CoveredFace],
               touching: frozenset[str] | None = None) -> Iterator[Fitted]:
     """The first piece of every run that is hooked, tucked or slid in: its others have the same section."""
-    decks = list(faces)
+    decks, asked = list(faces), dict[bytes, WayIn]()
     for run in derived.runs:
         found = derived.edge_runs.get(base_id(run.run.id))
         names = (name for one in run.pieces for name in (one.id, f"{one.id}/1"))
@@ -59,22 +59,34 @@ def fitted_in(derived: Derived, standing: dict[str, Standing], sheets: Sheets, f
         section = _lines([(piece.name, part) for part in piece.parts], frame, at)
         wall = _wall(np.array(found.edge.a), frame, at, section) if found.edge.wall else []
         already = _already(sheets, piece, frame, at), [*_decks(decks, frame, at), *wall]
-        yield _tried(piece, section, already, (frame, at, run.pieces[0].pattern.metal.thickness))
+        yield _tried(piece, section, already, (frame, at, run.pieces[0].pattern.metal.thickness), asked)
 
 
 def _tried(piece: Standing, section: CutLines, already: tuple[CutLines, list[CutLines]],
-           where: tuple[Array, Array, float]) -> Fitted:
-    """``where``: the run's frame, the place along it in mm, and the sheet's thickness, mm."""
+           where: tuple[Array, Array, float], asked: dict[bytes, WayIn]) -> Fitted:
+    """``where``: the run's frame, the place along it in mm, and the sheet's thickness, mm; ``asked``: what is known of
+    sections that go in, by themselves and by what they lie among."""
     (sheets, fixed), (frame, at, thickness) = already, where
     there = _joined([sheets, *fixed])
     there = _kept(there, np.logical_not(crossed(section, there)))
-    way = way_in(section, there, thickness)
+    alike = _print(section, there, thickness)
+    way = asked.get(alike) or way_in(section, there, thickness)
     if way.ok:
+        asked[alike] = way
         return Fitted(piece.name, way.how, "", 0.0, spot(at))
     place = at + frame[1] * way.at[0] + frame[2] * way.at[1]
     rest = _kept(there, np.array([name != way.stands for name in there.names], dtype=bool))
     first = way.stands in sheets.names and way_in(section, rest, thickness).ok
     return Fitted(piece.name, "", way.stands, way.left, spot(place), first)
+
+
+def _print(section: CutLines, there: CutLines, thickness: float) -> bytes:
+    """The same for a section of sheet so thick, mm, among lines that lie the same, wherever on the roof that is."""
+    found = []
+    for lines in (section, there):
+        rows = np.round(np.hstack((lines.a, lines.b, lines.outs)), 2) + 0.0
+        found.append(rows[np.lexsort(rows.T)])
+    return np.concatenate([np.ravel(rows) for rows in (*found, np.array([thickness, len(section.a)]))]).tobytes()
 
 
 def _kept(lines: CutLines, keep: Array) -> CutLines:
@@ -99,7 +111,8 @@ def _decks(faces: list[CoveredFace], frame: Array, at: Array) -> Iterator[CutLin
     if np.linalg.norm(level) < 1e-6:
         return
     line = shapely.LineString([at[:2] - level * _NEAR, at[:2] + level * _NEAR])
-    for face in faces:
+    for n in np.nonzero(shapely.intersects([face.shape for face in faces], line))[0].tolist():
+        face = faces[n]
         for part in shapely.get_parts(shapely.intersection(face.shape, line)):
             if part.geom_type == "LineString" and part.length > 1.0:
                 ends = [np.array([x, y, face.level(x, y)]) for x, y in part.coords]

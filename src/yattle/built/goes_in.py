@@ -15,6 +15,7 @@ from dataclasses import dataclass
 from itertools import chain
 
 import numpy as np
+from numpy.typing import NDArray
 
 from yattle.pattern.surface import Array
 
@@ -98,21 +99,27 @@ def _begun(section: CutLines, there: CutLines) -> Iterator[tuple[str, CutLines]]
             if len(starts) <= _STARTS:
                 starts.append(("a little out, ", _moved(section, _WAYS[n] * far)))
     for how, start in starts:
-        for pivot in np.unique(np.round(np.concatenate((start.a, start.b)), 3), axis=0):
-            for sign in (1.0, -1.0):
-                for turned in _while_free(start, pivot, sign * _STEP, there):
-                    yield f"{how}turned, ", turned
+        for turned in _while_free(start, there):
+            yield f"{how}turned, ", turned
 
 
-def _while_free(section: CutLines, pivot: Array, step: float, there: CutLines) -> Iterator[CutLines]:
-    """Turned about a corner by so many degrees again and again, every third time."""
+def _while_free(section: CutLines, there: CutLines) -> Iterator[CutLines]:
+    """Turned about each of its corners, one way and the other, as far as nothing is in the way: after every third step,
+    the least turns first."""
+    corners = np.unique(np.round(np.concatenate((section.a, section.b)), 3), axis=0)
+    pivots = np.repeat(corners, 2, axis=0)[:, None]
+    turns = np.radians(_STEP) * np.tile([1.0, -1.0], len(corners))
+    rows = np.moveaxis(np.array([[np.cos(turns), np.sin(turns)], [-np.sin(turns), np.cos(turns)]]), 2, 0)
+    ends = np.repeat(np.concatenate((section.a, section.b))[None], len(pivots), axis=0)
     for n in range(1, int(_MOST / _STEP) + 1):
-        after = _turned(section, pivot, step)
-        if _crosses(section, after, there):
-            return
-        section = after
+        after = (ends - pivots) @ rows + pivots
+        free = ~_crosses(ends, after, there)
+        ends, pivots, rows, turns = after[free], pivots[free], rows[free], turns[free]
         if n % 3 == 0:
-            yield section
+            for (a, b), turn in zip(((one[:len(section.a)], one[len(section.a):]) for one in ends), turns, strict=True):
+                whole = n * turn
+                side = np.array([[np.cos(whole), np.sin(whole)], [-np.sin(whole), np.cos(whole)]])
+                yield CutLines(a, b, section.outs @ side, section.names)
 
 
 def _sprung(section: CutLines, there: CutLines, thickness: float) -> Iterator[tuple[str, CutLines]]:
@@ -129,7 +136,8 @@ def _sprung(section: CutLines, there: CutLines, thickness: float) -> Iterator[tu
                 keep = leg[:, None]
                 sprung = CutLines(np.where(keep, bent.a, section.a), np.where(keep, bent.b, section.b),
                                   np.where(keep, bent.outs, section.outs), section.names)
-                if not _crosses(section, sprung, there):
+                before, after = (np.concatenate((one.a, one.b))[None] for one in (section, sprung))
+                if not _crosses(before, after, there)[0]:
                     yield "sprung, ", sprung
 
 
@@ -174,24 +182,19 @@ def _straight(section: CutLines, there: CutLines, ways: Array, far: float) -> tu
     return share * far, np.where(mine, line, corner % len(there.a)), at
 
 
-def _crosses(before: CutLines, after: CutLines, there: CutLines) -> bool:
-    """Whether a small turn carries a corner of the section through a line, or a line through a corner."""
-    begin, end = np.concatenate((before.a, before.b)), np.concatenate((after.a, after.b))
-    if _swept(begin, end, there):
-        return True
-    a, b = after.a[:, None], after.b[:, None]
-    c, d = there.a[None], there.b[None]
-    return bool(np.logical_and(_apart(a, b, c, d), _apart(c, d, a, b)).any())
-
-
-def _swept(begin: Array, end: Array, there: CutLines) -> bool:
-    """Whether one of some points, each on its own short way, crosses a line; what begins on one is on its outer
-    side."""
+def _crosses(begin: Array, end: Array, there: CutLines) -> NDArray[np.bool_]:
+    """Of some small turns of a section, each given by the first ends of its lines and then the second ones, (k, n, 2):
+    whether it carries a corner of the section through a line, or a line through a corner."""
     along, square, size = _beside(there.a, there.b, there.outs)
     start, stop = ((places @ square.T) - (there.a * square).sum(axis=1) for places in (begin, end))
-    start = np.where(np.abs(start) <= _TOUCH, _TOUCH, start)
+    start = np.where(np.abs(start) <= _TOUCH, _TOUCH, start)  # what begins on one is on its outer side
     place = (end @ along.T) - (there.a * along).sum(axis=1)
-    return bool(((start * stop < 0) & (np.abs(stop) > _TOUCH) & (place > _TOUCH) & (place < size - _TOUCH)).any())
+    swept = (start * stop < 0) & (np.abs(stop) > _TOUCH) & (place > _TOUCH) & (place < size - _TOUCH)
+    half = end.shape[1] // 2
+    a, b = end[:, :half, None], end[:, half:, None]
+    c, d = there.a[None, None], there.b[None, None]
+    through = _apart(a, b, c, d) & _apart(c, d, a, b)
+    return np.asarray(swept.any(axis=(1, 2)) | through.any(axis=(1, 2)))
 
 
 def _beside(a: Array, b: Array, outs: Array | None) -> tuple[Array, Array, Array]:
@@ -205,7 +208,7 @@ def _beside(a: Array, b: Array, outs: Array | None) -> tuple[Array, Array, Array
     return along, square, size
 
 
-def _apart(a: Array, b: Array, c: Array, d: Array) -> Array:
+def _apart(a: Array, b: Array, c: Array, d: Array) -> NDArray[np.bool_]:
     """Whether two places lie well to either side of a line from c to d."""
     way = d - c
     size = np.maximum(np.linalg.norm(way, axis=-1), 1e-9)

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.affinity import translate
 
 from yattle.built.standing import UPRIGHT, Spot, Standing, spot
@@ -20,6 +21,7 @@ _JUST = 1.0  # mm that look out when it is moved past the edge over it
 _LONG = 350.0  # mm: shorter strips, in corners, are not asked how far in they stand
 _PARALLEL = 0.99  # cosine between the two flanges of a zed
 _PAST = 90.0  # mm along it that a strip may go on past its trim, into a corner
+Shapes = NDArray[np.object_]
 
 
 @dataclass(frozen=True)
@@ -46,21 +48,30 @@ def hidden(strips: list[Standing], trims: list[Standing], over: str, out: Array)
     is just covered."""
     if not strips or not trims:
         return
-    way, whole = strips[0].way[:2], shapely.union_all([_plan(trim) for trim in trims])
+    way, whole = strips[0].way[:2], shapely.union_all(_plans(trims))
     cover = shapely.union_all([translate(whole, *(way * far)) for far in np.linspace(-_PAST, _PAST, 7)])
+    shapely.prepare(cover)
     size = max(float(np.linalg.norm(out)), 1e-9)
-    before, past = out * max(1.0 - _OFF / size, 0.0), out * (1.0 + _OFF / size)
-    for strip in strips:
-        own = _plan(strip)
-        left = shapely.difference(translate(own, *before), cover)
+    own = _plans(strips)
+    bare = _bare(own, out * max(1.0 - _OFF / size, 0.0), cover)
+    past = shapely.area(_bare(own, out * (1.0 + _OFF / size), cover))
+    for n, strip in enumerate(strips):
         long = float(np.ptp(np.concatenate(strip.parts) @ strip.way))
         at = strip.middle
-        if not left.is_empty:
-            x, y = left.representative_point().coords[0]
+        if not bare[n].is_empty:
+            x, y = bare[n].representative_point().coords[0]
             at = np.array([x, y, at[2]])
-        beyond = shapely.difference(translate(own, *past), cover)
-        yield Hidden(strip.name, over, float(left.area) / max(long, 1.0), spot(at),
-                     long > _LONG and float(beyond.area) / max(long, 1.0) < _JUST, _turned(strip, out))
+        yield Hidden(strip.name, over, float(bare[n].area) / max(long, 1.0), spot(at),
+                     long > _LONG and float(past[n]) / max(long, 1.0) < _JUST, _turned(strip, out))
+
+
+def _bare(plans: Shapes, by: Array, cover: shapely.Geometry) -> Shapes:
+    """What looks out of each of the strips from under the cover, when they are moved ``by`` in plan, mm."""
+    moved: Shapes = shapely.transform(plans, lambda places: places + by)
+    under = shapely.covers(cover, moved)
+    moved[under] = shapely.Polygon()
+    moved[~under] = shapely.difference(moved[~under], cover)
+    return moved
 
 
 def _turned(strip: Standing, out: Array) -> str:
@@ -82,7 +93,12 @@ def _turned(strip: Standing, out: Array) -> str:
     return "top" if float((top - web) @ outward) < 0.0 else ""
 
 
-def _plan(piece: Standing) -> shapely.Geometry:
-    parts = [shapely.Polygon(part[:, :2]) for part, square in zip(piece.parts, piece.normals, strict=True)
-             if abs(float(square[2])) > UPRIGHT]
-    return shapely.union_all([part.buffer(_GRID) for part in parts])  # of parts that share an edge one would be lost
+def _plans(pieces: list[Standing]) -> Shapes:
+    """Each piece in plan, of the parts that do not stand upright."""
+    parts = [(n, part) for n, piece in enumerate(pieces)
+             for part, square in zip(piece.parts, piece.normals, strict=True) if abs(float(square[2])) > UPRIGHT]
+    grown = shapely.buffer([shapely.Polygon(part[:, :2]) for _, part in parts], _GRID)  # or shared edges were lost
+    of = np.array([n for n, _ in parts], dtype=np.int64)
+    rows = np.full((len(pieces), max(np.bincount(of, minlength=1).max(), 1)), None, dtype=object)
+    rows[of, np.arange(len(of)) - np.searchsorted(of, of)] = grown
+    return np.asarray(shapely.union_all(rows, axis=1))

@@ -87,13 +87,18 @@ def _gripped(zones: Mapping[tuple[str, str], list[Zone]], standing: Mapping[str,
     each cleat lies in each trim."""
     for trim in dict.fromkeys(trim for trim, _ in zones):
         yield max((_grip(standing[one], standing[name], found) for (one, name), found in zones.items() if one == trim),
-                  key=lambda each: each.have)
+                  key=_firmly)
     for cleat in dict.fromkeys(cleat for _, cleat in zones):
         mine = {trim: found for (trim, name), found in zones.items() if name == cleat}
         held = max((_grip(standing[trim], standing[cleat], found) for trim, found in mine.items()),
-                   key=lambda each: each.have)
+                   key=_firmly)
         hemmed = held.have < HOLDS or _by_its_hem(standing[cleat], [zone for found in mine.values() for zone in found])
         yield replace(held, closed=hemmed)
+
+
+def _firmly(held: Hook) -> tuple[float, float]:
+    """How deep one thing is held in another; of equals the longer one."""
+    return round(held.have, 3), held.long
 
 
 def _grip(trim: Standing, cleat: Standing, zones: list[Zone]) -> Hook:

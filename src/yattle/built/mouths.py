@@ -12,7 +12,7 @@ from yattle.built.frames import built_up, face_axes
 from yattle.built.laid import LaidPanel
 from yattle.built.sheets import Sheets
 from yattle.built.slots import WIDE, OpenSlot
-from yattle.built.standing import Standing, area_vector, cross, spot
+from yattle.built.standing import Standing, area_vectors, cross, spot
 from yattle.built.structure import walls
 from yattle.derive.corners import beside_edge
 from yattle.derive.derived import Derived
@@ -132,7 +132,10 @@ def _on_flats(places: Array, sheets: Sheets) -> Array:
 def looked_in(mouth: Mouth, places: Array, stops: Sequence[Array]) -> Iterator[tuple[Array, float]]:
     """The places (n, 3) at which one sees in over more than 5 mm along the mouth, with how high the slot is there, mm;
     ``stops``: the flat parts that may be in the way, corners (n, 3), mm."""
-    across = [part for part in stops if abs(float(_square(part) @ mouth.inward)) > _FACES]
+    squares = area_vectors(stops)
+    squares = squares / np.maximum(np.linalg.norm(squares, axis=1), 1e-9)[:, None]
+    facing = np.nonzero(np.abs(squares @ mouth.inward) > _FACES)[0]
+    across = [stops[n] for n in facing.tolist()], squares[facing]
     along = cross(mouth.inward, mouth.up)
     for place in places[_open_at(mouth, places, across) > WIDE]:
         wide = _open_at(mouth, place + np.outer(_BESIDE, along), across)
@@ -140,35 +143,29 @@ def looked_in(mouth: Mouth, places: Array, stops: Sequence[Array]) -> Iterator[t
             yield place, float(wide.max())
 
 
-def _open_at(mouth: Mouth, places: Array, stops: Sequence[Array]) -> Array:
-    """How high, in mm, one sees in at each place (n, 3)."""
+def _open_at(mouth: Mouth, places: Array, stops: tuple[list[Array], Array]) -> Array:
+    """How high, in mm, one sees in at each place (n, 3); ``stops``: flat parts, and square to each, 1 mm long."""
     heights = np.arange(_OFF, mouth.high - _OFF + 1e-6, _STEP)
     starts = (places - mouth.inward * _BEFORE)[:, None, :] + heights[None, :, None] * mouth.up
-    way = mouth.inward * (_BEFORE + mouth.deep)
+    way, (parts, squares) = mouth.inward * (_BEFORE + mouth.deep), stops
     free = np.ones(starts.shape[:2], dtype=bool)
-    for part in stops:
-        free &= ~_stopped(starts, way, part)
+    if parts:
+        levels = (np.array([part[0] for part in parts]) * squares).sum(axis=1)
+        shares = (levels - starts @ squares.T) / (squares @ way)  # of the way in, at each part's plane
+        met = (shares >= 0.0) & (shares <= 1.0)
+        for n in np.nonzero(met.any(axis=(0, 1)))[0].tolist():
+            asked = met[:, :, n] & free
+            free[asked] = ~_stopped(starts[asked] + np.outer(shares[:, :, n][asked], way), parts[n], squares[n])
     return np.array([_longest(row) * _STEP for row in free])
 
 
-def _stopped(starts: Array, way: Array, part: Array) -> Flags:
-    """From which of the starts (n, m, 3), mm, a look goes against a flat part."""
-    square = _square(part)
-    share = ((part[0] - starts) @ square) / float(way @ square)
-    met: Flags = (share >= 0.0) & (share <= 1.0)
-    if met.any():
-        u = cross(square, np.eye(3)[int(np.argmin(np.abs(square)))])
-        u = u / np.linalg.norm(u)
-        v = cross(square, u)
-        at = starts[met] + np.outer(share[met], way) - part[0]
-        flat = shapely.Polygon(np.column_stack(((part - part[0]) @ u, (part - part[0]) @ v))).buffer(_SEALED)
-        met[met] = shapely.contains_xy(flat, at @ u, at @ v)
-    return met
-
-
-def _square(part: Array) -> Array:
-    vector = area_vector(part)
-    return np.asarray(vector / max(float(np.linalg.norm(vector)), 1e-9))
+def _stopped(places: Array, part: Array, square: Array) -> Flags:
+    """Which of some places (n, 3) in the plane of a flat part, mm, lie on it."""
+    u = cross(square, np.eye(3)[int(np.argmin(np.abs(square)))])
+    u = u / np.linalg.norm(u)
+    v, at = cross(square, u), places - part[0]
+    flat = shapely.Polygon(np.column_stack(((part - part[0]) @ u, (part - part[0]) @ v))).buffer(_SEALED)
+    return np.asarray(shapely.contains_xy(flat, at @ u, at @ v))
 
 
 def _longest(free: Flags) -> int:

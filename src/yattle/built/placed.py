@@ -89,7 +89,7 @@ def _of_run(derived: Derived, run: DerivedRun, fit: Installation) -> Iterator[Pl
             rows, base = _laid_flat(derived, run, piece, seat) if piece.flat is not None else _straight(
                 piece, seat, along)
             yield PlacedPiece(piece.pattern.id, copy, base, rows, run.run.id,
-                              fit.order.stage_of(run.run.id) + 1, _beneath(fit, run.run.id))
+                              fit.order.stage_of(run.run.id) + 1, fit.beneath(run.run.id))
 
 
 def _straight(piece: DetailPiece, seat: Seat, along: float) -> tuple[Array, Point]:
@@ -131,10 +131,6 @@ def _inside(flat: Array) -> Point:
     return float(point.x), float(point.y)
 
 
-def _beneath(fit: Installation, item: str) -> tuple[str, ...]:
-    return tuple(dict.fromkeys(lap.under for lap in fit.laps if lap.over == item))
-
-
 # -- openings and pans ----------------------------------------------------------------------------------
 
 
@@ -153,7 +149,7 @@ def _of_opening(derived: Derived, opening: DerivedOpening, fit: Installation) ->
             turn, by = laid
             rows = np.column_stack((each.turn @ turn, each.turn @ by + each.at))
             yield PlacedPiece(piece.pattern.id, copy, _inside(_root_flat(piece.pattern)), rows, item,
-                              fit.order.stage_of(item) + 1, _beneath(fit, item))
+                              fit.order.stage_of(item) + 1, fit.beneath(item))
 
 
 def _nowhere(opening: DerivedOpening) -> str:

@@ -32,45 +32,55 @@ class Rims:
 
 def rims_of(sheets: Sheets) -> Rims:
     """Places along the rims of all parts that lie, and along folds from where the piece goes on upright and down."""
-    numbers, places, ways = list[Array](), list[Array](), list[Array]()
-    shared = _folds(sheets)
-    for n, sheet in enumerate(sheets.sheets):
-        if not sheets.lies[n]:
-            continue
-        a, b = sheet.ring, np.roll(sheet.ring, -1, axis=0)
-        long = np.linalg.norm(b - a, axis=1)
-        turn = float(np.sign((np.roll(a, 1, axis=0)[:, 0] * a[:, 1] - a[:, 0] * np.roll(a, 1, axis=0)[:, 1]).sum()))
-        for k in range(len(a)):
-            if long[k] < 2 * _CORNER or (n, k) in shared:
-                continue
-            along = np.linspace(_CORNER, long[k] - _CORNER, max(3, int(np.ceil(long[k] / _EVERY)) + 1)) / long[k]
-            way = np.array([b[k, 1] - a[k, 1], a[k, 0] - b[k, 0]]) * turn
-            size = float(np.hypot(*way))
-            if size < 1e-6:
-                continue
-            places.append(a[k] + (b[k] - a[k]) * along[:, None])
-            ways.append(np.broadcast_to(way / size, (len(along), 2)))
-            numbers.append(np.full(len(along), n, dtype=np.int64))
-    if not numbers:
+    rows = _edges(sheets)
+    if not len(rows.part):
         return Rims(np.empty(0, np.int64), np.empty((0, 3)), np.empty((0, 2)))
-    return Rims(np.concatenate(numbers), np.concatenate(places), np.concatenate(ways))
+    a, b = rows.start, rows.end
+    long = np.linalg.norm(b - a, axis=1)
+    ways = np.column_stack((b[:, 1] - a[:, 1], a[:, 0] - b[:, 0])) * rows.turn[:, None]
+    sizes = np.hypot(*ways.T)
+    kept = np.nonzero(sheets.lies[rows.part] & (long >= 2 * _CORNER) & (sizes >= 1e-6) & ~_folds(sheets, rows))[0]
+    counts = np.maximum(3, np.ceil(long[kept] / _EVERY).astype(int) + 1)
+    edge = np.repeat(kept, counts)
+    step = np.arange(len(edge)) - np.repeat(np.cumsum(counts) - counts, counts)
+    along = (_CORNER + (long[edge] - 2 * _CORNER) * step / np.repeat(counts - 1, counts)) / long[edge]
+    ways = ways / np.maximum(sizes, 1e-9)[:, None]
+    return Rims(rows.part[edge], a[edge] + (b - a)[edge] * along[:, None], ways[edge])
 
 
-def _folds(sheets: Sheets) -> set[tuple[int, int]]:
-    """Edges (part, number) over which their piece goes on, lying or upright and up; not those where it is turned
-    straight down, where water comes off."""
-    rows = [(n, k, *row) for n, one in enumerate(sheets.sheets)
-            for k, row in enumerate(((one.ring + np.roll(one.ring, -1, axis=0)) / 2).tolist())]
-    if not rows:
-        return set()
-    table = np.array(rows)
-    part = table[:, 0].astype(int)
-    pairs = cKDTree(table[:, 2:]).query_pairs(_SAME, output_type="ndarray")
-    pairs = pairs[(sheets.owners[part[pairs[:, 0]]] == sheets.owners[part[pairs[:, 1]]])
-                  & (part[pairs[:, 0]] != part[pairs[:, 1]])]
-    found = set()
-    for mine, other in (*pairs.tolist(), *pairs[:, ::-1].tolist()):
-        beyond = part[other]
-        if sheets.lies[beyond] or sheets.sheets[beyond].ring[:, 2].mean() > table[mine, 4]:
-            found.add((int(part[mine]), int(table[mine, 1])))
+@dataclass(frozen=True)
+class _Edges:
+    """Every edge of every part: whose it is, from where to where (n, 3), mm, and which way round its part goes in
+    plan: 1 anticlockwise, -1 clockwise."""
+
+    part: Numbers
+    start: Array
+    end: Array
+    turn: Array
+
+
+def _edges(sheets: Sheets) -> _Edges:
+    rings = [one.ring for one in sheets.sheets]
+    counts = np.array([len(ring) for ring in rings], dtype=np.int64)
+    if not len(counts):
+        return _Edges(np.empty(0, np.int64), np.empty((0, 3)), np.empty((0, 3)), np.empty(0))
+    start, last = np.concatenate(rings), np.cumsum(counts) - 1
+    end = np.roll(start, -1, axis=0)
+    end[last] = start[last + 1 - counts]
+    turn = np.sign(np.add.reduceat(start[:, 0] * end[:, 1] - end[:, 0] * start[:, 1], last + 1 - counts))
+    return _Edges(np.repeat(np.arange(len(counts)), counts), start, end, np.repeat(turn, counts))
+
+
+def _folds(sheets: Sheets, edges: _Edges) -> NDArray[np.bool_]:
+    """Edges over which their piece goes on, lying or upright and up; not those where it is turned straight down, where
+    water comes off."""
+    middles, part = (edges.start + edges.end) / 2, edges.part
+    pairs = cKDTree(middles).query_pairs(_SAME, output_type="ndarray")
+    mine, other = np.concatenate((pairs, pairs[:, ::-1])).T
+    same = (sheets.owners[part[mine]] == sheets.owners[part[other]]) & (part[mine] != part[other])
+    mine, other = mine[same], other[same]
+    heights = np.array([one.ring[:, 2].mean() for one in sheets.sheets])
+    goes_on = sheets.lies[part[other]] | (heights[part[other]] > middles[mine, 2])
+    found = np.zeros(len(part), dtype=bool)
+    found[mine[goes_on]] = True
     return found

@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from yattle.built.standing import UPRIGHT, area_vector
+from yattle.built.standing import UPRIGHT, area_vectors
 from yattle.pattern.surface import Array
 
 _OVERHANG = 0.7  # of what is seen from below: a wall square to a slope leans out; no rain falls on its back
@@ -43,7 +43,7 @@ class Sheets:
     ones; ``slopes``: sine of their pitch."""
 
     def __init__(self, sheets: Sequence[Sheet]) -> None:
-        areas = np.array([area_vector(one.ring) for one in sheets]).reshape(-1, 3)
+        areas = area_vectors([one.ring for one in sheets])
         sizes = np.linalg.norm(areas, axis=1)
         keep = np.nonzero(sizes > _LEAST)[0]
         self.sheets = [sheets[n] for n in keep.tolist()]

@@ -8,11 +8,12 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from yattle.built.standing import UPRIGHT, area_vector
+from yattle.built.standing import UPRIGHT, area_vectors
 from yattle.pattern.surface import Array
 
 WIDE = 5.0  # mm: a slot that a wasp or driven rain gets in
 _ABOVE, _UNDER = 160.0, 6.0  # mm over a face's plane, and under it, within which a sheet covers it
+_AT_ONCE = 40  # sheets that are taken away together
 _TOUCH = 0.6  # mm: sheets side by side are one
 
 
@@ -61,24 +62,34 @@ def slots(faces: Iterable[CoveredFace], sheets: list[Covering],
     for face in faces:
         shape = face.shape if within is None else shapely.intersection(face.shape, within.buffer(-_TOUCH))
         near = [n for n in tree.query(shape).tolist() if _covers(rings[n], face)]
-        left = shapely.difference(shape, shapely.union_all([flats[n].buffer(_TOUCH) for n in near]))
+        left = _left(shape, [flats[n] for n in near])
         for part in shapely.get_parts(left.buffer(-WIDE / 2)):
             if not part.is_empty:
                 yield _slot(face, part, [(names[n], flats[n]) for n in near])
 
 
+def _left(shape: shapely.Geometry, flats: list[shapely.Geometry]) -> shapely.Geometry:
+    """What none of the sheets covers: the largest first, so that few of the small ones are asked."""
+    large = np.array(sorted(flats, key=lambda flat: -float(flat.area)), dtype=object)
+    for start in range(0, len(large), _AT_ONCE):
+        some = large[start:start + _AT_ONCE]
+        near = some[shapely.dwithin(some, shape, _TOUCH)]
+        shape = shapely.difference(shape, shapely.union_all(shapely.buffer(near, _TOUCH)))
+        if shape.is_empty:
+            break
+    return shape
+
+
 def _flat(sheets: list[Covering]) -> tuple[list[shapely.Geometry], list[str]]:
     """Sheets in plan; upright ones as nothing."""
-    found = []
-    for sheet in sheets:
-        square = area_vector(sheet.ring)
-        size = float(np.linalg.norm(square))
-        if size < 1.0 or abs(square[2]) < UPRIGHT * size:
-            found.append(shapely.Polygon())
-            continue
-        flat = shapely.Polygon(sheet.ring[:, :2])
-        found.append(flat if flat.is_valid else flat.buffer(0))
-    return found, [sheet.name for sheet in sheets]
+    squares = area_vectors([sheet.ring for sheet in sheets])
+    sizes = np.linalg.norm(squares, axis=1)
+    lies = (sizes >= 1.0) & (np.abs(squares[:, 2]) >= UPRIGHT * sizes)
+    flats = np.array([shapely.Polygon(sheet.ring[:, :2]) if on else shapely.Polygon()
+                      for sheet, on in zip(sheets, lies.tolist(), strict=True)], dtype=object)
+    bad = ~shapely.is_valid(flats)
+    flats[bad] = shapely.buffer(flats[bad], 0.0)
+    return flats.tolist(), [sheet.name for sheet in sheets]
 
 
 def _covers(ring: Array, face: CoveredFace) -> bool:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -30,12 +30,16 @@ class Standing:
     @cached_property
     def sizes(self) -> tuple[float, ...]:
         """The area of each part, mm²."""
-        return tuple(float(np.linalg.norm(area_vector(part))) for part in self.parts)
+        return tuple(np.linalg.norm(self._areas, axis=1).tolist())
 
     @cached_property
     def normals(self) -> tuple[Array, ...]:
         """Square to each part, 1 mm long."""
-        return tuple(area_vector(part) / max(size, 1e-9) for part, size in zip(self.parts, self.sizes, strict=True))
+        return tuple(self._areas / np.maximum(self.sizes, 1e-9)[:, None])
+
+    @cached_property
+    def _areas(self) -> Array:
+        return area_vectors(self.parts)
 
     @cached_property
     def way(self) -> Array:
@@ -91,6 +95,19 @@ def area_vector(ring: Array) -> Array:
     x, y, z = (ring - ring[0]).T  # by hand: it is asked for every part of a roof
     a, b = slice(1, -1), slice(2, None)
     return np.array([y[a] @ z[b] - z[a] @ y[b], z[a] @ x[b] - x[a] @ z[b], x[a] @ y[b] - y[a] @ x[b]]) / 2
+
+
+def area_vectors(rings: Sequence[Array]) -> Array:
+    """The same of many rings at once, (n, 3), mm²."""
+    if not rings:
+        return np.empty((0, 3))
+    counts = np.array([len(ring) for ring in rings])
+    ends = np.cumsum(counts)
+    starts, corners = ends - counts, np.concatenate(rings)
+    corners = corners - np.repeat(corners[starts], counts, axis=0)
+    following = np.roll(corners, -1, axis=0)
+    following[ends - 1] = 0.0  # back to the first corner, where each ring has its origin
+    return np.asarray(np.add.reduceat(np.cross(corners, following), starts) / 2)
 
 
 def stand(pattern: Pattern, placed: PlacedPiece) -> Standing:

@@ -2,23 +2,33 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 
 from yattle.derive.corners import Array
 from yattle.derive.derived import Derived
-from yattle.derive.family import on_deck
+from yattle.derive.family import family_of, on_deck
 from yattle.derive.raised import built_up, raised
 from yattle.derive.roof_runs import base_id
-from yattle.derive.run import DerivedRun, common_of, detail_of
+from yattle.derive.run import Common, DerivedRun, common_of, detail_of
 from yattle.details import DetailPiece
 from yattle.details.run_ends import section_corners
+from yattle.details.standard import Standard
 from yattle.details.trim import Trim
+from yattle.job.model import Run
 
 
 def trim_of(derived: Derived, run: DerivedRun) -> Trim:
     """The trim that a run stands for."""
-    assert run.family is not None
-    return detail_of(run.run, run.family, run.standard, common_of(derived.job))
+    return _trim(run.run, run.standard, common_of(derived.job))
+
+
+@lru_cache(maxsize=4096)  # every row of the roof put together asks for it
+def _trim(run: Run, standard: Standard, common: Common) -> Trim:
+    family = family_of(run)
+    assert family is not None
+    return detail_of(run, family, standard, common)
 
 
 def mould_lines(trim: Trim, piece: DetailPiece) -> Array:

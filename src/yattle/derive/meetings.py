@@ -52,7 +52,10 @@ class Meeting:
 
 def meetings(roof: Roof) -> tuple[Meeting, ...]:
     """Every corner of the roof that can have a piece of its own."""
-    return tuple(_found(roof))
+    if "meetings" not in roof.remembered:
+        roof.remembered["meetings"] = tuple(_found(roof))
+    found: tuple[Meeting, ...] = roof.remembered["meetings"]
+    return found
 
 
 def _found(roof: Roof) -> Iterator[Meeting]:

@@ -14,6 +14,7 @@ from yattle.derive.lift import lift_of, mould_lines, trim_of
 from yattle.derive.on_roof import legs_on
 from yattle.derive.raised import built_up
 from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
+from yattle.derive.run import DerivedRun
 from yattle.derive.zeds import over_plumb, strip_behind
 from yattle.roof import Roof
 from yattle.roof.plane import Point3
@@ -39,13 +40,21 @@ class ChalkLine:
     b: Point3
 
 
+Closures = dict[tuple[str, str], list[DerivedRun]]
+"""Those of each run on each face."""
+
+
 def chalk_lines(derived: Derived, only: frozenset[str] | None = None) -> tuple[ChalkLine, ...]:
     """The lines of every trim that lies on the roof, in the order of the runs; ``only``: of these runs."""
+    closures: Closures = {}
+    for run in derived.runs:
+        if run.run.layer == "closure" and run.pieces:
+            closures.setdefault((base_id(run.run.id), run.run.on_face), []).append(run)
     return tuple(line for found in roof_runs(derived.job) if only is None or found.run.id in only
-                 for line in _lines(derived, found))
+                 for line in _lines(derived, found, closures))
 
 
-def _lines(derived: Derived, found: RoofRun) -> Iterator[ChalkLine]:
+def _lines(derived: Derived, found: RoofRun, closures: Closures) -> Iterator[ChalkLine]:
     run = derived.run(found.run.id)
     detail = run.detail
     if detail.profile is None or not detail.pieces:
@@ -59,7 +68,9 @@ def _lines(derived: Derived, found: RoofRun) -> Iterator[ChalkLine]:
         ends = corners[leg + shift:leg + shift + 2] + (0.0 if under else lift_of(derived, run))
         end = _end_of(derived.roof, found, face, ends)
         yield _line(derived, found, (found.run.id, detail.leg_names[leg + shift]), face, end, flat, under)
-        yield from _closure_line(derived, found, face, end, flat)
+        for closure in closures.get((found.run.id, face), ()):  # behind the leg's edge, as the house has it
+            height = strip_behind(end, closure.standard).height
+            yield _line(derived, found, (closure.run.id, "height"), face, height, flat, False)
 
 
 def _end_of(roof: Roof, found: RoofRun, face: str, ends: Array) -> float:
@@ -77,15 +88,6 @@ def _line(derived: Derived, found: RoofRun, of: tuple[str, str], face: str, end:
     away = end + over_plumb(derived.roof, found.edge, face, flat)
     a, b = (_point(np.array(corner) + into * away) for corner in (found.edge.a, found.edge.b))
     return ChalkLine(of[0], face, "deck" if under else "panels", found.edge.id, of[1], away, a, b)
-
-
-def _closure_line(derived: Derived, found: RoofRun, face: str, end: float, flat: float) -> Iterator[ChalkLine]:
-    """Where the closures of a face stand under a leg that ends there, mm: behind its edge as the house has it."""
-    for run in derived.runs:
-        if run.run.layer == "closure" and base_id(run.run.id) == found.run.id and run.pieces and \
-                run.run.on_face == face:
-            height = strip_behind(end, run.standard).height
-            yield _line(derived, found, (run.run.id, "height"), face, height, flat, False)
 
 
 def _point(at: np.ndarray) -> Point3:

@@ -141,6 +141,17 @@ class Installation:
     def _by_id(self) -> dict[str, Item]:
         return {item.id: item for item in self.items}
 
+    @cached_property
+    def _lies_on(self) -> dict[str, tuple[str, ...]]:
+        found: dict[str, dict[str, None]] = {}
+        for lap in self.laps:
+            found.setdefault(lap.over, {})[lap.under] = None
+        return {item: tuple(under) for item, under in found.items()}
+
+    def beneath(self, item_id: str) -> tuple[str, ...]:
+        """What an item laps over, by their ids."""
+        return self._lies_on.get(item_id, ())
+
     def item(self, item_id: str) -> Item:
         """The item of that id (it must exist)."""
         return self._by_id[item_id]

@@ -146,8 +146,10 @@ def _direction(a: Point3, b: Point3) -> Point:
 
 def _facet_under(roof: Roof, at: Point, height: float, but: str = "") -> Facet | None:
     """The highest facet at ``at`` that is not higher than ``height``."""
-    point = shapely.Point(at)
-    here = [f for f in roof.facets if f.id != but and f.plane.z(at) <= height and f.shape.covers(point)]
+    if "plan" not in roof.remembered:
+        roof.remembered["plan"] = shapely.STRtree([facet.shape for facet in roof.facets])
+    there = sorted(roof.remembered["plan"].query(shapely.Point(at), predicate="intersects").tolist())
+    here = [f for f in (roof.facets[n] for n in there) if f.id != but and f.plane.z(at) <= height]
     return max(here, default=None, key=lambda f: f.plane.z(at)) if here else None
 
 

@@ -3,15 +3,20 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 
-from shapely import Point
+import numpy as np
+import shapely
+from numpy.typing import NDArray
 
 from yattle.roof.at_edge import collects
 from yattle.roof.build import Roof
+from yattle.roof.edges import Edge
 from yattle.roof.panel_parts import FaceParts, face_parts
 from yattle.roof.panel_rule import Panel
 from yattle.roof.panels import PanelPlan, face_frame
 
+Array = NDArray[np.float64]
 _ON = 0.6  # mm: so near a side lies on a line
 LEFT, RIGHT, HEAD, FOOT = "seam at the left", "seam at the right", "lapped over", "laps over"
 BOX, CUT, BACK = "opening", "cut", "back pan"
@@ -24,28 +29,44 @@ def sides_of(roof: Roof, laid: PanelPlan) -> dict[int, tuple[str, ...]]:
     facet = roof.facet(laid.facet)
     parts = face_parts(roof, facet, face_frame(facet), laid.rule)
     back = frozenset(edge.id for edge, _ in parts.sides if collects(roof, edge))
-    return {panel.n: tuple(_side(laid, (parts, back), panel, n) for n in range(len(panel.outline)))
+    outlines = [np.array(panel.outline) for panel in laid.panels]
+    near = _near(parts, np.concatenate(outlines), np.concatenate([np.roll(ring, -1, axis=0) for ring in outlines])
+                 ) if outlines else iter(())
+    return {panel.n: tuple(_side(laid, (parts, back), (panel, n), next(near)) for n in range(len(panel.outline)))
             for panel in laid.panels}
 
 
-def _side(laid: PanelPlan, face: tuple[FaceParts, frozenset[str]], panel: Panel, n: int) -> str:
-    parts, back = face
+def _near(parts: FaceParts, a: Array, b: Array) -> Iterator[tuple[Edge | None, bool]]:
+    """Of each side, from ``a`` to ``b`` (n, 2) in mm: the first edge of the roof that it lies on, and whether its
+    middle is at an opening."""
+    ends, middles = (shapely.points(a), shapely.points(b)), shapely.points((a + b) / 2)
+    on = np.full(len(a), -1)
+    for k, (_, line) in enumerate(parts.sides):
+        lies = np.logical_and.reduce([shapely.distance(places, line) < _ON for places in (*ends, middles)])
+        on[lies & (on < 0)] = k
+    at_box = np.zeros(len(a), dtype=bool)
+    for box in parts.boxes:
+        at_box |= shapely.distance(box.exterior, middles) < _ON
+    for k, box in zip(on.tolist(), at_box.tolist(), strict=True):
+        yield (parts.sides[k][0] if k >= 0 else None), box
+
+
+def _side(laid: PanelPlan, face: tuple[FaceParts, frozenset[str]], place: tuple[Panel, int],
+          near: tuple[Edge | None, bool]) -> str:
+    (parts, back), (panel, n), (edge, at_box) = face, place, near
     a, b = panel.outline[n], panel.outline[(n + 1) % len(panel.outline)]
-    middle = Point((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)
+    x, y = (a[0] + b[0]) / 2, (a[1] + b[1]) / 2
     if abs(a[0] - b[0]) < _ON and math.dist(a, b) > _ON:
-        for place, which in ((panel.left, LEFT), (panel.right, RIGHT)):
-            if abs(middle.x - place) < _ON and any(abs(seam - place) < _ON for seam in laid.seams):
+        for seat, which in ((panel.left, LEFT), (panel.right, RIGHT)):
+            if abs(x - seat) < _ON and any(abs(seam - seat) < _ON for seam in laid.seams):
                 return which
-    for edge, line in parts.sides:
-        if all(line.distance(p) < _ON for p in (Point(a), Point(b), middle)):
-            return BACK if edge.id in back else edge.kind
-    if any(box.exterior.distance(middle) < _ON for box in parts.boxes):
+    if edge is not None:
+        return BACK if edge.id in back else edge.kind
+    if at_box:
         return BOX
-    level = abs(a[1] - b[1]) < _ON and any(abs(line.t - middle.y) < _ON and line.low < panel.right and
+    level = abs(a[1] - b[1]) < _ON and any(abs(line.t - y) < _ON and line.low < panel.right and
                                            line.high > panel.left for line in (*parts.lines, *parts.laps))
     if level:
-        high = sum(y for _, y in panel.outline) / len(panel.outline) < middle.y
+        high = sum(v for _, v in panel.outline) / len(panel.outline) < y
         return HEAD if high else FOOT
     return CUT
-
-

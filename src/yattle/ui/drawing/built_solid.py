@@ -11,7 +11,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 
 from yattle.built.shown import BuiltShown, ShownPart
-from yattle.built.standing import area_vector, before_plane
+from yattle.built.standing import area_vector, area_vectors, before_plane
 from yattle.ui.drawing.space import Space
 from yattle.ui.theme import theme
 
@@ -52,7 +52,7 @@ class _TurnedScene:
         starts = np.concatenate(([0], np.cumsum(sizes)))
         corners = np.concatenate([facet.ring for facet in facets]) if facets else np.empty((0, 3))
         middles = np.array([facet.ring.mean(axis=0) for facet in facets]).reshape(-1, 3)
-        normals = np.array([area_vector(facet.ring) for facet in facets]).reshape(-1, 3)
+        normals = area_vectors([facet.ring for facet in facets])
         normals = normals / np.maximum(np.linalg.norm(normals, axis=1), 1e-9)[:, None]
         lies = np.array([facet.part.kind != "piece" for facet in facets], dtype=bool)
         normals[lies & (normals[:, 2] < 0.0)] *= -1.0  # what lies looks up
