@@ -53,8 +53,10 @@ of fitting and the roof's planes:
   lies on a face ends on the chalk line that fitting snaps for it (`built/lines.py`); zeds lie under
   their trim, as far behind its edge as the house has it, their foot on the dry side of them, their top out to the edge
   (`built/hidden.py`); a counterflashing comes down over its upstand by the house's face, goes as far as its run, and
-  into the wall along the top of the upstand (`built/counters.py`); the pieces of an opening or a corner lie on each
-  other and on what stands there as their form lays them, 70 % of it at the least (`built/forms.py`).
+  into the wall along the top of the upstand (`built/counters.py`); the trim of one run lies over that of another, where
+  fitting says so, by the house's lap along the water, or as far as the lower one goes (`built/trim_laps.py`); the
+  pieces of an opening or a corner lie on each other and on what stands there as their form lays them, 70 % of it at
+  the least (`built/forms.py`).
 - **hook**: the locks of pans made in the shop reach 8 mm or more into their neighbours' and go round them; a rake's hem
   and kick hold its cleat's lip between them as deep, a pan's hem the strip at its eave, each cleat and strip held by
   its hem and not by its raw edge (`built/hook.py`); a counterflashing reaches as deep into its kerf.
@@ -72,11 +74,12 @@ of fitting and the roof's planes:
 - **open**: a piece that has a place and no pattern.
 - **sealant**, told: where water comes against a piece that only tape, a bead or screws through it close.
 - **goes in**, told: what is hooked, tucked or slid in past what is on before it, straight, turned, or with a leg
-  sprung at its fold (`built/goes_in.py`): what stands in the way, how far it is to be loosened, or what to fit first.
+  sprung at its fold (`built/goes_in.py`), at openings too (`built/fitted_openings.py`): what stands in the way, how
+  far it is to be loosened, or what to fit first.
 - **laps**, told: what fitting says lies over another item and lies under it (`built/told.py`).
 
-Not asked: cover between one trim and another but for counterflashings, whether pieces of openings go in, upright slots
-at rakes (the panel's edge is turned up there on the roof) and over panels that are shut by strips cut to their profile.
+Not asked: upright slots at rakes (the panel's edge is turned up there on the roof) and over panels that are shut by
+strips cut to their profile.
 How often the rows still hold with the shop's scatter is sampled for Fit (`built/tolerance.py`).
 
 ## Single faults in sound roofs

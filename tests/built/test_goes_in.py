@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from test_checked import checked
+from test_checked import checked, derived_of
 
+from yattle.built.fitted import opened
 from yattle.built.goes_in import CutLines, crossed, way_in
 
 
@@ -75,3 +76,46 @@ def test_on_sound_roofs_all_that_is_hooked_or_tucked_goes_in(name):
     found = checked(name).fitted
     assert found and all(one.ok for one in found)
     assert any(one.piece.partition("-")[0].endswith(".c") for one in found) or name == "gable with a lean-to"
+
+
+WALL = np.array([0.0, -50.0]), np.array([0.0, 200.0]), np.array([1.0, 0.0])  # up a wall that looks out to the right
+
+
+def in_its_kerf(*legs):
+    section = lines(*legs)
+    parts = [part for part in opened(WALL, section, "wall")]
+    return section, joined(*parts)
+
+
+def test_a_wall_is_open_where_a_leg_goes_into_it_and_the_kerf_has_faces():
+    """A leg 30 into the wall at a height of 60: the wall below 55 and over 65, the kerf's faces at both, 80 deep."""
+    _, there = in_its_kerf(((-30, 60), (0, 60)), ((0, 60), (0, -20)))
+    rows = sorted(np.hstack((there.a, there.b)).round(6).tolist())
+    assert rows == [[-80, 55, 0, 55], [-80, 65, 0, 65], [0, -50, 0, 55], [0, 65, 0, 200]]
+
+
+def test_what_has_a_leg_in_a_kerf_goes_in_from_outside_alone():
+    section, there = in_its_kerf(((-30, 60), (0, 60)), ((0, 60), (0, -20)))
+    assert way_in(section, there).how == "from outside"
+
+
+def test_a_leg_that_lies_deeper_behind_a_lip_of_the_wall_does_not_come_out_straight():
+    """Turned up 3.5 at its inner end it stays in the kerf; with a stop 20 before it, 4 lower than the kerf's top, not."""
+    section, there = in_its_kerf(((-30, 60), (0, 60)), ((0, 60), (0, -20)), ((-30, 60), (-30, 64.5)))
+    assert way_in(section, there).how == "from outside"
+    lip = lines(((-10, 70), (-10, 61.6)), name="lip", outs=(-1.0, 0.0))
+    found = way_in(section, joined(there, lip))
+    assert found.how != "from outside"
+
+
+@pytest.mark.parametrize("name", ["sail-loft", "net-shed"])
+def test_counterflashings_of_chimneys_go_into_their_kerfs_from_outside_and_the_rest_is_laid_on(name):
+    derived = derived_of(name)
+    named = {piece.pattern.id: piece.surface.name for one in derived.openings for piece in one.pieces}
+    found = {named[one.piece.partition("/")[0]]: one for one in checked(name).fitted
+             if one.piece.partition("/")[0] in named}
+    assert all(one.ok for one in found.values())
+    if name == "sail-loft":
+        assert {"counter, apron", "counter, right side", "counter, left side", "counter, back pan"} <= set(found)
+    for title, one in found.items():
+        assert (one.how == "from outside") == title.startswith("counter"), (title, one.how)

@@ -13,7 +13,7 @@ from yattle.built.checked import check_built, check_standing
 from yattle.built.clash import clashes
 from yattle.built.forms import forms_of
 from yattle.built.frames import face_axes
-from yattle.built.laid import laid_panels
+from yattle.built.laid import _cut_round, laid_panels
 from yattle.built.mutants import turned_over
 from yattle.built.placed import places_of
 from yattle.built.said import said_of
@@ -24,6 +24,7 @@ from yattle.job import Job
 from yattle.job.model import FaceNote, OpeningNote
 from yattle.job.panel_systems import with_system
 from yattle.panels import library
+from yattle.pattern.triangles import triangles_of
 
 
 def plate(name, *corners):
@@ -147,3 +148,14 @@ def test_panels_are_laid_anew_when_what_decides_them_changes():
     assert all(told(with_system(first, one.name)) != before for one in library()[:3] if one.name != "double seam 430 x 25")
     bare = first.but(openings=(OpeningNote(of="flue", own=(("cricket", "none"),)),))
     assert told(bare) != before and told(first) == before
+
+
+def test_panels_beside_a_turned_diverter_are_whole_where_a_neck_of_no_width_was_left():
+    """What is cut out of a panel can leave two parts that hang together by less than a thousandth of a mm: the larger
+    one stays, and it can be cut into triangles."""
+    foot = 3199.8550421
+    kept = shapely.Polygon([(8907.6, foot + 1e-7), (9100, foot + 1e-7), (9100, 3400), (9000, 3328.8), (8907.9, 3259.8),
+                            (8907.6, 3259.8)])
+    ring, _ = _cut_round([(8500.0, foot), (9000.0, foot), (9000.0, 4480.0), (8500.0, 4480.0)], [], kept)
+    assert shapely.Polygon(ring).area == pytest.approx(500 * (4480 - foot) - 92.4 * (60 + 129) / 2, rel=1e-3)
+    assert triangles_of(ring)

@@ -20,9 +20,7 @@ from yattle.derive.derived import Derived
 Answer = dict[str, Any]
 FITS = ("bears", "clash", "cover", "hook", "open", "slot", "water")
 """Rows of the check whose findings say that pieces do not go together; the others are told."""
-NOT_ASKED = ("not asked: cover between one trim and another but for counterflashings, "
-             "whether pieces of openings go in, upright slots at rakes and over panels shut by strips cut to their "
-             "profile")
+NOT_ASKED = "not asked: upright slots at rakes and over panels shut by strips cut to their profile"
 """What the rows do not say anything of."""
 
 

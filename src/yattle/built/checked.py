@@ -18,6 +18,7 @@ from yattle.built.drips import Drip, turned_in
 from yattle.built.drops import Lost, lost_drops
 from yattle.built.ends import Reach, outlines, reaches
 from yattle.built.fitted import Fitted, fitted_in
+from yattle.built.fitted_openings import openings_fitted_in
 from yattle.built.forms import Joint, forms_of, opening_of
 from yattle.built.hidden import Hidden, hidden
 from yattle.built.hook import Hook, hooks
@@ -32,6 +33,7 @@ from yattle.built.sheets import Sheets
 from yattle.built.slots import CoveredFace, Covering, OpenSlot, slots
 from yattle.built.standing import Standing, stand_all
 from yattle.built.told import ToldWrong, told_wrong
+from yattle.built.trim_laps import trim_covers
 from yattle.built.water import WetLap, turned_laps
 from yattle.built.wind import Wind, driven_in
 from yattle.derive.derived import Derived
@@ -120,7 +122,8 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
     formed = forms_of(derived, placed, standing, touching)
     return Checked((*contacts((standing[name], grounds) for name, grounds in asked.seats if name in standing),
                     *(seat for one in formed.values() for seat in one.seats())),
-                   (*covers(standing, asked.laps), *counter_covers(derived, standing, touching)),
+                   (*covers(standing, asked.laps), *counter_covers(derived, standing, touching),
+                    *trim_covers(derived, standing, touching)),
                    (*hooks(standing, asked.locks, asked.grips), *(one for one, _ in wedged)),
                    (*reaches(stands, standing, asked.ends), *off_lines(derived, stands, touching),
                     *outlines(standing, asked.outlines), *(one for _, one in wedged)),
@@ -132,7 +135,8 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
                    tuple(turned_laps(standing, asked.laps)),
                    tuple(_drops(derived, sheets, faces, near)),
                    tuple(_hidden(asked, standing)),
-                   tuple(fitted_in(derived, standing, sheets, faces, touching)),
+                   (*fitted_in(derived, standing, sheets, faces, touching),
+                    *openings_fitted_in(derived, standing, sheets, faces, touching)),
                    tuple(turned_in(derived, standing, touching)), tuple(_told(derived, sheets)),
                    tuple(joint for one in formed.values() for joint in one.joints()))
 

@@ -33,7 +33,7 @@ class WantedLap:
 @dataclass(frozen=True)
 class Cover:
     """A lap as it is: ``have`` mm of the ``want`` ones; ``closed``: what part of the upper piece's sheet in the lap
-    lies on the lower one, from 0 to 1, of the ``least`` wanted; ``at`` its middle."""
+    lies on the lower one, from 0 to 1, of the ``least`` wanted; ``at`` its middle; ``free``: it may go farther."""
 
     over: str
     under: str
@@ -42,6 +42,7 @@ class Cover:
     closed: float
     at: Spot
     least: float = CLOSED
+    free: bool = False
 
     @property
     def ok(self) -> bool:
@@ -50,7 +51,7 @@ class Cover:
     @property
     def long(self) -> bool:
         """Whether it laps by more than it should, so that a piece is too long or in the wrong place."""
-        return self.have > self.want + LONG
+        return not self.free and self.have > self.want + LONG
 
 
 def covers(standing: Mapping[str, Standing], laps: Iterable[WantedLap]) -> Iterator[Cover]:

@@ -19,9 +19,11 @@ from yattle.roof.edges import WALLS
 
 _TUCKED = ("rake", *WALLS)  # edges whose trims and strips are hooked, tucked or slid in; others are laid on
 _NEAR = 260.0  # mm round a section in which something can be in its way
-_WHERE = 0.37  # of a piece's length: where its section is looked at, off its middle, where a seam may stand
+WHERE = 0.37  # of a piece's length: where its section is looked at, off its middle, where a seam may stand
 _WALL = 600.0  # mm of a wall over its edge
-_KERF = 5.0  # mm to either side of a leg that goes into the wall: the kerf
+KERF = 5.0  # mm to either side of a leg that goes into the wall: the kerf
+_KERF_DEEP = 80.0  # mm that it is sawn in at the most
+_DEEP = 1.0  # mm behind a side: there a leg is in its kerf
 _LATER = 0.005  # of a stage: what goes on with it or after it is not in the way
 
 
@@ -55,18 +57,19 @@ def fitted_in(derived: Derived, standing: dict[str, Standing], sheets: Sheets, f
             continue
         frame = run_frame(derived.roof, found.edge)[2]
         own = np.concatenate(piece.parts) @ frame[0]
-        at = piece.middle + frame[0] * (own.min() + (own.max() - own.min()) * _WHERE - piece.middle @ frame[0])
-        section = _lines([(piece.name, part) for part in piece.parts], frame, at)
+        at = piece.middle + frame[0] * (own.min() + (own.max() - own.min()) * WHERE - piece.middle @ frame[0])
+        section = cut_lines([(piece.name, part) for part in piece.parts], frame, at)
         wall = _wall(np.array(found.edge.a), frame, at, section) if found.edge.wall else []
-        already = _already(sheets, piece, frame, at), [*_decks(decks, frame, at), *wall]
-        yield _tried(piece, section, already, (frame, at, run.pieces[0].pattern.metal.thickness), asked)
+        before = already(sheets, piece, frame, at), [*decks_at(decks, frame, at), *wall]
+        yield tried(piece, section, before, (frame, at, run.pieces[0].pattern.metal.thickness), asked)
 
 
-def _tried(piece: Standing, section: CutLines, already: tuple[CutLines, list[CutLines]],
+def tried(piece: Standing, section: CutLines, before: tuple[CutLines, list[CutLines]],
            where: tuple[Array, Array, float], asked: dict[bytes, WayIn]) -> Fitted:
-    """``where``: the run's frame, the place along it in mm, and the sheet's thickness, mm; ``asked``: what is known of
+    """Whether a section goes in past the sheets and the fixed things that are there ``before`` it; ``where``: the run's
+    frame, the place along it in mm, and the sheet's thickness, mm; ``asked``: what is known of
     sections that go in, by themselves and by what they lie among."""
-    (sheets, fixed), (frame, at, thickness) = already, where
+    (sheets, fixed), (frame, at, thickness) = before, where
     there = _joined([sheets, *fixed])
     there = _kept(there, np.logical_not(crossed(section, there)))
     alike = _print(section, there, thickness)
@@ -94,17 +97,20 @@ def _kept(lines: CutLines, keep: Array) -> CutLines:
     return CutLines(lines.a[keep], lines.b[keep], lines.outs[keep], names)
 
 
-def _already(sheets: Sheets, piece: Standing, frame: Array, at: Array) -> CutLines:
-    """What lies there before the piece goes on, cut across its run."""
+def already(sheets: Sheets, piece: Standing, frame: Array, at: Array) -> CutLines:
+    """What lies there before the piece goes on, cut across its run at a place in mm."""
     order = sheets.order_of.get(piece.name, 0.0)
     near = sheets.round(at[:2], _NEAR)
     parts = [(sheets.name(n), sheets.sheets[n].ring) for n in near
              if sheets.orders[n] < order - _LATER and sheets.name(n) != piece.name]
-    return _lines(parts, frame, at)
+    lines = cut_lines(parts, frame, at)
+    upright = np.abs(lines.outs[:, 1]) < UPRIGHT * np.linalg.norm(lines.outs, axis=1)
+    away = np.where(upright & (lines.outs[:, 0] < 0.0), -1.0, 1.0)  # what stands upright is passed on its outer side
+    return CutLines(lines.a, lines.b, lines.outs * away[:, None], lines.names)
 
 
-def _decks(faces: list[CoveredFace], frame: Array, at: Array) -> Iterator[CutLines]:
-    """The faces' decks in the plane across a run, as far as they reach."""
+def decks_at(faces: list[CoveredFace], frame: Array, at: Array) -> Iterator[CutLines]:
+    """The faces' decks in the plane across a run, as far as they reach, mm."""
     import shapely
 
     level = np.array([frame[1][0], frame[1][1]])
@@ -123,21 +129,42 @@ def _decks(faces: list[CoveredFace], frame: Array, at: Array) -> Iterator[CutLin
 def _wall(edge: Array, frame: Array, at: Array, section: CutLines) -> list[CutLines]:
     """The wall over an edge, open where a leg goes into it: its kerf is cut there."""
     foot = (edge - at) @ frame[1:].T
-    places = [0.0, _WALL]
-    for a, b in zip(section.a - foot, section.b - foot, strict=True):
-        if min(a[0], b[0]) < -_KERF / 2 and max(a[0], b[0]) > -0.1:
-            high = float(a[1] + (b[1] - a[1]) * (a[0] / (a[0] - b[0])))
-            places += [max(high - _KERF, 0.0), high + _KERF]
-    places.sort()
-    found = []
+    return list(opened((foot, foot + np.array([0.0, _WALL]), np.array([1.0, 0.0])), section, "the wall"))
+
+
+def opened(side: tuple[Array, Array, Array], section: CutLines, name: str) -> Iterator[CutLines]:
+    """A side of masonry or timber, from ``a`` to ``b`` in the plane across, mm, with the way ``out`` of it, 1 mm long:
+    with a kerf wherever a leg of the section goes in behind it."""
+    a, b, out = side
+    long = float(np.linalg.norm(b - a))
+    way, places = (b - a) / long, [0.0]
+    for kerf in sorted(_kerfs(a, way, out, section)):
+        if 0.0 < kerf < long:
+            rims = max(kerf - KERF, 0.0), min(kerf + KERF, long)
+            places += rims
+            for rim, up in zip(rims, (way, -way), strict=True):  # the kerf's own faces
+                yield _one(a + way * rim - out * _KERF_DEEP, a + way * rim, up, name)
+    places.append(long)
     for low, high in zip(places[::2], places[1::2], strict=True):
-        ends = (foot + np.array([0.0, low]))[None], (foot + np.array([0.0, high]))[None]
-        found.append(CutLines(*ends, np.array([[1.0, 0.0]]), ("the wall",)))
-    return found
+        if high > low:
+            yield _one(a + way * low, a + way * high, out, name)
 
 
-def _lines(parts: list[tuple[str, Array]], frame: Array, at: Array) -> CutLines:
-    """Flat parts cut by the plane across a run at a place."""
+def _one(a: Array, b: Array, out: Array, name: str) -> CutLines:
+    return CutLines(a[None], b[None], out[None], (name,))
+
+
+def _kerfs(a: Array, way: Array, out: Array, section: CutLines) -> Iterator[float]:
+    """How far from ``a`` along ``way``, mm, a leg goes in behind the line, whose outer side is ``out``."""
+    for ends in zip(section.a, section.b, strict=True):
+        inner, outer = sorted(ends, key=lambda end: float((end - a) @ out))
+        deep, before = float((a - inner) @ out), float((outer - a) @ out)
+        if deep > _DEEP and before > -_DEEP:
+            yield float((inner + (outer - inner) * (deep / (deep + before)) - a) @ way)
+
+
+def cut_lines(parts: list[tuple[str, Array]], frame: Array, at: Array) -> CutLines:
+    """Flat parts cut by the plane across a run at a place, mm."""
     a, b, outs, names = list[Array](), list[Array](), list[Array](), list[str]()
     for name, ring in parts:
         off = (ring - at) @ frame[0]

@@ -86,6 +86,7 @@ def _laid_on(derived: Derived, facet: Facet, frame: Frame, kept: shapely.Geometr
 
 Place = tuple[float, float]
 _ON = 0.6  # mm: so near a side is a seam
+_NECK, _ACUTE = 0.05, 60.0  # mm; how acute a corner stays as it is, as the length of its mitre in widths
 _CLEAR = 20.0  # mm behind a cricket, where the panels above it begin
 _STANDS = 0.05, 45.0  # mm over the flats, from, and to at the least: what stands there no panel runs through
 
@@ -154,11 +155,18 @@ def _cut_round(flat: list[Place], seams: list[tuple[Place, Place]],
     """A panel's outline and its seams where what stands there is cut out of it, its largest part."""
     if kept.is_empty or not kept.intersects(shapely.Polygon(flat)):
         return flat, seams
-    left = max(shapely.get_parts(shapely.difference(shapely.Polygon(flat), kept)), key=lambda one: float(one.area))
+    left = max(shapely.get_parts(_without_necks(shapely.difference(shapely.Polygon(flat), kept))),
+               key=lambda one: float(one.area))
     lines = (part for a, b in seams for part in shapely.get_parts(shapely.intersection(
         shapely.difference(shapely.LineString([a, b]), kept), left.buffer(1.0))) if part.length > 1.0)
     return [(x, y) for x, y in left.exterior.coords[:-1]], [
         ((line.coords[0][0], line.coords[0][1]), (line.coords[-1][0], line.coords[-1][1])) for line in lines]
+
+
+def _without_necks(shape: shapely.Geometry) -> shapely.Geometry:
+    """A shape parted where it hangs together by less than sheet can."""
+    return shape.buffer(-_NECK, join_style="mitre", mitre_limit=_ACUTE).buffer(
+        _NECK, join_style="mitre", mitre_limit=_ACUTE)
 
 
 def faces_of_pans(derived: Derived) -> set[str]:

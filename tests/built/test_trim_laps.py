@@ -1,0 +1,78 @@
+"""Cover between the trims of two runs: as far along the water as the house laps, on whole roofs and on spoiled ones."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from test_checked import derived_of
+
+from yattle.built.checked import check_standing
+from yattle.built.placed import places_of
+from yattle.built.said import said_of
+from yattle.built.standing import stand_all
+from yattle.built.trim_laps import trim_covers
+from yattle.details import standard_for
+
+
+def standing_of(name):
+    derived = derived_of(name)
+    return derived, stand_all(derived.patterns, places_of(derived)[0])
+
+
+def by_kinds(derived, covers):
+    kind = {piece.id: run.run.kind for run in derived.runs for piece in run.pieces}
+    return {(kind[one.over.partition("/")[0]], kind[one.under.partition("/")[0]]): one for one in covers}
+
+
+@pytest.mark.parametrize("name", ["sail-loft", "net-shed", "gable with a lean-to", "hip"])
+def test_on_sound_roofs_every_trim_laps_over_the_next_by_the_house_s_lap(name):
+    derived, standing = standing_of(name)
+    found = list(trim_covers(derived, standing))
+    lap = standard_for(derived.job.system, derived.job.own).lap
+    assert found and all(one.ok and not one.long for one in found)
+    assert max(one.want for one in found) == pytest.approx(lap)
+
+
+def test_widths_are_those_of_the_sections_that_lie_there():
+    """By hand: a ridge's wing of 170 lies over the rakes' flanges, their whole width; an eave's flange of 85 goes under
+    valleys and rakes as wide as it is; a dormer's apron turns 120 round its corner under the sidewall."""
+    derived, standing = standing_of("sail-loft")
+    found = by_kinds(derived, trim_covers(derived, standing))
+    wing, flange = (next(run.detail for run in derived.runs if run.run.kind == kind and not run.run.layer)
+                    for kind in ("ridge", "eave"))
+    wings = [length for name, length in zip(wing.leg_names, wing.profile.strip_lengths, strict=False) if "wing" in name]
+    assert found["ridge", "rake"].have == pytest.approx(max(wings), abs=1.0)
+    assert found["valley", "eave"].have == pytest.approx(flange.profile.legs[0], abs=0.5)
+    assert found["rake", "eave"].have == pytest.approx(flange.profile.legs[0], abs=0.5)
+    assert found["sidewall", "headwall"].have == pytest.approx(120.0, abs=1.0)
+
+
+@pytest.mark.parametrize(("over", "under"), [("ridge", "rake"), ("valley", "eave"), ("sidewall", "headwall")])
+def test_a_trim_that_ends_short_of_the_next_one_is_found_and_said(over, under):
+    """The run drawn back along itself until it leaves 30 mm, or nothing, over the other one."""
+    derived, standing = standing_of("sail-loft")
+    before = by_kinds(derived, trim_covers(derived, standing))[over, under]
+    run = next(run for run in derived.runs if before.over.partition("/")[0] in {piece.id for piece in run.pieces})
+    names = {piece.id for piece in run.pieces}
+    piece, at = standing[before.over], np.array(before.at)
+    way = piece.way if float((piece.middle - at) @ piece.way) > 0 else -piece.way
+    for far in (60.0, 400.0):
+        moved = {name: replace(one, parts=tuple(part + way * far for part in one.parts))
+                 if one.pattern in names else one for name, one in standing.items()}
+        if all(one.ok for one in trim_covers(derived, moved, frozenset(names))):
+            continue
+        checked = check_standing(derived, places_of(derived)[0], moved, frozenset(names))
+        assert any(said["row"] == "cover" and before.over in said["says"] for said in said_of(checked))
+        return
+    pytest.fail(f"a {over} 400 mm off its place was not seen to leave the {under}")
+
+
+def test_after_an_edit_only_the_laps_of_what_was_touched_are_asked():
+    derived, standing = standing_of("sail-loft")
+    run = next(run for run in derived.runs if run.run.kind == "rake" and run.pieces and not run.run.layer)
+    names = frozenset(piece.id for piece in run.pieces)
+    some, every = set(trim_covers(derived, standing, names)), set(trim_covers(derived, standing))
+    assert some < every and some
+    assert all({one.over.partition("/")[0], one.under.partition("/")[0]} & names for one in some)
