@@ -13,7 +13,11 @@ from yattle.built.placed import places_of
 from yattle.built.said import said_of
 from yattle.built.standing import stand_all
 from yattle.built.trim_laps import trim_covers
+from yattle.derive import derive
 from yattle.details import standard_for
+from yattle.job import Job
+from yattle.job.panel_systems import with_system
+from yattle.roof.starts import STARTS
 
 
 def standing_of(name):
@@ -47,6 +51,12 @@ def test_widths_are_those_of_the_sections_that_lie_there():
     assert found["valley", "eave"].have == pytest.approx(flange.profile.legs[0], abs=0.5)
     assert found["rake", "eave"].have == pytest.approx(flange.profile.legs[0], abs=0.5)
     assert found["sidewall", "headwall"].have == pytest.approx(120.0, abs=1.0)
+
+
+def test_on_panels_that_are_twice_as_thick_as_a_hand_trims_still_lap_over_those_on_the_deck():
+    derived = derive(with_system(Job(name="thick", roof=STARTS["hip"]), "sandwich 1000, core 80"))
+    found = by_kinds(derived, trim_covers(derived, stand_all(derived.patterns, places_of(derived)[0])))
+    assert found["hip", "eave"].ok and found["hip", "eave"].have > 0
 
 
 @pytest.mark.parametrize(("over", "under"), [("ridge", "rake"), ("valley", "eave"), ("sidewall", "headwall")])

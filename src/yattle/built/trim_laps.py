@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 
 from yattle.built.cover import Cover
-from yattle.built.drops import LEVEL, NEAR
+from yattle.built.drops import LEVEL
 from yattle.built.sheets import Numbers, Sheet, Sheets
 from yattle.built.standing import Standing, spot
 from yattle.built.touching import touches
@@ -18,6 +18,9 @@ from yattle.details import standard_for
 from yattle.install.installation import installation
 
 _LEAST = 300.0  # mm²: less lies on nothing
+_ROUND = 40.0  # mm round a corner, upright: water runs off it
+_UNDER = 8.0  # mm that it may lie lower: sheets one on another
+_OVER = 600.0  # mm: as far over a trim that lies on the deck one on the thickest panels lies
 
 
 @dataclass(frozen=True)
@@ -86,7 +89,7 @@ def _over(sheets: Sheets, upper: int, lower: int, shared: shapely.Geometry) -> _
     x, y = shared.representative_point().coords[0]
     both: Numbers = np.array([upper, lower])
     high, low = sheets.heights(both, np.array([[x, y], [x, y]])).tolist()
-    if abs(high - low) > NEAR:
+    if not -_UNDER < high - low < _OVER:
         return None
     plumb = float(np.sqrt(1.0 - sheets.slopes[lower]**2))
     have, whole = (float(np.ptp(shapely.get_coordinates(shape) @ sheets.falls[lower])) / plumb
@@ -109,7 +112,7 @@ def _upright(over: list[Standing], under: list[Standing], want: float) -> Cover:
     best = max(found.items(), key=lambda one: one[1].area, default=None)
     if best is not None:
         (name, _, other), touch = best
-        return Cover(name, other, touch.long, want, 1.0, spot(touch.at), 0.0, True)
+        return Cover(name, other, touch.long, min(want, _ROUND), 1.0, spot(touch.at), 0.0, True)
     one, other_one = min(((a, b) for a in over for b in under),
                          key=lambda pair: float(np.linalg.norm(pair[0].middle - pair[1].middle)))
     return Cover(one.name, other_one.name, 0.0, want, 0.0, spot((one.middle + other_one.middle) / 2), 0.0, True)
