@@ -56,7 +56,8 @@ of fitting and the roof's planes:
   into the wall along the top of the upstand (`built/counters.py`); the trim of one run lies over that of another, where
   fitting says so, by the house's lap along the water, or as far as the lower one goes (`built/trim_laps.py`); the
   pieces of an opening or a corner lie on each other and on what stands there as their form lays them, 70 % of it at
-  the least (`built/forms.py`).
+  the least (`built/forms.py`); caps over seams come down over both sides, a flange on the flats at each
+  (`built/seam_caps.py`).
 - **hook**: the locks of pans made in the shop reach 8 mm or more into their neighbours' and go round them; a rake's hem
   and kick hold its cleat's lip between them as deep, a pan's hem the strip at its eave, each cleat and strip held by
   its hem and not by its raw edge (`built/hook.py`); a counterflashing reaches as deep into its kerf.

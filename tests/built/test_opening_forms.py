@@ -89,7 +89,6 @@ def test_no_panel_is_left_under_a_cricket():
 @pytest.mark.parametrize(("roof", "kind"), [("sail-loft", "chimney"), ("sail-loft", "curb"), ("sail-loft", "pipe"),
                                             ("sail-loft", "dormer-ridge"), ("hip", "three-way-cap")])
 def test_every_fold_of_a_piece_at_an_opening_or_a_corner_turned_the_other_way_is_found(roof, kind):
-    """But the two of a cap over a seam: what it lies on there is no piece of its form."""
     found = derived_of(roof)
     placed, _ = places_of(found)
     sound, missed, tried = stand_all(found.patterns, placed), [], 0
@@ -104,7 +103,7 @@ def test_every_fold_of_a_piece_at_an_opening_or_a_corner_turned_the_other_way_is
             rows = {one["row"] for one in said_of(check_standing(found, placed, standing, frozenset({wrong.id})))}
             if not rows & {"bears", "cover", "clash", "hook", "water", "slot"}:
                 missed.append((piece.surface.name, n))
-    assert tried >= 2 and {name for name, _ in missed} <= {"seam cap, below", "seam cap, above"} and len(missed) <= 2
+    assert tried >= 2 and not missed
 
 
 def test_what_stands_at_a_chimney_and_does_not_touch_it_is_told_in_words():

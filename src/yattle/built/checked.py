@@ -29,6 +29,7 @@ from yattle.built.orders import bought, sheets_of
 from yattle.built.placed import PlacedPiece
 from yattle.built.relations import Relations
 from yattle.built.rims import rims_of
+from yattle.built.seam_caps import seam_cap_covers
 from yattle.built.sheets import Sheets
 from yattle.built.slots import CoveredFace, Covering, OpenSlot, slots
 from yattle.built.standing import Standing, stand_all
@@ -123,7 +124,7 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
     return Checked((*contacts((standing[name], grounds) for name, grounds in asked.seats if name in standing),
                     *(seat for one in formed.values() for seat in one.seats())),
                    (*covers(standing, asked.laps), *counter_covers(derived, standing, touching),
-                    *trim_covers(derived, standing, touching)),
+                    *trim_covers(derived, standing, touching), *seam_cap_covers(derived, standing, touching)),
                    (*hooks(standing, asked.locks, asked.grips), *(one for one, _ in wedged)),
                    (*reaches(stands, standing, asked.ends), *off_lines(derived, stands, touching),
                     *outlines(standing, asked.outlines), *(one for _, one in wedged)),
