@@ -66,18 +66,23 @@ def _tabs(pattern: Pattern) -> frozenset[int]:
     return frozenset(n for n, names in enumerate(folded) if names and names <= slant)
 
 
-def _over_creases(derived: Derived, face: str) -> Iterator[_Plane]:
+def _over_creases(derived: Derived, face: str, kinds: tuple[str, ...] = ("hip", "ridge")) -> Iterator[_Plane]:
     """Pans are left longer along hips and ridges, and turned up or down there."""
     for edge in derived.roof.edges_of(face):
-        if edge.kind in ("hip", "ridge"):
+        if edge.kind in kinds:
             frame, at = beside_edge(derived.roof, edge, face)
             level = np.cross(frame[0], np.array([0.0, 0.0, 1.0]))
             yield at, level if float(level @ frame[1]) < 0 else -level
 
 
 def within_creases(derived: Derived, panel: LaidPanel) -> Standing:
-    """A bought panel as it stands when what it is left longer at hips and ridges is turned up or down there."""
-    piece = Standing(panel.id, panel.id, (panel.ring, *panel.seams))
+    """A bought panel as it stands when what it is left longer at hips and ridges is turned up or down there; what its
+    seams go on past a pitch break is cut down, where the rake below goes over it."""
+    seams = panel.seams
+    for at, square in _over_creases(derived, panel.face, ("pitch-break",)):
+        cut = (before_plane(seam, square, float(at @ square))[0] for seam in seams)
+        seams = tuple(seam for seam in cut if len(seam) > 2)
+    piece = Standing(panel.id, panel.id, (panel.ring, *seams))
     return _without(piece, frozenset(), tuple(_over_creases(derived, panel.face)))
 
 

@@ -251,6 +251,12 @@ class _RunCorner:
         """A rake, or a wall's flashing, over a peak: halved with the one that comes up from the other side; a rake's
         head by the wall or over the top edge it ends at."""
         other = self._alike(True)
+        broken = self.edge.kind == "rake" and any(e.kind == "pitch-break" for e in self.roof.ending_at(self.at))
+        if broken and other is not None:  # the rake goes on at another pitch
+            mitre = EndPlane(self._from(other) - self.away, self.at)
+            return mitre, mitre
+        if broken and not self.low:
+            return self._under_the_face_above()
         if other is not None and not self.low and self._from(other)[2] < -0.009 and self.away[2] < -0.009:
             return self._over_the_peak(other)
         if self.edge.kind in WALLS and not self.low:
@@ -277,6 +283,16 @@ class _RunCorner:
                 return cut, cut
         return None, None
 
+    def _under_the_face_above(self) -> tuple[EndPlane | None, EndPlane | None]:
+        """A rake's head where its face ends under another roof's panels: on these."""
+        crease = next(e for e in self.roof.ending_at(self.at) if e.kind == "pitch-break")
+        above = next((name for name in crease.facets if name not in self.edge.facets), None)
+        if above is None:
+            return None, None
+        normal = np.array(self.roof.facet(above).plane.normal)
+        cut = EndPlane(normal, self.at + normal * self.panels.get(above, LaidOver()).high)
+        return cut, cut
+
     def _goes_on(self, facet: Facet) -> bool:
         """Whether a face lies beyond this end, under what hangs there."""
         before = self.at[:2] - self.away[:2] * _BEFORE - outward(self.roof, self.edge)[:2] * _NEAR
@@ -284,10 +300,10 @@ class _RunCorner:
             facet.shape.distance(shapely.Point(self.at[:2] + outward(self.roof, self.edge)[:2] * _BEFORE)) < _NEAR)
 
     def _under_a_valley(self) -> tuple[EndPlane | None, EndPlane | None]:
-        """A cheek's head where the roof over it comes down in a valley: under that roof, as far from the valley's fold
-        as the panels end."""
+        """A cheek's head where the roof over it comes down in a valley, or begins at a pitch break: under that roof, as
+        far from the crease as the panels end."""
         face = self.edge.facets[0]
-        for valley in (e for e in self.roof.edges_of(face) if e.kind == "valley"):
+        for valley in (e for e in self.roof.edges_of(face) if e.kind in ("valley", "pitch-break")):
             a, b = np.array(valley.a), np.array(valley.b)
             way = (b - a) / np.linalg.norm(b - a)
             along = float((self.at - a) @ way)

@@ -85,7 +85,7 @@ def closure_strip(job: Job, found: RoofRun, detail: str) -> StripPlace:
     them."""
     standard = standard_for(job.system, job.own, found.run.own)
     wide = max((getattr(standard, entry) for field, entry in FAMILIES[detail].entries.items() if field in _COVERING),
-               default=0.0) if detail in FAMILIES else 0.0
+               default=0.0) + found.run.beyond[1] if detail in FAMILIES else 0.0
     systems = (job.panel_system(face) for face in found.edge.facets)
     shop = tuple(system is not None and system.made == "shop" for system in systems)
     lift, roof = _lift_of(job, found, standard.vent), build(job.roof)
@@ -140,7 +140,7 @@ def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
         made.append(_cut_with(run, plain, square, under.lift, under.zeds[0].height, under.lift[1]).but(
             id=f"{run.id}.k", layer="zed", detail="closure"))
     if run.kind in WALLS and schools.counter in _COUNTERS:
-        made.append(_cut_with(run, plain, square, under.lift, 0.0, under.upstand).but(
+        made.append(_cut_with(run, plain, square, under.lift, 0.0, under.lift[1] + under.upstand).but(
             id=f"{run.id}.c", layer="counterflashing", detail=_COUNTERS[schools.counter],
             left=_COUNTER.get(run.left, "plain"), right=_COUNTER.get(run.right, "plain")))
     if detail == "hip-receiver":

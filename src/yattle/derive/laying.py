@@ -8,17 +8,20 @@ from contextlib import suppress
 from typing import Any
 
 from yattle.derive.layers import schools_of
+from yattle.derive.raised import built_up, met, past_edge, raised
 from yattle.derive.roof_runs import RoofRun, roof_runs
 from yattle.details import standard_for
 from yattle.details.pipe import Pipe
 from yattle.details.split_pans import SplitAtPipe
 from yattle.errors import InputError
 from yattle.job.model import Job
-from yattle.roof import Facet, Roof
+from yattle.roof import Facet, Roof, build
+from yattle.roof.at_edge import sides
 from yattle.roof.model import PipeOpening
 from yattle.roof.panel_rule import PanelRule
 from yattle.roof.panels import PanelPlan, lay
 
+_CLEAR = 5.0  # mm before the fold of a pitch break's trim, where the panels over it end
 SLOT = 20.0  # mm that stay open on each side of a vented ridge where no system says more
 
 
@@ -50,9 +53,30 @@ def rule_of(job: Job, facet: Facet, edges: Iterable[RoofRun]) -> PanelRule:
             more = [_by_school(job, one, system.rules.slot if system is not None else 0.0) for one in edges
                     if one.edge.kind in kinds]
             changes[field] = max(more, key=abs, default=0.0)
+    breaks = [(sides(build(job.roof), one.edge)[0] == facet.id, _past_break(job, one, facet.id)) for one in edges
+              if one.edge.kind == "pitch-break"]
+    if not rule.at_break:
+        changes["at_break"] = min((past for above, past in breaks if above), default=0.0)
+    if not rule.under_break:
+        changes["under_break"] = min((past for above, past in breaks if not above and past < 0.0), default=0.0)
     changes["split_at"] = tuple(_splits(job, facet))
     changes = {name: value for name, value in changes.items() if getattr(rule, name) != value}
     return rule.but(**changes) if changes else rule
+
+
+def _past_break(job: Job, found: RoofRun, face: str) -> float:
+    """How far the panels of a face go on past a pitch break's line, mm, or below 0 end before it: to the fold of its
+    trim, which lies on the upper deck and on the lower panels, and not through its lower leg; a little short of that
+    where they end before the line, as the other leg comes toward them there. On the line where it folds little."""
+    roof, edge = build(job.roof), found.edge
+    flats = {one: built_up(job, one).flat for one in edge.facets}
+    by = raised(roof, edge, flats, found.run.over)
+    if not by.any():
+        return 0.0
+    upper, lower = sides(roof, edge)
+    at_leg = met(roof, edge, {upper: flats[upper], lower: flats[lower] + found.run.over}) if face == upper else by
+    past = min(past_edge(roof, edge, face, place) for place in (by, at_leg))
+    return past - (_CLEAR if past < 0.0 else 0.0)
 
 
 def _splits(job: Job, facet: Facet) -> Iterator[tuple[str, float, float]]:

@@ -17,7 +17,7 @@ from yattle.errors import InputError
 from yattle.job.model import Job
 from yattle.panels import PanelSystem
 from yattle.roof import Roof
-from yattle.roof.panel_edges import BACK, CUT, FOOT, HEAD, LEFT, RIGHT, sides_of
+from yattle.roof.panel_edges import BACK, BREAK, CUT, FOOT, HEAD, LEFT, RIGHT, sides_of
 from yattle.roof.panel_rule import LAPPED, NOTHING, Panel
 from yattle.roof.panels import PanelPlan, face_frame
 
@@ -143,15 +143,16 @@ class _PanMaker:
     def _out(self, side: str) -> float:
         """How far a side of the floor goes on beyond the face, mm."""
         rule = self.rule
-        if side == "eave":
-            return rule.overhang
+        if side in ("eave", BREAK):
+            return rule.overhang if side == "eave" else rule.at_break
         if side == HEAD:
             return self.lap
         if side == "hip":
             return self.standard.cut_allowance
         if side in ("valley", BACK):  # up to the panels' line on its pan, and what is turned down there
             return self.standard.cut_allowance - self.standard.valley_open / 2 - self.standard.valley_rib
-        held = rule.at_ridge if side in _TOPS else rule.at_wall if side in _WALLS else 0.0
+        held = {**dict.fromkeys(_TOPS, rule.at_ridge), **dict.fromkeys(_WALLS, rule.at_wall),
+                "pitch-break": rule.under_break}.get(side, 0.0)
         return min(held, 0.0)
 
     def _seams(self, edges: list[tuple[Place, Place, str]]) -> Iterator[SeamSide]:

@@ -7,7 +7,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from yattle.derive.corners import Array, run_frame
+from yattle.derive.corners import Array, beside_edge, run_frame
 from yattle.job.model import Job, Run
 from yattle.roof import Edge, Roof
 from yattle.roof.at_edge import sides
@@ -33,16 +33,34 @@ def raised(roof: Roof, edge: Edge, flats: Mapping[str, float], over: float) -> A
     broken = edge.kind == "pitch-break" and edge.fold is not None and edge.fold > _LEAST_FOLD
     if edge.kind not in ON_PANELS and not broken:
         return np.zeros(2)
-    _, _, (_, out, up) = run_frame(roof, edge)
-    rows, heights = [], []
     upper = sides(roof, edge)[0] if broken else ""
-    for face in edge.facets:
-        normal = np.array(roof.facet(face).plane.normal)
-        rows.append([float(normal @ out), float(normal @ up)])
-        heights.append(0.0 if face == upper else flats[face] + over)
+    return met(roof, edge, {face: 0.0 if face == upper else flats[face] + over for face in edge.facets})
+
+
+def met(roof: Roof, edge: Edge, heights: Mapping[str, float]) -> Array:
+    """Where planes so many mm over the faces at an edge meet, as (out, up) from it, mm; over one face straight up."""
+    _, _, (_, out, up) = run_frame(roof, edge)
+    normals = [np.array(roof.facet(face).plane.normal) for face in heights]
+    rows = np.array([[float(normal @ out), float(normal @ up)] for normal in normals])
+    high = np.array(list(heights.values()))
     if len(rows) == 2:
-        return np.asarray(np.linalg.solve(np.array(rows), np.array(heights)))
-    return np.array([0.0, heights[0] / rows[0][1]])
+        return np.asarray(np.linalg.solve(rows, high))
+    return np.array([0.0, float(high[0] / rows[0][1])])
+
+
+def past_edge(roof: Roof, edge: Edge, face: str, by: Array) -> float:
+    """How far the fold of a trim raised ``by`` (out, up) mm lies beyond its edge, along a face and away from it, mm;
+    below 0 over that face."""
+    _, _, (_, out, up) = run_frame(roof, edge)
+    (_, into, _), _ = beside_edge(roof, edge, face)
+    return -float((out * by[0] + up * by[1]) @ into)
+
+
+def beyond_faces(roof: Roof, edge: Edge, flats: Mapping[str, float], over: float) -> tuple[float, float]:
+    """How far the fold of a pitch break's trim lies beyond its upper and its lower face, mm; 0 where it is over one."""
+    by = raised(roof, edge, flats, over)
+    upper, lower = (max(past_edge(roof, edge, face, by), 0.0) for face in sides(roof, edge))
+    return upper, lower
 
 
 def cut_raised(run: Run, by: Array) -> Run:

@@ -11,7 +11,7 @@ from yattle.derive.corners import lean_of, outward
 from yattle.derive.end_cuts import LaidOver, end_cuts
 from yattle.derive.family import family_of, on_deck
 from yattle.derive.parted import parted, tape_of
-from yattle.derive.raised import built_up, cut_raised, raised
+from yattle.derive.raised import beyond_faces, built_up, cut_raised, raised
 from yattle.details.all import SQUARE
 from yattle.details.common import RunEnd
 from yattle.errors import InputError
@@ -69,10 +69,12 @@ def _roof_runs(plan, notes, taped, used, rules, names, flats) -> tuple[RoofRun, 
 def _on_panels(roof: Roof, found: RoofRun, rules: Mapping[str, PanelRule], flats: Mapping[str, float]) -> RoofRun:
     """A run with what the panels beneath it say: how high they stand, where along a wall their first seam runs; its
     ends cut where it lies on them."""
-    says: dict[str, float] = {}
+    says: dict[str, object] = {}
     high = max(rules[face].height for face in found.edge.facets)
     if high:
         says["over"] = high
+    if high and found.edge.kind == "pitch-break":
+        says["beyond"] = beyond_faces(roof, found.edge, flats, high)
     face = found.edge.facets[0]
     if found.edge.kind == "sidewall" and rules[face].fill == "zed":
         says["first_seam"] = _first_seam(roof, found.edge, face, rules[face])

@@ -180,6 +180,8 @@ def detail_of(run: Run, family: Family, standard: Standard, common: Common) -> T
         values["low"] = run.low
     if family.name == "free":
         values |= _own_section(run)
+    if family.name == "pitch-break":  # its legs begin at its fold, their measure where their faces begin
+        values |= {name: values[name] + more for name, more in zip(("above", "below"), run.beyond, strict=True)}
     values |= {"past": run.past} | _mitres(run)
     values["lap"] = lap_of(run, family, standard)
     values |= _of_its_neighbour(run, family, standard)

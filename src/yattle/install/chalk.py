@@ -65,7 +65,8 @@ def _lines(derived: Derived, found: RoofRun, closures: Closures) -> Iterator[Cha
         under = found.edge.kind in ("eave", "valley") or found.run.collects or (
             found.edge.kind == "pitch-break" and leg == 0)
         flat = 0.0 if under else built_up(derived.job, face).flat
-        ends = corners[leg + shift:leg + shift + 2] + (0.0 if under else lift_of(derived, run))
+        lies = under and found.edge.kind != "pitch-break"  # that one slides up the deck onto the panels below
+        ends = corners[leg + shift:leg + shift + 2] + (0.0 if lies else lift_of(derived, run))
         end = _end_of(derived.roof, found, face, ends)
         yield _line(derived, found, (found.run.id, detail.leg_names[leg + shift]), face, end, flat, under)
         for closure in closures.get((found.run.id, face), ()):  # behind the leg's edge, as the house has it

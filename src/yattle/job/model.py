@@ -66,6 +66,7 @@ class Run(Value):
     ``tapers``: measures that are another at the right end, as of :class:`~yattle.details.trim.Trim`
     ``outlets``: of a gutter, as of :class:`~yattle.details.trim.Trim`
     ``first_seam``: of a wall along the fall, how far the first seam stands off it; ``None`` where none runs along it
+    ``beyond``: of a pitch break, how far its fold lies beyond its upper and its lower face; so much longer are its legs
     """
 
     id: Annotated[str, Field(min_length=1, max_length=12)]
@@ -92,6 +93,7 @@ class Run(Value):
     tapers: Tapers = ()
     outlets: Outlets = ()
     first_seam: Annotated[float, Field(ge=0, le=1e6)] | None = None
+    beyond: tuple[Past, Past] = (0.0, 0.0)
     detail: str | None = None
     schools: Schools = Schools()
     section: Shape | None = None

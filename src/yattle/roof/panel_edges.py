@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from yattle.roof.at_edge import collects
+from yattle.roof.at_edge import collects, sides
 from yattle.roof.build import Roof
 from yattle.roof.edges import Edge
 from yattle.roof.panel_parts import FaceParts, face_parts
@@ -20,19 +20,22 @@ Array = NDArray[np.float64]
 _ON = 0.6  # mm: so near a side lies on a line
 LEFT, RIGHT, HEAD, FOOT = "seam at the left", "seam at the right", "lapped over", "laps over"
 BOX, CUT, BACK = "opening", "cut", "back pan"
+BREAK = "pitch break below"
 
 
 def sides_of(roof: Roof, laid: PanelPlan) -> dict[int, tuple[str, ...]]:
     """For each panel of a face, by its number, what its outline's sides are, from each corner to the next: a kind of
     edge of the roof, :data:`LEFT` or :data:`RIGHT` seam, :data:`HEAD` under an upper panel, :data:`FOOT` over a lower
-    one, :data:`BOX` along an opening, :data:`BACK` along a wall that the face falls against, else :data:`CUT`."""
+    one, :data:`BOX` along an opening, :data:`BACK` along a wall that the face falls against, :data:`BREAK` over a pitch
+    break at its foot, else :data:`CUT`."""
     facet = roof.facet(laid.facet)
     parts = face_parts(roof, facet, face_frame(facet), laid.rule)
-    back = frozenset(edge.id for edge, _ in parts.sides if collects(roof, edge))
+    named = {edge.id: BACK if collects(roof, edge) else BREAK for edge, _ in parts.sides if collects(roof, edge) or (
+        edge.kind == "pitch-break" and sides(roof, edge)[0] == facet.id)}
     outlines = [np.array(panel.outline) for panel in laid.panels]
     near = _near(parts, np.concatenate(outlines), np.concatenate([np.roll(ring, -1, axis=0) for ring in outlines])
                  ) if outlines else iter(())
-    return {panel.n: tuple(_side(laid, (parts, back), (panel, n), next(near)) for n in range(len(panel.outline)))
+    return {panel.n: tuple(_side(laid, (parts, named), (panel, n), next(near)) for n in range(len(panel.outline)))
             for panel in laid.panels}
 
 
@@ -51,9 +54,9 @@ def _near(parts: FaceParts, a: Array, b: Array) -> Iterator[tuple[Edge | None, b
         yield (parts.sides[k][0] if k >= 0 else None), box
 
 
-def _side(laid: PanelPlan, face: tuple[FaceParts, frozenset[str]], place: tuple[Panel, int],
+def _side(laid: PanelPlan, face: tuple[FaceParts, dict[str, str]], place: tuple[Panel, int],
           near: tuple[Edge | None, bool]) -> str:
-    (parts, back), (panel, n), (edge, at_box) = face, place, near
+    (parts, named), (panel, n), (edge, at_box) = face, place, near
     a, b = panel.outline[n], panel.outline[(n + 1) % len(panel.outline)]
     x, y = (a[0] + b[0]) / 2, (a[1] + b[1]) / 2
     if abs(a[0] - b[0]) < _ON and math.dist(a, b) > _ON:
@@ -61,7 +64,7 @@ def _side(laid: PanelPlan, face: tuple[FaceParts, frozenset[str]], place: tuple[
             if abs(x - seat) < _ON and any(abs(seam - seat) < _ON for seam in laid.seams):
                 return which
     if edge is not None:
-        return BACK if edge.id in back else edge.kind
+        return named.get(edge.id, edge.kind)
     if at_box:
         return BOX
     level = abs(a[1] - b[1]) < _ON and any(abs(line.t - y) < _ON and line.low < panel.right and

@@ -134,8 +134,9 @@ def _length(piece: Polygon, sides: Sides, rule: PanelRule, lines: list[_SplitLin
 def _all_terms(piece: Polygon, sides: Sides, rule: PanelRule, lines: list[_SplitLine]) -> tuple[tuple[str, float], ...]:
     """Where each millimetre of a panel's length comes from."""
     left, low, right, high = piece.bounds
-    kinds: set[str] = {edge.kind for edge, line in _beside(piece, sides)
-                       if _is_above(line, piece) or edge.kind == "eave"}
+    kinds: set[str] = {edge.kind if _is_above(line, piece) or edge.kind == "eave" else f"{edge.kind} below"
+                       for edge, line in _beside(piece, sides)
+                       if edge.kind != "pitch-break" or _is_at_an_end(line, piece)}
     laps = [rule.lap if line.lap is None else line.lap for line in lines
             if abs(high - line.t) < NOTHING and line.low < right and line.high > left]
     return tuple(_terms(high - low, kinds, rule, max(laps, default=0.0)))
@@ -171,6 +172,13 @@ def _is_above(line: shapely.LineString, piece: Polygon) -> bool:
     return bool(line.interpolate(0.5, normalized=True).y > piece.centroid.y)
 
 
+def _is_at_an_end(line: shapely.LineString, piece: Polygon) -> bool:
+    """Whether a level edge is a panel's foot or its head, and no notch in its side."""
+    at = float(line.interpolate(0.5, normalized=True).y)
+    low, high = float(piece.bounds[1]), float(piece.bounds[3])
+    return min(abs(at - low), abs(at - high)) < NOTHING
+
+
 def _terms(face: float, kinds: set[str], rule: PanelRule, under: float) -> Iterator[tuple[str, float]]:
     """Where each millimetre of a panel's length comes from: ``kinds`` of edges at its foot and its top, ``under`` how
     far another panel that lies above it laps over it."""
@@ -181,6 +189,9 @@ def _terms(face: float, kinds: set[str], rule: PanelRule, under: float) -> Itera
              bool(kinds & {"ridge", "half-ridge"})),
             ("turned up at the wall" if rule.at_wall > 0 else "held back at the wall", rule.at_wall,
              "headwall" in kinds),
+            ("past the pitch break" if rule.at_break > 0 else "held back at the pitch break", rule.at_break,
+             "pitch-break below" in kinds),
+            ("held back under the pitch break", rule.under_break, "pitch-break" in kinds),
             (LAPPED, under, bool(under))):
         if there and mm:
             yield what, mm

@@ -32,6 +32,8 @@ class PanelRule(Value):
     ``sliver``: the narrowest panel at an end
     ``lap``: of an upper panel over a lower one, where a valley's foot or a back pan lies between them
     ``at_ridge``, ``at_wall``: turned up there, or, below 0, held back
+    ``at_break``: how far the panels above a pitch break go on past it, or, below 0, are held back; ``under_break``: how
+        far, below 0, those under it are held back
     ``longest``: no panel is cut longer, 0: there is no limit; those that would be get end laps at supports, which stand
         ``supports`` apart, the first ``offset`` up from the eave's edge (0: a deck, which bears everywhere)
     ``system``: the panel system it is, by name; ``seam``: how much of the flat a seam takes; ``height``: how high its
@@ -54,6 +56,8 @@ class PanelRule(Value):
     lap: Annotated[float, Field(ge=0, le=1000)] = 200.0
     at_ridge: Annotated[float, Field(ge=-300, le=300)] = 0.0
     at_wall: Annotated[float, Field(ge=-300, le=300)] = 0.0
+    at_break: Annotated[float, Field(ge=-2000, le=2000)] = 0.0
+    under_break: Annotated[float, Field(ge=-2000, le=0)] = 0.0
     longest: Annotated[float, Field(ge=0, le=100_000)] = 0.0
     supports: Annotated[float, Field(ge=0, le=5000)] = 0.0
     offset: Annotated[float, Field(ge=0, le=5000)] = 0.0
