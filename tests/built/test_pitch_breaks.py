@@ -48,8 +48,7 @@ def test_roofs_with_a_pitch_break_go_together_with_every_system(roof, system):
 
 @pytest.mark.parametrize("start", sorted(STARTS))
 def test_a_new_job_of_which_nobody_has_said_the_panels_is_not_said_to_be_wrong(start):
-    found = derive(Job(name="new", roof=STARTS[start]))
-    assert [one for one in troubles(found) if "looks" in one] == []
+    assert troubles(derive(Job(name="new", roof=STARTS[start]))) == []
 
 
 def the_break(derived):

@@ -53,12 +53,20 @@ def built_answer(derived: Derived) -> Answer:
     return put_together(derived).answer
 
 
+def _unsaid(derived: Derived) -> str:
+    """Of which faces nobody has said how high the seams stand; nothing where that is known of all."""
+    faces = [facet.id for facet in derived.roof.facets if not derived.job.panel_rule(facet.id).height]
+    return (f"not asked: whether caps and zeds fit the seams of {', '.join(faces)}: choose which panels lie there"
+            if faces else "")
+
+
 def _answer(derived: Derived, pieces: tuple[PlacedPiece, ...], missing: tuple[WithoutPlace, ...],
             checked: Checked) -> Answer:
     many = {pattern.id: pattern.qty for pattern in derived.patterns}
     findings = [{"row": "place", "says": f"{one.pattern} has no place: {one.why}"} for one in missing]
     findings += list(said_of(checked))
     findings.append({"row": "check", "says": NOT_ASKED})
+    findings += [{"row": "check", "says": said} for said in (_unsaid(derived),) if said]
     unfit = [one["says"] for one in findings if one["row"] in FITS]
     return {"format": "yattle-built/1", "ok": not unfit and not missing,
             "reasons": [*unfit, *([_counted(missing)] if missing else [])],

@@ -216,7 +216,11 @@ class InstallModel(BenchModel):
         built = self.built
         if built is None:
             return "putting together …"
-        return "every piece, with what is round it" if built.fits else built.says
+        if not built.fits:
+            return built.says
+        derived = self.store.session.derived
+        said = all(derived.job.panel_rule(facet.id).height for facet in derived.roof.facets)
+        return "every piece, with what is round it" + ("" if said else "; over seams, once the panels are chosen")
 
     def scatter_say(self) -> str:
         """How often what was asked still holds with the shop's scatter."""
