@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import json
+import math
 import random
 import sys
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
@@ -16,6 +19,9 @@ from yattle.built.placed import PlacedPiece, places_of
 from yattle.built.said import said_of
 from yattle.built.standing import Standing, stand_all
 from yattle.derive import Derived, derive
+from yattle.derive.run import DerivedRun, common_of, detail_of
+from yattle.details.develop import develop
+from yattle.details.trim import Trim
 from yattle.job import Job, demo_path, load
 from yattle.job.model import FaceNote
 from yattle.job.panel_systems import with_system
@@ -54,7 +60,8 @@ of fitting and the roof's planes:
   their trim, as far behind its edge as the house has it, their foot on the dry side of them, their top out to the edge
   (`built/hidden.py`); a counterflashing comes down over its upstand by the house's face, goes as far as its run, and
   into the wall along the top of the upstand (`built/counters.py`); the trim of one run lies over that of another, where
-  fitting says so, by the house's lap along the water, or as far as the lower one goes (`built/trim_laps.py`); the
+  fitting says so, by the house's lap along the water, or as far as the lower one goes, and an eave's goes round the
+  gable's corner (`built/trim_laps.py`); the
   pieces of an opening or a corner lie on each other and on what stands there as their form lays them, 70 % of it at
   the least (`built/forms.py`); caps over seams come down over both sides, a flange on the flats at each
   (`built/seam_caps.py`).
@@ -103,7 +110,7 @@ def page() -> str:
             lines.append(f"| {name} | {what} | {said} |")
         said = " | ".join(str(many) for many in _seen_of_forms(derived, placed, standing))
         lines.append(f"| {name} | of an opening or a corner, any fold the other way | {said} |")
-    lines += ["", "One of a kind, in the sail loft:", "", "| fault | rows that see it |", "|---|---|"]
+    lines += ["", "One of a kind, in the sail loft (the last on a roof with a pitch break):", "", "| fault | rows that see it |", "|---|---|"]
     lines += [f"| {what} | {', '.join(sorted(rows)) or 'none'} |" for what, rows in _of_a_kind()]
     wrong = [seed for seed in range(_ROOFS) if _rows_of(_random(seed)) & set(_ROWS)]
     lines += ["", "## Findings on roofs that nobody made wrong", "",
@@ -140,6 +147,47 @@ def _of_a_kind() -> Iterator[tuple[str, set[str]]]:
     face = next(found.facets[0] for found in sound.roof.openings if found.opening.kind == "pipe")
     seam = (sound.panels[face].start + sound.job.panel_rule(face).coverage / 2) % sound.job.panel_rule(face).coverage
     yield "a seam under a base plate", rows(derive(_laid(sound.job, "start", {face: seam})), standing)
+    zed = next(run for run in sound.runs if run.run.layer == "closure" and run.pieces)
+    long = longer(40.0)(zed.pieces[0].pattern)
+    yield "a zed longer than its gap", rows(sound, {**standing, **stand_all((long,) if long else (), placed)})
+    eave = next(run for run in sound.runs if run.run.kind == "eave" and run.run.left == "wrap")
+    bare = [piece.pattern for piece in develop(_trim(sound, eave).but(left="plain", right="plain")).pieces]
+    yield "a wrap forgotten", rows(sound, {**standing, **stand_all(bare, placed)})
+    yield "a lap turned", rows(_turned_lap(sound), standing)
+    yield "the upper face for the lower one at a pitch break", _break_turned()
+
+
+def _trim(derived: Derived, run: DerivedRun) -> Trim:
+    assert run.family is not None
+    return detail_of(run.run, run.family, run.standard, common_of(derived.job))
+
+
+def _turned_lap(derived: Derived) -> Derived:
+    """The pieces of a valley marked to lap the other way: the lower one over the upper one."""
+    valley = next(run for run in derived.runs if run.run.kind == "valley" and len(run.pieces) > 1)
+    other: dict[str, Any] = {"under": "over", "over": "under"}
+    pieces = tuple(replace(piece, ends=(replace(one, kind=other.get(one.kind, one.kind)),
+                                        replace(two, kind=other.get(two.kind, two.kind))))
+                   for piece in valley.pieces for one, two in [piece.ends])
+    wrong = replace(valley, detail=replace(valley.detail, pieces=pieces))
+    return replace(derived, runs=tuple(wrong if run is valley else run for run in derived.runs))
+
+
+def _break_turned() -> set[str]:
+    """A steep roof over a shallow one, the trim between them made as if it were the other way round."""
+    blocks = ({"id": "main", "kind": "gable", "x": 0, "y": 0, "length": 9000, "span": 7000, "pitch": 40,
+               "eave_height": 3000 + 2500 * math.tan(math.radians(15)), "rake_overhang": 300},
+              {"id": "low", "kind": "shed", "x": 0, "y": -4750, "length": 9000, "span": 2500, "eave_height": 3000,
+               "pitch": 15, "eave_overhang": 300, "rake_overhang": 300})
+    roof = RoofPlan.model_validate_json(json.dumps({"blocks": blocks}))
+    derived = derive(with_system(Job(name="break", roof=roof), "double seam 430 x 25"))
+    placed, _ = places_of(derived)
+    run = next(one for one in derived.runs if one.run.kind == "pitch-break" and not one.run.layer)
+    trim: Any = _trim(derived, run)
+    wrong = [piece.pattern for piece in develop(trim.but(upper=trim.lower, lower=trim.upper)).pieces]
+    standing = stand_all(derived.patterns, placed)
+    assert not _rows_of(check_standing(derived, placed, standing)) & set(_ROWS)
+    return _rows_of(check_standing(derived, placed, {**standing, **stand_all(wrong, placed)})) - {"sealant"}
 
 
 def _laid(job: Job, field: str, values: dict[str, float]) -> Job:

@@ -14,8 +14,11 @@ from yattle.built.said import said_of
 from yattle.built.standing import stand_all
 from yattle.built.trim_laps import trim_covers
 from yattle.derive import derive
+from yattle.derive.run import common_of, detail_of
 from yattle.details import standard_for
+from yattle.details.develop import develop
 from yattle.job import Job
+from yattle.job.model import EdgeNote
 from yattle.job.panel_systems import with_system
 from yattle.roof.starts import STARTS
 
@@ -27,7 +30,7 @@ def standing_of(name):
 
 def by_kinds(derived, covers):
     kind = {piece.id: run.run.kind for run in derived.runs for piece in run.pieces}
-    return {(kind[one.over.partition("/")[0]], kind[one.under.partition("/")[0]]): one for one in covers}
+    return {(kind[one.over.partition("/")[0]], kind.get(one.under.partition("/")[0])): one for one in covers}
 
 
 @pytest.mark.parametrize("name", ["sail-loft", "net-shed", "gable with a lean-to", "hip"])
@@ -79,10 +82,36 @@ def test_a_trim_that_ends_short_of_the_next_one_is_found_and_said(over, under):
     pytest.fail(f"a {over} 400 mm off its place was not seen to leave the {under}")
 
 
+def without_wraps(derived, run):
+    trim = detail_of(run.run, run.family, run.standard, common_of(derived.job))
+    return {piece.id: piece.pattern for piece in develop(trim.but(left="plain", right="plain")).pieces}
+
+
+def test_a_wrap_forgotten_at_a_gable_s_corner_is_found_and_said():
+    derived, standing = standing_of("sail-loft")
+    eave = next(run for run in derived.runs if run.run.kind == "eave" and run.run.left == run.run.right == "wrap")
+    bare = without_wraps(derived, eave)
+    placed = places_of(derived)[0]
+    found = check_standing(derived, placed, {**standing, **stand_all(bare.values(), placed)}, frozenset(bare))
+    said = [one["says"] for one in said_of(found) if one["row"] == "cover"]
+    assert len(said) == 2 and all("does not go round the corner at G" in one for one in said)
+
+
+def test_whoever_chooses_an_eave_s_ends_is_not_told_to_wrap_them():
+    derived, _ = standing_of("sail-loft")
+    eave = next(run for run in derived.runs if run.run.kind == "eave" and run.run.left == run.run.right == "wrap")
+    edge = derived.edge_runs[eave.run.id].edge
+    chosen = derive(derived.job.but(edges=(*(note for note in derived.job.edges if note.key != edge.key),
+                                           EdgeNote(key=edge.key, left="plain", right="plain"))))
+    found = trim_covers(chosen, stand_all(chosen.patterns, places_of(chosen)[0]))
+    assert all(one.ok for one in found)
+
+
 def test_after_an_edit_only_the_laps_of_what_was_touched_are_asked():
     derived, standing = standing_of("sail-loft")
     run = next(run for run in derived.runs if run.run.kind == "rake" and run.pieces and not run.run.layer)
     names = frozenset(piece.id for piece in run.pieces)
     some, every = set(trim_covers(derived, standing, names)), set(trim_covers(derived, standing))
     assert some < every and some
-    assert all({one.over.partition("/")[0], one.under.partition("/")[0]} & names for one in some)
+    assert all({one.over.partition("/")[0], one.under.partition("/")[0]} & names or one.under.endswith(run.run.id)
+               for one in some)

@@ -11,6 +11,7 @@ from yattle.built.checked import Checked
 from yattle.built.cover import SHORT, Cover
 from yattle.built.ends import Reach
 from yattle.built.hook import HOLDS, Hook
+from yattle.built.trim_laps import CORNER
 
 Said = dict[str, Any]
 
@@ -140,6 +141,9 @@ def _end_says(end: Reach) -> str:
 def _lap_says(lap: Cover) -> str:
     """What is wrong with a lap; empty where nothing is."""
     pair = f"{lap.over} lies {lap.have:.0f} mm over {lap.under}, {lap.want:.0f} mm wanted"
+    if lap.have < lap.want - SHORT and lap.under.startswith(CORNER):
+        return (f"{lap.over} does not go round {lap.under}: one sees in behind it there; fold a wrap of "
+                f"{lap.want:.0f} mm or more")
     if lap.have < lap.want - SHORT:
         return f"{pair}: {lap.want - lap.have:.0f} mm short; make one of them longer by that"
     if lap.closed < lap.least:

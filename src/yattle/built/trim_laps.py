@@ -16,9 +16,13 @@ from yattle.built.touching import touches
 from yattle.derive.derived import Derived
 from yattle.details import standard_for
 from yattle.install.installation import installation
+from yattle.pattern.surface import Array
 
+CORNER = "the corner at"
+"""What an eave's trim goes round, with the rake there."""
 _LEAST = 300.0  # mm²: less lies on nothing
 _ROUND = 40.0  # mm round a corner, upright: water runs off it
+_ACROSS, _AT_CORNER, _TAB = 0.9, 60.0, 15.0  # cosine; mm from the corner; mm that a tab is wide there
 _UNDER = 8.0  # mm that it may lie lower: sheets one on another
 _OVER = 600.0  # mm: as far over a trim that lies on the deck one on the thickest panels lies
 
@@ -53,6 +57,7 @@ def trim_covers(derived: Derived, standing: Mapping[str, Standing],
             yield Cover(*names, best.have, min(want, best.whole), 1.0, best.at, 0.0, True)
         elif pieces.get(over) and pieces.get(under):
             yield _upright(pieces[over], pieces[under], want)
+        yield from _round_its_corner(derived, over, under, pieces.get(under, []))
 
 
 def _asked(derived: Derived, touching: frozenset[str] | None) -> set[tuple[str, str]]:
@@ -104,6 +109,30 @@ def _pieces(derived: Derived, standing: Mapping[str, Standing], runs: set[str]) 
         if one.pattern in of:
             found.setdefault(of[one.pattern], []).append(one)
     return found
+
+
+def _round_its_corner(derived: Derived, rake: str, eave: str, pieces: list[Standing]) -> Iterator[Cover]:
+    """Whether the eave's trim goes round the gable's corner, under the rake's face: else one sees in behind it."""
+    one, other = derived.edge_runs[rake].edge, derived.edge_runs[eave].edge
+    said = any(note.key == other.key and (note.left or note.right) for note in derived.job.edges)
+    if (one.kind, other.kind) != ("rake", "eave") or not pieces or said:  # somebody has chosen its ends
+        return
+    corner = min((np.array(end) for end in (other.a, other.b)),
+                 key=lambda end: min(float(np.linalg.norm(end - far)) for far in (one.a, one.b)))
+    way = (np.array(other.b) - np.array(other.a)) / other.length
+    last = min(pieces, key=lambda each: abs(float((each.middle - corner) @ way)))
+    wide = max((_width(part, square) for part, square in zip(last.parts, last.normals, strict=True)
+                if abs(float(square @ way)) > _ACROSS and float(np.abs((part - corner) @ way).min()) < _AT_CORNER),
+               default=0.0)
+    yield Cover(last.name, f"{CORNER} {rake}", wide, _TAB, 1.0, spot(corner), 0.0, True)
+
+
+def _width(part: Array, square: Array) -> float:
+    """How wide a flat part is where it is narrower, mm."""
+    u = np.cross(square, np.array([0.0, 0.0, 1.0]))
+    size = float(np.linalg.norm(u))
+    u = u / size if size > 1e-6 else np.array([1.0, 0.0, 0.0])
+    return min(float(np.ptp(part @ u)), float(np.ptp(part @ np.cross(square, u))))
 
 
 def _upright(over: list[Standing], under: list[Standing], want: float) -> Cover:
