@@ -110,7 +110,8 @@ def page() -> str:
             lines.append(f"| {name} | {what} | {said} |")
         said = " | ".join(str(many) for many in _seen_of_forms(derived, placed, standing))
         lines.append(f"| {name} | of an opening or a corner, any fold the other way | {said} |")
-    lines += ["", "One of a kind, in the sail loft (the last on a roof with a pitch break):", "", "| fault | rows that see it |", "|---|---|"]
+    lines += ["", "One of a kind, in the sail loft (the last on a roof with a pitch break):", "",
+              "| fault | rows that see it |", "|---|---|"]
     lines += [f"| {what} | {', '.join(sorted(rows)) or 'none'} |" for what, rows in _of_a_kind()]
     wrong = [seed for seed in range(_ROOFS) if _rows_of(_random(seed)) & set(_ROWS)]
     lines += ["", "## Findings on roofs that nobody made wrong", "",

@@ -29,6 +29,7 @@ PORCH = plan(gable("main", eave=3000.0 + RISE, eave_overhang=0.0),
 MANSARD = plan(shed("low", y=-3500.0, span=3000.0, length=6000.0, eave=2000.0, pitch=45.0, rake_overhang=0.0, eave_overhang=300.0),
                shed("up", y=-500.0, span=3000.0, length=6000.0, eave=5000.0, pitch=15.0, rake_overhang=0.0, eave_overhang=0.0))
 ROOFS = {"porch": PORCH, "mansard": MANSARD}
+DORMER = shed("dorm", y=-2200.0, length=3000.0, span=2600.0, eave=6300.0, pitch=12.0, rake_overhang=150.0, eave_overhang=150.0)
 
 
 def derived_on(roof, system):
@@ -49,6 +50,13 @@ def test_roofs_with_a_pitch_break_go_together_with_every_system(roof, system):
 @pytest.mark.parametrize("start", sorted(STARTS))
 def test_a_new_job_of_which_nobody_has_said_the_panels_is_not_said_to_be_wrong(start):
     assert troubles(derive(Job(name="new", roof=STARTS[start]))) == []
+
+
+@pytest.mark.parametrize("hangs", [0.0, 150.0])
+@pytest.mark.parametrize("system", ["", "double seam 430 x 25", "double seam 18 x 2 in", "rib 18, pitch 76", "rib 45, pitch 333"])
+def test_shed_dormers_go_together_whether_they_hang_out_beside_their_cheeks_or_not(hangs, system):
+    job = Job(name="dormer", roof=plan(gable("main", pitch=40.0, span=9000.0), DORMER | {"rake_overhang": hangs}))
+    assert troubles(derive(with_system(job, system) if system else job)) == []
 
 
 def the_break(derived):
@@ -119,8 +127,7 @@ def test_rakes_go_on_over_a_break_mitred(roof):
 
 def test_a_cheek_s_flashings_end_under_the_shed_dormer_s_roof():
     """Every corner of them at least 20 under the dormer's deck, those of the counterflashing too, which lies higher."""
-    dormer = shed("dorm", y=-2200.0, length=3000.0, span=2600.0, eave=6300.0, pitch=12.0, rake_overhang=150.0, eave_overhang=150.0)
-    roof = plan(gable("main", pitch=40.0, span=9000.0), dormer)
+    roof = plan(gable("main", pitch=40.0, span=9000.0), DORMER)
     derived = derive(with_system(Job(name="dormer", roof=roof), "snap seam 300 x 38"))
     standing = stand_all(derived.patterns, places_of(derived)[0])
     plane = derived.roof.facet("dorm.1").plane

@@ -14,6 +14,7 @@ from yattle.built.standing import Standing
 from yattle.built.structure import BuildingPart, boards, walls
 from yattle.derive.derived import Derived
 from yattle.derive.raised import ON_PANELS
+from yattle.derive.roof_runs import base_id
 from yattle.details import standard_for
 from yattle.roof.drain import spills_on
 
@@ -51,8 +52,8 @@ def crossings(derived: Derived, placed: list[PlacedPiece], there: tuple[list[Sta
 
 
 def _on_unsaid(derived: Derived) -> set[str]:
-    """The patterns of trims on panels whose seams nobody has said the height of."""
-    edges = ((run, derived.edge_runs.get(run.run.id)) for run in derived.runs if not run.run.layer)
+    """The patterns of trims, and of what goes with them, on panels whose seams nobody has said the height of."""
+    edges = ((run, derived.edge_runs.get(base_id(run.run.id))) for run in derived.runs)
     return {piece.id for run, found in edges if found is not None and found.edge.kind in ON_PANELS
             and not any(derived.job.panel_rule(face).height for face in found.edge.facets) for piece in run.pieces}
 

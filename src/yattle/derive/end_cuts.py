@@ -25,6 +25,7 @@ _ALONG = 0.15  # a plane nearer to lying along the piece makes no end
 _SQUARE = 0.9999  # a plane that square to the run is a square end
 _STEP = 1500.0  # mm: how far below a valley's foot, along it and in plan, the lower of its two eave lines may lie
 _OFF_VALLEY = 60.0  # mm from a valley's fold, on the face, to where panels and flashings end
+_UNDER_RAKE = 130.0  # mm under a roof that ends at its wall: its rake's face hangs down there
 _ONE_WAY = math.cos(math.radians(0.1))
 _SPILLS = 200.0  # mm that a valley's foot goes on over the panels beside a wall that begins there
 _BEFORE = 20.0  # mm beyond an end to where a face is looked for
@@ -311,7 +312,8 @@ class _RunCorner:
                 own, over = (np.array(self.roof.facet(name).plane.normal) for name in (
                     face, next(name for name in valley.facets if name != face)))
                 sine = float(np.linalg.norm(np.cross(own, over)))
-                cut = EndPlane(over, self.at - over * _OFF_VALLEY * sine)
+                hangs = min(along, valley.length - along) > _OFF_VALLEY or valley.kind == "valley"
+                cut = EndPlane(over, self.at - over * (_OFF_VALLEY * sine if hangs else _UNDER_RAKE))
                 return cut, cut
         return None, None
 

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import shapely
 from shapely.affinity import translate
 
-from yattle.derive.pan_clip import clear_of
+from yattle.derive.pan_clip import clear_of, low_places, valleys_of
 from yattle.details.pan_floor import CLEAR, Place
 from yattle.details.pan_shape import PanHead, PanSet, PanShape, SeamSide
 from yattle.details.pipe import Pipe
@@ -30,8 +30,6 @@ _SCRAP = 400.0  # mm²: a floor that is smaller is none
 _WALLS = ("headwall", "skew-wall")
 _TOPS = ("ridge", "half-ridge")
 _ALIKE = 0.05  # mm: shapes that differ by less are one
-_CORNER = 2.0  # mm: ends that are nearer to each other are one corner
-_PAST_FOOT = 300.0  # mm below an eave, on the slope: no panel goes on further
 _PARTS = 48  # sides of a hole
 
 
@@ -86,20 +84,6 @@ def floors_on(roof: Roof, laid: PanelPlan, system: PanelSystem | None,
     return found
 
 
-def _valleys(roof: Roof, laid: PanelPlan) -> Iterator[shapely.LineString]:
-    """The valleys of a face whose foot is at one of its eaves, in its own coordinates, each on below its foot as far as
-    a panel's corner can go there."""
-    frame, edges = face_frame(roof.facet(laid.facet)), roof.edges_of(laid.facet)
-    eaves = [end for edge in edges if edge.kind == "eave" for end in (edge.a, edge.b)]
-    for edge in edges:
-        if edge.kind == "valley":
-            foot, head = sorted((edge.a, edge.b), key=lambda end: end[2])
-            low, high = frame.at(foot[:2]), frame.at(head[:2])
-            if high[1] - low[1] > NOTHING and any(math.dist(foot, end) < _CORNER for end in eaves):
-                by = _PAST_FOOT / (high[1] - low[1])
-                yield shapely.LineString([(low[0] + (low[0] - high[0]) * by, low[1] + (low[1] - high[1]) * by), high])
-
-
 STEP = -1  # the number of a side that only joins two moved ones
 
 
@@ -108,7 +92,8 @@ class _PanMaker:
 
     def __init__(self, roof: Roof, laid: PanelPlan, system: PanelSystem | None, standard: Standard,
                  pipes: dict[str, Pipe], panel: Panel, sides: tuple[str, ...]) -> None:
-        self.valleys = [] if "valley" in sides else list(_valleys(roof, laid))
+        self.valleys = [] if "valley" in sides else list(valleys_of(roof, laid))
+        self.breaks = list(low_places(roof, laid))
         self.roof, self.laid, self.system, self.standard = roof, laid, system, standard
         self.panel, self.rule = panel, laid.rule
         outline = panel.outline
@@ -137,8 +122,11 @@ class _PanMaker:
         named = [(floor[n], floor[(n + 1) % len(floor)], self.sides[side] if side != STEP else CUT)
                  for n, side in enumerate(kept)]
         x, y = self.origin
-        return clear_of(named, (translate(line, -x, -y).buffer(-self._out("valley"), cap_style="flat")
-                                for line in self.valleys), "valley")
+        named = clear_of(named, (translate(line, -x, -y).buffer(-self._out("valley"), cap_style="flat")
+                                 for line in self.valleys), "valley")
+        ring = shapely.Polygon([a for a, *_ in named])
+        held = (translate(box, -x, -y) for box in self.breaks)
+        return clear_of(named, (box for box in held if len(shapely.get_parts(ring - box)) == 1), CUT)
 
     def _out(self, side: str) -> float:
         """How far a side of the floor goes on beyond the face, mm."""
