@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from plans import gable, hip, plan
-from yattle.built.checked import check_standing
+from yattle.built.checked import check_built, check_standing
 from yattle.built.placed import WithoutPlace, places_of
 from yattle.built.standing import stand_all
 from yattle.derive import derive
@@ -116,3 +116,13 @@ def test_what_has_no_place_says_why():
     corner = next(one for one in meetings(derive(job).roof) if "three-pans" in one.made)
     missing = places_of(derive(chosen(job, corner, "three-pans")))[1]
     assert missing and all(isinstance(one, WithoutPlace) and "chosen on the roof" in one.why for one in missing)
+
+
+def test_a_dormer_s_ridge_parted_by_a_seam_lies_on_its_faces_with_both_pieces():
+    """At 50° on both sides it is made in two; the lap of one along the ridge, 20 wide, is no seat of that piece."""
+    wing = gable("wing", y=-4000.0, bearing=90.0, length=6000.0, span=3600.0, pitch=50.0, rake_overhang=0.0)
+    derived = derive(with_system(Job(name="steep", roof=plan(gable("main", pitch=50.0, rake_overhang=0.0), wing)), "single seam 475 x 38"))
+    cap = next(one for one in derived.openings if one.detail == "dormer-ridge")
+    names = {piece.pattern.id for piece in cap.pieces}
+    found = [one for one in check_built(derived, places_of(derived)[0]).contacts if one.piece in names]
+    assert len(names) == 2 and found and all(one.ok for one in found)

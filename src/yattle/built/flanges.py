@@ -9,10 +9,12 @@ import numpy as np
 from yattle.built.bears import Ground
 from yattle.built.corner_frames import COVERS, corner_frame, heights_round
 from yattle.built.frames import built_up, opening_frame
+from yattle.built.standing import area_vectors
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import is_pans
 from yattle.derive.meetings import meetings
 from yattle.details.closed import DormerRidge
+from yattle.pattern.surface import Face, Surface
 
 LIES_OVER = ("counter", "storm", "collar", "plug", "cap", "cover")
 """Words of what lies over others: on no panel, or with tabs alone."""
@@ -35,9 +37,15 @@ def caps_of_corners(derived: Derived, have: Mapping[str, object]) -> Iterator[tu
             square = np.array(plane.normal)
             ground = Ground(face, np.array(plane.at((0.0, 0.0))), square, (0.0 if deck else high,))
             for piece in opening.pieces:
-                level = any(float(frame.turn @ one.normal @ square) > _PARALLEL for one in piece.surface.faces)
-                if level and piece.pattern.id in have:
+                if piece.pattern.id in have and any(float(frame.turn @ one.normal @ square) > _PARALLEL
+                                                    for one in _seats_of(piece.surface)):
                     yield piece.pattern.id, (ground,)
+
+
+def _seats_of(surface: Surface) -> list[Face]:
+    """The faces of a piece that are large enough to lie on something: no laps and tabs."""
+    sizes = np.linalg.norm(area_vectors([np.array(face.corners) for face in surface.faces]), axis=1)
+    return [face for face, size in zip(surface.faces, sizes.tolist(), strict=True) if size > sizes.max() / 4]
 
 
 def flanges(derived: Derived, have: Mapping[str, object]) -> Iterator[tuple[str, tuple[Ground, ...]]]:
