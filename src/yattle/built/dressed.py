@@ -6,6 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -13,13 +14,15 @@ import shapely
 from yattle.built.laid import LaidPanel
 from yattle.built.run_ends import trim_ends
 from yattle.built.standing import Standing, before_plane
-from yattle.derive.corners import beside_edge
+from yattle.derive.corners import beside_edge, run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import PANS, is_pans
+from yattle.derive.lift import lift_of
 from yattle.derive.run import DerivedRun
 from yattle.pattern import Pattern
 from yattle.pattern.folded import fold_tree
 from yattle.pattern.surface import Array
+from yattle.roof import Edge
 from yattle.roof.plane import Plane
 
 _OVER_HEADS = ("ridge", "half-ridge", "hip", "rake")  # edges whose trims lie over the heads of valleys
@@ -35,7 +38,7 @@ def stiff(derived: Derived, standing: dict[str, Standing]) -> list[Standing]:
     patterns = {pattern.id: pattern for pattern in derived.patterns}
     ends = _carried(derived, frozenset(one.pattern for one in standing.values()))
     trims = {piece.id for run in derived.runs for piece in run.pieces}
-    over = {piece.pattern.id: tuple(_over_creases(derived, one.id.removeprefix(f"{PANS} ")))
+    over = {piece.pattern.id: _over_creases(derived, one.id.removeprefix(f"{PANS} "))
             for one in derived.openings if is_pans(one) for piece in one.pieces}
     caps = _over_heads(derived, standing)
     heads = {piece.id: head for run in derived.runs for head in _flat_head(derived, run, caps)
@@ -66,13 +69,28 @@ def _tabs(pattern: Pattern) -> frozenset[int]:
     return frozenset(n for n, names in enumerate(folded) if names and names <= slant)
 
 
-def _over_creases(derived: Derived, face: str, kinds: tuple[str, ...] = ("hip", "ridge")) -> Iterator[_Plane]:
-    """Pans are left longer along hips and ridges, and turned up or down there."""
+@lru_cache(maxsize=1024)  # every panel of a face asks for them
+def _over_creases(derived: Derived, face: str, kinds: tuple[str, ...] = ("hip", "ridge")) -> tuple[_Plane, ...]:
+    """Pans are left longer along hips and ridges, and turned up or down there: under the line of the cap, which of
+    unequal pitches does not lie plumb over that of the roof."""
+    found = list[_Plane]()
     for edge in derived.roof.edges_of(face):
         if edge.kind in kinds:
             frame, at = beside_edge(derived.roof, edge, face)
-            level = np.cross(frame[0], np.array([0.0, 0.0, 1.0]))
-            yield at, level if float(level @ frame[1]) < 0 else -level
+            level = np.cross(frame[0], _up_to_the_cap(derived, edge))
+            level = level / np.linalg.norm(level)
+            found.append((at, level if float(level @ frame[1]) < 0 else -level))
+    return tuple(found)
+
+
+def _up_to_the_cap(derived: Derived, edge: Edge) -> Array:
+    """From a crease's line to that of the trim over it, 1 mm long; plumb where none is raised."""
+    run = next((one for one in derived.runs if not one.run.layer and one.pieces and (
+        found := derived.edge_runs.get(one.run.id)) is not None and found.edge.id == edge.id), None)
+    _, _, (_, out, up) = run_frame(derived.roof, edge)
+    by = lift_of(derived, run) if run is not None and edge.kind in ("hip", "ridge") else np.zeros(2)
+    way = out * by[0] + up * by[1]
+    return np.asarray(way / np.linalg.norm(way)) if by.any() else np.array([0.0, 0.0, 1.0])
 
 
 def within_creases(derived: Derived, panel: LaidPanel) -> Standing:
@@ -83,7 +101,7 @@ def within_creases(derived: Derived, panel: LaidPanel) -> Standing:
         cut = (before_plane(seam, square, float(at @ square))[0] for seam in seams)
         seams = tuple(seam for seam in cut if len(seam) > 2)
     piece = Standing(panel.id, panel.id, (panel.ring, *seams))
-    return _without(piece, frozenset(), tuple(_over_creases(derived, panel.face)))
+    return _without(piece, frozenset(), _over_creases(derived, panel.face))
 
 
 def _over_heads(derived: Derived, standing: dict[str, Standing]) -> tuple[list[Array], Array, Array]:

@@ -26,6 +26,7 @@ _EDGES = ("ridge", "hip", "half-ridge", "headwall", "skew-wall", "sidewall", "pi
 """Where zeds shut what stands open under a trim; at rakes the panel's own edge, turned up on the roof, does."""
 _EVERY, _STEP = 120.0, 3.0  # mm between two places, and two heights, at which one looks in
 _ENDS = 150.0  # mm from a run's ends, where the ends of trims come together
+_CORNER = 40.0  # mm in plan from the face's other edges, where a sharp corner's trims come together
 _BEFORE = 8.0  # mm before a trim's edge, from where one looks
 _OFF = 2.0  # mm off the flats and off the trim: sheets lie there
 _CAULK = 10.0  # mm beside a seam's lock, where a zed ends
@@ -98,12 +99,18 @@ def _mouths(derived: Derived, only: frozenset[str] | None) -> Iterator[Mouth]:
 
 
 def _mouth(derived: Derived, line: ChalkLine, high: float) -> Mouth:
-    (_, into, square), _ = beside_edge(derived.roof, derived.edge_runs[line.run].edge, line.face)
+    edge = derived.edge_runs[line.run].edge
+    (_, into, square), _ = beside_edge(derived.roof, edge, line.face)
     flat = built_up(derived, line.face).flat
     a, b = (np.array(end) + np.array([0.0, 0.0, flat / square[2]]) for end in (line.a, line.b))
     long = float(np.linalg.norm(b - a))
     places = a + np.outer(np.arange(_ENDS, long - _ENDS, _EVERY), (b - a) / max(long, 1e-9))
-    return Mouth(line.run, line.face, places[_beside_seams(derived, line.face, places)], -into, square, high, line.away)
+    near = [shapely.LineString([other.a[:2], other.b[:2]]) for other in derived.roof.edges_of(line.face)
+            if other.id != edge.id]
+    ends = np.min([shapely.distance(other, shapely.points(places[:, :2])) for other in near], axis=0,
+                  initial=np.inf) if len(places) else np.empty(0)
+    clear = _beside_seams(derived, line.face, places) & (ends > _CORNER)
+    return Mouth(line.run, line.face, places[clear], -into, square, high, line.away)
 
 
 def _beside_seams(derived: Derived, face: str, places: Array) -> Flags:
