@@ -12,7 +12,8 @@ from yattle.help import page_of_rows
 from yattle.help.fields import field_says
 from yattle.job import demo_path, load
 from yattle.ui.drawing.measured_here import picture_of
-from yattle.ui.theme import theme
+from yattle.ui.frame.help_box import HelpBox
+from yattle.ui.theme import px, theme
 from yattle.ui.widgets.rows import NumberRow
 
 
@@ -163,3 +164,20 @@ def test_every_measure_of_every_form_has_its_sentence_and_no_sentence_is_of_noth
     assert not {title for title in titles if not field_says("opening", title)}
     assert all(bench in {"survey", "trim", "brake", "coil", "fit", "log", "opening"} and says[0].islower() and says[-1] not in ".;"
                for (bench, _), says in _fields().items())
+
+
+def test_no_title_of_the_guide_is_cut(window, qtbot):
+    """Chapters and questions all opened: the list is as wide as the widest; on a screen too small for that it leaves the page more
+    than half, and each cut title is told beside the pointer."""
+    box = HelpBox(window, "survey")
+    qtbot.addWidget(box)
+    box.show()
+    box.list.expandAll()
+    qtbot.wait(50)
+    wide = box.list.sizeHintForColumn(0)
+    if wide > box.list.viewport().width():
+        assert box.list.width() == round(0.45 * box.width())
+        heads = [box.list.topLevelItem(n) for n in range(box.list.topLevelItemCount())]
+        assert all(head.child(k).toolTip(0) == head.child(k).text(0) for head in heads for k in range(head.childCount()))
+    assert box._widest() < wide <= box._widest() + 2 * box.list.indentation() + px(24)
+    assert box.width() <= box.screen().availableGeometry().width()

@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable
 
 from yattle.drawing.marked import marked, seen_near
-from yattle.drawing.roof import cut_drawing, key_plan
+from yattle.drawing.roof import PlanEdge, cut_drawing, key_plan
 from yattle.drawing.shapes import MEASURED, Drawing, Label, Line, Point
 from yattle.measure import UNITS
 from yattle.roof import Roof
@@ -84,4 +84,5 @@ def opening_measure(roof: Roof, placed: Placed, field: str, said: str) -> Drawin
     room = _ROUND * max(math.dist(corners[0], corners[2]), 0.25 * math.dist(*ends))
     frame = (min(x for x, _ in seen) - room, min(y for _, y in seen) - room,
              max(x for x, _ in seen) + room, max(y for _, y in seen) + room)
-    return Drawing((*key_plan(roof, (), {}).shapes, *marked(*ends, said, out)), frame=frame)
+    around = key_plan(roof, tuple(PlanEdge(edge.id, edge) for edge in roof.edges), {})
+    return Drawing((*around.shapes, *marked(*ends, said, out)), frame=frame)

@@ -21,6 +21,8 @@ from yattle import help as guide
 from yattle.ui.theme import px
 from yattle.ui.widgets.words import Words
 
+_EDGE = 60  # px of the screen that stay free beside it
+
 
 class HelpBox(QDialog):
     """Opens on a page; ``about``: the sentence of a field that was asked for, above it, with a ``picture`` of where it
@@ -29,7 +31,9 @@ class HelpBox(QDialog):
     def __init__(self, parent: QWidget, page_id: str, about: str = "", picture: QPixmap | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle("Guide")
-        self.resize(px(980), px(620))
+        screen = parent.screen()
+        room = screen.availableGeometry().size() if screen is not None else parent.size()
+        self.resize(min(px(1060), room.width() - _EDGE), min(px(620), room.height() - _EDGE))
         self.about = Words(about)
         self.about.setObjectName("why")
         self.about.setWordWrap(True)
@@ -52,8 +56,8 @@ class HelpBox(QDialog):
         self.list.setAccessibleName("chapters and questions")
         self.list.setHeaderHidden(True)
         self.list.setWordWrap(True)
-        self.list.setFixedWidth(px(350))
         self._fill()
+        self.list.setFixedWidth(min(self._widest() + 2 * self.list.indentation() + px(24), round(0.45 * self.width())))
         self.list.currentItemChanged.connect(lambda now, _: self._show(now))
         right = QVBoxLayout()
         right.addWidget(self.about)
@@ -75,6 +79,11 @@ class HelpBox(QDialog):
                 item.setData(0, Qt.ItemDataRole.UserRole, one.id)
                 item.setToolTip(0, one.title)
                 head.addChild(item)
+
+    def _widest(self) -> int:
+        """Of all titles, so that none is cut."""
+        letters = self.list.fontMetrics()
+        return max(letters.horizontalAdvance(page.title) for name in guide.CHAPTERS for page in guide.chapter(name))
 
     def open_page(self, page_id: str) -> None:
         """Show a page, its chapter opened."""
