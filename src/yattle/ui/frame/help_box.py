@@ -31,8 +31,8 @@ class HelpBox(QDialog):
     def __init__(self, parent: QWidget, page_id: str, about: str = "", picture: QPixmap | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle("Guide")
-        screen = parent.screen()
-        room = screen.availableGeometry().size() if screen is not None else parent.size()
+        screen = self.screen()
+        room = screen.availableGeometry().size() if screen is not None else self.size()
         self.resize(min(px(1060), room.width() - _EDGE), min(px(620), room.height() - _EDGE))
         self.about = Words(about)
         self.about.setObjectName("why")
