@@ -263,3 +263,11 @@ def test_papers_are_finished_before_the_window_goes(start, loft, qtbot, tmp_path
     choose(window, "papers.site")
     assert window.close() and (tmp_path / "site.pdf").exists()
     assert not list(journal_folder().glob("*.json")) and Journal(Session(SHED)).place.parent == journal_folder()
+
+
+def test_the_window_comes_up_without_what_only_long_work_needs():
+    """Each of these takes a tenth to a third of a second to read; they are read when something asks for them."""
+    code = ("import sys; import yattle.ui.app; "
+            "print(sorted({name.partition('.')[0] for name in sys.modules} & {'scipy', 'ortools', 'reportlab', 'ezdxf', 'numba', 'llvmlite'}))")
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+    assert done.stdout.strip() == "[]"

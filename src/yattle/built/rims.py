@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.spatial import cKDTree
 
 from yattle.built.sheets import Numbers, Sheets
 from yattle.pattern.surface import Array
@@ -74,6 +73,8 @@ def _edges(sheets: Sheets) -> _Edges:
 def _folds(sheets: Sheets, edges: _Edges) -> NDArray[np.bool_]:
     """Edges over which their piece goes on, lying or upright and up; not those where it is turned straight down, where
     water comes off."""
+    from scipy.spatial import cKDTree  # here: the window comes up without it
+
     middles, part = (edges.start + edges.end) / 2, edges.part
     pairs = cKDTree(middles).query_pairs(_SAME, output_type="ndarray")
     mine, other = np.concatenate((pairs, pairs[:, ::-1])).T
