@@ -55,9 +55,8 @@ def built_answer(derived: Derived) -> Answer:
 
 def _unsaid(derived: Derived) -> str:
     """Of which faces nobody has said how high the seams stand; nothing where that is known of all."""
-    faces = [facet.id for facet in derived.roof.facets if not derived.job.panel_rule(facet.id).height]
-    return (f"not asked: whether caps and zeds fit the seams of {', '.join(faces)}: choose which panels lie there"
-            if faces else "")
+    faces = ", ".join(sorted(derived.unsaid))
+    return f"not asked: whether caps and zeds fit the seams of {faces}: choose which panels lie there" if faces else ""
 
 
 def _answer(derived: Derived, pieces: tuple[PlacedPiece, ...], missing: tuple[WithoutPlace, ...],

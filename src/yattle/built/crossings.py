@@ -55,7 +55,7 @@ def _on_unsaid(derived: Derived) -> set[str]:
     """The patterns of trims, and of what goes with them, on panels whose seams nobody has said the height of."""
     edges = ((run, derived.edge_runs.get(base_id(run.run.id))) for run in derived.runs)
     return {piece.id for run, found in edges if found is not None and found.edge.kind in ON_PANELS
-            and not any(derived.job.panel_rule(face).height for face in found.edge.facets) for piece in run.pieces}
+            and derived.unsaid.issuperset(found.edge.facets) for piece in run.pieces}
 
 
 def _solid(part: BuildingPart) -> Standing:

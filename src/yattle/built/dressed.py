@@ -96,11 +96,9 @@ def _up_to_the_cap(derived: Derived, edge: Edge) -> Array:
 def within_creases(derived: Derived, panel: LaidPanel) -> Standing:
     """A bought panel as it stands when what it is left longer at hips and ridges is turned up or down there; what its
     seams go on past a pitch break is cut down, where the rake below goes over it."""
-    seams = panel.seams
-    for at, square in _over_creases(derived, panel.face, ("pitch-break",)):
-        cut = (before_plane(seam, square, float(at @ square))[0] for seam in seams)
-        seams = tuple(seam for seam in cut if len(seam) > 2)
-    piece = Standing(panel.id, panel.id, (panel.ring, *seams))
+    seams = _without(Standing(panel.id, panel.id, panel.seams), frozenset(),
+                     _over_creases(derived, panel.face, ("pitch-break",)))
+    piece = Standing(panel.id, panel.id, (panel.ring, *seams.parts))
     return _without(piece, frozenset(), _over_creases(derived, panel.face))
 
 

@@ -1,9 +1,10 @@
-"""The section of each trim and strip, and what is there already where it goes on."""
+"""The section of each trim and strip, and what is there _already where it goes on."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import dataclass, field
+from functools import partial
 
 import numpy as np
 
@@ -15,13 +16,13 @@ from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.roof_runs import base_id
 from yattle.pattern.surface import Array
-from yattle.roof.edges import WALLS
+from yattle.roof.edges import WALLS, Edge
 
 _TUCKED = ("rake", *WALLS)  # edges whose trims and strips are hooked, tucked or slid in; others are laid on
 _NEAR = 260.0  # mm round a section in which something can be in its way
-WHERE = 0.37  # of a piece's length: where its section is looked at, off its middle, where a seam may stand
+_WHERE = 0.37  # of a piece's length: where its section is looked at, off its middle, where a seam may stand
 _WALL = 600.0  # mm of a wall over its edge
-KERF = 5.0  # mm to either side of a leg that goes into the wall: the kerf
+_KERF = 5.0  # mm to either side of a leg that goes into the wall: the kerf
 _KERF_DEEP = 80.0  # mm that it is sawn in at the most
 _DEEP = 1.0  # mm behind a side: there a leg is in its kerf
 _LATER = 0.005  # of a stage: what goes on with it or after it is not in the way
@@ -47,40 +48,51 @@ class Fitted:
 def fitted_in(derived: Derived, standing: dict[str, Standing], sheets: Sheets, faces: Iterable[CoveredFace],
               touching: frozenset[str] | None = None) -> Iterator[Fitted]:
     """The first piece of every run that is hooked, tucked or slid in: its others have the same section."""
-    decks, asked = list(faces), dict[bytes, WayIn]()
+    there = AlreadyThere(sheets, tuple(faces))
     for run in derived.runs:
         found = derived.edge_runs.get(base_id(run.run.id))
-        names = (name for one in run.pieces for name in (one.id, f"{one.id}/1"))
-        piece = next((standing[name] for name in names if name in standing), None)
+        piece = first_of(standing, [one.id for one in run.pieces])
         if found is None or piece is None or (touching is not None and piece.pattern not in touching) or (
                 found.edge.kind not in _TUCKED):
             continue
         frame = run_frame(derived.roof, found.edge)[2]
+        yield there.goes_in(piece, frame, partial(_wall, found.edge, frame), run.pieces[0].pattern.metal.thickness)
+
+
+def first_of(standing: dict[str, Standing], patterns: Iterable[str]) -> Standing | None:
+    """The first piece that stands of some patterns, or the first copy of one."""
+    names = (name for pattern in patterns for name in (pattern, f"{pattern}/1"))
+    return next((standing[name] for name in names if name in standing), None)
+
+
+@dataclass(frozen=True)
+class AlreadyThere:
+    """What lies on the roof, and its faces' decks; ``asked``: what is known of sections that go in, by themselves and
+    by what they lie among."""
+
+    sheets: Sheets
+    decks: tuple[CoveredFace, ...]
+    asked: dict[bytes, WayIn] = field(default_factory=dict)
+
+    def goes_in(self, piece: Standing, frame: Array, stands: Callable[[Array, CutLines], Iterable[CutLines]],
+                thickness: float) -> Fitted:
+        """Whether a piece goes in past what is there before it, cut across where no seam stands. ``frame``: along it,
+        out and up; ``stands``: what stands beside a place, mm, open for a section; the sheet's ``thickness``, mm."""
         own = np.concatenate(piece.parts) @ frame[0]
-        at = piece.middle + frame[0] * (own.min() + (own.max() - own.min()) * WHERE - piece.middle @ frame[0])
-        section = cut_lines([(piece.name, part) for part in piece.parts], frame, at)
-        wall = _wall(np.array(found.edge.a), frame, at, section) if found.edge.wall else []
-        before = already(sheets, piece, frame, at), [*decks_at(decks, frame, at), *wall]
-        yield tried(piece, section, before, (frame, at, run.pieces[0].pattern.metal.thickness), asked)
-
-
-def tried(piece: Standing, section: CutLines, before: tuple[CutLines, list[CutLines]],
-           where: tuple[Array, Array, float], asked: dict[bytes, WayIn]) -> Fitted:
-    """Whether a section goes in past the sheets and the fixed things that are there ``before`` it; ``where``: the run's
-    frame, the place along it in mm, and the sheet's thickness, mm; ``asked``: what is known of
-    sections that go in, by themselves and by what they lie among."""
-    (sheets, fixed), (frame, at, thickness) = before, where
-    there = _joined([sheets, *fixed])
-    there = _kept(there, np.logical_not(crossed(section, there)))
-    alike = _print(section, there, thickness)
-    way = asked.get(alike) or way_in(section, there, thickness)
-    if way.ok:
-        asked[alike] = way
-        return Fitted(piece.name, way.how, "", 0.0, spot(at))
-    place = at + frame[1] * way.at[0] + frame[2] * way.at[1]
-    rest = _kept(there, np.array([name != way.stands for name in there.names], dtype=bool))
-    first = way.stands in sheets.names and way_in(section, rest, thickness).ok
-    return Fitted(piece.name, "", way.stands, way.left, spot(place), first)
+        at = piece.middle + frame[0] * (own.min() + np.ptp(own) * _WHERE - piece.middle @ frame[0])
+        section = lines_across([(piece.name, part) for part in piece.parts], frame, at)
+        lying = _already(self.sheets, piece, frame, at)
+        there = _joined([lying, *_decks(self.decks, frame, at), *stands(at, section)])
+        there = _kept(there, np.logical_not(crossed(section, there)))
+        alike = _print(section, there, thickness)
+        way = self.asked.get(alike) or way_in(section, there, thickness)
+        if way.ok:
+            self.asked[alike] = way
+            return Fitted(piece.name, way.how, "", 0.0, spot(at))
+        place = at + frame[1] * way.at[0] + frame[2] * way.at[1]
+        rest = _kept(there, np.array([name != way.stands for name in there.names], dtype=bool))
+        first = way.stands in lying.names and way_in(section, rest, thickness).ok
+        return Fitted(piece.name, "", way.stands, way.left, spot(place), first)
 
 
 def _print(section: CutLines, there: CutLines, thickness: float) -> bytes:
@@ -97,19 +109,19 @@ def _kept(lines: CutLines, keep: Array) -> CutLines:
     return CutLines(lines.a[keep], lines.b[keep], lines.outs[keep], names)
 
 
-def already(sheets: Sheets, piece: Standing, frame: Array, at: Array) -> CutLines:
+def _already(sheets: Sheets, piece: Standing, frame: Array, at: Array) -> CutLines:
     """What lies there before the piece goes on, cut across its run at a place in mm."""
     order = sheets.order_of.get(piece.name, 0.0)
     near = sheets.round(at[:2], _NEAR)
     parts = [(sheets.name(n), sheets.sheets[n].ring) for n in near
              if sheets.orders[n] < order - _LATER and sheets.name(n) != piece.name]
-    lines = cut_lines(parts, frame, at)
+    lines = lines_across(parts, frame, at)
     upright = np.abs(lines.outs[:, 1]) < UPRIGHT * np.linalg.norm(lines.outs, axis=1)
     away = np.where(upright & (lines.outs[:, 0] < 0.0), -1.0, 1.0)  # what stands upright is passed on its outer side
     return CutLines(lines.a, lines.b, lines.outs * away[:, None], lines.names)
 
 
-def decks_at(faces: list[CoveredFace], frame: Array, at: Array) -> Iterator[CutLines]:
+def _decks(faces: Sequence[CoveredFace], frame: Array, at: Array) -> Iterator[CutLines]:
     """The faces' decks in the plane across a run, as far as they reach, mm."""
     import shapely
 
@@ -126,10 +138,11 @@ def decks_at(faces: list[CoveredFace], frame: Array, at: Array) -> Iterator[CutL
                 yield CutLines(a[None], b[None], (face.normal @ frame[1:].T)[None], (f"deck {face.name}",))
 
 
-def _wall(edge: Array, frame: Array, at: Array, section: CutLines) -> list[CutLines]:
-    """The wall over an edge, open where a leg goes into it: its kerf is cut there."""
-    foot = (edge - at) @ frame[1:].T
-    return list(opened((foot, foot + np.array([0.0, _WALL]), np.array([1.0, 0.0])), section, "the wall"))
+def _wall(edge: Edge, frame: Array, at: Array, section: CutLines) -> Iterable[CutLines]:
+    """The wall over an edge, open where a leg goes into it: its kerf is cut there. Nothing over an edge without one."""
+    foot = (np.array(edge.a) - at) @ frame[1:].T
+    side = foot, foot + np.array([0.0, _WALL]), np.array([1.0, 0.0])
+    return opened(side, section, "the wall") if edge.wall else ()
 
 
 def opened(side: tuple[Array, Array, Array], section: CutLines, name: str) -> Iterator[CutLines]:
@@ -140,7 +153,7 @@ def opened(side: tuple[Array, Array, Array], section: CutLines, name: str) -> It
     way, places = (b - a) / long, [0.0]
     for kerf in sorted(_kerfs(a, way, out, section)):
         if 0.0 < kerf < long:
-            rims = max(kerf - KERF, 0.0), min(kerf + KERF, long)
+            rims = max(kerf - _KERF, 0.0), min(kerf + _KERF, long)
             places += rims
             for rim, up in zip(rims, (way, -way), strict=True):  # the kerf's own faces
                 yield _one(a + way * rim - out * _KERF_DEEP, a + way * rim, up, name)
@@ -163,7 +176,7 @@ def _kerfs(a: Array, way: Array, out: Array, section: CutLines) -> Iterator[floa
             yield float((inner + (outer - inner) * (deep / (deep + before)) - a) @ way)
 
 
-def cut_lines(parts: list[tuple[str, Array]], frame: Array, at: Array) -> CutLines:
+def lines_across(parts: list[tuple[str, Array]], frame: Array, at: Array) -> CutLines:
     """Flat parts cut by the plane across a run at a place, mm."""
     a, b, outs, names = list[Array](), list[Array](), list[Array](), list[str]()
     for name, ring in parts:

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
+from functools import partial
 
 import numpy as np
 
 from yattle.built.bodies import OpeningBody, bodies
-from yattle.built.fitted import WHERE, Fitted, already, cut_lines, decks_at, opened, tried
+from yattle.built.fitted import AlreadyThere, Fitted, first_of, lines_across, opened
 from yattle.built.goes_in import CutLines
 from yattle.built.sheets import Sheets
 from yattle.built.slots import CoveredFace
@@ -23,23 +24,17 @@ def openings_fitted_in(derived: Derived, standing: dict[str, Standing], sheets: 
                        touching: frozenset[str] | None = None) -> Iterator[Fitted]:
     """Every piece that stands at a chimney or a curb: past the pieces, panels and decks that are there before it, and
     past what stands there, which is cut open where a leg goes into it."""
-    decks, there = list(faces), {body.opening: body for body in bodies(derived) if not body.round}
-    for opening in derived.openings:
-        body = there.get(opening.id)
-        for made in opening.pieces if body is not None else ():
-            names = (made.pattern.id, f"{made.pattern.id}/1")
-            piece = next((standing[name] for name in names if name in standing), None)
-            if body is None or piece is None or (touching is not None and made.pattern.id not in touching):
+    there = AlreadyThere(sheets, tuple(faces))
+    stood = {body.opening: body for body in bodies(derived) if not body.round}
+    for opening in (one for one in derived.openings if one.id in stood):
+        body = stood[opening.id]
+        for made in opening.pieces:
+            piece = first_of(standing, [made.pattern.id])
+            if piece is None or (touching is not None and made.pattern.id not in touching):
                 continue
             frame = _frame(piece, body)
-            own = np.concatenate(piece.parts) @ piece.way
-            if frame is None or float(np.ptp(own)) < _LEAST:
-                continue
-            at = piece.middle + piece.way * (own.min() + np.ptp(own) * WHERE - piece.middle @ piece.way)
-            section = cut_lines([(piece.name, part) for part in piece.parts], frame, at)
-            stands = list(_sides(body, frame, at, section))
-            yield tried(piece, section, (already(sheets, piece, frame, at), [*decks_at(decks, frame, at), *stands]),
-                        (frame, at, made.pattern.metal.thickness), {})
+            if frame is not None and float(np.ptp(np.concatenate(piece.parts) @ piece.way)) > _LEAST:
+                yield there.goes_in(piece, frame, partial(_sides, body, frame), made.pattern.metal.thickness)
 
 
 def _frame(piece: Standing, body: OpeningBody) -> Array | None:
@@ -58,7 +53,7 @@ def _frame(piece: Standing, body: OpeningBody) -> Array | None:
 
 def _sides(body: OpeningBody, frame: Array, at: Array, section: CutLines) -> Iterator[CutLines]:
     """What stands there, cut across a piece, each side open where a leg of the section goes into it."""
-    lines = cut_lines([(body.opening, side) for side in body.sides], frame, at)
+    lines = lines_across([(body.opening, side) for side in body.sides], frame, at)
     middle = (np.concatenate(body.sides).mean(axis=0) - at) @ frame[1:].T
     for a, b, out in zip(lines.a, lines.b, lines.outs, strict=True):
         away = out / np.linalg.norm(out) * (1.0 if float((a - middle) @ out) > 0.0 else -1.0)

@@ -12,7 +12,7 @@ from yattle.built.frames import built_up, face_axes
 from yattle.built.laid import LaidPanel
 from yattle.built.sheets import Sheets
 from yattle.built.slots import WIDE, OpenSlot
-from yattle.built.standing import Standing, area_vectors, cross, spot
+from yattle.built.standing import Standing, area_vectors, axes_in, cross, spot
 from yattle.built.structure import walls
 from yattle.derive.corners import beside_edge
 from yattle.derive.derived import Derived
@@ -168,9 +168,7 @@ def _open_at(mouth: Mouth, places: Array, stops: tuple[list[Array], Array]) -> A
 
 def _stopped(places: Array, part: Array, square: Array) -> Flags:
     """Which of some places (n, 3) in the plane of a flat part, mm, lie on it."""
-    u = cross(square, np.eye(3)[int(np.argmin(np.abs(square)))])
-    u = u / np.linalg.norm(u)
-    v, at = cross(square, u), places - part[0]
+    (u, v), at = axes_in(square), places - part[0]
     flat = shapely.Polygon(np.column_stack(((part - part[0]) @ u, (part - part[0]) @ v))).buffer(_SEALED)
     return np.asarray(shapely.contains_xy(flat, at @ u, at @ v))
 

@@ -210,7 +210,7 @@ def _under_trims(derived: Derived, have: dict[str, tuple[float, float, float]]) 
         if run.run.layer in ("closure", "zed"):
             base = base_id(run.run.id)
             edge = derived.edge_runs[base].edge
-            if not any(derived.job.panel_rule(face).height for face in edge.facets):
+            if derived.unsaid.issuperset(edge.facets):
                 continue  # nobody has said how high the seams are that it stands between
             (_, into, _), _ = beside_edge(derived.roof, edge, run.run.on_face or edge.facets[0])
             far = behind(run.standard, run.run.layer == "zed")

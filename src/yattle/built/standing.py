@@ -90,6 +90,13 @@ def cross(a: Array, b: Array) -> Array:
     return np.array([ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx])
 
 
+def axes_in(square: Array) -> tuple[Array, Array]:
+    """Two ways in a plane, square to each other and to the plane's ``square``, all 1 mm long."""
+    u = cross(square, np.eye(3)[int(np.argmin(np.abs(square)))])
+    u = u / np.linalg.norm(u)
+    return u, cross(square, u)
+
+
 def area_vector(ring: Array) -> Array:
     """Square to a plane ring of corners in mm, as long as its area in mm² is large."""
     x, y, z = (ring - ring[0]).T  # by hand: it is asked for every part of a roof

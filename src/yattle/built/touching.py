@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from yattle.built.standing import Standing
+from yattle.built.standing import Standing, axes_in
 from yattle.pattern.surface import Array
 
 NEAR = 2.0  # mm: parts so far apart lie on each other, sheets and what marking scatters between them
@@ -50,9 +50,7 @@ def touches(pieces: Sequence[Standing], others: Sequence[Standing]) -> dict[tupl
 
 def _on_each_other(one: Array, other: Array, square: Array) -> Touch | None:
     """What two parallel parts share, seen square to them."""
-    u = np.cross(square, np.eye(3)[int(np.argmin(np.abs(square)))])
-    u = u / np.linalg.norm(u)
-    v = np.cross(square, u)
+    u, v = axes_in(square)
     flat, beside = (shapely.Polygon(np.column_stack(((part - one[0]) @ u, (part - one[0]) @ v))).buffer(0.0)
                     for part in (one, other))
     shared = shapely.intersection(flat, beside)

@@ -74,6 +74,11 @@ class Derived:
         return worst_first(found)
 
     @cached_property
+    def unsaid(self) -> frozenset[str]:
+        """The faces of whose panels nobody has said how high the seams stand."""
+        return frozenset(facet.id for facet in self.roof.facets if not self.job.panel_rule(facet.id).height)
+
+    @cached_property
     def edge_runs(self) -> dict[str, RoofRun]:
         """The roof's edges as runs, each by its run's id."""
         return {found.run.id: found for found in roof_runs(self.job)}

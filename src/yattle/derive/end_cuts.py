@@ -279,9 +279,7 @@ class _RunCorner:
         for facet in self.roof.facets:
             if facet.id not in self.edge.facets and facet.shape.distance(place) < _NEAR and abs(
                     facet.plane.z((self.at[0], self.at[1])) - self.at[2]) < _NEAR and self._goes_on(facet):
-                normal = np.array(facet.plane.normal)
-                cut = EndPlane(normal, self.at + normal * self.panels.get(facet.id, LaidOver()).high)
-                return cut, cut
+                return self._on_panels(facet)
         return None, None
 
     def _under_the_face_above(self) -> tuple[EndPlane | None, EndPlane | None]:
@@ -290,8 +288,12 @@ class _RunCorner:
         above = next((name for name in crease.facets if name not in self.edge.facets), None)
         if above is None:
             return None, None
-        normal = np.array(self.roof.facet(above).plane.normal)
-        cut = EndPlane(normal, self.at + normal * self.panels.get(above, LaidOver()).high)
+        return self._on_panels(self.roof.facet(above))
+
+    def _on_panels(self, facet: Facet) -> tuple[EndPlane, EndPlane]:
+        """Along a face that comes to this corner, on the seams of its panels."""
+        normal = np.array(facet.plane.normal)
+        cut = EndPlane(normal, self.at + normal * self.panels.get(facet.id, LaidOver()).high)
         return cut, cut
 
     def _goes_on(self, facet: Facet) -> bool:

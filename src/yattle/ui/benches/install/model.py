@@ -218,9 +218,8 @@ class InstallModel(BenchModel):
             return "putting together …"
         if not built.fits:
             return built.says
-        derived = self.store.session.derived
-        said = all(derived.job.panel_rule(facet.id).height for facet in derived.roof.facets)
-        return "every piece, with what is round it" + ("" if said else "; over seams, once the panels are chosen")
+        unsaid = "; over seams, once the panels are chosen" if self.store.session.derived.unsaid else ""
+        return f"every piece, with what is round it{unsaid}"
 
     def scatter_say(self) -> str:
         """How often what was asked still holds with the shop's scatter."""
