@@ -20,6 +20,7 @@ from yattle.ui.drawing.paint import Ink, View, paint
 from yattle.ui.drawing.solid import Solid
 from yattle.ui.drawing.words import width_of
 from yattle.ui.widgets.rows import ChoiceRow, NumberRow, ReadRow, Shown
+from yattle.ui.widgets.words import ShortWords
 
 
 @pytest.fixture
@@ -192,3 +193,17 @@ def test_the_piece_in_space_shows_paint_in_front_and_bare_metal_behind(app, qtbo
 def test_lines_and_labels_have_keys_of_what_they_belong_to():
     shapes = section_drawing(section()).shapes
     assert all(s.key for s in shapes if isinstance(s, Tag)) and any(isinstance(s, Label) and s.strong for s in shapes)
+
+
+def test_words_without_room_are_left_out_whole(qtbot):
+    """At no width is a number or a name cut; dots stand for what is left out, and the tip says it."""
+    label = ShortWords("main and low, 35°, 14\u202f600.0 in 5 pieces")
+    qtbot.addWidget(label)
+    words, seen = label.text().split(" "), set()
+    for wide in range(0, label.sizeHint().width() + 20, 3):
+        label.resize(wide, 30)
+        shown = label.shown.split(" ") if label.shown else []
+        assert not shown or shown == words or (shown[-1] == "…" and shown[:-1] == words[:len(shown) - 1])
+        assert label.fontMetrics().horizontalAdvance(label.shown) <= max(label.contentsRect().width(), 0)
+        seen.add(len(shown))
+    assert len(words) in seen and 0 in seen and label.toolTip() == label.text()

@@ -19,7 +19,8 @@ class Words(QLabel):
 
 
 class ShortWords(Words):
-    """A label that takes the room there is: what has none ends in dots, and is said whole by its tip."""
+    """A label that takes the room there is: of what has none the last words are left out, never part of a number or a
+    name, with dots in their stead; its tip says it whole."""
 
     def setText(self, text: str | None) -> None:
         super().setText(text or "")
@@ -32,9 +33,18 @@ class ShortWords(Words):
         painter = QPainter(self)
         painter.setPen(self.palette().color(self.foregroundRole()))
         painter.setFont(self.font())
-        short = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.contentsRect().width())
-        painter.drawText(self.contentsRect(), self.alignment() | Qt.AlignmentFlag.AlignVCenter, short)
+        painter.drawText(self.contentsRect(), self.alignment() | Qt.AlignmentFlag.AlignVCenter, self.shown)
         painter.end()
+
+    @property
+    def shown(self) -> str:
+        """As many whole words as there is room for."""
+        letters, room, words = self.fontMetrics(), self.contentsRect().width(), self.text().split(" ")
+        if letters.horizontalAdvance(self.text()) <= room:
+            return self.text()
+        while words and letters.horizontalAdvance(" ".join([*words, "…"])) > room:
+            words.pop()
+        return " ".join([*words, "…"]) if words else ""
 
 
 def plain(text: str) -> str:
