@@ -13,7 +13,7 @@ from yattle.built.clash import Clash
 from yattle.built.counters import counter_covers, kerfs
 from yattle.built.cover import Cover, covers
 from yattle.built.crossings import crossings
-from yattle.built.dressed import stiff
+from yattle.built.dressed import over_ridges, stiff
 from yattle.built.drips import Drip, turned_in
 from yattle.built.drops import Lost, lost_drops
 from yattle.built.ends import Reach, outlines, reaches
@@ -128,7 +128,7 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
                    (*hooks(standing, asked.locks, asked.grips), *(one for one, _ in wedged)),
                    (*reaches(stands, standing, asked.ends), *off_lines(derived, stands, touching),
                     *outlines(standing, asked.outlines), *(one for _, one in wedged)),
-                   (*crossings(derived, placed, (hard, panels), touching, formed),
+                   (*crossings(derived, placed, (over_ridges(derived, hard), panels), touching, formed),
                     *(clash for one in formed.values() for clash in one.kerfs if isinstance(clash, Clash))),
                    tuple(Absent(name, at) for name, at in asked.all if name not in standing),
                    (*slots(faces, _coverings(panels, local), near),

@@ -4,7 +4,7 @@ so that they go through nothing."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import replace
 from functools import lru_cache
 
@@ -19,6 +19,7 @@ from yattle.derive.derived import Derived
 from yattle.derive.face_pans import PANS, is_pans
 from yattle.derive.lift import lift_of
 from yattle.derive.run import DerivedRun
+from yattle.details.closed import RidgeJoint
 from yattle.pattern import Pattern
 from yattle.pattern.folded import fold_tree
 from yattle.pattern.surface import Array
@@ -27,7 +28,9 @@ from yattle.roof.plane import Plane
 
 _OVER_HEADS = ("ridge", "half-ridge", "hip", "rake")  # edges whose trims lie over the heads of valleys
 _BESIDE = 10.0  # mm beside a cap, within which a rib is dressed flat as well
+_PASSES = 40.0  # mm over which a rib passes from standing to lying
 _BETWEEN = 100.0  # mm between two of them, over which it is not raised again
+_FLAT = 0.9995  # cosine: parts that lie in their face
 _REACH = 2.0  # mm: what ends at a valley's line lies over it
 _Plane = tuple[Array, Array]  # a point of it, mm, and its normal out of the piece
 
@@ -83,6 +86,25 @@ def _over_creases(derived: Derived, face: str, kinds: tuple[str, ...] = ("hip", 
     return tuple(found)
 
 
+def over_ridges(derived: Derived, stands: Iterable[Standing]) -> list[Standing]:
+    """All that stands, flanges of valleys only as far as the ridge of their face: where that runs close above their
+    head they are dressed over it."""
+    valleys = {piece.id: found.edge.facets for run in derived.runs if run.run.kind == "valley" and not run.run.layer
+               and (found := derived.edge_runs.get(run.run.id)) is not None for piece in run.pieces}
+    return [_over_the_ridge(derived, valleys[one.pattern], one) if one.pattern in valleys else one for one in stands]
+
+
+def _over_the_ridge(derived: Derived, faces: tuple[str, ...], piece: Standing) -> Standing:
+    parts = list(piece.parts)
+    for face in faces:
+        square = np.array(derived.roof.facet(face).plane.normal)
+        ridges = sorted(_over_creases(derived, face, ("ridge",)), key=lambda plane: float(plane[0][2]))
+        for at, normal in ridges[-1:]:
+            parts = [before_plane(part, normal, float(at @ normal))[0] if abs(float(one @ square)) > _FLAT else part
+                     for part, one in zip(parts, piece.normals, strict=True)]
+    return replace(piece, parts=tuple(part for part in parts if len(part) > 2), flats=())
+
+
 def _up_to_the_cap(derived: Derived, edge: Edge) -> Array:
     """From a crease's line to that of the trim over it, 1 mm long; plumb where none is raised."""
     run = next((one for one in derived.runs if not one.run.layer and one.pieces and (
@@ -103,9 +125,11 @@ def within_creases(derived: Derived, panel: LaidPanel) -> Standing:
 
 
 def _over_heads(derived: Derived, standing: dict[str, Standing]) -> tuple[list[Array], Array, Array]:
-    """The parts of the trims that lie over the heads of valleys, in plan (n, 2), mm, and the boxes round them."""
+    """The parts of the trims and caps that lie over the heads of valleys, in plan (n, 2), mm, and the boxes round
+    them."""
     over = {piece.id for run in derived.runs for piece in run.pieces
             if (found := derived.edge_runs.get(run.run.id)) is not None and found.edge.kind in _OVER_HEADS}
+    over |= {piece.pattern.id for one in derived.openings if isinstance(one.form, RidgeJoint) for piece in one.pieces}
     parts = [part[:, :2] for piece in standing.values() if piece.pattern in over for part in piece.parts]
     return (parts, np.array([part.min(axis=0) for part in parts]).reshape(-1, 2) - _REACH,
             np.array([part.max(axis=0) for part in parts]).reshape(-1, 2) + _REACH)
@@ -142,7 +166,7 @@ def _rib_dressed(piece: Standing, pattern: Pattern, tops: frozenset[str], head: 
     for part, facet in zip(piece.parts, fold_tree(pattern).facets, strict=True):
         rib = not tops.isdisjoint(facet.edges)
         stands.append(before_plane(part, head[1], level)[0] if rib else part)
-        flat = before_plane(part, -head[1], _BESIDE - level)[0] if rib else part[:0]
+        flat = before_plane(part, -head[1], _PASSES - level)[0] if rib else part[:0]
         if len(flat) > 2:
             laid.append(_laid_down(flat, head[1], faces))
     return replace(piece, parts=(*stands, *laid), flats=())
@@ -157,11 +181,12 @@ def _laid_down(part: Array, way: Array, faces: list[Plane]) -> Array:
 
 
 def _by_tongs(pattern: Pattern) -> frozenset[int]:
-    """Parts with a fold made by tongs, but for the largest one, on which they hang."""
+    """Parts with a fold made by tongs, but for the floor: the largest one that others hang on by the brake, too."""
     tongs = {fold.id for fold in pattern.folds if fold.by == "tongs"}
     facets = fold_tree(pattern).facets
-    largest = max(range(len(facets)), key=lambda n: facets[n].area)
-    return frozenset(n for n, facet in enumerate(facets) if n != largest and not tongs.isdisjoint(facet.edges))
+    braked = [bool({name for name in facet.edges if name is not None} - tongs) for facet in facets]
+    floor = max(range(len(facets)), key=lambda n: (braked[n], facets[n].area))
+    return frozenset(n for n, facet in enumerate(facets) if n != floor and not tongs.isdisjoint(facet.edges))
 
 
 def _without(piece: Standing, tabs: frozenset[int], ends: tuple[_Plane, ...]) -> Standing:

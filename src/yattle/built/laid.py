@@ -14,7 +14,8 @@ from yattle.built.frames import Frame, built_up, face_axes, opening_frame
 from yattle.built.standing import UPRIGHT, area_vector, before_plane
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import PANS
-from yattle.derive.pans import floors_on
+from yattle.derive.pan_clip import clear_line, room_on, without_necks
+from yattle.derive.pans import core_of, floors_on
 from yattle.derive.shingles import shingles_of
 from yattle.details import standard_for
 from yattle.details.chimney import Chimney
@@ -63,10 +64,11 @@ def laid_panels(derived: Derived, faces: frozenset[str] | None = None) -> Iterat
 def _laid_on(derived: Derived, facet: Facet, frame: Frame, kept: shapely.Geometry) -> Iterator[LaidPanel]:
     """The panels of one face, cut round what stands there."""
     job, laid, high = derived.job, derived.panels[facet.id], built_up(derived, facet.id)
-    floors = floors_on(derived.roof, laid, job.panel_system(facet.id), standard_for(job.system, job.own))
     rise = frame.turn[:, 2] * (high.seams - high.flat)
     stands = high.seams > high.flat and shingles_of(job.panel_system(facet.id)) is None  # their locks lie flat
-    ribs = _inner_ribs(derived, facet)
+    system = job.panel_system(facet.id)
+    floors = floors_on(derived.roof, laid, system, standard_for(job.system, job.own))
+    ribs, low = _inner_ribs(derived, facet), room_on(derived.roof, laid, core_of(system)).seams
     for panel in laid.panels:
         edges = floors.get(panel.n)
         if edges is None:
@@ -74,7 +76,8 @@ def _laid_on(derived: Derived, facet: Facet, frame: Frame, kept: shapely.Geometr
         standing = [(a, b) for a, b, side in edges if side in (LEFT, RIGHT)]
         outline = [a for a, *_ in edges]
         standing += _ribs_on(outline, [_first_seam(panel, laid) + rib for rib in ribs])
-        flat, lines = _cut_round(outline, standing if stands else [], kept)
+        standing = [line for one in standing if stands for line in clear_line(*one, low)]
+        flat, lines = _cut_round(outline, standing, kept)
         ring = np.array([frame.at + frame.turn[:, :2] @ np.array(place) for place in flat])
         upright = [tuple(frame.at + frame.turn[:, :2] @ np.array(place) for place in line) for line in lines]
         sides = {side for *_, side in edges}
@@ -86,7 +89,6 @@ def _laid_on(derived: Derived, facet: Facet, frame: Frame, kept: shapely.Geometr
 
 Place = tuple[float, float]
 _ON = 0.6  # mm: so near a side is a seam
-_NECK, _ACUTE = 0.05, 60.0  # mm; how acute a corner stays as it is, as the length of its mitre in widths
 _CLEAR = 20.0  # mm behind a cricket, where the panels above it begin
 _STANDS = 0.05, 45.0  # mm over the flats, from, and to at the least: what stands there no panel runs through
 
@@ -155,18 +157,12 @@ def _cut_round(flat: list[Place], seams: list[tuple[Place, Place]],
     """A panel's outline and its seams where what stands there is cut out of it, its largest part."""
     if kept.is_empty or not kept.intersects(shapely.Polygon(flat)):
         return flat, seams
-    left = max(shapely.get_parts(_without_necks(shapely.difference(shapely.Polygon(flat), kept))),
+    left = max(shapely.get_parts(without_necks(shapely.difference(shapely.Polygon(flat), kept))),
                key=lambda one: float(one.area))
     lines = (part for a, b in seams for part in shapely.get_parts(shapely.intersection(
         shapely.difference(shapely.LineString([a, b]), kept), left.buffer(1.0))) if part.length > 1.0)
     return [(x, y) for x, y in left.exterior.coords[:-1]], [
         ((line.coords[0][0], line.coords[0][1]), (line.coords[-1][0], line.coords[-1][1])) for line in lines]
-
-
-def _without_necks(shape: shapely.Geometry) -> shapely.Geometry:
-    """A shape parted where it hangs together by less than sheet can."""
-    return shape.buffer(-_NECK, join_style="mitre", mitre_limit=_ACUTE).buffer(
-        _NECK, join_style="mitre", mitre_limit=_ACUTE)
 
 
 def faces_of_pans(derived: Derived) -> set[str]:

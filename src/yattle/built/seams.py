@@ -11,7 +11,6 @@ from yattle.derive.face_pans import PANS
 from yattle.derive.openings import DerivedOpening
 from yattle.details.face_pans import FacePans
 from yattle.pattern.surface import Array
-from yattle.roof.panels import Panel
 
 _SEAM = 0.5  # mm: as near two panels' sides are one seam
 _LEAST = 60.0  # mm of a common seam that is folded
@@ -38,25 +37,28 @@ def neighbours(derived: Derived) -> Iterator[tuple[str, str, Array, Array]]:
     for face, names in pan_names(derived):
         axes = face_axes(derived, derived.roof.facet(face)).turn
         panels = sorted((panel for panel in derived.panels[face].panels if panel.n in names), key=lambda one: one.left)
-        high, low = (_folded(derived, face, side) for side in (1, -1))
+        seams = _seams_of(derived, face)
         for left, right in combinations(panels, 2):
-            beside = abs(left.right - right.left) < _SEAM and _common(left, right) > _LEAST
-            if beside and left.n in high and right.n in low:
+            beside = abs(left.right - right.left) < _SEAM
+            if beside and _common(seams.get((left.n, 1), []), seams.get((right.n, -1), [])) > _LEAST:
                 yield names[left.n], names[right.n], axes[:, 2], axes[:, 1]
 
 
-def _folded(derived: Derived, face: str, side: int) -> set[int]:
-    """The panels of a face whose pans have a seam on a side: where hardly any of it is left there is none."""
-    return {number for opening in derived.openings if isinstance(opening.form, FacePans)
-            and opening.id == f"{PANS} {face}" for shape, numbers in zip(opening.form.shapes, opening.form.numbers,
-                                                                        strict=True)
-            if any(seam.side == side for seam in shape.seams) for number in numbers}
+def _seams_of(derived: Derived, face: str) -> dict[tuple[int, int], list[tuple[float, float]]]:
+    """From where to where up the slope the seams are folded, by the panel's number and side, mm: pans end before a
+    valley, and where hardly any of it is left there is none."""
+    found: dict[tuple[int, int], list[tuple[float, float]]] = {}
+    low = {panel.n: min(y for _, y in panel.outline) for panel in derived.panels[face].panels}
+    for opening in derived.openings:
+        if isinstance(opening.form, FacePans) and opening.id == f"{PANS} {face}":
+            for shape, numbers in zip(opening.form.shapes, opening.form.numbers, strict=True):
+                for seam in shape.seams:
+                    for n in numbers:
+                        found.setdefault((n, seam.side), []).append((
+                            seam.low[1] + seam.free[0] + low[n], seam.high[1] - seam.free[1] + low[n]))
+    return found
 
 
-def _common(left: Panel, right: Panel) -> float:
-    """How long the seam is that two panels share, mm."""
-    seam = left.right
-    ends = [[y for x, y in panel.outline if abs(x - seam) < _SEAM] for panel in (left, right)]
-    if not all(ends):
-        return 0.0
-    return min(max(ys) for ys in ends) - max(min(ys) for ys in ends)
+def _common(left: list[tuple[float, float]], right: list[tuple[float, float]]) -> float:
+    """How long the longest seam is that two panels share, mm."""
+    return max((min(a[1], b[1]) - max(a[0], b[0]) for a in left for b in right), default=0.0)

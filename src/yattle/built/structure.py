@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
+from yattle.built.frames import built_up
 from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.roof_runs import RoofRun
@@ -21,7 +22,7 @@ _CLEAR = 2.0  # mm at either end of a wall: what goes round its corner is no cla
 _ALONG = 13  # places along an edge at which its wall's height is told
 _BESIDE = 5.0  # mm: so near a face comes over a wall
 _LEAST = 1.0  # mm: a lower board is none
-_CUT = 80.0  # mm over a lower face, where a board ends that comes down to it: what lies there is clear of it
+_CUT, _OVER = 80.0, 25.0  # mm over a lower face, and its seams, where a board ends that comes down to it, at the least
 
 
 @dataclass(frozen=True)
@@ -78,9 +79,14 @@ def _between(name: str, line: Array, highs: list[float]) -> BuildingPart:
 def _room_under(derived: Derived, found: RoofRun, head: Array, high: float) -> float:
     """How far a board comes down under its edge at a place, mm."""
     place = shapely.Point(head[:2])
-    under = (float(head[2]) - facet.plane.z((float(head[0]), float(head[1]))) - _CUT for facet in derived.roof.facets
-             if facet.id not in found.edge.facets and facet.shape.distance(place) < _CUT)
-    return max(min((*(room for room in under if room > -2 * _CUT), high)), 0.1)
+    gaps = ((float(head[2]) - facet.plane.z((float(head[0]), float(head[1]))), facet) for facet in derived.roof.facets
+            if facet.id not in found.edge.facets and facet.shape.distance(place) < _CUT)
+    return max(min((*(gap - _clear_over(derived, facet) for gap, facet in gaps if gap > -_CUT), high)), 0.1)
+
+
+def _clear_over(derived: Derived, facet: Facet) -> float:
+    """How high over a face's plane a board ends that comes down to it, mm: clear of what lies there."""
+    return max(built_up(derived, facet.id).seams * facet.plane.stretch + _OVER, _CUT)
 
 
 def _room_over(derived: Derived, found: RoofRun, foot: Array) -> float:

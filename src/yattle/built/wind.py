@@ -51,9 +51,15 @@ def driven_in(sheets: Sheets, rims: Rims, decks: Sequence[CoveredFace], wind: Wi
         if names in seen or of_patterns(names) & sealed:
             continue
         at = _over_its_head(sheets, (int(lower[n]), int(rims.sheet[place[n]])), before[place[n]], ends[n])
-        if at is not None and any(lands_on(deck, at) for deck in decks):
+        if at is not None and any(lands_on(deck, at) for deck in decks if _over(deck, before[place[n]])):
             seen.add(names)
             yield Lost(*names, at, "wind")
+
+
+def _over(deck: CoveredFace, at: Array) -> bool:
+    """Whether a lap's foot is over that face; what comes over the face's own edge meets the zed, the strip or the wall
+    that its trim stands on."""
+    return bool(shapely.intersects_xy(deck.shape, float(at[0]), float(at[1])))
 
 
 def _feet(sheets: Sheets, rims: Rims, before: Array) -> tuple[Numbers, Numbers, Array]:

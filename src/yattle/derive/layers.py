@@ -16,11 +16,11 @@ from typing import Literal, NamedTuple
 import numpy as np
 import shapely
 
-from yattle.derive.corners import Array, beside_edge
+from yattle.derive.corners import Array, beside_edge, run_frame
 from yattle.derive.family import family_of, on_deck
 from yattle.derive.raised import built_up, cut_raised, raised
 from yattle.derive.roof_runs import RoofRun
-from yattle.derive.zeds import ZedStrip, over_plumb, strip_behind, wing_end
+from yattle.derive.zeds import CLOSED, COVERING, ZedStrip, least_cover, over_plumb, strip_behind, wing_end
 from yattle.details import standard_for
 from yattle.details.all import FAMILIES
 from yattle.details.schools import USUAL, Schools
@@ -38,9 +38,10 @@ _COUNTER = {"wall-out": "wrap", "wall-in": "wrap-in"}
 _LEAST_GAP = 25.0  # mm: narrower gaps are left to the caulk
 _NO_GAP = 1.0  # mm
 _LEAST_SINE = 0.2  # of the angle between an edge and a rake: where it is sharper nothing stands in the corner
+_FOOT_PAST = 80.0  # mm that a zed's foot may go on past its top, under a roof that comes down over its end
+_FLUSH = 0.02  # of a rake's direction out of a wall's plane
+_LEAST_STRIP = 60.0  # mm of a cleat that hold a rake
 _PEAK_ROOM = 12.0  # mm below a rake's kick: its cleat's lip
-_CLOSED = ("ridge", "hip", "half-ridge", "headwall", "skew-wall")  # edges under whose trims zeds stand
-_COVERING = ("wing", "apron", "flange", "below")  # the legs under which zeds stand, by their fields
 _PAST_SEAM = 12.0  # mm: so far a flange goes on past the seam it lies on
 
 
@@ -49,7 +50,8 @@ class StripPlace(NamedTuple):
     valley's fold; a rake's cleat reaches ``rake`` below its edge; an upstand is ``upstand`` high, an eave's cleat stays
     ``set_back`` from the panels' fold; ``shop``: of which faces the pans are made here, their locks all to the right as
     seen from below; ``lift``: how far the trim lies off its line, out and up; ``beside_rake``: so far from a rake zeds
-    end that would go through what lies there: its own zed, or, where they stand higher than the seams, its flange."""
+    end that would go through what lies there: its own zed, or, where they stand higher than the seams, its flange;
+    ``foot``: how wide the house has a zed's."""
 
     zeds: tuple[ZedStrip, ...]
     valley: float
@@ -59,6 +61,7 @@ class StripPlace(NamedTuple):
     shop: tuple[bool, ...]
     lift: tuple[float, float]
     beside_rake: float
+    foot: float
 
 
 @lru_cache(maxsize=1024)
@@ -84,20 +87,22 @@ def closure_strip(job: Job, found: RoofRun, detail: str) -> StripPlace:
     """What decides where the strips that go with a run's trim end: zeds stand back from the edge of the leg that covers
     them."""
     standard = standard_for(job.system, job.own, found.run.own)
-    wide = max((getattr(standard, entry) for field, entry in FAMILIES[detail].entries.items() if field in _COVERING),
+    wide = max((getattr(standard, entry) for field, entry in FAMILIES[detail].entries.items() if field in COVERING),
                default=0.0) + found.run.beyond[1] if detail in FAMILIES else 0.0
     systems = (job.panel_system(face) for face in found.edge.facets)
     shop = tuple(system is not None and system.made == "shop" for system in systems)
+    vent = standard.vent if _is_vented(found.run, schools_of(found.run, job.schools)) else 0.0
+    wide = max(wide, least_cover(standard, found.run.draws, found.run.over + vent))
     lift, roof = _lift_of(job, found, standard.vent), build(job.roof)
     ends = (wing_end(roof, found.edge, face, wide, lift) + (
         over_plumb(roof, found.edge, face, built_up(job, face).flat) if any(lift) else 0.0)
         for face in found.edge.facets)
     under = schools_of(found.run, job.schools)
-    beside = max(standard.rake_flange if _is_vented(found.run, under) else 0.0,
+    beside = max(standard.rake_flange if _is_vented(found.run, under) or found.run.packed else 0.0,
                  standard.closure_foot + standard.closure_top if under.rake_under == "zed" else 0.0)
     return StripPlace(tuple(strip_behind(end, standard, detail == "sidewall") for end in ends),
                       standard.valley_open / 2, standard.rake_face + standard.rake_kick, standard.upstand,
-                      standard.eave_set_back, shop, lift, beside)
+                      standard.eave_set_back, shop, lift, beside, standard.closure_foot)
 
 
 def _is_vented(run: Run, under: Schools) -> bool:
@@ -126,7 +131,8 @@ def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
         beneath = {"cleat": "cleat", "zed": "closure"}[schools.rake_under or "cleat"]
         seen = square.but(turned=not run.turned)  # from behind: a cleat's lip turns out, a zed's paint looks in
         strip = _within_its_ends(seen, run, under.rake) if beneath == "cleat" else seen
-        made.append(strip.but(id=f"{run.id}.k", layer=schools.rake_under or "", detail=beneath))
+        if strip is not None:
+            made.append(strip.but(id=f"{run.id}.k", layer=schools.rake_under or "", detail=beneath))
     if detail == "eave-apron":
         made.append(square.but(id=f"{run.id}.k", layer="cleat", detail="cleat"))
     if run.kind == "eave" and schools.eave_vent == "vented":
@@ -137,12 +143,14 @@ def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
         made.append(_cut_with(run, plain, square, under.lift, beyond * math.cos(turn), -beyond * math.sin(turn)).but(
             id=f"{run.id}.h", layer="eave-cleat", detail="eave-cleat", hooked=max(rules[0].overhang, 0.0)))
     if carried:
-        made.append(_cut_with(run, plain, square, under.lift, under.zeds[0].height, under.lift[1]).but(
+        zed = _cut_with(run, plain, square, under.lift, under.zeds[0].height, under.lift[1])
+        made.append(_square_under(zed, under.zeds[0].foot, under.zeds[0].high - under.zeds[0].height).but(
             id=f"{run.id}.k", layer="zed", detail="closure"))
     if run.kind in WALLS and schools.counter in _COUNTERS:
-        made.append(_cut_with(run, plain, square, under.lift, 0.0, under.lift[1] + under.upstand).but(
+        counter = _cut_with(run, plain, square, under.lift, 0.0, under.lift[1] + under.upstand).but(
             id=f"{run.id}.c", layer="counterflashing", detail=_COUNTERS[schools.counter],
-            left=_COUNTER.get(run.left, "plain"), right=_COUNTER.get(run.right, "plain")))
+            left=_COUNTER.get(run.left, "plain"), right=_COUNTER.get(run.right, "plain"))
+        made += _between_rakes(build(plan), edge, counter, under)
     if detail == "hip-receiver":
         made.append(_twin(plain))
     if detail in _CAPPED and schools.closures != "folded":
@@ -158,17 +166,20 @@ def carried_by(run: Run, flange: float) -> Literal["", "zed", "seam"]:
     return "seam" if run.first_seam <= flange - _PAST_SEAM else "zed"
 
 
-def _within_its_ends(square: Run, run: Run, deep: float) -> Run:
+def _within_its_ends(square: Run, run: Run, deep: float) -> Run | None:
     """A square strip ``deep`` mm below a rake's edge, as much shorter at each end as keeps it on its own side of what
-    cuts the rake there: the other rake at a peak, a wall, a face that its foot comes out over. Told as reaches, mm."""
+    cuts the rake there: the other rake at a peak, a wall, a face that its foot comes out over. Told as reaches, mm;
+    ``None`` where nothing is left that holds the rake."""
     short = [0.0, 0.0]
     for n, (plane, reach) in enumerate(((run.left_plane_b or run.left_plane, run.reaches[1]),
                                         (run.right_plane_b or run.right_plane, run.reaches[3]))):
         if plane is not None:
             aside = plane[2] / plane[0] * (deep + _PEAK_ROOM)  # the plane leans: that deep it is so far along
             short[n] = max((aside if n == 0 else -aside) - reach, 0.0)
-    if not any(short) or sum(short) > run.length / 2:
+    if not any(short):
         return square
+    if run.length - sum(short) < _LEAST_STRIP:
+        return None
     return square.but(length=run.length - sum(short), reaches=(-short[0], -short[0], -short[1], -short[1]))
 
 
@@ -180,6 +191,46 @@ def _cut_with(run: Run, plain: Run, square: Run, lift: tuple[float, float], out:
     left, _, right, _ = run.reaches
     one = plain.but(left_plane_b=None, right_plane_b=None, reaches=(left, left, right, right))
     return cut_raised(one, np.array([out, up]) - np.array(lift))
+
+
+def _between_rakes(roof: Roof, edge: Edge, counter: Run, under: StripPlace) -> Iterator[Run]:
+    """A counterflashing on a gable's wall whose rakes come down to its ends: only where it has room under their faces;
+    none where there is none."""
+    left, right, frame = run_frame(roof, edge)
+    ends = [_under_a_rake(roof, edge, at, frame[1], under) for at in (left, right)]
+    if not any(ends):
+        yield counter
+    elif counter.length - sum(ends) > _LEAST_STRIP:
+        square, reaches = (1.0, 0.0, 0.0), counter.reaches
+        yield counter.but(left_plane=square if ends[0] else counter.left_plane,
+                          right_plane=square if ends[1] else counter.right_plane,
+                          reaches=(*((-ends[0],) * 2 if ends[0] else reaches[:2]),
+                                   *((-ends[1],) * 2 if ends[1] else reaches[2:])))
+
+
+def _under_a_rake(roof: Roof, edge: Edge, at: Array, square: Array, under: StripPlace) -> float:
+    """How far from an end of a wall, level along it, a rake in the wall's plane (normal ``square``) that comes down to
+    there is as high over it as a counterflashing's top and the rake's own face, mm; 0 where none does."""
+    for rake in roof.ending_at(at):
+        way = np.array(rake.b) - rake.a
+        way = way / np.linalg.norm(way)
+        if rake.kind == "rake" and roof.facet(rake.facets[0]).block == edge.wall and abs(float(way @ square)) < _FLUSH \
+                and math.dist(rake.a, at) < math.dist(rake.b, at):
+            rise = math.hypot(*way[:2])
+            return float((under.lift[1] + under.upstand + under.rake / rise) * rise / way[2])
+    return 0.0
+
+
+def _square_under(zed: Run, foot: float, top: float) -> Run:
+    """A zed whose foot goes ``foot`` mm in and its top ``top`` mm out: where a roof comes down so shallow over its end
+    that its foot would go on far past its trim, it ends square there, where its top does."""
+    at_top = cut_raised(zed, np.array([top, 0.0])).reaches
+    planes, reaches = [zed.left_plane, zed.right_plane], list(zed.reaches)
+    for n, plane in enumerate(planes):
+        if plane is not None and (abs(plane[2]) * zed.over + abs(plane[1]) * foot) / abs(plane[0]) > _FOOT_PAST:
+            planes[n] = (1.0, 0.0, 0.0)
+            reaches[2 * n:2 * n + 2] = [min(zed.reaches[2 * n], at_top[2 * n])] * 2
+    return zed.but(left_plane=planes[0], right_plane=planes[1], reaches=tuple(reaches))
 
 
 def _twin(run: Run) -> Run:
@@ -201,7 +252,9 @@ def _closures(roof: Roof, run: Run, edge: Edge, schools: Schools, rules: tuple[P
         if gaps:
             plane = _along_seams(roof, edge, name)
             ends = end if plane is None else "plain"
-            yield run.but(id=f"{run.id}.z{n}", layer="closure", name=f"closures, {_side(roof, name)} side",
+            foot = under.zeds[edge.facets.index(name)].foot
+            narrow = run.own.but(closure_foot=foot) if foot < under.foot else run.own
+            yield run.but(own=narrow, id=f"{run.id}.z{n}", layer="closure", name=f"closures, {_side(roof, name)} side",
                           detail="closure", over=rule.height, on_face=name, gaps=tuple(gaps.most_common()),
                           slope=0.0, left=ends, right=ends, left_plane=plane, right_plane=plane)
 
@@ -237,9 +290,8 @@ def clear_gaps(roof: Roof, edge: Edge, face: str, rule: PanelRule,
     seams = seams_of(roof, face, rule).on(edge)
     slant = (seams[1] - seams[0]) / rule.coverage if len(seams) > 1 else 1.0
     wide = rule.seam * max(slant, 1.0)
-    first, last = _reach_of(roof.plan, edge, face, under)  # room for a seam where another cap or a valley begins
-    first = first + wide if first > _NO_GAP else 0.0
-    last = last - wide if last < edge.length - _NO_GAP else edge.length
+    first, last = _reach_of(roof.plan, edge, face, under, wide)
+    first, last = first if first > _NO_GAP else 0.0, last if last < edge.length - _NO_GAP else edge.length
     before, after = _beside_seams(roof, edge, face, wide, under.shop[edge.facets.index(face)])
     on = [_on_seam(roof, face, rule, corner) for corner in (edge.a, edge.b)]
     rakes = [_from_a_rake(roof, edge, face, corner, under.beside_rake) for corner in (edge.a, edge.b)]
@@ -278,9 +330,10 @@ def _beside_seams(roof: Roof, edge: Edge, face: str, wide: float, shop: bool) ->
 
 
 @lru_cache(maxsize=2048)
-def _reach_of(plan: RoofPlan, edge: Edge, face: str, under: StripPlace) -> tuple[float, float]:
+def _reach_of(plan: RoofPlan, edge: Edge, face: str, under: StripPlace, wide: float) -> tuple[float, float]:
     """From where to where along an edge, on the seams' lines, its face is free beneath it, mm, no further than the edge
-    itself: not in a valley, whose pan is open, nor nearer to another cap than to its own."""
+    itself: not in a valley, whose pan is open, nor nearer to another cap than to its own, with room for a seam ``wide``
+    mm where one of these begins."""
     roof = build(plan)
     frame, at = beside_edge(roof, edge, face)
     way, slant = frame[:2], slant_of(roof, frame, face)
@@ -293,13 +346,17 @@ def _reach_of(plan: RoofPlan, edge: Edge, face: str, under: StripPlace) -> tuple
     zed = under.zeds[edge.facets.index(face)]
     for away in (max(zed.low, 0.0), max(zed.high, 0.0)):
         held = [shapely.LineString(seen((e.a, e.b))).buffer(under.valley if e.kind == "valley" else away)
-                for e in others if e.id != edge.id and (e.kind == "valley" or (e.kind in _CLOSED and away > 0))]
+                for e in others if e.id != edge.id and (e.kind == "valley" or (e.kind in CLOSED and away > 0))]
         line = shapely.LineString([(slant * away, away), (edge.length + slant * away, away)])
         cut = shapely.difference(shapely.intersection(line, shape), shapely.unary_union(held))
         parts = [part for part in shapely.get_parts(cut) if part.length > 1.0]
         if parts:
             longest = max(parts, key=lambda part: float(part.length))
-            first, last = max(first, longest.bounds[0] - slant * away), min(last, longest.bounds[2] - slant * away)
+            (a, _), (b, _) = sorted(longest.coords)
+            free = [shapely.distance(shape.exterior, shapely.Point(end, away)) < _NO_GAP for end in (a, b)]
+            first = max(first, a - slant * away + (0.0 if free[0] or a < slant * away + _NO_GAP else wide))
+            last = min(last, b - slant * away - (
+                0.0 if free[1] or b > edge.length + slant * away - _NO_GAP else wide))
     forward = float((np.array(edge.b) - np.array(edge.a)) @ frame[0]) > 0
     return (first, last) if forward else (edge.length - last, edge.length - first)
 

@@ -11,13 +11,16 @@ import numpy as np
 
 from yattle.derive.corners import run_frame
 from yattle.details import standard_for
+from yattle.details.closed import DormerRidge
 from yattle.errors import InputError
 from yattle.job.model import Job
-from yattle.roof import Edge, Roof
+from yattle.roof import Edge, Facet, Roof
 from yattle.roof.at_edge import into, is_step
 from yattle.roof.plane import Plane, Point3
 
 _PEAK = 150.0  # mm that a box at a peak goes down each slope
+_NO_STEP = 1.0  # mm up a face: a ridge that near is at the place
+_UNDER_CAP, _ROOM = 60.0, 200.0  # mm that a piece goes on up under a cap, and by how much it is made wider for that
 _LEAST_BOX = 20.0  # mm: a narrower box cannot be folded
 MADE: dict[tuple[str, ...], tuple[str, ...]] = {
     ("hip", "hip", "ridge"): ("three-way-cap", "none"),
@@ -107,10 +110,11 @@ def _from_outside(roof: Roof, meeting: Meeting) -> tuple[Plane, Plane]:
     return (one, other) if one.gx * y - one.gy * x > 0 else (other, one)
 
 
-def measures(roof: Roof, meeting: Meeting, form: str) -> dict[str, Any]:
-    """The fields of a form that follow from the roof; raises :class:`~yattle.errors.InputError` where it cannot."""
+def measures(roof: Roof, meeting: Meeting, form: str, cap: float = 0.0) -> dict[str, Any]:
+    """The fields of a form that follow from the roof, over whose ridge a cap lies ``cap`` mm down its faces; raises
+    :class:`~yattle.errors.InputError` where it cannot."""
     if form in ("three-way-cap", "dormer-ridge", "peak-cap"):
-        return _planes(roof, meeting, form)
+        return _planes(roof, meeting, form) | (_under_the_cap(roof, meeting, cap) if form == "dormer-ridge" else {})
     if form == "ridge-joint":
         return _round(roof, meeting)
     if form == "gutter-corner":
@@ -127,7 +131,7 @@ def _planes(roof: Roof, meeting: Meeting, form: str) -> dict[str, Any]:
     """Pitches of the planes that meet, turned so that the third one falls toward −y."""
     ridge = meeting.edges[0]
     sides = [roof.facet(name).plane for name in ridge.facets]
-    third = None if form == "peak-cap" else _third(roof, meeting)
+    third = None if form == "peak-cap" else _third(roof, meeting).plane
     fields = {} if third is None else {("end" if form == "three-way-cap" else "main"): third.pitch}
     turned = turned_to(roof, meeting, form)
     ways = [(_way(plane) + turned) for plane in sides]
@@ -137,17 +141,34 @@ def _planes(roof: Roof, meeting: Meeting, form: str) -> dict[str, Any]:
                      "ways": (_near(ways[left], 180), _near(ways[right], 0), -90.0)}
 
 
-def _third(roof: Roof, meeting: Meeting) -> Plane:
-    """The plane at a ridge's end that is none of its two."""
+def _under_the_cap(roof: Roof, meeting: Meeting, cap: float) -> dict[str, Any]:
+    """Where the main roof's ridge runs so near above a dormer's that no panel finds room between, the piece goes on up
+    under its cap."""
+    wide = float(DormerRidge.model_fields["wing"].default)
+    face, at = _third(roof, meeting), np.array(meeting.at)
+    ups = [(edge.a[2] - meeting.at[2]) / math.sin(math.radians(face.plane.pitch)) for edge in roof.edges_of(face.id)
+           if edge.kind == "ridge" and _passes(edge, at)]
+    far = min((up for up in ups if up > _NO_STEP), default=math.inf) - cap
+    return {"wing": far + _UNDER_CAP} if wide < far + _UNDER_CAP < wide + _ROOM else {}
+
+
+def _passes(edge: Edge, at: Any) -> bool:
+    """Whether an edge runs past a place, seen in plan from straight below it."""
+    a, b = np.array(edge.a[:2]), np.array(edge.b[:2])
+    return 0.0 < float((at[:2] - a) @ (b - a)) < float((b - a) @ (b - a))
+
+
+def _third(roof: Roof, meeting: Meeting) -> Facet:
+    """The face at a ridge's end that is none of its two."""
     own = set(meeting.edges[0].facets)
-    return roof.facet(next(f for edge in meeting.edges[1:] for f in edge.facets if f not in own)).plane
+    return roof.facet(next(f for edge in meeting.edges[1:] for f in edge.facets if f not in own))
 
 
 def turned_to(roof: Roof, meeting: Meeting, form: str) -> float:
     """How far a corner is turned in plan, degrees anticlockwise, so that its third plane, or its gable, looks toward
     −y."""
     if form != "peak-cap":
-        return -90 - _way(_third(roof, meeting))
+        return -90 - _way(_third(roof, meeting).plane)
     inward = _from(meeting.edges[0], meeting.at)  # along the ridge, away from the corner
     rake = next(edge for edge in meeting.edges if edge.kind == "rake")
     along = _from(rake, meeting.at)

@@ -166,7 +166,8 @@ def derive_meeting(job: Job, roof: Roof, meeting: Meeting, metal: MetalSpec) -> 
         if detail == "tray":
             values["width"] = job.panel_rule(meeting.edges[0].facets[0]).coverage
         closes = box_at(job, roof, meeting) if detail == "box" else {}
-        return FORMS[detail](**values | closes | measures(roof, meeting, detail) | own)
+        wing = standard_for(job.system, job.own).ridge_wing
+        return FORMS[detail](**values | closes | measures(roof, meeting, detail, wing) | own)
     return developed(form, named, meeting.made)
 
 

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
 from itertools import pairwise
 
 import shapely
+from shapely.affinity import affine_transform, translate
 from shapely.geometry.polygon import orient
 
 from yattle.details.pan_floor import CLEAR, Place
@@ -14,13 +16,36 @@ from yattle.roof import Roof
 from yattle.roof.at_edge import sides
 from yattle.roof.panel_rule import NOTHING, face_frame
 from yattle.roof.panels import PanelPlan
+from yattle.roof.plane import Plane, below
 
 Side = tuple[Place, Place, str]
+Shapes = tuple[shapely.Geometry, ...]
 _ON = 0.1  # mm: so near an edge lies on the side that it was
 _LEAST = 50.0  # mm² that are worth a cut
+_NECK, _ACUTE = 0.05, 60.0  # mm; how acute a corner stays as it is, as the length of its mitre in widths
 _CORNER = 2.0  # mm: ends that are nearer to each other are one corner
 _PAST_FOOT = 300.0  # mm below an eave, on the slope: no panel goes on further
+_HANGS = 42.0  # mm in plan that panels hang over an eave
 _DECK = 20.0  # mm: boards over a roof's plane, where it hangs out
+
+
+@dataclass(frozen=True)
+class KeptClear:
+    """What panels of a face keep clear of though their outlines do not end there, in the face's own coordinates, mm:
+    the lines of ``valleys``, places below ``breaks``, and places under other roofs too ``low`` for their flats, or for
+    their ``seams``."""
+
+    valleys: Shapes
+    breaks: Shapes
+    low: Shapes
+    seams: Shapes
+
+
+def room_on(roof: Roof, laid: PanelPlan, core: float) -> KeptClear:
+    """What the panels of a face keep clear of; ``core``: how thick a sandwich is under its flats, mm."""
+    low = tuple(under_others(roof, laid, core)) if core else ()
+    return KeptClear(tuple(valleys_of(roof, laid)), tuple(low_places(roof, laid)), low,
+                tuple(under_others(roof, laid, laid.rule.height + core, _HANGS)))
 
 
 def clear_of(edges: list[Side], held: Iterable[shapely.Geometry], kind: str) -> list[Side]:
@@ -30,10 +55,17 @@ def clear_of(edges: list[Side], held: Iterable[shapely.Geometry], kind: str) -> 
         ring = shapely.Polygon([a for a, *_ in edges])
         if shapely.intersection(ring, shape).area < _LEAST:
             continue
-        left = max(shapely.get_parts(shapely.difference(ring, shape)), key=lambda part: float(part.area), default=ring)
+        left = max(shapely.get_parts(without_necks(shapely.difference(ring, shape))),
+                   key=lambda part: float(part.area), default=ring)
         corners = [(float(x), float(y)) for x, y in orient(left, 1.0).exterior.coords]
         edges = [(a, b, _side_of(a, b, edges, kind)) for a, b in pairwise(corners)]
     return edges
+
+
+def without_necks(shape: shapely.Geometry) -> shapely.Geometry:
+    """A shape parted where it hangs together by less than sheet can, mm."""
+    return shape.buffer(-_NECK, join_style="mitre", mitre_limit=_ACUTE).buffer(
+        _NECK, join_style="mitre", mitre_limit=_ACUTE)
 
 
 def _side_of(a: Place, b: Place, edges: list[Side], kind: str) -> str:
@@ -53,6 +85,42 @@ def valleys_of(roof: Roof, laid: PanelPlan) -> Iterator[shapely.LineString]:
             if high[1] - low[1] > NOTHING and any(math.dist(foot, end) < _CORNER for end in eaves):
                 by = _PAST_FOOT / (high[1] - low[1])
                 yield shapely.LineString([(low[0] + (low[0] - high[0]) * by, low[1] + (low[1] - high[1]) * by), high])
+
+
+def under_others(roof: Roof, laid: PanelPlan, stands: float, past: float = 0.0) -> Iterator[shapely.Geometry]:
+    """Where another block's roof, and its panels ``past`` its eave, hang so low over this face that what stands so many
+    mm on it finds no room beneath, in the face's own coordinates, mm."""
+    facet, frame = roof.facet(laid.facet), face_frame(roof.facet(laid.facet))
+    for other in roof.facets:
+        if other.block == facet.block or not shapely.intersects(other.shape, facet.shape):
+            continue
+        need = stands * facet.plane.stretch + _DECK * other.plane.stretch
+        level = Plane(other.plane.gx, other.plane.gy, other.plane.c - need)
+        for part in shapely.get_parts(shapely.intersection(other.shape, facet.shape)):
+            if isinstance(part, shapely.Polygon) and part.area > _LEAST:
+                part = _hung_out(part, other.plane, past)
+                over = below(tuple(part.convex_hull.exterior.coords[:-1]), facet.plane, other.plane)
+                ring = below(over, level, facet.plane)
+                low = shapely.intersection(shapely.Polygon(ring), part) if len(ring) > 2 else shapely.Polygon()
+                if low.area > _LEAST:
+                    yield affine_transform(low, frame.matrix).buffer(CLEAR, join_style="mitre")
+
+
+def _hung_out(part: shapely.Polygon, plane: Plane, by: float) -> shapely.Polygon:
+    """A part of a roof in plan with what its panels hang out over an eave there, mm."""
+    x, y = plane.fall or (0.0, 0.0)
+    return shapely.union_all([part, translate(part, by * x, by * y)]).convex_hull if by else part
+
+
+def clear_line(a: Place, b: Place, held: Iterable[shapely.Geometry]) -> Iterator[tuple[Place, Place]]:
+    """The parts of a line, in its own direction, that are not in ``held``; mm."""
+    line: shapely.Geometry = shapely.LineString([a, b])
+    for shape in held:
+        if shapely.intersects(shape, line):
+            line = shapely.difference(line, shape)
+    for part in shapely.get_parts(line) if not line.is_empty else ():
+        (ax, ay), (bx, by) = part.coords[0], part.coords[-1]
+        yield (ax, ay), (bx, by)
 
 
 def low_places(roof: Roof, laid: PanelPlan) -> Iterator[shapely.Geometry]:

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import shapely
 from shapely.affinity import translate
 
-from yattle.derive.pan_clip import clear_of, low_places, valleys_of
+from yattle.derive.pan_clip import KeptClear, clear_line, clear_of, room_on
 from yattle.details.pan_floor import CLEAR, Place
 from yattle.details.pan_shape import PanHead, PanSet, PanShape, SeamSide
 from yattle.details.pipe import Pipe
@@ -27,9 +27,11 @@ _SHORTEST = 10.0  # mm of a seam's leg that is worth folding
 _NO_SIDE = 0.3  # mm: a side that is shorter is none
 _NARROW = 20.0  # mm of an edge that is worth turning up
 _SCRAP = 400.0  # mm²: a floor that is smaller is none
+_SMALL = 60.0  # mm: nor is one that is no wider and no deeper
 _WALLS = ("headwall", "skew-wall")
 _TOPS = ("ridge", "half-ridge")
 _ALIKE = 0.05  # mm: shapes that differ by less are one
+_FAR = 1e6  # mm: no panel reaches as far
 _PARTS = 48  # sides of a hole
 
 
@@ -37,6 +39,11 @@ def lock_of(system: PanelSystem | None, standard: Standard) -> float:
     """How wide a lock is: what a system's profile goes on past its right seam, mm."""
     past = system.profile[-1][0] - system.over if system is not None else 0.0
     return past if past > 1.0 else standard.seam_lock
+
+
+def core_of(system: PanelSystem | None) -> float:
+    """How thick a sandwich's core is, mm; 0 of a single sheet."""
+    return system.core if system is not None else 0.0
 
 
 def made_here(job: Job, laid: PanelPlan) -> bool:
@@ -58,9 +65,10 @@ def pans_on(roof: Roof, laid: PanelPlan, system: PanelSystem | None, standard: S
     its foot on the face; ``pipes``: those that stand on the face, by their openings. In mm. Panels of which nothing is
     left are put in ``refused``; raises :class:`InputError` where that is not given."""
     sides, found = sides_of(roof, laid), dict[int, PanShape]()
+    room = room_on(roof, laid, core_of(system))
     for panel in laid.panels:
         try:
-            found[panel.n] = _PanMaker(roof, laid, system, standard, pipes, panel, sides[panel.n]).shape()
+            found[panel.n] = _PanMaker(roof, laid, system, standard, pipes, room, panel, sides[panel.n]).shape()
         except InputError as wrong:
             if refused is None:
                 raise
@@ -73,8 +81,9 @@ def floors_on(roof: Roof, laid: PanelPlan, system: PanelSystem | None,
     """Where each panel of a face lies, as it is cut: its edges anticlockwise as (from, to, what it ends at) in the
     face's own coordinates, mm, by its number; panels of which nothing is left are left out."""
     sides, found = sides_of(roof, laid), dict[int, list[tuple[Place, Place, str]]]()
+    room = room_on(roof, laid, core_of(system))
     for panel in laid.panels:
-        maker = _PanMaker(roof, laid, system, standard, {}, panel, sides[panel.n])
+        maker = _PanMaker(roof, laid, system, standard, {}, room, panel, sides[panel.n])
         try:
             edges = maker.edges()
         except InputError:
@@ -91,11 +100,15 @@ class _PanMaker:
     """One panel on its way to a pan."""
 
     def __init__(self, roof: Roof, laid: PanelPlan, system: PanelSystem | None, standard: Standard,
-                 pipes: dict[str, Pipe], panel: Panel, sides: tuple[str, ...]) -> None:
-        self.valleys = [] if "valley" in sides else list(valleys_of(roof, laid))
-        self.breaks = list(low_places(roof, laid))
+                 pipes: dict[str, Pipe], room: KeptClear, panel: Panel, sides: tuple[str, ...]) -> None:
+        self.valleys = () if "valley" in sides else room.valleys
+        self.room = room
+        self.parts_free = face_frame(roof.facet(laid.facet)).shape
         self.roof, self.laid, self.system, self.standard = roof, laid, system, standard
         self.panel, self.rule = panel, laid.rule
+        folds = (edge.fold or 0.0 for edge in roof.edges_of(laid.facet) if edge.kind == "valley")
+        self.toward = {BACK: math.tan(math.radians(roof.facet(laid.facet).plane.pitch)),
+                       "valley": math.tan(math.radians(max(folds, default=0.0) / 2))}
         outline = panel.outline
         long = [n for n, a in enumerate(outline) if math.dist(a, outline[(n + 1) % len(outline)]) > _NO_SIDE]
         self.ring, self.sides = _anticlockwise([outline[n] for n in long], [sides[n] for n in long])
@@ -122,11 +135,24 @@ class _PanMaker:
         named = [(floor[n], floor[(n + 1) % len(floor)], self.sides[side] if side != STEP else CUT)
                  for n, side in enumerate(kept)]
         x, y = self.origin
+        if self.lap:
+            named = clear_of(named, self._lapped_off(shapely.Polygon(floor)), CUT)
         named = clear_of(named, (translate(line, -x, -y).buffer(-self._out("valley"), cap_style="flat")
                                  for line in self.valleys), "valley")
         ring = shapely.Polygon([a for a, *_ in named])
-        held = (translate(box, -x, -y) for box in self.breaks)
-        return clear_of(named, (box for box in held if len(shapely.get_parts(ring - box)) == 1), CUT)
+        held = (translate(box, -x, -y) for box in self.room.breaks)
+        named = clear_of(named, (box for box in held if len(shapely.get_parts(ring - box)) == 1), CUT)
+        below = shapely.box(-_FAR, -_FAR, _FAR, max(at for _, at in ring.exterior.coords) - self.lap)  # not under a lap
+        return clear_of(named, (shapely.intersection(translate(box, -x, -y), below) for box in self.room.low), CUT)
+
+    def _lapped_off(self, floor: shapely.Polygon) -> Iterator[shapely.Geometry]:
+        """What the floor's lap under the panel above would take of a wall beside that one, or of an opening; mm."""
+        x, y = self.origin
+        heads = [b[1] - y for side, a, b in zip(self.sides, self.ring, (*self.ring[1:], self.ring[0]), strict=True)
+                 if side == HEAD]
+        if heads:
+            face = translate(self.parts_free, -x, -y)
+            yield shapely.difference(shapely.intersection(floor, shapely.box(-_FAR, min(heads), _FAR, _FAR)), face)
 
     def _out(self, side: str) -> float:
         """How far a side of the floor goes on beyond the face, mm."""
@@ -138,7 +164,8 @@ class _PanMaker:
         if side == "hip":
             return self.standard.cut_allowance
         if side in ("valley", BACK):  # up to the panels' line on its pan, and what is turned down there
-            return self.standard.cut_allowance - self.standard.valley_open / 2 - self.standard.valley_rib
+            leans = core_of(self.system) * self.toward[side]  # a thick panel's upper side, to the wall or the other's
+            return self.standard.cut_allowance - self.standard.valley_open / 2 - self.standard.valley_rib - leans
         held = {**dict.fromkeys(_TOPS, rule.at_ridge), **dict.fromkeys(_WALLS, rule.at_wall),
                 "pitch-break": rule.under_break}.get(side, 0.0)
         return min(held, 0.0)
@@ -147,14 +174,17 @@ class _PanMaker:
         eave = self.rule.hem + _BACK if self.rule.hem else CLEAR
         at_eave = [p[1] for a, b, side in edges if side == "eave" for p in (a, b)]
         lapped = [p[1] for a, b, side in edges if side == HEAD for p in (a, b)]
-        for a, b, side in edges:
-            if side in (LEFT, RIGHT) and abs(a[0] - b[0]) < _NO_SIDE:
-                low, high = sorted((a, b), key=lambda p: p[1])
-                foot = eave if any(abs(low[1] - y) < NOTHING for y in at_eave) else CLEAR
-                over = self.lap if any(abs(high[1] - y) < NOTHING for y in lapped) else 0.0
-                if high[1] - low[1] > foot + over + CLEAR + _SHORTEST:
-                    yield SeamSide(low=low, high=high, side=-1 if side == LEFT else 1, height=self.height,
-                                   lock=self.lock, locks=1 if side == LEFT else 2, back=(foot, CLEAR), free=(0.0, over))
+        x, y = self.origin
+        held = [translate(box, -x, -y) for box in self.room.seams]
+        upright = [(one, side) for a, b, side in edges if side in (LEFT, RIGHT) and abs(a[0] - b[0]) < _NO_SIDE
+                   for one in clear_line(a, b, held)]
+        for ends, side in upright:
+            low, high = sorted(ends, key=lambda p: p[1])
+            foot = eave if any(abs(low[1] - y) < NOTHING for y in at_eave) else CLEAR
+            over = self.lap if any(abs(high[1] - y) < NOTHING for y in lapped) else 0.0
+            if high[1] - low[1] > foot + over + CLEAR + _SHORTEST:
+                yield SeamSide(low=low, high=high, side=-1 if side == LEFT else 1, height=self.height,
+                               lock=self.lock, locks=1 if side == LEFT else 2, back=(foot, CLEAR), free=(0.0, over))
 
     def _heads(self, edges: list[tuple[Place, Place, str]]) -> Iterator[PanHead]:
         """Turn-ups at ridge and wall, trays where the system folds its corners and both are at seams."""
@@ -196,10 +226,16 @@ def moved_sides(ring: list[Place], out: list[float]) -> tuple[list[Place], list[
         lines = [_moved(ring[n], ring[(n + 1) % len(ring)], out[n]) for n in kept]
         found = [_meet(lines[k - 1], line) for k, line in enumerate(lines)]
         turned = [k for k, (_, way) in enumerate(lines) if _along(found[k], found[(k + 1) % len(found)], way) < 0]
-        if not turned and shapely.Polygon(found).is_valid and shapely.Polygon(found).area > _SCRAP:
+        if not turned and shapely.Polygon(found).is_valid and not is_scrap(found):
             return _stepped(lines, found, kept)
         del kept[turned[0] if turned else 0]
     raise InputError("panels", "a panel of which nothing is left", "less held back, or another start")
+
+
+def is_scrap(floor: list[Place]) -> bool:
+    """Whether a floor is too small for a pan: what lies round it covers it."""
+    wide, deep = (max(along) - min(along) for along in zip(*floor, strict=True))
+    return bool(shapely.Polygon(floor).area < (_SCRAP if max(wide, deep) > _SMALL else _SMALL**2))
 
 
 def _stepped(lines: list[_Line], found: list[Place], kept: list[int]) -> tuple[list[Place], list[int]]:

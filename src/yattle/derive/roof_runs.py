@@ -10,8 +10,10 @@ from functools import lru_cache
 from yattle.derive.corners import lean_of, outward
 from yattle.derive.end_cuts import LaidOver, end_cuts
 from yattle.derive.family import family_of, on_deck
+from yattle.derive.packed import packed
 from yattle.derive.parted import parted, tape_of
 from yattle.derive.raised import beyond_faces, built_up, cut_raised, raised
+from yattle.derive.zeds import CLOSED, over_plumb, wing_end
 from yattle.details.all import SQUARE
 from yattle.details.common import RunEnd
 from yattle.errors import InputError
@@ -56,23 +58,31 @@ def _roof_runs(plan, notes, taped, used, rules, names, flats) -> tuple[RoofRun, 
     said = {(t.of, int(t.field or 0)): t for t in taped}
     whole = {edge.id: edge.length for edge in build(plan).edges}
     known = {(n.key, n.place): n for n in notes}
-    noted = (_noted(found, known.get((found.edge.key, found.place)),
+    noted = tuple(_noted(found, known.get((found.edge.key, found.place)),
                     tape_of(found.edge, said.get((found.edge.key, found.place)), whole[found.edge.id]))
-             for found in _bare_runs(plan, used, tuple(
+                  for found in _bare_runs(plan, used, tuple(
                  LaidOver(rule.overhang, flat + rule.height) for rule, flat in zip(rules, flats, strict=True)), names))
     roof = build(plan)
     by_face = {facet.id: rule for facet, rule in zip(roof.facets, rules, strict=True)}
     heights = {facet.id: flat for facet, flat in zip(roof.facets, flats, strict=True)}
-    return tuple(_on_panels(roof, found, by_face, heights) for found in noted)
+    more = packed(roof, {found.run.id: found.edge for found in noted},
+                  {found.run.id: max(by_face[face].height for face in found.edge.facets) for found in noted},
+                  lambda edge, over: float(raised(roof, edge, heights, over)[1]))
+    return tuple(_on_panels(roof, found, by_face, heights, more.get(found.run.id, 0.0)) for found in noted)
 
 
-def _on_panels(roof: Roof, found: RoofRun, rules: Mapping[str, PanelRule], flats: Mapping[str, float]) -> RoofRun:
+def _on_panels(roof: Roof, found: RoofRun, rules: Mapping[str, PanelRule], flats: Mapping[str, float],
+               more: float) -> RoofRun:
     """A run with what the panels beneath it say: how high they stand, where along a wall their first seam runs; its
-    ends cut where it lies on them."""
+    ends cut where it lies on them; a cap packed up by so many mm ``more``."""
     says: dict[str, object] = {}
     high = max(rules[face].height for face in found.edge.facets)
     if high:
-        says["over"] = high
+        says["over"] = high = high + more
+    if more:
+        says["packed"] = more
+    if high and found.edge.kind in CLOSED and any(rules[face].fill == "zed" for face in found.edge.facets):
+        says["draws"] = _draws(roof, found.edge, flats, high)
     if high and found.edge.kind == "pitch-break":
         says["beyond"] = beyond_faces(roof, found.edge, flats, high)
     face = found.edge.facets[0]
@@ -83,6 +93,14 @@ def _on_panels(roof: Roof, found: RoofRun, rules: Mapping[str, PanelRule], flats
     if high and (run.left_plane or run.right_plane) and not (family is not None and on_deck(family)):
         run = cut_raised(run, raised(roof, found.edge, flats, high))
     return found if run is found.run else replace(found, run=run)
+
+
+def _draws(roof: Roof, edge: Edge, flats: Mapping[str, float], over: float) -> float:
+    """By how much the edges of a trim's legs come nearer to its line on its faces, for each mm that they are raised."""
+    out, up = raised(roof, edge, flats, over).tolist()
+    ends = (wing_end(roof, edge, face, 0.0, (out, up)) + over_plumb(roof, edge, face, flats[face])
+            for face in edge.facets)
+    return max(-min(ends) / over, 0.0)
 
 
 def _first_seam(roof: Roof, edge: Edge, face: str, rule: PanelRule) -> float:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from typing import Any
@@ -10,6 +11,7 @@ from typing import Any
 from yattle.derive.family import family_of
 from yattle.derive.layers import carried_by, schools_of
 from yattle.derive.roof_runs import RoofRun
+from yattle.derive.zeds import COVERING, least_cover
 from yattle.details import (
     DetailPiece,
     DetailResult,
@@ -24,6 +26,7 @@ from yattle.details import (
 from yattle.details.ends import ends_of, parts_of
 from yattle.details.free import Shape
 from yattle.details.schools import Schools
+from yattle.details.standard import ENTRIES
 from yattle.errors import InputError
 from yattle.job.model import Job, Run
 from yattle.metal import OwnMetal, metal_spec
@@ -113,7 +116,7 @@ def derive_run(run: Run, common: Common) -> DerivedRun:
         stop = Finding("stop", f"{family.title}: {wrong}", field="pitch")
         return DerivedRun(run, standard, NO_DETAIL, (stop, *_tape_findings(run, common.tolerance)))
     return DerivedRun(run, standard, detail, (
-        *detail.findings, *_low_findings(run, family, standard),
+        *detail.findings, *_low_findings(run, family, standard), *_cover_findings(run, family, standard, detail),
         *_flap_findings(detail, schools_of(run, common.schools), common.throat),
         *_tape_findings(run, common.tolerance)))
 
@@ -154,6 +157,18 @@ def off_its_wall(made: DerivedRun, plan: RoofPlan, block: str) -> DerivedRun:
                    "not flashed to it",
                    "move it to the wall if it is a lean-to", "x", (abs(missed.off),))
     return replace(made, findings=(*made.findings, look))
+
+
+def _cover_findings(run: Run, family: Family, standard: Standard, detail: DetailResult) -> Iterator[Finding]:
+    """Legs that are wider than the house has them, so that the closures under them have room."""
+    if not run.draws or run.layer or detail.profile is None:
+        return
+    made = dict(zip(detail.leg_fields, detail.profile.legs, strict=False))
+    for field, entry in family.entries.items():
+        wide = float(getattr(standard, entry))
+        if field in COVERING and made.get(field, 0.0) > wide + _MEETS:
+            yield Finding("look", f"{field} {{0}}, the house has {{1}}: so steep, closures {{2}} high want that",
+                          f"a wider {ENTRIES[entry].title}, or lower seams", field, (made[field], wide, run.over))
 
 
 def _flap_findings(detail: DetailResult, schools: Schools, throat: float) -> tuple[Finding, ...]:
@@ -197,6 +212,9 @@ def detail_of(run: Run, family: Family, standard: Standard, common: Common) -> T
             values |= {"height": values["height"] + standard.vent, "vented": True}
     elif run.kind == "ridge" and schools.ridge == "vented" and not run.layer and "over" in family.entries:
         values["over"] += standard.vent
+    if run.draws and not run.layer:
+        least = least_cover(standard, run.draws, values.get("over", run.over))
+        values |= {name: max(values[name], least) for name in COVERING if name in values}
     made = check(lambda: family.model(
         **{"length": run.length} | values, id=run.id, metal=common.metal, measured=common.measured,  # type: ignore[arg-type]
         weather=common.weather, joints=common.joints, left="plain", right="plain"))  # type: ignore[arg-type]
@@ -227,7 +245,7 @@ def _as_high(run: Run, family: Family, own: Own) -> dict[str, float]:
     otherwise, a rake's box closes that height."""
     if family.name == "closure":
         said = run.own.closure_height is not None or own.closure_height is not None
-        return {"seam": run.over} | ({} if said else {"height": run.over})
+        return {"seam": run.over} | ({} if said else {"height": run.over + run.packed})
     return {"over": run.over} if "over" in family.entries else {}
 
 

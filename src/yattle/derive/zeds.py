@@ -2,22 +2,31 @@
 
 from __future__ import annotations
 
+import math
 from typing import NamedTuple
 
 from yattle.derive.corners import beside_edge, run_frame
 from yattle.details.standard import Standard
 from yattle.roof import Edge, Roof
 
+_CLEAR = 2.0  # mm from the plumb line over an edge: the other face's zed, or a wall, is there
+_FOOT = 20.0  # mm of a zed's foot, for tape and screws: legs that would leave less are made wider
 _IN_HEM = 3.0  # mm: a zed that a hem hooks on ends so far behind the hem's fold
+
+CLOSED = ("ridge", "hip", "half-ridge", "headwall", "skew-wall")
+"""Kinds of edges under whose trims zeds stand."""
+COVERING = ("wing", "apron", "flange", "below")
+"""The legs under which zeds stand, by their fields."""
 
 
 class ZedStrip(NamedTuple):
     """From where to where a zed reaches on a face, mm: measured on the slope, on what it stands on, from the plumb line
-    over the edge: its foot from ``low`` on, its ``height``, its top as far as ``high``."""
+    over the edge: its foot from ``low`` on, its ``height``, its top as far as ``high``; how wide its ``foot`` is."""
 
     low: float
     height: float
     high: float
+    foot: float
 
 
 def wing_end(roof: Roof, edge: Edge, face: str, wide: float, lift: tuple[float, float]) -> float:
@@ -39,6 +48,13 @@ def behind(standard: Standard, carries: bool) -> float:
     return _IN_HEM if carries else standard.closure_back
 
 
+def least_cover(standard: Standard, draws: float, over: float) -> float:
+    """How wide a leg has to be at the least to cover zeds that have room for their feet behind its edge, mm, raised
+    ``over`` mm; ``draws``: how much nearer its edge comes for each of these. 0 where it keeps its place."""
+    room = standard.closure_back + standard.closure_top + _FOOT + _CLEAR
+    return float(math.ceil(draws * over + room)) if draws else 0.0
+
+
 def strip_behind(end: float, standard: Standard, carries: bool = False) -> ZedStrip:
     """The strip that a zed takes behind the edge of the leg over it, mm, which ends there; ``carries``: that edge lies
     on the zed's top or hooks on it, beside a wall or a board that the foot keeps clear of."""
@@ -46,5 +62,7 @@ def strip_behind(end: float, standard: Standard, carries: bool = False) -> ZedSt
     if carries:
         height = max(height, standard.closure_foot)
     top = height + standard.closure_top
-    return ZedStrip(height - standard.closure_foot, height, top)
+    room = math.floor(height - _CLEAR)  # steep, and high seams: their cap ends near its edge
+    foot = standard.closure_foot if carries or room < _FOOT - 1.0 else min(standard.closure_foot, room)
+    return ZedStrip(height - foot, height, top, foot)
 

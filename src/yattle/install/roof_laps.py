@@ -136,10 +136,16 @@ def _where_they_meet(found: list[RoofRun]) -> Iterator[Lap]:
                 continue
             for over, under in ((one, other), (other, one)):
                 why = OVER.get((over.edge.kind, under.edge.kind))
-                if why and not over.run.collects:  # a back pan lies under the panels
+                if why and not over.run.collects and not _stands_on(over, under):  # a back pan lies under the panels
                     yield Lap(over.run.id, under.run.id, why)
                 elif over.edge.kind in ("sidewall", "skew-wall") and under.edge.kind == "headwall":
                     yield _at_a_wall(over, under)
+
+
+def _stands_on(ridge: RoofRun, rake: RoofRun) -> bool:
+    """Whether a rake begins at a ridge's end, on the roof beneath it: it is no head of a rake that the ridge covers."""
+    return ridge.edge.kind == "ridge" and rake.edge.kind == "rake" and min(
+        math.dist(rake.edge.b, end) for end in (ridge.edge.a, ridge.edge.b)) > 2.0
 
 
 def _touch(one: RoofRun, other: RoofRun) -> bool:

@@ -61,6 +61,8 @@ class Run(Value):
     ``left_also``, ``right_also``: parts that its ends have besides; ``None``: as the school chosen has them
     ``avoid``: stretches from the left end where no joint may stand
     ``over``: how high the seams or ribs of the panels beneath it stand over their flat; 0 where nobody knows
+    ``packed``: how much of that its closures are higher, so that caps that meet come to one height
+    ``draws``: by how much the edge of a leg over closures comes nearer to its line for each mm that it is raised
     ``on_face``: the face that closures stand on
     ``hooked``: how far the panels that hook on it go past the eave
     ``tapers``: measures that are another at the right end, as of :class:`~yattle.details.trim.Trim`
@@ -88,6 +90,8 @@ class Run(Value):
     gaps: tuple[tuple[Place, Count], ...] = ()
     avoid: tuple[PlacePair, ...] = ()
     over: Annotated[float, Field(ge=0, le=500)] = 0.0
+    packed: Annotated[float, Field(ge=0, le=500)] = 0.0
+    draws: Annotated[float, Field(ge=0, le=60)] = 0.0
     on_face: Name = ""
     hooked: Annotated[float, Field(ge=0, le=500)] = 0.0
     tapers: Tapers = ()

@@ -20,7 +20,7 @@ import shapely
 from shapely import Polygon
 
 from yattle.roof.model import RoofPlan
-from yattle.roof.overhangs import boxes_touch, without_buried_overhangs
+from yattle.roof.overhangs import boxes_touch, with_level_ridges, without_buried_overhangs
 from yattle.roof.plane import BlockBody, Plane, Point, Ring, below, body, inside, sketched
 
 NARROW = 0.5  # mm: what is narrower is no face
@@ -56,7 +56,7 @@ class Facet:
 
 def join(plan: RoofPlan) -> tuple[tuple[BlockBody, ...], tuple[Facet, ...]]:
     """The bodies of all blocks and the facets of the joined roof, in the order of blocks and planes."""
-    bodies = without_buried_overhangs(tuple(body(block) for block in plan.blocks))
+    bodies = without_buried_overhangs(with_level_ridges(tuple(body(block) for block in plan.blocks)))
     found: list[tuple[str, Plane, Any]] = []
     seen = [_visible(own, tuple((n < place, other) for n, other in enumerate(bodies)
                                 if n != place and boxes_touch(own, other))) for place, own in enumerate(bodies)]

@@ -1,4 +1,5 @@
-"""Overhangs that are not there: at walls that stand in other blocks, or against them."""
+"""What blocks are beside others: overhangs that are not there at walls that stand in them, or against them; ridges that
+are one height."""
 
 from __future__ import annotations
 
@@ -8,6 +9,7 @@ from dataclasses import replace
 from yattle.roof.plane import BlockBody, Point, covered
 
 _TOUCHES = 1.0  # mm: walls that are no further apart touch
+_ONE_HEIGHT = 0.06  # mm: ridges that differ by less are meant to be level; heights are typed and shown to 0.1
 _ALONG_A_WALL = tuple(n / 16 for n in range(17))
 
 
@@ -21,6 +23,18 @@ def without_buried_overhangs(bodies: tuple[BlockBody, ...]) -> tuple[BlockBody, 
     """The bodies without overhangs at walls that stand in, or against, other blocks at least as high there."""
     return tuple(_without_overhang(own, [other for other in bodies if other is not own and boxes_touch(own, other)])
                  for own in bodies)
+
+
+def with_level_ridges(bodies: tuple[BlockBody, ...]) -> tuple[BlockBody, ...]:
+    """The bodies, their ridges exactly as high as that of one before them where they differ by less than
+    what heights are typed and shown to."""
+    highs, made = list[float](), list[BlockBody]()
+    for own in bodies:
+        high = own.ridge
+        by = next((one - high for one in highs if high is not None and 0.0 < abs(one - high) < _ONE_HEIGHT), 0.0)
+        made.append(own.raised(by) if by else own)
+        highs += [high + by] if high is not None else []
+    return tuple(made)
 
 
 def _without_overhang(own: BlockBody, others: list[BlockBody]) -> BlockBody:

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import shapely
 from shapely import Polygon
 
+from yattle.roof.at_edge import sides
 from yattle.roof.build import Roof
 from yattle.roof.drain import spills_on
 from yattle.roof.edges import Edge
@@ -19,28 +20,34 @@ from yattle.roof.openings import outline
 from yattle.roof.panel_rule import LAPPED, NOTHING, FacetFrame, Panel, PanelRule, SlantCut
 
 _LEAST = 50.0  # mm: no panel is split off shorter
+_BESIDE = 60.0  # mm of a panel beside a pitch break that are worth carrying on
 _MOST = 200  # panels one above another
 
 
 @dataclass(frozen=True)
 class _SplitLine:
     """A height ``t`` at which panels between ``low`` and ``high`` on ``s`` are split, with a ``lap`` of its own or the
-    rule's. In mm."""
+    rule's; ``most``: only panels that reach no further past its ends. In mm."""
 
     t: float
     low: float
     high: float
     lap: float | None = None
+    most: float = math.inf
 
 
 def _split_lines(roof: Roof, facet: Facet, frame: FacetFrame) -> list[_SplitLine]:
-    """At the foot of each valley, and along each back pan, that lies over the lower panels of this face."""
+    """At the foot of each valley, and along each back pan, that lies over the lower panels of this face; at a pitch
+    break panels that go on by its end only where another roof hangs over them."""
     lines = []
     for edge in roof.edges_of(facet.id):
         if spills_on(roof, edge) == facet.id:
             low, high = frame.at(min(edge.a, edge.b, key=lambda end: end[2])[:2]), frame.at(
                 max(edge.a, edge.b, key=lambda end: end[2])[:2])
             lines.append(_SplitLine(low[1], min(low[0], high[0]), max(low[0], high[0])))
+        elif edge.kind == "pitch-break" and sides(roof, edge)[0] == facet.id:
+            (left, t), (right, _) = sorted(frame.at(end[:2]) for end in (edge.a, edge.b))
+            lines.append(_SplitLine(t, left, right, 0.0, _BESIDE))
     return lines
 
 
@@ -48,7 +55,8 @@ def _split(piece: Polygon, lines: list[_SplitLine]) -> list[Polygon]:
     """A panel's part, or its parts below and above the lines that cross it, from below."""
     left, low, right, high = piece.bounds
     for line in lines:
-        if line.low < right - NOTHING and line.high > left + NOTHING and low + _LEAST < line.t < high - _LEAST:
+        if line.low < right - NOTHING and line.high > left + NOTHING and low + _LEAST < line.t < high - _LEAST and (
+                max(line.low - left, right - line.high) < line.most):
             halves = (shapely.intersection(piece, shapely.box(left - 1, low - 1, right + 1, line.t)),
                       shapely.intersection(piece, shapely.box(left - 1, line.t, right + 1, high + 1)))
             return [part for half in halves for whole in shapely.get_parts(half)
@@ -106,7 +114,9 @@ def panels_between(frame: FacetFrame, rule: PanelRule, parts: FaceParts, left: f
                   for half in (_split(piece, laps) if _length(piece, sides, rule, lines) > rule.longest else [piece])]
     made: list[Panel] = []
     for piece in sorted(pieces, key=lambda p: p.bounds[1]):
-        terms = _all_terms(piece, sides, rule, [*lines, *laps])
+        most = max((p.bounds[3] - p.bounds[1] for p in pieces if abs(p.bounds[1] - piece.bounds[3]) < NOTHING),
+                   default=math.inf)  # no panel goes on further under another than that is long
+        terms = _all_terms(piece, sides, rule, [*lines, *laps], most)
         if sum(mm for _, mm in terms) <= 0.0:
             continue  # a corner that is held back from its edges as far as it reaches
         ring = tuple((float(x), float(y)) for x, y in piece.exterior.coords[:-1])
@@ -131,15 +141,16 @@ def _length(piece: Polygon, sides: Sides, rule: PanelRule, lines: list[_SplitLin
     return sum(mm for _, mm in _all_terms(piece, sides, rule, lines))
 
 
-def _all_terms(piece: Polygon, sides: Sides, rule: PanelRule, lines: list[_SplitLine]) -> tuple[tuple[str, float], ...]:
-    """Where each millimetre of a panel's length comes from."""
+def _all_terms(piece: Polygon, sides: Sides, rule: PanelRule, lines: list[_SplitLine],
+               most: float = math.inf) -> tuple[tuple[str, float], ...]:
+    """Where each millimetre of a panel's length comes from; no lap over it is longer than ``most`` mm."""
     left, low, right, high = piece.bounds
     kinds: set[str] = {edge.kind if _is_above(line, piece) or edge.kind == "eave" else f"{edge.kind} below"
                        for edge, line in _beside(piece, sides)
                        if edge.kind != "pitch-break" or _is_at_an_end(line, piece)}
     laps = [rule.lap if line.lap is None else line.lap for line in lines
             if abs(high - line.t) < NOTHING and line.low < right and line.high > left]
-    return tuple(_terms(high - low, kinds, rule, max(laps, default=0.0)))
+    return tuple(_terms(high - low, kinds, rule, min(max(laps, default=0.0), most)))
 
 
 def end_laps(height: float, rule: PanelRule) -> tuple[float, ...]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from yattle.roof.model import Flat, Gable, Hip, Shed, SketchedFace
@@ -141,6 +141,22 @@ class BlockBody:
     def stands_at(self, point: Point, by: float = 0.0) -> bool:
         """Whether ``point`` lies between the walls, at least ``by`` mm inside."""
         return all(_side(a, b, point) > by for a, b in zip(self.walls, (*self.walls[1:], self.walls[0]), strict=True))
+
+    @property
+    def ridge(self) -> float | None:
+        """How high its two sides meet, mm; ``None`` of a block with one plane."""
+        if len(self.planes) < 2:
+            return None
+        (one, other), (a, b, c, _) = self.planes[:2], self.walls
+        middle = (a[0] + c[0]) / 2, (a[1] + c[1]) / 2
+        way = c[0] - b[0], c[1] - b[1]
+        rise = (one.gx - other.gx) * way[0] + (one.gy - other.gy) * way[1]
+        share = (other.z(middle) - one.z(middle)) / rise
+        return one.z((middle[0] + share * way[0], middle[1] + share * way[1]))
+
+    def raised(self, by: float) -> BlockBody:
+        """The same so many mm higher."""
+        return replace(self, planes=tuple(replace(plane, c=plane.c + by) for plane in self.planes))
 
     @cached_property
     def _hash(self) -> int:

@@ -1,0 +1,140 @@
+"""Roofs too close over each other: an edge that hangs so low over another block's roof that no trim finds room, a ridge
+that comes in just below another one, a gable that hardly comes out over it; and what height would do."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+import shapely
+
+from yattle.roof.build import Roof, build
+from yattle.roof.edges import Edge
+from yattle.roof.facets import Facet
+from yattle.roof.model import RoofPlan
+
+_LEAST = 20.0  # mm of an edge over a face that are worth a word
+_SIDE = 300.0  # mm in plan: a rake that is shorter at a gable has no room for a valley beside it
+_MOST = 600.0  # mm: a block that has to be moved by more is meant to stand otherwise
+_STEP = 10.0  # mm: heights that are proposed are whole ones
+_LEVEL = 0.05  # mm
+_ONE_PLACE = 2.0  # mm
+_DRESSED = 5.0  # mm that caps dressed down at a ridge want besides
+_HALF = 0.5  # of what stands on a face: so much of it roofs want that come together there
+
+
+@dataclass(frozen=True)
+class Room:
+    """What trims and panels want, mm: how far trims come down under free edges, by their kind (``hangs``); how high
+    something stands over the plane of each face, square to it, 0 where nobody knows (``stands``); how wide a ridge's
+    cap lies on its face (``wing``)."""
+
+    hangs: Mapping[str, float]
+    stands: Mapping[str, float]
+    wing: float
+
+    def over(self, face: Facet) -> float:
+        """What stands on a face, plumb, mm."""
+        high = self.stands.get(face.id)
+        if high is None:  # of another plan, whose faces have other numbers
+            high = max((mm for name, mm in self.stands.items() if name.rpartition(".")[0] == face.block), default=0.0)
+        return high * face.plane.stretch
+
+
+@dataclass(frozen=True)
+class Tight:
+    """An ``edge`` too close to a ``face``, with ``have`` mm where ``need`` mm are wanted. ``how``: it hangs over the
+    face, and has so much height at the most; it is a ridge that comes in so much below another; it is the rake of a
+    gable that comes out over the face so little that its side is so wide in plan."""
+
+    edge: Edge
+    face: Facet
+    have: float
+    need: float
+    how: Literal["hangs", "ridge", "gable"]
+
+
+def tight_places(roof: Roof, room: Room) -> Iterator[Tight]:
+    """Every edge that is too close to a face of another block."""
+    free = [edge for edge in roof.edges if edge.kind in room.hangs]
+    for edge in free:
+        own = roof.facet(edge.facets[0]).block
+        for face in (one for one in roof.facets if one.block != own):
+            low, high = _heights(edge, face)
+            runs_out = low < _ONE_PLACE  # where they come together its trim ends, and the panels beneath it
+            need = room.over(face) * _HALF if runs_out else room.over(face) + room.hangs[edge.kind]
+            if low < -_ONE_PLACE or high < _ONE_PLACE:
+                continue
+            if high < need:
+                yield Tight(edge, face, high, need, "hangs")
+            elif edge.kind == "rake" and _hardly_out(edge, free):
+                yield Tight(edge, face, math.dist(edge.a[:2], edge.b[:2]), _SIDE, "gable")
+    for edge in (one for one in roof.edges if one.kind == "ridge"):
+        yield from _under_a_ridge(roof, room, edge)
+
+
+def would_do(plan: RoofPlan, tight: Tight, room: Room) -> tuple[str, float] | None:
+    """The block, and the eave height in mm that would do away with a place that is too tight: tried on the whole roof;
+    ``None`` where no height does."""
+    roof = build(plan)
+    pair = {roof.facet(tight.edge.facets[0]).block, tight.face.block}
+    own = next((block for block in reversed(plan.blocks) if block.id in pair), None)
+    if own is None or len(pair & {block.id for block in plan.blocks}) < 2:
+        return None
+    moves = _moves(roof, own.id, (pair - {own.id}).pop(), tight)
+    for by in sorted({round(by, 2) for by in moves if abs(by) < _MOST}, key=abs):
+        high = round(own.eave_height + by, 2)
+        moved = plan.but(blocks=tuple(b.but(eave_height=high) if b is own else b for b in plan.blocks))
+        if high > 0.0 and not _of(build(moved), pair, room):
+            return own.id, high
+    return None
+
+
+def _of(roof: Roof, pair: set[str], room: Room) -> list[Tight]:
+    return [one for one in tight_places(roof, room) if {roof.facet(one.edge.facets[0]).block, one.face.block} == pair]
+
+
+def _moves(roof: Roof, own: str, other: str, tight: Tight) -> Iterator[float]:
+    """By how much a block might be raised, mm: so that eaves or ridges come to one height, or as far apart as is
+    wanted."""
+    apart = math.ceil((tight.need - tight.have) / _STEP) * _STEP
+    for kind in ("eave", "ridge"):
+        highs = [{end[2] for edge in roof.edges if edge.kind == kind for end in (edge.a, edge.b)
+                  if any(roof.facet(name).block == block for name in edge.facets)} for block in (own, other)]
+        level = [there - here for here in highs[0] for there in highs[1] if abs(there - here) > _LEVEL]
+        yield from level
+        yield from (by - tight.need for by in level if kind == "ridge")
+    if tight.how != "gable":
+        yield from (-apart, apart)
+
+
+def _heights(edge: Edge, face: Facet) -> tuple[float, float]:
+    """The least and the most height of an edge over a face, mm; 0 where it is not over it."""
+    line = shapely.LineString([edge.a[:2], edge.b[:2]])
+    size = line.length
+    if size < _LEAST or not shapely.intersects(line, face.shape):
+        return 0.0, 0.0
+    places = [at for part in shapely.get_parts(shapely.intersection(line, face.shape)) if part.length > _LEAST
+              for at in part.coords]
+    highs = [edge.a[2] + (edge.b[2] - edge.a[2]) * math.dist(edge.a[:2], at) / size - face.plane.z((at[0], at[1]))
+             for at in places]
+    return min(highs, default=0.0), max(highs, default=0.0)
+
+
+def _hardly_out(edge: Edge, free: list[Edge]) -> bool:
+    """Whether a rake and the other one at its peak are both too short in plan for what should lie beside them."""
+    at_peak = [one for one in free if one.kind == "rake" and math.dist(one.b, edge.b) < _ONE_PLACE]
+    return len(at_peak) > 1 and all(math.dist(one.a[:2], one.b[:2]) < _SIDE for one in at_peak)
+
+
+def _under_a_ridge(roof: Roof, room: Room, edge: Edge) -> Iterator[Tight]:
+    """A ridge that ends in another block's face so near below that one's ridge that caps and valleys have no room."""
+    own = {roof.facet(name).block for name in edge.facets}
+    for end in (edge.a, edge.b):
+        faces = {name for beside in roof.ending_at(end) if beside.kind == "valley" for name in beside.facets}
+        for face in (roof.facet(name) for name in sorted(faces) if roof.facet(name).block not in own):
+            below = [other.a[2] - end[2] for other in roof.edges_of(face.id) if other.kind == "ridge"]
+            need = room.wing * math.sin(math.radians(face.plane.pitch)) + _DRESSED + _HALF * room.over(face)
+            yield from (Tight(edge, face, by, need, "ridge") for by in below if _LEVEL < by < need)

@@ -1,0 +1,139 @@
+"""Random roofs of every shape that a roofer meets, for the check of roofs put together: no two alike, nothing made
+wrong on purpose."""
+
+from __future__ import annotations
+
+import json
+import math
+import random
+from collections.abc import Callable
+from typing import Any
+
+from yattle.derive import Derived, derive
+from yattle.job import Job
+from yattle.job.panel_systems import with_system
+from yattle.panels import library
+from yattle.roof import RoofPlan
+from yattle.roof.starts import STARTS
+
+Block = dict[str, Any]
+_PITCHES = (3, 6, 12, 18, 25, 30, 38, 45, 52, 60)
+_HOUSES = (12, 18, 22, 28, 35, 42, 50)
+
+
+def of_a_start(seed: int) -> Job:
+    """One of the five starts, its pitches other ones, with any system of the library."""
+    rng = random.Random(seed)
+    plan = json.loads(STARTS[rng.choice(sorted(STARTS))].model_dump_json())
+    for block in plan["blocks"]:
+        block["pitch"] = rng.choice(_PITCHES)
+    return _job(plan["blocks"], rng)
+
+
+def of_any_shape(seed: int) -> Job:
+    """A house of any size: gable, hip, of unequal pitches, with a wing, a dormer, a lean-to; any system."""
+    rng = random.Random(seed)
+    made: list[Block] | None = None
+    while made is None:
+        made = rng.choice(_SHAPES)(rng)
+    return _job(made, rng)
+
+
+def as_advised(derived: Derived) -> Derived | None:
+    """The same roof with the height that it is said to want where it is too close to itself; ``None`` where nothing is
+    said, itself where no height is."""
+    said = [finding for _, finding in derived.findings if " want " in finding.text]
+    if not said:
+        return None
+    high = next((one for one in said if one.why.startswith("set the eave height of ")), None)
+    if high is None:
+        return derived
+    name = high.why.removeprefix("set the eave height of ").removesuffix(" to {2}")
+    roof = derived.job.roof
+    return derive(derived.job.but(roof=roof.but(blocks=tuple(
+        block.but(eave_height=high.lengths[2]) if block.id == name else block for block in roof.blocks))))
+
+
+def _job(blocks: list[Block], rng: random.Random) -> Job:
+    """Nine metres are cut off the coil, so that pans are pieces."""
+    job = Job(name="any", roof=RoofPlan.model_validate_json(json.dumps({"blocks": blocks})))
+    job = with_system(job, rng.choice(sorted(system.name for system in library())))
+    return job.but(rules=job.rules.but(max_crosscut=9000.0))
+
+
+def _tan(pitch: float) -> float:
+    return math.tan(math.radians(pitch))
+
+
+def _block(kind: str, name: str, **more: Any) -> Block:
+    base = {"id": name, "kind": kind, "x": 0.0, "y": 0.0, "bearing": 0.0, "eave_height": 4500.0}
+    return base | more
+
+
+def _house(rng: random.Random, pitch: float | None = None) -> Block:
+    return _block("gable", "house", length=rng.uniform(8000, 14000), span=rng.uniform(6500, 10000),
+                  pitch=float(pitch or rng.choice(_HOUSES)), rake_overhang=rng.choice([0.0, 200.0, 350.0]),
+                  eave_overhang=rng.choice([200.0, 350.0, 500.0]))
+
+
+def _unequal(rng: random.Random) -> list[Block]:
+    return [_house(rng) | {"pitch_right": float(rng.choice([15, 25, 33, 40, 48]))}]
+
+
+def _hip(rng: random.Random) -> list[Block]:
+    house = {key: value for key, value in _house(rng).items() if key != "rake_overhang"} | {"kind": "hip"}
+    ends = {"pitch_ends": float(rng.choice([20, 30, 45])), "fascia": "level"} if rng.random() < 0.5 else {}
+    return [house | ends]
+
+
+def _wing(rng: random.Random) -> list[Block]:
+    house = _house(rng)
+    return [house, house | {
+        "id": "wing", "x": rng.uniform(-0.2, 0.2) * house["length"], "y": -house["span"] / 4 - 1500.0, "bearing": 90.0,
+        "length": house["span"] / 2 + 3000.0, "span": house["span"] * rng.uniform(0.45, 0.7),
+        "pitch": float(rng.choice([22, 28, 35, 42])), "eave_height": rng.choice([4000.0, 4500.0])}]
+
+
+def _gable_dormer(rng: random.Random) -> list[Block] | None:
+    house, wide = _house(rng, rng.choice([28, 35, 42, 50])), rng.uniform(1600, 2600)
+    half, steep, pitch = house["span"] / 2, _tan(house["pitch"]), float(rng.choice([25, 30, 40]))
+    front = -half + rng.uniform(600, 1200)
+    eave = 4500.0 + (front + half) * steep + rng.uniform(900, 1300)
+    ridge = eave + wide / 2 * _tan(pitch)
+    if ridge > 4500.0 + half * steep - 200.0:
+        return None
+    long = (ridge - 4500.0) / steep - half - front + 300.0
+    return [house, _block("gable", "dormer", x=rng.uniform(-0.25, 0.25) * house["length"], y=front + long / 2,
+                          bearing=90.0, length=long, span=wide, eave_height=eave, pitch=pitch, rake_overhang=150.0,
+                          eave_overhang=150.0)]
+
+
+def _shed_dormer(rng: random.Random) -> list[Block] | None:
+    house, pitch = _house(rng, rng.choice([35, 40, 45])), float(rng.choice([8, 12, 15]))
+    half, steep = house["span"] / 2, _tan(house["pitch"])
+    front = -half + rng.uniform(700, 1200)
+    eave = 4500.0 + (front + half) * steep + rng.uniform(1000, 1300)
+    deep = (eave - 4500.0 - (front + half) * steep) / (steep - _tan(pitch))
+    if front + deep > -300.0:
+        return None
+    return [house, _block("shed", "dormer", y=front + (deep + 200.0) / 2, length=rng.uniform(1800, 3200),
+                          span=deep + 200.0, eave_height=eave, pitch=pitch, rake_overhang=rng.choice([0.0, 150.0]),
+                          eave_overhang=150.0)]
+
+
+def _lean_to(rng: random.Random) -> list[Block]:
+    """At the gable, or under the eave."""
+    house, span = _house(rng), rng.uniform(2000, 3000)
+    low = _block("shed", "lean-to", length=0.7 * house["span"], span=span, eave_height=2300.0,
+                 pitch=float(rng.choice([6, 8, 12, 18])), rake_overhang=200.0, eave_overhang=300.0, top_overhang=0.0)
+    if rng.random() < 0.5:
+        return [house, low | {"x": house["length"] / 2 + span / 2, "bearing": 90.0}]
+    return [house, low | {"y": -(house["span"] + span) / 2, "length": 0.5 * house["length"]}]
+
+
+def _single(rng: random.Random) -> list[Block]:
+    return [_house(rng) | {"kind": "shed", "span": 5000.0, "pitch": float(rng.choice([5, 8, 15, 25, 40]))}]
+
+
+_SHAPES: tuple[Callable[[random.Random], list[Block] | None], ...] = (
+    _unequal, _hip, _wing, _gable_dormer, _shed_dormer, _lean_to, _single)
