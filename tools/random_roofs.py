@@ -18,7 +18,7 @@ from yattle.roof.starts import STARTS
 
 Block = dict[str, Any]
 _PITCHES = (3, 6, 12, 18, 25, 30, 38, 45, 52, 60)
-_HOUSES = (12, 18, 22, 28, 35, 42, 50)
+_HOUSES = (4, 8, 12, 18, 22, 28, 35, 42, 50, 58)
 
 
 def of_a_start(seed: int) -> Job:
@@ -77,13 +77,13 @@ def _house(rng: random.Random, pitch: float | None = None) -> Block:
 
 
 def _unequal(rng: random.Random) -> list[Block]:
-    return [_house(rng) | {"pitch_right": float(rng.choice([15, 25, 33, 40, 48]))}]
+    return [_house(rng) | {"pitch_right": float(rng.choice(_HOUSES)), "fascia": rng.choice(["own", "level"])}]
 
 
 def _hip(rng: random.Random) -> list[Block]:
     house = {key: value for key, value in _house(rng).items() if key != "rake_overhang"} | {"kind": "hip"}
-    ends = {"pitch_ends": float(rng.choice([20, 30, 45])), "fascia": "level"} if rng.random() < 0.5 else {}
-    return [house | ends]
+    ends = {"pitch_ends": float(rng.choice(_HOUSES)), "fascia": rng.choice(["own", "level"])}
+    return [house | (ends if rng.random() < 0.5 else {})]
 
 
 def _wing(rng: random.Random) -> list[Block]:
@@ -91,7 +91,7 @@ def _wing(rng: random.Random) -> list[Block]:
     return [house, house | {
         "id": "wing", "x": rng.uniform(-0.2, 0.2) * house["length"], "y": -house["span"] / 4 - 1500.0, "bearing": 90.0,
         "length": house["span"] / 2 + 3000.0, "span": house["span"] * rng.uniform(0.45, 0.7),
-        "pitch": float(rng.choice([22, 28, 35, 42])), "eave_height": rng.choice([4000.0, 4500.0])}]
+        "pitch": float(rng.choice(_HOUSES)), "eave_height": rng.choice([4000.0, 4500.0])}]
 
 
 def _gable_dormer(rng: random.Random) -> list[Block] | None:

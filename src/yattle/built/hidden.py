@@ -56,13 +56,21 @@ def hidden(strips: list[Standing], trims: list[Standing], over: str, out: Array)
     bare = _bare(own, out * max(1.0 - _OFF / size, 0.0), cover)
     past = shapely.area(_bare(own, out * (1.0 + _OFF / size), cover))
     for n, strip in enumerate(strips):
-        long = float(np.ptp(np.concatenate(strip.parts) @ strip.way))
+        long = _long(strip)
         at = strip.middle
         if not bare[n].is_empty:
             x, y = bare[n].representative_point().coords[0]
             at = np.array([x, y, at[2]])
         yield Hidden(strip.name, over, float(bare[n].area) / max(long, 1.0), spot(at),
                      long > _LONG and float(past[n]) / max(long, 1.0) < _JUST, _turned(strip, out))
+
+
+def _long(strip: Standing) -> float:
+    """How long a strip is, mm: its largest part's area by how wide it is; of one cut slanting less than from tip to
+    tip."""
+    n = int(np.argmax(strip.sizes))
+    across = np.cross(strip.normals[n], strip.way)
+    return float(strip.sizes[n]) / max(float(np.ptp(strip.parts[n] @ across)), 1e-9)
 
 
 def _bare(plans: Shapes, by: Array, cover: shapely.Geometry) -> Shapes:

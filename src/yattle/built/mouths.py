@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
@@ -16,7 +17,7 @@ from yattle.built.standing import Standing, area_vectors, axes_in, cross, spot
 from yattle.built.structure import walls
 from yattle.derive.corners import beside_edge
 from yattle.derive.derived import Derived
-from yattle.derive.layers import schools_of
+from yattle.derive.layers import closure_strip, schools_of, sharp_ends
 from yattle.derive.lift import over_of
 from yattle.derive.roof_runs import base_id
 from yattle.install.chalk import ChalkLine, chalk_lines
@@ -104,13 +105,22 @@ def _mouth(derived: Derived, line: ChalkLine, high: float) -> Mouth:
     flat = built_up(derived, line.face).flat
     a, b = (np.array(end) + np.array([0.0, 0.0, flat / square[2]]) for end in (line.a, line.b))
     long = float(np.linalg.norm(b - a))
-    places = a + np.outer(np.arange(_ENDS, long - _ENDS, _EVERY), (b - a) / max(long, 1e-9))
+    first, last = (max(_ENDS, end + WIDE) for end in _sharp(derived, line))
+    places = a + np.outer(np.arange(first, long - last, _EVERY), (b - a) / max(long, 1e-9))
     near = [shapely.LineString([other.a[:2], other.b[:2]]) for other in derived.roof.edges_of(line.face)
             if other.id != edge.id]
     ends = np.min([shapely.distance(other, shapely.points(places[:, :2])) for other in near], axis=0,
                   initial=np.inf) if len(places) else np.empty(0)
     clear = _beside_seams(derived, line.face, places) & (ends > _CORNER)
     return Mouth(line.run, line.face, places[clear], -into, square, high, line.away)
+
+
+def _sharp(derived: Derived, line: ChalkLine) -> tuple[float, float]:
+    """How far from a trim's ends sharp corners go in which a zed is cut by hand, mm: that is told."""
+    found, family = derived.edge_runs[line.run], derived.run(line.run).family
+    under = closure_strip(derived.job, found, family.name if family is not None else "")
+    ends = sharp_ends(derived.roof, found.edge, line.face, derived.job.panel_rule(line.face), under)
+    return ends if math.dist(line.a, found.edge.a) < math.dist(line.a, found.edge.b) else ends[::-1]
 
 
 def _beside_seams(derived: Derived, face: str, places: Array) -> Flags:

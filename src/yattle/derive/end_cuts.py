@@ -21,12 +21,13 @@ from yattle.roof.drain import foot_on
 from yattle.roof.edges import WALLS
 
 _NEAR = 2.0  # mm: ends that are that near are one corner
-_ALONG = 0.15  # a plane nearer to lying along the piece makes no end
+_ALONG = 0.055  # a plane nearer to lying along the piece makes no end
 _SQUARE = 0.9999  # a plane that square to the run is a square end
 _STEP = 1500.0  # mm: how far below a valley's foot, along it and in plan, the lower of its two eave lines may lie
 _OFF_VALLEY = 60.0  # mm from a valley's fold, on the face, to where panels and flashings end
 _UNDER_RAKE = 130.0  # mm under a roof that ends at its wall: its rake's face hangs down there
 _ONE_WAY = math.cos(math.radians(0.1))
+_BEHIND = 150.0  # mm behind an eave's line, where its flange has ended
 _SPILLS = 200.0  # mm that a valley's foot goes on over the panels beside a wall that begins there
 _BEFORE = 20.0  # mm beyond an end to where a face is looked for
 UP = np.array([0.0, 0.0, 1.0])
@@ -241,12 +242,31 @@ class _RunCorner:
         mitred; into a wall by the wall."""
         other = self._alike(False)
         if other is None or abs(float(outward(self.roof, self.edge) @ outward(self.roof, other))) > _ONE_WAY:
+            hip = self._hip_beside() if other is None else None
+            if hip is not None:  # it ends where another face begins, on another eave line
+                return hip, EndPlane(self.away, self.at)
             wall = next((e for e in self._next(self.edge.facets[0]) if e.kind in WALLS), None)
             return (self._at_wall(wall), None) if wall is not None else self._on_the_face_below()
         mitre = EndPlane(self._from(other) - self.away, self.at)
         crease = next((e for e in self._next(self.edge.facets[0]) if e.kind in ("hip", "valley")
                        and other.facets[0] in e.facets), None)
         return (self._over(crease) if crease is not None else mitre), mitre
+
+    def _hip_beside(self) -> EndPlane | None:
+        """The upright plane over a hip whose foot is at this end of an eave, or so near beside it that the flange would
+        go over it: from the end to the hip behind the flange."""
+        face = self.edge.facets[0]
+        out = outward(self.roof, self.edge)
+        for hip in (e for e in self.roof.edges_of(face) if e.kind == "hip"):
+            foot, head = (np.array(end) for end in sorted((hip.a, hip.b), key=lambda end: end[2]))
+            inward = -float((head - foot) @ out)
+            if math.dist(foot[:2], self.at[:2]) < _NEAR:
+                return self._over(hip)
+            if math.dist(foot[:2], self.at[:2]) < _BEHIND and inward > _BEHIND:
+                deep = float((foot - self.at) @ out)  # of its foot behind the eave's line, below 0
+                behind = foot + (head - foot) * (_BEHIND + deep) / inward
+                return EndPlane(np.cross(behind - self.at, UP), self.at)
+        return None
 
     def _at_peak(self) -> tuple[EndPlane | None, EndPlane | None]:
         """A rake, or a wall's flashing, over a peak: halved with the one that comes up from the other side; a rake's

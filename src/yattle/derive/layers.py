@@ -30,11 +30,12 @@ from yattle.roof.at_edge import sides
 from yattle.roof.drain import axes
 from yattle.roof.edges import WALLS
 from yattle.roof.panels import PanelRule, seams_of
-from yattle.roof.plane import compass
+from yattle.roof.plane import Point3, compass
 
 _CAPPED = ("ridge-cap", "half-ridge", "hip-cap", "headwall", "skew-wall", "pitch-break")
 _COUNTERS = {"kerf": "counterflashing", "surface": "counter-surface"}
 _COUNTER = {"wall-out": "wrap", "wall-in": "wrap-in"}
+_SHARP = 1.5  # along an edge for every mm into its face: seams that meet it as sharply leave sharp corners
 _LEAST_GAP = 25.0  # mm: narrower gaps are left to the caulk
 _NO_GAP = 1.0  # mm
 _LEAST_SINE = 0.2  # of the angle between an edge and a rake: where it is sharper nothing stands in the corner
@@ -51,6 +52,7 @@ class StripPlace(NamedTuple):
     ``set_back`` from the panels' fold; ``shop``: of which faces the pans are made here, their locks all to the right as
     seen from below; ``lift``: how far the trim lies off its line, out and up; ``beside_rake``: so far from a rake zeds
     end that would go through what lies there: its own zed, or, where they stand higher than the seams, its flange;
+    ``beside_wall``: so far from a wall along the fall, whose flange has a zed of its own;
     ``foot``: how wide the house has a zed's."""
 
     zeds: tuple[ZedStrip, ...]
@@ -61,6 +63,7 @@ class StripPlace(NamedTuple):
     shop: tuple[bool, ...]
     lift: tuple[float, float]
     beside_rake: float
+    beside_wall: float
     foot: float
 
 
@@ -102,7 +105,7 @@ def closure_strip(job: Job, found: RoofRun, detail: str) -> StripPlace:
                  standard.closure_foot + standard.closure_top if under.rake_under == "zed" else 0.0)
     return StripPlace(tuple(strip_behind(end, standard, detail == "sidewall") for end in ends),
                       standard.valley_open / 2, standard.rake_face + standard.rake_kick, standard.upstand,
-                      standard.eave_set_back, shop, lift, beside, standard.closure_foot)
+                      standard.eave_set_back, shop, lift, beside, standard.wall_flange, standard.closure_foot)
 
 
 def _is_vented(run: Run, under: Schools) -> bool:
@@ -281,6 +284,20 @@ def narrow_gaps(job: Job, found: RoofRun, detail: str) -> tuple[tuple[str, float
                  for gap in clear if _NO_GAP < gap <= _LEAST_GAP)
 
 
+def sharp_ends(roof: Roof, edge: Edge, face: str, rule: PanelRule, under: StripPlace) -> tuple[float, float]:
+    """How far from each end of an edge the upright of its first zed stands where seams meet it so sharply that their
+    direction, in which it is cut, leads it away from there, mm along the edge; 0 where they do not."""
+    frame, _ = beside_edge(roof, edge, face)
+    forward = float((np.array(edge.b) - np.array(edge.a)) @ frame[0]) > 0
+    slant = slant_of(roof, frame, face) * (1.0 if forward else -1.0)
+    gaps = [gap for gap in clear_gaps(roof, edge, face, rule, under) if gap[1] > _LEAST_GAP]
+    if abs(slant) < _SHARP or not gaps:
+        return 0.0, 0.0
+    by = slant * under.zeds[edge.facets.index(face)].height
+    (first, _), (last, wide) = gaps[0], gaps[-1]
+    return max(first + by, 0.0), max(edge.length - last - wide - by, 0.0)
+
+
 def clear_gaps(roof: Roof, edge: Edge, face: str, rule: PanelRule,
                under: StripPlace) -> Iterator[tuple[float, float]]:
     """The clear spaces along an edge as (from its start, how wide), mm: between two seams less a seam's width, beside
@@ -294,20 +311,22 @@ def clear_gaps(roof: Roof, edge: Edge, face: str, rule: PanelRule,
     first, last = first if first > _NO_GAP else 0.0, last if last < edge.length - _NO_GAP else edge.length
     before, after = _beside_seams(roof, edge, face, wide, under.shop[edge.facets.index(face)])
     on = [_on_seam(roof, face, rule, corner) for corner in (edge.a, edge.b)]
-    rakes = [_from_a_rake(roof, edge, face, corner, under.beside_rake) for corner in (edge.a, edge.b)]
+    ends = [max(_from_beside(roof, edge, face, (corner, kind), mm) for kind, mm in (
+        ("rake", under.beside_rake), ("sidewall", under.beside_wall))) for corner in (edge.a, edge.b)]
     for a, b in pairwise((0.0, *seams, edge.length)):
         begin, end = a + (after if a > 0 or on[0] else 0.0), b - (before if b < edge.length or on[1] else 0.0)
-        begin, end = max(begin, first, rakes[0]), min(end, last, edge.length - rakes[1])
+        begin, end = max(begin, first, ends[0]), min(end, last, edge.length - ends[1])
         yield begin, max(end - begin, 0.0)
 
 
-def _from_a_rake(roof: Roof, edge: Edge, face: str, corner: tuple[float, float, float], beside: float) -> float:
-    """How far along an edge from one of its corners a zed has to begin, ``beside`` mm from the rake there; 0 where
-    there is none."""
-    for rake in roof.edges_of(face) if beside else ():
-        if rake.kind == "rake" and min(math.dist(end, corner) for end in (rake.a, rake.b)) < _NO_GAP:
-            ways = [np.array(one.b) - one.a for one in (edge, rake)]
-            sine = float(np.linalg.norm(np.cross(ways[0], ways[1]))) / (edge.length * rake.length)
+def _from_beside(roof: Roof, edge: Edge, face: str, other: tuple[Point3, str], beside: float) -> float:
+    """How far along an edge from one of its corners a zed has to begin, ``beside`` mm from an edge of that kind there,
+    a rake or a wall along the fall; 0 where there is none."""
+    corner, kind = other
+    for one in roof.edges_of(face) if beside else ():
+        if one.kind == kind and min(math.dist(end, corner) for end in (one.a, one.b)) < _NO_GAP:
+            ways = [np.array(way.b) - way.a for way in (edge, one)]
+            sine = float(np.linalg.norm(np.cross(ways[0], ways[1]))) / (edge.length * one.length)
             return beside / max(sine, _LEAST_SINE)
     return 0.0
 

@@ -25,6 +25,7 @@ _LEAST = 50.0  # mm² that are worth a cut
 _NECK, _ACUTE = 0.05, 60.0  # mm; how acute a corner stays as it is, as the length of its mitre in widths
 _CORNER = 2.0  # mm: ends that are nearer to each other are one corner
 _PAST_FOOT = 300.0  # mm below an eave, on the slope: no panel goes on further
+_LOCK = 15.0  # mm beside a seam's line that its lock takes
 _HANGS = 42.0  # mm in plan that panels hang over an eave
 _DECK = 20.0  # mm: boards over a roof's plane, where it hangs out
 
@@ -44,8 +45,10 @@ class KeptClear:
 def room_on(roof: Roof, laid: PanelPlan, core: float) -> KeptClear:
     """What the panels of a face keep clear of; ``core``: how thick a sandwich is under its flats, mm."""
     low = tuple(under_others(roof, laid, core)) if core else ()
-    return KeptClear(tuple(valleys_of(roof, laid)), tuple(low_places(roof, laid)), low,
-                tuple(under_others(roof, laid, laid.rule.height + core, _HANGS)))
+    breaks = tuple(low_places(roof, laid))
+    beside = (box.buffer(_LOCK - CLEAR, join_style="mitre") for box in breaks)
+    return KeptClear(tuple(valleys_of(roof, laid)), breaks, low,
+                     (*under_others(roof, laid, laid.rule.height + core, _HANGS), *beside))
 
 
 def clear_of(edges: list[Side], held: Iterable[shapely.Geometry], kind: str) -> list[Side]:
@@ -103,7 +106,7 @@ def under_others(roof: Roof, laid: PanelPlan, stands: float, past: float = 0.0) 
                 ring = below(over, level, facet.plane)
                 low = shapely.intersection(shapely.Polygon(ring), part) if len(ring) > 2 else shapely.Polygon()
                 if low.area > _LEAST:
-                    yield affine_transform(low, frame.matrix).buffer(CLEAR, join_style="mitre")
+                    yield affine_transform(low, frame.matrix).buffer(_LOCK if past else CLEAR, join_style="mitre")
 
 
 def _hung_out(part: shapely.Polygon, plane: Plane, by: float) -> shapely.Polygon:

@@ -6,10 +6,10 @@ import math
 from collections.abc import Iterator
 
 from yattle.derive.derived import Derived
-from yattle.derive.layers import narrow_gaps, schools_of
+from yattle.derive.layers import closure_strip, narrow_gaps, schools_of, sharp_ends
 from yattle.derive.measures import face_out_of_square
 from yattle.derive.pans import too_long
-from yattle.derive.roof_runs import roof_runs
+from yattle.derive.roof_runs import base_id, roof_runs
 from yattle.details import Finding
 from yattle.details.pipe import Pipe
 from yattle.install.panel_movement import movements
@@ -21,6 +21,7 @@ from yattle.roof import Edge, Facet
 from yattle.roof.panel_parts import end_laps
 from yattle.roof.panels import face_frame
 
+_SHARP = 150.0  # mm of a sharp corner that the ends of trims do not close
 _ON_EDGE = 1.0  # mm: a rib that stands on the panel's edge itself
 _WASHER = 10.0  # mm of flange past the middle of the rib it is screwed to
 _BEARS = 25.0  # mm of a rake's flange that lie on the panel beyond its edge
@@ -30,6 +31,7 @@ def panel_findings(derived: Derived) -> Iterator[tuple[str, Finding]]:
     """(item, finding) of every face: laid under its system's least pitch, in lengths that are lapped or cannot be,
     narrower than a panel; and gaps beside seams that no closure fills."""
     yield from _narrow(derived)
+    yield from _sharp(derived)
     for facet in derived.roof.facets:
         system, name = derived.job.panel_system(facet.id), panels_of(facet.id, 0)
         if system is not None:
@@ -145,6 +147,22 @@ def _sizes(derived: Derived, facet: Facet) -> Iterator[Finding]:
         yield Finding("look", f"supports of {facet.id} every {{0}}, the face is only {{1}} high",
                       "nothing holds the panels between eave and head: closer supports, or a deck", "spacing",
                       (rule.supports, frame.height))
+
+
+def _sharp(derived: Derived) -> Iterator[tuple[str, Finding]]:
+    """Sharp corners at the ends of an edge that the last closure, cut along the seams, does not reach into."""
+    closed = {base_id(run.run.id) for run in derived.runs if run.run.layer == "closure" and run.pieces}
+    for one in roof_runs(derived.job):
+        made = derived.run(one.run.id)
+        if not made.pieces or made.family is None or one.run.id not in closed:
+            continue
+        under = closure_strip(derived.job, one, made.family.name)
+        ends = [mm for face in one.edge.facets for mm in sharp_ends(
+            derived.roof, one.edge, face, derived.job.panel_rule(face), under) if mm > _SHARP]
+        if ends:
+            yield one.run.id, Finding(
+                "look", "its last closures leave sharp corners of up to {0}: the seams run nearly along it there",
+                "cut a strip to each on the roof, in tape and sealant", "closures", (max(ends),))
 
 
 def _narrow(derived: Derived) -> Iterator[tuple[str, Finding]]:

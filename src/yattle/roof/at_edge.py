@@ -14,6 +14,7 @@ _BESIDE = (10.0, 3.0, 1.0)  # mm beside an edge, where it is looked which face i
 _PAST = 20.0  # mm: how far past a wall's end it is looked
 LEAST_RAKE = 150.0
 """A shorter rake between two eave lines is a step that a corner piece closes, mm."""
+_LONGEST_STEP = 2000.0  # mm
 _TO = 1e-3  # of a fall's direction: what comes less straight to an edge runs along it
 
 
@@ -74,12 +75,16 @@ def goes_past(roof: Roof, edge: Edge, at: Point3, other_end: Point3) -> bool:
 
 
 def is_step(roof: Roof, edge: Edge) -> bool:
-    """Whether a rake is only the step between two eave lines, at the foot of a hip or valley: too short for a trim."""
-    if edge.kind != "rake" or edge.length >= LEAST_RAKE:
+    """Whether a rake is only the step between two eave lines: at the foot of a hip, where a corner's two eaves lie at
+    different heights, or, too short for a trim, at the foot of a valley."""
+    if edge.kind != "rake" or edge.length >= _LONGEST_STEP:
         return False
     (face,) = edge.facets
     kinds = [{e.kind for e in roof.ending_at(end) if e.id != edge.id} for end in (edge.a, edge.b)]
-    return "eave" in kinds[0] and bool({"hip", "valley"} & kinds[1]) and len(roof.facet(face).ring) > 3
+    if "eave" not in kinds[0] or len(roof.facet(face).ring) < 4:
+        return False
+    return ("hip" in kinds[1] and "eave" in kinds[1]) or (
+        edge.length < LEAST_RAKE and bool({"hip", "valley"} & kinds[1]))
 
 
 def _middle(edge: Edge) -> Point:

@@ -64,11 +64,12 @@ def tight_places(roof: Roof, room: Room) -> Iterator[Tight]:
         for face in (one for one in roof.facets if one.block != own):
             low, high = _heights(edge, face)
             runs_out = low < _ONE_PLACE  # where they come together its trim ends, and the panels beneath it
+            have = high if runs_out else low
             need = room.over(face) * _HALF if runs_out else room.over(face) + room.hangs[edge.kind]
             if low < -_ONE_PLACE or high < _ONE_PLACE:
                 continue
-            if high < need:
-                yield Tight(edge, face, high, need, "hangs")
+            if have < need:
+                yield Tight(edge, face, have, need, "hangs")
             elif edge.kind == "rake" and _hardly_out(edge, free):
                 yield Tight(edge, face, math.dist(edge.a[:2], edge.b[:2]), _SIDE, "gable")
     for edge in (one for one in roof.edges if one.kind == "ridge"):
