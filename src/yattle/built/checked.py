@@ -38,6 +38,7 @@ from yattle.built.trim_laps import trim_covers
 from yattle.built.water import WetLap, turned_laps
 from yattle.built.wind import Wind, driven_in
 from yattle.derive.derived import Derived
+from yattle.derive.run import is_wet
 from yattle.details import standard_for
 from yattle.install.installation import installation
 from yattle.install.parting import PANELS
@@ -194,7 +195,8 @@ def _drops(derived: Derived, sheets: Sheets, faces: list[CoveredFace],
     rims, sealed, house = rims_of(sheets), _sealed(derived), standard_for(derived.job.system, derived.job.own)
     if near is not None:
         rims = rims.some(shapely.intersects_xy(near, *rims.at[:, :2].T))
-    wind = Wind(house.lap_rise, house.lap_most)
+    wind = Wind(house.lap_rise, house.lap_most, frozenset(
+        run.run.id for run in derived.runs if run.family is not None and not is_wet(run.run, run.family)))
     for lost in (*lost_drops(sheets, rims, faces, sealed), *driven_in(sheets, rims, faces, wind, sealed)):
         one, other = (of.get(name.partition("/")[0]) for name in (lost.piece, lost.under))
         if one is None or one != other:

@@ -23,6 +23,7 @@ CORNER = "the corner at"
 _LEAST = 300.0  # mm²: less lies on nothing
 _ROUND = 40.0  # mm round a corner, upright: water runs off it
 _ACROSS, _AT_CORNER, _TAB = 0.9, 60.0, 15.0  # cosine; mm from the corner; mm that a tab is wide there
+_SHORT = 150.0  # mm before its end, where a trim ends on the thick panels of a face below: it comes to no other there
 _UNDER = 8.0  # mm that it may lie lower: sheets one on another
 _OVER = 600.0  # mm: as far over a trim that lies on the deck one on the thickest panels lies
 
@@ -55,7 +56,7 @@ def trim_covers(derived: Derived, standing: Mapping[str, Standing],
         if best is not None:
             names = sheets.name(best.upper), sheets.name(best.lower)
             yield Cover(*names, best.have, min(want, best.whole), 1.0, best.at, 0.0, True)
-        elif pieces.get(over) and pieces.get(under):
+        elif pieces.get(over) and pieces.get(under) and min(derived.run(under).run.reaches) > -_SHORT:
             yield _upright(pieces[over], pieces[under], want)
         yield from _round_its_corner(derived, over, under, pieces.get(under, []))
 

@@ -26,10 +26,12 @@ _SLACK = 3.0  # mm: what a lap may be short of
 
 @dataclass(frozen=True)
 class Wind:
-    """How far wind drives water up: ``rise`` mm of height; laps past ``most`` mm along the sheet hold by a bead."""
+    """How far wind drives water up: ``rise`` mm of height; laps past ``most`` mm along the sheet hold by a bead.
+    ``dry``: the runs over whose own laps no water runs along, as over a ridge's or a hip's."""
 
     rise: float
     most: float
+    dry: frozenset[str] = frozenset()
 
     def along(self, slopes: Array) -> Array:
         """How far in plan on sheets of some pitches, mm; ``slopes``: their sines. 0 where that is too flat to ask."""
@@ -42,7 +44,7 @@ def driven_in(sheets: Sheets, rims: Rims, decks: Sequence[CoveredFace], wind: Wi
     """Drops that wind drives up under the foot of a sheet and over the head of the one beneath, onto a deck; one for
     each two pieces. What lies on the deck by itself is lapped by the underlay and not asked."""
     before = rims.at[:, :2] + rims.out * IN
-    place, lower, ways = _feet(sheets, rims, before)
+    place, lower, ways = _feet(sheets, rims, before, wind.dry)
     far = wind.along(sheets.slopes[lower] * (sheets.falls[lower] * ways).sum(axis=1))
     ends = before[place] - ways * (far - _SLACK)[:, None]
     seen: set[tuple[str, str]] = set()
@@ -62,7 +64,8 @@ def _over(deck: CoveredFace, at: Array) -> bool:
     return bool(shapely.intersects_xy(deck.shape, float(at[0]), float(at[1])))
 
 
-def _feet(sheets: Sheets, rims: Rims, before: Array) -> tuple[Numbers, Numbers, Array]:
+def _feet(sheets: Sheets, rims: Rims, before: Array,
+          dry: frozenset[str]) -> tuple[Numbers, Numbers, Array]:
     """The rims that are the feet of laps, the sheets beneath them, and the way out there in plan: down the sheet; in a
     run's own laps along the run."""
     there = sheets.at(before)
@@ -72,7 +75,8 @@ def _feet(sheets: Sheets, rims: Rims, before: Array) -> tuple[Numbers, Numbers, 
     comes = (sheets.falls[lower] * rims.out[there.place]).sum(axis=1) > TOWARDS
     keep = (over | ((off > TOUCH) & (off < NEAR))) & comes & (sheets.slopes[lower] > LEVEL) & (
         sheets.owners[upper] != sheets.owners[lower])
-    keep[keep] = [_asked(sheets, int(one), int(other)) for one, other in zip(lower[keep], upper[keep], strict=True)]
+    pairs = zip(lower[keep].tolist(), upper[keep].tolist(), strict=True)
+    keep[keep] = [_asked(sheets, one, other, dry) for one, other in pairs]
     place, lower = there.place[keep], lower[keep]
     run = np.array([sheets.sheets[one].item == sheets.sheets[other].item
                     for one, other in zip(lower.tolist(), rims.sheet[place].tolist(), strict=True)], dtype=bool)
@@ -82,9 +86,9 @@ def _feet(sheets: Sheets, rims: Rims, before: Array) -> tuple[Numbers, Numbers, 
     return place[keep], lower[keep], ways[keep]
 
 
-def _asked(sheets: Sheets, lower: int, upper: int) -> bool:
+def _asked(sheets: Sheets, lower: int, upper: int, dry: frozenset[str]) -> bool:
     item = sheets.sheets[lower].item
-    return item.startswith(PANELS) or item == sheets.sheets[upper].item
+    return item.startswith(PANELS) or (item == sheets.sheets[upper].item and item not in dry)
 
 
 def _lies_on(sheets: Sheets, owners: Numbers, places: Array) -> NDArray[np.bool_]:

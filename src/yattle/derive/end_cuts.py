@@ -21,7 +21,8 @@ from yattle.roof.drain import foot_on
 from yattle.roof.edges import WALLS
 
 _NEAR = 2.0  # mm: ends that are that near are one corner
-_ALONG = 0.055  # a plane nearer to lying along the piece makes no end
+_ALONG = 0.15  # a plane nearer to lying along the piece makes no end
+_ALONG_A_HIP = 0.055  # nor one that an eave's flange is tapered by, beside a hip that runs nearly along it
 _SQUARE = 0.9999  # a plane that square to the run is a square end
 _STEP = 1500.0  # mm: how far below a valley's foot, along it and in plan, the lower of its two eave lines may lie
 _OFF_VALLEY = 60.0  # mm from a valley's fold, on the face, to where panels and flashings end
@@ -97,7 +98,7 @@ def _square_or(other: tuple[Normal, float] | None, corner: _RunCorner) -> tuple[
 def _told(frame: Array, corner: _RunCorner, cut: EndPlane) -> tuple[Normal, float] | None:
     size = float(np.linalg.norm(cut.normal))
     along = -float(cut.normal @ corner.away)
-    if size < 1e-9 or abs(along) < _ALONG * size:
+    if size < 1e-9 or abs(along) < (_ALONG_A_HIP if corner.edge.kind == "eave" else _ALONG) * size:
         return None
     normal = frame @ cut.normal / size
     reach = float(cut.normal @ (cut.at - corner.at)) / along

@@ -305,7 +305,8 @@ def clear_gaps(roof: Roof, edge: Edge, face: str, rule: PanelRule,
     They end where the face's panels do in the strip ``under`` the trim: at a valley that comes up to the ridge; and
     before what they would go through at a rake."""
     seams = seams_of(roof, face, rule).on(edge)
-    slant = (seams[1] - seams[0]) / rule.coverage if len(seams) > 1 else 1.0
+    (ax, ay), _ = axes(roof.facet(face).plane)
+    slant = edge.length / max(abs((edge.b[0] - edge.a[0]) * ax + (edge.b[1] - edge.a[1]) * ay), _NO_GAP)
     wide = rule.seam * max(slant, 1.0)
     first, last = _reach_of(roof.plan, edge, face, under, wide)
     first, last = first if first > _NO_GAP else 0.0, last if last < edge.length - _NO_GAP else edge.length

@@ -253,13 +253,13 @@ def lap_of(run: Run, family: Family, standard: Standard) -> float:
     """How far the pieces of a run lap, mm: where water runs along them, as far as brings the lap's end high enough
     over its foot at that slope, up to the longest that helps."""
     lap = float(getattr(standard, family.entries["lap"]))
-    if not _is_wet(run, family) or standard.lap_rise <= 0:
+    if not is_wet(run, family) or standard.lap_rise <= 0:
         return lap
     wanted = standard.lap_rise / max(math.sin(math.radians(run.slope)), 1e-3)
     return max(lap, min(wanted, standard.lap_most))
 
 
-def _is_wet(run: Run, family: Family) -> bool:
+def is_wet(run: Run, family: Family) -> bool:
     """Whether water runs along a run, over the laps of its pieces."""
     return family.entries["lap"] == "lap_wet" and run.slope > 0.5
 
@@ -284,7 +284,7 @@ def _low_findings(run: Run, family: Family, standard: Standard) -> tuple[Finding
     if run.kind == "valley" and run.slope <= 0.5:
         return (Finding("look", "the valley is level: water stands in it", "give it a fall, or a box gutter with an "
                         "outlet and joints soldered or welded", "slope"),)
-    if not _is_wet(run, family) or math.sin(math.radians(run.slope)) * standard.lap_most >= standard.lap_rise:
+    if not is_wet(run, family) or math.sin(math.radians(run.slope)) * standard.lap_most >= standard.lap_rise:
         return ()
     return (Finding("look", f"water runs at {run.slope:.1f}° only: laps of {{0}} do not keep it out by themselves",
                     "one length, or every lap soldered or sealed as the makers say", "slope", (standard.lap_most,)),)

@@ -15,6 +15,8 @@ from yattle.roof.tight import Room, Tight, tight_places, would_do
 _FREE = ("eave", "rake", "half-ridge")
 _SAYS = {"hangs": "its edge is {{0}} over {face}, its trim and the panels there want {{1}}",
          "ridge": "it comes in {{0}} below the ridge of {face}, caps and valleys want {{1}}, or one height",
+         "eave": "its ridge comes in {{0}} over the edge of {face}'s eave, in its overhang; valleys want {{1}}, or it "
+                 "lies wholly under it",
          "gable": "its gable comes out over {face} with sides of {{0}}, trims and valleys want {{1}}"}
 _ADVICE = "another height, pitch or overhang of one of them"
 

@@ -21,7 +21,9 @@ _MOST = 600.0  # mm: a block that has to be moved by more is meant to stand othe
 _STEP = 10.0  # mm: heights that are proposed are whole ones
 _LEVEL = 0.05  # mm
 _ONE_PLACE = 2.0  # mm
+_CAP = 60.0  # mm that a ridge's cap stands higher than the faces beside it
 _DRESSED = 5.0  # mm that caps dressed down at a ridge want besides
+_OVER_WALL = 100.0  # mm over a wall's head, where the ridge of another roof has room for its valleys' heads
 _HALF = 0.5  # of what stands on a face: so much of it roofs want that come together there
 
 
@@ -46,14 +48,15 @@ class Room:
 @dataclass(frozen=True)
 class Tight:
     """An ``edge`` too close to a ``face``, with ``have`` mm where ``need`` mm are wanted. ``how``: it hangs over the
-    face, and has so much height at the most; it is a ridge that comes in so much below another; it is the rake of a
-    gable that comes out over the face so little that its side is so wide in plan."""
+    face, and has so much height; it is a ridge that comes in so much below another, or so much over the edge of an
+    ``eave`` that hangs out there; it is the rake of a ``gable`` that comes out over the face so little that its side is
+    so wide in plan."""
 
     edge: Edge
     face: Facet
     have: float
     need: float
-    how: Literal["hangs", "ridge", "gable"]
+    how: Literal["hangs", "ridge", "eave", "gable"]
 
 
 def tight_places(roof: Roof, room: Room) -> Iterator[Tight]:
@@ -65,7 +68,8 @@ def tight_places(roof: Roof, room: Room) -> Iterator[Tight]:
             low, high = _heights(edge, face)
             runs_out = low < _ONE_PLACE  # where they come together its trim ends, and the panels beneath it
             have = high if runs_out else low
-            need = room.over(face) * _HALF if runs_out else room.over(face) + room.hangs[edge.kind]
+            need = room.over(face) * _HALF if runs_out else (
+                room.over(face) + room.hangs[edge.kind] + (_CAP if _over_a_ridge(roof, edge, face) else 0.0))
             if low < -_ONE_PLACE or high < _ONE_PLACE:
                 continue
             if have < need:
@@ -74,6 +78,7 @@ def tight_places(roof: Roof, room: Room) -> Iterator[Tight]:
                 yield Tight(edge, face, math.dist(edge.a[:2], edge.b[:2]), _SIDE, "gable")
     for edge in (one for one in roof.edges if one.kind == "ridge"):
         yield from _under_a_ridge(roof, room, edge)
+        yield from _in_an_overhang(roof, edge)
 
 
 def would_do(plan: RoofPlan, tight: Tight, room: Room) -> tuple[str, float] | None:
@@ -107,8 +112,18 @@ def _moves(roof: Roof, own: str, other: str, tight: Tight) -> Iterator[float]:
         level = [there - here for here in highs[0] for there in highs[1] if abs(there - here) > _LEVEL]
         yield from level
         yield from (by - tight.need for by in level if kind == "ridge")
-    if tight.how != "gable":
-        yield from (-apart, apart)
+    if tight.how != "gable":  # what hangs over goes up, what lies under it down
+        yield apart if tight.how != "ridge" and tight.face.block != own else -apart
+    if tight.how == "eave":  # wholly under it
+        under = math.ceil((tight.have + tight.need) / _STEP) * _STEP
+        yield from (-under, under)
+
+
+def _over_a_ridge(roof: Roof, edge: Edge, face: Facet) -> bool:
+    """Whether an edge hangs over a ridge of a face."""
+    line = shapely.LineString([edge.a[:2], edge.b[:2]])
+    return any(ridge.kind == "ridge" and shapely.LineString([ridge.a[:2], ridge.b[:2]]).distance(line) < _ONE_PLACE
+               for ridge in roof.edges_of(face.id))
 
 
 def _heights(edge: Edge, face: Facet) -> tuple[float, float]:
@@ -139,3 +154,20 @@ def _under_a_ridge(roof: Roof, room: Room, edge: Edge) -> Iterator[Tight]:
             below = [other.a[2] - end[2] for other in roof.edges_of(face.id) if other.kind == "ridge"]
             need = room.wing * math.sin(math.radians(face.plane.pitch)) + _DRESSED + _HALF * room.over(face)
             yield from (Tight(edge, face, by, need, "ridge") for by in below if _LEVEL < by < need)
+
+
+def _in_an_overhang(roof: Roof, edge: Edge) -> Iterator[Tight]:
+    """A ridge that comes to another block's wall at the height of its overhang: its valleys would begin on the wall, or
+    hardly above it."""
+    own = {roof.facet(name).block for name in edge.facets}
+    for body in (one for one in roof.bodies if one.id not in own and len(one.planes) > 0):
+        for x, y, z in (edge.a, edge.b):
+            plane = min(body.planes, key=lambda one: one.z((x, y)))
+            low = min(plane.z(corner) for corner in body.roof)
+            wall = min(plane.z(corner) for corner in body.walls)
+            face = next((one for one in roof.facets if one.block == body.id and one.plane == plane), None)
+            if face is None or plane.fall is None or not body.stands_at((x, y), -_ONE_PLACE):
+                continue
+            top = wall + _OVER_WALL
+            if low + _ONE_PLACE < z < top and plane.z((x, y)) < top:
+                yield Tight(edge, face, z - low, top - low, "eave")
