@@ -17,7 +17,7 @@ from yattle.roof.model import RoofPlan
 
 _LEAST = 20.0  # mm of an edge over a face that are worth a word
 _SIDE = 300.0  # mm in plan: a rake that is shorter at a gable has no room for a valley beside it
-_MOST = 600.0  # mm: a block that has to be moved by more is meant to stand otherwise
+_MOST = 900.0  # mm: a block that has to be moved by more is meant to stand otherwise
 _STEP = 10.0  # mm: heights that are proposed are whole ones
 _LEVEL = 0.05  # mm
 _ONE_PLACE = 2.0  # mm
@@ -89,7 +89,7 @@ def would_do(plan: RoofPlan, tight: Tight, room: Room) -> tuple[str, float] | No
     own = next((block for block in reversed(plan.blocks) if block.id in pair), None)
     if own is None or len(pair & {block.id for block in plan.blocks}) < 2:
         return None
-    moves = _moves(roof, own.id, (pair - {own.id}).pop(), tight)
+    moves = _moves(roof, room, (own.id, (pair - {own.id}).pop()), tight)
     for by in sorted({round(by, 2) for by in moves if abs(by) < _MOST}, key=abs):
         high = round(own.eave_height + by, 2)
         moved = plan.but(blocks=tuple(b.but(eave_height=high) if b is own else b for b in plan.blocks))
@@ -102,21 +102,24 @@ def _of(roof: Roof, pair: set[str], room: Room) -> list[Tight]:
     return [one for one in tight_places(roof, room) if {roof.facet(one.edge.facets[0]).block, one.face.block} == pair]
 
 
-def _moves(roof: Roof, own: str, other: str, tight: Tight) -> Iterator[float]:
-    """By how much a block might be raised, mm: so that eaves or ridges come to one height, or as far apart as is
-    wanted."""
-    apart = math.ceil((tight.need - tight.have) / _STEP) * _STEP
+def _moves(roof: Roof, room: Room, pair: tuple[str, str], tight: Tight) -> Iterator[float]:
+    """By how much the first block of a ``pair`` might be raised, mm: so that eaves or ridges come to one height, or as
+    far apart as is wanted."""
+    own, other = pair
+    if tight.how == "eave":  # wholly under it: a little over it, its valleys would run along the wall
+        below = max(room.over(roof.facet(name)) for name in tight.edge.facets) + room.hangs.get("eave", 0.0) + _CAP
+        under = math.ceil((tight.have + below) / _STEP) * _STEP
+        yield under if tight.face.block == own else -under
+        return
     for kind in ("eave", "ridge"):
         highs = [{end[2] for edge in roof.edges if edge.kind == kind for end in (edge.a, edge.b)
                   if any(roof.facet(name).block == block for name in edge.facets)} for block in (own, other)]
         level = [there - here for here in highs[0] for there in highs[1] if abs(there - here) > _LEVEL]
         yield from level
         yield from (by - tight.need for by in level if kind == "ridge")
+    apart = math.ceil((tight.need - tight.have) / _STEP) * _STEP
     if tight.how != "gable":  # what hangs over goes up, what lies under it down
-        yield apart if tight.how != "ridge" and tight.face.block != own else -apart
-    if tight.how == "eave":  # wholly under it
-        under = math.ceil((tight.have + tight.need) / _STEP) * _STEP
-        yield from (-under, under)
+        yield apart if tight.how == "hangs" and tight.face.block != own else -apart
 
 
 def _over_a_ridge(roof: Roof, edge: Edge, face: Facet) -> bool:

@@ -1,0 +1,184 @@
+"""Hips whose eaves lie at different heights, sharp corners, ridges into walls, valleys under low ridges: by hand."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+import shapely
+
+from plans import gable, hip, plan, shed
+from yattle.built.checked import check_built
+from yattle.built.laid import laid_panels
+from yattle.built.placed import places_of
+from yattle.built.said import said_of
+from yattle.built.seams import neighbours
+from yattle.derive import derive
+from yattle.derive.end_cuts import end_cuts
+from yattle.derive.layers import clear_gaps, closure_strip, sharp_ends
+from yattle.derive.pan_clip import clear_line, room_on
+from yattle.install.installation import installation
+from yattle.job import Job
+from yattle.job.panel_systems import with_system
+from yattle.roof import build
+from yattle.roof.at_edge import is_step
+from yattle.roof.panel_rule import face_frame
+
+FITS = ("bears", "cover", "hook", "clash", "slot", "water", "open")
+
+
+def derived_on(system, *blocks):
+    job = with_system(Job(name="corner", roof=plan(*blocks)), system)
+    return derive(job.but(rules=job.rules.but(max_crosscut=9000.0)))
+
+
+def troubles(derived):
+    return [said["says"] for said in said_of(check_built(derived, places_of(derived)[0])) if said["row"] in FITS]
+
+
+def unequal(sides, ends, fascia):
+    return hip("m", length=11000.0, span=7000.0, eave=4500.0, pitch=sides, pitch_ends=ends, eave_overhang=300.0, fascia=fascia)
+
+
+@pytest.mark.parametrize("fascia", ["own", "level"])
+@pytest.mark.parametrize(("sides", "ends"), [(6.0, 45.0), (12.0, 10.0), (12.0, 60.0), (20.0, 30.0), (30.0, 45.0), (45.0, 10.0)])
+@pytest.mark.parametrize("system", ["double seam 530 x 25", "rib 18, pitch 76"])
+def test_hips_of_unequal_pitch_go_together_with_their_own_eaves_and_with_level_ones(sides, ends, fascia, system):
+    assert troubles(derived_on(system, unequal(sides, ends, fascia))) == []
+
+
+@pytest.mark.parametrize(("sides", "ends"), [(20.0, 30.0), (30.0, 45.0), (12.0, 10.0), (15.0, 60.0)])
+def test_what_is_between_the_two_eaves_of_a_hip_s_corner_is_a_step_whatever_its_length(sides, ends):
+    """By hand: the hip goes out over the shallower side's eave where tan p · d is the same; from there the steeper face's edge falls
+    to its own eave, o − o · tan p / tan q long in plan."""
+    roof = build(plan(unequal(sides, ends, "own")))
+    steps = [edge for edge in roof.edges if edge.kind == "rake"]
+    low, high = sorted((sides, ends))
+    plan_long = 300.0 * (1.0 - math.tan(math.radians(low)) / math.tan(math.radians(high)))
+    assert len(steps) == 4 and all(is_step(roof, edge) for edge in steps)
+    assert [math.dist(edge.a[:2], edge.b[:2]) for edge in steps] == pytest.approx([plan_long] * 4)
+    derived = derive(Job(name="step", roof=roof.plan))
+    said = [finding for run in derived.own_runs if run.run.kind == "rake" for finding in run.findings]
+    assert all("step between two eave lines" in one.text and "fascia" in one.why for one in said) and len(said) == 4
+
+
+def test_a_gable_s_rakes_are_no_steps():
+    roof = build(plan(gable("m"), gable("w", y=-5000.0, bearing=90.0, length=10000.0, span=5000.0)))
+    assert not any(is_step(roof, edge) for edge in roof.edges if edge.kind == "rake")
+
+
+@pytest.mark.parametrize(("sides", "ends"), [(20.0, 30.0), (30.0, 45.0)])
+def test_an_eave_that_ends_at_a_hip_has_its_flange_cut_over_it(sides, ends):
+    roof = build(plan(unequal(sides, ends, "own")))
+    for edge in (edge for edge in roof.edges if edge.kind == "eave" and edge.facets[0] in ("m.1", "m.2")):
+        cuts = end_cuts(roof, edge, {})
+        hips = [one for one in roof.edges_of(edge.facets[0]) if one.kind == "hip"]
+        assert len(hips) == 2 and None not in (cuts.left[0], cuts.right[0])
+        for flange, face in (cuts.left, cuts.right):
+            assert face == pytest.approx((1.0, 0.0, 0.0)) or face == pytest.approx((-1.0, 0.0, 0.0))
+            way = np.array(hips[0].b[:2]) - hips[0].a[:2]
+            along = abs(float(way @ (np.array(edge.b[:2]) - edge.a[:2]))) / np.linalg.norm(way) / edge.length
+            assert abs(flange[0]) == pytest.approx(math.sqrt(1.0 - along**2), abs=1e-9)  # upright over the hip
+
+
+@pytest.mark.parametrize(("sides", "ends"), [(6.0, 30.0), (12.0, 45.0), (30.0, 30.0)])
+def test_sharp_corners_that_zeds_do_not_reach_are_told(sides, ends):
+    """By hand: a zed cut along the seams stands with its upright h in from the hip, h · cot of the seams' angle further along it."""
+    derived = derived_on("double seam 530 x 25", unequal(sides, ends, "level"))
+    found = derived.edge_runs["H1"]
+    face = found.edge.facets[0]
+    under = closure_strip(derived.job, found, "hip-cap")
+    rule = derived.job.panel_rule(face)
+    a, _ = sharp_ends(derived.roof, found.edge, face, rule, under)
+    gaps = [gap for gap in clear_gaps(derived.roof, found.edge, face, rule, under) if gap[1] > 25.0]
+    fall = derived.roof.facet(face).plane.fall
+    way = np.array(found.edge.b[:2]) - found.edge.a[:2]
+    cosine = abs(float(way @ np.array(fall))) / np.linalg.norm(way)
+    told = [one for name, one in installation(derived).findings if name == "H1" and "sharp corners" in one.text]
+    if sides == ends:
+        assert a == 0.0 and not told
+    else:
+        assert cosine > 0.8 and 0.0 < a < gaps[0][0]
+        assert bool(told) == (a > 150.0)
+
+
+@pytest.mark.parametrize("pitch", [4.0, 8.0, 15.0])
+def test_a_ridge_that_runs_into_a_wall_ends_its_zeds_before_the_walls_flashings(pitch):
+    blocks = (gable("house", span=8000.0, length=12000.0, eave=5200.0, pitch=30.0),
+              gable("low", y=-7000.0, bearing=90.0, length=6000.0, span=4000.0, eave=3000.0, pitch=pitch))
+    derived = derived_on("double seam 430 x 25", *blocks)
+    assert {edge.kind for edge in derived.roof.edges_of("low.1")} >= {"ridge", "sidewall"}
+    assert troubles(derived) == []
+
+
+def over_a_slope(pitch, main, overhang):
+    """A wing whose overhang passes over the main roof's own, which goes on beneath it to its wall."""
+    return (gable("main", length=12000.0, span=8000.0, eave=3000.0, pitch=main, eave_overhang=300.0, rake_overhang=250.0),
+            gable("wing", 2500.0, -5000.0, 90.0, length=10000.0, span=6000.0, eave=3000.0, pitch=pitch, eave_overhang=overhang,
+                  rake_overhang=250.0))
+
+
+@pytest.mark.parametrize(("main", "pitch"), [(3.0, 45.0), (6.0, 38.0)])
+@pytest.mark.parametrize("stands", [25.0, 60.0])
+def test_seams_end_where_another_roof_hangs_lower_than_they_stand(main, pitch, stands):
+    """By hand: at every place of what is cut away the roof over it is nearer than the seams want, plumb: their height square to the
+    face, and a board."""
+    derived = derived_on("double seam 18 x 2 in", *over_a_slope(pitch, main, 300.0))
+    roof = derived.roof
+    seen = 0
+    for facet in roof.facets:
+        laid = derived.panels[facet.id]
+        frame = face_frame(facet)
+        laid = type(laid)(**{**laid.__dict__, "rule": laid.rule.but(height=stands)})
+        for place in room_on(roof, laid, 0.0).seams:
+            x, y = frame.plan((place.centroid.x, place.centroid.y))
+            over = [other.plane.z((x, y)) - facet.plane.z((x, y)) for other in roof.facets
+                    if other.block != facet.block and other.shape.buffer(60.0).contains(shapely.Point(x, y))]
+            assert any(-60.0 < high < stands * facet.plane.stretch + 20.0 * 1.5 for high in over)
+            seen += 1
+    assert seen
+
+
+def test_a_line_is_left_where_nothing_is_held():
+    held = [shapely.box(-1.0, 100.0, 1.0, 200.0), shapely.box(-1.0, 500.0, 1.0, 900.0)]
+    assert list(clear_line((0.0, 0.0), (0.0, 600.0), held)) == [((0.0, 0.0), (0.0, 100.0)), ((0.0, 200.0), (0.0, 500.0))]
+    assert list(clear_line((0.0, 110.0), (0.0, 190.0), held)) == []
+
+
+@pytest.mark.parametrize("hangs", [0.0, 120.0, 300.0, 450.0])
+@pytest.mark.parametrize("system", ["snap seam 300 x 38", "double seam 530 x 25", "shingle 600 x 300"])
+def test_panels_wholly_under_the_end_of_a_shed_dormer_are_parted_at_its_pitch_break(hangs, system):
+    dormer = shed("dorm", y=-2200.0, length=3000.0, span=2600.0, eave=6300.0, pitch=12.0, rake_overhang=hangs, eave_overhang=150.0)
+    blocks = (gable("main", pitch=40.0, span=9000.0), dormer)
+    derived = derived_on(system, *blocks)
+    assert troubles(derived) == []
+    [edge] = [edge for edge in derived.roof.edges if edge.kind == "pitch-break"]
+    ends = sorted(end[0] for end in (edge.a, edge.b))
+    for panel in laid_panels(derived, frozenset({"main.2"})):
+        xs, ys = panel.ring[:, 0], panel.ring[:, 1]
+        if xs.min() > ends[0] - 15.0 and xs.max() < ends[1] + 15.0:
+            assert ys.max() < edge.a[1] or ys.min() > edge.a[1] - 20.0  # below it or above it
+
+
+@pytest.mark.parametrize("seed", [(45.0, 30.0), (30.0, 30.0), (42.0, 25.0)])
+def test_no_panel_laps_further_under_another_than_that_one_is_long(seed):
+    main, pitch = seed
+    derived = derived_on("rib 35, pitch 207", *over_a_slope(pitch + 20.0, main / 10.0, 300.0))
+    for laid in derived.panels.values():
+        for panel in laid.panels:
+            lap = dict(panel.terms).get("lap under the panel above", 0.0)
+            top = max(y for _, y in panel.outline)
+            above = [max(y for _, y in other.outline) - top for other in laid.panels if other.left < panel.right - 1.0
+                     and other.right > panel.left + 1.0 and abs(min(y for _, y in other.outline) - top) < 1.0]
+            assert not lap or (above and lap <= max(above) + 1e-6)
+
+
+def test_seams_of_lapped_pans_are_asked_only_where_both_are_folded():
+    """Pans of a long face in two rows: the lower left one and the upper right one share no seam but under the lap."""
+    derived = derived_on("double seam 430 x 25", gable("m", length=6000.0, span=26000.0, pitch=25.0, eave=3000.0))
+    job = derived.job.but(panels=derived.job.panels.but(longest=6000.0), systems=tuple(
+        system.but(rules=system.rules.but(longest=6000.0)) for system in derived.job.systems))
+    derived = derive(job)
+    names = {(a, b) for a, b, *_ in neighbours(derived)}
+    assert names and troubles(derived) == []
