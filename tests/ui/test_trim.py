@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import math
+
 import pytest
 from hands import findings, keys, press_finding, settle, type_into
 
+from plans import gable, plan, shed
 from samples import eaves_path
 from yattle.drawing.shapes import Label, Line
-from yattle.job import demo_path, load
+from yattle.job import Job, demo_path, load
+from yattle.job.panel_systems import with_system
 from yattle.pattern.piece_ends import end_points, piece_ends
 
 DEMO = load(demo_path()).but(taped=())
@@ -136,3 +140,25 @@ def test_no_text_of_a_section_or_pattern_lies_on_another(open_window, qtbot):
                 for other in boxes[:n]:
                     shared = box.adjusted(5, 4, -5, -4).intersected(other.adjusted(5, 4, -5, -4))
                     assert not shared.isValid() or shared.isEmpty(), (run, box, other)
+
+
+def test_a_cap_packed_up_to_the_one_it_meets_says_so_and_a_roof_too_close_is_a_finding_to_press(open_window, qtbot):
+    """Level ridges of 30° and 38°: that of 30° lies lower by itself. A lean-to 49 under an eave: said with what would do."""
+    blocks = [{**gable("main", length=12000.0, pitch=30.0, eave=3000.0)},
+              {**gable("wing", 2500.0, -5000.0, 90.0, length=10000.0, span=6000.0, pitch=38.0,
+                       eave=3000.0 + 4000.0 * math.tan(math.radians(30.0)) - 3000.0 * math.tan(math.radians(38.0)))}]
+    window = open_window(with_system(Job(name="wing", roof=plan(*blocks)), "double seam 18 x 2 in"))
+    window.show_bench("trim")
+    session = window.store.session
+    flat = [run.run.id for run in session.derived.own_runs if run.run.packed]
+    session.select(run=flat[0])
+    settle(window, qtbot)
+    assert "packed up 5." in window.benches["trim"].slate.row("from the roof").said.text()
+    low = plan(gable("main", length=12000.0, pitch=60.0, eave=3000.0, eave_overhang=300.0),
+               shed("low", -1000.0, -5250.0, length=6000.0, span=2500.0, eave=2200.0, pitch=6.0, top_overhang=0.0))
+    window = open_window(with_system(Job(name="low", roof=low), "rib 18, pitch 76"))
+    window.show_bench("survey")
+    slate = window.benches["survey"].slate
+    said = [text for text in findings(slate) if "trim and the panels there want" in text]
+    advice = [finding.reason() for name, finding in window.store.session.derived.findings if name == "E2"]
+    assert said and advice[0].startswith("set the eave height of low to 2")

@@ -333,10 +333,10 @@ def _from_beside(roof: Roof, edge: Edge, face: str, other: tuple[Point3, str], b
 
 
 def _on_seam(roof: Roof, face: str, rule: PanelRule, corner: tuple[float, float, float]) -> bool:
-    """Whether a seam runs into a corner of its face, as at the top of a hip's end."""
+    """Whether a seam runs into a corner of its face, or close by it, as at the top of a hip's end."""
     seams = seams_of(roof, face, rule)
     across = seams.frame.at(corner[:2])[0]
-    return any(abs(place - across) < _NO_GAP for place in seams.places)
+    return any(abs(place - across) < max(rule.seam, _NO_GAP) for place in seams.places)
 
 
 def _beside_seams(roof: Roof, edge: Edge, face: str, wide: float, shop: bool) -> tuple[float, float]:

@@ -108,8 +108,7 @@ def _moves(roof: Roof, room: Room, pair: tuple[str, str], tight: Tight) -> Itera
     own, other = pair
     if tight.how == "eave":  # wholly under it: a little over it, its valleys would run along the wall
         below = max(room.over(roof.facet(name)) for name in tight.edge.facets) + room.hangs.get("eave", 0.0) + _CAP
-        under = math.ceil((tight.have + below) / _STEP) * _STEP
-        yield under if tight.face.block == own else -under
+        yield _to_whole(roof, own, tight.have + below, tight.face.block == own)
         return
     for kind in ("eave", "ridge"):
         highs = [{end[2] for edge in roof.edges if edge.kind == kind for end in (edge.a, edge.b)
@@ -117,9 +116,15 @@ def _moves(roof: Roof, room: Room, pair: tuple[str, str], tight: Tight) -> Itera
         level = [there - here for here in highs[0] for there in highs[1] if abs(there - here) > _LEVEL]
         yield from level
         yield from (by - tight.need for by in level if kind == "ridge")
-    apart = math.ceil((tight.need - tight.have) / _STEP) * _STEP
     if tight.how != "gable":  # what hangs over goes up, what lies under it down
-        yield apart if tight.how == "hangs" and tight.face.block != own else -apart
+        yield _to_whole(roof, own, tight.need - tight.have, tight.how == "hangs" and tight.face.block != own)
+
+
+def _to_whole(roof: Roof, block: str, by: float, up: bool) -> float:
+    """By how much a block is raised, or lowered, at least so much, to a whole height of its eave, mm."""
+    high = next(one.eave_height for one in roof.plan.blocks if one.id == block)
+    whole = math.ceil((high + by) / _STEP) if up else math.floor((high - by) / _STEP)
+    return whole * _STEP - high
 
 
 def _over_a_ridge(roof: Roof, edge: Edge, face: Facet) -> bool:

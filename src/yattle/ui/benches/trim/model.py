@@ -180,7 +180,8 @@ class TrimModel(BenchModel):
         return f"{run.kind.replace('-', ' ')}, fold {run.fold:.2f}°" + (
             f", slope {run.slope:.2f}°" if run.slope > 0.005 else "") + "".join(
             f"; its fold lies {self.say(more)} beyond the {face} face: the {face} leg is longer by that"
-            for face, more in zip(("upper", "lower"), run.beyond, strict=True) if more)
+            for face, more in zip(("upper", "lower"), run.beyond, strict=True) if more) + (
+            f"; packed up {self.say(run.packed)}, to the height of the caps it meets" if run.packed else "")
 
     def entry_of(self, field: str) -> str:
         """The standard's entry that a field of the detail takes."""
