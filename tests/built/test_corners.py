@@ -16,7 +16,8 @@ from yattle.built.said import said_of
 from yattle.built.seams import neighbours
 from yattle.derive import derive
 from yattle.derive.end_cuts import end_cuts
-from yattle.derive.layers import clear_gaps, closure_strip, sharp_ends
+from yattle.derive.gaps import clear_gaps, sharp_ends
+from yattle.derive.layers import closure_strip
 from yattle.derive.pan_clip import clear_line, room_on
 from yattle.install.installation import installation
 from yattle.job import Job

@@ -10,7 +10,8 @@ from yattle.built.frames import built_up
 from yattle.built.sections import Seat
 from yattle.derive.corners import beside_edge, run_frame
 from yattle.derive.derived import Derived
-from yattle.derive.layers import clear_gaps, closure_strip, slant_of
+from yattle.derive.gaps import clear_gaps, slant_of
+from yattle.derive.layers import closure_strip
 from yattle.derive.lift import lift_of, mould_lines, trim_of
 from yattle.derive.on_roof import legs_on
 from yattle.derive.roof_runs import RoofRun, base_id

@@ -17,7 +17,8 @@ from yattle.built.standing import Standing, area_vectors, axes_in, cross, spot
 from yattle.built.structure import walls
 from yattle.derive.corners import beside_edge
 from yattle.derive.derived import Derived
-from yattle.derive.layers import closure_strip, schools_of, sharp_ends
+from yattle.derive.gaps import sharp_ends
+from yattle.derive.layers import closure_strip, schools_of
 from yattle.derive.lift import over_of
 from yattle.derive.roof_runs import base_id
 from yattle.install.chalk import ChalkLine, chalk_lines

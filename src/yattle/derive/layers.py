@@ -8,63 +8,36 @@ from __future__ import annotations
 
 import math
 from collections import Counter
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from functools import lru_cache
-from itertools import pairwise
-from typing import Literal, NamedTuple
+from typing import Literal
 
 import numpy as np
-import shapely
 
-from yattle.derive.corners import Array, beside_edge, run_frame
+from yattle.derive.corners import Array, run_frame
 from yattle.derive.family import family_of, on_deck
+from yattle.derive.gaps import LEAST_GAP, NO_GAP, along_seams, clear_gaps
 from yattle.derive.raised import built_up, cut_raised, raised
 from yattle.derive.roof_runs import RoofRun
-from yattle.derive.zeds import CLOSED, COVERING, ZedStrip, least_cover, over_plumb, strip_behind, wing_end
+from yattle.derive.zeds import COVERING, StripPlace, least_cover, over_plumb, strip_behind, wing_end
 from yattle.details import standard_for
 from yattle.details.all import FAMILIES
 from yattle.details.schools import USUAL, Schools
 from yattle.job.model import Job, Run
 from yattle.roof import Edge, Roof, RoofPlan, build
 from yattle.roof.at_edge import sides
-from yattle.roof.drain import axes
 from yattle.roof.edges import WALLS
-from yattle.roof.panels import PanelRule, seams_of
-from yattle.roof.plane import Point3, compass
+from yattle.roof.panels import PanelRule
+from yattle.roof.plane import compass
 
 _CAPPED = ("ridge-cap", "half-ridge", "hip-cap", "headwall", "skew-wall", "pitch-break")
 _COUNTERS = {"kerf": "counterflashing", "surface": "counter-surface"}
 _COUNTER = {"wall-out": "wrap", "wall-in": "wrap-in"}
-_SHARP = 1.5  # along an edge for every mm into its face: seams that meet it as sharply leave sharp corners
-_LEAST_GAP = 25.0  # mm: narrower gaps are left to the caulk
-_NO_GAP = 1.0  # mm
-_LEAST_SINE = 0.2  # of the angle between an edge and a rake: where it is sharper nothing stands in the corner
-_FOOT_PAST = 80.0  # mm that a zed's foot may go on past its top, under a roof that comes down over its end
+_FOOT_PAST = 60.0  # mm that a zed's foot may go on past its top, under a roof that comes down over its end
 _FLUSH = 0.02  # of a rake's direction out of a wall's plane
 _LEAST_STRIP = 60.0  # mm of a cleat that hold a rake
 _PEAK_ROOM = 12.0  # mm below a rake's kick: its cleat's lip
 _PAST_SEAM = 12.0  # mm: so far a flange goes on past the seam it lies on
-
-
-class StripPlace(NamedTuple):
-    """Where the strips that go with a trim end, mm: ``zeds`` on each of its faces; panels end ``valley`` from a
-    valley's fold; a rake's cleat reaches ``rake`` below its edge; an upstand is ``upstand`` high, an eave's cleat stays
-    ``set_back`` from the panels' fold; ``shop``: of which faces the pans are made here, their locks all to the right as
-    seen from below; ``lift``: how far the trim lies off its line, out and up; ``beside_rake``: so far from a rake zeds
-    end that would go through what lies there: its own zed, or, where they stand higher than the seams, its flange;
-    ``beside_wall``: so far from a wall along the fall, whose flange has a zed of its own;
-    ``foot``: how wide the house has a zed's."""
-
-    zeds: tuple[ZedStrip, ...]
-    valley: float
-    rake: float
-    upstand: float
-    set_back: float
-    shop: tuple[bool, ...]
-    lift: tuple[float, float]
-    beside_rake: float
-    beside_wall: float
-    foot: float
 
 
 @lru_cache(maxsize=1024)
@@ -147,7 +120,7 @@ def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
             id=f"{run.id}.h", layer="eave-cleat", detail="eave-cleat", hooked=max(rules[0].overhang, 0.0)))
     if carried:
         zed = _cut_with(run, plain, square, under.lift, under.zeds[0].height, under.lift[1])
-        made.append(_square_under(zed, under.zeds[0].foot, under.zeds[0].high - under.zeds[0].height).but(
+        made.append(_square_under(zed, under.zeds[0].high - under.zeds[0].height).but(
             id=f"{run.id}.k", layer="zed", detail="closure"))
     if run.kind in WALLS and schools.counter in _COUNTERS:
         counter = _cut_with(run, plain, square, under.lift, 0.0, under.lift[1] + under.upstand).but(
@@ -224,13 +197,13 @@ def _under_a_rake(roof: Roof, edge: Edge, at: Array, square: Array, under: Strip
     return 0.0
 
 
-def _square_under(zed: Run, foot: float, top: float) -> Run:
-    """A zed whose foot goes ``foot`` mm in and its top ``top`` mm out: where a roof comes down so shallow over its end
-    that its foot would go on far past its trim, it ends square there, where its top does."""
+def _square_under(zed: Run, top: float) -> Run:
+    """A zed whose top goes ``top`` mm out: where a roof comes down so shallow over its end that its foot would go on
+    far past its trim, it ends square there, where its top does."""
     at_top = cut_raised(zed, np.array([top, 0.0])).reaches
     planes, reaches = [zed.left_plane, zed.right_plane], list(zed.reaches)
     for n, plane in enumerate(planes):
-        if plane is not None and (abs(plane[2]) * zed.over + abs(plane[1]) * foot) / abs(plane[0]) > _FOOT_PAST:
+        if plane is not None and abs(plane[2] / plane[0]) * zed.over > _FOOT_PAST:
             planes[n] = (1.0, 0.0, 0.0)
             reaches[2 * n:2 * n + 2] = [min(zed.reaches[2 * n], at_top[2 * n])] * 2
     return zed.but(left_plane=planes[0], right_plane=planes[1], reaches=tuple(reaches))
@@ -251,9 +224,9 @@ def _closures(roof: Roof, run: Run, edge: Edge, schools: Schools, rules: tuple[P
     """Closures on each face that ends at the edge, those of one clear width counted together."""
     end = "tab" if schools.closures == "tabs" else "plain"
     for n, name, rule, clear in _closed(roof, edge, rules, under):
-        gaps = Counter(gap for gap in clear if gap > _LEAST_GAP)
+        gaps = Counter(gap for gap in clear if gap > LEAST_GAP)
         if gaps:
-            plane = _along_seams(roof, edge, name)
+            plane = along_seams(roof, edge, name)
             ends = end if plane is None else "plain"
             foot = under.zeds[edge.facets.index(name)].foot
             narrow = run.own.but(closure_foot=foot) if foot < under.foot else run.own
@@ -281,124 +254,10 @@ def narrow_gaps(job: Job, found: RoofRun, detail: str) -> tuple[tuple[str, float
     rules = tuple(job.panel_rule(name) for name in found.edge.facets)
     return tuple((name, gap) for _, name, _, clear in _closed(
         build(job.roof), found.edge, rules, closure_strip(job, found, detail))
-                 for gap in clear if _NO_GAP < gap <= _LEAST_GAP)
-
-
-def sharp_ends(roof: Roof, edge: Edge, face: str, rule: PanelRule, under: StripPlace) -> tuple[float, float]:
-    """How far from each end of an edge the upright of its first zed stands where seams meet it so sharply that their
-    direction, in which it is cut, leads it away from there, mm along the edge; 0 where they do not."""
-    frame, _ = beside_edge(roof, edge, face)
-    forward = float((np.array(edge.b) - np.array(edge.a)) @ frame[0]) > 0
-    slant = slant_of(roof, frame, face) * (1.0 if forward else -1.0)
-    gaps = [gap for gap in clear_gaps(roof, edge, face, rule, under) if gap[1] > _LEAST_GAP]
-    if abs(slant) < _SHARP or not gaps:
-        return 0.0, 0.0
-    by = slant * under.zeds[edge.facets.index(face)].height
-    (first, _), (last, wide) = gaps[0], gaps[-1]
-    return max(first + by, 0.0), max(edge.length - last - wide - by, 0.0)
-
-
-def clear_gaps(roof: Roof, edge: Edge, face: str, rule: PanelRule,
-               under: StripPlace) -> Iterator[tuple[float, float]]:
-    """The clear spaces along an edge as (from its start, how wide), mm: between two seams less a seam's width, beside
-    an end less half of one; a seam that the edge crosses slantwise takes as much more as the space between two does.
-    They end where the face's panels do in the strip ``under`` the trim: at a valley that comes up to the ridge; and
-    before what they would go through at a rake."""
-    seams = seams_of(roof, face, rule).on(edge)
-    (ax, ay), _ = axes(roof.facet(face).plane)
-    slant = edge.length / max(abs((edge.b[0] - edge.a[0]) * ax + (edge.b[1] - edge.a[1]) * ay), _NO_GAP)
-    wide = rule.seam * max(slant, 1.0)
-    first, last = _reach_of(roof.plan, edge, face, under, wide)
-    first, last = first if first > _NO_GAP else 0.0, last if last < edge.length - _NO_GAP else edge.length
-    before, after = _beside_seams(roof, edge, face, wide, under.shop[edge.facets.index(face)])
-    on = [_on_seam(roof, face, rule, corner) for corner in (edge.a, edge.b)]
-    ends = [max(_from_beside(roof, edge, face, (corner, kind), mm) for kind, mm in (
-        ("rake", under.beside_rake), ("sidewall", under.beside_wall))) for corner in (edge.a, edge.b)]
-    for a, b in pairwise((0.0, *seams, edge.length)):
-        begin, end = a + (after if a > 0 or on[0] else 0.0), b - (before if b < edge.length or on[1] else 0.0)
-        begin, end = max(begin, first, ends[0]), min(end, last, edge.length - ends[1])
-        yield begin, max(end - begin, 0.0)
-
-
-def _from_beside(roof: Roof, edge: Edge, face: str, other: tuple[Point3, str], beside: float) -> float:
-    """How far along an edge from one of its corners a zed has to begin, ``beside`` mm from an edge of that kind there,
-    a rake or a wall along the fall; 0 where there is none."""
-    corner, kind = other
-    for one in roof.edges_of(face) if beside else ():
-        if one.kind == kind and min(math.dist(end, corner) for end in (one.a, one.b)) < _NO_GAP:
-            ways = [np.array(way.b) - way.a for way in (edge, one)]
-            sine = float(np.linalg.norm(np.cross(ways[0], ways[1]))) / (edge.length * one.length)
-            return beside / max(sine, _LEAST_SINE)
-    return 0.0
-
-
-def _on_seam(roof: Roof, face: str, rule: PanelRule, corner: tuple[float, float, float]) -> bool:
-    """Whether a seam runs into a corner of its face, or close by it, as at the top of a hip's end."""
-    seams = seams_of(roof, face, rule)
-    across = seams.frame.at(corner[:2])[0]
-    return any(abs(place - across) < max(rule.seam, _NO_GAP) for place in seams.places)
-
-
-def _beside_seams(roof: Roof, edge: Edge, face: str, wide: float, shop: bool) -> tuple[float, float]:
-    """How much of a seam's width lies before its line and after it, along the edge from its start, mm: half of it; of
-    pans made in the shop all to the right as seen from below."""
-    if not shop:
-        return wide / 2, wide / 2
-    (ax, ay), _ = axes(roof.facet(face).plane)
-    onward = (edge.b[0] - edge.a[0]) * ax + (edge.b[1] - edge.a[1]) * ay > 0
-    return (0.0, wide) if onward else (wide, 0.0)
-
-
-@lru_cache(maxsize=2048)
-def _reach_of(plan: RoofPlan, edge: Edge, face: str, under: StripPlace, wide: float) -> tuple[float, float]:
-    """From where to where along an edge, on the seams' lines, its face is free beneath it, mm, no further than the edge
-    itself: not in a valley, whose pan is open, nor nearer to another cap than to its own, with room for a seam ``wide``
-    mm where one of these begins."""
-    roof = build(plan)
-    frame, at = beside_edge(roof, edge, face)
-    way, slant = frame[:2], slant_of(roof, frame, face)
-
-    def seen(points: Iterable[tuple[float, ...]]) -> list[list[float]]:
-        plane = roof.facet(face).plane
-        return [(way @ (np.array(plane.at((p[0], p[1]))) - at)).tolist() for p in points]
-    shape, others = shapely.Polygon(seen(roof.facet(face).shape.exterior.coords[:-1])), roof.edges_of(face)
-    first, last = 0.0, edge.length
-    zed = under.zeds[edge.facets.index(face)]
-    for away in (max(zed.low, 0.0), max(zed.high, 0.0)):
-        held = [shapely.LineString(seen((e.a, e.b))).buffer(under.valley if e.kind == "valley" else away)
-                for e in others if e.id != edge.id and (e.kind == "valley" or (e.kind in CLOSED and away > 0))]
-        line = shapely.LineString([(slant * away, away), (edge.length + slant * away, away)])
-        cut = shapely.difference(shapely.intersection(line, shape), shapely.unary_union(held))
-        parts = [part for part in shapely.get_parts(cut) if part.length > 1.0]
-        if parts:
-            longest = max(parts, key=lambda part: float(part.length))
-            (a, _), (b, _) = sorted(longest.coords)
-            free = [shapely.distance(shape.exterior, shapely.Point(end, away)) < _NO_GAP for end in (a, b)]
-            first = max(first, a - slant * away + (0.0 if free[0] or a < slant * away + _NO_GAP else wide))
-            last = min(last, b - slant * away - (
-                0.0 if free[1] or b > edge.length + slant * away - _NO_GAP else wide))
-    forward = float((np.array(edge.b) - np.array(edge.a)) @ frame[0]) > 0
-    return (first, last) if forward else (edge.length - last, edge.length - first)
-
-
-def slant_of(roof: Roof, frame: Array, face: str) -> float:
-    """How far along an edge the seams go for every mm into the face, in the frame beside it."""
-    (_, _), (fx, fy) = axes(roof.facet(face).plane)
-    x, y, z = frame[2].tolist()
-    along, into, _ = (frame @ np.array([fx, fy, -(x * fx + y * fy) / z])).tolist()
-    return float(along / into) if abs(into) > 1e-9 else 0.0
+                 for gap in clear if NO_GAP < gap <= LEAST_GAP)
 
 
 def _side(roof: Roof, face: str) -> str:
     """To which side a face falls, in words."""
     fall = roof.facet(face).plane.fall
     return "flat" if fall is None else compass(fall)
-
-
-def _along_seams(roof: Roof, edge: Edge, face: str) -> tuple[float, float, float] | None:
-    """The plane along the seams of a face, square to it, as (along the edge, into the face, off it); ``None`` where it
-    is square to the edge."""
-    across, _ = axes(roof.facet(face).plane)
-    frame, _ = beside_edge(roof, edge, face)
-    along, into, off = (frame @ np.array([across[0], across[1], 0.0])).tolist()
-    return None if abs(along) > 0.9999 else (along, into, off)

@@ -66,3 +66,23 @@ def strip_behind(end: float, standard: Standard, carries: bool = False) -> ZedSt
     foot = standard.closure_foot if carries or room < _FOOT - 1.0 else min(standard.closure_foot, room)
     return ZedStrip(height - foot, height, top, foot)
 
+
+class StripPlace(NamedTuple):
+    """Where the strips that go with a trim end, mm: ``zeds`` on each of its faces; panels end ``valley`` from a
+    valley's fold; a rake's cleat reaches ``rake`` below its edge; an upstand is ``upstand`` high, an eave's cleat stays
+    ``set_back`` from the panels' fold; ``shop``: of which faces the pans are made here, their locks all to the right as
+    seen from below; ``lift``: how far the trim lies off its line, out and up; ``beside_rake``: so far from a rake zeds
+    end that would go through what lies there: its own zed, or, where they stand higher than the seams, its flange;
+    ``beside_wall``: so far from a wall along the fall, whose flange has a zed of its own;
+    ``foot``: how wide the house has a zed's."""
+
+    zeds: tuple[ZedStrip, ...]
+    valley: float
+    rake: float
+    upstand: float
+    set_back: float
+    shop: tuple[bool, ...]
+    lift: tuple[float, float]
+    beside_rake: float
+    beside_wall: float
+    foot: float

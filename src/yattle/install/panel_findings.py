@@ -6,7 +6,8 @@ import math
 from collections.abc import Iterator
 
 from yattle.derive.derived import Derived
-from yattle.derive.layers import closure_strip, narrow_gaps, schools_of, sharp_ends
+from yattle.derive.gaps import sharp_ends
+from yattle.derive.layers import closure_strip, narrow_gaps, schools_of
 from yattle.derive.measures import face_out_of_square
 from yattle.derive.pans import too_long
 from yattle.derive.roof_runs import base_id, roof_runs
