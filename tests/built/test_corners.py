@@ -16,7 +16,7 @@ from yattle.built.said import said_of
 from yattle.built.seams import neighbours
 from yattle.derive import derive
 from yattle.derive.end_cuts import end_cuts
-from yattle.derive.gaps import clear_gaps, sharp_ends
+from yattle.derive.gaps import caulked, clear_gaps, sharp_ends
 from yattle.derive.layers import closure_strip
 from yattle.derive.pan_clip import clear_line, room_on
 from yattle.install.installation import installation
@@ -183,3 +183,18 @@ def test_seams_of_lapped_pans_are_asked_only_where_both_are_folded():
     derived = derive(job)
     names = {(a, b) for a, b, *_ in neighbours(derived)}
     assert names and troubles(derived) == []
+
+
+def test_gaps_too_narrow_for_a_zed_and_ends_beside_another_caps_zeds_are_not_open():
+    """4° against 50°: the hip's zeds stand 142 in, those of the ridge begin there, and a gap of 22 beside a seam is caulked."""
+    house = hip("house", length=10573.78562417972, span=9983.019533024799, eave=4500.0, pitch=4.0, pitch_ends=50.0, eave_overhang=200.0)
+    derived = derived_on("single seam 475 x 38", house)
+    assert troubles(derived) == []
+    found = derived.edge_runs["R1"]
+    under = closure_strip(derived.job, found, "ridge-cap")
+    for face in found.edge.facets:
+        rule = derived.job.panel_rule(face)
+        narrow = caulked(derived.roof, found.edge, face, rule, under)
+        gaps = list(clear_gaps(derived.roof, found.edge, face, rule, under))
+        assert [(pytest.approx(start), pytest.approx(start + wide)) for start, wide in gaps if 0.0 < wide <= 25.0] == narrow
+        assert narrow, "square to the seams: they lie where the gaps are"

@@ -17,7 +17,7 @@ from yattle.built.standing import Standing, area_vectors, axes_in, cross, spot
 from yattle.built.structure import walls
 from yattle.derive.corners import beside_edge
 from yattle.derive.derived import Derived
-from yattle.derive.gaps import sharp_ends
+from yattle.derive.gaps import caulked, sharp_ends
 from yattle.derive.layers import closure_strip, schools_of
 from yattle.derive.lift import over_of
 from yattle.derive.roof_runs import base_id
@@ -106,8 +106,12 @@ def _mouth(derived: Derived, line: ChalkLine, high: float) -> Mouth:
     flat = built_up(derived, line.face).flat
     a, b = (np.array(end) + np.array([0.0, 0.0, flat / square[2]]) for end in (line.a, line.b))
     long = float(np.linalg.norm(b - a))
-    first, last = (max(_ENDS, end + WIDE) for end in _sharp(derived, line))
-    places = a + np.outer(np.arange(first, long - last, _EVERY), (b - a) / max(long, 1e-9))
+    forward, (first, last), caulk = _left_to_hand(derived, line)
+    along = np.arange(max(_ENDS, first + WIDE), long - max(_ENDS, last + WIDE), _EVERY)
+    from_start = along if forward else edge.length - along
+    shut = [(begin - _CAULK < from_start) & (from_start < end + _CAULK) for begin, end in caulk]
+    along = along[~np.logical_or.reduce(shut)] if shut else along
+    places = a + np.outer(along, (b - a) / max(long, 1e-9))
     near = [shapely.LineString([other.a[:2], other.b[:2]]) for other in derived.roof.edges_of(line.face)
             if other.id != edge.id]
     ends = np.min([shapely.distance(other, shapely.points(places[:, :2])) for other in near], axis=0,
@@ -116,12 +120,16 @@ def _mouth(derived: Derived, line: ChalkLine, high: float) -> Mouth:
     return Mouth(line.run, line.face, places[clear], -into, square, high, line.away)
 
 
-def _sharp(derived: Derived, line: ChalkLine) -> tuple[float, float]:
-    """How far from a trim's ends sharp corners go in which a zed is cut by hand, mm: that is told."""
-    found, family = derived.edge_runs[line.run], derived.run(line.run).family
+def _left_to_hand(derived: Derived, line: ChalkLine) -> tuple[bool, tuple[float, float], list[tuple[float, float]]]:
+    """Whether a trim's chalk line runs from its edge's start on; how far from the line's ends sharp corners go in which
+    a zed is cut by hand; and from where to where along the edge gaps are left to the caulk, mm: both are told."""
+    found, family, rule = derived.edge_runs[line.run], derived.run(line.run).family, derived.job.panel_rule(line.face)
     under = closure_strip(derived.job, found, family.name if family is not None else "")
-    ends = sharp_ends(derived.roof, found.edge, line.face, derived.job.panel_rule(line.face), under)
-    return ends if math.dist(line.a, found.edge.a) < math.dist(line.a, found.edge.b) else ends[::-1]
+    asked = derived.roof, found.edge, line.face, rule, under
+    beside = under.zeds[found.edge.facets.index(line.face)].high + WIDE  # as near to its end another cap's zeds begin
+    a, b = (max(end, beside) for end in sharp_ends(*asked))
+    forward = math.dist(line.a, found.edge.a) < math.dist(line.a, found.edge.b)
+    return forward, (a, b) if forward else (b, a), caulked(*asked)
 
 
 def _beside_seams(derived: Derived, face: str, places: Array) -> Flags:

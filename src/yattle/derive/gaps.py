@@ -40,6 +40,16 @@ def sharp_ends(roof: Roof, edge: Edge, face: str, rule: PanelRule, under: StripP
     return max(first + by, 0.0), max(edge.length - last - wide - by, 0.0)
 
 
+def caulked(roof: Roof, edge: Edge, face: str, rule: PanelRule, under: StripPlace) -> list[tuple[float, float]]:
+    """From where to where along an edge, where zeds stand, gaps are too narrow for one and left to the caulk, mm from
+    its start."""
+    frame, _ = beside_edge(roof, edge, face)
+    forward = float((np.array(edge.b) - np.array(edge.a)) @ frame[0]) > 0
+    by = slant_of(roof, frame, face) * under.zeds[edge.facets.index(face)].height * (1.0 if forward else -1.0)
+    return [(start + by, start + wide + by) for start, wide in clear_gaps(roof, edge, face, rule, under)
+            if 0.0 < wide <= LEAST_GAP]
+
+
 def clear_gaps(roof: Roof, edge: Edge, face: str, rule: PanelRule,
                under: StripPlace) -> Iterator[tuple[float, float]]:
     """The clear spaces along an edge as (from its start, how wide), mm: between two seams less a seam's width, beside
