@@ -79,15 +79,20 @@ def test_wings_lie_on_both_planes_whatever_the_pitches(pitch):
 
 
 def test_of_unlike_pitches_the_higher_eave_is_cut_along_the_face_that_it_comes_out_over():
-    """The steep ends' eaves lie lower: theirs go on under the others, whose ends lie on the steep faces' planes."""
+    """The steep ends' eaves lie lower: the others end where the hip comes out over them, their flanges upright over it, what hangs
+    square; the lower ones' flanges end before the hip beside them."""
     job = job_with(with_part(STARTS["hip"], "main", pitch_ends=50.0))
     roof, cut = derive(job).roof, [r for r in roof_runs(job) if r.run.kind == "eave" and (r.run.left_plane or r.run.right_plane)]
-    assert len(cut) == 2 and {r.edge.a[2] for r in cut} == {max(r.edge.a[2] for r in roof_runs(job) if r.run.kind == "eave")}
+    high = max(r.edge.a[2] for r in cut)
+    assert len(cut) == 4 and [r.edge.a[2] == high for r in cut].count(True) == 2
     for found in cut:
         frame = run_frame(roof, found.edge)[2]
-        steep = [np.array(facet.plane.normal) for facet in roof.facets if facet.plane.pitch > 45.0]
-        for plane in (found.run.left_plane, found.run.right_plane):
-            assert any(np.allclose(np.abs(frame @ normal), np.abs(plane)) for normal in steep)
+        ways = [np.array(hip.b) - hip.a for hip in roof.edges_of(found.edge.facets[0]) if hip.kind == "hip"]
+        for flange, hangs in ((found.run.left_plane, found.run.left_plane_b), (found.run.right_plane, found.run.right_plane_b)):
+            normal = np.array(flange) @ frame
+            assert abs(normal[2]) < 1e-9 and np.allclose(np.abs(hangs), (1.0, 0.0, 0.0))
+            if found.edge.a[2] == high:
+                assert min(abs(float(normal[:2] @ way[:2])) / np.linalg.norm(way[:2]) for way in ways) < 1e-9
 
 
 @pytest.mark.parametrize(("main", "wing", "cut"), [(25.0, 12.0, "wing"), (12.0, 25.0, "main")])
