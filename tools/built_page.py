@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from random_roofs import as_advised, of_a_start, of_any_shape
+from random_roofs import advised, of_a_start, of_any_shape
 
 from yattle.built.checked import Checked, check_built, check_standing
 from yattle.built.mutants import Mutant, longer, mirrored, turned, turned_over, wider_leg
@@ -249,7 +249,7 @@ def _random(make: Callable[[int], Job]) -> tuple[int, int, int]:
     said = found = left = 0
     for seed in range(_ROOFS):
         derived = derive(make(seed))
-        other = as_advised(derived)
+        other = advised(derived)
         wrong = bool(_rows_of(check_built(derived, places_of(derived)[0])) & set(_ROWS))
         said, found = said + (other is not None), found + wrong
         if other is not None:

@@ -10,6 +10,7 @@ from collections.abc import Callable
 from typing import Any
 
 from yattle.derive import Derived, derive
+from yattle.derive.too_close import as_advised
 from yattle.job import Job
 from yattle.job.panel_systems import with_system
 from yattle.panels import library
@@ -39,19 +40,11 @@ def of_any_shape(seed: int) -> Job:
     return _job(made, rng)
 
 
-def as_advised(derived: Derived) -> Derived | None:
-    """The same roof with the height that it is said to want where it is too close to itself; ``None`` where nothing is
-    said, itself where no height is."""
-    said = [finding for _, finding in derived.findings if " want " in finding.text]
-    if not said:
-        return None
-    high = next((one for one in said if one.why.startswith("set the eave height of ")), None)
-    if high is None:
-        return derived
-    name = high.why.removeprefix("set the eave height of ").removesuffix(" to {2}")
-    roof = derived.job.roof
-    return derive(derived.job.but(roof=roof.but(blocks=tuple(
-        block.but(eave_height=high.lengths[2]) if block.id == name else block for block in roof.blocks))))
+def advised(derived: Derived) -> Derived | None:
+    """The same roof with the height that it is said to want where it is too close to itself; ``None`` where it is
+    not."""
+    plan = as_advised(derived)
+    return None if plan is None else derive(derived.job.but(roof=plan))
 
 
 def _job(blocks: list[Block], rng: random.Random) -> Job:

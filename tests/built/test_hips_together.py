@@ -18,7 +18,7 @@ from yattle.derive import derive
 from yattle.derive.end_cuts import end_cuts
 from yattle.derive.gaps import caulked, clear_gaps, sharp_ends
 from yattle.derive.layers import closure_strip
-from yattle.derive.pan_clip import clear_line, room_on
+from yattle.derive.pan_clip import clear_line, kept_clear_on
 from yattle.install.installation import installation
 from yattle.job import Job
 from yattle.job.panel_systems import with_system
@@ -132,7 +132,7 @@ def test_seams_end_where_another_roof_hangs_lower_than_they_stand(main, pitch, s
         laid = derived.panels[facet.id]
         frame = face_frame(facet)
         laid = type(laid)(**{**laid.__dict__, "rule": laid.rule.but(height=stands)})
-        for place in room_on(roof, laid, 0.0).seams:
+        for place in kept_clear_on(roof, laid, 0.0).seams:
             x, y = frame.plan((place.centroid.x, place.centroid.y))
             over = [other.plane.z((x, y)) - facet.plane.z((x, y)) for other in roof.facets
                     if other.block != facet.block and other.shape.buffer(60.0).contains(shapely.Point(x, y))]

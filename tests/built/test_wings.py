@@ -144,3 +144,15 @@ def test_zeds_at_steep_ridges_have_room_for_their_feet(kind):
     assert troubles(job) == []
     feet = {run.detail.profile.legs[-1] for run in derive(job).runs if ".z" in run.run.id}
     assert all(10.0 <= foot < 30.0 and foot == int(foot) for foot in feet)
+
+
+@pytest.mark.parametrize(("below", "told"), [(125.0, True), (180.0, True), (420.0, False), (0.0, False)])
+def test_flanges_of_valleys_that_come_out_over_a_ridge_close_above_are_told(below, told):
+    """By hand: 45° against 38°, the flange of 250 leaves its valley's head at the angle of valley and fall; up the slope of 38° it
+    comes 250 / sin of that, so much of it high as the slope's sine."""
+    job = wing(38.0, 45.0, below=below)
+    valley = next(edge for edge in build(job.roof).edges if edge.kind == "valley")
+    sine = abs(valley.b[0] - valley.a[0]) / valley.length
+    assert told == (2.0 < below < 250.0 / sine * math.sin(math.radians(38.0)) - 5.0)
+    said = [finding for _, finding in derive(job).findings if "over the ridge" in finding.text]
+    assert bool(said) == told and all(one.lengths == pytest.approx((below,), abs=0.01) for one in said)

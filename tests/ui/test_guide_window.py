@@ -166,18 +166,23 @@ def test_every_measure_of_every_form_has_its_sentence_and_no_sentence_is_of_noth
                for (bench, _), says in _fields().items())
 
 
-def test_no_title_of_the_guide_is_cut(window, qtbot):
-    """Chapters and questions all opened: the list is as wide as the widest; on a screen too small for that it leaves the page more
-    than half, and each cut title is told beside the pointer."""
-    box = HelpBox(window, "survey")
+@pytest.mark.parametrize("size", [(560, 500), (740, 620), (1060, 620)])
+def test_no_title_and_no_picture_of_the_guide_is_cut(window, qtbot, size):
+    """Chapters and questions all opened: the list is as wide as the widest; where that would leave the page less than half, titles go on
+    in a second line. Pictures are no wider than the page."""
+    box = HelpBox(window, "trim")
     qtbot.addWidget(box)
     box.show()
+    assert box.width() <= box.screen().availableGeometry().width()
+    box.resize(*size)
     box.list.expandAll()
     qtbot.wait(50)
-    wide = box.list.sizeHintForColumn(0)
-    if wide > box.list.viewport().width():
-        assert box.list.width() == round(0.45 * box.width())
-        heads = [box.list.topLevelItem(n) for n in range(box.list.topLevelItemCount())]
-        assert all(head.child(k).toolTip(0) == head.child(k).text(0) for head in heads for k in range(head.childCount()))
-    assert box._widest() < wide <= box._widest() + 2 * box.list.indentation() + px(24)
-    assert box.width() <= box.screen().availableGeometry().width()
+    assert box.list.sizeHintForColumn(0) <= box.list.viewport().width() and box.list.width() <= round(0.45 * box.width()) + 1
+    lines = []
+    for head in (box.list.topLevelItem(n) for n in range(box.list.topLevelItemCount())):
+        for item in (head, *(head.child(k) for k in range(head.childCount()))):
+            lines.append(item.text(0).count("\n") + 1)
+            assert item.text(0).replace("\n", " ") == item.toolTip(0) == item.data(0, Qt.ItemDataRole.AccessibleTextRole)
+            assert box.list.visualItemRect(item).height() >= lines[-1] * box.list.fontMetrics().height()
+    assert (max(lines) > 1) == (box._widest() + 2 * box.list.indentation() + px(30) > round(0.45 * box.width()))
+    assert box.page.horizontalScrollBar().maximum() == 0

@@ -14,7 +14,7 @@ from yattle.built.frames import Frame, built_up, face_axes, opening_frame
 from yattle.built.standing import UPRIGHT, area_vector, before_plane
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import PANS
-from yattle.derive.pan_clip import clear_line, room_on, without_necks
+from yattle.derive.pan_clip import clear_line, kept_clear_on, without_necks
 from yattle.derive.pans import core_of, floors_on
 from yattle.derive.shingles import shingles_of
 from yattle.details import standard_for
@@ -68,7 +68,7 @@ def _laid_on(derived: Derived, facet: Facet, frame: Frame, kept: shapely.Geometr
     stands = high.seams > high.flat and shingles_of(job.panel_system(facet.id)) is None  # their locks lie flat
     system = job.panel_system(facet.id)
     floors = floors_on(derived.roof, laid, system, standard_for(job.system, job.own))
-    ribs, low = _inner_ribs(derived, facet), room_on(derived.roof, laid, core_of(system)).seams
+    ribs, low = _inner_ribs(derived, facet), kept_clear_on(derived.roof, laid, core_of(system)).seams
     for panel in laid.panels:
         edges = floors.get(panel.n)
         if edges is None:

@@ -18,7 +18,7 @@ from yattle.derive.meetings import meetings
 from yattle.derive.openings import DerivedOpening, derive_meeting, derive_opening, derive_own, is_own
 from yattle.derive.roof_runs import roof_runs
 from yattle.derive.run import DerivedRun, common_of, derive_run, left_out, off_its_wall, step_of
-from yattle.derive.too_close import too_close
+from yattle.derive.too_close import over_ridges, too_close
 from yattle.job.model import Job, Run
 from yattle.roof import Roof, build
 from yattle.roof.at_edge import is_step
@@ -51,7 +51,8 @@ def _derive(job: Job) -> Derived:
             continue
         for layer in layers_of(job, found, made.family.name if made.family else ""):
             runs.append(derive_run(_staggered(layer, made), common))
-    close = too_close(job, roof, runs)
+    by_run = {run.run.id: run for run in runs}
+    close = over_ridges(roof, ((found.edge, by_run[found.run.id]) for found in edges)) | too_close(job, roof, runs)
     said = {found.run.id: close[found.edge.id] for found in edges if found.edge.id in close}
     runs = [replace(run, findings=(said[run.run.id], *run.findings)) if run.run.id in said else run for run in runs]
     return Derived(job, tuple(runs), roof, _openings(job, roof, common.metal, tuple(runs)))

@@ -42,7 +42,7 @@ class KeptClear:
     seams: Shapes
 
 
-def room_on(roof: Roof, laid: PanelPlan, core: float) -> KeptClear:
+def kept_clear_on(roof: Roof, laid: PanelPlan, core: float) -> KeptClear:
     """What the panels of a face keep clear of; ``core``: how thick a sandwich is under its flats, mm."""
     low = tuple(under_others(roof, laid, core)) if core else ()
     breaks = tuple(low_places(roof, laid))

@@ -9,7 +9,7 @@ import shapely
 from shapely.affinity import translate
 
 from yattle.derive.moved_sides import STEP, anticlockwise, moved_sides
-from yattle.derive.pan_clip import KeptClear, clear_line, clear_of, room_on
+from yattle.derive.pan_clip import KeptClear, clear_line, clear_of, kept_clear_on
 from yattle.details.pan_floor import CLEAR, Place
 from yattle.details.pan_shape import PanHead, PanSet, PanShape, SeamSide
 from yattle.details.pipe import Pipe
@@ -64,10 +64,10 @@ def pans_on(roof: Roof, laid: PanelPlan, system: PanelSystem | None, standard: S
     its foot on the face; ``pipes``: those that stand on the face, by their openings. In mm. Panels of which nothing is
     left are put in ``refused``; raises :class:`InputError` where that is not given."""
     sides, found = sides_of(roof, laid), dict[int, PanShape]()
-    room = room_on(roof, laid, core_of(system))
+    kept = kept_clear_on(roof, laid, core_of(system))
     for panel in laid.panels:
         try:
-            found[panel.n] = _PanMaker(roof, laid, system, standard, pipes, room, panel, sides[panel.n]).shape()
+            found[panel.n] = _PanMaker(roof, laid, system, standard, pipes, kept, panel, sides[panel.n]).shape()
         except InputError as wrong:
             if refused is None:
                 raise
@@ -80,9 +80,9 @@ def floors_on(roof: Roof, laid: PanelPlan, system: PanelSystem | None,
     """Where each panel of a face lies, as it is cut: its edges anticlockwise as (from, to, what it ends at) in the
     face's own coordinates, mm, by its number; panels of which nothing is left are left out."""
     sides, found = sides_of(roof, laid), dict[int, list[tuple[Place, Place, str]]]()
-    room = room_on(roof, laid, core_of(system))
+    kept = kept_clear_on(roof, laid, core_of(system))
     for panel in laid.panels:
-        maker = _PanMaker(roof, laid, system, standard, {}, room, panel, sides[panel.n])
+        maker = _PanMaker(roof, laid, system, standard, {}, kept, panel, sides[panel.n])
         try:
             edges = maker.edges()
         except InputError:
@@ -96,9 +96,9 @@ class _PanMaker:
     """One panel on its way to a pan."""
 
     def __init__(self, roof: Roof, laid: PanelPlan, system: PanelSystem | None, standard: Standard,
-                 pipes: dict[str, Pipe], room: KeptClear, panel: Panel, sides: tuple[str, ...]) -> None:
-        self.valleys = () if "valley" in sides else room.valleys
-        self.room = room
+                 pipes: dict[str, Pipe], kept: KeptClear, panel: Panel, sides: tuple[str, ...]) -> None:
+        self.valleys = () if "valley" in sides else kept.valleys
+        self.kept = kept
         self.parts_free = face_frame(roof.facet(laid.facet)).shape
         self.roof, self.laid, self.system, self.standard = roof, laid, system, standard
         self.panel, self.rule = panel, laid.rule
@@ -136,10 +136,10 @@ class _PanMaker:
         named = clear_of(named, (translate(line, -x, -y).buffer(-self._out("valley"), cap_style="flat")
                                  for line in self.valleys), "valley")
         ring = shapely.Polygon([a for a, *_ in named])
-        held = (translate(box, -x, -y) for box in self.room.breaks)
+        held = (translate(box, -x, -y) for box in self.kept.breaks)
         named = clear_of(named, (box for box in held if len(shapely.get_parts(ring - box)) == 1), CUT)
         below = shapely.box(-_FAR, -_FAR, _FAR, max(at for _, at in ring.exterior.coords) - self.lap)  # not under a lap
-        return clear_of(named, (shapely.intersection(translate(box, -x, -y), below) for box in self.room.low), CUT)
+        return clear_of(named, (shapely.intersection(translate(box, -x, -y), below) for box in self.kept.low), CUT)
 
     def _lapped_off(self, floor: shapely.Polygon) -> Iterator[shapely.Geometry]:
         """What the floor's lap under the panel above would take of a wall beside that one, or of an opening; mm."""
@@ -171,7 +171,7 @@ class _PanMaker:
         at_eave = [p[1] for a, b, side in edges if side == "eave" for p in (a, b)]
         lapped = [p[1] for a, b, side in edges if side == HEAD for p in (a, b)]
         x, y = self.origin
-        held = [translate(box, -x, -y) for box in self.room.seams]
+        held = [translate(box, -x, -y) for box in self.kept.seams]
         upright = [(one, side) for a, b, side in edges if side in (LEFT, RIGHT) and abs(a[0] - b[0]) < _NO_SIDE
                    for one in clear_line(a, b, held)]
         for ends, side in upright:

@@ -167,7 +167,7 @@ def _cover_findings(run: Run, family: Family, standard: Standard, detail: Detail
     for field, entry in family.entries.items():
         wide = float(getattr(standard, entry))
         if field in COVERING and made.get(field, 0.0) > wide + _MEETS:
-            yield Finding("look", f"{field} {{0}}, the house has {{1}}: so steep, closures {{2}} high want that",
+            yield Finding("look", f"{field} {{0}}, the house has {{1}}: so steep, closures {{2}} high ask for that",
                           f"a wider {ENTRIES[entry].title}, or lower seams", field, (made[field], wide, run.over))
 
 

@@ -62,23 +62,29 @@ class Tight:
 def tight_places(roof: Roof, room: Room) -> Iterator[Tight]:
     """Every edge that is too close to a face of another block."""
     free = [edge for edge in roof.edges if edge.kind in room.hangs]
-    for edge in free:
-        own = roof.facet(edge.facets[0]).block
-        for face in (one for one in roof.facets if one.block != own):
-            low, high = _heights(edge, face)
-            runs_out = low < _ONE_PLACE  # where they come together its trim ends, and the panels beneath it
-            have = high if runs_out else low
-            need = room.over(face) * _HALF if runs_out else (
-                room.over(face) + room.hangs[edge.kind] + (_CAP if _over_a_ridge(roof, edge, face) else 0.0))
-            if low < -_ONE_PLACE or high < _ONE_PLACE:
-                continue
-            if have < need:
-                yield Tight(edge, face, have, need, "hangs")
-            elif edge.kind == "rake" and _hardly_out(edge, free):
-                yield Tight(edge, face, math.dist(edge.a[:2], edge.b[:2]), _SIDE, "gable")
+    tree = shapely.STRtree([face.shape for face in roof.facets])
+    near = tree.query([_in_plan(edge) for edge in free], predicate="intersects").T.tolist() if free else ()
+    for edge, face in sorted(((free[n], roof.facets[k]) for n, k in near), key=lambda pair: (pair[0].id, pair[1].id)):
+        if face.block != roof.facet(edge.facets[0]).block:
+            yield from _over_a_face(roof, room, edge, face)
     for edge in (one for one in roof.edges if one.kind == "ridge"):
         yield from _under_a_ridge(roof, room, edge)
         yield from _in_an_overhang(roof, edge)
+
+
+def _over_a_face(roof: Roof, room: Room, edge: Edge, face: Facet) -> Iterator[Tight]:
+    """A free edge that comes over a face of another block with too little room."""
+    low, high = _heights(edge, face)
+    if low < -_ONE_PLACE or high < _ONE_PLACE:
+        return
+    runs_out = low < _ONE_PLACE  # where they come together its trim ends, and the panels beneath it
+    have = high if runs_out else low
+    need = room.over(face) * _HALF if runs_out else (
+        room.over(face) + room.hangs[edge.kind] + (_CAP if _over_a_ridge(roof, edge, face) else 0.0))
+    if have < need:
+        yield Tight(edge, face, have, need, "hangs")
+    elif edge.kind == "rake" and _hardly_out(roof, edge):
+        yield Tight(edge, face, math.dist(edge.a[:2], edge.b[:2]), _SIDE, "gable")
 
 
 def would_do(plan: RoofPlan, tight: Tight, room: Room) -> tuple[str, float] | None:
@@ -129,16 +135,19 @@ def _to_whole(roof: Roof, block: str, by: float, up: bool) -> float:
 
 def _over_a_ridge(roof: Roof, edge: Edge, face: Facet) -> bool:
     """Whether an edge hangs over a ridge of a face."""
-    line = shapely.LineString([edge.a[:2], edge.b[:2]])
-    return any(ridge.kind == "ridge" and shapely.LineString([ridge.a[:2], ridge.b[:2]]).distance(line) < _ONE_PLACE
-               for ridge in roof.edges_of(face.id))
+    line, ridges = _in_plan(edge), (one for one in roof.edges_of(face.id) if one.kind == "ridge")
+    return any(_in_plan(ridge).distance(line) < _ONE_PLACE for ridge in ridges)
+
+
+def _in_plan(edge: Edge) -> shapely.LineString:
+    return shapely.LineString([edge.a[:2], edge.b[:2]])
 
 
 def _heights(edge: Edge, face: Facet) -> tuple[float, float]:
     """The least and the most height of an edge over a face, mm; 0 where it is not over it."""
-    line = shapely.LineString([edge.a[:2], edge.b[:2]])
+    line = _in_plan(edge)
     size = line.length
-    if size < _LEAST or not shapely.intersects(line, face.shape):
+    if size < _LEAST:
         return 0.0, 0.0
     places = [at for part in shapely.get_parts(shapely.intersection(line, face.shape)) if part.length > _LEAST
               for at in part.coords]
@@ -147,9 +156,9 @@ def _heights(edge: Edge, face: Facet) -> tuple[float, float]:
     return min(highs, default=0.0), max(highs, default=0.0)
 
 
-def _hardly_out(edge: Edge, free: list[Edge]) -> bool:
+def _hardly_out(roof: Roof, edge: Edge) -> bool:
     """Whether a rake and the other one at its peak are both too short in plan for what should lie beside them."""
-    at_peak = [one for one in free if one.kind == "rake" and math.dist(one.b, edge.b) < _ONE_PLACE]
+    at_peak = [one for one in roof.ending_at(edge.b) if one.kind == "rake" and math.dist(one.b, edge.b) < _ONE_PLACE]
     return len(at_peak) > 1 and all(math.dist(one.a[:2], one.b[:2]) < _SIDE for one in at_peak)
 
 

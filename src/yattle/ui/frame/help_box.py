@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from importlib.resources import as_file, files
+from typing import Any
 
 from PyQt6.QtCore import Qt, QUrl
-from PyQt6.QtGui import QPixmap
+from PyQt6.QtGui import QFontMetrics, QImage, QPixmap, QResizeEvent, QTextDocument
 from PyQt6.QtWidgets import (
     QDialog,
     QHBoxLayout,
@@ -22,6 +23,33 @@ from yattle.ui.theme import px
 from yattle.ui.widgets.words import Words
 
 _EDGE = 60  # px of the screen that stay free beside it
+
+
+class _Page(QTextBrowser):
+    """A page whose pictures are no wider than itself."""
+
+    def loadResource(self, kind: int, name: QUrl) -> Any:
+        found = super().loadResource(kind, name)
+        if kind != QTextDocument.ResourceType.ImageResource.value:
+            return found
+        picture, viewport, document = QImage.fromData(found), self.viewport(), self.document()
+        if picture.isNull() or viewport is None or document is None:
+            return found
+        room = max(viewport.width() - round(2 * document.documentMargin()), 1)
+        return picture if picture.width() <= room else picture.scaledToWidth(
+            room, Qt.TransformationMode.SmoothTransformation)
+
+
+def _lines(title: str, room: int, letters: QFontMetrics) -> list[str]:
+    """A title in lines of so many px at the most, broken between words."""
+    lines = [""]
+    for word in title.split():
+        longer = f"{lines[-1]} {word}".strip()
+        if letters.horizontalAdvance(longer) > room and lines[-1]:
+            lines.append(word)
+        else:
+            lines[-1] = longer
+    return lines
 
 
 class HelpBox(QDialog):
@@ -43,7 +71,7 @@ class HelpBox(QDialog):
         self.picture.setVisible(picture is not None)
         if picture is not None:
             self.picture.setPixmap(picture)
-        self.page = QTextBrowser()
+        self.page = _Page()
         self.page.setAccessibleName("page")
         self.page.setOpenLinks(False)
         document = self.page.document()
@@ -55,9 +83,8 @@ class HelpBox(QDialog):
         self.list = QTreeWidget()
         self.list.setAccessibleName("chapters and questions")
         self.list.setHeaderHidden(True)
-        self.list.setWordWrap(True)
         self._fill()
-        self.list.setFixedWidth(min(self._widest() + 2 * self.list.indentation() + px(24), round(0.45 * self.width())))
+        self._fit_list()
         self.list.currentItemChanged.connect(lambda now, _: self._show(now))
         right = QVBoxLayout()
         right.addWidget(self.about)
@@ -68,17 +95,39 @@ class HelpBox(QDialog):
         row.addLayout(right, 1)
         self.open_page(page_id)
 
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """The list of titles and the page's pictures follow its width."""
+        super().resizeEvent(event)
+        self._fit_list()
+        layout = self.layout()
+        if layout is not None:
+            layout.activate()
+        self._show(self.list.currentItem())
+
     def _fill(self) -> None:
         for name in guide.CHAPTERS:
             own, *questions = guide.chapter(name)
             head = QTreeWidgetItem([own.title])
             head.setData(0, Qt.ItemDataRole.UserRole, own.id)
+            head.setToolTip(0, own.title)
             self.list.addTopLevelItem(head)
             for one in questions:
                 item = QTreeWidgetItem([one.title])
                 item.setData(0, Qt.ItemDataRole.UserRole, one.id)
                 item.setToolTip(0, one.title)
                 head.addChild(item)
+
+    def _fit_list(self) -> None:
+        """The list as wide as its titles, where the page keeps more than half; else they go on in a second line."""
+        most = round(0.45 * self.width())
+        self.list.setFixedWidth(min(self._widest() + 2 * self.list.indentation() + px(30), most))
+        room = self.list.width() - 2 * self.list.indentation() - px(28)  # a bar beside them, too
+        for head in map(self.list.topLevelItem, range(self.list.topLevelItemCount())):
+            for item in (head, *map(head.child, range(head.childCount()))) if head is not None else ():
+                if item is not None:
+                    title = item.toolTip(0)
+                    item.setText(0, "\n".join(_lines(title, room, self.list.fontMetrics())))
+                    item.setData(0, Qt.ItemDataRole.AccessibleTextRole, title)
 
     def _widest(self) -> int:
         """Of all titles, so that none is cut."""
