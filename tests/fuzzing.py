@@ -47,6 +47,8 @@ LOG = {"format": "yattle-log/1", "entries": [
      "metal": "m", "brake": "b"} for n in range(4)], "metals": [{"name": "m", "thickness": 0.6}]}
 NET_SHED = json.loads(demo_path("net-shed").read_text())
 EAVES = json.loads((Path(__file__).parent / "data" / "six-eaves.yattle").read_text())
+COUNTED = {"seconds": None, "work": 2}  # two steps of searching for a plan
+ONE_EAVE = EAVES | {"runs": EAVES["runs"][5:], "rules": EAVES["rules"] | COUNTED}
 DOCUMENTS = {"girth": (PROFILE,), "folds": (FOLD,), "roof": (ROOF,), "nest": (NEST,), "learn": (LOG,),
              "adjust": (ROOF | {"taped": [{"kind": "block", "of": "main", "field": "length", "value": 14010.0}]},),
              "try": tuple(FOLD | {"order": order} for order in (
@@ -56,12 +58,12 @@ DOCUMENTS = {"girth": (PROFILE,), "folds": (FOLD,), "roof": (ROOF,), "nest": (NE
                               for name, more in (("eave-drip", {"pitch": 30.0}), ("sidewall", {}), ("cleat", {}),
                                                  ("free", {"legs": [30.0, 60.0], "turns": [90.0]}),
                                                  ("pan", {"coverage": 500.0}))),
-             "order": (NET_SHED,)}
+             "order": (NET_SHED,), "plan": (ONE_EAVE,)}
 """What the tests change: a small document of each kind."""
 OF_JOBS = {verb: (EAVES, NET_SHED) for verb in ("fit", "order", "panels", "built", "advice")} | {
-    verb: tuple(job | {"rules": job.get("rules", {}) | {"seconds": None, "work": 2}} for job in (EAVES, NET_SHED))
-    for verb in ("plan", "together")}
-"""What takes a job: six eaves, and a whole roof; two steps of searching for a plan."""
+    verb: tuple(job | {"rules": job.get("rules", {}) | COUNTED} for job in (EAVES, NET_SHED))
+    for verb in ("plan of a roof", "together")}
+"""What takes a job: six eaves, and a whole roof. The first word is the verb."""
 
 
 def places(node, before=()):

@@ -30,10 +30,10 @@ SLOW = 2.0  # seconds
 KEPT = Path("build/fuzz")
 
 
-def _verb(verb: str, seed: int, folder: Path) -> str:
+def _verb(name: str, seed: int, folder: Path) -> str:
     """Run a verb on one changed document; its status, or what is wrong with how it ended."""
-    draw = random.Random(f"{verb} {seed}")
-    documents = OF_JOBS.get(verb) or DOCUMENTS[verb]
+    draw, verb = random.Random(f"{name} {seed}"), name.partition(" ")[0]
+    documents = OF_JOBS.get(name) or DOCUMENTS[name]
     files = [folder / f"{n}.json" for n in range(2 if verb == "together" else 1)]
     for file in files:
         file.write_text(json.dumps(changed(draw, draw.choice(documents))))

@@ -313,6 +313,22 @@ def test_of_a_plan_by_snips_every_part_has_its_place(tmp_path):
     assert all(place.part in text for place in derived.nest.placements) and faults(tmp_path / "cut.pdf") == []
 
 
+@pytest.mark.parametrize("gap", [0.0, 10.0, 25.0])
+def test_a_block_with_more_steps_than_a_page_holds_goes_on_over_the_page(tmp_path, gap):
+    """A house that leaves waste between all its cuts has twice the steps; one block of these takes over a page."""
+    job = load(demo_path("net-shed"))
+    derived = derive(job.but(rules=job.rules.but(gap=gap, work=2))).searched(None)
+    write_cut_sheet(derived, tmp_path / "cut.pdf")
+    assert faults(tmp_path / "cut.pdf") == []
+    text = "".join(page.extract_text() for page in PdfReader(tmp_path / "cut.pdf").pages)
+    blocks = blocks_of_plan(derived.job.stock, derived.nest)
+    lines = [[line.says for line in step_lines(block, UNITS[job.unit])] for block in blocks]
+    for says in (says for block in lines for says in block):
+        assert says.split(":")[0] in text
+    if gap == 10:
+        assert max(map(len, lines)) > 40
+
+
 def test_names_sort_as_people_do():
     assert sorted(["E10", "E2", "G1.k-10", "G1.k-9"], key=natural) == ["E2", "E10", "G1.k-9", "G1.k-10"]
     assert in_rows([1, 2, 3, 4, 7, 9, 10]) == "1 to 4, 7, 9, 10"

@@ -17,11 +17,13 @@ from yattle.drawing import Drawing, stock_drawing, stretches
 from yattle.measure import UNITS, Unit, say_length
 from yattle.papers.job_book import book_of
 from yattle.papers.page import Book, Figure, Tick, heading, said, side_by_side, table
+from yattle.papers.paint import MM
 
 _LINE = 3000.0  # mm of coil in a picture where no crosscut parts it
 _PICTURE = 0.42  # of the page's width
 _TALL = 30.0, 46.0  # mm: a block's picture, the taller the more is said beside it
 _WORDS = 10.0  # letters of what is said for each mm of height
+_HEAD = 20.0  # mm: the page's and the block's own heads
 
 
 def write_cut_sheet(derived: Derived, path: Path) -> None:
@@ -68,7 +70,10 @@ def _block(book: Book, base: Stock, block: ShearBlock, drawing: Drawing, unit: U
         return [*head, *lines]
     words = sum(len(line.says) + 12 * line.deep for line in told)
     picture = Figure(drawing, min(_TALL[1], max(_TALL[0], words / _WORDS)), room=6.5, points=7, wide=wide)
-    return [*head, side_by_side([picture, lines], (wide, book.width - wide))]
+    beside = book.width - wide
+    if sum(line.wrap(beside * MM, 0)[1] for line in lines) / MM > book.height - _HEAD:  # what stands beside a picture
+        return [*head, picture, *lines]  # cannot go on over the page; what stands beneath it can
+    return [*head, side_by_side([picture, lines], (wide, beside))]
 
 
 def _shapes(book: Book, derived: Derived, unit: Unit) -> None:
