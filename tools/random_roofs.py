@@ -10,6 +10,7 @@ from collections.abc import Callable
 from typing import Any
 
 from yattle.derive import Derived, derive
+from yattle.derive.near_edges import moved_off
 from yattle.derive.too_close import as_advised
 from yattle.job import Job
 from yattle.job.panel_systems import with_system
@@ -40,16 +41,24 @@ def of_any_shape(seed: int) -> Job:
     return _job(made, rng)
 
 
+def with_openings(seed: int) -> Job:
+    """A house with a chimney, a curb or a pipe of any size in any place of its faces, its bearing any; any system."""
+    rng = random.Random(seed)
+    house = (_house(rng) if rng.random() < 0.8 else _hip(rng)[0]) | {"bearing": rng.choice([0.0, 90.0, 217.0])}
+    return _job([house], rng, [_opening(rng, house)])
+
+
 def advised(derived: Derived) -> Derived | None:
-    """The same roof with the height that it is said to want where it is too close to itself; ``None`` where it is
-    not."""
-    plan = as_advised(derived)
+    """The same roof with the height that it is said to want where it is too close to itself, and what stands too close
+    to an edge moved as is said; ``None`` where nothing is said."""
+    plan = as_advised(derived) or moved_off(derived)
     return None if plan is None else derive(derived.job.but(roof=plan))
 
 
-def _job(blocks: list[Block], rng: random.Random) -> Job:
+def _job(blocks: list[Block], rng: random.Random, openings: list[Block] | None = None) -> Job:
     """Nine metres are cut off the coil, so that pans are pieces."""
-    job = Job(name="any", roof=RoofPlan.model_validate_json(json.dumps({"blocks": blocks})))
+    plan = {"blocks": blocks, "openings": openings or []}
+    job = Job(name="any", roof=RoofPlan.model_validate_json(json.dumps(plan)))
     job = with_system(job, rng.choice(sorted(system.name for system in library())))
     return job.but(rules=job.rules.but(max_crosscut=9000.0))
 
@@ -67,6 +76,24 @@ def _house(rng: random.Random, pitch: float | None = None) -> Block:
     return _block("gable", "house", length=rng.uniform(8000, 14000), span=rng.uniform(6500, 10000),
                   pitch=float(pitch or rng.choice(_HOUSES)), rake_overhang=rng.choice([0.0, 200.0, 350.0]),
                   eave_overhang=rng.choice([200.0, 350.0, 500.0]))
+
+
+def _opening(rng: random.Random, house: Block) -> Block:
+    """On the one or the other long side; a chimney at times over the ridge."""
+    kind, half = rng.choice(["pipe", "curb", "chimney", "chimney"]), house["span"] / 2
+    along, up = rng.uniform(-0.3, 0.3) * house["length"], rng.choice([-1, 1]) * rng.uniform(0.25, 0.75) * half
+    if kind == "chimney" and rng.random() < 0.3:
+        up = rng.uniform(-200.0, 200.0)
+    turn = math.radians(house["bearing"])
+    place = {"id": kind, "kind": kind, "x": along * math.cos(turn) - up * math.sin(turn),
+             "y": along * math.sin(turn) + up * math.cos(turn)}
+    if kind == "pipe":
+        return place | {"diameter": rng.choice([60.0, 80.0, 110.0, 160.0])}
+    sizes = {"across": rng.choice([300.0, 400.0, 470.0, 500.0, 610.0, 780.0, 900.0, 1200.0]),
+             "along": rng.choice([400.0, 500.0, 610.0, 760.0, 900.0])}
+    high = half - abs(up) + (sizes["along"] / 2 if kind == "curb" else abs(up))
+    top = house["eave_height"] + high * _tan(house["pitch"]) + (300.0 if kind == "curb" else 900.0)
+    return place | sizes | {"bearing": house["bearing"], "top": top}
 
 
 def _unequal(rng: random.Random) -> list[Block]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 import shapely
@@ -13,13 +15,14 @@ from yattle.built.checked import check_built, check_standing
 from yattle.built.clash import clashes
 from yattle.built.forms import forms_of
 from yattle.built.frames import face_axes
-from yattle.built.laid import _cut_round, laid_panels
+from yattle.built.laid import laid_panels
 from yattle.built.mutants import turned_over
 from yattle.built.placed import places_of
 from yattle.built.said import said_of
 from yattle.built.standing import Standing, stand_all
 from yattle.built.touching import touches
 from yattle.derive import derive
+from yattle.derive.pan_clip import clear_of
 from yattle.job import Job
 from yattle.job.model import FaceNote, OpeningNote
 from yattle.job.panel_systems import with_system
@@ -155,6 +158,7 @@ def test_panels_beside_a_turned_diverter_are_whole_where_a_neck_of_no_width_was_
     foot = 3199.8550421
     kept = shapely.Polygon([(8907.6, foot + 1e-7), (9100, foot + 1e-7), (9100, 3400), (9000, 3328.8), (8907.9, 3259.8),
                             (8907.6, 3259.8)])
-    ring, _ = _cut_round([(8500.0, foot), (9000.0, foot), (9000.0, 4480.0), (8500.0, 4480.0)], [], kept)
+    corners = [(8500.0, foot), (9000.0, foot), (9000.0, 4480.0), (8500.0, 4480.0)]
+    ring = [a for a, *_ in clear_of([(a, b, "") for a, b in pairwise([*corners, corners[0]])], [kept], "cut")]
     assert shapely.Polygon(ring).area == pytest.approx(500 * (4480 - foot) - 92.4 * (60 + 129) / 2, rel=1e-3)
     assert triangles_of(ring)

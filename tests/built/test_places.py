@@ -168,8 +168,11 @@ def test_corner_pieces_lie_parallel_to_the_faces_round_them(name, kind):
 
 
 def test_further_plugs_and_caps_stand_at_every_seam():
-    """Below and above the fan's curb, one at each seam that runs in, those below turned half round."""
-    derived = derived_of("sail-loft")
+    """Below and above the fan's curb, made wider, one at each seam that runs in, those below turned half round."""
+    job = load(demo_path("sail-loft"))
+    wide = tuple(one.but(across=900.0) if one.id == "fan curb" else one for one in job.roof.openings)
+    derived = derive(job.but(roof=job.roof.but(openings=wide)))
+    assert len(derived.opening("fan curb").form.seams) == 2
     standing = stand_all(derived.patterns, places_of(derived)[0])
     plugs = [one for name, one in standing.items() if name.startswith("FC-7/")]
     assert len(plugs) == 4 and len({tuple(one.middle.round(0).tolist()) for one in plugs}) == 4

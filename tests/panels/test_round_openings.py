@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import json
+import math
 import random
 
 import pytest
 import shapely
 
 from yattle.derive import derive
+from yattle.derive.raised import built_up
 from yattle.install.panel_answer import panels_answer
 from yattle.job import Job
 from yattle.job.model import OpeningNote
@@ -57,15 +59,18 @@ def test_a_curb_within_one_panel_parts_it_above():
 
 def test_a_pipe_between_two_pans_splits_its_panel_where_its_hole_stays_whole():
     """Only where that school was chosen; holes of 2 · (55 + 6 + 6) K along the slope, both pans 60 past them: the upper one begins
-    half that below the pipe's middle, the lower one goes on under it by all of it."""
+    half that below the pipe's middle, the lower one goes on under it by all of it. The pipe stands plumb and the flats lie over the
+    plane: there its middle comes that much further up the slope."""
     job = Job(name="shed", roof=plan({"id": "vent", "kind": "pipe", "x": 250.0, "y": 500.0, "diameter": 110.0}), panels=RULE)
     assert len(derive(job).panels["store.1"].panels) == 12
     split = derive(job.but(openings=(OpeningNote(of="vent", own=(("school", "split"),)),))).panels["store.1"]
     mine = [p for p in split.panels if p.left == 3000.0]
-    over = 2 * (67 * K + 60)
-    assert [round(p.length, 1) for p in mine] == [round(2500 * K + over / 2, 1), round(1500 * K + over / 2, 1)] and len(split.panels) == 13
+    over, leans = 2 * (67 * K + 60), built_up(job, "store.1").flat * math.tan(math.radians(20.0))
+    assert leans > 0.5
+    assert [p.length for p in mine] == pytest.approx([2500 * K + leans + over / 2, 1500 * K - leans + over / 2])
+    assert len(split.panels) == 13
     wider = derive(job.but(openings=(OpeningNote(of="vent", own=(("school", "split"), ("pan_lap", 400.0))),))).panels["store.1"]
-    assert [round(p.length, 1) for p in wider.panels if p.left == 3000.0] == [round(2500 * K + 200, 1), round(1500 * K + 200, 1)]
+    assert [p.length for p in wider.panels if p.left == 3000.0] == pytest.approx([2500 * K + leans + 200, 1500 * K - leans + 200])
 
 
 @pytest.mark.parametrize("seed", range(20))

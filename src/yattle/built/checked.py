@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from shapely.affinity import translate
 
 from yattle.built.bears import Contact, contacts
 from yattle.built.clash import Clash
@@ -20,6 +21,7 @@ from yattle.built.ends import Reach, outlines, reaches
 from yattle.built.fitted import Fitted, fitted_in
 from yattle.built.fitted_openings import openings_fitted_in
 from yattle.built.forms import Joint, forms_of, opening_of
+from yattle.built.frames import built_up
 from yattle.built.hidden import Hidden, hidden
 from yattle.built.hook import Hook, hooks
 from yattle.built.laid import LaidPanel, shingles_of_faces
@@ -44,7 +46,8 @@ from yattle.install.installation import installation
 from yattle.install.parting import PANELS
 from yattle.pattern import Pattern
 from yattle.pattern.surface import Array
-from yattle.roof.openings import outline
+from yattle.roof import Facet
+from yattle.roof.openings import Placed, outline
 
 _SEALING = ("tape", "bead", "screw", "rivet", "solder")  # what marks say of a joint that is closed so
 _NEAR = 300.0  # mm round a piece: what it may touch or cover
@@ -166,9 +169,16 @@ def _reaches_into(corners: Array, near: shapely.Geometry) -> bool:
 def _faces(derived: Derived) -> Iterator[CoveredFace]:
     """The faces as they should be covered, without what stands on them."""
     for facet in derived.roof.facets:
-        holes = [shapely.Polygon(outline(one.opening)) for one in derived.roof.openings if facet.id in one.facets]
+        holes = [_hole(derived, one, facet) for one in derived.roof.openings if facet.id in one.facets]
         shape = shapely.difference(facet.shape, shapely.union_all(holes)) if holes else facet.shape
         yield CoveredFace(facet.id, shape, np.array(facet.plane.at((0.0, 0.0))), np.array(facet.plane.normal))
+
+
+def _hole(derived: Derived, placed: Placed, facet: Facet) -> shapely.Geometry:
+    """What an opening takes of a face at its flats, in plan, mm: a curb stands square on the roof."""
+    square = built_up(derived, facet.id).flat if placed.opening.kind in ("curb", "skylight") else 0.0
+    x, y, _ = facet.plane.normal
+    return translate(shapely.Polygon(outline(placed.opening)), square * x, square * y)
 
 
 def _coverings(panels: list[LaidPanel], standing: dict[str, Standing]) -> list[Covering]:

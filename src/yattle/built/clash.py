@@ -13,7 +13,8 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from yattle.built.standing import Spot, Standing, area_vectors, cross, spot
+from yattle.built.standing import Spot, Standing, cross, spot
+from yattle.pattern.rings import area_vectors
 from yattle.pattern.surface import Array
 
 THROUGH = 1.0  # mm: two sheets of a lap, drawn without thickness, are nearer to each other than this

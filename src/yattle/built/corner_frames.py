@@ -6,9 +6,10 @@ import math
 
 import numpy as np
 
-from yattle.built.frames import Frame, built_up, slope_axes
+from yattle.built.frames import built_up
 from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
+from yattle.derive.frames import Frame, slope_axes
 from yattle.derive.lift import lift_of, mould_lines, over_of, trim_of
 from yattle.derive.meetings import Meeting, meetings, turned_to
 from yattle.derive.openings import DerivedOpening

@@ -13,7 +13,7 @@ import shapely
 
 from yattle.built.laid import LaidPanel
 from yattle.built.run_ends import trim_ends
-from yattle.built.standing import Standing, before_plane
+from yattle.built.standing import Standing
 from yattle.derive.corners import beside_edge, run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import PANS, is_pans
@@ -22,6 +22,7 @@ from yattle.derive.run import DerivedRun
 from yattle.details.closed import RidgeJoint
 from yattle.pattern import Pattern
 from yattle.pattern.folded import fold_tree
+from yattle.pattern.rings import before_plane
 from yattle.pattern.surface import Array
 from yattle.roof import Edge
 from yattle.roof.plane import Plane

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yattle.built.standing import Spot, Standing, area_vector, spot
+from yattle.built.standing import Spot, Standing, spot
+from yattle.pattern.rings import area_vector
 from yattle.pattern.surface import Array
 
 _LEVEL = 0.9  # cosine: a pan's floor lies level with its panel

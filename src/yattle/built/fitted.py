@@ -11,10 +11,11 @@ import numpy as np
 from yattle.built.goes_in import CutLines, WayIn, crossed, way_in
 from yattle.built.sheets import Sheets
 from yattle.built.slots import CoveredFace
-from yattle.built.standing import UPRIGHT, Spot, Standing, spot
+from yattle.built.standing import Spot, Standing, spot
 from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.roof_runs import base_id
+from yattle.pattern.rings import UPRIGHT
 from yattle.pattern.surface import Array
 from yattle.roof.edges import WALLS, Edge
 

@@ -9,11 +9,11 @@ import numpy as np
 from yattle.built.bears import Ground
 from yattle.built.corner_frames import COVERS, corner_frame, heights_round
 from yattle.built.frames import built_up, opening_frame
-from yattle.built.standing import area_vectors
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import is_pans
 from yattle.derive.meetings import meetings
 from yattle.details.closed import DormerRidge
+from yattle.pattern.rings import area_vectors
 from yattle.pattern.surface import Face, Surface
 
 LIES_OVER = ("counter", "storm", "collar", "plug", "cap", "cover")

@@ -11,7 +11,8 @@ import shapely
 from numpy.typing import NDArray
 from shapely.affinity import translate
 
-from yattle.built.standing import UPRIGHT, Spot, Standing, spot
+from yattle.built.standing import Spot, Standing, spot
+from yattle.pattern.rings import UPRIGHT
 from yattle.pattern.surface import Array
 
 _BARE = 1.0  # mm over a strip's whole length that may look out: what setting scatters

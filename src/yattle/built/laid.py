@@ -2,32 +2,33 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 import shapely
-from shapely.affinity import translate
 
-from yattle.built.frames import Frame, built_up, face_axes, opening_frame
-from yattle.built.standing import UPRIGHT, area_vector, before_plane
+from yattle.built.frames import built_up, face_axes
+from yattle.derive.cut_round import cut_round
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import PANS
-from yattle.derive.pan_clip import clear_line, kept_clear_on, without_necks
+from yattle.derive.frames import Frame
+from yattle.derive.pan_clip import clear_line, kept_clear_on
 from yattle.derive.pans import core_of, floors_on
+from yattle.derive.run import common_of
 from yattle.derive.shingles import shingles_of
 from yattle.details import standard_for
-from yattle.details.chimney import Chimney
-from yattle.details.curb import Curb
 from yattle.details.face_pans import FacePans, FaceShingles
+from yattle.details.pipe import Pipe
 from yattle.panels.profile import derive_profile
 from yattle.pattern.surface import Array
 from yattle.pattern.triangles import triangles_of
 from yattle.roof import Facet
 from yattle.roof.panel_edges import FOOT, HEAD, LEFT, RIGHT
 from yattle.roof.panel_rule import Panel
-from yattle.roof.panels import PanelPlan
+from yattle.roof.panels import PanelPlan, face_frame
 
 
 @dataclass(frozen=True)
@@ -52,7 +53,7 @@ def laid_panels(derived: Derived, faces: frozenset[str] | None = None) -> Iterat
         if faces is not None and facet.id not in faces:
             continue
         frame, high = face_axes(derived, facet), built_up(derived, facet.id)
-        kept, system = _clear_of(derived, facet, frame), job.panel_system(facet.id)
+        kept, system = cut_round(job, derived.roof, facet, common_of(job).metal), job.panel_system(facet.id)
         laid = derived.panels[facet.id]
         asked = ("panels", facet.id, laid.rule, laid.panels, system, standard_for(job.system, job.own), high.flat,
                  high.seams, kept.wkb)
@@ -67,17 +68,17 @@ def _laid_on(derived: Derived, facet: Facet, frame: Frame, kept: shapely.Geometr
     rise = frame.turn[:, 2] * (high.seams - high.flat)
     stands = high.seams > high.flat and shingles_of(job.panel_system(facet.id)) is None  # their locks lie flat
     system = job.panel_system(facet.id)
-    floors = floors_on(derived.roof, laid, system, standard_for(job.system, job.own))
-    ribs, low = _inner_ribs(derived, facet), kept_clear_on(derived.roof, laid, core_of(system)).seams
+    floors = floors_on(derived.roof, laid, system, standard_for(job.system, job.own), kept)
+    ribs, low = _inner_ribs(derived, facet), kept_clear_on(derived.roof, laid, core_of(system), kept).seams
+    low = (*low, *_pipe_holes(derived, facet, high.seams - high.flat))
     for panel in laid.panels:
         edges = floors.get(panel.n)
         if edges is None:
             continue
         standing = [(a, b) for a, b, side in edges if side in (LEFT, RIGHT)]
-        outline = [a for a, *_ in edges]
-        standing += _ribs_on(outline, [_first_seam(panel, laid) + rib for rib in ribs])
-        standing = [line for one in standing if stands for line in clear_line(*one, low)]
-        flat, lines = _cut_round(outline, standing, kept)
+        flat = [a for a, *_ in edges]
+        standing += _ribs_on(flat, [_first_seam(panel, laid) + rib for rib in ribs])
+        lines = [line for one in standing if stands for line in clear_line(*one, low)]
         ring = np.array([frame.at + frame.turn[:, :2] @ np.array(place) for place in flat])
         upright = [tuple(frame.at + frame.turn[:, :2] @ np.array(place) for place in line) for line in lines]
         sides = {side for *_, side in edges}
@@ -89,29 +90,18 @@ def _laid_on(derived: Derived, facet: Facet, frame: Frame, kept: shapely.Geometr
 
 Place = tuple[float, float]
 _ON = 0.6  # mm: so near a side is a seam
-_CLEAR = 20.0  # mm behind a cricket, where the panels above it begin
-_STANDS = 0.05, 45.0  # mm over the flats, from, and to at the least: what stands there no panel runs through
+_BESIDE = 20.0  # mm from a seam: nearer ribs are its own
 
 
-def _clear_of(derived: Derived, facet: Facet, frame: Frame) -> shapely.Geometry:
-    """What the panels of a face are cut round where they begin above an opening, in the face's own coordinates, mm: its
-    cricket, its diverter."""
-    shapes, build = [], built_up(derived, facet.id)
-    high = max(_STANDS[1], build.seams - build.flat)
+def _pipe_holes(derived: Derived, facet: Facet, high: float) -> Iterator[shapely.Geometry]:
+    """Where seams and ribs ``high`` mm over the flats are cut round the collars of pipes, in the face's coordinates."""
+    stretch, leans = facet.plane.stretch, derived.panels[facet.id].rule.leans
     for opening in derived.openings:
         placed = next((one for one in derived.roof.openings if one.opening.id == opening.id), None)
-        if placed is None or placed.facets != (facet.id,) or not isinstance(opening.form, Chimney | Curb):
-            continue
-        own, gap = opening_frame(derived, opening), getattr(opening.form, "above_gap", _CLEAR)
-        if own is not None:
-            faces = (face for piece in opening.pieces for face in piece.surface.faces
-                     if any(word in piece.surface.name for word in ("cricket", "diverter")))
-            parts = [_standing_part(np.array(face.corners) @ own.turn.T + own.at, frame, high) for face in faces]
-            shapes += [shapely.union_all([part, translate(part, 0.0, gap)]).convex_hull for part in parts]
-            feet = (np.array(placed.corners) - frame.at) @ frame.turn
-            shapes += [shapely.union_all([*parts, shapely.MultiPoint(feet[feet[:, 1] > feet[:, 1].mean(), :2])])
-                       .convex_hull] if parts else []  # what it stands over beside the opening
-    return shapely.union_all(shapes) if shapes else shapely.Polygon()
+        if placed is not None and placed.facets[0] == facet.id and isinstance(opening.form, Pipe):
+            s, t = face_frame(facet).at((placed.opening.x, placed.opening.y))
+            far = opening.form.bore * stretch + high * math.tan(math.radians(facet.plane.pitch))
+            yield shapely.Point(s, t + leans).buffer(far)
 
 
 def _inner_ribs(derived: Derived, facet: Facet) -> list[float]:
@@ -121,7 +111,7 @@ def _inner_ribs(derived: Derived, facet: Facet) -> list[float]:
         return []
     figures = derive_profile(system)
     ats = (rib.at - system.under for rib in figures.ribs)
-    return [at for at in ats if _CLEAR < at < figures.coverage - _CLEAR]
+    return [at for at in ats if _BESIDE < at < figures.coverage - _BESIDE]
 
 
 def _first_seam(panel: Panel, laid: PanelPlan) -> float:
@@ -140,29 +130,6 @@ def _ribs_on(flat: list[Place], ats: list[float]) -> list[tuple[Place, Place]]:
                 (_, a), (_, b) = part.coords[0], part.coords[-1]
                 found.append(((at, a), (at, b)))
     return found
-
-
-def _standing_part(corners: Array, frame: Frame, high: float) -> shapely.Geometry:
-    """What of a flat part stands over the flats, seen square to the face: of an upright one up to ``high`` mm, of
-    others all."""
-    own, square = (corners - frame.at) @ frame.turn, area_vector(corners)
-    above, _ = before_plane(own, np.array([0.0, 0.0, -1.0]), -_STANDS[0])
-    if len(above) > 2 and abs(float(square[2])) < UPRIGHT * float(np.linalg.norm(square)):
-        above, _ = before_plane(above, np.array([0.0, 0.0, 1.0]), high)
-    return shapely.MultiPoint(above[:, :2].tolist()).convex_hull if len(above) > 2 else shapely.Polygon()
-
-
-def _cut_round(flat: list[Place], seams: list[tuple[Place, Place]],
-               kept: shapely.Geometry) -> tuple[list[Place], list[tuple[Place, Place]]]:
-    """A panel's outline and its seams where what stands there is cut out of it, its largest part."""
-    if kept.is_empty or not kept.intersects(shapely.Polygon(flat)):
-        return flat, seams
-    left = max(shapely.get_parts(without_necks(shapely.difference(shapely.Polygon(flat), kept))),
-               key=lambda one: float(one.area))
-    lines = (part for a, b in seams for part in shapely.get_parts(shapely.intersection(
-        shapely.difference(shapely.LineString([a, b]), kept), left.buffer(1.0))) if part.length > 1.0)
-    return [(x, y) for x, y in left.exterior.coords[:-1]], [
-        ((line.coords[0][0], line.coords[0][1]), (line.coords[-1][0], line.coords[-1][1])) for line in lines]
 
 
 def faces_of_pans(derived: Derived) -> set[str]:

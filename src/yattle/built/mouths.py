@@ -13,7 +13,7 @@ from yattle.built.frames import built_up, face_axes
 from yattle.built.laid import LaidPanel
 from yattle.built.sheets import Sheets
 from yattle.built.slots import WIDE, OpenSlot
-from yattle.built.standing import Standing, area_vectors, axes_in, cross, spot
+from yattle.built.standing import Standing, axes_in, cross, spot
 from yattle.built.structure import walls
 from yattle.derive.corners import beside_edge
 from yattle.derive.derived import Derived
@@ -22,6 +22,7 @@ from yattle.derive.layers import closure_strip, schools_of
 from yattle.derive.lift import over_of
 from yattle.derive.roof_runs import base_id
 from yattle.install.chalk import ChalkLine, chalk_lines
+from yattle.pattern.rings import area_vectors
 from yattle.pattern.surface import Array
 
 _EDGES = ("ridge", "hip", "half-ridge", "headwall", "skew-wall", "sidewall", "pitch-break")

@@ -8,12 +8,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from yattle.built.corner_frames import corner_frame
-from yattle.built.frames import Frame, opening_frame, pan_frames, shingle_frames
+from yattle.built.frames import opening_frame, pan_frames, shingle_frames
 from yattle.built.layers import layer_seats
 from yattle.built.sections import Seat, rows_of
 from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import is_pans
+from yattle.derive.frames import Frame
 from yattle.derive.lift import lift_of, mould_lines, trim_of
 from yattle.derive.openings import OWN, DerivedOpening
 from yattle.derive.roof_runs import RoofRun, base_id

@@ -18,13 +18,13 @@ from yattle.built.laid import laid_panels
 from yattle.built.placed import PlacedPiece
 from yattle.built.run_ends import cleat_ends, floor_ends, layer_ends, on_its_eave, strip_ends, trim_ends
 from yattle.built.seams import neighbours, pan_names
-from yattle.built.standing import area_vector
 from yattle.derive.corners import beside_edge, run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.lift import lift_of, over_of, trim_of
 from yattle.derive.roof_runs import base_id
 from yattle.derive.run import DerivedRun, lap_of
 from yattle.derive.zeds import behind
+from yattle.pattern.rings import area_vector
 from yattle.pattern.surface import Array
 from yattle.roof.at_edge import sides
 from yattle.roof.panel_edges import sides_of

@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from yattle.built.standing import UPRIGHT, area_vectors
+from yattle.pattern.rings import UPRIGHT, area_vectors
 from yattle.pattern.surface import Array
 
 _OVERHANG = 0.7  # of what is seen from below: a wall square to a slope leans out; no rain falls on its back

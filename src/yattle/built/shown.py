@@ -12,10 +12,10 @@ import numpy as np
 from yattle.built.answer import FITS, Built
 from yattle.built.laid import faces_of_pans, laid_panels, shingles_of_faces
 from yattle.built.said import names_in, said_of
-from yattle.built.standing import before_plane
 from yattle.derive.derived import Derived
 from yattle.install.installation import Installation
 from yattle.install.parting import panels_of
+from yattle.pattern.rings import before_plane
 from yattle.pattern.surface import Array
 
 Kind = Literal["piece", "panel", "deck"]

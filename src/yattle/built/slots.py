@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from yattle.built.standing import UPRIGHT, area_vectors
+from yattle.pattern.rings import UPRIGHT, area_vectors
 from yattle.pattern.surface import Array
 
 WIDE = 5.0  # mm: a slot that a wasp or driven rain gets in

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 
+from yattle.derive.cut_round import cut_round
 from yattle.derive.derived import Derived
 from yattle.derive.laying import rule_on
 from yattle.derive.openings import DerivedOpening, developed, form_on
@@ -93,7 +94,8 @@ def _form(job: Job, roof: Roof, facet: Facet, metal: MetalSpec) -> FacePans:
             except InputError:
                 continue  # told where the pipe's own pieces are made
     none = dict[int, InputError]()
-    shapes = pans_on(roof, laid, system, standard_for(job.system, job.own), pipes, none)
+    round_it = cut_round(job, roof, facet, metal)
+    shapes = pans_on(roof, laid, system, standard_for(job.system, job.own), pipes, round_it, none)
     left = grouped({n: shape for n, shape in shapes.items() if n not in elsewhere})
     where = {panel.n: (panel.left, min(y for _, y in panel.outline)) for panel in laid.panels}
     closed = _CLOSED.get(system.lock if system is not None else "", "")

@@ -15,6 +15,7 @@ from yattle.derive.derived import Derived
 from yattle.derive.face_pans import derive_pans
 from yattle.derive.layers import layers_of
 from yattle.derive.meetings import meetings
+from yattle.derive.near_edges import near_edges
 from yattle.derive.openings import DerivedOpening, derive_meeting, derive_opening, derive_own, is_own
 from yattle.derive.roof_runs import roof_runs
 from yattle.derive.run import DerivedRun, common_of, derive_run, left_out, off_its_wall, step_of
@@ -55,7 +56,10 @@ def _derive(job: Job) -> Derived:
     close = over_ridges(roof, ((found.edge, by_run[found.run.id]) for found in edges)) | too_close(job, roof, runs)
     said = {found.run.id: close[found.edge.id] for found in edges if found.edge.id in close}
     runs = [replace(run, findings=(said[run.run.id], *run.findings)) if run.run.id in said else run for run in runs]
-    return Derived(job, tuple(runs), roof, _openings(job, roof, common.metal, tuple(runs)))
+    trims = {run.run.id: run for run in runs}
+    openings = near_edges(job, roof, _openings(job, roof, common.metal, tuple(runs)),
+                          ((found.edge, trims[found.run.id]) for found in edges))
+    return Derived(job, tuple(runs), roof, tuple(openings))
 
 
 def _openings(job: Job, roof: Roof, spec: MetalSpec, runs: tuple[DerivedRun, ...]) -> tuple[DerivedOpening, ...]:

@@ -3,6 +3,7 @@ edges ask for."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Iterator
 from contextlib import suppress
 from typing import Any
@@ -11,6 +12,8 @@ from yattle.derive.layers import schools_of
 from yattle.derive.raised import built_up, met, past_edge, raised
 from yattle.derive.roof_runs import RoofRun, roof_runs
 from yattle.details import standard_for
+from yattle.details.chimney import PANELS_ABOVE
+from yattle.details.curb import Curb
 from yattle.details.pipe import Pipe
 from yattle.details.split_pans import SplitAtPipe
 from yattle.errors import InputError
@@ -59,7 +62,8 @@ def rule_of(job: Job, facet: Facet, edges: Iterable[RoofRun]) -> PanelRule:
         changes["at_break"] = min((past for above, past in breaks if above), default=0.0)
     if not rule.under_break:
         changes["under_break"] = min((past for above, past in breaks if not above and past < 0.0), default=0.0)
-    changes["split_at"] = tuple(_splits(job, facet))
+    changes |= {"split_at": tuple(_splits(job, facet)), "behind": tuple(_behind(job, facet)),
+                "leans": built_up(job, facet.id).flat * math.tan(math.radians(facet.plane.pitch))}
     changes = {name: value for name, value in changes.items() if getattr(rule, name) != value}
     return rule.but(**changes) if changes else rule
 
@@ -93,6 +97,19 @@ def _splits(job: Job, facet: Facet) -> Iterator[tuple[str, float, float]]:
                                 None if lap is None else float(lap))
             with suppress(InputError):
                 yield opening.id, split.over / 2, split.over
+
+
+def _behind(job: Job, facet: Facet) -> Iterator[tuple[str, float]]:
+    """How far behind what stands in a face the panels above it begin, mm up the slope: the gap over its upper flange,
+    and what their seams lean toward a plumb chimney. Folded pans go round one, and nothing is kept clear."""
+    build = built_up(job, facet.id)
+    leans = (build.seams - build.flat) * math.tan(math.radians(facet.plane.pitch))
+    for opening in job.roof.openings:
+        values = job.opening_note(opening.id).values
+        if opening.kind == "chimney" and values.get("school") != "folded":
+            yield opening.id, PANELS_ABOVE + leans
+        elif opening.kind in ("curb", "skylight"):
+            yield opening.id, float(values.get("above_gap", Curb.model_fields["above_gap"].default))
 
 
 def _by_school(job: Job, found: RoofRun, slot: float) -> float:

@@ -39,6 +39,7 @@ _VALLEY = 100.0  # mm beside a valley's line that its water takes
 OWN = "a piece of its own"
 END_CAP = "end-cap"
 _PIECE = "piece"
+_BESIDE_IT = 0.001  # mm: nearer to a side a seam runs along it
 _STRAIGHT = 1.0  # degrees: an opening turned by less stands straight
 
 
@@ -92,7 +93,9 @@ def _of_the_house(job: Job, placed: Placed) -> dict[str, Any]:
     rule, system = job.panel_rule(face), job.panel_system(face)
     height = rule.height or standard.seam_height
     found: dict[str, Any] = {"seam_height": height, "lock": min(lock_of(system, standard), 0.8 * height)}
-    found |= {"seam_width": rule.seam} if rule.seam else {}
+    if rule.seam:  # its lock lies to the right of the seam's line
+        wide = lock_of(system, standard)
+        found |= {"seam_width": max(rule.seam, wide), "seam_aside": wide / 2}
     if rule.fill == "strips" and system is not None:
         read = derive_profile(system)
         found |= {"panel": "ribbed", "rib_pitch": read.rib_pitch}
@@ -348,7 +351,8 @@ def _from_seam(roof: Roof, placed: Placed, rule: PanelRule) -> float:
         frame.at((opening.x, opening.y))[0]]
     left = min(places)
     before = [seam for seam in (0.0, *seams_of(roof, facet.id, rule).places) if seam <= left + 1e-9]
-    return float(left - max(before, default=left))
+    off = float(left - max(before, default=left))
+    return off if off > _BESIDE_IT else 0.0
 
 
 def with_choice(job: Job, opening: str, field: str, value: float | str | None) -> Job:

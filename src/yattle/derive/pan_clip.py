@@ -14,6 +14,7 @@ from shapely.geometry.polygon import orient
 from yattle.details.pan_floor import CLEAR, Place
 from yattle.roof import Roof
 from yattle.roof.at_edge import sides
+from yattle.roof.panel_parts import boxes_in, without_necks
 from yattle.roof.panel_rule import NOTHING, face_frame
 from yattle.roof.panels import PanelPlan
 from yattle.roof.plane import Plane, below
@@ -22,11 +23,11 @@ Side = tuple[Place, Place, str]
 Shapes = tuple[shapely.Geometry, ...]
 _ON = 0.1  # mm: so near an edge lies on the side that it was
 _LEAST = 50.0  # mm² that are worth a cut
-_NECK, _ACUTE = 0.05, 60.0  # mm; how acute a corner stays as it is, as the length of its mitre in widths
 _CORNER = 2.0  # mm: ends that are nearer to each other are one corner
 _PAST_FOOT = 300.0  # mm below an eave, on the slope: no panel goes on further
 _LOCK = 15.0  # mm beside a seam's line that its lock takes
 _HANGS = 42.0  # mm in plan that panels hang over an eave
+NONE = shapely.Polygon()
 _DECK = 20.0  # mm: boards over a roof's plane, where it hangs out
 
 
@@ -34,21 +35,29 @@ _DECK = 20.0  # mm: boards over a roof's plane, where it hangs out
 class KeptClear:
     """What panels of a face keep clear of though their outlines do not end there, in the face's own coordinates, mm:
     the lines of ``valleys``, places below ``breaks``, and places under other roofs too ``low`` for their flats, or for
-    their ``seams``."""
+    their ``seams``, which stay clear of what they are cut ``round_it`` too; ``free``: the face without what stands
+    there, where their laps go."""
 
     valleys: Shapes
     breaks: Shapes
     low: Shapes
     seams: Shapes
+    round_it: shapely.Geometry
+    free: shapely.Geometry
 
 
-def kept_clear_on(roof: Roof, laid: PanelPlan, core: float) -> KeptClear:
-    """What the panels of a face keep clear of; ``core``: how thick a sandwich is under its flats, mm."""
+def kept_clear_on(roof: Roof, laid: PanelPlan, core: float, round_it: shapely.Geometry = NONE) -> KeptClear:
+    """What the panels of a face keep clear of; ``core``: how thick a sandwich is under its flats, mm; ``round_it``:
+    what stands there, in the face's own coordinates."""
     low = tuple(under_others(roof, laid, core)) if core else ()
     breaks = tuple(low_places(roof, laid))
     beside = (box.buffer(_LOCK - CLEAR, join_style="mitre") for box in breaks)
+    locks = () if round_it.is_empty else (round_it.buffer(_LOCK, join_style="mitre"),)
+    facet = roof.facet(laid.facet)
+    frame = face_frame(facet)
+    free = shapely.difference(frame.shape, shapely.union_all(boxes_in(roof, facet, frame, laid.rule)))
     return KeptClear(tuple(valleys_of(roof, laid)), breaks, low,
-                     (*under_others(roof, laid, laid.rule.height + core, _HANGS), *beside))
+                     (*under_others(roof, laid, laid.rule.height + core, _HANGS), *beside, *locks), round_it, free)
 
 
 def clear_of(edges: list[Side], held: Iterable[shapely.Geometry], kind: str) -> list[Side]:
@@ -65,10 +74,11 @@ def clear_of(edges: list[Side], held: Iterable[shapely.Geometry], kind: str) -> 
     return edges
 
 
-def without_necks(shape: shapely.Geometry) -> shapely.Geometry:
-    """A shape parted where it hangs together by less than sheet can, mm."""
-    return shape.buffer(-_NECK, join_style="mitre", mitre_limit=_ACUTE).buffer(
-        _NECK, join_style="mitre", mitre_limit=_ACUTE)
+def without_short(edges: list[Side], least: float) -> list[Side]:
+    """The edges of a floor without those shorter than ``least`` mm: each of the others goes on to where the next one
+    begins."""
+    kept = [edge for edge in edges if math.dist(edge[0], edge[1]) >= least]
+    return [(a, after[0], side) for (a, _, side), after in zip(kept, [*kept[1:], *kept[:1]], strict=True)]
 
 
 def _side_of(a: Place, b: Place, edges: list[Side], kind: str) -> str:

@@ -9,7 +9,7 @@ import shapely
 from shapely.affinity import translate
 
 from yattle.derive.moved_sides import STEP, anticlockwise, moved_sides
-from yattle.derive.pan_clip import KeptClear, clear_line, clear_of, kept_clear_on
+from yattle.derive.pan_clip import NONE, KeptClear, clear_line, clear_of, kept_clear_on, without_short
 from yattle.details.pan_floor import CLEAR, Place
 from yattle.details.pan_shape import PanHead, PanSet, PanShape, SeamSide
 from yattle.details.pipe import Pipe
@@ -59,12 +59,14 @@ def too_long(job: Job, laid: PanelPlan) -> tuple[float, float] | None:
 
 
 def pans_on(roof: Roof, laid: PanelPlan, system: PanelSystem | None, standard: Standard,
-            pipes: dict[str, Pipe], refused: dict[int, InputError] | None = None) -> dict[int, PanShape]:
+            pipes: dict[str, Pipe], round_it: shapely.Geometry = NONE,
+            refused: dict[int, InputError] | None = None) -> dict[int, PanShape]:
     """Each panel of a face as a pan, by its number, in its own frame: x across from its left side, y up the slope from
-    its foot on the face; ``pipes``: those that stand on the face, by their openings. In mm. Panels of which nothing is
-    left are put in ``refused``; raises :class:`InputError` where that is not given."""
+    its foot on the face; ``pipes``: those that stand on the face, by their openings; ``round_it``: what they are cut
+    round, in the face's coordinates. In mm. Panels of which nothing is left are put in ``refused``; raises
+    :class:`InputError` where that is not given."""
     sides, found = sides_of(roof, laid), dict[int, PanShape]()
-    kept = kept_clear_on(roof, laid, core_of(system))
+    kept = kept_clear_on(roof, laid, core_of(system), round_it)
     for panel in laid.panels:
         try:
             found[panel.n] = _PanMaker(roof, laid, system, standard, pipes, kept, panel, sides[panel.n]).shape()
@@ -75,12 +77,13 @@ def pans_on(roof: Roof, laid: PanelPlan, system: PanelSystem | None, standard: S
     return found
 
 
-def floors_on(roof: Roof, laid: PanelPlan, system: PanelSystem | None,
-              standard: Standard) -> dict[int, list[tuple[Place, Place, str]]]:
+def floors_on(roof: Roof, laid: PanelPlan, system: PanelSystem | None, standard: Standard,
+              round_it: shapely.Geometry = NONE) -> dict[int, list[tuple[Place, Place, str]]]:
     """Where each panel of a face lies, as it is cut: its edges anticlockwise as (from, to, what it ends at) in the
-    face's own coordinates, mm, by its number; panels of which nothing is left are left out."""
+    face's own coordinates, mm, by its number; panels of which nothing is left are left out. ``round_it``: what they are
+    cut round there."""
     sides, found = sides_of(roof, laid), dict[int, list[tuple[Place, Place, str]]]()
-    kept = kept_clear_on(roof, laid, core_of(system))
+    kept = kept_clear_on(roof, laid, core_of(system), round_it)
     for panel in laid.panels:
         maker = _PanMaker(roof, laid, system, standard, {}, kept, panel, sides[panel.n])
         try:
@@ -99,7 +102,6 @@ class _PanMaker:
                  pipes: dict[str, Pipe], kept: KeptClear, panel: Panel, sides: tuple[str, ...]) -> None:
         self.valleys = () if "valley" in sides else kept.valleys
         self.kept = kept
-        self.parts_free = face_frame(roof.facet(laid.facet)).shape
         self.roof, self.laid, self.system, self.standard = roof, laid, system, standard
         self.panel, self.rule = panel, laid.rule
         folds = (edge.fold or 0.0 for edge in roof.edges_of(laid.facet) if edge.kind == "valley")
@@ -139,7 +141,8 @@ class _PanMaker:
         held = (translate(box, -x, -y) for box in self.kept.breaks)
         named = clear_of(named, (box for box in held if len(shapely.get_parts(ring - box)) == 1), CUT)
         below = shapely.box(-_FAR, -_FAR, _FAR, max(at for _, at in ring.exterior.coords) - self.lap)  # not under a lap
-        return clear_of(named, (shapely.intersection(translate(box, -x, -y), below) for box in self.kept.low), CUT)
+        named = clear_of(named, (shapely.intersection(translate(box, -x, -y), below) for box in self.kept.low), CUT)
+        return without_short(clear_of(named, (translate(self.kept.round_it, -x, -y),), CUT), _NO_SIDE)
 
     def _lapped_off(self, floor: shapely.Polygon) -> Iterator[shapely.Geometry]:
         """What the floor's lap under the panel above would take of a wall beside that one, or of an opening; mm."""
@@ -147,7 +150,7 @@ class _PanMaker:
         heads = [b[1] - y for side, a, b in zip(self.sides, self.ring, (*self.ring[1:], self.ring[0]), strict=True)
                  if side == HEAD]
         if heads:
-            face = translate(self.parts_free, -x, -y)
+            face = translate(self.kept.free, -x, -y)
             yield shapely.difference(shapely.intersection(floor, shapely.box(-_FAR, min(heads), _FAR, _FAR)), face)
 
     def _out(self, side: str) -> float:
@@ -205,7 +208,8 @@ class _PanMaker:
         for placed in self.roof.openings:
             form = self.pipes.get(placed.opening.id)
             if form is not None:
-                x, y = (c - o for c, o in zip(frame.at((placed.opening.x, placed.opening.y)), self.origin, strict=True))
+                s, t = frame.at((placed.opening.x, placed.opening.y))
+                x, y = s - self.origin[0], t + self.rule.leans - self.origin[1]
                 upper = form.school == "split" and any(side == FOOT for side in self.sides)
                 hole = tuple((x + p, y + q) for p, q in form.split.hole(upper, _PARTS))
                 if ground.buffer(-1.0).contains(shapely.Polygon(hole)):

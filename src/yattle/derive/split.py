@@ -20,6 +20,7 @@ def split_pans(job: Job, roof: Roof, placed: Placed, pipe: Pipe) -> tuple[tuple[
     facet = roof.facet(placed.facets[0])
     laid, frame = lay(roof, facet.id, rule_on(job, facet)), face_frame(facet)
     s, t = frame.at((placed.opening.x, placed.opening.y))
+    t += laid.rule.leans
     sides = sides_of(roof, laid)
     shapes = pans_on(roof, laid, job.panel_system(facet.id), standard_for(job.system, job.own),
                      {placed.opening.id: pipe})

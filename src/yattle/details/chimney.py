@@ -31,7 +31,7 @@ from yattle.pattern.surface import Surface
 _LEAST = 60.0  # mm of upstand
 _LOW = 100.0  # mm: lower ones want a look
 CLEAR = 10.0  # mm from the kerf down to the upstand's top
-_PANELS_BELOW, _PANELS_ABOVE = 10.0, 60.0  # mm: how far from a chimney the panels end, as at a curb
+_PANELS_BELOW, PANELS_ABOVE = 10.0, 60.0  # mm: how far from a chimney the panels end, as at a curb
 _SEAM_WIDE = 25.0  # mm that a seam stands wide
 WIDE = 750.0  # mm across the slope from which many codes ask for a cricket
 
@@ -313,7 +313,7 @@ class Chimney(Form):
         many = math.ceil((self.across + self.from_seam) / each) if each else 0
         seams = tuple(n * each - self.from_seam - self.across / 2 for n in range(1, many)
                       if n * each > self.from_seam + 1.0)
-        return Flashed(self.across, self.along, self.flange, self.apron, self.pan, _PANELS_BELOW, _PANELS_ABOVE, seams,
+        return Flashed(self.across, self.along, self.flange, self.apron, self.pan, _PANELS_BELOW, PANELS_ABOVE, seams,
                        _SEAM_WIDE, False)
 
     @property

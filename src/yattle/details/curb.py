@@ -45,6 +45,7 @@ class Curb(Form):
     ``panel``: seams that run in are plugged, and on a ``standing-seam`` roof capped where flanges lie on them, the caps
         ``caps_past`` past their outer edges; ribs of a ``ribbed`` one, ``rib_pitch`` apart, are plugged and filled
     ``coverage``: the panels'; ``from_seam``: from the next seam on its left to its left side
+    ``seam_aside``: from a seam's line to its middle, to the right: a lock goes to one side
     ``below_gap``, ``above_gap``: between the curb and the panels' ends below and above it
     ``frame_thick``: the members' that frame the opening; ``stock_length``: what is longer is parted and lapped
     ``lower``, ``side``, ``upper``: the flanges
@@ -67,6 +68,7 @@ class Curb(Form):
     from_seam: SizeOrNone = 100.0
     seam_height: Size = 38.0
     seam_width: Size = 25.0
+    seam_aside: SizeOrNone = 0.0
     diverter: SizeOrNone = 60.0
     diverter_reach: Size = 300.0
     screw_pitch: Size = 150.0
@@ -217,7 +219,8 @@ class Curb(Form):
 
     def _over_seams(self) -> list[Surface]:
         """Plugs before the seams or ribs that run in; over standing seams caps where the flanges lie on them."""
-        ribbed, many, x = self.panel == "ribbed", len(self.seams), self.seams[0] - self.across / 2
+        ribbed, many = self.panel == "ribbed", len(self.seams)
+        x = self.seams[0] - self.across / 2 + (0.0 if ribbed else self.seam_aside)
         front = -self.along / 2
         begins = [self._begins_above(seam) for seam in self.seams]
         begin, aside = begins[0], [seam - self.seams[0] for seam in self.seams]

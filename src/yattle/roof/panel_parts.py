@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 import shapely
 from shapely import Polygon
+from shapely.affinity import translate
 
 from yattle.roof.at_edge import sides
 from yattle.roof.build import Roof
@@ -16,11 +17,13 @@ from yattle.roof.drain import spills_on
 from yattle.roof.edges import Edge
 from yattle.roof.facets import Facet
 from yattle.roof.model import PipeOpening
-from yattle.roof.openings import outline
+from yattle.roof.openings import Placed, outline
 from yattle.roof.panel_rule import LAPPED, NOTHING, FacetFrame, Panel, PanelRule, SlantCut
 
 _LEAST = 50.0  # mm: no panel is split off shorter
 _BESIDE = 60.0  # mm of a panel beside a pitch break that are worth carrying on
+_OPENS = 0.001  # mm below an opening's highest corner, so that what it leaves of the panel below is open there
+_NECK, _ACUTE = 0.05, 60.0  # mm; how acute a corner stays as it is, as the length of its mitre in widths
 _MOST = 200  # panels one above another
 
 
@@ -69,8 +72,8 @@ Sides = list[tuple[Edge, shapely.LineString]]
 
 @dataclass(frozen=True)
 class FaceParts:
-    """What parts the panels of a face, worked out once for all of them: the lines they are split at, those of end laps,
-    the face's edges and the boxes that stand in it (chimneys, curbs) in its own coordinates, mm."""
+    """What parts the panels of a face, worked out once for all of them, in its own coordinates, mm: the lines they are
+    split at, those of end laps, its edges and the boxes that stand in it (chimneys, curbs) with the room behind."""
 
     lines: list[_SplitLine]
     laps: list[_SplitLine]
@@ -81,11 +84,33 @@ class FaceParts:
 def face_parts(roof: Roof, facet: Facet, frame: FacetFrame, rule: PanelRule) -> FaceParts:
     """What parts the panels of a face laid by a rule; mm."""
     laps = [_SplitLine(t, 0.0, frame.width) for t in end_laps(frame.height, rule)]
-    boxes = tuple(Polygon([frame.at(corner) for corner in outline(placed.opening)]) for placed in roof.openings
-                  if facet.id in placed.facets and not isinstance(placed.opening, PipeOpening))
-    lines = [*_split_lines(roof, facet, frame), *(_SplitLine(box.bounds[3], box.bounds[0], box.bounds[2])
+    boxes = boxes_in(roof, facet, frame, rule)
+    lines = [*_split_lines(roof, facet, frame), *(_SplitLine(box.bounds[3] - _OPENS, box.bounds[0], box.bounds[2])
                                                   for box in boxes), *_at_pipes(roof, facet, frame, rule)]
     return FaceParts(lines, laps, _sides(roof, facet, frame), boxes)
+
+
+def without_necks(shape: shapely.Geometry) -> shapely.Geometry:
+    """A shape parted where it hangs together by less than sheet can, mm."""
+    return shape.buffer(-_NECK, join_style="mitre", mitre_limit=_ACUTE).buffer(
+        _NECK, join_style="mitre", mitre_limit=_ACUTE)
+
+
+def boxes_in(roof: Roof, facet: Facet, frame: FacetFrame, rule: PanelRule) -> tuple[Polygon, ...]:
+    """Where no panel lies round the chimneys and curbs of a face, with the room behind them, in its own coordinates,
+    mm."""
+    return tuple(_box(placed, frame, rule) for placed in roof.openings
+                 if facet.id in placed.facets and not isinstance(placed.opening, PipeOpening))
+
+
+def _box(placed: Placed, frame: FacetFrame, rule: PanelRule) -> Polygon:
+    """Where no panel lies round an opening: its outline at the flats, and the room behind it."""
+    leans = rule.leans if placed.opening.kind == "chimney" else 0.0  # the others stand square on the roof
+    stands = translate(Polygon([frame.at(corner) for corner in outline(placed.opening)]), 0.0, leans)
+    behind = translate(stands, 0.0, dict(rule.behind).get(placed.opening.id, 0.0))
+    whole = shapely.union_all([stands, behind]).convex_hull
+    assert isinstance(whole, Polygon)
+    return whole
 
 
 def _at_pipes(roof: Roof, facet: Facet, frame: FacetFrame, rule: PanelRule) -> list[_SplitLine]:
@@ -95,7 +120,7 @@ def _at_pipes(roof: Roof, facet: Facet, frame: FacetFrame, rule: PanelRule) -> l
         opening = placed.opening
         if isinstance(opening, PipeOpening) and opening.id in splits and placed.facets[0] == facet.id:
             (s, t), (below, lap) = frame.at((opening.x, opening.y)), splits[opening.id]
-            found.append(_SplitLine(t - below, s - opening.diameter / 2, s + opening.diameter / 2, lap))
+            found.append(_SplitLine(t + rule.leans - below, s - opening.diameter / 2, s + opening.diameter / 2, lap))
     return found
 
 
@@ -106,7 +131,7 @@ def panels_between(frame: FacetFrame, rule: PanelRule, parts: FaceParts, left: f
     lines, laps, sides = parts.lines, parts.laps, parts.sides
     part = shapely.intersection(frame.shape, shapely.box(left, -1, right, frame.height + 1))
     for box in parts.boxes:
-        part = shapely.difference(part, box)
+        part = without_necks(shapely.difference(part, box)) if box.intersects(part) else part
     pieces = [half for p in shapely.get_parts(part) if isinstance(p, Polygon) and p.area > 100
               for half in _split(p, lines)]
     if laps:

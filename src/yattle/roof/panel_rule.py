@@ -22,6 +22,11 @@ NOTHING = 0.5  # mm: narrower is no panel
 LAPPED = "lap under the panel above"
 
 
+ByOpening = Annotated[tuple[tuple[Annotated[str, Field(max_length=400)], Annotated[float, Field(ge=0, le=3000)]], ...],
+                      Field(max_length=1000)]
+"""A measure, mm, of openings by their ids."""
+
+
 class PanelRule(Value):
     """How panels are laid, mm.
 
@@ -40,6 +45,8 @@ class PanelRule(Value):
         seams or ribs stand over the flat, 0 where nobody knows
     ``split_at``: pipes round which two pans are split: the id of the opening, how far below its middle the upper pan
         begins, how far it laps over the lower one
+    ``leans``: how much further up the slope what stands plumb comes through the flats than through the face's plane
+    ``behind``: how far behind an opening, by its id, the panels above it begin, up the slope
     ``plates``: how far the plate or flange of an opening lies to either side of it, by its id: where the start is
         worked out, seams keep clear of it if they can
     ``fill``: what closes the space under a cap: a ``zed`` between two seams, ``strips`` cut to the
@@ -67,8 +74,9 @@ class PanelRule(Value):
     fill: Literal["zed", "strips", "tape"] = "zed"
     split_at: Annotated[tuple[tuple[Annotated[str, Field(max_length=400)], Annotated[float, Field(ge=0, le=3000)],
                                     Annotated[float, Field(ge=0, le=6000)]], ...], Field(max_length=1000)] = ()
-    plates: Annotated[tuple[tuple[Annotated[str, Field(max_length=400)], Annotated[float, Field(ge=0, le=3000)]], ...],
-                      Field(max_length=1000)] = ()
+    leans: Annotated[float, Field(ge=0, le=10_000)] = 0.0
+    behind: ByOpening = ()
+    plates: ByOpening = ()
 
 
 @dataclass(frozen=True)

@@ -15,7 +15,13 @@ def _wave(place: float, first: float, coverage: float) -> float:
 
 
 def best_start(width: float, openings: list[list[float]], rule: PanelRule) -> float:
-    """The start that keeps the most clearance to all openings without a sliver at either end.
+    """The start that keeps the most clearance to all openings without a sliver at either end, mm."""
+    return start_and_clearance(width, openings, rule)[0]
+
+
+def start_and_clearance(width: float, openings: list[list[float]], rule: PanelRule) -> tuple[float, float]:
+    """The start that keeps the most clearance to all openings without a sliver at either end, and that clearance; below
+    0 a seam runs through one.
 
     Clearance is a wave of the start for each opening, so the best lies where a wave is highest, where two waves cross,
     or at the end of what the slivers allow: all of these are tried, none guessed. In mm.
@@ -41,7 +47,8 @@ def best_start(width: float, openings: list[list[float]], rule: PanelRule) -> fl
         clear = min((_wave(p, start, c) - h for p, h in zip(points, halves, strict=True)), default=0.0)
         whole = min(first, last) >= min(rule.sliver, width) - 1e-6
         return whole, round(clear, 6), float(start <= NOTHING), min(first, last)
-    return max(sorted(round(t, 9) for t in tries), key=worth)
+    best = max(sorted(round(t, 9) for t in tries), key=worth)
+    return best, worth(best)[1]
 
 
 @dataclass(frozen=True)

@@ -18,10 +18,15 @@ from yattle.roof.model import RoofPlan
 from yattle.roof.openings import outline
 from yattle.roof.panel_parts import face_parts, panels_between
 from yattle.roof.panel_rule import NOTHING, FacetFrame, Panel, PanelRule, SlantCut, face_frame
-from yattle.roof.panel_start import OutOfSquare, best_start, out_of_square
+from yattle.roof.panel_start import OutOfSquare, best_start, out_of_square, start_and_clearance
 
 __all__ = ["Clearance", "OutOfSquare", "Panel", "PanelPlan", "PanelRule", "Seams", "SlantCut", "best_start",
            "face_frame", "lay", "out_of_square", "seams_of"]
+
+
+_ROOM = 40.0  # mm of flat beside an opening without which no flange lies there
+_LOCK = 15.0  # mm that a seam's lock takes
+_SHARES = 1.0, 0.7, 0.5, 0.3, 0.0  # of the plates and flanges that seams keep clear of, as much as can be
 
 
 @dataclass(frozen=True)
@@ -84,7 +89,7 @@ def _seams_of(plan: RoofPlan, facet_id: str, rule: PanelRule) -> Seams:
     facet = roof.facet(facet_id)
     frame = FacetFrame(facet)
     spans = [*_opening_spans(roof, facet, frame), *_wall_spans(roof, facet, frame)]
-    own = best_start(frame.width, _kept_clear(spans, rule), rule) if rule.start is None else rule.start
+    own = _start(frame.width, spans, rule) if rule.start is None else rule.start
     first = own % rule.coverage
     if rule.side == "right":
         first = (frame.width - own) % rule.coverage
@@ -117,18 +122,29 @@ def _lay(plan: RoofPlan, facet_id: str, rule: PanelRule) -> PanelPlan:
     return PanelPlan(facet_id, rule, own, tuple(panels), seams, on_edges, clear)
 
 
-def _kept_clear(spans: list[tuple[str, float, float]], rule: PanelRule) -> list[list[float]]:
-    """The stretches of a face that seams keep clear of: each opening with its plate or flange; of one wider than a
-    panel, into which seams run anyhow, what lies beside it on either side."""
+def _start(width: float, spans: list[tuple[str, float, float]], rule: PanelRule) -> float:
+    """The best start, mm: clear of all plates and flanges; where no start is, of as much of them as one can be."""
+    for share in _SHARES:
+        start, clear = start_and_clearance(width, _kept_clear(spans, rule, share), rule)
+        if clear >= 0.0:
+            break
+    return start
+
+
+def _kept_clear(spans: list[tuple[str, float, float]], rule: PanelRule, share: float) -> list[list[float]]:
+    """The stretches of a face that seams keep clear of: each opening with that share of its plate or flange; of one
+    hardly narrower than a panel, or wider, into which seams run, what lies beside its sides, and a lock in them."""
     plates, found = dict(rule.plates), list[list[float]]()
     for name, low, high in spans:
-        plate = plates.get(name, 0.0)
-        if high - low + 2 * plate < rule.coverage:
+        whole, room = plates.get(name, 0.0), (rule.coverage - high + low) / 2
+        plate = share * whole
+        if room > min(whole, _ROOM):
+            plate = min(plate, room - NOTHING)  # as wide as a panel it would be one into which seams run
             found.append([low - plate, high + plate])
-        elif high - low < rule.coverage:
-            found.append([low, high])  # its plate is too wide for any place
+        elif whole:
+            found += [[low - plate, low + share * _LOCK], [high - share * _LOCK, high + plate]]
         else:
-            found += [[low - plate, low], [high, high + plate]] if plate else [[low, high]]
+            found.append([low, high])
     return found
 
 

@@ -18,6 +18,7 @@ from yattle.roof.model import RoofPlan
 _LEAST = 20.0  # mm of an edge over a face that are worth a word
 _SIDE = 300.0  # mm in plan: a rake that is shorter at a gable has no room for a valley beside it
 _MOST = 900.0  # mm: a block that has to be moved by more is meant to stand otherwise
+_NEARLY = 50.0  # mm: edges so near one height are better brought to one than so much apart
 _STEP = 10.0  # mm: heights that are proposed are whole ones
 _LEVEL = 0.05  # mm
 _ONE_PLACE = 2.0  # mm
@@ -96,7 +97,7 @@ def would_do(plan: RoofPlan, tight: Tight, room: Room) -> tuple[str, float] | No
     if own is None or len(pair & {block.id for block in plan.blocks}) < 2:
         return None
     moves = _moves(roof, room, (own.id, (pair - {own.id}).pop()), tight)
-    for by in sorted({round(by, 2) for by in moves if abs(by) < _MOST}, key=abs):
+    for _, by in sorted({(round(cost, 2), round(by, 2)) for cost, by in moves if abs(by) < _MOST}):
         high = round(own.eave_height + by, 2)
         moved = plan.but(blocks=tuple(b.but(eave_height=high) if b is own else b for b in plan.blocks))
         if high > 0.0 and not _of(build(moved), pair, room):
@@ -108,29 +109,30 @@ def _of(roof: Roof, pair: set[str], room: Room) -> list[Tight]:
     return [one for one in tight_places(roof, room) if {roof.facet(one.edge.facets[0]).block, one.face.block} == pair]
 
 
-def _moves(roof: Roof, room: Room, pair: tuple[str, str], tight: Tight) -> Iterator[float]:
+def _moves(roof: Roof, room: Room, pair: tuple[str, str], tight: Tight) -> Iterator[tuple[float, float]]:
     """By how much the first block of a ``pair`` might be raised, mm: so that eaves or ridges come to one height, or as
-    far apart as is wanted."""
+    far apart as is wanted; before each what it costs, mm: as much, but to one height is better."""
     own, other = pair
     if tight.how == "eave":  # wholly under it: a little over it, its valleys would run along the wall
         below = max(room.over(roof.facet(name)) for name in tight.edge.facets) + room.hangs.get("eave", 0.0) + _CAP
-        yield _to_whole(roof, own, tight.have + below, tight.face.block == own)
+        yield _whole(roof, own, tight.have + below, tight.face.block == own)
         return
     for kind in ("eave", "ridge"):
         highs = [{end[2] for edge in roof.edges if edge.kind == kind for end in (edge.a, edge.b)
                   if any(roof.facet(name).block == block for name in edge.facets)} for block in (own, other)]
         level = [there - here for here in highs[0] for there in highs[1] if abs(there - here) > _LEVEL]
-        yield from level
-        yield from (by - tight.need for by in level if kind == "ridge")
+        yield from ((abs(by), by) for by in level)
+        yield from ((abs(by - tight.need), by - tight.need) for by in level if kind == "ridge")
     if tight.how != "gable":  # what hangs over goes up, what lies under it down
-        yield _to_whole(roof, own, tight.need - tight.have, tight.how == "hangs" and tight.face.block != own)
+        yield _whole(roof, own, tight.need - tight.have, tight.how == "hangs" and tight.face.block != own)
 
 
-def _to_whole(roof: Roof, block: str, by: float, up: bool) -> float:
-    """By how much a block is raised, or lowered, at least so much, to a whole height of its eave, mm."""
+def _whole(roof: Roof, block: str, by: float, up: bool) -> tuple[float, float]:
+    """By how much a block is raised, or lowered, at least so much, to a whole height of its eave, mm, and what it
+    costs."""
     high = next(one.eave_height for one in roof.plan.blocks if one.id == block)
     whole = math.ceil((high + by) / _STEP) if up else math.floor((high - by) / _STEP)
-    return whole * _STEP - high
+    return abs(whole * _STEP - high) + _NEARLY, whole * _STEP - high
 
 
 def _over_a_ridge(roof: Roof, edge: Edge, face: Facet) -> bool:

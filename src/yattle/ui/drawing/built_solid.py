@@ -11,7 +11,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 
 from yattle.built.shown import BuiltShown, ShownPart
-from yattle.built.standing import area_vector, area_vectors, before_plane
+from yattle.pattern.rings import area_vector, area_vectors, before_plane
 from yattle.ui.drawing.space import Space
 from yattle.ui.theme import theme
 
