@@ -7,12 +7,13 @@ import math
 import pytest
 
 from yattle.derive import derive
-from yattle.derive.openings import short_id, with_choice
+from yattle.derive.names import short_name
+from yattle.derive.openings import with_choice, with_own
 from yattle.errors import InputError
 from yattle.job import demo_path, load
 from yattle.papers.tables import cut_list
 from yattle.roof.build import build
-from yattle.roof.model import BoxOpening
+from yattle.roof.model import BoxOpening, PipeOpening
 from yattle.roof.starts import STARTS, with_part
 
 DEMO = load(demo_path())
@@ -115,8 +116,25 @@ def test_its_pieces_are_cut_with_the_rest():
     assert "CHIM-1" in placed and "CHIM-1,chimney,apron" in cut_list(derived)
 
 
-def test_short_ids():
-    assert [short_id(name) for name in ("vent pipe", "flue", "chimney", "fan-curb")] == ["VP", "FLUE", "CHIM", "FC"]
+def pipes(*names):
+    """The demo with a pipe of each name beside its own openings."""
+    more = tuple(PipeOpening(id=name, kind="pipe", x=-8000.0 + 400.0 * n, y=3000.0, diameter=60.0) for n, name in enumerate(names))
+    return DEMO.but(roof=DEMO.roof.but(openings=(*DEMO.roof.openings, *more)))
+
+
+def test_short_names_are_each_there_once():
+    """Two of the same initials, of the same first letters, named like a run or a corner, and pieces of their own past the ninth: two
+    patterns of one name would be one file, and one of them lost."""
+    names = ("vent port", "flue 1", "flue 12", "chimneys", "E1", "R2V1", "vent plate")
+    job = pipes(*names)
+    for _ in range(12):
+        job, _ = with_own(job)
+    derived = derive(job)
+    assert [short_name(job, name) for name in ("vent pipe", "chimney", "fan curb")] == ["VP", "CHIM", "FC"], "the first keep theirs"
+    assert [short_name(job, name) for name in ("vent port", "vent plate", "flue 1", "flue 12", "chimneys")] == ["VPb", "VPc", "F1", "F12", "CHIMb"]
+    assert short_name(job, "E1") == "E1b" and short_name(job, "piece 1") == "P1" and short_name(job, "piece 12") == "P12"
+    ids = [pattern.id for pattern in derived.patterns]
+    assert len(ids) == len(set(ids)) and {"E1b-1", "VPb-1", "CHIMb-1"} <= set(ids)
 
 
 def corner(derived, *kinds):

@@ -15,8 +15,9 @@ from yattle.derive.derived import Derived
 from yattle.derive.face_pans import derive_pans
 from yattle.derive.layers import layers_of
 from yattle.derive.meetings import meetings
+from yattle.derive.names import is_own
 from yattle.derive.near_edges import near_edges
-from yattle.derive.openings import DerivedOpening, derive_meeting, derive_opening, derive_own, is_own
+from yattle.derive.openings import DerivedOpening, derive_meeting, derive_opening, derive_own
 from yattle.derive.roof_runs import roof_runs
 from yattle.derive.run import DerivedRun, common_of, derive_run, left_out, off_its_wall, step_of
 from yattle.derive.too_close import over_ridges, too_close

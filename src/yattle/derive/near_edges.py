@@ -28,7 +28,7 @@ _OFF = 1.0  # mm that are worth a word
 
 
 @dataclass(frozen=True)
-class _Beside:
+class _TrimmedEdge:
     """An edge of a face: its ends ``a`` and ``b`` in the face's own coordinates, the face on the left of them, and how
     wide the trim lies on the panels there; in mm."""
 
@@ -98,7 +98,7 @@ def _said(near: Near) -> Finding:
                    (Whole(abs(near.have)), Whole(near.wide), Whole(math.ceil(near.short))))
 
 
-def _beside(roof: Roof, facet: Facet, trims: dict[str, DerivedRun]) -> Iterator[_Beside]:
+def _beside(roof: Roof, facet: Facet, trims: dict[str, DerivedRun]) -> Iterator[_TrimmedEdge]:
     own = face_frame(facet)
     middle = np.array(own.shape.representative_point().coords[0])
     for edge in roof.edges_of(facet.id):
@@ -108,7 +108,7 @@ def _beside(roof: Roof, facet: Facet, trims: dict[str, DerivedRun]) -> Iterator[
         a, b = np.array(own.at(edge.a[:2])), np.array(own.at(edge.b[:2]))
         wide = max((mm for mm, field in zip(run.detail.profile.legs, run.detail.leg_fields, strict=False)
                     if field == LEGS[edge.kind]), default=0.0)
-        yield _Beside(edge, *((a, b) if _left_of(a, b, middle) > 0 else (b, a)), wide)
+        yield _TrimmedEdge(edge, *((a, b) if _left_of(a, b, middle) > 0 else (b, a)), wide)
 
 
 def _left_of(a: Array, b: Array, places: Array) -> Array:
@@ -123,7 +123,7 @@ def _corners(piece: FormPiece) -> Array:
     return np.concatenate([own, *(own + np.array(by) for by, half in piece.surface.also if not half)])
 
 
-def _short(beside: _Beside, places: Array, high: float) -> tuple[float, float]:
+def _short(beside: _TrimmedEdge, places: Array, high: float) -> tuple[float, float]:
     """By how much corners (n, 3) of a piece are too close to an edge, and how far from it they are there, mm: what is
     higher than the seams, ``high``, stays clear of the trim, what is lower of the edge."""
     way = beside.b - beside.a

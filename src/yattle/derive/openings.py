@@ -11,6 +11,7 @@ from typing import Any
 
 from yattle.bounds import Lap, Size, SizeOrNone
 from yattle.derive.meetings import Meeting, box_at, chosen_form, measures
+from yattle.derive.names import is_own, next_own, short_name
 from yattle.derive.pans import lock_of
 from yattle.derive.split import split_pans
 from yattle.details import standard_for
@@ -38,7 +39,6 @@ from yattle.values import Value, check
 _VALLEY = 100.0  # mm beside a valley's line that its water takes
 OWN = "a piece of its own"
 END_CAP = "end-cap"
-_PIECE = "piece"
 _BESIDE_IT = 0.001  # mm: nearer to a side a seam runs along it
 _STRAIGHT = 1.0  # degrees: an opening turned by less stands straight
 
@@ -92,7 +92,8 @@ def _of_the_house(job: Job, placed: Placed) -> dict[str, Any]:
     face, standard = placed.facets[0], standard_for(job.system, job.own)
     rule, system = job.panel_rule(face), job.panel_system(face)
     height = rule.height or standard.seam_height
-    found: dict[str, Any] = {"seam_height": height, "lock": min(lock_of(system, standard), 0.8 * height)}
+    found: dict[str, Any] = {"id": short_name(job, placed.opening.id), "seam_height": height,
+                             "lock": min(lock_of(system, standard), 0.8 * height)}
     if rule.seam:  # its lock lies to the right of the seam's line
         wide = lock_of(system, standard)
         found |= {"seam_width": max(rule.seam, wide), "seam_aside": wide / 2}
@@ -188,7 +189,7 @@ def derive_own(job: Job, note: OpeningNote, metal: MetalSpec,
            for field, value in note.values.items() if field in fields}
 
     def form() -> Form:
-        named: dict[str, Any] = {"id": short_id(note.of), "metal": metal, "measured": job.measured}
+        named: dict[str, Any] = {"id": short_name(job, note.of), "metal": metal, "measured": job.measured}
         corners = section(closes) if closes and "section" in fields else ()
         if closes and not corners:
             raise InputError("closes", f"{closes}, which has no section", "a run that can be made, or another form")
@@ -200,8 +201,7 @@ def derive_own(job: Job, note: OpeningNote, metal: MetalSpec,
 
 def with_own(job: Job) -> tuple[Job, str]:
     """The job with one more piece of its own, and its id."""
-    taken = {note.of for note in job.openings}
-    name = next(f"{_PIECE} {n}" for n in range(1, len(taken) + 2) if f"{_PIECE} {n}" not in taken)
+    name = next_own(job)
     return job.but(openings=(*job.openings, OpeningNote(of=name, own=(("made", FREE[0]),)))), name
 
 
@@ -213,11 +213,6 @@ def with_end_caps(job: Job, run: str) -> tuple[Job, str]:
         own = (("closes", run), ("hand", hand), ("made", END_CAP))
         job = job.but(openings=(*(note for note in job.openings if note.of != name), OpeningNote(of=name, own=own)))
     return job, left
-
-
-def is_own(note: OpeningNote) -> bool:
-    """Whether a note is of a piece of its own, not of an opening or corner of the roof."""
-    return note.of.startswith(f"{_PIECE} ") and note.of[len(_PIECE) + 1:].isdigit()
 
 
 def developed(make: Callable[[], Form], named: tuple[str, str, str, str], made: tuple[str, ...]) -> DerivedOpening:
@@ -245,7 +240,7 @@ def form_of(roof: Roof, placed: Placed, rule: PanelRule, metal: MetalSpec, measu
     opening = placed.opening
     model = FORMS[OPENINGS[opening.kind]]
     plane = roof.facet(placed.facets[0]).plane
-    values: dict[str, Any] = {"id": short_id(opening.id), "metal": metal, "measured": measured, "pitch": plane.pitch}
+    values: dict[str, Any] = {"metal": metal, "measured": measured, "pitch": plane.pitch}
     if isinstance(opening, BoxOpening):
         values |= _box(opening, plane)
     else:
@@ -288,12 +283,6 @@ def _beside_valley(roof: Roof, placed: Placed, form: Chimney) -> Chimney:
         return form
     beside = form.but(meets=_across(roof, placed, near[1]))
     return form if beside.clear_of_valley else beside
-
-
-def short_id(name: str) -> str:
-    """An opening's id as its pieces carry it: ``vent pipe`` becomes VP, ``flue`` FLUE."""
-    words = name.replace("-", " ").split()
-    return ("".join(word[0] for word in words) if len(words) > 1 else name if len(name) <= 6 else name[:4]).upper()
 
 
 def _box(opening: BoxOpening, plane: Plane) -> dict[str, Any]:

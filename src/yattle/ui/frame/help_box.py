@@ -25,7 +25,7 @@ from yattle.ui.widgets.words import Words
 _EDGE = 60  # px of the screen that stay free beside it
 
 
-class _Page(QTextBrowser):
+class _PageBrowser(QTextBrowser):
     """A page whose pictures are no wider than itself."""
 
     def loadResource(self, kind: int, name: QUrl) -> Any:
@@ -71,7 +71,7 @@ class HelpBox(QDialog):
         self.picture.setVisible(picture is not None)
         if picture is not None:
             self.picture.setPixmap(picture)
-        self.page = _Page()
+        self.page = _PageBrowser()
         self.page.setAccessibleName("page")
         self.page.setOpenLinks(False)
         document = self.page.document()
