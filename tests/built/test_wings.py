@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
 import pytest
 
 from plans import gable, plan, shed
@@ -12,7 +13,9 @@ from yattle.built.placed import places_of
 from yattle.built.said import said_of
 from yattle.derive import derive
 from yattle.derive.lift import lift_of
+from yattle.derive.openings import held_at_valley
 from yattle.derive.raised import built_up
+from yattle.install.installation import installation
 from yattle.job import Job
 from yattle.job.panel_systems import with_system
 from yattle.roof import build
@@ -156,3 +159,39 @@ def test_flanges_of_valleys_that_come_out_over_a_ridge_close_above_are_told(belo
     assert told == (2.0 < below < 250.0 / sine * math.sin(math.radians(38.0)) - 5.0)
     said = [finding for _, finding in derive(job).findings if "over the ridge" in finding.text]
     assert bool(said) == told and all(one.lengths == pytest.approx((below,), abs=0.01) for one in said)
+
+
+@pytest.mark.parametrize(("main", "other", "system"), [
+    (18.0, 35.0, "sandwich 1000, core 80"), (42.0, 58.0, "rib 3/4 in, pitch 9 in"), (8.0, 18.0, "snap seam 16 x 1 3/4 in, nail strip"),
+    (35.0, 35.0, "double seam 18 x 2 in")])
+def test_the_joint_over_two_valleys_goes_up_under_the_panels_that_begin_there(main, other, system):
+    """Panels are cut along both valleys; the nearer these run to the fall, the higher up their lines cross above the ridge's end:
+    at held / sin of the angle between. The joint goes 60 on under them, where 120 left its upper edge open."""
+    job = wing(main, other, below=0.22 * 4000.0 * tan(main), system=system)
+    derived = derive(job)
+    joint = next(one for one in derived.openings if one.detail == "dormer-ridge")
+    valley = next(edge for edge in derived.roof.edges if edge.kind == "valley")
+    fall = abs(valley.a[2] - valley.b[2]) / valley.length / math.sin(math.radians(main))
+    face = next(name for name in valley.facets if derived.roof.facet(name).block == "main")
+    begins = held_at_valley(job, derived.roof, face) / math.sqrt(1 - fall * fall)
+    assert joint.form.up == pytest.approx(begins + 60, abs=1) and joint.form.beyond >= begins + 59
+    ends = np.concatenate([np.array(f.corners) for piece in joint.pieces for f in piece.surface.faces])
+    assert max(np.linalg.norm(ends, axis=1)) >= joint.form.up - 1
+    assert troubles(job) == []
+
+
+@pytest.mark.parametrize(("main", "other", "hangs"), [(45.0, 28.0, 350.0), (35.0, 30.0, 350.0)])
+def test_a_rake_that_goes_on_as_a_wing_s_eave_goes_round_no_corner(main, other, hangs):
+    """An L whose wing's wall is the gable's: the rake and the eave lie in one line, with the valley's foot between them."""
+    size = {"length": 12000.0, "span": 8000.0, "eave": 3000.0, "eave_overhang": hangs, "rake_overhang": hangs}
+    flush = gable("wing", 3000.0, -5000.0, 90.0, **size | {"length": 10000.0, "span": 6000.0}, pitch=other)
+    job = with_system(Job(name="L", roof=plan(gable("main", **size, pitch=main), flush)), "double seam 530 x 32")
+    derived = derive(job)
+    edges = {name: found.edge for name, found in derived.edge_runs.items()}
+    told = {(lap.over, lap.under) for lap in installation(derived).laps}
+    lines = [(a, b) for a, one in edges.items() for b, other_one in edges.items() if (one.kind, other_one.kind) == ("rake", "eave")
+             and min(math.dist(p, q) for p in (one.a, one.b) for q in (other_one.a, other_one.b)) < 2
+             and abs(np.cross(np.subtract(one.b, one.a)[:2], np.subtract(other_one.b, other_one.a)[:2])) < 1.0]
+    assert lines, "there is such a place"
+    assert told.isdisjoint(lines)
+    assert not [says for says in troubles(job) if "go round the corner" in says]

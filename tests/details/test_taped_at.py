@@ -19,8 +19,9 @@ LENGTHS = [(kind, field) for kind, form in FORMS.items() for field in TITLES.get
 ON_THE_PIECES = {
     "chimney": {"apron", "flange", "lap", "tab", "counter_face", "counter_kick", "apron_hem"},
     "pipe": {"height", "skirt", "lap", "tabs"},
-    "curb": {"height", "lower", "side", "upper", "tab", "lap", "seam_height", "seam_width", "diverter_reach"},
-    "dormer-ridge": {"arm", "wing", "lap"}}
+    "curb": {"height", "lower", "side", "upper", "tab", "lap", "seam_height", "seam_width", "diverter_reach",
+             "caps_past"},
+    "dormer-ridge": {"arm", "wing", "lap", "up"}}
 
 
 def places(surfaces):

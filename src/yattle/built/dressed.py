@@ -45,8 +45,10 @@ def stiff(derived: Derived, standing: dict[str, Standing]) -> list[Standing]:
     over = {piece.pattern.id: _over_creases(derived, one.id.removeprefix(f"{PANS} "))
             for one in derived.openings if is_pans(one) for piece in one.pieces}
     caps = _over_heads(derived, standing)
-    heads = {piece.id: head for run in derived.runs for head in _flat_head(derived, run, caps)
+    heads = {piece.id: head for run in derived.runs for head in _flat_ends(derived, run, caps, up=True)
              for piece in run.pieces}
+    heads |= {_lowest(run, standing): foot for run in derived.runs if len(run.pieces) > 1
+              for foot in _flat_ends(derived, run, caps, up=False)}
     for name, piece in standing.items():
         if piece.pattern in trims:
             pattern, cut = patterns[piece.pattern], ends.get(name, ())
@@ -136,16 +138,24 @@ def _over_heads(derived: Derived, standing: dict[str, Standing]) -> tuple[list[A
             np.array([part.max(axis=0) for part in parts]).reshape(-1, 2) + _REACH)
 
 
-def _flat_head(derived: Derived, run: DerivedRun,
-               caps: tuple[list[Array], Array, Array]) -> Iterator[tuple[frozenset[str], _Plane, list[Plane]]]:
-    """The folds at the tops of a valley's ribs, the plane above which caps or rakes lie over its head, and its faces'
-    planes; nothing where nothing lies over it."""
+def _lowest(run: DerivedRun, standing: dict[str, Standing]) -> str:
+    """The pattern of the lowest piece of a run."""
+    mine = {piece.id for piece in run.pieces}
+    return min(((float(one.middle[2]), one.pattern) for one in standing.values() if one.pattern in mine),
+               default=(0.0, ""))[1]
+
+
+def _flat_ends(derived: Derived, run: DerivedRun, caps: tuple[list[Array], Array, Array],
+               up: bool) -> Iterator[tuple[frozenset[str], _Plane, list[Plane]]]:
+    """The folds at the tops of a valley's ribs, the plane past which caps or rakes lie over its head (``up``), or its
+    foot, and its faces' planes; nothing where nothing lies over it."""
     found = derived.edge_runs.get(run.run.id)
     tops = frozenset(fold for fold, field in run.detail.turn_fields.items() if field == "apex")
     if found is None or found.edge.kind != "valley" or not tops:
         return
     foot, head = sorted((np.array(found.edge.a), np.array(found.edge.b)), key=lambda end: float(end[2]))
-    line = shapely.LineString([head[:2], foot[:2]])
+    end, other = (head, foot) if up else (foot, head)
+    line = shapely.LineString([end[:2], other[:2]])
     parts, lows, highs = caps
     near = (lows <= np.maximum(head, foot)[:2]).all(axis=1) & (highs >= np.minimum(head, foot)[:2]).all(axis=1)
     cuts = [shapely.intersection(line, shapely.MultiPoint(parts[n].tolist()).convex_hull.buffer(_REACH))
@@ -155,8 +165,8 @@ def _flat_head(derived: Derived, run: DerivedRun,
                             for ends in [[line.project(shapely.Point(at)) for at in shapely.get_coordinates(cut)]]):
         far = max(far, high) if low < far + _BETWEEN else far
     if far > 0.0:
-        way = (head - foot) / np.linalg.norm(head - foot)
-        at = head - way * (far + _BESIDE) * float(np.linalg.norm(head - foot)) / line.length
+        way = (end - other) / np.linalg.norm(end - other)
+        at = end - way * (far + _BESIDE) * float(np.linalg.norm(end - other)) / line.length
         yield tops, (at, way), [derived.roof.facet(face).plane for face in found.edge.facets]
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
@@ -20,7 +20,9 @@ from yattle.roof.plane import Plane, Point3
 
 _PEAK = 150.0  # mm that a box at a peak goes down each slope
 _NO_STEP = 1.0  # mm up a face: a ridge that near is at the place
-_UNDER_CAP, _ROOM = 60.0, 200.0  # mm that a piece goes on up under a cap, and by how much it is made wider for that
+_TOP = 10.0  # mm of a joint's top to each side of its middle at the least
+_LEAST_ASIDE = 0.03  # square of the least sine of the angle between a valley and the fall
+_UNDER, _ROOM = 60.0, 100.0  # mm that a piece goes on up under panels or a cap, and of panel that are worth laying
 _LEAST_BOX = 20.0  # mm: a narrower box cannot be folded
 MADE: dict[tuple[str, ...], tuple[str, ...]] = {
     ("hip", "hip", "ridge"): ("three-way-cap", "none"),
@@ -110,11 +112,13 @@ def _from_outside(roof: Roof, meeting: Meeting) -> tuple[Plane, Plane]:
     return (one, other) if one.gx * y - one.gy * x > 0 else (other, one)
 
 
-def measures(roof: Roof, meeting: Meeting, form: str, cap: float = 0.0) -> dict[str, Any]:
-    """The fields of a form that follow from the roof, over whose ridge a cap lies ``cap`` mm down its faces; raises
-    :class:`~yattle.errors.InputError` where it cannot."""
+def measures(roof: Roof, meeting: Meeting, form: str, cap: float = 0.0,
+             held: Callable[[str], float] = lambda face: 0.0) -> dict[str, Any]:
+    """The fields of a form that follow from the roof, over whose ridge a cap lies ``cap`` mm down its faces, and whose
+    panels on a face are ``held`` back from its valleys, mm; raises :class:`~yattle.errors.InputError` where it
+    cannot."""
     if form in ("three-way-cap", "dormer-ridge", "peak-cap"):
-        return _planes(roof, meeting, form) | (_under_the_cap(roof, meeting, cap) if form == "dormer-ridge" else {})
+        return _planes(roof, meeting, form) | (_up_the_face(roof, meeting, cap, held) if form == "dormer-ridge" else {})
     if form == "ridge-joint":
         return _round(roof, meeting)
     if form == "gutter-corner":
@@ -141,15 +145,20 @@ def _planes(roof: Roof, meeting: Meeting, form: str) -> dict[str, Any]:
                      "ways": (_near(ways[left], 180), _near(ways[right], 0), -90.0)}
 
 
-def _under_the_cap(roof: Roof, meeting: Meeting, cap: float) -> dict[str, Any]:
-    """Where the main roof's ridge runs so near above a dormer's that no panel finds room between, the piece goes on up
-    under its cap."""
-    wide = float(DormerRidge.model_fields["wing"].default)
+def _up_the_face(roof: Roof, meeting: Meeting, cap: float, held: Callable[[str], float]) -> dict[str, Any]:
+    """A dormer's joint goes on up the main face under the panels that begin there, between two valleys the higher the
+    nearer these run to the fall; where the main ridge runs so near above that no panel finds room, under its cap."""
     face, at = _third(roof, meeting), np.array(meeting.at)
-    ups = [(edge.a[2] - meeting.at[2]) / math.sin(math.radians(face.plane.pitch)) for edge in roof.edges_of(face.id)
+    steep = math.sin(math.radians(face.plane.pitch))
+    ups = [(edge.a[2] - meeting.at[2]) / steep for edge in roof.edges_of(face.id)
            if edge.kind == "ridge" and _passes(edge, at)]
     far = min((up for up in ups if up > _NO_STEP), default=math.inf) - cap
-    return {"wing": far + _UNDER_CAP} if wide < far + _UNDER_CAP < wide + _ROOM else {}
+    falls = (abs(edge.b[2] - edge.a[2]) / edge.length / steep for edge in meeting.edges if edge.kind == "valley")
+    aside = [math.sqrt(max(1.0 - fall * fall, _LEAST_ASIDE)) for fall in falls]  # sines from the fall
+    begins = held(face.id) / min(aside)
+    up = round((far if far < begins + _ROOM else begins) + _UNDER)
+    wide = max(up * one + _TOP * math.sqrt(1.0 - one * one) for one in aside)  # or its sides met below its top
+    return {"up": up} | ({"wing": math.ceil(wide)} if wide > DormerRidge.model_fields["wing"].default else {})
 
 
 def _passes(edge: Edge, at: Any) -> bool:

@@ -95,6 +95,14 @@ def floors_on(roof: Roof, laid: PanelPlan, system: PanelSystem | None, standard:
     return found
 
 
+def from_valley(roof: Roof, face: str, standard: Standard, core: float) -> float:
+    """How far the panels of a face are held back from a valley's line: up to the panels' line on its pan, and what is
+    turned down there; a thick panel's upper side, ``core`` mm over its lower one, leans to the other's."""
+    folds = (edge.fold or 0.0 for edge in roof.edges_of(face) if edge.kind == "valley")
+    leans = core * math.tan(math.radians(max(folds, default=0.0) / 2))
+    return standard.valley_open / 2 + standard.valley_rib - standard.cut_allowance + leans
+
+
 class _PanMaker:
     """One panel on its way to a pan."""
 
@@ -104,9 +112,6 @@ class _PanMaker:
         self.kept = kept
         self.roof, self.laid, self.system, self.standard = roof, laid, system, standard
         self.panel, self.rule = panel, laid.rule
-        folds = (edge.fold or 0.0 for edge in roof.edges_of(laid.facet) if edge.kind == "valley")
-        self.toward = {BACK: math.tan(math.radians(roof.facet(laid.facet).plane.pitch)),
-                       "valley": math.tan(math.radians(max(folds, default=0.0) / 2))}
         outline = panel.outline
         long = [n for n, a in enumerate(outline) if math.dist(a, outline[(n + 1) % len(outline)]) > _NO_SIDE]
         self.ring, self.sides = anticlockwise([outline[n] for n in long], [sides[n] for n in long])
@@ -162,9 +167,11 @@ class _PanMaker:
             return self.lap
         if side == "hip":
             return self.standard.cut_allowance
-        if side in ("valley", BACK):  # up to the panels' line on its pan, and what is turned down there
-            leans = core_of(self.system) * self.toward[side]  # a thick panel's upper side, to the wall or the other's
-            return self.standard.cut_allowance - self.standard.valley_open / 2 - self.standard.valley_rib - leans
+        if side in ("valley", BACK):
+            steep = self.roof.facet(self.laid.facet).plane.pitch  # a thick panel leans to the wall behind a back pan
+            leans = core_of(self.system) * math.tan(math.radians(steep)) if side == BACK else 0.0
+            core = core_of(self.system) if side == "valley" else 0.0
+            return -from_valley(self.roof, self.laid.facet, self.standard, core) - leans
         held = {**dict.fromkeys(_TOPS, rule.at_ridge), **dict.fromkeys(_WALLS, rule.at_wall),
                 "pitch-break": rule.under_break}.get(side, 0.0)
         return min(held, 0.0)

@@ -45,7 +45,7 @@ TITLES: dict[str, dict[str, str]] = {
              "seam_aside": "seam off its line", "rib_pitch": "ribs every", "caps_past": "caps past ends",
              "below_gap": "gap below", "above_gap": "gap above",
              "frame_thick": "frame", "screw_pitch": "screws every"},
-    "three-way-cap": _CAP, "dormer-ridge": _CAP, "ridge-joint": _CAP, "peak-cap": _CAP,
+    "three-way-cap": _CAP, "dormer-ridge": _CAP | {"up": "up the main roof"}, "ridge-joint": _CAP, "peak-cap": _CAP,
     "gutter-corner": {"back": "back", "bottom": "bottom", "front": "front", "lip": "lip", "arm": "arms",
                       "lap": "rivet tabs"},
     "box": {"width": "width", "height": "height", "hand": "end", "depth": "depth", "tab": "rivet tabs", "hem": "hem"},

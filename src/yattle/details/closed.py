@@ -10,7 +10,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from yattle.bounds import Bearing, Id, Lap, Size, Steep
+from yattle.bounds import Bearing, Id, Lap, Size, SizeOrNone, Steep
 from yattle.details.feet import UP, Array
 from yattle.details.forms import Form
 from yattle.errors import InputError
@@ -55,6 +55,11 @@ class _Point(Form):
     wing: Size = 120.0
     lap: Lap = 30.0
     ways: tuple[Bearing, Bearing, Bearing] = (180.0, 0.0, -90.0)
+
+    @property
+    def beyond(self) -> float:
+        """How far a plane that goes round the place by more than half reaches beyond it, mm."""
+        return self.wing
 
     def _toward(self, n: int) -> Array:
         """Where plane ``n`` falls to, level."""
@@ -106,14 +111,14 @@ class _Point(Form):
 
     def _panel(self, one: Array, other: Array, normal: Array) -> list[Array]:
         """One plane's part: between two edges, ``wing`` wide along each; where they are nearly in line, straight
-        across; where it goes round the place by more than half, as wide beyond it too."""
+        across; where it goes round the place by more than half, beyond it too."""
         inside = [np.cross(normal, one), -np.cross(normal, other)]
         inside = [v / np.linalg.norm(v) for v in inside]
         half = math.radians(sector(one, other, normal) / 2)
         a, b = one * self.arm, other * self.arm
         outer = [a, a + inside[0] * self.wing], [b + inside[1] * self.wing, b]
         if half > math.pi / 2:
-            past = self.wing * (1 - math.sin(half)) / math.cos(half)
+            past = (self.beyond - self.wing * math.sin(half)) / math.cos(half)
             between = [way * past + inside[n] * self.wing for n, way in enumerate((one, other))]
             return [np.zeros(3), *outer[0], *between, *outer[1]]
         bend = self.wing / math.tan(half)
@@ -155,13 +160,19 @@ class ThreeWay(_Point):
 
 class DormerRidge(_Point):
     """The ridge of a dormer (pitches ``left`` and ``right``) running into a main roof of pitch ``main``: the two
-    valleys begin there."""
+    valleys begin there. ``up``: how far it goes up that roof beyond the place, where that is more than to each side,
+    mm."""
 
     detail: Literal["dormer-ridge"] = "dormer-ridge"
     id: Id = "DR1"
     left: Pitch = 30.0
     right: Pitch = 30.0
     main: Pitch = 40.0
+    up: SizeOrNone = 0.0
+
+    @property
+    def beyond(self) -> float:
+        return max(self.up, self.wing)
 
     def edges(self) -> tuple[list[str], list[Array], list[Array]]:
         """Names of the edges, anticlockwise from the ridge, the valleys after it; their unit directions; and the unit

@@ -29,6 +29,7 @@ OVER: dict[tuple[str, str], str] = {
     ("skew-wall", "eave"): "its foot stands on the eave's trim", ("hip", "headwall"): "water comes down the hip",
 }
 """Which of two runs that meet lies over the other, by their kinds, and why."""
+_IN_LINE = 0.05  # sine of the angle between two edges in one line, in plan
 
 
 def laps_on(derived: Derived) -> Iterator[Lap]:
@@ -129,14 +130,14 @@ def _at_its_foot(derived: Derived, edge: Edge, name: str, parting: Parting) -> I
 
 
 def _where_they_meet(found: list[RoofRun]) -> Iterator[Lap]:
-    """Which of two trims lies over the other where their edges meet."""
+    """Which of two trims lies over the other where their edges meet; a back pan lies under the panels."""
     for n, one in enumerate(found):
         for other in found[n + 1:]:
             if not _touch(one, other):
                 continue
             for over, under in ((one, other), (other, one)):
                 why = OVER.get((over.edge.kind, under.edge.kind))
-                if why and not over.run.collects and not _stands_on(over, under):  # a back pan lies under the panels
+                if why and not over.run.collects and not _stands_on(over, under) and not _goes_on_as(over, under):
                     yield Lap(over.run.id, under.run.id, why)
                 elif over.edge.kind in ("sidewall", "skew-wall") and under.edge.kind == "headwall":
                     yield _at_a_wall(over, under)
@@ -146,6 +147,15 @@ def _stands_on(ridge: RoofRun, rake: RoofRun) -> bool:
     """Whether a rake begins at a ridge's end, on the roof beneath it: it is no head of a rake that the ridge covers."""
     return ridge.edge.kind == "ridge" and rake.edge.kind == "rake" and min(
         math.dist(rake.edge.b, end) for end in (ridge.edge.a, ridge.edge.b)) > 2.0
+
+
+def _goes_on_as(rake: RoofRun, eave: RoofRun) -> bool:
+    """Whether a rake goes on as the eave of a wing whose wall is the gable's: in one line there is no corner to go
+    round; the valley between them comes out there."""
+    if (rake.edge.kind, eave.edge.kind) != ("rake", "eave"):
+        return False
+    (ax, ay), (bx, by) = ((edge.b[0] - edge.a[0], edge.b[1] - edge.a[1]) for edge in (rake.edge, eave.edge))
+    return abs(ax * by - ay * bx) < _IN_LINE * math.hypot(ax, ay) * math.hypot(bx, by)
 
 
 def _touch(one: RoofRun, other: RoofRun) -> bool:
