@@ -48,6 +48,38 @@ def with_openings(seed: int) -> Job:
     return _job([house], rng, [_opening(rng, house)])
 
 
+def of_several(seed: int) -> Job:
+    """A house with a wing or a dormer in front, and behind it the same again, a lean-to, or something that stands in
+    its face; its bearing any; any system."""
+    rng = random.Random(seed)
+    made: list[Block] | None = None
+    while made is None or (made[1]["id"] == "wing" and _ridge(made[1]) > _ridge(made[0])):
+        made = rng.choice((_wing, _gable_dormer, _shed_dormer))(rng)
+    house, openings, what = made[0], list[Block](), rng.choice(["again", "lean-to", "opening"])
+    if what == "again":
+        made.append(made[1] | {"id": "other", "x": -made[1]["x"], "y": -made[1]["y"], "bearing": made[1]["bearing"] + 180.0})
+    elif what == "lean-to":
+        made.append(_block("shed", "lean-to", y=(house["span"] + 2200.0) / 2, bearing=180.0, length=0.4 * house["length"],
+                           span=2200.0, eave_height=2300.0, pitch=10.0, rake_overhang=200.0, eave_overhang=300.0,
+                           top_overhang=0.0))
+    else:
+        openings.append(_opening(rng, house))
+        openings[0]["y"] = abs(openings[0]["y"])
+    bearing = rng.choice([0.0, 90.0, 217.0])
+    return _job([_turned(one, bearing) for one in made], rng, [_turned(one, bearing) for one in openings])
+
+
+def _ridge(block: Block) -> float:
+    return float(block["eave_height"] + block["span"] / 2 * _tan(block["pitch"]))
+
+
+def _turned(one: Block, by: float) -> Block:
+    """A block or an opening turned about the house's middle, degrees."""
+    cos, sin = math.cos(math.radians(by)), math.sin(math.radians(by))
+    bearing = {"bearing": (one.get("bearing", 0.0) + by) % 360} if one["kind"] != "pipe" else {}
+    return one | {"x": one["x"] * cos - one["y"] * sin, "y": one["x"] * sin + one["y"] * cos} | bearing
+
+
 def advised(derived: Derived) -> Derived | None:
     """The same roof with the height that it is said to want where it is too close to itself, and what stands too close
     to an edge moved as is said; ``None`` where nothing is said."""

@@ -156,7 +156,7 @@ def _up_the_face(roof: Roof, meeting: Meeting, cap: float, held: Callable[[str],
     falls = (abs(edge.b[2] - edge.a[2]) / edge.length / steep for edge in meeting.edges if edge.kind == "valley")
     aside = [math.sqrt(max(1.0 - fall * fall, _LEAST_ASIDE)) for fall in falls]  # sines from the fall
     begins = held(face.id) / min(aside)
-    up = round((far if far < begins + _ROOM else begins) + _UNDER)
+    up = max(round((far if far < begins + _ROOM else begins) + _UNDER), 0)
     wide = max(up * one + _TOP * math.sqrt(1.0 - one * one) for one in aside)  # or its sides met below its top
     return {"up": up} | ({"wing": math.ceil(wide)} if wide > DormerRidge.model_fields["wing"].default else {})
 

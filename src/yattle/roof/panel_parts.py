@@ -24,6 +24,7 @@ _LEAST = 50.0  # mm: no panel is split off shorter
 _BESIDE = 60.0  # mm of a panel beside a pitch break that are worth carrying on
 _OPENS = 0.001  # mm below an opening's highest corner, so that what it leaves of the panel below is open there
 _NECK, _ACUTE = 0.05, 60.0  # mm; how acute a corner stays as it is, as the length of its mitre in widths
+_PLAIN = 6  # corners, the first one twice, of a part that cannot have a spike
 _MOST = 200  # panels one above another
 
 
@@ -96,6 +97,13 @@ def without_necks(shape: shapely.Geometry) -> shapely.Geometry:
         _NECK, join_style="mitre", mitre_limit=_ACUTE)
 
 
+def _without_spikes(piece: Polygon) -> list[Polygon]:
+    """A panel's part without what rounding leaves along a line that it was split at; plain ones as they are."""
+    if len(piece.exterior.coords) <= _PLAIN:
+        return [piece]
+    return [part for part in shapely.get_parts(without_necks(piece)) if isinstance(part, Polygon) and part.area > 100]
+
+
 def boxes_in(roof: Roof, facet: Facet, frame: FacetFrame, rule: PanelRule) -> tuple[Polygon, ...]:
     """Where no panel lies round the chimneys and curbs of a face, with the room behind them, in its own coordinates,
     mm."""
@@ -137,6 +145,7 @@ def panels_between(frame: FacetFrame, rule: PanelRule, parts: FaceParts, left: f
     if laps:
         pieces = [half for piece in pieces
                   for half in (_split(piece, laps) if _length(piece, sides, rule, lines) > rule.longest else [piece])]
+    pieces = [whole for piece in pieces for whole in _without_spikes(piece)]
     made: list[Panel] = []
     for piece in sorted(pieces, key=lambda p: p.bounds[1]):
         most = max((p.bounds[3] - p.bounds[1] for p in pieces if abs(p.bounds[1] - piece.bounds[3]) < NOTHING),
