@@ -57,11 +57,11 @@ def of_several(seed: int) -> Job:
         made = rng.choice((_wing, _gable_dormer, _shed_dormer))(rng)
     house, openings, what = made[0], list[Block](), rng.choice(["again", "lean-to", "opening"])
     if what == "again":
-        made.append(made[1] | {"id": "other", "x": -made[1]["x"], "y": -made[1]["y"], "bearing": made[1]["bearing"] + 180.0})
+        made.append(_turned(made[1], 180.0) | {"id": "other"})
     elif what == "lean-to":
-        made.append(_block("shed", "lean-to", y=(house["span"] + 2200.0) / 2, bearing=180.0, length=0.4 * house["length"],
-                           span=2200.0, eave_height=2300.0, pitch=10.0, rake_overhang=200.0, eave_overhang=300.0,
-                           top_overhang=0.0))
+        made.append(_block("shed", "lean-to", y=(house["span"] + 2200.0) / 2, bearing=180.0,
+                           length=0.4 * house["length"], span=2200.0, eave_height=2300.0, pitch=10.0,
+                           rake_overhang=200.0, eave_overhang=300.0, top_overhang=0.0))
     else:
         openings.append(_opening(rng, house))
         openings[0]["y"] = abs(openings[0]["y"])
