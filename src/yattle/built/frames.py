@@ -22,13 +22,13 @@ def built_up(derived: Derived, face: str) -> BuildUp:
 
 
 def opening_frame(derived: Derived, opening: DerivedOpening) -> Frame | None:
-    """The frame of an opening's form on the panels of its face; ``None`` of what stands at a corner, or nowhere."""
+    """The frame of an opening's form on the panels of its face, mm; ``None`` of what stands at a corner, or nowhere."""
     placed = next((one for one in derived.roof.openings if one.opening.id == opening.id), None)
     return None if placed is None else frame_of_opening(derived.job, derived.roof, placed, opening.form)
 
 
 def face_axes(derived: Derived, facet: Facet) -> Frame:
-    """A face's own coordinates (across, up the slope, square to it) where its panels' flats lie."""
+    """A face's own coordinates (across, up the slope, square to it) where its panels' flats lie, mm."""
     return face_frame_of(derived.job, facet)
 
 

@@ -62,7 +62,7 @@ def near_edges(job: Job, roof: Roof, openings: Iterable[DerivedOpening],
 
 
 def moved_off(derived: Derived) -> RoofPlan | None:
-    """The plan with every opening that is too close to an edge moved away from it as is said; ``None``: none is."""
+    """The plan with every opening that is too close to an edge moved away from it as is said, mm; ``None``: none is."""
     trims = {found.edge.id: derived.run(name) for name, found in derived.edge_runs.items()}
     moved = {opening.id: [one.away for one in _near(derived.job, derived.roof, opening, trims)]
              for opening in derived.openings}

@@ -47,8 +47,8 @@ class KeptClear:
 
 
 def kept_clear_on(roof: Roof, laid: PanelPlan, core: float, round_it: shapely.Geometry = NONE) -> KeptClear:
-    """What the panels of a face keep clear of; ``core``: how thick a sandwich is under its flats, mm; ``round_it``:
-    what stands there, in the face's own coordinates."""
+    """What the panels of a face keep clear of; ``core``: how thick a sandwich is under its flats; ``round_it``: what
+    stands there, in the face's own coordinates. In mm."""
     low = tuple(under_others(roof, laid, core)) if core else ()
     breaks = tuple(low_places(roof, laid))
     beside = (box.buffer(_LOCK - CLEAR, join_style="mitre") for box in breaks)
