@@ -172,6 +172,7 @@ class DormerRidge(_Point):
 
     @property
     def beyond(self) -> float:
+        """How far its plane on the main roof reaches up beyond the place, mm."""
         return max(self.up, self.wing)
 
     def edges(self) -> tuple[list[str], list[Array], list[Array]]:
