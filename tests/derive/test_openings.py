@@ -116,6 +116,16 @@ def test_its_pieces_are_cut_with_the_rest():
     assert "CHIM-1" in placed and "CHIM-1,chimney,apron" in cut_list(derived)
 
 
+def test_a_seam_beside_a_chimney_s_side_flange_is_told():
+    """Panels laid from a start of one's own, so that a seam stands 60 left of it; where the best start is worked out it is clear."""
+    def looks(job):
+        return [found.says() for name, found in derive(job).findings if name == "chimney" and "beside the chimney" in found.text]
+    rule, place = DEMO.panel_rule("loft.1"), opening(DEMO, "chimney").form.from_seam
+    start = (derive(DEMO).panels["loft.1"].start + place - 60.0) % rule.coverage
+    assert looks(DEMO) == []
+    assert looks(DEMO.with_panels("loft.1", rule.but(start=start))) == ["a seam 60 mm beside the chimney"]
+
+
 def pipes(*names):
     """The demo with a pipe of each name beside its own openings."""
     more = tuple(PipeOpening(id=name, kind="pipe", x=-8000.0 + 400.0 * n, y=3000.0, diameter=60.0) for n, name in enumerate(names))

@@ -39,6 +39,7 @@ from yattle.values import Value, check
 _VALLEY = 100.0  # mm beside a valley's line that its water takes
 OWN = "a piece of its own"
 END_CAP = "end-cap"
+_LOCK = 20.0  # mm that a seam's lock and its closing take
 _BESIDE_IT = 0.001  # mm: nearer to a side a seam runs along it
 _STRAIGHT = 1.0  # degrees: an opening turned by less stands straight
 
@@ -70,7 +71,9 @@ def derive_opening(job: Job, roof: Roof, placed: Placed, metal: MetalSpec) -> De
                      (own.id, own.id, own.kind, OPENINGS[own.kind]), ())
     beside = _by_a_valley(roof, placed, found.form) if isinstance(found.form, Pipe | Curb) else ()
     together = _in_one_place(roof, placed)
-    seams = _by_a_seam(found.form, job.panel_rule(placed.facets[0]).seam) if isinstance(found.form, Pipe) else ()
+    rule = job.panel_rule(placed.facets[0])
+    seams = (_by_a_seam(found.form, rule.seam) if isinstance(found.form, Pipe) else
+             _flange_by_a_seam(found.form, rule) if isinstance(found.form, Chimney) else ())
     return replace(found, findings=(*together, *found.findings, *beside, *seams))
 
 
@@ -121,6 +124,17 @@ def _by_a_seam(form: Pipe, seam: float) -> tuple[Finding, ...]:
     return (Finding("look", "the plate reaches {0} beside the hole, the nearer seam leaves {1}",
                     "move the pipe or the panels' start by {2}, or a plate that is narrower on that side", "skirt",
                     (form.skirt, max(room, 0.0), short)),)
+
+
+def _flange_by_a_seam(form: Chimney, rule: PanelRule) -> tuple[Finding, ...]:
+    """Whether the side flanges of a chimney lie on the flat of the pans beside it, where seams stand there."""
+    if form.school != "cut" or form.meets is not None or rule.fill != "zed" or not rule.height:
+        return ()
+    near = min(form.from_seam, (-form.from_seam - form.across) % rule.coverage)
+    if near >= form.flange + _LOCK:
+        return ()
+    return (Finding("look", "a seam {0} beside the chimney", "the side flange of {1} wants the flat of the pan: shift "
+                    "the panels, or a flange that ends before the seam", "flange", (Whole(near), Whole(form.flange))),)
 
 
 def _by_a_valley(roof: Roof, placed: Placed, form: Pipe | Curb) -> tuple[Finding, ...]:
