@@ -80,8 +80,8 @@ def beside_the_wing_s_valley(name, dx, **given):
     (800.0, False, "")])
 def test_a_chimney_by_a_valley_is_flashed_through_it_clear_of_it_or_refused(dx, meets, says):
     found = beside_the_wing_s_valley("chimney", dx, across=600.0, along=500.0)
-    assert says in "".join(finding.says() for finding in found.findings)
-    assert bool(found.findings) == bool(says)
+    said = [finding.says() for finding in found.findings if "a seam " not in finding.text]
+    assert says in "".join(said) and bool(said) == bool(says)
     assert any("through the valley" in piece.pattern.name for piece in found.pieces) == meets
     assert bool(found.pieces) == (meets or not says)
 
