@@ -102,8 +102,10 @@ def _splits(job: Job, facet: Facet) -> Iterator[tuple[str, float, float]]:
 def _behind(job: Job, facet: Facet) -> Iterator[tuple[str, float]]:
     """How far behind what stands in a face the panels above it begin, mm up the slope: the gap over its upper flange,
     and what their seams lean toward a plumb chimney. Folded pans go round one, and nothing is kept clear."""
-    build = built_up(job, facet.id)
-    leans = (build.seams - build.flat) * math.tan(math.radians(facet.plane.pitch))
+    high = job.panel_rule(facet.id).height
+    if job.panel_system(facet.id) is None:  # nobody has said how high they stand
+        high = high or standard_for(job.system, job.own).seam_height
+    leans = high * math.tan(math.radians(facet.plane.pitch))
     for opening in job.roof.openings:
         values = job.opening_note(opening.id).values
         if opening.kind == "chimney" and values.get("school") != "folded":

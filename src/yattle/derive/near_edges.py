@@ -82,7 +82,7 @@ def _near(job: Job, roof: Roof, opening: DerivedOpening, trims: dict[str, Derive
     facet = roof.facet(place.facets[0])
     face, build, frame = face_frame_of(job, facet), built_up(job, facet.id), face_frame(facet)
     corners = [(piece.surface.name, (_corners(piece) @ own.turn.T + own.at - face.at) @ face.turn)
-               for piece in opening.pieces]
+               for piece in opening.pieces if not _is_panel(piece)]
     for beside in _beside(roof, facet, trims):
         short, have, name = max((*_short(beside, places, build.seams - build.flat), name) for name, places in corners)
         if short > _OFF:
@@ -115,6 +115,11 @@ def _left_of(a: Array, b: Array, places: Array) -> Array:
     """How far places (…, 2) lie on the left of the line from a to b, mm."""
     way = (b - a) / np.linalg.norm(b - a)
     return np.asarray((places - a) @ np.array([-way[1], way[0]]))
+
+
+def _is_panel(piece: FormPiece) -> bool:
+    """Whether it is one of the pans round an opening, which goes on to the edges like any other."""
+    return piece.surface.name.endswith(" pan") and piece.surface.name != "back pan"
 
 
 def _corners(piece: FormPiece) -> Array:

@@ -25,7 +25,7 @@ from yattle.details.pipe import Pipe
 from yattle.errors import InputError
 from yattle.job.model import Job, OpeningNote
 from yattle.measure import Whole, inch_twin
-from yattle.panels import derive_profile
+from yattle.panels import PanelSystem, derive_profile
 from yattle.roof import Edge, Roof
 from yattle.roof.drain import axes
 from yattle.roof.model import BoxOpening
@@ -72,7 +72,8 @@ def derive_opening(job: Job, roof: Roof, placed: Placed, metal: MetalSpec) -> De
     beside = _by_a_valley(roof, placed, found.form) if isinstance(found.form, Pipe | Curb) else ()
     together = _in_one_place(roof, placed)
     rule = job.panel_rule(placed.facets[0])
-    seams = (_by_a_seam(found.form, rule.seam) if isinstance(found.form, Pipe) else
+    seams = ((*_by_a_seam(found.form, rule.seam), *_over_ribs(found.form, job.panel_system(placed.facets[0])))
+             if isinstance(found.form, Pipe) else
              _flange_by_a_seam(found.form, rule) if isinstance(found.form, Chimney) else ())
     return replace(found, findings=(*together, *found.findings, *beside, *seams))
 
@@ -124,6 +125,20 @@ def _by_a_seam(form: Pipe, seam: float) -> tuple[Finding, ...]:
     return (Finding("look", "the plate reaches {0} beside the hole, the nearer seam leaves {1}",
                     "move the pipe or the panels' start by {2}, or a plate that is narrower on that side", "skirt",
                     (form.skirt, max(room, 0.0), short)),)
+
+
+def _over_ribs(form: Pipe, system: PanelSystem | None) -> tuple[Finding, ...]:
+    """Whether the whole plate of a pipe finds room between two ribs."""
+    read = derive_profile(system) if system is not None else None
+    if read is None or not read.ribs or form.school == "flexible":
+        return ()
+    flat = read.rib_pitch - max(rib.foot for rib in read.ribs)
+    wide = 2 * (form.bore + form.skirt)
+    if wide <= flat:
+        return ()
+    return (Finding("look", "its plate of {0} lies over ribs, the flat between them is {1}",
+                    "a flexible collar dressed over the ribs, or profile strips in two beads under the plate and the "
+                    "ribs cut round its collar", "school", (Whole(wide), Whole(flat))),)
 
 
 def _flange_by_a_seam(form: Chimney, rule: PanelRule) -> tuple[Finding, ...]:
