@@ -22,7 +22,6 @@ from yattle.derive import derive
 from yattle.derive.cut_round import cut_round
 from yattle.derive.near_edges import moved_off
 from yattle.derive.raised import built_up
-from yattle.derive.run import common_of
 from yattle.details.chimney import PANELS_ABOVE
 from yattle.job import Job
 from yattle.job.panel_systems import with_system
@@ -113,7 +112,7 @@ def test_pans_are_cut_round_a_cricket_and_a_diverter_as_the_panels_are(kind):
     wide = chimney(across=1000.0) if kind == "chimney" else curb(30.0, across=1000.0)
     derived = derive(house(wide))
     face = derived.roof.openings[0].facets[0]
-    behind = cut_round(derived.job, derived.roof, derived.roof.facet(face), common_of(derived.job).metal)
+    behind = cut_round(derived.job, face)
     assert behind.area > 0.05e6, "it stands over so much, mm²"
     pans = next(one for one in derived.openings if one.id == f"pans {face}")
     left = {panel.n: panel.left for panel in derived.panels[face].panels}

@@ -17,7 +17,6 @@ from yattle.derive.face_pans import PANS
 from yattle.derive.frames import Frame
 from yattle.derive.pan_clip import clear_line, kept_clear_on
 from yattle.derive.pans import core_of, floors_on
-from yattle.derive.run import common_of
 from yattle.derive.shingles import shingles_of
 from yattle.details import standard_for
 from yattle.details.face_pans import FacePans, FaceShingles
@@ -27,7 +26,7 @@ from yattle.pattern.surface import Array
 from yattle.pattern.triangles import triangles_of
 from yattle.roof import Facet
 from yattle.roof.panel_edges import FOOT, HEAD, LEFT, RIGHT
-from yattle.roof.panel_rule import Panel
+from yattle.roof.panel_rule import Panel, through_flats
 from yattle.roof.panels import PanelPlan, face_frame
 
 
@@ -53,7 +52,7 @@ def laid_panels(derived: Derived, faces: frozenset[str] | None = None) -> Iterat
         if faces is not None and facet.id not in faces:
             continue
         frame, high = face_axes(derived, facet), built_up(derived, facet.id)
-        kept, system = cut_round(job, derived.roof, facet, common_of(job).metal), job.panel_system(facet.id)
+        kept, system = cut_round(job, facet.id), job.panel_system(facet.id)
         laid = derived.panels[facet.id]
         asked = ("panels", facet.id, laid.rule, laid.panels, system, standard_for(job.system, job.own), high.flat,
                  high.seams, kept.wkb)
@@ -95,13 +94,12 @@ _BESIDE = 20.0  # mm from a seam: nearer ribs are its own
 
 def _pipe_holes(derived: Derived, facet: Facet, high: float) -> Iterator[shapely.Geometry]:
     """Where seams and ribs ``high`` mm over the flats are cut round the collars of pipes, in the face's coordinates."""
-    stretch, leans = facet.plane.stretch, derived.panels[facet.id].rule.leans
+    frame, rule, stretch = face_frame(facet), derived.panels[facet.id].rule, facet.plane.stretch
     for opening in derived.openings:
         placed = next((one for one in derived.roof.openings if one.opening.id == opening.id), None)
         if placed is not None and placed.facets[0] == facet.id and isinstance(opening.form, Pipe):
-            s, t = face_frame(facet).at((placed.opening.x, placed.opening.y))
             far = opening.form.bore * stretch + high * math.tan(math.radians(facet.plane.pitch))
-            yield shapely.Point(s, t + leans).buffer(far)
+            yield shapely.Point(through_flats(frame, rule, (placed.opening.x, placed.opening.y))).buffer(far)
 
 
 def _inner_ribs(derived: Derived, facet: Facet) -> list[float]:

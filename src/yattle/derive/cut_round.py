@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 import shapely
 from shapely.affinity import translate
@@ -9,28 +11,31 @@ from shapely.affinity import translate
 from yattle.derive.frames import Frame, face_frame_of, frame_of_opening
 from yattle.derive.openings import developed, form_on
 from yattle.derive.raised import built_up
+from yattle.derive.run import common_of
 from yattle.details.chimney import Chimney
 from yattle.details.curb import Curb
 from yattle.details.forms import Form, FormPiece
 from yattle.job.model import Job
 from yattle.pattern.rings import UPRIGHT, area_vector, before_plane
 from yattle.pattern.surface import Array
-from yattle.roof import Facet, Roof
+from yattle.roof import Roof, build
 from yattle.roof.openings import Placed
-from yattle.section import MetalSpec
 
 _CLEAR = 20.0  # mm behind a cricket, where the panels above it begin
 _STANDS = 0.05, 45.0  # mm over the flats, from, and to at the least: what stands there no panel runs through
 _NAMES = "cricket", "diverter"
 
 
-def cut_round(job: Job, roof: Roof, facet: Facet, metal: MetalSpec) -> shapely.Geometry:
+@lru_cache(maxsize=256)  # every row of the roof put together asks for its panels
+def cut_round(job: Job, face: str) -> shapely.Geometry:
     """What the panels of a face are cut round where they begin above an opening, in the face's own coordinates, mm: its
     cricket, its diverter; nothing where an opening cannot be made."""
-    frame, build = face_frame_of(job, facet), built_up(job, facet.id)
-    high, shapes = max(_STANDS[1], build.seams - build.flat), list[shapely.Geometry]()
+    roof, metal = build(job.roof), common_of(job).metal
+    facet = roof.facet(face)
+    frame, made_up = face_frame_of(job, facet), built_up(job, face)
+    high, shapes = max(_STANDS[1], made_up.seams - made_up.flat), list[shapely.Geometry]()
     for placed in roof.openings:
-        if placed.facets != (facet.id,) or placed.opening.kind == "pipe":
+        if placed.facets != (face,) or placed.opening.kind == "pipe":
             continue
         made = developed(lambda placed=placed: form_on(job, roof, placed, metal),  # type: ignore[misc]
                          (placed.opening.id, "", "", ""), ())

@@ -94,7 +94,7 @@ def _form(job: Job, roof: Roof, facet: Facet, metal: MetalSpec) -> FacePans:
             except InputError:
                 continue  # told where the pipe's own pieces are made
     none = dict[int, InputError]()
-    round_it = cut_round(job, roof, facet, metal)
+    round_it = cut_round(job, facet.id)
     shapes = pans_on(roof, laid, system, standard_for(job.system, job.own), pipes, round_it, none)
     left = grouped({n: shape for n, shape in shapes.items() if n not in elsewhere})
     where = {panel.n: (panel.left, min(y for _, y in panel.outline)) for panel in laid.panels}

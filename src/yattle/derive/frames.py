@@ -50,9 +50,9 @@ def frame_of_opening(job: Job, roof: Roof, placed: Placed, form: Form | None) ->
     facet = roof.facet(placed.facets[0])
     slope, (fx, fy), own = slope_axes(facet), axes(facet.plane)[1], placed.opening
     down, plumb = np.array([fx, fy, 0.0]), np.array([0.0, 0.0, 1.0])
-    raised = _onto_flats(job, roof, placed.facets)
-    if len(placed.facets) == 1 and not isinstance(form, Curb):  # it stands plumb: where it is surveyed at any height
-        raised = plumb * built_up(job, facet.id).flat * facet.plane.stretch
+    single = len(placed.facets) == 1 and not isinstance(form, Curb)  # it stands plumb where it is surveyed
+    raised = (plumb * built_up(job, facet.id).flat * facet.plane.stretch if single else
+              _onto_flats(job, roof, placed.facets))
     at = np.array([own.x, own.y, facet.plane.z((own.x, own.y))]) + raised
     turns = {Chimney: (slope[:, 0], -down, plumb), Pipe: (down, slope[:, 0], plumb), Curb: tuple(slope.T)}
     turn = next((turn for kind, turn in turns.items() if isinstance(form, kind)), None)

@@ -54,12 +54,11 @@ def _derive(job: Job) -> Derived:
         for layer in layers_of(job, found, made.family.name if made.family else ""):
             runs.append(derive_run(_staggered(layer, made), common))
     by_run = {run.run.id: run for run in runs}
-    close = over_ridges(roof, ((found.edge, by_run[found.run.id]) for found in edges)) | too_close(job, roof, runs)
+    trims = [(found.edge, by_run[found.run.id]) for found in edges]
+    close = over_ridges(roof, trims) | too_close(job, roof, runs)
     said = {found.run.id: close[found.edge.id] for found in edges if found.edge.id in close}
     runs = [replace(run, findings=(said[run.run.id], *run.findings)) if run.run.id in said else run for run in runs]
-    trims = {run.run.id: run for run in runs}
-    openings = near_edges(job, roof, _openings(job, roof, common.metal, tuple(runs)),
-                          ((found.edge, trims[found.run.id]) for found in edges))
+    openings = near_edges(job, roof, _openings(job, roof, common.metal, tuple(runs)), trims)
     return Derived(job, tuple(runs), roof, tuple(openings))
 
 

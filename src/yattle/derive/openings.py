@@ -12,7 +12,7 @@ from typing import Any
 from yattle.bounds import Lap, Size, SizeOrNone
 from yattle.derive.meetings import Meeting, box_at, chosen_form, measures
 from yattle.derive.names import is_own, next_own, short_name
-from yattle.derive.pans import core_of, from_valley, lock_of
+from yattle.derive.pans import core_of, held_from, lock_of
 from yattle.derive.split import split_pans
 from yattle.details import standard_for
 from yattle.details.all_forms import FORMS, FREE, OPENINGS, beginning
@@ -207,7 +207,7 @@ def derive_meeting(job: Job, roof: Roof, meeting: Meeting, metal: MetalSpec) -> 
 
 def held_at_valley(job: Job, roof: Roof, face: str) -> float:
     """How far the panels of a face are held back from the lines of its valleys, mm."""
-    return from_valley(roof, face, standard_for(job.system, job.own), core_of(job.panel_system(face)))
+    return held_from(roof, face, "valley", standard_for(job.system, job.own), core_of(job.panel_system(face)))
 
 
 Sections = Callable[[str], tuple[tuple[float, float], ...]]

@@ -19,7 +19,7 @@ from yattle.job.model import Job
 from yattle.panels import PanelSystem
 from yattle.roof import Roof
 from yattle.roof.panel_edges import BACK, BREAK, CUT, FOOT, HEAD, LEFT, RIGHT, sides_of
-from yattle.roof.panel_rule import LAPPED, NOTHING, Panel
+from yattle.roof.panel_rule import LAPPED, NOTHING, Panel, through_flats
 from yattle.roof.panels import PanelPlan, face_frame
 
 _SEAMED = ("standing seam", "snap seam")
@@ -95,11 +95,13 @@ def floors_on(roof: Roof, laid: PanelPlan, system: PanelSystem | None, standard:
     return found
 
 
-def from_valley(roof: Roof, face: str, standard: Standard, core: float) -> float:
-    """How far the panels of a face are held back from a valley's line: up to the panels' line on its pan, and what is
-    turned down there; a thick panel's upper side, ``core`` mm over its lower one, leans to the other's."""
+def held_from(roof: Roof, face: str, side: str, standard: Standard, core: float) -> float:
+    """How far the panels of a face are held back from the line of a valley, or of the back pan before a wall: up to the
+    panels' line on its pan, and what is turned down there; a thick panel's upper side, ``core`` over its lower one,
+    leans to the other roof's, or to the wall. In mm."""
     folds = (edge.fold or 0.0 for edge in roof.edges_of(face) if edge.kind == "valley")
-    leans = core * math.tan(math.radians(max(folds, default=0.0) / 2))
+    toward = roof.facet(face).plane.pitch if side == BACK else max(folds, default=0.0) / 2
+    leans = core * math.tan(math.radians(toward)) if core else 0.0
     return standard.valley_open / 2 + standard.valley_rib - standard.cut_allowance + leans
 
 
@@ -168,10 +170,7 @@ class _PanMaker:
         if side == "hip":
             return self.standard.cut_allowance
         if side in ("valley", BACK):
-            steep = self.roof.facet(self.laid.facet).plane.pitch  # a thick panel leans to the wall behind a back pan
-            leans = core_of(self.system) * math.tan(math.radians(steep)) if side == BACK else 0.0
-            core = core_of(self.system) if side == "valley" else 0.0
-            return -from_valley(self.roof, self.laid.facet, self.standard, core) - leans
+            return -held_from(self.roof, self.laid.facet, side, self.standard, core_of(self.system))
         held = {**dict.fromkeys(_TOPS, rule.at_ridge), **dict.fromkeys(_WALLS, rule.at_wall),
                 "pitch-break": rule.under_break}.get(side, 0.0)
         return min(held, 0.0)
@@ -215,8 +214,8 @@ class _PanMaker:
         for placed in self.roof.openings:
             form = self.pipes.get(placed.opening.id)
             if form is not None:
-                s, t = frame.at((placed.opening.x, placed.opening.y))
-                x, y = s - self.origin[0], t + self.rule.leans - self.origin[1]
+                middle = through_flats(frame, self.rule, (placed.opening.x, placed.opening.y))
+                x, y = (c - o for c, o in zip(middle, self.origin, strict=True))
                 upper = form.school == "split" and any(side == FOOT for side in self.sides)
                 hole = tuple((x + p, y + q) for p, q in form.split.hole(upper, _PARTS))
                 if ground.buffer(-1.0).contains(shapely.Polygon(hole)):

@@ -11,6 +11,7 @@ from yattle.job.model import Job
 from yattle.roof import Roof
 from yattle.roof.openings import Placed
 from yattle.roof.panel_edges import FOOT, HEAD, sides_of
+from yattle.roof.panel_rule import through_flats
 from yattle.roof.panels import face_frame, lay
 
 
@@ -19,8 +20,7 @@ def split_pans(job: Job, roof: Roof, placed: Placed, pipe: Pipe) -> tuple[tuple[
     the layout does not split its panel there. Raises :class:`InputError` where a pan cannot be."""
     facet = roof.facet(placed.facets[0])
     laid, frame = lay(roof, facet.id, rule_on(job, facet)), face_frame(facet)
-    s, t = frame.at((placed.opening.x, placed.opening.y))
-    t += laid.rule.leans
+    s, t = through_flats(frame, laid.rule, (placed.opening.x, placed.opening.y))
     sides = sides_of(roof, laid)
     shapes = pans_on(roof, laid, job.panel_system(facet.id), standard_for(job.system, job.own),
                      {placed.opening.id: pipe})

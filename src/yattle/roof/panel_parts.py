@@ -18,7 +18,7 @@ from yattle.roof.edges import Edge
 from yattle.roof.facets import Facet
 from yattle.roof.model import PipeOpening
 from yattle.roof.openings import Placed, outline
-from yattle.roof.panel_rule import LAPPED, NOTHING, FacetFrame, Panel, PanelRule, SlantCut
+from yattle.roof.panel_rule import LAPPED, NOTHING, FacetFrame, Panel, PanelRule, SlantCut, through_flats
 
 _LEAST = 50.0  # mm: no panel is split off shorter
 _BESIDE = 60.0  # mm of a panel beside a pitch break that are worth carrying on
@@ -113,8 +113,9 @@ def boxes_in(roof: Roof, facet: Facet, frame: FacetFrame, rule: PanelRule) -> tu
 
 def _box(placed: Placed, frame: FacetFrame, rule: PanelRule) -> Polygon:
     """Where no panel lies round an opening: its outline at the flats, and the room behind it."""
-    leans = rule.leans if placed.opening.kind == "chimney" else 0.0  # the others stand square on the roof
-    stands = translate(Polygon([frame.at(corner) for corner in outline(placed.opening)]), 0.0, leans)
+    plumb = placed.opening.kind == "chimney"  # the others stand square on the roof
+    stands = Polygon([through_flats(frame, rule, corner) if plumb else frame.at(corner)
+                      for corner in outline(placed.opening)])
     behind = translate(stands, 0.0, dict(rule.behind).get(placed.opening.id, 0.0))
     whole = shapely.union_all([stands, behind]).convex_hull
     assert isinstance(whole, Polygon)
@@ -127,8 +128,8 @@ def _at_pipes(roof: Roof, facet: Facet, frame: FacetFrame, rule: PanelRule) -> l
     for placed in roof.openings:
         opening = placed.opening
         if isinstance(opening, PipeOpening) and opening.id in splits and placed.facets[0] == facet.id:
-            (s, t), (below, lap) = frame.at((opening.x, opening.y)), splits[opening.id]
-            found.append(_SplitLine(t + rule.leans - below, s - opening.diameter / 2, s + opening.diameter / 2, lap))
+            (s, t), (below, lap) = through_flats(frame, rule, (opening.x, opening.y)), splits[opening.id]
+            found.append(_SplitLine(t - below, s - opening.diameter / 2, s + opening.diameter / 2, lap))
     return found
 
 

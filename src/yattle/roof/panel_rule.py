@@ -137,6 +137,12 @@ class FacetFrame:
         return (d * s - b * t) / size, (a * t - c * s) / size
 
 
+def through_flats(frame: FacetFrame, rule: PanelRule, place: Point) -> Point:
+    """Where what stands plumb over a place of the plan comes through the flats, in face coordinates, mm."""
+    s, t = frame.at(place)
+    return s, t + rule.leans
+
+
 def face_frame(facet: Facet) -> FacetFrame:
     """The face's own coordinates."""
     return FacetFrame(facet)
