@@ -1,11 +1,13 @@
 # Everything from a clean checkout: make demo, make test.
 PYTHON ?= python3
+# What is compiled once is kept: each of the tests' workers would compile them all by itself.
+export PYTHONDONTWRITEBYTECODE :=
 VENV := .venv
 BIN := $(VENV)/bin
 READY := $(VENV)/.ready
 WARM := $(VENV)/.warm
 
-.PHONY: thorough fuzz install uninstall wheel deb help-pictures setup demo test checks lint types imports unit bench screenshots picture formats fold-table nest-table built-table shapes-table details clean
+.PHONY: thorough fuzz install uninstall wheel deb help-pictures setup demo test checks lint types imports compiled unit bench screenshots picture formats fold-table nest-table built-table shapes-table details clean
 
 setup: $(READY) $(WARM)
 
@@ -26,7 +28,7 @@ test: checks
 
 # What needs one processor each goes on two of them.
 checks: $(READY)
-	$(MAKE) --no-print-directory -j2 -O $(WARM) lint imports
+	$(MAKE) --no-print-directory -j2 -O $(WARM) lint imports compiled
 
 lint: $(READY)
 	$(BIN)/ruff check src tests benchmarks tools
@@ -36,6 +38,10 @@ types: $(READY)
 
 imports: $(READY)
 	$(BIN)/lint-imports --no-logo
+
+# The tests compiled once for all workers.
+compiled: $(READY)
+	QT_QPA_PLATFORM=offscreen $(BIN)/pytest --collect-only -qq > /dev/null
 
 unit: setup
 	QT_QPA_PLATFORM=offscreen $(BIN)/pytest -n 3 --dist worksteal --benchmark-disable

@@ -4,8 +4,9 @@ so that they go through nothing."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
-from dataclasses import replace
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -18,7 +19,6 @@ from yattle.derive.corners import beside_edge, run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import PANS, is_pans
 from yattle.derive.lift import lift_of
-from yattle.derive.run import DerivedRun
 from yattle.details.closed import RidgeJoint
 from yattle.pattern import Pattern
 from yattle.pattern.folded import fold_tree
@@ -44,15 +44,11 @@ def stiff(derived: Derived, standing: dict[str, Standing]) -> list[Standing]:
     trims = {piece.id for run in derived.runs for piece in run.pieces}
     over = {piece.pattern.id: _over_creases(derived, one.id.removeprefix(f"{PANS} "))
             for one in derived.openings if is_pans(one) for piece in one.pieces}
-    caps = _over_heads(derived, standing)
-    heads = {piece.id: head for run in derived.runs for head in _flat_ends(derived, run, caps, up=True)
-             for piece in run.pieces}
-    heads |= {_lowest(run, standing): foot for run in derived.runs if len(run.pieces) > 1
-              for foot in _flat_ends(derived, run, caps, up=False)}
+    flat = _flat_by_piece(derived, standing, patterns)
     for name, piece in standing.items():
         if piece.pattern in trims:
             pattern, cut = patterns[piece.pattern], ends.get(name, ())
-            dressed = _rib_dressed(piece, pattern, *heads[piece.pattern]) if piece.pattern in heads else piece
+            dressed = _ribs_dressed(piece, pattern, flat[piece.pattern]) if piece.pattern in flat else piece
             found[name] = _without(dressed, _tabs(pattern), cut)
         elif piece.pattern in over:
             found[name] = _without(piece, _by_tongs(patterns[piece.pattern]), over[piece.pattern])
@@ -138,48 +134,79 @@ def _over_heads(derived: Derived, standing: dict[str, Standing]) -> tuple[list[A
             np.array([part.max(axis=0) for part in parts]).reshape(-1, 2) + _REACH)
 
 
-def _lowest(run: DerivedRun, standing: dict[str, Standing]) -> str:
-    """The pattern of the lowest piece of a run."""
-    mine = {piece.id for piece in run.pieces}
-    return min(((float(one.middle[2]), one.pattern) for one in standing.values() if one.pattern in mine),
-               default=(0.0, ""))[1]
+@dataclass(frozen=True)
+class _FlatRibs:
+    """Where the ribs of a valley's piece, under folds ``tops``, are laid flat on its ``faces``: past the planes of
+    ``ends``."""
+
+    tops: frozenset[str]
+    ends: tuple[_Plane, ...]
+    faces: list[Plane]
 
 
-def _flat_ends(derived: Derived, run: DerivedRun, caps: tuple[list[Array], Array, Array],
-               up: bool) -> Iterator[tuple[frozenset[str], _Plane, list[Plane]]]:
-    """The folds at the tops of a valley's ribs, the plane past which caps or rakes lie over its head (``up``), or its
-    foot, and its faces' planes; nothing where nothing lies over it."""
-    found = derived.edge_runs.get(run.run.id)
-    tops = frozenset(fold for fold, field in run.detail.turn_fields.items() if field == "apex")
-    if found is None or found.edge.kind != "valley" or not tops:
-        return
-    foot, head = sorted((np.array(found.edge.a), np.array(found.edge.b)), key=lambda end: float(end[2]))
-    end, other = (head, foot) if up else (foot, head)
+def _flat_by_piece(derived: Derived, standing: dict[str, Standing],
+                   patterns: dict[str, Pattern]) -> dict[str, _FlatRibs]:
+    """The valleys' pieces whose ribs are laid flat, by their patterns: of all where something lies over the head, of
+    the lowest alone where something lies over the foot."""
+    caps, found = _over_heads(derived, standing), dict[str, _FlatRibs]()
+    for run in derived.runs:
+        tops = frozenset(fold for fold, field in run.detail.turn_fields.items() if field == "apex")
+        edge_run = derived.edge_runs.get(run.run.id)
+        if edge_run is None or edge_run.edge.kind != "valley" or not tops:
+            continue
+        edge, mine = edge_run.edge, {piece.id for piece in run.pieces}
+        pieces = [one for one in standing.values() if one.pattern in mine]
+        lowest = min(((float(one.middle[2]), one.pattern) for one in pieces), default=(0.0, ""))[1]
+        wide = max((_rib_reach(edge, one, patterns[one.pattern], tops) for one in pieces), default=0.0)
+        foot, head = sorted((np.array(edge.a), np.array(edge.b)), key=lambda end: float(end[2]))
+        high, low = _flat_from(head, foot, wide, caps), _flat_from(foot, head, wide, caps)
+        for name in mine:
+            ends = (*high, *(low if name == lowest else ()))
+            if ends:
+                found[name] = _FlatRibs(tops, ends, [derived.roof.facet(face).plane for face in edge.facets])
+    return found
+
+
+def _rib_reach(edge: Edge, piece: Standing, pattern: Pattern, tops: frozenset[str]) -> float:
+    """How far the ribs of a piece reach beside a valley's line, in plan, mm."""
+    (ax, ay), (bx, by) = edge.a[:2], edge.b[:2]
+    square = np.array([by - ay, ax - bx]) / math.hypot(bx - ax, by - ay)
+    return max((float(np.abs((part[:, :2] - (ax, ay)) @ square).max()) for part, facet
+                in zip(piece.parts, fold_tree(pattern).facets, strict=True)
+                if len(part) and not tops.isdisjoint(facet.edges)), default=0.0)
+
+
+def _flat_from(end: Array, other: Array, wide: float, caps: tuple[list[Array], Array, Array]) -> tuple[_Plane, ...]:
+    """The plane past which caps or rakes lie over the ribs at a valley's ``end``, which reach ``wide`` mm beside its
+    line; none where nothing lies over them."""
     line = shapely.LineString([end[:2], other[:2]])
+    band = line.buffer(max(wide, _REACH), cap_style="flat")
     parts, lows, highs = caps
-    near = (lows <= np.maximum(head, foot)[:2]).all(axis=1) & (highs >= np.minimum(head, foot)[:2]).all(axis=1)
-    cuts = [shapely.intersection(line, shapely.MultiPoint(parts[n].tolist()).convex_hull.buffer(_REACH))
+    near = (lows <= np.maximum(end, other)[:2] + wide).all(axis=1) & (
+        highs >= np.minimum(end, other)[:2] - wide).all(axis=1)
+    cuts = [shapely.intersection(band, shapely.MultiPoint(parts[n].tolist()).convex_hull.buffer(_REACH))
             for n in np.nonzero(near)[0].tolist()]
     far = 0.0
     for low, high in sorted((min(ends), max(ends)) for cut in cuts if not cut.is_empty
                             for ends in [[line.project(shapely.Point(at)) for at in shapely.get_coordinates(cut)]]):
         far = max(far, high) if low < far + _BETWEEN else far
-    if far > 0.0:
-        way = (end - other) / np.linalg.norm(end - other)
-        at = end - way * (far + _BESIDE) * float(np.linalg.norm(end - other)) / line.length
-        yield tops, (at, way), [derived.roof.facet(face).plane for face in found.edge.facets]
+    if far <= 0.0:
+        return ()
+    way = (end - other) / np.linalg.norm(end - other)
+    return ((end - way * (far + _BESIDE) * float(np.linalg.norm(end - other)) / line.length, way),)
 
 
-def _rib_dressed(piece: Standing, pattern: Pattern, tops: frozenset[str], head: _Plane, faces: list[Plane]) -> Standing:
-    """A valley's piece with the legs beside the ``tops`` of its ribs laid flat on its faces above a plane."""
-    level = float(head[0] @ head[1])
+def _ribs_dressed(piece: Standing, pattern: Pattern, flat: _FlatRibs) -> Standing:
+    """A valley's piece with the legs beside the tops of its ribs laid flat on its faces past the planes."""
     stands, laid = list[Array](), list[Array]()
     for part, facet in zip(piece.parts, fold_tree(pattern).facets, strict=True):
-        rib = not tops.isdisjoint(facet.edges)
-        stands.append(before_plane(part, head[1], level)[0] if rib else part)
-        flat = before_plane(part, -head[1], _PASSES - level)[0] if rib else part[:0]
-        if len(flat) > 2:
-            laid.append(_laid_down(flat, head[1], faces))
+        rib, kept = not flat.tops.isdisjoint(facet.edges), part
+        for at, way in flat.ends if rib else ():
+            level = float(at @ way)
+            down = before_plane(part, -way, _PASSES - level)[0]
+            laid += [_laid_down(down, way, flat.faces)] if len(down) > 2 else []
+            kept = before_plane(kept, way, level)[0] if len(kept) else kept
+        stands.append(kept)
     return replace(piece, parts=(*stands, *laid), flats=())
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from itertools import pairwise
@@ -20,16 +21,20 @@ from yattle.built.run_ends import cleat_ends, floor_ends, layer_ends, on_its_eav
 from yattle.built.seams import neighbours, pan_names
 from yattle.derive.corners import beside_edge, run_frame
 from yattle.derive.derived import Derived
+from yattle.derive.face_pans import PANS
 from yattle.derive.lift import lift_of, over_of, trim_of
+from yattle.derive.pans import FIRMLY_HEMMED
 from yattle.derive.roof_runs import base_id
 from yattle.derive.run import DerivedRun, lap_of
 from yattle.derive.zeds import behind
+from yattle.details.face_pans import FacePans
 from yattle.pattern.rings import area_vector
 from yattle.pattern.surface import Array
 from yattle.roof.at_edge import sides
 from yattle.roof.panel_edges import sides_of
 from yattle.roof.panels import Panel
 
+_HELD = 60.0  # mm of a cleat that hold a rake
 _SCRAP = 20_000.0  # mm²: smaller pans lie in corners, where they are cut and dressed to what is there
 
 
@@ -183,8 +188,10 @@ def _grips(derived: Derived) -> Iterator[tuple[str, tuple[str, ...]]]:
     yield from _hems(derived)
     for run in derived.runs:
         if run.run.layer == "cleat" and run.run.kind == "rake" and run.pieces:
-            cleats = tuple(piece.id for piece in run.pieces)
-            yield from ((piece.id, cleats) for piece in derived.run(base_id(run.run.id)).pieces)
+            cleats, low = tuple(piece.id for piece in run.pieces), -run.run.reaches[0]
+            high = low + run.run.length  # where the rake is tapered over another roof no cleat finds room
+            yield from ((piece.id, cleats) for piece in derived.run(base_id(run.run.id)).pieces
+                        if min(high, piece.start + piece.share) - max(low, piece.start) > _HELD)
 
 
 def _hems(derived: Derived) -> Iterator[tuple[str, tuple[str, ...]]]:
@@ -192,11 +199,19 @@ def _hems(derived: Derived) -> Iterator[tuple[str, tuple[str, ...]]]:
         strips = tuple(piece.id for run in derived.runs if run.run.layer == "eave-cleat" and
                        face in derived.edge_runs[base_id(run.run.id)].edge.facets for piece in run.pieces)
         laid = derived.panels[face]
-        sides = sides_of(derived.roof, laid)
+        sides, hemmed = sides_of(derived.roof, laid), _hemmed(derived, face)
         for panel in laid.panels if strips and laid.rule.hem else ():
-            if panel.n in names and _asked(panel) and on_its_eave(
-                    panel, sides[panel.n], min(y for _, y in panel.outline)):
+            if panel.n in names and _asked(panel) and (panel.n in hemmed or on_its_eave(
+                    panel, sides[panel.n], min(y for _, y in panel.outline))):
                 yield names[panel.n], strips
+
+
+def _hemmed(derived: Derived, face: str) -> frozenset[int]:
+    """The panels of a face whose pans have a long hem, though a part of their foot may lie at no eave."""
+    form = derived.opening(f"{PANS} {face}").form
+    assert isinstance(form, FacePans)
+    return frozenset(n for shape, numbers in zip(form.shapes, form.numbers, strict=False) for n in numbers
+                     if any(math.dist(a, b) > FIRMLY_HEMMED for a, b, _ in shape.hems))
 
 
 def _asked(panel: Panel) -> bool:

@@ -63,6 +63,10 @@ def _end(run: DerivedRun, trim: Trim, side: tuple[Array, Array, Array, Array], c
         square = square if float(square @ out) > 0 else -square
         if not planes or not np.allclose((at + out * far, square), planes[0][:2]):
             planes.append((at + out * far, square, carried * float(square @ out)))
+    end = "left" if float(out @ frame[0]) < 0 else "right"
+    for corner in (one for one in cuts.corners if one.end == end):
+        square = np.array(corner.plane) @ frame
+        planes.append((at + out * corner.reach, square if float(square @ out) > 0 else -square, 0.0))
     return WantedEnd(piece.id, name, tuple(planes))
 
 

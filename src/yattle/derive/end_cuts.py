@@ -7,29 +7,33 @@ Then it is told as the run sees it: its normal, and how far beyond the run's end
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 import numpy as np
 import shapely
 
 from yattle.derive.corners import Array, Normal, outward, run_frame
+from yattle.details.trim import CornerCut
 from yattle.roof import Edge, Facet, Roof
-from yattle.roof.at_edge import sides
+from yattle.roof.at_edge import into, sides
 from yattle.roof.drain import foot_on
 from yattle.roof.edges import WALLS
 
 _NEAR = 2.0  # mm: ends that are that near are one corner
 _ALONG = 0.15  # a plane nearer to lying along the piece makes no end
-_ALONG_A_HIP = 0.055  # nor one that an eave's flange is tapered by, beside a hip that runs nearly along it
+_TAPERS = {"eave": 0.055} | dict.fromkeys(("rake", *WALLS), 0.0515)  # those taper under another roof, from 3°
 _SQUARE = 0.9999  # a plane that square to the run is a square end
 _STEP = 1500.0  # mm: how far below a valley's foot, along it and in plan, the lower of its two eave lines may lie
 _OFF_VALLEY = 60.0  # mm from a valley's fold, on the face, to where panels and flashings end
 _UNDER_RAKE = 130.0  # mm under a roof that ends at its wall: its rake's face hangs down there
 _ONE_WAY = math.cos(math.radians(0.1))
+_BOARD_BESIDE, _BOARD_OVER = 150.0, 450.0  # mm beside a wall's corner, and over it, where a board hangs down to it
 _BEHIND = 150.0  # mm behind an eave's line, where its flange has ended
 _SPILLS = 200.0  # mm that a valley's foot goes on over the panels beside a wall that begins there
+_BESIDE_A_FOOT = 600.0  # mm in plan: no side of a valley's pan is as wide
+_MOST = 4  # corners that are cut off a run's ends
 _BEFORE = 20.0  # mm beyond an end to where a face is looked for
 UP = np.array([0.0, 0.0, 1.0])
 
@@ -46,12 +50,13 @@ class EndPlane:
 class EndCuts:
     """How a run's ends are cut, left and right, each on the side of edge A and of edge B: normals as (along, out, up),
     ``None`` where an end is not cut, and ``reaches`` beyond the ends along the run, mm. ``past``: how far the panels go
-    on beyond the low end, along the run, mm."""
+    on beyond the low end, along the run, mm; ``corners``: what cuts corners off the ends besides."""
 
     left: tuple[Normal | None, Normal | None] = (None, None)
     right: tuple[Normal | None, Normal | None] = (None, None)
     reaches: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 0.0)
     past: float = 0.0
+    corners: tuple[CornerCut, ...] = ()
 
 
 class LaidOver(NamedTuple):
@@ -65,15 +70,27 @@ class LaidOver(NamedTuple):
 def end_cuts(roof: Roof, edge: Edge, panels: Mapping[str, LaidOver]) -> EndCuts:
     """The planes at both ends of an edge's run; ``panels``: of each face."""
     left, right, frame = run_frame(roof, edge)
-    made, past = [], 0.0
-    for at, away in ((left, right - left), (right, left - right)):
+    made, past, cut_off = [], 0.0, list[CornerCut]()
+    both: tuple[tuple[End, Array, Array], ...] = (("left", left, right - left), ("right", right, left - right))
+    for end, at, away in both:
         corner = _RunCorner(roof, edge, at, away / np.linalg.norm(away), panels)
         made.append(_as_run(frame, corner, corner.cuts()))
         past = max(past, corner.past())
+        if made[-1][0][0] is not None:
+            cut_off += _corner_cuts(frame, corner, end)
     (one, reach), (other, far) = made
-    return EndCuts(one, other, (*reach, *far), past)
+    return EndCuts(one, other, (*reach, *far), past, tuple(cut_off[:_MOST]))
 
 
+def _corner_cuts(frame: Array, corner: _RunCorner, end: End) -> Iterator[CornerCut]:
+    """What cuts corners off one end of a run, as the run sees it."""
+    for side, plane in corner.corners():
+        told = _told(frame, corner, plane)
+        if told is not None:
+            yield CornerCut(end=end, side=side, plane=told[0], reach=told[1])
+
+
+End = Literal["left", "right"]
 Told = tuple[tuple[Normal | None, Normal | None], tuple[float, float]]
 
 
@@ -98,7 +115,7 @@ def _square_or(other: tuple[Normal, float] | None, corner: _RunCorner) -> tuple[
 def _told(frame: Array, corner: _RunCorner, cut: EndPlane) -> tuple[Normal, float] | None:
     size = float(np.linalg.norm(cut.normal))
     along = -float(cut.normal @ corner.away)
-    if size < 1e-9 or abs(along) < (_ALONG_A_HIP if corner.edge.kind == "eave" else _ALONG) * size:
+    if size < 1e-9 or abs(along) < _TAPERS.get(corner.edge.kind, _ALONG) * size:
         return None
     normal = frame @ cut.normal / size
     reach = float(cut.normal @ (cut.at - corner.at)) / along
@@ -127,6 +144,20 @@ class _RunCorner:
         if kind == "rake" or kind in WALLS:
             return self._at_peak()
         return None, None
+
+    def corners(self) -> Iterator[tuple[Literal["a", "b"], EndPlane]]:
+        """What borders a valley's faces so near beside its foot that the pan's sides would go out over it: rakes and
+        hips that do not end there."""
+        if self.edge.kind != "valley" or not self.low:
+            return
+        sided: tuple[tuple[Literal["a", "b"], str], ...] = tuple(zip(("a", "b"), sides(self.roof, self.edge),
+                                                                     strict=True))
+        for side, face in sided:
+            for other in (e for e in self.roof.edges_of(face) if e.kind in ("rake", "hip")):
+                x, y = into(self.roof, other, face)
+                out, line = np.array([-x, -y, 0.0]), shapely.LineString([other.a[:2], other.b[:2]])
+                if line.distance(shapely.Point(self.at[:2])) < _BESIDE_A_FOOT and float(out @ self.away) < 0.0:
+                    yield side, EndPlane(out, np.array(other.a))
 
     def past(self) -> float:
         """How far the panels' ends go on beyond this end, along the run, mm; 0 where none do."""
@@ -283,6 +314,8 @@ class _RunCorner:
             return self._over_the_peak(other)
         if self.edge.kind in WALLS and not self.low:
             return self._under_a_valley()
+        if self.edge.kind in WALLS and self.low:
+            return self._under_a_board()
         if self.edge.kind == "rake" and self.low:
             return self._on_the_face_below()
         if self.edge.kind != "rake":
@@ -337,6 +370,23 @@ class _RunCorner:
                 sine = float(np.linalg.norm(np.cross(own, over)))
                 hangs = min(along, valley.length - along) > _OFF_VALLEY or valley.kind == "valley"
                 cut = EndPlane(over, self.at - over * (_OFF_VALLEY * sine if hangs else _UNDER_RAKE))
+                return cut, cut
+        return None, None
+
+    def _under_a_board(self) -> tuple[EndPlane | None, EndPlane | None]:
+        """A cheek's foot at the corner of its wall, where a board of the roof over it hangs down beside: plumb, since
+        what leans out past the corner would go through that."""
+        if not any(other.kind in WALLS and other.wall == self.edge.wall for other in self._next(self.edge.facets[0])):
+            return None, None
+        for over in self.roof.edges:
+            if over.kind not in ("rake", "eave") or self.roof.facet(over.facets[0]).block != self.edge.wall:
+                continue
+            line = shapely.LineString([over.a[:2], over.b[:2]])
+            place = shapely.Point(self.at[:2])
+            along = line.project(place, normalized=True)
+            high = over.a[2] + along * (over.b[2] - over.a[2]) - float(self.at[2])
+            if line.distance(place) < _BOARD_BESIDE and high < _BOARD_OVER:
+                cut = EndPlane(np.array([self.away[0], self.away[1], 0.0]), self.at)
                 return cut, cut
         return None, None
 

@@ -17,6 +17,7 @@ import numpy as np
 from yattle.derive.corners import Array, run_frame
 from yattle.derive.family import family_of, on_deck
 from yattle.derive.gaps import LEAST_GAP, NO_GAP, along_seams, clear_gaps
+from yattle.derive.pans import FIRMLY_HEMMED, core_of, hemmed_along
 from yattle.derive.raised import built_up, cut_raised, raised
 from yattle.derive.roof_runs import RoofRun
 from yattle.derive.zeds import COVERING, StripPlace, least_cover, over_plumb, strip_behind, wing_end
@@ -55,8 +56,11 @@ def layers_of(job: Job, found: RoofRun, detail: str) -> tuple[Run, ...]:
     rules = tuple(job.panel_rule(name) for name in found.edge.facets)
     standard = standard_for(job.system, job.own, found.run.own)
     carried = detail == "sidewall" and carried_by(found.run, standard.wall_flange) == "zed"
+    hooks = found.edge.kind == "eave" and rules[0].hooked and rules[0].hem > 0 and hemmed_along(
+        build(job.roof), found.edge, rules[0], standard, core_of(job.panel_system(found.edge.facets[0]))
+    ) > min(FIRMLY_HEMMED, found.edge.length - 1.0)
     return _layers(job.roof, found.run, found.edge, detail, schools_of(found.run, job.schools), rules, carried,
-                   closure_strip(job, found, detail))
+                   closure_strip(job, found, detail), hooks)
 
 
 def closure_strip(job: Job, found: RoofRun, detail: str) -> StripPlace:
@@ -98,9 +102,9 @@ def _lift_of(job: Job, found: RoofRun, vent: float) -> tuple[float, float]:
 
 @lru_cache(maxsize=4096)
 def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
-            rules: tuple[PanelRule, ...], carried: bool, under: StripPlace) -> tuple[Run, ...]:
+            rules: tuple[PanelRule, ...], carried: bool, under: StripPlace, hooks: bool) -> tuple[Run, ...]:
     made = []
-    plain = run.but(taped=None, left="plain", right="plain", layer="layer")
+    plain = run.but(taped=None, left="plain", right="plain", layer="layer", corner_cuts=())
     square = plain.but(left_plane=None, right_plane=None, left_plane_b=None, right_plane_b=None,
                        reaches=(0.0, 0.0, 0.0, 0.0))
     if detail == "rake" and schools.rake_under != "none":
@@ -113,7 +117,7 @@ def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
         made.append(square.but(id=f"{run.id}.k", layer="cleat", detail="cleat"))
     if run.kind == "eave" and schools.eave_vent == "vented":
         made.append(square.but(id=f"{run.id}.v", layer="vent-strip", detail="eave-vent"))
-    if run.kind == "eave" and rules[0].hooked and rules[0].hem > 0:
+    if hooks:
         turn = math.radians(run.pitch)
         beyond = max(rules[0].overhang - under.set_back, 0.0)  # where its fold, by which its ends are told, lies
         made.append(_cut_with(run, plain, square, under.lift, beyond * math.cos(turn), -beyond * math.sin(turn)).but(

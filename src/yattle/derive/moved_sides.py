@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from itertools import pairwise
 
 import shapely
 
@@ -26,9 +27,14 @@ def moved_sides(ring: list[Place], out: list[float]) -> tuple[list[Place], list[
         lines = [_moved(ring[n], ring[(n + 1) % len(ring)], out[n]) for n in kept]
         found = [_meet(lines[k - 1], line) for k, line in enumerate(lines)]
         turned = [k for k, (_, way) in enumerate(lines) if _along(found[k], found[(k + 1) % len(found)], way) < 0]
-        if not turned and shapely.Polygon(found).is_valid and not is_scrap(found):
+        if turned:
+            del kept[turned[0]]
+            continue
+        if not shapely.Polygon(found).is_valid:
+            found, lines, kept = _untangled(lines, found, kept)
+        if len(kept) > 2 and not is_scrap(found):
             return _stepped(lines, found, kept)
-        del kept[turned[0] if turned else 0]
+        break
     raise InputError("panels", "a panel of which nothing is left", "less held back, or another start")
 
 
@@ -38,13 +44,42 @@ def is_scrap(floor: list[Place]) -> bool:
     return bool(shapely.Polygon(floor).area < (_SCRAP if max(wide, deep) > _SMALL else _SMALL**2))
 
 
+def _untangled(lines: list[_Line], ring: list[Place], kept: list[int]) -> tuple[list[Place], list[_Line], list[int]]:
+    """The largest part of a ring whose moved sides cross that it still goes round anticlockwise, with the sides that it
+    has."""
+    parts = shapely.get_parts(shapely.polygonize([shapely.unary_union(shapely.LinearRing(ring))]))
+    whole = [part for part in parts if _times_round(ring, part.representative_point()) > 0]
+    if not whole:
+        return [], [], []
+    largest = shapely.geometry.polygon.orient(max(whole, key=lambda part: float(part.area)))
+    corners = [(float(x), float(y)) for x, y in largest.exterior.coords]
+    beside = [min(range(len(lines)), key=lambda k: _off(lines[k], a, b)) for a, b in pairwise(corners)]
+    return corners[:-1], [lines[k] for k in beside], [kept[k] for k in beside]
+
+
+def _times_round(ring: list[Place], at: shapely.Point) -> int:
+    """How many times a ring goes anticlockwise round a place."""
+    turned = 0.0
+    for (ax, ay), (bx, by) in pairwise([*ring, ring[0]]):
+        ax, ay, bx, by = ax - at.x, ay - at.y, bx - at.x, by - at.y
+        turned += math.atan2(ax * by - ay * bx, ax * bx + ay * by)
+    return round(turned / math.tau)
+
+
+def _off(line: _Line, a: Place, b: Place) -> float:
+    """How far from a line an edge ends, mm."""
+    (x, y), way = line
+    return max(abs((at[0] - x) * way[1] - (at[1] - y) * way[0]) for at in (a, b))
+
+
 def _stepped(lines: list[_Line], found: list[Place], kept: list[int]) -> tuple[list[Place], list[int]]:
     """The ring with a step where a side goes on beside the line of the one before it."""
     ring, sides = list[Place](), list[int]()
     for k, (line, at, side) in enumerate(zip(lines, found, kept, strict=True)):
         (q, way), beside = lines[k - 1], line[1]
         off = (at[0] - q[0]) * way[1] - (at[1] - q[1]) * way[0]
-        if abs(way[0] * beside[1] - way[1] * beside[0]) < 1e-6 and abs(off) > NOTHING:
+        parallel = abs(way[0] * beside[1] - way[1] * beside[0]) < 1e-6
+        if parallel and way[0] * beside[0] + way[1] * beside[1] > 0.0 and abs(off) > NOTHING:
             ring.append((at[0] - off * way[1], at[1] + off * way[0]))
             sides.append(STEP)
         ring.append(at)

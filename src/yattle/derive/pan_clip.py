@@ -87,15 +87,15 @@ def _side_of(a: Place, b: Place, edges: list[Side], kind: str) -> str:
 
 
 def valleys_of(roof: Roof, laid: PanelPlan) -> Iterator[shapely.LineString]:
-    """The valleys of a face whose foot is at one of its eaves, in its own coordinates, each on below its foot as far as
-    a panel's corner can go there."""
+    """The valleys of a face whose foot is at one of its eaves or rakes, in its own coordinates, each on below its foot
+    as far as a panel's corner can go there."""
     frame, edges = face_frame(roof.facet(laid.facet)), roof.edges_of(laid.facet)
-    eaves = [end for edge in edges if edge.kind == "eave" for end in (edge.a, edge.b)]
+    free = [end for edge in edges if edge.kind in ("eave", "rake") for end in (edge.a, edge.b)]
     for edge in edges:
         if edge.kind == "valley":
             foot, head = sorted((edge.a, edge.b), key=lambda end: end[2])
             low, high = frame.at(foot[:2]), frame.at(head[:2])
-            if high[1] - low[1] > NOTHING and any(math.dist(foot, end) < _CORNER for end in eaves):
+            if high[1] - low[1] > NOTHING and any(math.dist(foot, end) < _CORNER for end in free):
                 by = _PAST_FOOT / (high[1] - low[1])
                 yield shapely.LineString([(low[0] + (low[0] - high[0]) * by, low[1] + (low[1] - high[1]) * by), high])
 

@@ -72,4 +72,8 @@ def cut_raised(run: Run, by: Array) -> Run:
         if plane is not None:
             aside = float(plane[1] * by[0] + plane[2] * by[1]) / plane[0]
             reaches[n] += aside if n < 2 else -aside
-    return run if tuple(reaches) == run.reaches else run.but(reaches=tuple(reaches))
+    if tuple(reaches) == run.reaches:
+        return run
+    corners = tuple(cut.but(reach=cut.reach + (1.0 if cut.end == "left" else -1.0) * float(
+        cut.plane[1] * by[0] + cut.plane[2] * by[1]) / cut.plane[0]) for cut in run.corner_cuts)
+    return run.but(reaches=tuple(reaches), corner_cuts=corners)

@@ -176,7 +176,7 @@ def _as_run(roof: Roof, edge: Edge, run_id: str, panels: dict[str, LaidOver]) ->
         fold=edge.fold, length=edge.length, left=_end(roof, edge, left, right), right=_end(roof, edge, right, left),
         at=(edge.a[0], edge.a[1]), bearing=math.degrees(math.atan2(up, across)), turned=turned,
         left_plane=cuts.left[0], left_plane_b=cuts.left[1], right_plane=cuts.right[0], right_plane_b=cuts.right[1],
-        reaches=cuts.reaches, past=cuts.past, lean=lean_of(roof, edge))
+        reaches=cuts.reaches, corner_cuts=cuts.corners, past=cuts.past, lean=lean_of(roof, edge))
 
 
 def _pitched(roof: Roof, edge: Edge) -> tuple[str, ...]:

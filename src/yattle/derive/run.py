@@ -276,7 +276,9 @@ def _mitres(run: Run) -> dict[str, Any]:
     typed = {name: value for side, mitre in given if mitre is not None and not run.layer for name, value in (
         (f"{side}_plane", mitre.normal(side)), (f"{side}_plane_b", None))}  # type: ignore[arg-type]
     kept = [0.0 if f"{side}_plane" in typed else 1.0 for side in ("left", "left", "right", "right")]
-    return typed | {"reaches": tuple(reach * keep for reach, keep in zip(run.reaches, kept, strict=True))}
+    corners = tuple(cut for cut in run.corner_cuts if f"{cut.end}_plane" not in typed)
+    reaches = tuple(reach * keep for reach, keep in zip(run.reaches, kept, strict=True))
+    return typed | {"corner_cuts": corners, "reaches": reaches}
 
 
 def _low_findings(run: Run, family: Family, standard: Standard) -> tuple[Finding, ...]:

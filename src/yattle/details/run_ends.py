@@ -113,6 +113,39 @@ def _on_plane(detail: Trim, sheet: TrimSection, profile: Profile, side: Literal[
     sign = -1.0 if side == "left" else 1.0
     middle = sheet.datum + (1 if profile.hem_a else 0)
     normals = [normal for normal, _ in _planes_of(detail, side)]
-    return End("cut", parts=tuple((sign * one + carry, sign * other + carry) for one, other in parts), carry=carry,
-               carried="turn under" if low else "dress over",
+    out, breaks = _cornered(detail, sheet, profile, side, tuple((sign * one + carry, sign * other + carry)
+                                                               for one, other in parts))
+    return End("cut", parts=out, breaks=breaks, carry=carry, carried="turn under" if low else "dress over",
                planes=tuple(normals[0 if k < middle else 1] for k in range(len(parts))))
+
+
+_Parts = tuple[tuple[float, float], ...]
+_Breaks = tuple[tuple[float, float] | None, ...]
+
+
+def _cornered(detail: Trim, sheet: TrimSection, profile: Profile, side: Literal["left", "right"],
+              parts: _Parts) -> tuple[_Parts, _Breaks]:
+    """The parts of an end, mm beyond it, without the corners that other planes cut off, and where their end lines turn
+    there."""
+    middle, sign = sheet.datum + (1 if profile.hem_a else 0), -1.0 if side == "left" else 1.0
+    kept, breaks = list(parts), list[tuple[float, float] | None]([None] * len(parts))
+    for corner in detail.corner_cuts:
+        if corner.end != side or abs(corner.plane[0]) < _ALONG * math.hypot(*corner.plane):
+            continue
+        reach = [sign * place + corner.reach for place in plane_offsets(
+            profile, sheet.heading, sheet.datum, corner.plane, sheet.crossing)]
+        for k in range(len(parts)):
+            if (k < middle) == (corner.side == "a"):
+                kept[k], breaks[k] = _less(kept[k], (reach[k], reach[k + 1]))
+    return tuple(kept), tuple(breaks) if any(breaks) else ()
+
+
+def _less(own: tuple[float, float], corner: tuple[float, float]) -> tuple[tuple[float, float],
+                                                                          tuple[float, float] | None]:
+    """The nearer of two end lines of a part, mm beyond its end at its two mould lines, and where they cross."""
+    off = corner[0] - own[0], corner[1] - own[1]
+    nearer = min(own[0], corner[0]), min(own[1], corner[1])
+    if off[0] * off[1] >= 0.0:
+        return nearer, None
+    share = off[0] / (off[0] - off[1])
+    return nearer, (share, own[0] + share * (own[1] - own[0]))

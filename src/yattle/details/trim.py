@@ -61,6 +61,16 @@ class TrimSection:
     looks: tuple[Finding, ...] = ()
 
 
+class CornerCut(Value):
+    """What cuts a corner off an end besides its own plane: another ``plane``, its normal (along the run, out, up), on
+    one ``side`` of the section; ``reach``: how far beyond the run's end it stands, along it, mm."""
+
+    end: Literal["left", "right"]
+    side: Literal["a", "b"]
+    plane: Normal
+    reach: Place
+
+
 class Trim(Value):
     """What every straight trim is given, every measure resolved; mm and degrees. Left and right are as seen with the
     paint face toward the eye and edge A on top.
@@ -71,6 +81,7 @@ class Trim(Value):
     ``left_plane_b``, ``right_plane_b``: another plane for the side of edge B, where a section lies on two faces
     ``left_also``, ``right_also``: parts that they have besides
     ``reaches``: how far beyond the run's ends these planes stand, along it: left, left of B, right, right of B
+    ``corner_cuts``: what cuts corners off these ends
     ``past``: how far a square lower end goes on beyond the run, with the panels that overhang there
     ``carry``, ``under``: how far the upper and the lower end go on beyond their planes
     ``wrap``, ``tab``, ``kick_out``: lengths of flaps at ends; ``flaps``: what folds them
@@ -112,6 +123,7 @@ class Trim(Value):
     left_plane_b: Normal | None = None
     right_plane_b: Normal | None = None
     reaches: tuple[Place, Place, Place, Place] = (0.0, 0.0, 0.0, 0.0)
+    corner_cuts: Annotated[tuple[CornerCut, ...], Field(max_length=4)] = ()
     weather: Literal["left", "right"] = "left"
     low: Literal["left", "right"] | None = None
     joints: Literal["even", "full"] = "even"

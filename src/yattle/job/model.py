@@ -23,7 +23,7 @@ from yattle.details.common import EndPart, RunEnd
 from yattle.details.eave_drip import check_pitch
 from yattle.details.free import Mitre, Shape
 from yattle.details.schools import Schools
-from yattle.details.trim import Normal, Outlets, Tapers
+from yattle.details.trim import CornerCut, Normal, Outlets, Tapers
 from yattle.errors import InputError
 from yattle.job.fixing_rules import FixingRules
 from yattle.metal import Metal, OwnMetal, library
@@ -53,8 +53,8 @@ class Run(Value):
     ``past``: how far the panels go on beyond its low end
     ``lower_pitch``: of a pitch break's lower face, whose upper one has ``pitch``
     ``turned``: its high end is on the left
-    ``left_plane`` … ``right_plane_b``: the planes that cut its ends, and their ``reaches``, as of
-        :class:`~yattle.details.trim.Trim`
+    ``left_plane`` … ``right_plane_b``: the planes that cut its ends, their ``reaches``, and ``corner_cuts``,
+        as of :class:`~yattle.details.trim.Trim`
     ``detail``: where it is not the usual one for its kind
     ``section``: the user's own one; ``mitre_left``, ``mitre_right``: how such a run goes on at its ends
     ``layer``: it comes with another run (a cleat, a closure); ``gaps``: the gaps between seams that it fills
@@ -83,6 +83,7 @@ class Run(Value):
     left_plane_b: Normal | None = None
     right_plane_b: Normal | None = None
     reaches: tuple[Place, Place, Place, Place] = (0.0, 0.0, 0.0, 0.0)
+    corner_cuts: Annotated[tuple[CornerCut, ...], Field(max_length=4)] = ()
     lean: Steep | None = None
     lower_pitch: Bearing | None = None
     past: Past = 0.0

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from itertools import pairwise
 from typing import Literal
 
 from yattle.pattern.pattern import Mark, PatternFold, Point
@@ -45,6 +46,8 @@ class End:
     ``parts``: of a cut end, how far beyond the share's end each flat part reaches on its mould line toward edge A and
         on that toward edge B, hems included; below 0: short of it. Neighbours that end on two planes may differ on
         the mould line between them: there the outline steps along it
+    ``breaks``: of a cut end from which a plane cuts a corner off, for each part ``None``, or where its end line turns:
+        as a share of its width from its mould line toward edge A, and how far beyond the share's end, mm
     ``carry``: how much of that lies beyond the plane itself, dressed over or turned under as ``carried`` says
     ``past``: how far a square end, flaps and all, goes on beyond the share; of a cut one what of ``parts`` is that
     ``hem_cut``: hems cut off at 45°
@@ -59,6 +62,7 @@ class End:
     nested: bool = True
     tabs: tuple[Tab, ...] = ()
     parts: tuple[tuple[float, float], ...] = ()
+    breaks: tuple[tuple[float, float] | None, ...] = ()
     carry: float = 0.0
     carried: str = "dress over"
     past: float = 0.0
@@ -145,14 +149,20 @@ def _cut(girth: Girth, end: End) -> EndShape:
     """
     heights = (girth.girth, *(girth.girth - bend.mark for bend in girth.bends), 0.0)
     halves = (0.0, *(bend.deduction / 2 for bend in girth.bends), 0.0)
-    cut: list[Point] = []
+    lines: list[list[Point]] = []
     for k, (toward_a, toward_b) in enumerate(end.parts):
         top, low, above, below = heights[k], heights[k + 1], halves[k], halves[k + 1]
-        lean = (toward_a - toward_b) / (top - low + above + below)
-        cut += [(-toward_a + lean * above, top), (-toward_b - lean * below, low)]
-    reach = tuple(min(cut[2 * k + 1][0], cut[2 * k + 2][0]) for k in range(len(girth.bends)))
+        wide, turns = top - low + above + below, end.breaks[k] if end.breaks else None
+        share, turned = turns or (1.0, toward_b)
+        first = (toward_a - turned) / (share * wide)
+        last = first if turns is None else (turned - toward_b) / ((1.0 - share) * wide)
+        at = (-turned, top + above - share * wide)
+        lines.append([(-toward_a + first * above, top), *([at] if low < at[1] < top else []),
+                      (-toward_b - last * below, low)])
+    cut = [place for line in lines for place in line]
+    reach = tuple(min(lines[k][-1][0], lines[k + 1][0][0]) for k in range(len(girth.bends)))
     marks = tuple(Mark(a=(a[0] + end.carry, a[1]), b=(b[0] + end.carry, b[1]), text=end.carried if n == 0 else "")
-                  for n, (a, b) in enumerate(zip(cut[::2], cut[1::2], strict=True)) if end.carry)
+                  for n, (a, b) in enumerate(pair for line in lines for pair in pairwise(line)) if end.carry)
     return EndShape(tuple(p for n, p in enumerate(cut) if n == 0 or math.dist(p, cut[n - 1]) > 1e-9), reach, (), marks)
 
 

@@ -1,0 +1,91 @@
+"""Houses in the shape of an L: a wing whose wall is the gable's, or stands a little in from it."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from test_wings import troubles
+
+from plans import gable, plan
+from yattle.built.placed import places_of
+from yattle.built.standing import stand_all
+from yattle.derive import derive
+from yattle.derive.moved_sides import moved_sides
+from yattle.details.run_ends import _less
+from yattle.job import Job
+from yattle.job.panel_systems import with_system
+from yattle.roof import build
+
+
+def ell(pitch, rake, eave, lower, in_by, system, span=6000.0):
+    """A house of 10 by 8 m with a wing at its right gable, its wall ``in_by`` mm in from that, its eave ``lower`` mm below
+    that of the house; ``rake`` and ``eave``: how far both hang over."""
+    over = {"eave_overhang": eave, "rake_overhang": rake, "pitch": pitch}
+    house = gable("house", length=10000.0, span=8000.0, eave=4500.0, **over)
+    wing = gable("wing", 5000.0 - span / 2 - in_by, -4000.0, 90.0, length=8000.0, span=span, eave=4500.0 - lower, **over)
+    job = with_system(Job(name="L", roof=plan(house, wing)), system)
+    return job.but(rules=job.rules.but(max_crosscut=9000.0))
+
+
+FOOT_UNDER_THE_RAKE = [(58.0, 200.0, 200.0, 0.0, 0.0, "shingle 600 x 300"), (58.0, 200.0, 350.0, 0.0, 0.0, "rib 18, pitch 76")]
+BESIDE_THE_RAKE = [(50.0, 350.0, 500.0, 500.0, 0.0, "rib 35, pitch 207"), (58.0, 200.0, 200.0, 300.0, 0.0, "rib 45, pitch 333"),
+                   (35.0, 200.0, 350.0, 300.0, 0.0, "rib 18, pitch 76")]
+NO_RAKE = [(18.0, 0.0, 350.0, 300.0, 0.0, "rib 35, pitch 207"), (42.0, 0.0, 500.0, 300.0, 0.0, "double seam 530 x 32"),
+           (8.0, 0.0, 350.0, 300.0, 0.0, "rib 18, pitch 76")]
+FLAT = [(4.0, 200.0, 350.0, 0.0, 0.0, "rib 3/4 in, pitch 9 in"), (4.0, 350.0, 500.0, 0.0, 0.0, "rib 18, pitch 76"),
+        (4.0, 200.0, 350.0, 0.0, 0.0, "rib 35, pitch 207")]
+A_LITTLE_IN = [(50.0, 500.0, 500.0, 0.0, 136.0, "double seam 430 x 25"), (22.0, 200.0, 200.0, 0.0, 477.0, "double seam 530 x 25")]
+
+
+@pytest.mark.parametrize("case", FOOT_UNDER_THE_RAKE + BESIDE_THE_RAKE + NO_RAKE + FLAT + A_LITTLE_IN)
+def test_a_wing_at_the_gable_goes_together(case):
+    assert troubles(ell(*case)) == []
+
+
+@pytest.mark.parametrize("case", BESIDE_THE_RAKE)
+def test_a_valley_s_pan_ends_at_the_rake_beside_its_foot(case):
+    """Its side would come out under the rake's trim, past the edge of the roof; what lies on the other face goes on."""
+    derived = derive(ell(*case))
+    (pan,) = (run for run in derived.runs if run.run.kind == "valley" and run.run.corner_cuts)
+    stands = stand_all(derived.patterns, list(places_of(derived)[0]))
+    past = 5000.0 + case[1]  # the rake's line
+    square = np.array(derived.roof.facet("house.2").plane.normal)
+    for piece in (one for one in stands.values() if one.pattern in {made.id for made in pan.pieces}):
+        sides = [part for part, size, normal in zip(piece.parts, piece.sizes, piece.normals, strict=True)
+                 if abs(float(normal @ square)) > 0.99999 and size > 0.1 * max(piece.sizes)]
+        assert max(float(part[:, 0].max()) for part in sides) < past + 0.01
+    assert all(piece.proof.holds for piece in pan.pieces)
+
+
+def test_two_planes_leave_the_nearer_of_each():
+    """An end that goes from 0 to 100 mm out, and a corner cut from 60 to 20: they cross in the middle of what differs."""
+    assert _less((0.0, 100.0), (60.0, 20.0)) == ((0.0, 20.0), (3 / 7, pytest.approx(300 / 7)))
+    assert _less((0.0, 10.0), (60.0, 20.0)) == ((0.0, 10.0), None)
+    assert _less((50.0, 40.0), (20.0, 10.0)) == ((20.0, 10.0), None)
+
+
+@pytest.mark.parametrize("seed", range(40))
+def test_moved_sides_never_cross(seed):
+    """A star of any shape whose sides are moved in and out: what is left goes round once."""
+    import shapely
+
+    from yattle.errors import InputError
+    rng = np.random.default_rng(seed)
+    turns = np.sort(rng.uniform(0.0, 2.0 * np.pi, 8))
+    ring = [(float(r * np.cos(t)), float(r * np.sin(t))) for t, r in zip(turns, rng.uniform(100.0, 900.0, 8), strict=True)]
+    if not shapely.is_ccw(shapely.LinearRing(ring)) or not shapely.Polygon(ring).is_valid:
+        return
+    try:
+        moved, sides = moved_sides(ring, rng.uniform(-150.0, 60.0, 8).tolist())
+    except InputError:
+        return
+    assert shapely.Polygon(moved).is_valid and shapely.is_ccw(shapely.LinearRing(moved)) and len(sides) == len(moved)
+
+
+def test_a_panel_that_a_valley_and_a_wall_part_ends_at_the_neck_between_them():
+    """Its lower part, before the wall, hangs together with the upper one by less than the valley's flange takes."""
+    roof = build(ell(4.0, 200.0, 350.0, 0.0, 0.0, "rib 3/4 in, pitch 9 in").roof)
+    assert {edge.kind for edge in roof.edges_of("wing.2")} >= {"headwall", "valley"}
+    ring = [(0.0, 0.0), (914.0, 0.0), (914.0, 4246.0), (0.0, 4246.0), (0.0, 1103.0), (900.0, 200.0), (0.0, 200.0)]
+    moved, _ = moved_sides(ring, [0.0, 0.0, 0.0, 0.0, -70.0, 0.0, 0.0])
+    assert np.array(moved)[:, 1].min() > 200.0 and np.array(moved)[:, 0].max() <= 914.0 + 1e-6
