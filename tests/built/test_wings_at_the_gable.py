@@ -89,3 +89,25 @@ def test_a_panel_that_a_valley_and_a_wall_part_ends_at_the_neck_between_them():
     ring = [(0.0, 0.0), (914.0, 0.0), (914.0, 4246.0), (0.0, 4246.0), (0.0, 1103.0), (900.0, 200.0), (0.0, 200.0)]
     moved, _ = moved_sides(ring, [0.0, 0.0, 0.0, 0.0, -70.0, 0.0, 0.0])
     assert np.array(moved)[:, 1].min() > 200.0 and np.array(moved)[:, 0].max() <= 914.0 + 1e-6
+
+
+STRIPS = [(28.0, 200.0, 350.0, 30.0, 0.0, "snap seam 18 x 1 1/2 in, clips"), (8.0, 0.0, 200.0, 0.0, 0.0, "rib 45, pitch 333"),
+          (22.0, 200.0, 500.0, 0.0, 0.0, "double seam 18 x 2 in"), (8.0, 200.0, 500.0, 0.0, 0.0, "snap seam 16 x 1 3/4 in, nail strip"),
+          (18.0, 350.0, 500.0, 0.0, 0.0, "double seam 430 x 25"), (22.0, 0.0, 350.0, 0.0, 0.0, "snap seam 16 x 1 3/4 in, nail strip")]
+
+
+@pytest.mark.parametrize("case", STRIPS)
+def test_what_lies_along_the_gable_s_wall_ends_under_its_roof(case):
+    """The wing's eave goes on beside the gable, under the rake that comes down to it there: flashing, counterflashing and
+    zeds end where they find no room, pans are turned up at the wall only beside themselves."""
+    assert troubles(ell(*case)) == []
+
+
+def test_a_pan_in_a_notch_is_turned_up_beside_itself_only():
+    import shapely
+
+    from yattle.derive.pans import _beside_itself
+    notched = shapely.Polygon([(0, 0), (400, 0), (400, 1000), (0, 1000), (0, 600), (200, 400), (0, 400)])
+    low, high = _beside_itself(notched, (200.0, 400.0), (0.0, 400.0), 60.0)  # the slant is 60 over the wall 60 from its corner
+    assert high == (0.0, 400.0) and low[1] == 400.0 and 128.0 < low[0] < 140.0
+    assert _beside_itself(notched, (400.0, 1000.0), (0.0, 1000.0), 60.0) == ((400.0, 1000.0), (0.0, 1000.0))

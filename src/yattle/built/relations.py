@@ -17,7 +17,7 @@ from yattle.built.flanges import caps_of_corners, flanges
 from yattle.built.frames import built_up
 from yattle.built.laid import laid_panels
 from yattle.built.placed import PlacedPiece
-from yattle.built.run_ends import cleat_ends, floor_ends, layer_ends, on_its_eave, strip_ends, trim_ends
+from yattle.built.run_ends import cleat_ends, floor_ends, layer_ends, strip_ends, trim_ends
 from yattle.built.seams import neighbours, pan_names
 from yattle.derive.corners import beside_edge, run_frame
 from yattle.derive.derived import Derived
@@ -32,7 +32,7 @@ from yattle.pattern.rings import area_vector
 from yattle.pattern.surface import Array
 from yattle.roof.at_edge import sides
 from yattle.roof.panel_edges import sides_of
-from yattle.roof.panels import Panel
+from yattle.roof.panels import Panel, face_frame
 
 _HELD = 60.0  # mm of a cleat that hold a rake
 _SCRAP = 20_000.0  # mm²: smaller pans lie in corners, where they are cut and dressed to what is there
@@ -195,15 +195,33 @@ def _grips(derived: Derived) -> Iterator[tuple[str, tuple[str, ...]]]:
 
 
 def _hems(derived: Derived) -> Iterator[tuple[str, tuple[str, ...]]]:
+    """Each pan that ends at an eave, with its whole foot or with a long hem, with the strips there."""
     for face, names in pan_names(derived):
-        strips = tuple(piece.id for run in derived.runs if run.run.layer == "eave-cleat" and
-                       face in derived.edge_runs[base_id(run.run.id)].edge.facets for piece in run.pieces)
         laid = derived.panels[face]
+        eaves = list(_hooked(derived, face)) if laid.rule.hem else []
         sides, hemmed = sides_of(derived.roof, laid), _hemmed(derived, face)
-        for panel in laid.panels if strips and laid.rule.hem else ():
-            if panel.n in names and _asked(panel) and (panel.n in hemmed or on_its_eave(
-                    panel, sides[panel.n], min(y for _, y in panel.outline))):
-                yield names[panel.n], strips
+        for panel in laid.panels if eaves else ():
+            least = FIRMLY_HEMMED if panel.n in hemmed else panel.width - 1.0
+            for line, strips in eaves:
+                if panel.n in names and _asked(panel) and _along(panel, sides[panel.n], line) > least:
+                    yield names[panel.n], strips
+
+
+def _hooked(derived: Derived, face: str) -> Iterator[tuple[shapely.LineString, tuple[str, ...]]]:
+    """The eaves of a face with strips that panels hook on, as lines in its own coordinates, mm, and these strips."""
+    frame = face_frame(derived.roof.facet(face))
+    for run in derived.runs:
+        edge = derived.edge_runs[base_id(run.run.id)].edge if run.run.layer == "eave-cleat" else None
+        if edge is not None and face in edge.facets:
+            yield (shapely.LineString([frame.at(edge.a[:2]), frame.at(edge.b[:2])]),
+                   tuple(piece.id for piece in run.pieces))
+
+
+def _along(panel: Panel, sides: tuple[str, ...], line: shapely.LineString) -> float:
+    """How long a panel's foot lies along an eave, mm."""
+    ring = panel.outline
+    feet = (shapely.LineString([a, ring[(n + 1) % len(ring)]]) for n, a in enumerate(ring) if sides[n] == "eave")
+    return float(sum(shapely.intersection(foot, line.buffer(1.0)).length for foot in feet))
 
 
 def _hemmed(derived: Derived, face: str) -> frozenset[int]:

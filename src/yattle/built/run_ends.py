@@ -113,8 +113,13 @@ def layer_ends(derived: Derived, only: frozenset[str] | None) -> Iterator[Wanted
                     continue
                 square = np.array(plane) @ seat.axes
                 square = square if float(square @ way) > 0 else -square
-                at = _datum(derived, run, seat, along - begin + sign * reach)
-                yield WantedEnd(piece.id, name, ((at, square, 0.0),))
+                cuts = [(_datum(derived, run, seat, along - begin + sign * reach), square, 0.0)]
+                for corner in run.run.corner_cuts:
+                    if (corner.end == "left") == (sign < 0.0):
+                        square = np.array(corner.plane) @ seat.axes
+                        cuts.append((_datum(derived, run, seat, along - begin + sign * corner.reach),
+                                     square if float(square @ way) > 0 else -square, 0.0))
+                yield WantedEnd(piece.id, name, tuple(cuts))
 
 
 def cleat_ends(derived: Derived, only: frozenset[str] | None) -> Iterator[WantedEnd]:

@@ -34,6 +34,8 @@ _BEHIND = 150.0  # mm behind an eave's line, where its flange has ended
 _SPILLS = 200.0  # mm that a valley's foot goes on over the panels beside a wall that begins there
 _BESIDE_A_FOOT = 600.0  # mm in plan: no side of a valley's pan is as wide
 _MOST = 4  # corners that are cut off a run's ends
+_LOW_OVER = 200.0  # mm over a flashing's line: its upstand finds room under a roof that is higher there
+_UNDER_BOARDS = 30.0  # mm under a roof's plane: its boards
 _BEFORE = 20.0  # mm beyond an end to where a face is looked for
 UP = np.array([0.0, 0.0, 1.0])
 
@@ -76,8 +78,10 @@ def end_cuts(roof: Roof, edge: Edge, panels: Mapping[str, LaidOver]) -> EndCuts:
         corner = _RunCorner(roof, edge, at, away / np.linalg.norm(away), panels)
         made.append(_as_run(frame, corner, corner.cuts()))
         past = max(past, corner.past())
-        if made[-1][0][0] is not None:
-            cut_off += _corner_cuts(frame, corner, end)
+        off = list(_corner_cuts(frame, corner, end))
+        if made[-1][0][0] is None and off:  # it is cut square for the rest
+            made[-1] = ((1.0, 0.0, 0.0), None), (0.0, 0.0)
+        cut_off += off
     (one, reach), (other, far) = made
     return EndCuts(one, other, (*reach, *far), past, tuple(cut_off[:_MOST]))
 
@@ -147,7 +151,10 @@ class _RunCorner:
 
     def corners(self) -> Iterator[tuple[Literal["a", "b"], EndPlane]]:
         """What borders a valley's faces so near beside its foot that the pan's sides would go out over it: rakes and
-        hips that do not end there."""
+        hips that do not end there; what lies low over a flashing's end."""
+        if self.edge.kind in WALLS and not self.low and self._under_a_valley()[0] is None:
+            for plane in self._under_its_wall_s_roof():
+                yield from (("a", plane), ("b", plane))
         if self.edge.kind != "valley" or not self.low:
             return
         sided: tuple[tuple[Literal["a", "b"], str], ...] = tuple(zip(("a", "b"), sides(self.roof, self.edge),
@@ -369,9 +376,31 @@ class _RunCorner:
                     face, next(name for name in valley.facets if name != face)))
                 sine = float(np.linalg.norm(np.cross(own, over)))
                 hangs = min(along, valley.length - along) > _OFF_VALLEY or valley.kind == "valley"
-                cut = EndPlane(over, self.at - over * (_OFF_VALLEY * sine if hangs else _UNDER_RAKE))
+                low = self._rake_above() or not hangs
+                cut = EndPlane(over, self.at - over * (_UNDER_RAKE if low else _OFF_VALLEY * sine))
                 return cut, cut
         return None, None
+
+    def _under_its_wall_s_roof(self) -> Iterator[EndPlane]:
+        """A wall's flashing where the roof of that wall comes down so low over its end that it finds no room: what is
+        over that is cut off."""
+        body = next((one for one in self.roof.bodies if one.id == self.edge.wall), None)
+        if body is None:
+            return
+        x, y = float(self.at[0]), float(self.at[1])
+        plane = min(body.planes, key=lambda one: one.z((x, y)))
+        over, high = np.array(plane.normal), plane.z((x, y)) - float(self.at[2])
+        if not -_NEAR < high < _LOW_OVER or float(over @ self.away) > -_TAPERS["headwall"]:
+            return
+        down = _UNDER_RAKE if self._rake_above() else _UNDER_BOARDS
+        yield EndPlane(over, self.at + over * (high * float(over[2]) - down))
+
+    def _rake_above(self) -> bool:
+        """Whether a rake of the wall's own roof hangs at the wall, over this end."""
+        place = shapely.Point(self.at[:2])
+        return any(over.kind == "rake" and self.roof.facet(over.facets[0]).block == self.edge.wall
+                   and shapely.LineString([over.a[:2], over.b[:2]]).distance(place) < _BOARD_BESIDE
+                   for over in self.roof.edges)
 
     def _under_a_board(self) -> tuple[EndPlane | None, EndPlane | None]:
         """A cheek's foot at the corner of its wall, where a board of the roof over it hangs down beside: plumb, since

@@ -169,7 +169,8 @@ def _cut_with(run: Run, plain: Run, square: Run, lift: tuple[float, float], out:
     if run.kind not in ("sidewall", "headwall", "eave") or (run.left_plane is None and run.right_plane is None):
         return square
     left, _, right, _ = run.reaches
-    one = plain.but(left_plane_b=None, right_plane_b=None, reaches=(left, left, right, right))
+    one = plain.but(left_plane_b=None, right_plane_b=None, reaches=(left, left, right, right),
+                    corner_cuts=run.corner_cuts)
     return cut_raised(one, np.array([out, up]) - np.array(lift))
 
 

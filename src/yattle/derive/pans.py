@@ -31,6 +31,7 @@ _WALLS = ("headwall", "skew-wall")
 _TOPS = ("ridge", "half-ridge")
 _ALIKE = 0.05  # mm: shapes that differ by less are one
 _FAR = 1e6  # mm: no panel reaches as far
+_NO_NOTCH = 5  # edges of a floor that has no notch
 _PARTS = 48  # sides of a hole
 _LEAST_HEMMED = 2.0  # hems: an eave as long gets one
 FIRMLY_HEMMED = 300.0
@@ -212,8 +213,10 @@ class _PanMaker:
 
     def _heads(self, edges: list[tuple[Place, Place, str]]) -> Iterator[PanHead]:
         """Turn-ups at ridge and wall, trays where the system folds its corners and both are at seams."""
+        floor = shapely.Polygon([a for a, *_ in edges])
         for a, b, side in edges:
             rise = self.rule.at_ridge if side in _TOPS else self.rule.at_wall if side in _WALLS else 0.0
+            a, b = _beside_itself(floor, a, b, rise) if rise > 0 and len(edges) > _NO_NOTCH else (a, b)
             if rise > 0 and math.dist(a, b) > _NARROW:
                 left, right = b, a  # the floor runs anticlockwise: so they lie as seen from it, at a low wall too
                 trays = self.system is not None and (self.system.rules.ridge if side in _TOPS else
@@ -239,6 +242,27 @@ class _PanMaker:
                 hole = tuple((x + p, y + q) for p, q in form.split.hole(upper, _PARTS))
                 if ground.buffer(-1.0).contains(shapely.Polygon(hole)):
                     yield hole
+
+
+def _beside_itself(floor: shapely.Polygon, a: Place, b: Place, rise: float) -> tuple[Place, Place]:
+    """The part of a floor's edge whose turn-up, ``rise`` mm high, lies beside the floor in the flat sheet: in a notch
+    it would lie on it. In mm."""
+    long = math.dist(a, b)
+    if long < NOTHING:
+        return a, b
+    along = (b[0] - a[0]) / long, (b[1] - a[1]) / long
+    flap = shapely.Polygon([(end[0] + along[1] * out, end[1] - along[0] * out)  # outward: the floor runs anticlockwise
+                            for end, out in ((a, 0.5), (b, 0.5), (b, rise + CLEAR), (a, rise + CLEAR))])
+    low, high = 0.0, long
+    for part in (one for one in shapely.get_parts(shapely.intersection(flap, floor)) if one.area > 1.0):
+        on = [(x - a[0]) * along[0] + (y - a[1]) * along[1] for x, y in shapely.get_coordinates(part).tolist()]
+        if min(on) < long - max(on):
+            low = max(low, max(on) + CLEAR)
+        else:
+            high = min(high, min(on) - CLEAR)
+    if high <= low:
+        return a, a
+    return (a[0] + along[0] * low, a[1] + along[1] * low), (a[0] + along[0] * high, a[1] + along[1] * high)
 
 
 def shifted(shape: PanShape, by: Place) -> PanShape:

@@ -72,8 +72,7 @@ def cut_raised(run: Run, by: Array) -> Run:
         if plane is not None:
             aside = float(plane[1] * by[0] + plane[2] * by[1]) / plane[0]
             reaches[n] += aside if n < 2 else -aside
-    if tuple(reaches) == run.reaches:
-        return run
     corners = tuple(cut.but(reach=cut.reach + (1.0 if cut.end == "left" else -1.0) * float(
         cut.plane[1] * by[0] + cut.plane[2] * by[1]) / cut.plane[0]) for cut in run.corner_cuts)
-    return run.but(reaches=tuple(reaches), corner_cuts=corners)
+    same = tuple(reaches) == run.reaches and corners == run.corner_cuts
+    return run if same else run.but(reaches=tuple(reaches), corner_cuts=corners)

@@ -137,7 +137,8 @@ def _where_they_meet(found: list[RoofRun]) -> Iterator[Lap]:
                 continue
             for over, under in ((one, other), (other, one)):
                 why = OVER.get((over.edge.kind, under.edge.kind))
-                if why and not over.run.collects and not _stands_on(over, under) and not _goes_on_as(over, under):
+                if why and not over.run.collects and not (
+                        _stands_on(over, under) or _goes_on_as(over, under) or _hangs_over(under, over)):
                     yield Lap(over.run.id, under.run.id, why)
                 elif over.edge.kind in ("sidewall", "skew-wall") and under.edge.kind == "headwall":
                     yield _at_a_wall(over, under)
@@ -147,6 +148,11 @@ def _stands_on(ridge: RoofRun, rake: RoofRun) -> bool:
     """Whether a rake begins at a ridge's end, on the roof beneath it: it is no head of a rake that the ridge covers."""
     return ridge.edge.kind == "ridge" and rake.edge.kind == "rake" and min(
         math.dist(rake.edge.b, end) for end in (ridge.edge.a, ridge.edge.b)) > 2.0
+
+
+def _hangs_over(rake: RoofRun, flashing: RoofRun) -> bool:
+    """Whether a rake is one of the roof over the wall that a flashing goes along: it hangs above that one's end."""
+    return rake.edge.kind == "rake" and rake.edge.facets[0].rpartition(".")[0] == flashing.edge.wall
 
 
 def _goes_on_as(rake: RoofRun, eave: RoofRun) -> bool:
