@@ -20,6 +20,7 @@ from yattle.roof.starts import STARTS
 
 Block = dict[str, Any]
 _PITCHES = (3, 6, 12, 18, 25, 30, 38, 45, 52, 60)
+_MOST_ADVICE = 6
 _HOUSES = (4, 8, 12, 18, 22, 28, 35, 42, 50, 58)
 
 
@@ -81,10 +82,16 @@ def _turned(one: Block, by: float) -> Block:
 
 
 def advised(derived: Derived) -> Derived | None:
-    """The same roof with the height that it is said to want where it is too close to itself, and what stands too close
-    to an edge moved as is said; ``None`` where nothing is said."""
-    plan = as_advised(derived) or moved_off(derived)
-    return None if plan is None else derive(derived.job.but(roof=plan))
+    """The same roof with the heights that it is said to want where it is too close to itself, and what stands too close
+    to an edge moved as is said, one after the other as one does it; ``None`` where nothing is said."""
+    done: Derived | None = None
+    for _ in range(_MOST_ADVICE):
+        now = done or derived
+        plan = as_advised(now) or moved_off(now)
+        if plan is None or plan == now.job.roof:
+            break
+        done = derive(now.job.but(roof=plan))
+    return done
 
 
 def _job(blocks: list[Block], rng: random.Random, openings: list[Block] | None = None) -> Job:

@@ -17,7 +17,7 @@ from yattle.built.standing import Standing, axes_in, cross, spot
 from yattle.built.structure import walls
 from yattle.derive.corners import beside_edge
 from yattle.derive.derived import Derived
-from yattle.derive.gaps import caulked, sharp_ends
+from yattle.derive.gaps import caulked, sharp_ends, tapered
 from yattle.derive.layers import closure_strip, schools_of
 from yattle.derive.lift import over_of
 from yattle.derive.roof_runs import base_id
@@ -128,7 +128,8 @@ def _left_to_hand(derived: Derived, line: ChalkLine) -> tuple[bool, tuple[float,
     under = closure_strip(derived.job, found, family.name if family is not None else "")
     asked = derived.roof, found.edge, line.face, rule, under
     beside = under.zeds[found.edge.facets.index(line.face)].high + WIDE  # as near to its end another cap's zeds begin
-    a, b = (max(end, beside) for end in sharp_ends(*asked))
+    cut_off = tapered(derived.roof.plan, found.edge, line.face, under)  # there the trim ends, not at its edge's end
+    a, b = (max(end, beside, cut + _ENDS if cut else 0.0) for end, cut in zip(sharp_ends(*asked), cut_off, strict=True))
     forward = math.dist(line.a, found.edge.a) < math.dist(line.a, found.edge.b)
     return forward, (a, b) if forward else (b, a), caulked(*asked)
 

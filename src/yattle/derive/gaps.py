@@ -24,7 +24,6 @@ LEAST_GAP = 25.0
 NO_GAP = 1.0
 """What is narrower is none, mm."""
 _SHARP = 1.5  # along an edge for every mm into its face: seams that meet it as sharply leave sharp corners
-_CAULK = 10.0  # mm beside a slanting end that a zed may look out
 _SQUARE = 0.999  # a plane that square to an edge tapers nothing
 _LEAST_SINE = 0.2  # of the angle between an edge and a rake: where it is sharper nothing stands in the corner
 
@@ -70,7 +69,7 @@ def clear_gaps(roof: Roof, edge: Edge, face: str, rule: PanelRule,
     ends = [max(_from_beside(roof, edge, face, (corner, kind), mm) for kind, mm in (
         ("rake", under.beside_rake), ("sidewall", under.beside_wall if edge.kind == "ridge" else 0.0)))
             for corner in (edge.a, edge.b)]
-    ends = [max(pair) for pair in zip(ends, _tapered(roof.plan, edge, face, under), strict=True)]
+    ends = [max(pair) for pair in zip(ends, tapered(roof.plan, edge, face, under), strict=True)]
     for a, b in pairwise((0.0, *seams, edge.length)):
         begin, end = a + (after if a > 0 or on[0] else 0.0), b - (before if b < edge.length or on[1] else 0.0)
         begin, end = max(begin, first, ends[0]), min(end, last, edge.length - ends[1])
@@ -78,7 +77,7 @@ def clear_gaps(roof: Roof, edge: Edge, face: str, rule: PanelRule,
 
 
 @lru_cache(maxsize=1024)
-def _tapered(plan: RoofPlan, edge: Edge, face: str, under: StripPlace) -> tuple[float, float]:
+def tapered(plan: RoofPlan, edge: Edge, face: str, under: StripPlace) -> tuple[float, float]:
     """How far along a wall from its corners a zed has to begin where the flange over it is cut slanting, under another
     roof, mm; 0 where it is not."""
     if edge.kind not in ("headwall", "skew-wall"):
@@ -91,9 +90,11 @@ def _tapered(plan: RoofPlan, edge: Edge, face: str, under: StripPlace) -> tuple[
     found = []
     for side, plane, reach in ((1.0, cuts.left[1] or cuts.left[0], cuts.reaches[1]),
                                (-1.0, cuts.right[1] or cuts.right[0], cuts.reaches[3])):
-        along = [-reach - side * float((np.array(under.lift) + far * falls) @ np.array(plane[1:])) / plane[0]
-                 for far in (zed.high,)] if plane is not None else [0.0]
-        found.append(max(max(along) - _CAULK, 0.0) if plane is not None and abs(plane[0]) < _SQUARE else 0.0)
+        if plane is None or abs(plane[0]) > _SQUARE:
+            found.append(0.0)
+            continue
+        top = np.array(under.lift) + zed.high * falls
+        found.append(max(-reach - side * float(top @ np.array(plane[1:])) / plane[0], 0.0))
     return (found[0], found[1]) if math.dist(edge.a, left) < NO_GAP else (found[1], found[0])
 
 

@@ -36,7 +36,7 @@ _COUNTERS = {"kerf": "counterflashing", "surface": "counter-surface"}
 _COUNTER = {"wall-out": "wrap", "wall-in": "wrap-in"}
 _FOOT_PAST = 60.0  # mm that a zed's foot may go on past its top, under a roof that comes down over its end
 _FLUSH = 0.02  # of a rake's direction out of a wall's plane
-_LEAST_STRIP = 60.0  # mm of a cleat that hold a rake
+_LEAST_STRIP = 60.0  # mm of a cleat that hold a rake, of a counterflashing that are worth a kerf
 _PEAK_ROOM = 12.0  # mm below a rake's kick: its cleat's lip
 _PAST_SEAM = 12.0  # mm: so far a flange goes on past the seam it lies on
 
@@ -130,7 +130,8 @@ def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
         counter = _cut_with(run, plain, square, under.lift, 0.0, under.lift[1] + under.upstand).but(
             id=f"{run.id}.c", layer="counterflashing", detail=_COUNTERS[schools.counter],
             left=_COUNTER.get(run.left, "plain"), right=_COUNTER.get(run.right, "plain"))
-        made += _between_rakes(build(plan), edge, counter, under)
+        if counter.length + counter.reaches[0] + counter.reaches[2] > _LEAST_STRIP:
+            made += _between_rakes(build(plan), edge, counter, under)
     if detail == "hip-receiver":
         made.append(_twin(plain))
     if detail in _CAPPED and schools.closures != "folded":
