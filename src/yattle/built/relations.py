@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from itertools import pairwise
@@ -18,16 +17,14 @@ from yattle.built.frames import built_up
 from yattle.built.laid import laid_panels
 from yattle.built.placed import PlacedPiece
 from yattle.built.run_ends import cleat_ends, floor_ends, layer_ends, strip_ends, trim_ends
-from yattle.built.seams import neighbours, pan_names
+from yattle.built.seams import hems_of, neighbours, pan_names
 from yattle.derive.corners import beside_edge, run_frame
 from yattle.derive.derived import Derived
-from yattle.derive.face_pans import PANS
 from yattle.derive.lift import lift_of, over_of, trim_of
 from yattle.derive.pans import FIRMLY_HEMMED
 from yattle.derive.roof_runs import base_id
 from yattle.derive.run import DerivedRun, lap_of
 from yattle.derive.zeds import behind
-from yattle.details.face_pans import FacePans
 from yattle.pattern.rings import area_vector
 from yattle.pattern.surface import Array
 from yattle.roof.at_edge import sides
@@ -199,11 +196,11 @@ def _hems(derived: Derived) -> Iterator[tuple[str, tuple[str, ...]]]:
     for face, names in pan_names(derived):
         laid = derived.panels[face]
         eaves = list(_hooked(derived, face)) if laid.rule.hem else []
-        sides, hemmed = sides_of(derived.roof, laid), _hemmed(derived, face)
-        for panel in laid.panels if eaves else ():
-            least = FIRMLY_HEMMED if panel.n in hemmed else panel.width - 1.0
+        sides, hems = sides_of(derived.roof, laid), hems_of(derived, face)
+        for panel in (one for one in laid.panels if eaves and one.n in hems and one.n in names):
+            least = FIRMLY_HEMMED if hems[panel.n] > FIRMLY_HEMMED else panel.width - 1.0
             for line, strips in eaves:
-                if panel.n in names and _asked(panel) and _along(panel, sides[panel.n], line) > least:
+                if _asked(panel) and _along(panel, sides[panel.n], line) > least:
                     yield names[panel.n], strips
 
 
@@ -222,14 +219,6 @@ def _along(panel: Panel, sides: tuple[str, ...], line: shapely.LineString) -> fl
     ring = panel.outline
     feet = (shapely.LineString([a, ring[(n + 1) % len(ring)]]) for n, a in enumerate(ring) if sides[n] == "eave")
     return float(sum(shapely.intersection(foot, line.buffer(1.0)).length for foot in feet))
-
-
-def _hemmed(derived: Derived, face: str) -> frozenset[int]:
-    """The panels of a face whose pans have a long hem, though a part of their foot may lie at no eave."""
-    form = derived.opening(f"{PANS} {face}").form
-    assert isinstance(form, FacePans)
-    return frozenset(n for shape, numbers in zip(form.shapes, form.numbers, strict=False) for n in numbers
-                     if any(math.dist(a, b) > FIRMLY_HEMMED for a, b, _ in shape.hems))
 
 
 def _asked(panel: Panel) -> bool:

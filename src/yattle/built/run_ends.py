@@ -9,7 +9,7 @@ import numpy as np
 from yattle.built.ends import WantedEnd
 from yattle.built.frames import built_up, face_axes
 from yattle.built.layers import layer_seats
-from yattle.built.seams import pan_names
+from yattle.built.seams import hems_of, pan_names
 from yattle.built.sections import Seat
 from yattle.derive.corners import Normal, run_frame
 from yattle.derive.derived import Derived
@@ -138,8 +138,9 @@ def floor_ends(derived: Derived) -> Iterator[WantedEnd]:
     """Pans reach as far over their eave as panels do, and at an upper edge that is no crease to it."""
     for face, names in pan_names(derived):
         axes, laid = face_axes(derived, derived.roof.facet(face)), derived.panels[face]
+        hems = hems_of(derived, face)
         sides = sides_of(derived.roof, laid)
-        for panel in laid.panels:
+        for panel in (one for one in laid.panels if one.n in (hems if laid.rule.hem else names)):
             ups = [y for _, y in panel.outline]
             if panel.n in names and on_its_eave(panel, sides[panel.n], min(ups)):
                 foot = axes.at + axes.turn[:, 1] * (min(ups) - laid.rule.overhang)

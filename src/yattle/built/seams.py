@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from itertools import combinations
 
@@ -21,6 +22,15 @@ def pan_names(derived: Derived) -> Iterator[tuple[str, dict[int, str]]]:
     for opening in derived.openings:
         if isinstance(opening.form, FacePans):
             yield opening.id.removeprefix(f"{PANS} "), _names(opening, opening.form)
+
+
+def hems_of(derived: Derived, face: str) -> dict[int, float]:
+    """How long the hem of each panel's pan is, mm, by the panel's number; of those of a face made in the shop that have
+    one: a valley may leave nothing of it."""
+    form = derived.opening(f"{PANS} {face}").form
+    assert isinstance(form, FacePans)
+    return {n: max(math.dist(a, b) for a, b, _ in shape.hems)
+            for shape, numbers in zip(form.shapes, form.numbers, strict=False) if shape.hems for n in numbers}
 
 
 def _names(opening: DerivedOpening, pans: FacePans) -> dict[int, str]:

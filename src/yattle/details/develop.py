@@ -139,15 +139,19 @@ def _short_hem(sheet: TrimSection, girth: Girth) -> Finding | None:
     return None
 
 
-def _cuts(detail: Trim, reach: tuple[float, float], least: float, more: float) -> tuple[RunPiece, ...] | RunTooHard:
-    """The run cut up; ``reach``: how far its own ends go beyond it, ``least``: the shortest share, ``more``: what is
-    left of the stock's length, mm."""
+def _cuts(detail: Trim, reach: tuple[float, float], ends: list[float],
+          more: float) -> tuple[RunPiece, ...] | RunTooHard:
+    """The run cut up; ``reach``: how far its own ends go beyond it, ``ends``: the shortest share at either of them,
+    ``more``: what is left of the stock's length, mm."""
     own = detail.own_cuts()
     if own:
         return own
     weather = detail.weather if detail.low is None else "right" if detail.low == "left" else "left"
     near = tuple((place - wide - detail.lap, place + wide + detail.lap) for place, wide in detail.outlets)
-    rules = SplitRules(detail.stock_length - more, least, detail.lap, weather, detail.joints, (*detail.avoid, *near))
+    slant = ((0.0, ends[0]), (detail.length - ends[1], detail.length))
+    least = max(detail.least_piece, detail.lap)  # a share under its lap would not fill it
+    rules = SplitRules(detail.stock_length - more, least, detail.lap, weather, detail.joints,
+                       (*detail.avoid, *near, *(one for one, long in zip(slant, ends, strict=True) if long)))
     return split_run(detail.length, rules, *reach)
 
 
@@ -156,16 +160,17 @@ def _cuts(detail: Trim, reach: tuple[float, float], least: float, more: float) -
 
 def _laid_out(detail: Trim, sheet: TrimSection, girth: Girth, ends: tuple[End, End],
               taper: Taper | None = None, more: float = 0.0) -> tuple[DetailPiece, ...] | Finding:
-    """The pieces of the run, or why there are none. Where a slanting end leaves too little of a share, shares are made
+    """The pieces of the run, or why there are none. Where a slanting end leaves too little of its share, that is made
     longer, if the run is; where a taper makes a piece longer than its stock, each leaves ``more`` mm of it."""
     reach = _reach(girth, ends[0], detail.nest_gap), _reach(girth, ends[1], detail.nest_gap)
-    least, wanted = max(detail.least_piece, detail.lap), 0.0  # a share under its lap would not fill it
+    wanted = [0.0, 0.0]
     while True:
-        cuts = _cuts(detail, reach, least, more)
+        cuts = _cuts(detail, reach, wanted, more)
         if isinstance(cuts, RunTooHard):
             return Finding("stop", cuts.says, field=cuts.field)
         plans = [_plan_of(detail, sheet, girth, cuts, ends, n) for n in range(len(cuts))]
-        short = [(plan, room) for plan in plans if (room := room_between(plan, detail.nest_gap)) < _ROOM]
+        short = [(n, plan.share + _ROOM - room) for n, plan in enumerate(plans)
+                 if (room := room_between(plan, detail.nest_gap)) < _ROOM]
         if not short:
             made = tuple(_piece(detail, girth, cuts, ends, n, plan, taper) for n, plan in enumerate(plans))
             over = max(piece.pattern.length for piece in made) - detail.stock_length
@@ -176,10 +181,11 @@ def _laid_out(detail: Trim, sheet: TrimSection, girth: Girth, ends: tuple[End, E
                                "a gentler taper, or longer stock", "length",
                                (detail.stock_length + over, detail.stock_length))
             return _laid_out(detail, sheet, girth, ends, taper, more + over + _ROOM)
-        before, wanted = wanted, max(plan.share + _ROOM - room for plan, room in short)
-        if len(cuts) == 1 or detail.own_cuts() or wanted > detail.stock_length or wanted <= before:
-            return _ends_meet(detail, math.ceil(wanted))
-        least = wanted
+        n, share = max(short, key=lambda one: one[1])
+        side = 0 if n == 0 else 1
+        if len(cuts) == 1 or detail.own_cuts() or share > detail.stock_length or share <= wanted[side]:
+            return _ends_meet(detail, math.ceil(share))
+        wanted[side] = share
 
 
 def _reach(girth: Girth, end: End, clearance: float) -> float:
