@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from random_roofs import advised, of_a_start, of_any_shape, of_several, with_openings
+from random_roofs import advised, of_a_start, of_an_ell, of_any_shape, of_several, with_openings
 
 from yattle.built.checked import Checked, check_built, check_standing
 from yattle.built.mutants import Mutant, longer, mirrored, turned, turned_over, wider_leg
@@ -96,14 +96,14 @@ One fault at a time in every fourth trim, strip and pan: how many, and which row
 is seen where their head ends under a cap: there it does not matter.
 """
 
-_RANDOM = """{many} random roofs of each sort, with every system of the library: the five starts with any pitches
-from 3 to 60°; houses of any size with gables, hips, unequal pitches, eaves level or not, wings, gable and shed
-dormers, lean-tos; of these with something in front and behind (the same again, a lean-to, an opening), their bearing
-any; and houses with a chimney, a curb or a pipe of any size at any place. Where one comes too close to itself (an eave
-hangs low over another roof, a ridge comes in just below another or in an overhang, a gable hardly comes out over a
-ridge), that is said of the edge before anything is made, with an eave height that was tried; of what stands too close
-to an edge it is said how far it is to be moved: built so, it should be silent. A curb or a pipe across a hip or a
-valley is refused, and its place lies open."""
+_RANDOM = """{many} random roofs of each sort, with every system of the library: the five starts with any pitches from
+3 to 60°; houses of any size with gables, hips, unequal pitches, eaves level or not, wings, gable and shed dormers,
+lean-tos; of these with something in front and behind (the same again, a lean-to, an opening), their bearing any; in
+the shape of an L, a wing at the gable in line with it or well in from it; and houses with a chimney, a curb or a pipe
+of any size at any place. Where one comes too close to itself (an eave hangs low over another roof, a ridge comes in
+just below another or in an overhang, a gable hardly comes out over a ridge), that is said of the edge before anything
+is made, with an eave height that was tried; of what stands too close to an edge it is said how far it is to be moved:
+built so, it should be silent. A curb or a pipe across a hip or a valley is refused, and its place lies open."""
 
 Row = tuple[int, ...]
 
@@ -126,7 +126,8 @@ def page() -> str:
               "| roofs | said to be too close | with a finding as they are | with one when built as advised |",
               "|---|---|---|---|"]
     for what, make in (("the five starts, any pitches", of_a_start), ("of any shape", of_any_shape),
-                       ("of several parts", of_several), ("with what stands in their faces", with_openings)):
+                       ("in the shape of an L", of_an_ell), ("of several parts", of_several),
+                       ("with what stands in their faces", with_openings)):
         lines.append(f"| {what} | {' | '.join(map(str, _random(make)))} |")
     lines += ["", "Made by `tools/built_page.py`; the roofs by `tools/random_roofs.py`."]
     return "\n".join(lines) + "\n"

@@ -49,6 +49,25 @@ def with_openings(seed: int) -> Job:
     return _job([house], rng, [_opening(rng, house)])
 
 
+def of_an_ell(seed: int) -> Job:
+    """A house with a wing at one of its gables, its wall in line with the gable's or well in from it, pitches and eaves
+    alike or not; its bearing any; any system."""
+    rng = random.Random(seed)
+    house = wing = _house(rng)
+    while wing is house or _ridge(wing) > _ridge(house):
+        house = _house(rng)
+        house["rake_overhang"] = rng.choice([house["rake_overhang"], house["eave_overhang"]])
+        span, out = house["span"] * rng.uniform(0.45, 1.0), rng.uniform(2500.0, 6000.0)
+        room = (house["length"] - span) / 2
+        inward = rng.choice([0.0, 0.0, rng.uniform(900.0, max(room, 900.0))]) if room > 900.0 else 0.0
+        wing = house | {"id": "wing", "bearing": 90.0, "span": span, "length": house["span"] / 2 + out,
+                        "x": rng.choice([-1, 1]) * (room - inward),
+                        "y": -house["span"] / 4 - out / 2, "eave_height": rng.choice([4500.0, 4500.0, 4200.0, 4000.0]),
+                        "pitch": rng.choice([house["pitch"], house["pitch"], float(rng.choice(_HOUSES))])}
+    bearing = rng.choice([0.0, 90.0, 217.0])
+    return _job([_turned(one, bearing) for one in (house, wing)], rng)
+
+
 def of_several(seed: int) -> Job:
     """A house with a wing or a dormer in front, and behind it the same again, a lean-to, or something that stands in
     its face; its bearing any; any system."""
