@@ -14,6 +14,7 @@ from yattle.derive.moved_sides import moved_sides
 from yattle.details.run_ends import _less
 from yattle.job import Job
 from yattle.job.panel_systems import with_system
+from yattle.pattern.ends import CornerOff
 from yattle.roof import build
 
 
@@ -59,9 +60,11 @@ def test_a_valley_s_pan_ends_at_the_rake_beside_its_foot(case):
 
 def test_two_planes_leave_the_nearer_of_each():
     """An end that goes from 0 to 100 mm out, and a corner cut from 60 to 20: they cross in the middle of what differs."""
-    assert _less((0.0, 100.0), (60.0, 20.0)) == ((0.0, 20.0), (3 / 7, pytest.approx(300 / 7)))
+    left, off = _less((0.0, 100.0), (60.0, 20.0))
+    assert left == (0.0, 20.0) and (off.side, off.share, off.at) == ("b", pytest.approx(3 / 7), pytest.approx(300 / 7))
+    assert _less((100.0, 0.0), (20.0, 60.0))[1].side == "a"
     assert _less((0.0, 10.0), (60.0, 20.0)) == ((0.0, 10.0), None)
-    assert _less((50.0, 40.0), (20.0, 10.0)) == ((20.0, 10.0), None)
+    assert _less((50.0, 40.0), (20.0, 10.0)) == ((20.0, 10.0), CornerOff("all"))
 
 
 @pytest.mark.parametrize("seed", range(40))

@@ -15,6 +15,7 @@ from yattle.details.tapered import Taper, far_of
 from yattle.details.trim import Normal, Trim, TrimSection
 from yattle.errors import InputError
 from yattle.pattern import End
+from yattle.pattern.ends import CornerOff
 from yattle.section import Profile, folded_points
 
 _ALONG = 0.05  # of a plane's unit normal along the piece: a plane with less lies along it
@@ -113,22 +114,20 @@ def _on_plane(detail: Trim, sheet: TrimSection, profile: Profile, side: Literal[
     sign = -1.0 if side == "left" else 1.0
     middle = sheet.datum + (1 if profile.hem_a else 0)
     normals = [normal for normal, _ in _planes_of(detail, side)]
-    out, breaks = _cornered(detail, sheet, profile, side, tuple((sign * one + carry, sign * other + carry)
+    out, corners = _cornered(detail, sheet, profile, side, tuple((sign * one + carry, sign * other + carry)
                                                                for one, other in parts))
-    return End("cut", parts=out, breaks=breaks, carry=carry, carried="turn under" if low else "dress over",
+    return End("cut", parts=out, corners=corners, carry=carry, carried="turn under" if low else "dress over",
                planes=tuple(normals[0 if k < middle else 1] for k in range(len(parts))))
 
 
 _Parts = tuple[tuple[float, float], ...]
-_Breaks = tuple[tuple[float, float] | None, ...]
 
 
 def _cornered(detail: Trim, sheet: TrimSection, profile: Profile, side: Literal["left", "right"],
-              parts: _Parts) -> tuple[_Parts, _Breaks]:
-    """The parts of an end, mm beyond it, without the corners that other planes cut off, and where their end lines turn
-    there."""
+              parts: _Parts) -> tuple[_Parts, tuple[CornerOff | None, ...]]:
+    """The parts of an end, mm beyond it, without the corners that other planes cut off, and what these take of each."""
     middle, sign = sheet.datum + (1 if profile.hem_a else 0), -1.0 if side == "left" else 1.0
-    kept, breaks = list(parts), list[tuple[float, float] | None]([None] * len(parts))
+    kept, off = list(parts), list[CornerOff | None]([None] * len(parts))
     for corner in detail.corner_cuts:
         if corner.end != side or abs(corner.plane[0]) < _ALONG * math.hypot(*corner.plane):
             continue
@@ -136,16 +135,15 @@ def _cornered(detail: Trim, sheet: TrimSection, profile: Profile, side: Literal[
             profile, sheet.heading, sheet.datum, corner.plane, sheet.crossing)]
         for k in range(len(parts)):
             if (k < middle) == (corner.side == "a"):
-                kept[k], breaks[k] = _less(kept[k], (reach[k], reach[k + 1]))
-    return tuple(kept), tuple(breaks) if any(breaks) else ()
+                kept[k], off[k] = _less(kept[k], (reach[k], reach[k + 1]))
+    return tuple(kept), tuple(off) if any(off) else ()
 
 
-def _less(own: tuple[float, float], corner: tuple[float, float]) -> tuple[tuple[float, float],
-                                                                          tuple[float, float] | None]:
-    """The nearer of two end lines of a part, mm beyond its end at its two mould lines, and where they cross."""
+def _less(own: tuple[float, float], corner: tuple[float, float]) -> tuple[tuple[float, float], CornerOff | None]:
+    """The nearer of two end lines of a part, mm beyond its end at its two mould lines, and what the second takes."""
     off = corner[0] - own[0], corner[1] - own[1]
     nearer = min(own[0], corner[0]), min(own[1], corner[1])
     if off[0] * off[1] >= 0.0:
-        return nearer, None
+        return nearer, CornerOff("all") if min(off) < 0.0 else None
     share = off[0] / (off[0] - off[1])
-    return nearer, (share, own[0] + share * (own[1] - own[0]))
+    return nearer, CornerOff("a" if off[0] < 0.0 else "b", share, own[0] + share * (own[1] - own[0]))

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
-from itertools import pairwise
 from typing import Literal
 
 from yattle.pattern.pattern import Mark, PatternFold, Point
@@ -34,6 +33,17 @@ class Tab:
 
 
 @dataclass(frozen=True)
+class CornerOff:
+    """What another plane cuts off a flat part of a slanting end: all that lies on the ``side`` of its mould line toward
+    edge A or B, or its whole end; ``share``, ``at``: where its end line turns, as a share of its width from the mould
+    line toward edge A, and how far beyond the share's end, mm."""
+
+    side: Literal["a", "b", "all"]
+    share: float = 1.0
+    at: float = 0.0
+
+
+@dataclass(frozen=True)
 class End:
     """One end of a piece; lengths in mm.
 
@@ -46,8 +56,7 @@ class End:
     ``parts``: of a cut end, how far beyond the share's end each flat part reaches on its mould line toward edge A and
         on that toward edge B, hems included; below 0: short of it. Neighbours that end on two planes may differ on
         the mould line between them: there the outline steps along it
-    ``breaks``: of a cut end from which a plane cuts a corner off, for each part ``None``, or where its end line turns:
-        as a share of its width from its mould line toward edge A, and how far beyond the share's end, mm
+    ``corners``: of a cut end from which another plane cuts a corner off, for each part what that takes of it
     ``carry``: how much of that lies beyond the plane itself, dressed over or turned under as ``carried`` says
     ``past``: how far a square end, flaps and all, goes on beyond the share; of a cut one what of ``parts`` is that
     ``hem_cut``: hems cut off at 45°
@@ -62,7 +71,7 @@ class End:
     nested: bool = True
     tabs: tuple[Tab, ...] = ()
     parts: tuple[tuple[float, float], ...] = ()
-    breaks: tuple[tuple[float, float] | None, ...] = ()
+    corners: tuple[CornerOff | None, ...] = ()
     carry: float = 0.0
     carried: str = "dress over"
     past: float = 0.0
@@ -149,21 +158,30 @@ def _cut(girth: Girth, end: End) -> EndShape:
     """
     heights = (girth.girth, *(girth.girth - bend.mark for bend in girth.bends), 0.0)
     halves = (0.0, *(bend.deduction / 2 for bend in girth.bends), 0.0)
-    lines: list[list[Point]] = []
-    for k, (toward_a, toward_b) in enumerate(end.parts):
-        top, low, above, below = heights[k], heights[k + 1], halves[k], halves[k + 1]
-        wide, turns = top - low + above + below, end.breaks[k] if end.breaks else None
-        share, turned = turns or (1.0, toward_b)
-        first = (toward_a - turned) / (share * wide)
-        last = first if turns is None else (turned - toward_b) / ((1.0 - share) * wide)
-        at = (-turned, top + above - share * wide)
-        lines.append([(-toward_a + first * above, top), *([at] if low < at[1] < top else []),
-                      (-toward_b - last * below, low)])
-    cut = [place for line in lines for place in line]
-    reach = tuple(min(lines[k][-1][0], lines[k + 1][0][0]) for k in range(len(girth.bends)))
+    made = [_end_line(part, end.corners[k] if end.corners else None, heights[k:k + 2], halves[k:k + 2])
+            for k, part in enumerate(end.parts)]
+    cut = [place for line, _ in made for place in line]
+    reach = tuple(min(made[k][0][-1][0], made[k + 1][0][0][0]) for k in range(len(girth.bends)))
     marks = tuple(Mark(a=(a[0] + end.carry, a[1]), b=(b[0] + end.carry, b[1]), text=end.carried if n == 0 else "")
-                  for n, (a, b) in enumerate(pair for line in lines for pair in pairwise(line)) if end.carry)
+                  for n, (a, b) in enumerate(pair for _, own in made for pair in own) if end.carry)
     return EndShape(tuple(p for n, p in enumerate(cut) if n == 0 or math.dist(p, cut[n - 1]) > 1e-9), reach, (), marks)
+
+
+def _end_line(part: tuple[float, float], off: CornerOff | None, heights: tuple[float, ...],
+              halves: tuple[float, ...]) -> tuple[list[Point], list[tuple[Point, Point]]]:
+    """The end line of a flat part between two fold lines, mm, and its pieces that lie on the end's own plane."""
+    (toward_a, toward_b), (top, low), (above, below) = part, heights, halves
+    wide = top - low + above + below
+    if off is None or off.side == "all":
+        lean = (toward_a - toward_b) / wide
+        line = [(-toward_a + lean * above, top), (-toward_b - lean * below, low)]
+        return line, [] if off else [(line[0], line[1])]
+    first, last = (toward_a - off.at) / (off.share * wide), (off.at - toward_b) / ((1.0 - off.share) * wide)
+    ends, turn = ((-toward_a + first * above, top), (-toward_b - last * below, low)), (
+        -off.at, top + above - off.share * wide)
+    if not low < turn[1] < top:  # it turns within a fold
+        return list(ends), [ends]
+    return [ends[0], turn, ends[1]], [(turn, ends[1]) if off.side == "a" else (ends[0], turn)]
 
 
 def _under(girth: Girth, end: End, clearance: float) -> EndShape:
