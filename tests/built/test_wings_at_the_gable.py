@@ -12,6 +12,8 @@ from yattle.built.standing import stand_all
 from yattle.derive import derive
 from yattle.derive.moved_sides import moved_sides
 from yattle.details.run_ends import _less
+from yattle.drawing.pattern import pattern_drawing
+from yattle.drawing.shapes import Tag
 from yattle.job import Job
 from yattle.job.panel_systems import with_system
 from yattle.pattern.ends import CornerOff
@@ -114,3 +116,12 @@ def test_a_pan_in_a_notch_is_turned_up_beside_itself_only():
     low, high = _beside_itself(notched, (200.0, 400.0), (0.0, 400.0), 60.0)  # the slant is 60 over the wall 60 from its corner
     assert high == (0.0, 400.0) and low[1] == 400.0 and 128.0 < low[0] < 140.0
     assert _beside_itself(notched, (400.0, 1000.0), (0.0, 1000.0), 60.0) == ((400.0, 1000.0), (0.0, 1000.0))
+
+
+def test_the_letters_of_a_slanting_piece_stand_on_its_sheet():
+    """Where a side ends sooner its fold's letter goes to where the fold is, at the other end if need be."""
+    derived = derive(ell(*BESIDE_THE_RAKE[0]))
+    foot = next(piece for run in derived.runs if run.run.corner_cuts and run.run.kind == "valley" for piece in run.pieces)
+    whole = {fold.id: sorted((fold.a[0], fold.b[0])) for fold in foot.pattern.folds}
+    tags = [shape for shape in pattern_drawing(foot.pattern, foot.profile).shapes if isinstance(shape, Tag)]
+    assert len(tags) == len(whole) and all(whole[tag.key][0] < tag.at[0] < whole[tag.key][1] for tag in tags)

@@ -100,7 +100,9 @@ def _texts(pattern: Pattern, profile: Profile | None, unit: Unit, keep: float | 
             tagged.append((middle[0] + aside, middle[1]))
         if not upright and profile is not None:  # by turns left and right, so that close letters stay apart
             along = reach * (0.34 + 0.3 * (n // 2 % 2))
-            middle = (x0 + along if n % 2 == 0 else x1 - along, middle[1])
+            sides = (x0 + along, x1 - along)
+            low, high = sorted((fold.a[0], fold.b[0]))
+            middle = (next((x for x in (sides if n % 2 == 0 else sides[::-1]) if low < x < high), middle[0]), middle[1])
         push = ((1.0 if middle[0] < (x0 + x1) / 2 else -1.0), 0.0) if upright else (0.0, 0.0)
         texts.append(Tag(middle, fold_letter(fold.id, fold.turn, profile, unit), push, fold.id, fold.by == "tongs"))
     for mark in _worded(pattern):
