@@ -20,8 +20,8 @@ from yattle.built.run_ends import cleat_ends, floor_ends, layer_ends, strip_ends
 from yattle.built.seams import hems_of, neighbours, pan_names
 from yattle.derive.corners import beside_edge, run_frame
 from yattle.derive.derived import Derived
+from yattle.derive.hems import FIRMLY_HEMMED
 from yattle.derive.lift import lift_of, over_of, trim_of
-from yattle.derive.pans import FIRMLY_HEMMED
 from yattle.derive.roof_runs import base_id
 from yattle.derive.run import DerivedRun, lap_of
 from yattle.derive.zeds import behind

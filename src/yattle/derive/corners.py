@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,6 +13,14 @@ from yattle.roof.at_edge import into, sides
 
 Array = NDArray[np.float64]
 Normal = tuple[float, float, float]
+
+
+@dataclass(frozen=True)
+class EndPlane:
+    """A plane in space: its normal, not of unit length, and a point of it, mm."""
+
+    normal: Array
+    at: Array
 
 
 def outward(roof: Roof, edge: Edge) -> Array:

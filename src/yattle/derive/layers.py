@@ -17,7 +17,8 @@ import numpy as np
 from yattle.derive.corners import Array, run_frame
 from yattle.derive.family import family_of, on_deck
 from yattle.derive.gaps import LEAST_GAP, NO_GAP, along_seams, clear_gaps
-from yattle.derive.pans import FIRMLY_HEMMED, core_of, hemmed_along
+from yattle.derive.hems import FIRMLY_HEMMED, hemmed_along
+from yattle.derive.pans import core_of
 from yattle.derive.raised import built_up, cut_raised, raised
 from yattle.derive.roof_runs import RoofRun
 from yattle.derive.zeds import COVERING, StripPlace, least_cover, over_plumb, strip_behind, wing_end

@@ -17,9 +17,9 @@ from yattle.details.standard import Standard
 from yattle.errors import InputError
 from yattle.job.model import Job
 from yattle.panels import PanelSystem
-from yattle.roof import Edge, Roof
+from yattle.roof import Roof
 from yattle.roof.panel_edges import BACK, BREAK, CUT, FOOT, HEAD, LEFT, RIGHT, sides_of
-from yattle.roof.panel_rule import LAPPED, NOTHING, Panel, PanelRule, through_flats
+from yattle.roof.panel_rule import LAPPED, NOTHING, Panel, through_flats
 from yattle.roof.panels import PanelPlan, face_frame
 
 _SEAMED = ("standing seam", "snap seam")
@@ -34,8 +34,6 @@ _FAR = 1e6  # mm: no panel reaches as far
 _NO_NOTCH = 5  # edges of a floor that has no notch
 _PARTS = 48  # sides of a hole
 _LEAST_HEMMED = 2.0  # hems: an eave as long gets one
-FIRMLY_HEMMED = 300.0
-"""How long a hem at a valley's foot is at the least that hooks on a strip, which ends before the valley's pan, mm."""
 
 
 def lock_of(system: PanelSystem | None, standard: Standard) -> float:
@@ -107,21 +105,6 @@ def held_from(roof: Roof, face: str, side: str, standard: Standard, core: float)
     toward = roof.facet(face).plane.pitch if side == BACK else max(folds, default=0.0) / 2
     leans = core * math.tan(math.radians(toward)) if core else 0.0
     return standard.valley_open / 2 + standard.valley_rib - standard.cut_allowance + leans
-
-
-def hemmed_along(roof: Roof, eave: Edge, rule: PanelRule, standard: Standard, core: float) -> float:
-    """How long an eave is where panels end on it, mm: less what they are held back from the valleys at its ends, which
-    they are the further the further they go on past it."""
-    face, left = eave.facets[0], eave.length
-    for valley in (edge for edge in roof.edges_of(face) if edge.kind == "valley"):
-        foot, head = sorted((valley.a, valley.b), key=lambda end: end[2])
-        end, other = sorted((eave.a, eave.b), key=lambda at: math.dist(at, foot))
-        if math.dist(end, foot) < NOTHING:
-            cosine = sum((h - f) * (o - e) for h, f, o, e in zip(head, foot, other, end, strict=True)) / (
-                valley.length * eave.length)
-            sine = math.sqrt(1.0 - cosine**2)
-            left -= (held_from(roof, face, "valley", standard, core) - max(rule.overhang, 0.0) * cosine) / sine
-    return left
 
 
 class _PanMaker:
