@@ -87,14 +87,12 @@ def tapered(plan: RoofPlan, edge: Edge, face: str, under: StripPlace) -> tuple[f
     (_, into, _), _ = beside_edge(roof, edge, face)
     cuts, zed = end_cuts(roof, edge, {}), under.zeds[edge.facets.index(face)]
     falls = np.array([into @ frame[1], into @ frame[2]])  # along the flange, as (out, up)
-    found = []
-    for side, plane, reach in ((1.0, cuts.left[1] or cuts.left[0], cuts.reaches[1]),
-                               (-1.0, cuts.right[1] or cuts.right[0], cuts.reaches[3])):
-        if plane is None or abs(plane[0]) > _SQUARE:
-            found.append(0.0)
-            continue
-        top = np.array(under.lift) + zed.high * falls
-        found.append(max(-reach - side * float(top @ np.array(plane[1:])) / plane[0], 0.0))
+    top, found = np.array(under.lift) + zed.high * falls, [0.0, 0.0]
+    mains = ((0, cuts.left[1] or cuts.left[0], cuts.reaches[1]), (1, cuts.right[1] or cuts.right[0], cuts.reaches[3]))
+    for n, plane, reach in (*mains, *((int(off.end == "right"), off.plane, off.reach) for off in cuts.corners)):
+        if plane is not None and abs(plane[0]) < _SQUARE:
+            aside = float(top @ np.array(plane[1:])) / plane[0]
+            found[n] = max(found[n], -reach - (aside if n == 0 else -aside))
     return (found[0], found[1]) if math.dist(edge.a, left) < NO_GAP else (found[1], found[0])
 
 

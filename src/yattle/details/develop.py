@@ -152,7 +152,10 @@ def _cuts(detail: Trim, reach: tuple[float, float], ends: list[float],
     least = max(detail.least_piece, detail.lap)  # a share under its lap would not fill it
     rules = SplitRules(detail.stock_length - more, least, detail.lap, weather, detail.joints,
                        (*detail.avoid, *near, *(one for one, long in zip(slant, ends, strict=True) if long)))
-    return split_run(detail.length, rules, *reach)
+    made = split_run(detail.length, rules, *reach)
+    if isinstance(made, RunTooHard) and any(ends):  # what is left beside a long slant may be short
+        made = split_run(detail.length, replace(rules, least_piece=detail.lap), *reach)
+    return made
 
 
 # -- pieces ---------------------------------------------------------------------------------------
