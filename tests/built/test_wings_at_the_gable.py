@@ -11,6 +11,8 @@ from yattle.built.placed import places_of
 from yattle.built.standing import stand_all
 from yattle.derive import derive
 from yattle.derive.moved_sides import moved_sides
+from yattle.derive.run import common_of, detail_of
+from yattle.details.develop import develop
 from yattle.details.run_ends import _less
 from yattle.drawing.pattern import pattern_drawing
 from yattle.drawing.shapes import Tag
@@ -67,6 +69,28 @@ def test_two_planes_leave_the_nearer_of_each():
     assert _less((100.0, 0.0), (20.0, 60.0))[1].side == "a"
     assert _less((0.0, 10.0), (60.0, 20.0)) == ((0.0, 10.0), None)
     assert _less((50.0, 40.0), (20.0, 10.0)) == ((20.0, 10.0), CornerOff("all"))
+
+
+def test_a_second_plane_that_takes_nothing_leaves_what_the_first_one_took():
+    """A rake cuts the corner off a valley's pan; another edge near its foot that lies further out changes nothing."""
+    derived = derive(ell(*BESIDE_THE_RAKE[0]))
+    run = next(one for one in derived.runs if one.run.kind == "valley" and one.run.corner_cuts)
+    (cut,) = run.run.corner_cuts
+    detail = detail_of(run.run, run.family, run.standard, common_of(derived.job))
+    far, near = cut.but(reach=cut.reach + 2000.0), cut.but(reach=cut.reach + 20.0)
+    once = [piece.pattern.outline for piece in develop(detail).pieces]
+    for more in ((cut, far), (far, cut), (cut, near), (near, cut)):
+        assert [piece.pattern.outline for piece in develop(detail.but(corner_cuts=more)).pieces] == once
+    assert [piece.pattern.outline for piece in develop(detail.but(corner_cuts=())).pieces] != once
+
+
+@pytest.mark.parametrize("system", ["double seam 430 x 25", "rib 18, pitch 76"])
+def test_an_eave_that_goes_on_from_a_level_valley_in_line(system):
+    """Two houses side by side, one longer: the valley between them is level, and goes on as the eave of the longer one."""
+    over = {"pitch": 30.0, "span": 6000.0, "eave": 3000.0, "eave_overhang": 300.0, "rake_overhang": 200.0}
+    roof = plan(gable("long", length=12000.0, **over), gable("short", -2000.0, 6000.0, length=8000.0, **over))
+    derived = derive(with_system(Job(name="M", roof=roof), system))
+    assert {"valley", "eave"} <= {edge.kind for edge in derived.roof.edges} and derived.pieces
 
 
 @pytest.mark.parametrize("seed", range(40))

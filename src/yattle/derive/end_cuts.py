@@ -23,7 +23,6 @@ __all__ = ["EndCuts", "LaidOver", "end_cuts"]
 
 _TAPERS = {"eave": 0.055} | dict.fromkeys(("rake", *WALLS), TAPERS)  # those taper under another roof
 _SQUARE = 0.9999  # a plane that square to the run is a square end
-_MOST = 4  # corners that are cut off a run's ends
 
 
 @dataclass(frozen=True)
@@ -53,7 +52,7 @@ def end_cuts(roof: Roof, edge: Edge, panels: Mapping[str, LaidOver]) -> EndCuts:
             made[-1] = ((1.0, 0.0, 0.0), None), (0.0, 0.0)
         cut_off += off
     (one, reach), (other, far) = made
-    return EndCuts(one, other, (*reach, *far), past, tuple(cut_off[:_MOST]))
+    return EndCuts(one, other, (*reach, *far), past, tuple(cut_off))
 
 
 def _corner_cuts(frame: Array, corner: RunCorner, end: End) -> Iterator[CornerCut]:

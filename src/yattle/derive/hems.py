@@ -11,6 +11,7 @@ from yattle.roof.panel_rule import NOTHING, PanelRule
 
 FIRMLY_HEMMED = 300.0
 """How long a hem at a valley's foot is at the least that hooks on a strip, which ends before the valley's pan, mm."""
+_IN_LINE = 0.02  # sine: a valley and an eave in one line
 
 
 def hemmed_along(roof: Roof, eave: Edge, rule: PanelRule, standard: Standard, core: float) -> float:
@@ -23,6 +24,8 @@ def hemmed_along(roof: Roof, eave: Edge, rule: PanelRule, standard: Standard, co
         if math.dist(end, foot) < NOTHING:
             cosine = sum((h - f) * (o - e) for h, f, o, e in zip(head, foot, other, end, strict=True)) / (
                 valley.length * eave.length)
-            sine = math.sqrt(1.0 - cosine**2)
+            sine = math.sqrt(max(1.0 - cosine**2, 0.0))
+            if sine < _IN_LINE:  # a level valley goes on as the eave: they are held back beside it, not along it
+                continue
             left -= (held_from(roof, face, "valley", standard, core) - max(rule.overhang, 0.0) * cosine) / sine
     return left

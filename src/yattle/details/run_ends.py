@@ -127,7 +127,7 @@ def _cornered(detail: Trim, sheet: TrimSection, profile: Profile, side: Literal[
               parts: _Parts) -> tuple[_Parts, tuple[CornerOff | None, ...]]:
     """The parts of an end, mm beyond it, without the corners that other planes cut off, and what these take of each."""
     middle, sign = sheet.datum + (1 if profile.hem_a else 0), -1.0 if side == "left" else 1.0
-    kept, off = list(parts), list[CornerOff | None]([None] * len(parts))
+    kept, off = list(parts), list[CornerOff | None]([None] * len(parts))  # of several what takes most of a part
     for corner in detail.corner_cuts:
         if corner.end != side or abs(corner.plane[0]) < _ALONG * math.hypot(*corner.plane):
             continue
@@ -135,7 +135,9 @@ def _cornered(detail: Trim, sheet: TrimSection, profile: Profile, side: Literal[
             profile, sheet.heading, sheet.datum, corner.plane, sheet.crossing)]
         for k in range(len(parts)):
             if (k < middle) == (corner.side == "a"):
-                kept[k], off[k] = _less(kept[k], (reach[k], reach[k + 1]))
+                left, taken = _less(parts[k], (reach[k], reach[k + 1]))
+                if taken is not None and sum(left) < sum(kept[k]):
+                    kept[k], off[k] = left, taken
     return tuple(kept), tuple(off) if any(off) else ()
 
 

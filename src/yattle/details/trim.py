@@ -123,7 +123,7 @@ class Trim(Value):
     left_plane_b: Normal | None = None
     right_plane_b: Normal | None = None
     reaches: tuple[Place, Place, Place, Place] = (0.0, 0.0, 0.0, 0.0)
-    corner_cuts: Annotated[tuple[CornerCut, ...], Field(max_length=4)] = ()
+    corner_cuts: Annotated[tuple[CornerCut, ...], Field(max_length=50)] = ()
     weather: Literal["left", "right"] = "left"
     low: Literal["left", "right"] | None = None
     joints: Literal["even", "full"] = "even"

@@ -83,7 +83,7 @@ class Run(Value):
     left_plane_b: Normal | None = None
     right_plane_b: Normal | None = None
     reaches: tuple[Place, Place, Place, Place] = (0.0, 0.0, 0.0, 0.0)
-    corner_cuts: Annotated[tuple[CornerCut, ...], Field(max_length=4)] = ()
+    corner_cuts: Annotated[tuple[CornerCut, ...], Field(max_length=50)] = ()
     lean: Steep | None = None
     lower_pitch: Bearing | None = None
     past: Past = 0.0
