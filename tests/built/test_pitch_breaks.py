@@ -16,6 +16,7 @@ from yattle.derive import derive
 from yattle.derive.raised import built_up
 from yattle.derive.run import common_of, detail_of
 from yattle.details.develop import develop
+from yattle.install.installation import installation
 from yattle.job import Job
 from yattle.job.panel_systems import with_system
 from yattle.panels import library
@@ -50,6 +51,19 @@ def test_roofs_with_a_pitch_break_go_together_with_every_system(roof, system):
 @pytest.mark.parametrize("start", sorted(STARTS))
 def test_a_new_job_of_which_nobody_has_said_the_panels_is_not_said_to_be_wrong(start):
     assert troubles(derive(Job(name="new", roof=STARTS[start]))) == []
+
+
+@pytest.mark.parametrize("hangs", [0.0, 150.0])
+@pytest.mark.parametrize("system", ["", "rib 3/4 in, pitch 9 in", "shingle 600 x 300"])
+def test_a_pitch_break_goes_on_over_the_heads_of_the_rakes_below_it(system, hangs):
+    low = shed("dorm", y=-2170.0, length=3000.0, span=2860.0, eave=6280.0, pitch=15.0, rake_overhang=hangs, eave_overhang=150.0)
+    job = Job(name="dormer", roof=plan(gable("main", pitch=35.0, span=9000.0, eave=4500.0), low))
+    derived = derive(with_system(job, system) if system else job)
+    order, broken = installation(derived).order, next(e for e in derived.roof.edges if e.kind == "pitch-break")
+    below = [e.id for e in derived.roof.edges if e.kind == "rake" and e.facets[0] == sides(derived.roof, broken)[1]]
+    assert len(below) == 2 and not order.troubles
+    assert all(order.stage_of(broken.id) > order.stage_of(rake) for rake in below)
+    assert troubles(derived) == []
 
 
 @pytest.mark.parametrize("hangs", [0.0, 150.0])

@@ -22,6 +22,7 @@ OVER: dict[tuple[str, str], str] = {
     ("hip", "eave"): "its foot laps over the eave's trim", ("rake", "eave"): "its end closes the eave's",
     ("headwall", "rake"): "its end is turned down over the rake",
     ("ridge", "rake"): "its end covers the rakes' heads", ("half-ridge", "rake"): "its end covers the rake's head",
+    ("pitch-break", "rake"): "its end covers the head of the rake below it",
     ("ridge", "hip"): "it covers the hips' heads",
     ("ridge", "valley"): "it covers the valleys' heads, their ribs dressed flat beneath it",
     ("hip", "valley"): "it covers the valley's head, its rib dressed flat beneath it",
@@ -138,16 +139,17 @@ def _where_they_meet(found: list[RoofRun]) -> Iterator[Lap]:
             for over, under in ((one, other), (other, one)):
                 why = OVER.get((over.edge.kind, under.edge.kind))
                 if why and not over.run.collects and not (
-                        _stands_on(over, under) or _goes_on_as(over, under) or _hangs_over(under, over)):
+                        _begins_at(over, under) or _goes_on_as(over, under) or _hangs_over(under, over)):
                     yield Lap(over.run.id, under.run.id, why)
                 elif over.edge.kind in ("sidewall", "skew-wall") and under.edge.kind == "headwall":
                     yield _at_a_wall(over, under)
 
 
-def _stands_on(ridge: RoofRun, rake: RoofRun) -> bool:
-    """Whether a rake begins at a ridge's end, on the roof beneath it: it is no head of a rake that the ridge covers."""
-    return ridge.edge.kind == "ridge" and rake.edge.kind == "rake" and min(
-        math.dist(rake.edge.b, end) for end in (ridge.edge.a, ridge.edge.b)) > 2.0
+def _begins_at(across: RoofRun, rake: RoofRun) -> bool:
+    """Whether a rake begins at the end of a ridge, on the roof beneath it, or of a pitch break, on the face above it:
+    it is no head of a rake that these cover."""
+    return across.edge.kind in ("ridge", "pitch-break") and rake.edge.kind == "rake" and min(
+        math.dist(rake.edge.b, end) for end in (across.edge.a, across.edge.b)) > 2.0
 
 
 def _hangs_over(rake: RoofRun, flashing: RoofRun) -> bool:
