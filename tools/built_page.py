@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from random_roofs import advised, of_a_start, of_an_ell, of_any_shape, of_several, with_openings
+from random_roofs import advised, of_a_hipped_ell, of_a_start, of_an_ell, of_any_shape, of_several, with_openings
 
 from yattle.built.checked import Checked, check_built, check_standing
 from yattle.built.mutants import Mutant, longer, mirrored, turned, turned_over, wider_leg
@@ -126,8 +126,8 @@ def page() -> str:
               "| roofs | said to be too close | with a finding as they are | with one when built as advised |",
               "|---|---|---|---|"]
     for what, make in (("the five starts, any pitches", of_a_start), ("of any shape", of_any_shape),
-                       ("in the shape of an L", of_an_ell), ("of several parts", of_several),
-                       ("with what stands in their faces", with_openings)):
+                       ("in the shape of an L", of_an_ell), ("hipped, in the shape of an L", of_a_hipped_ell),
+                       ("of several parts", of_several), ("with what stands in their faces", with_openings)):
         lines.append(f"| {what} | {' | '.join(map(str, _random(make)))} |")
     lines += ["", "Made by `tools/built_page.py`; the roofs by `tools/random_roofs.py`."]
     return "\n".join(lines) + "\n"

@@ -68,6 +68,20 @@ def of_an_ell(seed: int) -> Job:
     return _job([_turned(one, bearing) for one in (house, wing)], rng)
 
 
+def of_a_hipped_ell(seed: int) -> Job:
+    """A hipped house with a hipped wing at one of its corners, as wide as it or narrower, pitches and eaves alike; its
+    bearing any; any system."""
+    rng = random.Random(seed)
+    house = {key: value for key, value in _house(rng).items() if key != "rake_overhang"} | {"kind": "hip"}
+    span = house["span"] * rng.choice([1.0, rng.uniform(0.45, 0.95), rng.uniform(0.45, 0.95)])
+    house["length"] = max(house["length"], house["span"] + 1000.0)
+    out = rng.uniform(3000.0, 6000.0)
+    wing = house | {"id": "wing", "bearing": 90.0, "span": span, "length": house["span"] + out,
+                    "x": rng.choice([-1, 1]) * (house["length"] - span) / 2, "y": -out / 2}
+    bearing = rng.choice([0.0, 90.0, 217.0])
+    return _job([_turned(one, bearing) for one in rng.sample([house, wing], 2)], rng)
+
+
 def of_several(seed: int) -> Job:
     """A house with a wing or a dormer in front, and behind it the same again, a lean-to, or something that stands in
     its face; its bearing any; any system."""

@@ -10,10 +10,12 @@ import shapely
 
 from plans import gable, hip, plan, shed
 from yattle.built.checked import check_built
+from yattle.built.dressed import stiff
 from yattle.built.laid import laid_panels
 from yattle.built.placed import places_of
 from yattle.built.said import said_of
 from yattle.built.seams import neighbours
+from yattle.built.standing import stand_all
 from yattle.derive import derive
 from yattle.derive.end_cuts import end_cuts
 from yattle.derive.gaps import caulked, clear_gaps, sharp_ends
@@ -198,3 +200,41 @@ def test_gaps_too_narrow_for_a_zed_and_ends_beside_another_caps_zeds_are_not_ope
         gaps = list(clear_gaps(derived.roof, found.edge, face, rule, under))
         assert [(pytest.approx(start), pytest.approx(start + wide)) for start, wide in gaps if 0.0 < wide <= 25.0] == narrow
         assert narrow, "square to the seams: they lie where the gaps are"
+
+
+@pytest.mark.parametrize("wide", [4500.0, 6500.0, 8000.0])
+@pytest.mark.parametrize("pitch", [6.0, 28.0, 50.0])
+@pytest.mark.parametrize("system", ["double seam 18 x 2 in", "double seam 530 x 25", "rib 3/4 in, pitch 9 in", "sandwich 1000, core 80",
+                                    "shingle 600 x 300", "snap seam 300 x 38"])
+def test_a_hipped_roof_in_the_shape_of_an_l_goes_together(system, pitch, wide):
+    """Its wing's ridge goes on as a hip of the house, or as its ridge where both are as wide."""
+    blocks = (hip("m", eave=4500.0, pitch=pitch),
+              hip("w", x=(12000.0 - wide) / 2, y=-2000.0, bearing=90.0, length=12000.0, span=wide, eave=4500.0, pitch=pitch))
+    derived = derived_on(system, *blocks)
+    assert troubles(derived) == []
+    assert installation(derived).order.troubles == ()
+
+
+def test_a_hip_that_goes_up_from_a_ridge_s_end_lies_over_it_and_over_the_cap_of_their_joint():
+    derived = derived_on("rib 3/4 in, pitch 9 in", hip("m", eave=4500.0),
+                         hip("w", x=3750.0, y=-2000.0, bearing=90.0, length=12000.0, span=4500.0, eave=4500.0))
+    joint = next(one for one in derived.openings if one.id.startswith("ridge") and "valley" in one.id)
+    rising = next(e for e in derived.roof.edges if e.kind == "hip" and joint.id.count(e.key))
+    level = next(e for e in derived.roof.edges if e.kind == "ridge" and joint.id.count(e.key))
+    assert joint.pieces
+    order = installation(derived).order
+    assert order.stage_of(level.id) < order.stage_of(joint.id) < order.stage_of(rising.id)
+
+
+def test_the_face_beside_a_ridge_that_goes_on_as_a_hip_is_there_up_to_both():
+    """Its pans are cut where the nearer of the two is, not by the line of the other one."""
+    derived = derived_on("double seam 18 x 2 in", hip("m", length=9000.0, eave=4500.0, pitch=22.0),
+                         hip("w", x=2250.0, y=-2000.0, bearing=90.0, length=12000.0, span=4500.0, eave=4500.0, pitch=22.0))
+    face = max(derived.roof.facets, key=lambda one: one.shape.area)
+    assert any(e.kind == "ridge" for e in derived.roof.edges_of(face.id)) and len(face.ring) == 5
+    pieces = {piece.pattern.id for one in derived.openings if one.id == f"pans {face.id}" for piece in one.pieces}
+    pans = [one for one in stiff(derived, stand_all(derived.patterns, list(places_of(derived)[0]))) if one.pattern in pieces]
+    laid = shapely.union_all([shapely.Polygon(part[:, :2]).buffer(1.0) for one in pans for part in one.parts
+                              if len(part) > 3 and shapely.Polygon(part[:, :2]).is_valid])
+    bare = face.shape.buffer(-60.0).difference(laid.buffer(20.0))
+    assert bare.area < 3000.0  # a corner under the caps

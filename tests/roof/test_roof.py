@@ -8,6 +8,8 @@ from collections import Counter
 
 import numpy as np
 import pytest
+import shapely
+import shapely.affinity
 
 from plans import flat, gable, hip, plan, roof, shed
 from yattle.errors import InputError
@@ -184,6 +186,33 @@ def test_what_is_buried_is_gone_and_what_is_apart_stays():
         "main", "main"]
     apart = roof(MAIN, gable("b", 40000.0))
     assert len(apart.facets) == 4 and len(of_kind(apart, "ridge")) == 2
+
+
+@pytest.mark.parametrize("turned", [0.0, 90.0, 217.0])
+@pytest.mark.parametrize("hand", [-1, 1])
+@pytest.mark.parametrize(("wide", "wing_first"), [(8000.0, False), (8000.0, True), (5000.0, False), (5000.0, True)])
+@pytest.mark.parametrize("pitch", [4.0, 35.0, 58.0])
+def test_a_hipped_roof_in_the_shape_of_an_l_has_all_its_corners(turned, hand, wide, wing_first, pitch):
+    """The outline is that of both blocks with their overhangs round them, and water runs off eaves alone."""
+    x, y, turn = hand * (12000.0 - wide) / 2, -2000.0, math.radians(turned)
+    at = {"x": x * math.cos(turn) - y * math.sin(turn), "y": x * math.sin(turn) + y * math.cos(turn)}
+    both = [hip("main", bearing=turned, pitch=pitch),
+            hip("wing", **at, bearing=turned + 90.0, length=12000.0, span=wide, pitch=pitch)]
+    found = roof(*(both[::-1] if wing_first else both))
+    assert {edge.kind for edge in found.edges} == {"eave", "ridge", "hip", "valley"}
+    out = shapely.union_all([facet.shape for facet in found.facets])
+    want = shapely.union_all([shapely.box(-6500, -4500, 6500, 4500),
+                              shapely.box(x - wide / 2 - 500, y - 6500, x + wide / 2 + 500, y + 6500)])
+    assert out.symmetric_difference(shapely.affinity.rotate(want, turned, origin=(0, 0))).area < 100.0
+    assert sum(edge.length for edge in found.edges if edge.kind == "eave") == pytest.approx(want.length, abs=0.1)
+    assert len([edge for edge in found.edges if edge.kind == "valley"]) == 1
+
+
+def test_of_two_walls_in_line_the_lower_roof_has_no_overhang():
+    """A wing's end in line with the back wall of the house, under its eave: nothing looks out there."""
+    found = roof(hip("main", eave=4500.0), hip("wing", y=-1500.0, bearing=90.0, length=11000.0, span=5000.0, eave=4200.0))
+    back = [facet for facet in found.facets if facet.block == "wing" and max(y for _, y in facet.ring) > 0.0]
+    assert not back
 
 
 def test_a_crossing_of_four_valleys():

@@ -88,6 +88,19 @@ def test_a_gable_that_comes_out_over_a_ridge_wants_room_beside_it(more, said):
     assert all(one.have == pytest.approx(more + 250.0 * tan(30.0)) for one in gables)
 
 
+def test_the_tip_of_an_overhang_that_comes_out_beyond_the_ridge_is_told_and_no_height_advised():
+    """A wing wider than the house is long, whose overhang goes on past its ridge: 10 mm look out of the other face."""
+    past = 500.0 - 10.0 / tan(35.0)
+    low = past * tan(35.0)  # so much lower its ridge would be level with the face there
+    derived_plan = plan(gable("main", length=7600.0, span=8000.0, pitch=35.0), gable(
+        "wing", y=-3000.0, bearing=90.0, length=6000.0, span=8000.0, eave=4200.0 - low, pitch=35.0, rake_overhang=500.0))
+    roof = build(derived_plan)
+    room = Room({"eave": 0.0, "rake": 0.0, "half-ridge": 0.0}, {facet.id: 0.0 for facet in roof.facets}, 100.0)
+    gables = [one for one in tight_places(roof, room) if one.how == "gable"]
+    assert gables and all(one.have < 20.0 for one in gables)
+    assert all(would_do(derived_plan, one, room) is None for one in gables)
+
+
 def test_roofs_beside_each_other_with_room_are_not_said():
     for blocks in (wing(35.0, 35.0, 3000.0), low_roof(600.0), (gable("main", **HOUSE, pitch=35.0),)):
         assert places(blocks)[1] == []

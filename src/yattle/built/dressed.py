@@ -5,7 +5,7 @@ so that they go through nothing."""
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -33,7 +33,31 @@ _PASSES = 40.0  # mm over which a rib passes from standing to lying
 _BETWEEN = 100.0  # mm between two of them, over which it is not raised again
 _FLAT = 0.9995  # cosine: parts that lie in their face
 _REACH = 2.0  # mm: what ends at a valley's line lies over it
+_GOES_ON = 500.0  # mm past a crease's end, as far as panels are longer beside it
 _Plane = tuple[Array, Array]  # a point of it, mm, and its normal out of the piece
+
+
+@dataclass(frozen=True, eq=False)
+class _Past:
+    """What is past a plane, from a place ``at`` in mm along its ``normal`` out of the piece, and before all its
+    ``ends``."""
+
+    at: Array
+    normal: Array
+    ends: tuple[_Plane, ...] = ()
+
+    def cut_off(self, part: Array) -> Iterator[Array]:
+        """What is left of a part (n, 3), mm."""
+        level = float(self.at @ self.normal)
+        kept, line = before_plane(part, self.normal, level)
+        if len(kept) > 2:
+            yield kept
+        if (line is not None or not len(kept)) and self.ends:
+            past = before_plane(part, -self.normal, -level)[0]
+            for at, away in self.ends:
+                rest = before_plane(past, -away, -float(at @ away))[0] if len(past) > 2 else past
+                if len(rest) > 2:
+                    yield rest
 
 
 def stiff(derived: Derived, standing: dict[str, Standing]) -> list[Standing]:
@@ -42,7 +66,7 @@ def stiff(derived: Derived, standing: dict[str, Standing]) -> list[Standing]:
     patterns = {pattern.id: pattern for pattern in derived.patterns}
     ends = _carried(derived, frozenset(one.pattern for one in standing.values()))
     trims = {piece.id for run in derived.runs for piece in run.pieces}
-    over = {piece.pattern.id: _over_creases(derived, one.id.removeprefix(f"{PANS} "))
+    over = {piece.pattern.id: _past_creases(derived, one.id.removeprefix(f"{PANS} "))
             for one in derived.openings if is_pans(one) for piece in one.pieces}
     flat = _flat_by_piece(derived, standing, patterns)
     for name, piece in standing.items():
@@ -55,12 +79,12 @@ def stiff(derived: Derived, standing: dict[str, Standing]) -> list[Standing]:
     return [one for one in found.values() if one.parts]
 
 
-def _carried(derived: Derived, only: frozenset[str]) -> dict[str, tuple[_Plane, ...]]:
+def _carried(derived: Derived, only: frozenset[str]) -> dict[str, tuple[_Past, ...]]:
     """The planes past which pieces are carried on, by the pieces' names; of runs with one of these patterns."""
-    found: dict[str, tuple[_Plane, ...]] = {}
+    found: dict[str, tuple[_Past, ...]] = {}
     for end in trim_ends(derived, taped=True, only=only):
         if end.carried:
-            found[end.piece] = (*found.get(end.piece, ()), *((at, normal) for at, normal, _ in end.planes))
+            found[end.piece] = (*found.get(end.piece, ()), *(_Past(at, normal) for at, normal, _ in end.planes))
     return found
 
 
@@ -82,6 +106,23 @@ def _over_creases(derived: Derived, face: str, kinds: tuple[str, ...] = ("hip", 
             level = np.cross(frame[0], _up_to_the_cap(derived, edge))
             level = level / np.linalg.norm(level)
             found.append((at, level if float(level @ frame[1]) < 0 else -level))
+    return tuple(found)
+
+
+@lru_cache(maxsize=1024)
+def _past_creases(derived: Derived, face: str, kinds: tuple[str, ...] = ("hip", "ridge")) -> tuple[_Past, ...]:
+    """What of a face's panels goes past its creases, each as far as it goes: where one turns outward into the next, as
+    a wing's ridge into the hip of the house, the face goes on beside it."""
+    edges = [edge for edge in derived.roof.edges_of(face) if edge.kind in kinds]
+    found = list[_Past]()
+    for edge, (at, normal) in zip(edges, _over_creases(derived, face, kinds), strict=True):
+        ends = list[_Plane]()
+        for end, start in ((np.array(edge.a), np.array(edge.b)), (np.array(edge.b), np.array(edge.a))):
+            away = (end - start) / np.linalg.norm(end - start)
+            outward = any(float((np.array(far) - at) @ normal) > _REACH for other in edges if other is not edge
+                          for near, far in ((other.a, other.b), (other.b, other.a)) if math.dist(near, end) < _REACH)
+            ends.append((end + away * (0.0 if outward else _GOES_ON), away))
+        found.append(_Past(at, normal, tuple(ends)))
     return tuple(found)
 
 
@@ -118,9 +159,9 @@ def within_creases(derived: Derived, panel: LaidPanel) -> Standing:
     """A bought panel as it stands when what it is left longer at hips and ridges is turned up or down there; what its
     seams go on past a pitch break is cut down, where the rake below goes over it."""
     seams = _without(Standing(panel.id, panel.id, panel.seams), frozenset(),
-                     _over_creases(derived, panel.face, ("pitch-break",)))
+                     _past_creases(derived, panel.face, ("pitch-break",)))
     piece = Standing(panel.id, panel.id, (panel.ring, *seams.parts))
-    return _without(piece, frozenset(), _over_creases(derived, panel.face))
+    return _without(piece, frozenset(), _past_creases(derived, panel.face))
 
 
 def _over_heads(derived: Derived, standing: dict[str, Standing]) -> tuple[list[Array], Array, Array]:
@@ -227,8 +268,8 @@ def _by_tongs(pattern: Pattern) -> frozenset[int]:
     return frozenset(n for n, facet in enumerate(facets) if n != floor and not tongs.isdisjoint(facet.edges))
 
 
-def _without(piece: Standing, tabs: frozenset[int], ends: tuple[_Plane, ...]) -> Standing:
+def _without(piece: Standing, tabs: frozenset[int], ends: tuple[_Past, ...]) -> Standing:
     parts = [part for n, part in enumerate(piece.parts) if n not in tabs and len(part) > 2]
-    for at, normal in ends:
-        parts = [cut for part in parts if len(cut := before_plane(part, normal, float(at @ normal))[0]) > 2]
+    for end in ends:
+        parts = [left for part in parts for left in end.cut_off(part)]
     return replace(piece, parts=tuple(parts), flats=())

@@ -21,7 +21,7 @@ _OFF = 3.0  # mm that a strip may stand farther out or in than it should
 _JUST = 1.0  # mm that look out when it is moved past the edge over it
 _LONG = 350.0  # mm: shorter strips, in corners, are not asked how far in they stand
 _PARALLEL = 0.99  # cosine between the two flanges of a zed
-_PAST = 90.0  # mm along it that a strip may go on past its trim, into a corner
+_PAST = 120.0  # mm along it that a strip may go on past its trim, into a corner
 Shapes = NDArray[np.object_]
 
 
@@ -49,8 +49,8 @@ def hidden(strips: list[Standing], trims: list[Standing], over: str, out: Array)
     is just covered."""
     if not strips or not trims:
         return
-    way, whole = strips[0].way[:2], shapely.union_all(_plans(trims))
-    cover = shapely.union_all([translate(whole, *(way * far)) for far in np.linspace(-_PAST, _PAST, 7)])
+    way, whole = max(strips, key=_long).way[:2], shapely.union_all(_plans(trims))
+    cover = shapely.union_all([translate(whole, *(way * far)) for far in np.linspace(-_PAST, _PAST, 9)])
     shapely.prepare(cover)
     size = max(float(np.linalg.norm(out)), 1e-9)
     own = _plans(strips)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+import math
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
@@ -22,16 +23,20 @@ from yattle.derive.corners import beside_edge, run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.hems import FIRMLY_HEMMED
 from yattle.derive.lift import lift_of, over_of, trim_of
+from yattle.derive.meetings import meetings
 from yattle.derive.roof_runs import base_id
 from yattle.derive.run import DerivedRun, lap_of
 from yattle.derive.zeds import behind
+from yattle.details.closed import RidgeJoint
 from yattle.pattern.rings import area_vector
 from yattle.pattern.surface import Array
+from yattle.roof import Edge
 from yattle.roof.at_edge import sides
 from yattle.roof.panel_edges import sides_of
 from yattle.roof.panels import Panel, face_frame
 
 _HELD = 60.0  # mm of a cleat that hold a rake
+_ONE_PLACE = 1.0  # mm
 _SCRAP = 20_000.0  # mm²: smaller pans lie in corners, where they are cut and dressed to what is there
 
 
@@ -236,7 +241,17 @@ def _under_trims(derived: Derived, have: dict[str, tuple[float, float, float]]) 
                 continue  # nobody has said how high the seams are that it stands between
             (_, into, _), _ = beside_edge(derived.roof, edge, run.run.on_face or edge.facets[0])
             far = behind(run.standard, run.run.layer == "zed")
-            yield base, tuple(_copies(run, have)), tuple(_copies(derived.run(base), have)), into[:2] * far
+            over = (*_copies(derived.run(base), have), *_at_its_foot(derived, edge, have))
+            yield base, tuple(_copies(run, have)), over, into[:2] * far
+
+
+def _at_its_foot(derived: Derived, edge: Edge, have: Mapping[str, object]) -> Iterator[str]:
+    """The pieces that cover what a hip's foot, cut square, leaves open where the hip goes up from a ridge's end."""
+    foot = edge.a if edge.a[2] < edge.b[2] else edge.b
+    for meeting in meetings(derived.roof) if edge.kind == "hip" else ():
+        joint = derived.opening(meeting.id)
+        if math.dist(meeting.at, foot) < _ONE_PLACE and isinstance(joint.form, RidgeJoint):
+            yield from (piece.pattern.id for piece in joint.pieces if piece.pattern.id in have)
 
 
 def _outlines(derived: Derived, asked: Callable[[str], bool]) -> Iterator[tuple[str, Array]]:

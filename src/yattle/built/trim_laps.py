@@ -62,7 +62,8 @@ def trim_covers(derived: Derived, standing: Mapping[str, Standing],
 
 
 def _asked(derived: Derived, touching: frozenset[str] | None) -> set[tuple[str, str]]:
-    """The laps, by their runs, that water runs over; not those that a piece over both closes."""
+    """The laps, by their runs, that water runs over; not those that a piece over both closes, or one over the lower
+    trim's end and under the foot of a hip."""
     made = {run.run.id: {piece.id for piece in run.pieces} for run in derived.runs if run.pieces and not run.run.layer}
     corners = {one.id for one in derived.openings if one.pieces}
     laps = [lap for lap in installation(derived).laps if not lap.by_hand]
@@ -70,6 +71,8 @@ def _asked(derived: Derived, touching: frozenset[str] | None) -> set[tuple[str, 
     for lap in laps:
         if lap.over in corners:
             closed.setdefault(lap.under, set()).add(lap.over)
+        elif lap.under in corners and lap.over in made and derived.edge_runs[lap.over].edge.kind == "hip":
+            closed.setdefault(lap.over, set()).add(lap.under)
     return {(lap.over, lap.under) for lap in laps if lap.over in made and lap.under in made
             and not closed.get(lap.over, set()) & closed.get(lap.under, set())
             and (touching is None or (made[lap.over] | made[lap.under]) & touching)}

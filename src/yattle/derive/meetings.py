@@ -27,6 +27,7 @@ _LEAST_BOX = 20.0  # mm: a narrower box cannot be folded
 MADE: dict[tuple[str, ...], tuple[str, ...]] = {
     ("hip", "hip", "ridge"): ("three-way-cap", "none"),
     ("ridge", "valley", "valley"): ("dormer-ridge", "none"),
+    ("hip", "ridge", "valley"): ("ridge-joint", "none"),
     ("hip", "ridge", "ridge", "valley"): ("ridge-joint", "none"),
     ("ridge", "ridge", "ridge", "valley", "valley"): ("ridge-joint", "none"),
     ("ridge",) * 4 + ("valley",) * 4: ("ridge-joint", "none"),

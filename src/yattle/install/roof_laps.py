@@ -30,6 +30,7 @@ OVER: dict[tuple[str, str], str] = {
     ("skew-wall", "eave"): "its foot stands on the eave's trim", ("hip", "headwall"): "water comes down the hip",
 }
 """Which of two runs that meet lies over the other, by their kinds, and why."""
+_ONE_PLACE = 2.0  # mm
 _IN_LINE = 0.05  # sine of the angle between two edges in one line, in plan
 
 
@@ -60,9 +61,18 @@ def laps_on(derived: Derived) -> Iterator[Lap]:
             if joint and edge.kind == "ridge":
                 yield Lap(name, meeting.id, "its end covers the joint of the valleys")
                 continue
-            yield Lap(meeting.id, name, "it closes their corner")
+            if _rises_from(edge, meeting.at):
+                yield Lap(name, meeting.id, "water comes down it")
+            else:
+                yield Lap(meeting.id, name, "it closes their corner")
             for face in edge.facets if joint else ():
                 yield Lap(panels_of(face, parting.top(face)), meeting.id, "the panels end over it")
+
+
+def _rises_from(edge: Edge, at: Point3) -> bool:
+    """Whether a hip goes up from a place, as one does from the end of a wing's ridge."""
+    low = edge.a if edge.a[2] < edge.b[2] else edge.b
+    return edge.kind == "hip" and math.dist(low, at) < _ONE_PLACE
 
 
 def _run_at(runs: Iterable[RoofRun], edge: Edge, at: Point3) -> str:
@@ -139,17 +149,25 @@ def _where_they_meet(found: list[RoofRun]) -> Iterator[Lap]:
             for over, under in ((one, other), (other, one)):
                 why = OVER.get((over.edge.kind, under.edge.kind))
                 if why and not over.run.collects and not (
-                        _begins_at(over, under) or _goes_on_as(over, under) or _hangs_over(under, over)):
+                        _begins_at(over, under) or _goes_on_as(over, under) or _hangs_over(under, over)
+                        or _rises_from_end(under, over)):
                     yield Lap(over.run.id, under.run.id, why)
+                elif (over.edge.kind, under.edge.kind) == ("hip", "ridge") and _rises_from_end(over, under):
+                    yield Lap(over.run.id, under.run.id, "water comes down it")
                 elif over.edge.kind in ("sidewall", "skew-wall") and under.edge.kind == "headwall":
                     yield _at_a_wall(over, under)
+
+
+def _rises_from_end(hip: RoofRun, ridge: RoofRun) -> bool:
+    """Whether a hip goes up from a ridge's end."""
+    return any(_rises_from(hip.edge, end) for end in (ridge.edge.a, ridge.edge.b)) and ridge.edge.kind == "ridge"
 
 
 def _begins_at(across: RoofRun, rake: RoofRun) -> bool:
     """Whether a rake begins at the end of a ridge, on the roof beneath it, or of a pitch break, on the face above it:
     it is no head of a rake that these cover."""
     return across.edge.kind in ("ridge", "pitch-break") and rake.edge.kind == "rake" and min(
-        math.dist(rake.edge.b, end) for end in (across.edge.a, across.edge.b)) > 2.0
+        math.dist(rake.edge.b, end) for end in (across.edge.a, across.edge.b)) > _ONE_PLACE
 
 
 def _hangs_over(rake: RoofRun, flashing: RoofRun) -> bool:
@@ -167,12 +185,12 @@ def _goes_on_as(rake: RoofRun, eave: RoofRun) -> bool:
 
 
 def _touch(one: RoofRun, other: RoofRun) -> bool:
-    return min(math.dist(p, q) for p in (one.edge.a, one.edge.b) for q in (other.edge.a, other.edge.b)) < 2.0
+    return min(math.dist(p, q) for p in (one.edge.a, one.edge.b) for q in (other.edge.a, other.edge.b)) < _ONE_PLACE
 
 
 def _at_a_wall(side: RoofRun, head: RoofRun) -> Lap:
     """Where a sidewall meets a headwall the one that lies higher laps over the other."""
     low = min(side.edge.a, side.edge.b, key=lambda p: p[2])
-    foot = min(math.dist(low, p) for p in (head.edge.a, head.edge.b)) < 2.0
+    foot = min(math.dist(low, p) for p in (head.edge.a, head.edge.b)) < _ONE_PLACE
     upper, lower = (side, head) if foot else (head, side)
     return Lap(upper.run.id, lower.run.id, "water comes down from it")

@@ -20,9 +20,11 @@ def boxes_touch(one: BlockBody, other: BlockBody) -> bool:
 
 
 def without_buried_overhangs(bodies: tuple[BlockBody, ...]) -> tuple[BlockBody, ...]:
-    """The bodies without overhangs at walls that stand in, or against, other blocks at least as high there."""
-    return tuple(_without_overhang(own, [other for other in bodies if other is not own and boxes_touch(own, other)])
-                 for own in bodies)
+    """The bodies without overhangs at walls that stand in, or against, other blocks at least as high there. Of two
+    walls in line that are one height the block that comes first has the overhang, round their common corner too."""
+    return tuple(_without_overhang(own, [(n < place, other) for n, other in enumerate(bodies)
+                                         if n != place and boxes_touch(own, other)])
+                 for place, own in enumerate(bodies))
 
 
 def with_level_ridges(bodies: tuple[BlockBody, ...]) -> tuple[BlockBody, ...]:
@@ -37,21 +39,25 @@ def with_level_ridges(bodies: tuple[BlockBody, ...]) -> tuple[BlockBody, ...]:
     return tuple(made)
 
 
-def _without_overhang(own: BlockBody, others: list[BlockBody]) -> BlockBody:
+def _without_overhang(own: BlockBody, others: list[tuple[bool, BlockBody]]) -> BlockBody:
     roof = list(own.roof)
     for side in range(4) if others else ():
         a, b = own.walls[side], own.walls[(side + 1) % 4]
-        if all(_built_in(own, others, (a[0] + s * (b[0] - a[0]), a[1] + s * (b[1] - a[1]))) for s in _ALONG_A_WALL):
+        out = _out_of(a, b)
+        along = ((a[0] + s * (b[0] - a[0]), a[1] + s * (b[1] - a[1])) for s in _ALONG_A_WALL)
+        if all(_built_in(own, others, at, out) for at in along):
             beyond = _beyond(a, b, own.roof[side])
-            out = _out_of(a, b)
             for corner in (side, (side + 1) % 4):
                 roof[corner] = (roof[corner][0] - beyond * out[0], roof[corner][1] - beyond * out[1])
     return own if tuple(roof) == own.roof else replace(own, roof=tuple(roof), faces=covered(tuple(roof), own.planes))
 
 
-def _built_in(own: BlockBody, others: list[BlockBody], at: Point) -> bool:
-    """Whether a place on a block's wall lies in another block, or against it, that is as high there."""
-    return any(other.stands_at(at, -_TOUCHES) and other.height(at) > own.height(at) - _TOUCHES for other in others)
+def _built_in(own: BlockBody, others: list[tuple[bool, BlockBody]], at: Point, out: Point) -> bool:
+    """Whether a place on a block's wall that looks ``out`` lies in another block, or against it, that is as high there;
+    of a wall in line with the other's that is one height with it, whether that block comes first."""
+    beyond = (at[0] + 2 * _TOUCHES * out[0], at[1] + 2 * _TOUCHES * out[1])
+    return any(other.stands_at(at, -_TOUCHES) and (over := other.height(at) - own.height(at)) > -_TOUCHES and (
+        first or over > _TOUCHES or other.stands_at(beyond, -_TOUCHES)) for first, other in others)
 
 
 def _out_of(a: Point, b: Point) -> Point:

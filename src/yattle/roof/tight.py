@@ -75,6 +75,9 @@ def tight_places(roof: Roof, room: Room) -> Iterator[Tight]:
 
 def _over_a_face(roof: Roof, room: Room, edge: Edge, face: Facet) -> Iterator[Tight]:
     """A free edge that comes over a face of another block with too little room."""
+    if edge.kind == "rake" and _in_plan(edge).length < _LEAST and _hardly_out(roof, edge):
+        yield Tight(edge, face, math.dist(edge.a[:2], edge.b[:2]), _SIDE, "gable")
+        return
     low, high = _heights(edge, face)
     if low < -_ONE_PLACE or high < _ONE_PLACE:
         return
@@ -94,7 +97,7 @@ def would_do(plan: RoofPlan, tight: Tight, room: Room) -> tuple[str, float] | No
     roof = build(plan)
     pair = {roof.facet(tight.edge.facets[0]).block, tight.face.block}
     own = next((block for block in reversed(plan.blocks) if block.id in pair), None)
-    if own is None or len(pair & {block.id for block in plan.blocks}) < 2:
+    if own is None or len(pair & {block.id for block in plan.blocks}) < 2 or _tip(tight):
         return None
     moves = _moves(roof, room, (own.id, (pair - {own.id}).pop()), tight)
     for _, by in sorted({(round(cost, 2), round(by, 2)) for cost, by in moves if abs(by) < _MOST}):
@@ -103,6 +106,11 @@ def would_do(plan: RoofPlan, tight: Tight, room: Room) -> tuple[str, float] | No
         if high > 0.0 and not _of(build(moved), pair, room):
             return own.id, high
     return None
+
+
+def _tip(tight: Tight) -> bool:
+    """Whether only the tip of a gable comes out, of an overhang that is too long: no height is wrong there."""
+    return tight.how == "gable" and tight.have < _LEAST
 
 
 def _of(roof: Roof, pair: set[str], room: Room) -> list[Tight]:
