@@ -6,11 +6,14 @@ import math
 
 import numpy as np
 import pytest
+import shapely
 
 from plans import gable, plan, shed
 from yattle.built.checked import check_built
+from yattle.built.dressed import stiff
 from yattle.built.placed import places_of
 from yattle.built.said import said_of
+from yattle.built.standing import stand_all
 from yattle.derive import derive
 from yattle.derive.lift import lift_of
 from yattle.derive.openings import held_at_valley
@@ -195,3 +198,25 @@ def test_a_rake_that_goes_on_as_a_wing_s_eave_goes_round_no_corner(main, other, 
     assert lines, "there is such a place"
     assert told.isdisjoint(lines)
     assert not [says for says in troubles(job) if "go round the corner" in says]
+
+
+@pytest.mark.parametrize("system", ["rib 45, pitch 333", "snap seam 300 x 38", "shingle 600 x 300"])
+@pytest.mark.parametrize("main", [12.0, 18.0])
+def test_the_ribs_of_shallow_valleys_lie_flat_under_the_whole_of_their_joint(main, system):
+    """The joint lies over the valleys' heads; past what the ridge's cap covers their ribs stood up through it."""
+    job = wing(main, 4.0, eave=3000.0, system=system)
+    derived = derive(job)
+    standing = stand_all(derived.patterns, list(places_of(derived)[0]))
+    hard = {one.name: one for one in stiff(derived, standing)}
+    joint = next(one for one in derived.openings if one.detail == "dormer-ridge")
+    over = shapely.union_all([shapely.Polygon(part[:, :2]).buffer(0) for piece in joint.pieces
+                              for part in standing[piece.pattern.id].parts])
+    looked = 0
+    for valley in (edge for edge in derived.roof.edges if edge.kind == "valley"):
+        planes = [derived.roof.facet(face).plane for face in valley.facets]
+        for piece in derived.run(valley.id).pieces:
+            for place in np.concatenate(hard[piece.id].parts):
+                if shapely.contains_xy(over.buffer(-1.0), *place[:2]):
+                    looked += 1
+                    assert min(place[2] - plane.z((place[0], place[1])) for plane in planes) < 2.0
+    assert looked and troubles(job) == []

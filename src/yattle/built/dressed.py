@@ -19,7 +19,7 @@ from yattle.derive.corners import beside_edge, run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import PANS, is_pans
 from yattle.derive.lift import lift_of
-from yattle.details.closed import RidgeJoint
+from yattle.details.closed import DormerRidge, RidgeJoint
 from yattle.pattern import Pattern
 from yattle.pattern.folded import fold_tree
 from yattle.pattern.rings import before_plane
@@ -169,7 +169,8 @@ def _over_heads(derived: Derived, standing: dict[str, Standing]) -> tuple[list[A
     them."""
     over = {piece.id for run in derived.runs for piece in run.pieces
             if (found := derived.edge_runs.get(run.run.id)) is not None and found.edge.kind in _OVER_HEADS}
-    over |= {piece.pattern.id for one in derived.openings if isinstance(one.form, RidgeJoint) for piece in one.pieces}
+    over |= {piece.pattern.id for one in derived.openings if isinstance(one.form, RidgeJoint | DormerRidge)
+             for piece in one.pieces}
     parts = [part[:, :2] for piece in standing.values() if piece.pattern in over for part in piece.parts]
     return (parts, np.array([part.min(axis=0) for part in parts]).reshape(-1, 2) - _REACH,
             np.array([part.max(axis=0) for part in parts]).reshape(-1, 2) + _REACH)

@@ -16,6 +16,7 @@ from yattle.derive.face_pans import derive_pans
 from yattle.derive.layers import layers_of
 from yattle.derive.meetings import meetings
 from yattle.derive.names import is_own
+from yattle.derive.narrow import narrow_strips
 from yattle.derive.near_edges import near_edges
 from yattle.derive.openings import DerivedOpening, derive_meeting, derive_opening, derive_own
 from yattle.derive.roof_runs import roof_runs
@@ -55,7 +56,7 @@ def _derive(job: Job) -> Derived:
             runs.append(derive_run(_staggered(layer, made), common))
     by_run = {run.run.id: run for run in runs}
     trims = [(found.edge, by_run[found.run.id]) for found in edges]
-    close = over_ridges(roof, trims) | too_close(job, roof, runs)
+    close = narrow_strips(roof, trims) | over_ridges(roof, trims) | too_close(job, roof, runs)
     said = {found.run.id: close[found.edge.id] for found in edges if found.edge.id in close}
     runs = [replace(run, findings=(said[run.run.id], *run.findings)) if run.run.id in said else run for run in runs]
     openings = near_edges(job, roof, _openings(job, roof, common.metal, tuple(runs)), trims)

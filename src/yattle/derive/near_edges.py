@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -19,6 +19,7 @@ from yattle.job.model import Job
 from yattle.measure import Whole
 from yattle.pattern.surface import Array
 from yattle.roof import Edge, Facet, Roof, RoofPlan
+from yattle.roof.at_edge import into
 from yattle.roof.panels import face_frame
 
 LEGS = {"ridge": "wing", "hip": "wing", "half-ridge": "wing", "headwall": "apron", "sidewall": "flange",
@@ -28,7 +29,7 @@ _OFF = 1.0  # mm that are worth a word
 
 
 @dataclass(frozen=True)
-class _TrimmedEdge:
+class TrimmedEdge:
     """An edge of a face: its ends ``a`` and ``b`` in the face's own coordinates, the face on the left of them, and how
     wide the trim lies on the panels there; in mm."""
 
@@ -83,7 +84,7 @@ def _near(job: Job, roof: Roof, opening: DerivedOpening, trims: dict[str, Derive
     face, build, frame = face_frame_of(job, facet), built_up(job, facet.id), face_frame(facet)
     corners = [(piece.surface.name, (_corners(piece) @ own.turn.T + own.at - face.at) @ face.turn)
                for piece in opening.pieces if not _is_panel(piece)]
-    for beside in _beside(roof, facet, trims):
+    for beside in trimmed_edges(roof, facet, trims, LEGS):
         short, have, name = max((*_short(beside, places, build.seams - build.flat), name) for name, places in corners)
         if short > _OFF:
             way = (beside.b - beside.a) / np.linalg.norm(beside.b - beside.a) * math.ceil(short)
@@ -98,20 +99,24 @@ def _said(near: Near) -> Finding:
                    (Whole(abs(near.have)), Whole(near.wide), Whole(math.ceil(near.short))))
 
 
-def _beside(roof: Roof, facet: Facet, trims: dict[str, DerivedRun]) -> Iterator[_TrimmedEdge]:
+def trimmed_edges(roof: Roof, facet: Facet, trims: Mapping[str, DerivedRun],
+                  legs: Mapping[str, str]) -> Iterator[TrimmedEdge]:
+    """The edges of a face that have a trim, of the kinds that ``legs`` names the leg of that lies on the face; in
+    mm."""
     own = face_frame(facet)
-    middle = np.array(own.shape.representative_point().coords[0])
     for edge in roof.edges_of(facet.id):
         run = trims.get(edge.id)
-        if edge.kind not in LEGS or run is None or run.detail.profile is None:
+        if edge.kind not in legs or run is None or run.detail.profile is None:
             continue
         a, b = np.array(own.at(edge.a[:2])), np.array(own.at(edge.b[:2]))
         wide = max((mm for mm, field in zip(run.detail.profile.legs, run.detail.leg_fields, strict=False)
-                    if field == LEGS[edge.kind]), default=0.0)
-        yield _TrimmedEdge(edge, *((a, b) if _left_of(a, b, middle) > 0 else (b, a)), wide)
+                    if field == legs[edge.kind]), default=0.0)
+        x, y = into(roof, edge, facet.id)  # not by the face's middle: it may lie round a corner
+        beside = np.array(own.at((edge.a[0] + x, edge.a[1] + y)))
+        yield TrimmedEdge(edge, *((a, b) if left_of(a, b, beside) > 0 else (b, a)), wide)
 
 
-def _left_of(a: Array, b: Array, places: Array) -> Array:
+def left_of(a: Array, b: Array, places: Array) -> Array:
     """How far places (…, 2) lie on the left of the line from a to b, mm."""
     way = (b - a) / np.linalg.norm(b - a)
     return np.asarray((places - a) @ np.array([-way[1], way[0]]))
@@ -128,12 +133,12 @@ def _corners(piece: FormPiece) -> Array:
     return np.concatenate([own, *(own + np.array(by) for by, half in piece.surface.also if not half)])
 
 
-def _short(beside: _TrimmedEdge, places: Array, high: float) -> tuple[float, float]:
+def _short(beside: TrimmedEdge, places: Array, high: float) -> tuple[float, float]:
     """By how much corners (n, 3) of a piece are too close to an edge, and how far from it they are there, mm: what is
     higher than the seams, ``high``, stays clear of the trim, what is lower of the edge."""
     way = beside.b - beside.a
     along = (places[:, :2] - beside.a) @ way / (way @ way)
-    off = _left_of(beside.a, beside.b, places[:, :2])
+    off = left_of(beside.a, beside.b, places[:, :2])
     short = np.where(places[:, 2] > high + _OFF, beside.wide, 0.0) - off
     short[(along < 0.0) | (along > 1.0)] = -np.inf
     most = int(np.argmax(short))

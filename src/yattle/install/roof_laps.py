@@ -64,7 +64,8 @@ def laps_on(derived: Derived) -> Iterator[Lap]:
             if _rises_from(edge, meeting.at):
                 yield Lap(name, meeting.id, "water comes down it")
             else:
-                yield Lap(meeting.id, name, "it closes their corner")
+                yield Lap(meeting.id, name, "it closes their corner" + (
+                    ", its rib dressed flat beneath it" if edge.kind == "valley" else ""))
             for face in edge.facets if joint else ():
                 yield Lap(panels_of(face, parting.top(face)), meeting.id, "the panels end over it")
 
