@@ -12,6 +12,7 @@ from yattle.built.standing import Spot, Standing, spot
 from yattle.pattern.surface import Array
 
 _OVER = 0.02  # of a part in plan, or of a face that is smaller: as much of it lies over the face it is carried by
+_GRID = 1e-4  # mm
 TOUCHES = 1.0  # mm: how far a piece may stand off what it lies on; a lap's two sheets of 0.6 are less
 _SEAT = 12.0  # mm: a part narrower than this over the piece's length is a hem or a stiffening, no seat
 
@@ -36,7 +37,8 @@ class Ground:
         shapely.prepare(self.shape)  # once
         if shapely.contains_properly(self.shape, plan):
             return True
-        return bool(shapely.intersection(plan.buffer(0.0), self.shape).area > _OVER * min(plan.area, self.shape.area))
+        shared = shapely.intersection(plan.buffer(0.0), self.shape, grid_size=_GRID)  # borders may lie on each other
+        return bool(shared.area > _OVER * min(plan.area, self.shape.area))
 
 
 @dataclass(frozen=True)

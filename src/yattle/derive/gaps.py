@@ -67,7 +67,7 @@ def clear_gaps(roof: Roof, edge: Edge, face: str, rule: PanelRule,
     before, after = _beside_seams(roof, edge, face, wide, under.shop[edge.facets.index(face)])
     on = [_on_seam(roof, face, rule, corner) for corner in (edge.a, edge.b)]
     ends = [max(_from_beside(roof, edge, face, (corner, kind), mm) for kind, mm in (
-        ("rake", under.beside_rake), ("sidewall", under.beside_wall if edge.kind == "ridge" else 0.0)))
+        ("rake", under.beside_rake), ("sidewall", under.beside_wall if edge.kind in ("ridge", "headwall") else 0.0)))
             for corner in (edge.a, edge.b)]
     ends = [max(pair) for pair in zip(ends, tapered(roof.plan, edge, face, under), strict=True)]
     for a, b in pairwise((0.0, *seams, edge.length)):
@@ -97,11 +97,12 @@ def tapered(plan: RoofPlan, edge: Edge, face: str, under: StripPlace) -> tuple[f
 
 
 def _from_beside(roof: Roof, edge: Edge, face: str, other: tuple[Point3, str], beside: float) -> float:
-    """How far along an edge from one of its corners a zed has to begin, ``beside`` mm from an edge of that kind there,
-    a rake or a wall along the fall; 0 where there is none."""
+    """How far along an edge from one of its corners a zed has to begin, ``beside`` mm from an edge of that kind that
+    goes down from there, a rake or a wall along the fall; 0 where there is none."""
     corner, kind = other
     for one in roof.edges_of(face) if beside else ():
-        if one.kind == kind and min(math.dist(end, corner) for end in (one.a, one.b)) < NO_GAP:
+        near, far = sorted((one.a, one.b), key=lambda end: math.dist(end, corner))
+        if one.kind == kind and math.dist(near, corner) < NO_GAP and far[2] < near[2]:
             ways = [np.array(way.b) - way.a for way in (edge, one)]
             sine = float(np.linalg.norm(np.cross(ways[0], ways[1]))) / (edge.length * one.length)
             return beside / max(sine, _LEAST_SINE)

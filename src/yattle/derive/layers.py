@@ -14,7 +14,7 @@ from typing import Literal
 
 import numpy as np
 
-from yattle.derive.corners import Array, run_frame
+from yattle.derive.corners import Array, outward, run_frame
 from yattle.derive.family import family_of, on_deck
 from yattle.derive.gaps import LEAST_GAP, NO_GAP, along_seams, clear_gaps
 from yattle.derive.hems import FIRMLY_HEMMED, hemmed_along
@@ -37,6 +37,7 @@ _COUNTERS = {"kerf": "counterflashing", "surface": "counter-surface"}
 _COUNTER = {"wall-out": "wrap", "wall-in": "wrap-in"}
 _FOOT_PAST = 60.0  # mm that a zed's foot may go on past its top, under a roof that comes down over its end
 _FLUSH = 0.02  # of a rake's direction out of a wall's plane
+_PLUMB = 0.01  # of an upright plane's normal
 _LEAST_STRIP = 60.0  # mm of a cleat that hold a rake, of a counterflashing that are worth a kerf
 _PEAK_ROOM = 12.0  # mm below a rake's kick: its cleat's lip
 _PAST_SEAM = 12.0  # mm: so far a flange goes on past the seam it lies on
@@ -83,7 +84,8 @@ def closure_strip(job: Job, found: RoofRun, detail: str) -> StripPlace:
                  standard.closure_foot + standard.closure_top if under.rake_under == "zed" else 0.0)
     return StripPlace(tuple(strip_behind(end, standard, detail == "sidewall") for end in ends),
                       standard.valley_open / 2, standard.rake_face + standard.rake_kick, standard.upstand,
-                      standard.eave_set_back, shop, lift, beside, standard.wall_flange, standard.closure_foot)
+                      standard.eave_set_back, shop, lift, beside, standard.wall_flange, standard.closure_foot,
+                      standard.counter_kick)
 
 
 def _is_vented(run: Run, under: Schools) -> bool:
@@ -125,14 +127,15 @@ def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
             id=f"{run.id}.h", layer="eave-cleat", detail="eave-cleat", hooked=max(rules[0].overhang, 0.0)))
     if carried:
         zed = _cut_with(run, plain, square, under.lift, under.zeds[0].height, under.lift[1])
-        made.append(_square_under(zed, under.zeds[0].high - under.zeds[0].height).but(
+        upward = run_frame(build(plan), edge)[2][:, 2]
+        made.append(_square_under(zed, under.zeds[0].high - under.zeds[0].height, upward).but(
             id=f"{run.id}.k", layer="zed", detail="closure"))
     if run.kind in WALLS and schools.counter in _COUNTERS:
         counter = _cut_with(run, plain, square, under.lift, 0.0, under.lift[1] + under.upstand).but(
             id=f"{run.id}.c", layer="counterflashing", detail=_COUNTERS[schools.counter],
             left=_COUNTER.get(run.left, "plain"), right=_COUNTER.get(run.right, "plain"))
         if counter.length + counter.reaches[0] + counter.reaches[2] > _LEAST_STRIP:
-            made += _between_rakes(build(plan), edge, counter, under)
+            made += _between_rakes(build(plan), edge, _before_a_counter(build(plan), edge, counter, under), under)
     if detail == "hip-receiver":
         made.append(_twin(plain))
     if detail in _CAPPED and schools.closures != "folded":
@@ -176,6 +179,24 @@ def _cut_with(run: Run, plain: Run, square: Run, lift: tuple[float, float], out:
     return cut_raised(one, np.array([out, up]) - np.array(lift))
 
 
+def _before_a_counter(roof: Roof, edge: Edge, counter: Run, under: StripPlace) -> Run:
+    """A counterflashing that comes up to one along the wall across its head ends plumb before that one's kick, whose
+    own end is turned onto its wall."""
+    if edge.kind != "sidewall":
+        return counter
+    left, right, frame = run_frame(roof, edge)
+    for n, (at, other) in enumerate(((left, right), (right, left))):
+        wall = next((e for e in roof.ending_at(at) if e.kind == "headwall" and e.facets == edge.facets), None)
+        if wall is None or at[2] < other[2]:
+            continue
+        along, across, up = (frame @ outward(roof, wall)).tolist()
+        aside = up / along * (under.lift[1] + under.upstand)  # it lies so much higher than the edge
+        reach = -under.kick / abs(along) + (aside if n == 0 else -aside)
+        return counter.but(**{("left_plane", "right_plane")[n]: (along, across, up), "reaches": tuple(
+            reach if k // 2 == n else mm for k, mm in enumerate(counter.reaches))})
+    return counter
+
+
 def _between_rakes(roof: Roof, edge: Edge, counter: Run, under: StripPlace) -> Iterator[Run]:
     """A counterflashing on a gable's wall whose rakes come down to its ends: only where it has room under their faces;
     none where there is none."""
@@ -204,13 +225,15 @@ def _under_a_rake(roof: Roof, edge: Edge, at: Array, square: Array, under: Strip
     return 0.0
 
 
-def _square_under(zed: Run, top: float) -> Run:
+def _square_under(zed: Run, top: float, upward: Array) -> Run:
     """A zed whose top goes ``top`` mm out: where a roof comes down so shallow over its end that its foot would go on
-    far past its trim, it ends square there, where its top does."""
+    far past its trim, it ends square there, where its top does; not at a peak, which is cut plumb. ``upward``: plumb,
+    as the run sees it."""
     at_top = cut_raised(zed, np.array([top, 0.0])).reaches
     planes, reaches = [zed.left_plane, zed.right_plane], list(zed.reaches)
     for n, plane in enumerate(planes):
-        if plane is not None and abs(plane[2] / plane[0]) * zed.over > _FOOT_PAST:
+        if plane is not None and abs(plane[2] / plane[0]) * zed.over > _FOOT_PAST and (
+                abs(float(upward @ np.array(plane))) > _PLUMB):
             planes[n] = (1.0, 0.0, 0.0)
             reaches[2 * n:2 * n + 2] = [min(zed.reaches[2 * n], at_top[2 * n])] * 2
     return zed.but(left_plane=planes[0], right_plane=planes[1], reaches=tuple(reaches))

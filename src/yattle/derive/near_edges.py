@@ -84,7 +84,10 @@ def _near(job: Job, roof: Roof, opening: DerivedOpening, trims: dict[str, Derive
     face, build, frame = face_frame_of(job, facet), built_up(job, facet.id), face_frame(facet)
     corners = [(piece.surface.name, (_corners(piece) @ own.turn.T + own.at - face.at) @ face.turn)
                for piece in opening.pieces if not _is_panel(piece)]
+    middle = np.array(frame.at((place.opening.x, place.opening.y)))
     for beside in trimmed_edges(roof, facet, trims, LEGS):
+        if left_of(beside.a, beside.b, middle) < 0.0:
+            continue  # it stands in another part of a face that goes round a corner
         short, have, name = max((*_short(beside, places, build.seams - build.flat), name) for name, places in corners)
         if short > _OFF:
             way = (beside.b - beside.a) / np.linalg.norm(beside.b - beside.a) * math.ceil(short)

@@ -15,6 +15,7 @@ from yattle.roof.build_up import BuildUp, build_up
 
 ON_PANELS = ("ridge", "hip", "half-ridge", "headwall", "sidewall", "skew-wall", "rake")
 """Kinds of edges whose trims lie on the panels; others lie on the deck."""
+_PARALLEL = 1e-3  # sine of the angle between two faces: with less they meet nowhere near
 _LEAST_FOLD = 5.0  # degrees: a pitch break that folds less is drawn at its edge: it has to be dressed over the step
 
 
@@ -38,14 +39,15 @@ def raised(roof: Roof, edge: Edge, flats: Mapping[str, float], over: float) -> A
 
 
 def met(roof: Roof, edge: Edge, heights: Mapping[str, float]) -> Array:
-    """Where planes so many mm over the faces at an edge meet, as (out, up) from it, mm; over one face straight up."""
+    """Where planes so many mm over the faces at an edge meet, as (out, up) from it, mm; over one face, or faces that
+    are parallel there, straight up."""
     _, _, (_, out, up) = run_frame(roof, edge)
     normals = [np.array(roof.facet(face).plane.normal) for face in heights]
     rows = np.array([[float(normal @ out), float(normal @ up)] for normal in normals])
     high = np.array(list(heights.values()))
-    if len(rows) == 2:
+    if len(rows) == 2 and abs(np.linalg.det(rows)) > _PARALLEL:
         return np.asarray(np.linalg.solve(rows, high))
-    return np.array([0.0, float(high[0] / rows[0][1])])
+    return np.array([0.0, float(max(high) / rows[0][1])])
 
 
 def past_edge(roof: Roof, edge: Edge, face: str, by: Array) -> float:

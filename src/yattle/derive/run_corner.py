@@ -229,6 +229,9 @@ class RunCorner:
         if other is not None and not self.low and self._from(other)[2] < -0.009 and self.away[2] < -0.009:
             return self._over_the_peak(other)
         if self.edge.kind in WALLS and not self.low:
+            head = next((e for e in self._next(self.edge.facets[0]) if e.kind == "headwall"), None)
+            if self.edge.kind == "sidewall" and head is not None:
+                return self._at_wall(head), self._at_wall(head)
             return under_a_valley(self.roof, self.edge, self.at)
         if self.edge.kind in WALLS and self.low:
             return under_a_board(self.roof, self.edge, self.at, self.away)
