@@ -149,3 +149,24 @@ def test_the_letters_of_a_slanting_piece_stand_on_its_sheet():
     whole = {fold.id: sorted((fold.a[0], fold.b[0])) for fold in foot.pattern.folds}
     tags = [shape for shape in pattern_drawing(foot.pattern, foot.profile).shapes if isinstance(shape, Tag)]
     assert len(tags) == len(whole) and all(whole[tag.key][0] < tag.at[0] < whole[tag.key][1] for tag in tags)
+
+
+@pytest.mark.parametrize("eave", [350.0, 500.0])
+@pytest.mark.parametrize("system", ["double seam 530 x 25", "rib 18, pitch 76"])
+def test_a_counterflashing_that_has_room_only_far_along_its_wall_is_a_shorter_strip_set_in_there(system, eave):
+    """At 4° the rake over it leaves room on the last metre or less: a piece as long as the wall was cut back over the others."""
+    over = {"eave_overhang": eave, "rake_overhang": 0.0, "pitch": 4.0, "eave": 4500.0}
+    job = with_system(Job(name="L", roof=plan(gable("house", length=12000.0, span=9600.0, **over),
+                                              gable("wing", 3300.0, -4000.0, 90.0, length=8000.0, span=5400.0, **over))), system)
+    derived = derive(job)
+    counter = [run for run in derived.runs if run.run.layer == "counterflashing" and run.run.kind == "headwall"]
+    assert [run for run in derived.runs if run.findings and run.findings[0].level == "stop"] == []
+    assert counter
+    standing = stand_all(derived.patterns, list(places_of(derived)[0]))
+    for run in counter:
+        wall = derived.roof.edge(run.run.id.removesuffix(".c"))
+        places = np.concatenate([part for one in standing.values() for piece in run.pieces if one.pattern == piece.id for part in one.parts])
+        along = (places - wall.a) @ (np.array(wall.b) - wall.a) / wall.length
+        assert run.run.length < 1500.0 and -1.0 < along.min() and along.max() < wall.length + 1.0
+        assert along.max() - along.min() == pytest.approx(run.run.length, abs=1.0)
+    assert troubles(job) == []

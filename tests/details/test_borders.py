@@ -172,6 +172,15 @@ def test_ends_that_meet_are_said_and_with_what_is_wanted_they_do_not(length):
     assert coping(said.lengths[1]).ok
 
 
+def test_a_slant_longer_than_the_stock_is_said_to_be_so():
+    """300 mm wide and cut 12 along for every 1 across: 3600 mm of a piece of 3000, however long the run is."""
+    found = develop(trim("free", legs=(50.0, 300.0, 50.0), turns=(-90.0, -90.0), length=9000.0, datum=0, heading=90.0,
+                         left_plane=(1.0, -12.0, 0.0), right_plane=None))
+    said = found.findings[0]
+    assert not found.ok and "the two ends meet" not in said.text
+    assert said.field == "stock_length" and said.lengths[0] >= 3000.0
+
+
 @pytest.mark.parametrize(("rule", "length"), product(({"rule": "k-factor", "k": 0.33}, {"rule": "din6935"}), (2990.0, 2999.5, 5901.0)))
 def test_measured_inside_no_piece_is_longer_than_its_stock(rule, length):
     for turn in (-0.7, 0.0, 0.7):

@@ -47,7 +47,9 @@ def _seat(derived: Derived, run: DerivedRun, found: RoofRun, detail: Trim) -> Se
                     own + np.array([-1.0, 1.0]) * lift_of(derived, run))
     if run.run.layer == "counterflashing":
         top = _top_of_upstand(derived, found)
-        return None if top is None else Seat(frame, left, own - own[_HEIGHT] + np.array([0.0, top]))
+        set_in = -run.run.reaches[0] if run.run.left_plane is None else 0.0  # of one that begins far along its wall
+        at = left + frame[0] * set_in
+        return None if top is None else Seat(frame, at, own - own[_HEIGHT] + np.array([0.0, top]))
     if run.run.layer == "eave-cleat":
         lean = np.radians(derived.roof.facet(edge.facets[0]).plane.pitch)
         beyond = max(getattr(detail, "overhang", 0.0) - getattr(detail, "set_back", 0.0), 0.0)

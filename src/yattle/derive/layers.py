@@ -36,6 +36,7 @@ _CAPPED = ("ridge-cap", "half-ridge", "hip-cap", "headwall", "skew-wall", "pitch
 _COUNTERS = {"kerf": "counterflashing", "surface": "counter-surface"}
 _COUNTER = {"wall-out": "wrap", "wall-in": "wrap-in"}
 _FOOT_PAST = 60.0  # mm that a zed's foot may go on past its top, under a roof that comes down over its end
+_FAR_BACK = 500.0  # mm
 _FLUSH = 0.02  # of a rake's direction out of a wall's plane
 _PLUMB = 0.01  # of an upright plane's normal
 _LEAST_STRIP = 60.0  # mm of a cleat that hold a rake, of a counterflashing that are worth a kerf
@@ -206,10 +207,14 @@ def _between_rakes(roof: Roof, edge: Edge, counter: Run, under: StripPlace) -> I
         yield counter
     elif counter.length - sum(ends) > _LEAST_STRIP:
         square, reaches = (1.0, 0.0, 0.0), counter.reaches
-        yield counter.but(left_plane=square if ends[0] else counter.left_plane,
-                          right_plane=square if ends[1] else counter.right_plane,
+        far = [end if end > _FAR_BACK else 0.0 for end in ends]  # so far back it is a shorter strip, set in
+        near = [end - back for end, back in zip(ends, far, strict=True)]
+        yield counter.but(length=counter.length - sum(far),
+                          left_plane=None if far[0] else square if near[0] else counter.left_plane,
+                          right_plane=None if far[1] else square if near[1] else counter.right_plane,
+                          left="plain" if far[0] else counter.left, right="plain" if far[1] else counter.right,
                           reaches=(*((-ends[0],) * 2 if ends[0] else reaches[:2]),
-                                   *((-ends[1],) * 2 if ends[1] else reaches[2:])))
+                                   *((-near[1],) * 2 if ends[1] else reaches[2:])))
 
 
 def _under_a_rake(roof: Roof, edge: Edge, at: Array, square: Array, under: StripPlace) -> float:

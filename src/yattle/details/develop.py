@@ -198,6 +198,10 @@ def _reach(girth: Girth, end: End, clearance: float) -> float:
 
 
 def _ends_meet(detail: Trim, wanted: float) -> Finding:
+    if wanted <= detail.length:
+        return Finding("stop", "a slanting end takes {0} of a piece, the stock is {1} long",
+                       "longer stock, square ends, or a piece shaped by hand", "stock_length",
+                       (wanted, detail.stock_length))
     return Finding("stop", "the two ends meet: found {0}, at least {1} is wanted between them",
                    "a longer run, square ends, or a piece shaped by hand", "length", (detail.length, wanted),
                    short=True)
