@@ -238,3 +238,18 @@ def test_the_face_beside_a_ridge_that_goes_on_as_a_hip_is_there_up_to_both():
                               if len(part) > 3 and shapely.Polygon(part[:, :2]).is_valid])
     bare = face.shape.buffer(-60.0).difference(laid.buffer(20.0))
     assert bare.area < 3000.0  # a corner under the caps
+
+
+@pytest.mark.parametrize("block", [gable, hip])
+@pytest.mark.parametrize(("long", "wide", "turned"), [(12819.9, 8000.0, 217.0), (14000.0, 8000.0, 30.0), (7990.0, 8000.0, 90.0),
+                                                       (14000.0, 5000.0, 127.0)])
+@pytest.mark.parametrize("system", ["double seam 18 x 2 in", "rib 3/4 in, pitch 9 in"])
+def test_crossings_of_one_height_go_together_turned_by_any_angle(system, long, wide, turned, block):
+    """Of a house hardly as long as the wing across it is wide the faces go on round the crossing: its ridges end there."""
+    if block is hip and long < 8000.0:
+        pytest.skip("no ridge of its own is left")
+    derived = derived_on(system, block("m", bearing=turned, length=long, eave=4500.0, pitch=22.0),
+                         block("c", bearing=turned + 90.0, length=15000.0, span=wide, eave=4500.0, pitch=22.0))
+    middle = [e for e in derived.roof.edges if e.kind == "ridge" and any(math.hypot(*end[:2]) < 1.0 for end in (e.a, e.b))]
+    assert len(middle) == (4 if wide == 8000.0 else 0)
+    assert troubles(derived) == []

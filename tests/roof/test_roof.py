@@ -282,3 +282,20 @@ def test_steep_and_many_never_hang():
             for n in range(60)]
     made = roof(*many)
     assert min(e.length for e in made.edges) >= 1.0 and len(made.edges) > 150
+
+
+@pytest.mark.parametrize("kind", [gable, hip])
+@pytest.mark.parametrize("wide", [8000.0, 5000.0])
+@pytest.mark.parametrize("long", [12819.9, 14000.0])
+def test_a_crossing_is_the_same_turned_by_any_angle(kind, wide, long):
+    """Borders that lie on each other but for the last digit of a coordinate: whole parts of a face were lost of them."""
+    def lines(bearing):
+        found = roof(kind("main", bearing=bearing, length=long, pitch=22.0, eave_overhang=200.0),
+                     kind("cross", bearing=bearing + 90.0, length=15000.0, span=wide, eave=kind("x")["eave_height"], pitch=22.0,
+                          eave_overhang=200.0))
+        return {kind: sorted(edge.length for edge in found.edges if edge.kind == kind)
+                for kind in sorted({edge.kind for edge in found.edges})}
+    square = lines(0.0)
+    for bearing in (30.0, 37.0, 90.0, 117.0, 127.0, 180.0, 203.0, 217.0, 270.0, 307.0, 333.3):
+        turned = lines(bearing)
+        assert {kind: pytest.approx(many, abs=0.1) for kind, many in square.items()} == turned

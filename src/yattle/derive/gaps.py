@@ -24,6 +24,7 @@ LEAST_GAP = 25.0
 NO_GAP = 1.0
 """What is narrower is none, mm."""
 _SHARP = 1.5  # along an edge for every mm into its face: seams that meet it as sharply leave sharp corners
+_ALONG = 0.05  # sine of the angle between an edge and the seams
 _SQUARE = 0.999  # a plane that square to an edge tapers nothing
 _LEAST_SINE = 0.2  # of the angle between an edge and a rake: where it is sharper nothing stands in the corner
 
@@ -60,7 +61,10 @@ def clear_gaps(roof: Roof, edge: Edge, face: str, rule: PanelRule,
     before what they would go through at a rake."""
     seams = seams_of(roof, face, rule).on(edge)
     (ax, ay), _ = axes(roof.facet(face).plane)
-    slant = edge.length / max(abs((edge.b[0] - edge.a[0]) * ax + (edge.b[1] - edge.a[1]) * ay), NO_GAP)
+    across = abs((edge.b[0] - edge.a[0]) * ax + (edge.b[1] - edge.a[1]) * ay)
+    if across < _ALONG * edge.length:
+        return  # it runs along the seams, as a wall may beside a level face: none end there
+    slant = edge.length / max(across, NO_GAP)
     wide = rule.seam * max(slant, 1.0)
     first, last = _reach_of(roof.plan, edge, face, under, wide)
     first, last = first if first > NO_GAP else 0.0, last if last < edge.length - NO_GAP else edge.length

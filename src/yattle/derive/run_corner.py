@@ -162,8 +162,9 @@ class RunCorner:
     def _at_ridge(self, face: str) -> EndPlane | None:
         """Along the valley in which its face ends, or the hip where another ridge goes on; else at a wall, by the
         wall: one may go on from the ridge, beside such a valley."""
-        beside = self._next(face)
-        for other in beside:
+        beside = self._next(face)  # of valleys at both sides of a crossing, round which the face goes on, its own
+        for other in sorted(beside, key=lambda other: -float(self._from(other) @ self.away)
+                            if other.kind == "valley" else 1.0):
             if other.kind == "valley" or (other.kind == "hip" and self._other_ridge()):
                 return self._over(other)
         wall = next((other for other in beside if other.kind in WALLS), None)

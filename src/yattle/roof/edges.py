@@ -231,20 +231,23 @@ def _free(plane: Plane, along: Point, outward: Point) -> Kind:
 
 
 def _joined(pieces: list[Edge]) -> list[Edge]:
-    """Pieces of one line, one kind and one pair of facets as one edge."""
+    """Pieces of one line, one kind and one pair of facets as one edge; a ridge ends where valleys or other ridges come
+    up to it, though its faces go on round them."""
     groups: dict[Any, list[Edge]] = {}
     for edge in pieces:
         groups.setdefault((edge.kind, frozenset(edge.facets), edge.wall), []).append(edge)
-    return [edge for group in groups.values() for edge in _chained(group)]
+    meets = [end for edge in pieces if edge.kind == "valley" for end in (edge.a, edge.b)]
+    return [edge for group in groups.values() for edge in _chained(group, meets if group[0].kind == "ridge" else [])]
 
 
-def _chained(edges: list[Edge]) -> list[Edge]:
+def _chained(edges: list[Edge], ends: list[Point3]) -> list[Edge]:
     found = True
     while found:
         found = False
         for i, one in enumerate(edges):
             for j, other in enumerate(edges):
-                if i != j and math.dist(one.b, other.a) < LEAST and _in_line(one, other):
+                if i != j and math.dist(one.b, other.a) < LEAST and _in_line(one, other) and not any(
+                        math.dist(one.b, end) < LEAST for end in ends):
                     edges = [e for n, e in enumerate(edges) if n not in (i, j)]
                     edges.insert(min(i, j), replace(one, b=other.b))
                     found = True

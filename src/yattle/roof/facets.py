@@ -60,7 +60,7 @@ def join(plan: RoofPlan) -> tuple[tuple[BlockBody, ...], tuple[Facet, ...]]:
     found: list[tuple[str, Plane, Any]] = []
     seen = [_visible(own, tuple((n < place, other) for n, other in enumerate(bodies)
                                 if n != place and boxes_touch(own, other))) for place, own in enumerate(bodies)]
-    whole = {own.id: shapely.union_all(shapes) for own, (shapes, cut) in zip(bodies, seen, strict=True)
+    whole = {own.id: shapely.union_all(shapes, grid_size=_GRID) for own, (shapes, cut) in zip(bodies, seen, strict=True)
              if any(cut for _, cut in seen)}
     for own, (shapes, cut) in zip(bodies, seen, strict=True):
         closed = _closed(own, shapes, [end for end in cut if not _meets_what_is_there(own, end, whole[end.other.id])])
@@ -251,7 +251,7 @@ def _merged(found: list[tuple[str, Plane, Any]]) -> list[tuple[str, Plane, Polyg
             touching = [m for m in alike if m not in used and any(s.distance(found[m][2]) < LEAST for s in shapes)]
             shapes += [found[m][2] for m in touching]
             used.update(touching)
-        whole = shape if len(shapes) == 1 else _joined(shapes)
+        whole = _without_necks(shape if len(shapes) == 1 else _joined(shapes))
         result += [(block, plane, part) for piece in _polygons(whole) for part in _cleaned(piece)]
     return result
 
@@ -261,6 +261,19 @@ def _joined(shapes: list[Any]) -> Any:
     apart = max(min(one.distance(other) for other in shapes if other is not one) for one in shapes)
     by = _THREAD if apart < _THREAD else LEAST / 2
     return _flat(_grown(shapely.union_all([_grown(s, by) for s in shapes]), -by))
+
+
+def _without_necks(shape: Any) -> Any:
+    """``shape`` parted where its parts only touch in a corner, as at a crossing of ridges of one height; its corners
+    where they were."""
+    if shapely.minimum_clearance(shape) > _THREAD:
+        return shape
+    parted = _flat(shapely.set_precision(shape, _THREAD))
+    if len(shapely.get_parts(parted)) == len(shapely.get_parts(shape)):
+        return shape
+    own = shapely.get_coordinates(shape)
+    return shapely.transform(parted, lambda places: own[
+        np.argmin(((places[:, None, :] - own[None, :, :]) ** 2).sum(axis=2), axis=1)])
 
 
 def _cleaned(piece: Polygon) -> list[Polygon]:
