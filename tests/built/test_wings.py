@@ -201,7 +201,7 @@ def test_a_rake_that_goes_on_as_a_wing_s_eave_goes_round_no_corner(main, other, 
 
 
 @pytest.mark.parametrize("system", ["rib 45, pitch 333", "snap seam 300 x 38", "shingle 600 x 300"])
-@pytest.mark.parametrize("main", [12.0, 18.0])
+@pytest.mark.parametrize("main", [12.0, 18.0, 50.0, 58.0])
 def test_the_ribs_of_shallow_valleys_lie_flat_under_the_whole_of_their_joint(main, system):
     """The joint lies over the valleys' heads; past what the ridge's cap covers their ribs stood up through it."""
     job = wing(main, 4.0, eave=3000.0, system=system)
@@ -215,7 +215,8 @@ def test_the_ribs_of_shallow_valleys_lie_flat_under_the_whole_of_their_joint(mai
     for valley in (edge for edge in derived.roof.edges if edge.kind == "valley"):
         planes = [derived.roof.facet(face).plane for face in valley.facets]
         for piece in derived.run(valley.id).pieces:
-            for place in np.concatenate(hard[piece.id].parts):
+            parts = hard[piece.id].parts
+            for place in (*np.concatenate(parts), *(part.mean(axis=0) for part in parts)):  # they lie flat between corners too
                 if shapely.contains_xy(over.buffer(-1.0), *place[:2]):
                     looked += 1
                     assert min(place[2] - plane.z((place[0], place[1])) for plane in planes) < 2.0

@@ -246,18 +246,24 @@ def _ribs_dressed(piece: Standing, pattern: Pattern, flat: _FlatRibs) -> Standin
         for at, way in flat.ends if rib else ():
             level = float(at @ way)
             down = before_plane(part, -way, _PASSES - level)[0]
-            laid += [_laid_down(down, way, flat.faces)] if len(down) > 2 else []
+            laid += _laid_down(down, (at, way), flat.faces) if len(down) > 2 else []
             kept = before_plane(kept, way, level)[0] if len(kept) else kept
         stands.append(kept)
     return replace(piece, parts=(*stands, *laid), flats=())
 
 
-def _laid_down(part: Array, way: Array, faces: list[Plane]) -> Array:
-    """A part (n, 3) brought down square to a valley's ``way`` onto the nearer of its faces, mm."""
-    down = way * way[2] - np.array([0.0, 0.0, 1.0])
-    over = [((part - np.array(face.at((0.0, 0.0)))) @ np.array(face.normal)) / -float(down @ np.array(face.normal))
-            for face in faces]
-    return np.asarray(part + np.outer(np.maximum(np.min(over, axis=0), 0.0), down))
+def _laid_down(part: Array, line: _Plane, faces: list[Plane]) -> list[Array]:
+    """A part (n, 3) brought down square to a valley's ``line`` (a place, mm, and its way) onto its faces: what lies
+    beside the line on either onto that one."""
+    at, way = line
+    down, across = way * way[2] - np.array([0.0, 0.0, 1.0]), np.array([way[1], -way[0], 0.0])
+    level, laid = float(at @ across), list[Array]()
+    for half in (before_plane(part, across, level)[0], before_plane(part, -across, -level)[0]):
+        if len(half) > 2:
+            over = [((half - np.array(face.at((0.0, 0.0)))) @ np.array(face.normal)) / -float(
+                down @ np.array(face.normal)) for face in faces]
+            laid.append(half + np.outer(np.maximum(np.min(over, axis=0), 0.0), down))
+    return laid
 
 
 def _by_tongs(pattern: Pattern) -> frozenset[int]:
