@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+from random_compounds import of_compounds
 from random_roofs import advised, of_a_hipped_ell, of_a_start, of_an_ell, of_any_shape, of_several, with_openings
 
 from yattle.built.checked import Checked, check_built, check_standing
@@ -127,9 +128,11 @@ def page() -> str:
               "|---|---|---|---|"]
     for what, make in (("the five starts, any pitches", of_a_start), ("of any shape", of_any_shape),
                        ("in the shape of an L", of_an_ell), ("hipped, in the shape of an L", of_a_hipped_ell),
-                       ("of several parts", of_several), ("with what stands in their faces", with_openings)):
+                       ("of several parts", of_several), ("compound ones", of_compounds),
+                       ("with what stands in their faces", with_openings)):
         lines.append(f"| {what} | {' | '.join(map(str, _random(make)))} |")
-    lines += ["", "Made by `tools/built_page.py`; the roofs by `tools/random_roofs.py`."]
+    lines += ["", "Made by `tools/built_page.py`; the roofs by `tools/random_roofs.py`, the compound ones by "
+                  "`tools/random_compounds.py`."]
     return "\n".join(lines) + "\n"
 
 

@@ -118,3 +118,16 @@ def test_any_roof_is_asked_and_every_height_that_is_told_is_there(seed):
             assert min(highs) - 1e-6 <= one.have <= max(highs) + 1e-6
         does = would_do(roof.plan, one, room(roof))
         assert does is None or (does[0] in {block.id for block in roof.plan.blocks} and does[1] > 0.0)
+
+
+@pytest.mark.parametrize("pitch", [12.0, 20.0, 42.0])
+def test_overhangs_of_two_pitches_that_go_through_each_other_at_a_corner_are_told(pitch):
+    """An annex as wide as its house, both eaves at one height at the wall: 350 further out the steeper roof is the lower one."""
+    blocks = plan(gable("main", length=8000.0, span=9000.0, eave=4500.0, pitch=42.0, eave_overhang=350.0, rake_overhang=200.0),
+                  gable("annex", x=6000.0, length=4000.0, span=9000.0, eave=4500.0, pitch=pitch, eave_overhang=350.0, rake_overhang=200.0))
+    roof = build(blocks)
+    through = [one for one in tight_places(roof, room(roof)) if one.how == "through"]
+    below = 350.0 * (tan(42.0) - tan(pitch))
+    assert bool(through) == (pitch < 42.0)
+    assert all(one.have == pytest.approx(below, abs=0.1) for one in through if one.face.block == "annex")
+    assert all(would_do(blocks, one, room(roof)) is None for one in through)

@@ -19,6 +19,7 @@ _SAYS = {"hangs": "its edge is {{0}} over {face}, its trim and the panels there 
          "ridge": "it comes in {{0}} below the ridge of {face}, caps and valleys want {{1}}, or one height",
          "eave": "its ridge comes in {{0}} over the edge of {face}'s eave, in its overhang; valleys want {{1}}, or it "
                  "lies wholly under it",
+         "through": "its edge goes through {face}, as far as {{0}} below it: two overhangs want one height there",
          "gable": "its gable comes out over {face} with sides of {{0}}, trims and valleys want {{1}}"}
 _DRESSED = 5.0  # mm over a ridge that are worth a word
 _AT_IT = 2.0  # mm: a head that near below a ridge is at it

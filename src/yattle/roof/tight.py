@@ -22,6 +22,7 @@ _NEARLY = 50.0  # mm: edges so near one height are better brought to one than so
 _STEP = 10.0  # mm: heights that are proposed are whole ones
 _LEVEL = 0.05  # mm
 _ONE_PLACE = 2.0  # mm
+_THROUGH = 20.0  # mm above and below a face: an edge goes through it
 _CAP = 60.0  # mm that a ridge's cap stands higher than the faces beside it
 _DRESSED = 5.0  # mm that caps dressed down at a ridge want besides
 _OVER_WALL = 100.0  # mm over a wall's head, where the ridge of another roof has room for its valleys' heads
@@ -51,13 +52,13 @@ class Tight:
     """An ``edge`` too close to a ``face``, with ``have`` mm where ``need`` mm are wanted. ``how``: it hangs over the
     face, and has so much height; it is a ridge that comes in so much below another, or so much over the edge of an
     ``eave`` that hangs out there; it is the rake of a ``gable`` that comes out over the face so little that its side is
-    so wide in plan."""
+    so wide in plan; it goes ``through`` the face, as far as so much below it."""
 
     edge: Edge
     face: Facet
     have: float
     need: float
-    how: Literal["hangs", "ridge", "eave", "gable"]
+    how: Literal["hangs", "ridge", "eave", "gable", "through"]
 
 
 def tight_places(roof: Roof, room: Room) -> Iterator[Tight]:
@@ -79,6 +80,8 @@ def _over_a_face(roof: Roof, room: Room, edge: Edge, face: Facet) -> Iterator[Ti
         yield Tight(edge, face, math.dist(edge.a[:2], edge.b[:2]), _SIDE, "gable")
         return
     low, high = _heights(edge, face)
+    if low < -_THROUGH and high > _THROUGH:
+        yield Tight(edge, face, -low, 0.0, "through")
     if low < -_ONE_PLACE or high < _ONE_PLACE:
         return
     runs_out = low < _ONE_PLACE  # where they come together its trim ends, and the panels beneath it
@@ -97,7 +100,7 @@ def would_do(plan: RoofPlan, tight: Tight, room: Room) -> tuple[str, float] | No
     roof = build(plan)
     pair = {roof.facet(tight.edge.facets[0]).block, tight.face.block}
     own = next((block for block in reversed(plan.blocks) if block.id in pair), None)
-    if own is None or len(pair & {block.id for block in plan.blocks}) < 2 or _tip(tight):
+    if own is None or len(pair & {block.id for block in plan.blocks}) < 2 or _no_height(tight):
         return None
     moves = _moves(roof, room, (own.id, (pair - {own.id}).pop()), tight)
     for _, by in sorted({(round(cost, 2), round(by, 2)) for cost, by in moves if abs(by) < _MOST}):
@@ -108,9 +111,10 @@ def would_do(plan: RoofPlan, tight: Tight, room: Room) -> tuple[str, float] | No
     return None
 
 
-def _tip(tight: Tight) -> bool:
-    """Whether only the tip of a gable comes out, of an overhang that is too long: no height is wrong there."""
-    return tight.how == "gable" and tight.have < _LEAST
+def _no_height(tight: Tight) -> bool:
+    """Whether no height is wrong: only the tip of a gable comes out, of an overhang that is too long, or overhangs of
+    two pitches go through each other at their walls' corner."""
+    return tight.how == "through" or (tight.how == "gable" and tight.have < _LEAST)
 
 
 def _of(roof: Roof, pair: set[str], room: Room) -> list[Tight]:
