@@ -131,3 +131,17 @@ def test_overhangs_of_two_pitches_that_go_through_each_other_at_a_corner_are_tol
     assert bool(through) == (pitch < 42.0)
     assert all(one.have == pytest.approx(below, abs=0.1) for one in through if one.face.block == "annex")
     assert all(would_do(blocks, one, room(roof)) is None for one in through)
+
+
+@pytest.mark.parametrize(("pitch", "below"), [(4.0, 17.0), (8.0, 25.0), (12.0, 30.0), (28.0, 40.0), (42.0, 60.0)])
+def test_no_height_is_advised_that_brings_shallow_eaves_hardly_off_one_height(pitch, below):
+    """A ridge comes in a little below another, their eaves at one height: of shallow roofs the valley between would come out far
+    beside the corner of the eaves; of steep ones hardly."""
+    blocks = plan(gable("main", length=12000.0, span=8000.0, eave=4500.0, pitch=pitch),
+                  gable("wing", y=-5000.0, bearing=90.0, length=10000.0, span=8000.0 - 2 * below / tan(pitch), eave=4500.0, pitch=pitch))
+    roof = build(blocks)
+    tight = next(one for one in tight_places(roof, room(roof)) if one.how == "ridge")
+    assert tight.have == pytest.approx(below, abs=0.1)
+    does = would_do(blocks, tight, room(roof))
+    assert does is None or abs(does[1] - 4500.0) >= 150.0 or abs(does[1] - 4500.0) <= 120.0 * tan(pitch)
+    assert (does is not None) == (pitch > 12.0)

@@ -19,6 +19,8 @@ _LEAST = 20.0  # mm of an edge over a face that are worth a word
 _SIDE = 300.0  # mm in plan: a rake that is shorter at a gable has no room for a valley beside it
 _MOST = 900.0  # mm: a block that has to be moved by more is meant to stand otherwise
 _NEARLY = 50.0  # mm: edges so near one height are better brought to one than so much apart
+_EAVES_APART = 150.0  # mm
+_ALONG = 120.0  # mm in plan, as far as a valley's foot may lie from the corner of two eaves
 _STEP = 10.0  # mm: heights that are proposed are whole ones
 _LEVEL = 0.05  # mm
 _ONE_PLACE = 2.0  # mm
@@ -103,12 +105,27 @@ def would_do(plan: RoofPlan, tight: Tight, room: Room) -> tuple[str, float] | No
     if own is None or len(pair & {block.id for block in plan.blocks}) < 2 or _no_height(tight):
         return None
     moves = _moves(roof, room, (own.id, (pair - {own.id}).pop()), tight)
+    level, steep = _have_one_eave(roof, pair), math.tan(math.radians(tight.face.plane.pitch))
     for _, by in sorted({(round(cost, 2), round(by, 2)) for cost, by in moves if abs(by) < _MOST}):
+        if level and _ALONG * steep < abs(by) < _EAVES_APART:
+            continue  # eaves of one height go round their corner; off it the valley between would come out beside it
         high = round(own.eave_height + by, 2)
         moved = plan.but(blocks=tuple(b.but(eave_height=high) if b is own else b for b in plan.blocks))
         if high > 0.0 and not _of(build(moved), pair, room):
             return own.id, high
     return None
+
+
+def _have_one_eave(roof: Roof, pair: set[str]) -> bool:
+    """Whether eaves of both blocks are at one height."""
+    one, other = (_heights_of(roof, "eave", block) for block in sorted(pair))
+    return any(abs(here - there) < _LEVEL for here in one for there in other)
+
+
+def _heights_of(roof: Roof, kind: str, block: str) -> set[float]:
+    """How high the ends of a block's edges of one kind lie, mm."""
+    return {end[2] for edge in roof.edges if edge.kind == kind for end in (edge.a, edge.b)
+            if any(roof.facet(name).block == block for name in edge.facets)}
 
 
 def _no_height(tight: Tight) -> bool:
@@ -130,8 +147,7 @@ def _moves(roof: Roof, room: Room, pair: tuple[str, str], tight: Tight) -> Itera
         yield _whole(roof, own, tight.have + below, tight.face.block == own)
         return
     for kind in ("eave", "ridge"):
-        highs = [{end[2] for edge in roof.edges if edge.kind == kind for end in (edge.a, edge.b)
-                  if any(roof.facet(name).block == block for name in edge.facets)} for block in (own, other)]
+        highs = [_heights_of(roof, kind, block) for block in (own, other)]
         level = [there - here for here in highs[0] for there in highs[1] if abs(there - here) > _LEVEL]
         yield from ((abs(by), by) for by in level)
         yield from ((abs(by - tight.need), by - tight.need) for by in level if kind == "ridge")
@@ -184,7 +200,7 @@ def _under_a_ridge(roof: Roof, room: Room, edge: Edge) -> Iterator[Tight]:
         for face in (roof.facet(name) for name in sorted(faces) if roof.facet(name).block not in own):
             below = [other.a[2] - end[2] for other in roof.edges_of(face.id) if other.kind == "ridge"]
             need = room.wing * math.sin(math.radians(face.plane.pitch)) + _DRESSED + _HALF * room.over(face)
-            yield from (Tight(edge, face, by, need, "ridge") for by in below if _LEVEL < by < need)
+            yield from (Tight(edge, face, by, need, "ridge") for by in below if _LEVEL < by < need - _ONE_PLACE)
 
 
 def _in_an_overhang(roof: Roof, edge: Edge) -> Iterator[Tight]:
