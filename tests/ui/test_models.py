@@ -542,3 +542,18 @@ def test_derived_by_hand_is_what_the_models_show(eaves):
     trim = TrimModel(eaves, eaves.changed)
     assert [run.run.id for run in derive(EAVES).runs] == [run.run.id for run in eaves.session.derived.runs]
     assert trim.run.run.id == eaves.session.selection.run
+
+
+def test_what_goes_on_over_what_names_first_what_it_waits_for_longest(host):
+    """Of a ridge over hips it is the hips, not the panels that everything lies on."""
+    fit = InstallModel(host, host.changed)
+    ridge = next(run for run in host.session.derived.runs if run.run.kind == "ridge" and not run.run.layer)
+    host.session.select(run=ridge.run.id)
+    order, says = fit.installation.order, fit.when()
+    under = {lap.under for lap in fit.installation.laps if lap.over == ridge.run.id and any(lap.under in stage for stage in order.stages)}
+    last = max(under, key=order.stage_of)
+    names = {item.id: item.name for item in fit.installation.items}
+    stage = order.stage_of(ridge.run.id)
+    assert says.startswith(f"stage {stage + 1} of {len(order.stages)}, over ") and order.stage_of(last) < stage
+    late = [name for name in under if order.stage_of(name) == order.stage_of(last)]
+    assert any(f"over {names[name]}: " in says or f"over {name}: " in says for name in late)

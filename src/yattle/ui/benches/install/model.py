@@ -9,6 +9,7 @@ from yattle.built.tolerance import scatter_says
 from yattle.details import Finding
 from yattle.install import Need, Packed
 from yattle.install.installation import NOTHING, Installation, InstalledRun
+from yattle.install.laps import Item
 from yattle.install.schedule import UNIT_OF, many_says
 from yattle.install.water import STANDS, RunJoint
 from yattle.job.fixing_rules import FixingRules
@@ -94,9 +95,15 @@ class InstallModel(BenchModel):
         order = self.installation.order
         if not any(self.item in stage for stage in order.stages):
             return "–"
-        beneath = [lap for lap in self.installation.laps if lap.over == self.item][:2]
-        why = "; ".join(f"over {lap.under}: {lap.why}" for lap in beneath)
+        known = {item.id: item for item in self.installation.items}
+        beneath = [lap for lap in self.installation.laps if lap.over == self.item and lap.under in known]
+        last = sorted(beneath, key=lambda lap: -order.stage_of(lap.under))[:2]  # what it waits for longest
+        why = "; ".join(f"over {self._called(known[lap.under])}: {lap.why}" for lap in last)
         return f"stage {order.stage_of(self.item) + 1} of {len(order.stages)}" + (f", {why}" if why else "")
+
+    @staticmethod
+    def _called(item: Item) -> str:
+        return item.id if item.kind in ("panels", "underlay") else item.name
 
     def joints(self) -> list[RunJoint]:
         """The joints between the pieces of this run."""
