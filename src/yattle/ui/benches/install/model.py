@@ -6,10 +6,10 @@ from collections import Counter
 
 from yattle.built.shown import BuiltShown, ShownTrouble
 from yattle.built.tolerance import scatter_says
+from yattle.derive.meetings import meetings
 from yattle.details import Finding
 from yattle.install import Need, Packed
 from yattle.install.installation import NOTHING, Installation, InstalledRun
-from yattle.install.laps import Item
 from yattle.install.schedule import UNIT_OF, many_says
 from yattle.install.water import STANDS, RunJoint
 from yattle.job.fixing_rules import FixingRules
@@ -98,12 +98,12 @@ class InstallModel(BenchModel):
         known = {item.id: item for item in self.installation.items}
         beneath = [lap for lap in self.installation.laps if lap.over == self.item and lap.under in known]
         last = sorted(beneath, key=lambda lap: -order.stage_of(lap.under))[:2]  # what it waits for longest
-        why = "; ".join(f"over {self._called(known[lap.under])}: {lap.why}" for lap in last)
+        corners = {meeting.id for meeting in meetings(self.store.session.derived.roof)}
+        of: dict[str, list[str]] = {}
+        for lap in last:
+            of.setdefault(lap.why, []).append(known[lap.under].name if lap.under in corners else lap.under)
+        why = "; ".join(f"over {', '.join(under)}: {reason}" for reason, under in of.items())
         return f"stage {order.stage_of(self.item) + 1} of {len(order.stages)}" + (f", {why}" if why else "")
-
-    @staticmethod
-    def _called(item: Item) -> str:
-        return item.id if item.kind in ("panels", "underlay") else item.name
 
     def joints(self) -> list[RunJoint]:
         """The joints between the pieces of this run."""

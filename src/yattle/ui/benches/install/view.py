@@ -186,7 +186,7 @@ class InstallBench(BenchPage):
         self._show_view()
         built = self.model.built
         if self.view == "plan":
-            self.card.say("From the eave up", "" if against else "no lap against the water")
+            self.card.say("From the eave up", "" if against else "laps right")
         else:  # in grey: not everything is checked yet
             self.card.say("From the eave up", "putting together …" if built is None else built.says)
         self.said.setText(f"stage {self.stage + 1} of {len(stages)}" if stages else "")
