@@ -14,6 +14,7 @@ from yattle.built.checked import check_built
 from yattle.built.placed import places_of
 from yattle.built.said import said_of
 from yattle.built.standing import stand_all
+from yattle.built.touching import _on_each_other
 from yattle.derive import derive
 from yattle.details import standard_for
 from yattle.job import Job
@@ -115,3 +116,13 @@ def test_a_part_whose_border_lies_on_that_of_its_face_is_over_it():
     face = shapely.Polygon([(-1335.749002857277, -819.6790754539028), (872.5882339607762, 844.4223933431548),
                             (182.87504551587074, 1759.7027084722683), (-2025.4621913021824, 95.60123967521088)])
     assert Ground("face", np.zeros(3), np.array([0.0, 0.0, 1.0]), (0.0,), face).under(part)
+
+
+def test_two_parts_whose_borders_lie_on_each_other_touch_over_all_they_share():
+    """The same two outlines lying on each other: the smaller one's area, but for what is rounded away."""
+    one = np.array([[-1335.749002857277, -819.6790754539028, 0.0], [872.588233960776, 844.4223933431548, 0.0],
+                    [834.5731977310256, 894.8700503155573, 0.0], [-1373.7640390870274, -769.2314184815004, 0.0]])
+    other = np.array([[-1335.749002857277, -819.6790754539028, 0.5], [872.5882339607762, 844.4223933431548, 0.5],
+                      [182.87504551587074, 1759.7027084722683, 0.5], [-2025.4621913021824, 95.60123967521088, 0.5]])
+    touch = _on_each_other(one, other, np.array([0.0, 0.0, 1.0]))
+    assert touch is not None and touch.area == pytest.approx(174666.3, abs=5.0)

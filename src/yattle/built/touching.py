@@ -12,6 +12,7 @@ from yattle.built.standing import Standing, axes_in
 from yattle.pattern.surface import Array
 
 NEAR = 2.0  # mm: parts so far apart lie on each other, sheets and what marking scatters between them
+_GRID = 1e-4  # mm
 _LEVEL = 0.999  # cosine between such parts
 
 
@@ -53,7 +54,7 @@ def _on_each_other(one: Array, other: Array, square: Array) -> Touch | None:
     u, v = axes_in(square)
     flat, beside = (shapely.Polygon(np.column_stack(((part - one[0]) @ u, (part - one[0]) @ v))).buffer(0.0)
                     for part in (one, other))
-    shared = shapely.intersection(flat, beside)
+    shared = shapely.intersection(flat, beside, grid_size=_GRID)  # borders may lie on each other
     if shared.area <= 0.0:
         return None
     left, low, right, high = shared.bounds

@@ -13,10 +13,10 @@ from yattle.derive.run import DerivedRun
 from yattle.details.common import Finding
 from yattle.measure import Whole
 from yattle.roof import Edge, Facet, Roof
+from yattle.roof.at_edge import share_a_corner
 
 _UNDER = {"valley": "wing", "pitch-break": "above"}  # these lie on the deck, under the panels
 _PARALLEL = math.cos(math.radians(30.0))
-_ONE_CORNER = 2.0  # mm
 _LEAST = 100.0  # mm that two edges run side by side
 _OVER = 5.0  # mm that are worth a word
 
@@ -33,7 +33,7 @@ def _of_a_face(roof: Roof, facet: Facet, trims: Mapping[str, DerivedRun]) -> Ite
         beneath = (one.edge.kind in _UNDER) + (other.edge.kind in _UNDER)
         need = max(one.wide, other.wide) if beneath == 1 else one.wide + other.wide
         have = min(_between(one, other), _between(other, one))
-        if have < need - _OVER and not _share_a_corner(one.edge, other.edge):
+        if have < need - _OVER and not share_a_corner(one.edge, other.edge):
             says = f"{facet.id} is {{0}} wide between it and {other.edge.id}, their trims want {{1}}"
             yield one, Finding("look", says, "move what one of them belongs to, or make its trim narrower", "length",
                                (Whole(math.floor(have)), Whole(math.ceil(need))))
@@ -52,7 +52,3 @@ def _between(one: TrimmedEdge, other: TrimmedEdge) -> float:
     beside = [other.b + (other.a - other.b) * (at - ends[0]) / (ends[1] - ends[0]) for at in (low, high)]
     off = float(left_of(one.a, one.b, np.array(beside)).min())
     return off if off > 0.0 else math.inf
-
-
-def _share_a_corner(one: Edge, other: Edge) -> bool:
-    return min(math.dist(p, q) for p in (one.a, one.b) for q in (other.a, other.b)) < _ONE_CORNER

@@ -12,7 +12,7 @@ from yattle.install.items import clad
 from yattle.install.laps import Lap
 from yattle.install.parting import Parting, panels_of, parting_of
 from yattle.roof import Edge
-from yattle.roof.at_edge import sides
+from yattle.roof.at_edge import share_a_corner, sides
 from yattle.roof.drain import feeds
 from yattle.roof.edges import WALLS
 from yattle.roof.plane import Point3
@@ -145,7 +145,7 @@ def _where_they_meet(found: list[RoofRun]) -> Iterator[Lap]:
     """Which of two trims lies over the other where their edges meet; a back pan lies under the panels."""
     for n, one in enumerate(found):
         for other in found[n + 1:]:
-            if not _touch(one, other):
+            if not share_a_corner(one.edge, other.edge):
                 continue
             for over, under in ((one, other), (other, one)):
                 why = OVER.get((over.edge.kind, under.edge.kind))
@@ -183,10 +183,6 @@ def _goes_on_as(rake: RoofRun, eave: RoofRun) -> bool:
         return False
     (ax, ay), (bx, by) = ((edge.b[0] - edge.a[0], edge.b[1] - edge.a[1]) for edge in (rake.edge, eave.edge))
     return abs(ax * by - ay * bx) < _IN_LINE * math.hypot(ax, ay) * math.hypot(bx, by)
-
-
-def _touch(one: RoofRun, other: RoofRun) -> bool:
-    return min(math.dist(p, q) for p in (one.edge.a, one.edge.b) for q in (other.edge.a, other.edge.b)) < _ONE_PLACE
 
 
 def _at_a_wall(side: RoofRun, head: RoofRun) -> Lap:

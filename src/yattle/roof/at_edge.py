@@ -11,6 +11,7 @@ from yattle.roof.edges import Edge
 from yattle.roof.plane import Point, Point3
 
 _BESIDE = (10.0, 3.0, 1.0)  # mm beside an edge, where it is looked which face is there; nearer where a face is narrow
+_ONE_CORNER = 2.0  # mm
 _PAST = 20.0  # mm: how far past a wall's end it is looked
 LEAST_RAKE = 150.0
 """A shorter rake between two eave lines is a step that a corner piece closes, mm."""
@@ -23,6 +24,11 @@ def across(edge: Edge) -> Point:
     dx, dy = edge.b[0] - edge.a[0], edge.b[1] - edge.a[1]
     size = math.hypot(dx, dy) or 1.0
     return dy / size, -dx / size
+
+
+def share_a_corner(one: Edge, other: Edge) -> bool:
+    """Whether two edges end within 2 mm of each other."""
+    return min(math.dist(p, q) for p in (one.a, one.b) for q in (other.a, other.b)) < _ONE_CORNER
 
 
 def sides(roof: Roof, edge: Edge) -> tuple[str, str]:
