@@ -63,6 +63,22 @@ def test_what_comes_off_an_edge_has_to_land_on_a_sheet(gap, leaks):
     assert (("up", "deck F", "deck") in found) is leaks and len(found) == leaks
 
 
+@pytest.mark.parametrize(("turned", "gap", "leaks"), [(0, 0.6, False), (0, 2.4, False), (0, 40.0, True), (90, 0.6, False),
+                                                      (45, 2.0, False), (90, 40.0, True)])
+def test_a_drop_does_not_get_in_between_the_legs_of_a_seam(turned, gap, leaks):
+    """A sheet that ends 60 mm over the seam between two others, so that its drops land on a gap narrower than they are."""
+    upper = plate("upper", 3, 1000, 2000, 700, 1300, lift=60.0)
+    at = upper.ring[:2, :2].mean(axis=0) - (0.0, 5.0)  # where drops from the middle of its edge land
+    way = np.array([np.cos(np.radians(turned)), np.sin(np.radians(turned))])
+
+    def half(name, side):
+        aside = side * np.array([-way[1], way[0]])
+        corners = [at + aside * off + way * along for off, along in ((gap / 2, -3000), (gap / 2, 3000), (3000, 3000), (3000, -3000))]
+        return Sheet(name, np.array([(x, y, y * np.tan(np.radians(30))) for x, y in corners]), 1)
+    found = [(one.piece, one.how) for one in found_on(lost_drops, (half("left", 1), half("right", -1), upper))]
+    assert (("upper", "deck") in found) is leaks
+
+
 def test_clear_of_the_roof_is_no_leak():
     """Off the eave at y = 0, off both sides."""
     assert lost(plate("all", 1, -40, 3000, -20, 2020)) == []

@@ -69,3 +69,17 @@ def test_every_edge_has_its_face_on_the_left(seed):
             assert own.shape.buffer(0.01).contains(shapely.Point(middle[0] - 0.5 * way[1], middle[1] + 0.5 * way[0]))
             looked += 1
     assert looked
+
+
+@pytest.mark.parametrize(("sides", "ends", "told"), [(4.0, 58.0, True), (3.0, 35.0, True), (12.0, 35.0, False), (4.0, 12.0, False)])
+def test_a_face_that_runs_out_to_a_sharp_point_is_told_with_how_far_the_trim_lies_over_the_eave(sides, ends, told):
+    """By hand: for each mm of height the hip goes 1/tan of the sides' pitch along the eave of the end, and 1/sin of the
+    ends' pitch up it."""
+    derived = derive(Job(name="sharp", roof=plan(hip("main", length=12000.0, span=8000.0, pitch=sides, pitch_ends=ends, fascia="level"))))
+    found = narrow_strips(derived.roof, trims(derived))
+    angle = math.atan(math.tan(math.radians(sides)) / math.sin(math.radians(ends)))
+    assert (angle < math.radians(10.0)) is told and len(found) == (4 if told else 0)
+    for edge, said in found.items():
+        assert edge.startswith("H") and f"a point of {math.degrees(angle):.0f}°" in said.text
+        wing = derived.run(edge).detail.profile.legs
+        assert any(said.lengths[0] == math.ceil(leg / math.sin(angle)) for leg in wing)

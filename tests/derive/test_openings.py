@@ -7,16 +7,20 @@ import math
 import pytest
 
 from yattle.derive import derive
+from yattle.derive.laying import lay_faces
 from yattle.derive.names import short_name
 from yattle.derive.openings import with_choice, with_own
+from yattle.details.all_forms import FORMS, FREE
 from yattle.errors import InputError
 from yattle.job import demo_path, load
+from yattle.job.model import OpeningNote
 from yattle.papers.tables import cut_list
 from yattle.roof.build import build
-from yattle.roof.model import BoxOpening, PipeOpening
+from yattle.roof.model import BoxOpening, PipeOpening, RoofPlan
 from yattle.roof.starts import STARTS, with_part
 
 DEMO = load(demo_path())
+ALONE = DEMO.but(roof=RoofPlan(), openings=())
 
 
 def opening(job, name):
@@ -204,3 +208,28 @@ def test_a_pipe_by_a_valley_is_told_how_far_to_move():
     near = next(finding for finding in said if "valley V1" in finding.text)
     assert near.says().startswith("200 mm") and "move the pipe 56 mm" in near.reason()  # 61 bore + 95 plate + 100 − 200
     assert not [f for f in opening(DEMO, "vent pipe").findings if "valley" in f.text]
+
+
+@pytest.mark.parametrize(("of", "school"), [("vent pipe", ""), ("vent pipe", "split"), ("fan curb", ""), ("chimney", ""),
+                                            ("chimney", "folded")])
+def test_a_word_in_the_place_of_any_measure_is_said_at_the_opening_and_stops_nothing_else(of, school):
+    whole = derive(DEMO)
+    form = type(whole.opening(of).form)
+    measures = [name for name, field in form.model_fields.items() if isinstance(field.default, float)]
+    assert len(measures) > 5
+    for name in measures:
+        own = ((name, "wide"), *((("school", school),) if school else ()))
+        derived = derive(DEMO.but(openings=(OpeningNote(of=of, own=own),)))
+        found = derived.opening(of)
+        assert not found.pieces and any(one.level == "stop" and "wide" in one.says() for one in found.findings), name
+        assert len(derived.runs) == len(whole.runs) and lay_faces(derived.job, derived.roof)
+
+
+@pytest.mark.parametrize("made", FREE)
+@pytest.mark.parametrize("given", ["wide", 2.5])
+def test_a_word_or_a_broken_number_in_the_place_of_a_count_is_said_at_the_piece(made, given):
+    counts = [name for name, field in FORMS[made].model_fields.items() if field.annotation is int]
+    for name in counts:
+        note = OpeningNote(of="piece 1", own=(("made", made), (name, given)))
+        found = opening(ALONE.but(openings=(note,)), "piece 1")
+        assert not found.pieces and any(one.level == "stop" and str(given) in one.says() for one in found.findings), name

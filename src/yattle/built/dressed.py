@@ -12,6 +12,7 @@ from functools import lru_cache
 import numpy as np
 import shapely
 
+from yattle.built.ends import WantedEnd
 from yattle.built.laid import LaidPanel
 from yattle.built.run_ends import trim_ends
 from yattle.built.standing import Standing
@@ -34,20 +35,27 @@ _BETWEEN = 100.0  # mm between two of them, over which it is not raised again
 _FLAT = 0.9995  # cosine: parts that lie in their face
 _REACH = 2.0  # mm: what ends at a valley's line lies over it
 _GOES_ON = 500.0  # mm past a crease's end, as far as panels are longer beside it
+_IN_THE_MIDDLE = 40.0  # mm beside a valley's line: what goes no further is its rib
 _Plane = tuple[Array, Array]  # a point of it, mm, and its normal out of the piece
 
 
 @dataclass(frozen=True, eq=False)
 class _Past:
     """What is past a plane, from a place ``at`` in mm along its ``normal`` out of the piece, and before all its
-    ``ends``."""
+    ``ends``; ``half``: only of parts on that side of a plane, and of those in the middle, as a rib is."""
 
     at: Array
     normal: Array
     ends: tuple[_Plane, ...] = ()
+    half: _Plane | None = None
 
     def cut_off(self, part: Array) -> Iterator[Array]:
         """What is left of a part (n, 3), mm."""
+        if self.half is not None:
+            off = (part - self.half[0]) @ self.half[1]
+            if float(off.mean()) < 0 and float(off.min()) < -_IN_THE_MIDDLE:
+                yield part
+                return
         level = float(self.at @ self.normal)
         kept, line = before_plane(part, self.normal, level)
         if len(kept) > 2:
@@ -84,8 +92,14 @@ def _carried(derived: Derived, only: frozenset[str]) -> dict[str, tuple[_Past, .
     found: dict[str, tuple[_Past, ...]] = {}
     for end in trim_ends(derived, taped=True, only=only):
         if end.carried:
-            found[end.piece] = (*found.get(end.piece, ()), *(_Past(at, normal) for at, normal, _ in end.planes))
+            found[end.piece] = (*found.get(end.piece, ()), *_past_end(end))
     return found
+
+
+def _past_end(end: WantedEnd) -> Iterator[_Past]:
+    """What of a piece goes past its end: at the foot of a valley each of its sides past the eave of its own face."""
+    for n, (at, normal, _) in enumerate(end.planes):
+        yield _Past(at, normal, half=(at, end.halves[n]) if n < len(end.halves) else None)
 
 
 def _tabs(pattern: Pattern) -> frozenset[int]:

@@ -29,6 +29,7 @@ LEVEL = 0.0087  # sine of half a degree: less is level, and nothing runs
 _RIM = 20.0  # mm: what runs in under the outermost rim of a sheet comes out again beside it
 _FAR = 2000.0  # mm that a drop is followed beneath what hangs over it
 STANDS = 8.0  # mm: what stands no higher stops no water
+_ROUND = np.array([(1.0, 0.0), (0.7, 0.7), (0.0, 1.0), (-0.7, 0.7)])  # ways across a gap
 TOWARDS = 0.05  # cosine between a fall and an edge's outward way: less runs along it
 
 
@@ -82,13 +83,22 @@ def _off_edges(sheets: Sheets, edges: Rims, outside: Array, decks: Sequence[Cove
             x, y = outside[n]
             z = deck.level(float(x), float(y))
             high = float(edges.at[n, 2])
-            if lands[n] < z - TOUCH and -TOUCH < high - z < _BELOW and not _stopped(sheets, edges, n):
+            open_to = lands[n] < z - TOUCH and -TOUCH < high - z < _BELOW and not _bridged(sheets, outside[n], z)
+            if open_to and not _stopped(sheets, edges, n):
                 yield Lost(sheets.name(int(edges.sheet[n])), f"deck {deck.name}", (float(x), float(y), z), "deck")
 
 
 def lands_on(deck: CoveredFace, drop: Spot) -> bool:
     x, y, z = drop
     return bool(shapely.contains_xy(deck.shape, x, y)) and -TOUCH < z - deck.level(x, y) < _BELOW
+
+
+def _bridged(sheets: Sheets, at: Array, deck: float) -> bool:
+    """Whether a drop over a ``deck`` at that height, mm, lands on both sides of a gap narrower than itself, as between
+    the legs of a seam."""
+    there = sheets.at(at + np.concatenate((_ROUND, -_ROUND)) * IN)
+    caught = np.isin(np.arange(2 * len(_ROUND)), there.place[there.z > deck - TOUCH])
+    return bool((caught[:len(_ROUND)] & caught[len(_ROUND):]).any())
 
 
 def _stopped(sheets: Sheets, edges: Rims, n: int) -> bool:

@@ -21,11 +21,13 @@ OFF = 3.0  # mm that an end may be off: what marking out, cutting and setting sc
 class WantedEnd:
     """A run's end: the piece there, by its name; the ``planes`` that it ends at, that on the side of edge A and that of
     edge B where they are two, each a point, mm, a normal out of the piece, and by how much it should go on past it,
-    mm; ``on``: what is there."""
+    mm; ``on``: what is there; ``halves``: where the first two cut a half of it each, at one corner, the ways from the
+    run's line into them, 1 mm long."""
 
     piece: str
     on: str
     planes: tuple[tuple[Array, Array, float], ...]
+    halves: tuple[Array, ...] = ()
 
     @property
     def carried(self) -> bool:

@@ -22,6 +22,8 @@ from yattle.pattern.surface import Array
 from yattle.roof.panel_edges import sides_of
 from yattle.roof.panels import Panel
 
+_ONE_PLACE = 30.0  # mm along a valley, within which two eaves cut it at their corner
+
 
 def trim_ends(derived: Derived, taped: bool = False, only: frozenset[str] | None = None) -> Iterator[WantedEnd]:
     """Where the trim of every edge ends, mm: at the planes that the roof says, or square at its corner, with what is
@@ -63,11 +65,13 @@ def _end(run: DerivedRun, trim: Trim, side: tuple[Array, Array, Array, Array], c
         square = square if float(square @ out) > 0 else -square
         if not planes or not np.allclose((at + out * far, square), planes[0][:2]):
             planes.append((at + out * far, square, carried * float(square @ out)))
+    in_a_corner = len(planes) == 2 and abs(reach[0] - reach[1]) < _ONE_PLACE
+    halves = (-frame[1], frame[1]) if in_a_corner else ()  # else a face goes on beneath it, past the other's eave
     end = "left" if float(out @ frame[0]) < 0 else "right"
     for corner in (one for one in cuts.corners if one.end == end):
         square = np.array(corner.plane) @ frame
         planes.append((at + out * corner.reach, square if float(square @ out) > 0 else -square, 0.0))
-    return WantedEnd(piece.id, name, tuple(planes))
+    return WantedEnd(piece.id, name, tuple(planes), halves)
 
 
 def _has(run: DerivedRun, only: frozenset[str] | None) -> bool:

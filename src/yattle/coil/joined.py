@@ -26,7 +26,7 @@ _SIDE = 1e-3  # mm: sides no more different are equal
 _EPS = 1e-6
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class _Rect:
     along: float
     across: float
@@ -54,14 +54,16 @@ class Joined:
 
     def _offer(self, rect: _Rect) -> None:
         key = (rect.pieces, _steps(rect.along), _steps(rect.across))
-        if key in self.seen or rect.along > self.most + _EPS or rect.across > self.width + _EPS:
-            return
+        if key not in self.seen and rect.along <= self.most + _EPS and rect.across <= self.width + _EPS:
+            self._keep(key, rect)
+
+    def _keep(self, key: tuple[int, int, int], rect: _Rect) -> None:
         self.seen.add(key)
         if abs(rect.across - self.width) <= _SIDE:
             self.full.append(rect)
             return
         common = min(len(self.sides.get((side, step), ()))
-                     for side, step in ((True, _steps(rect.across)), (False, _steps(rect.along))))
+                     for side, step in ((True, key[2]), (False, key[1])))
         heapq.heappush(self.queue, (common * 10 + rect.pieces.bit_count(), len(self.seen), rect))
 
     def _join(self) -> None:
@@ -75,16 +77,22 @@ class Joined:
                 self.sides.setdefault((side, step), []).append(rect)
 
     def _pair(self, one: _Rect, other: _Rect, after: bool) -> None:
-        """Two with a side in common: one ``after`` the other along the coil, or beside it."""
+        """Two with a side in common: one ``after`` the other along the coil, or beside it. Most come to a rectangle
+        that was there before, or is too large: what it is made of is only put together where it is kept."""
         self.tried += 1
-        a, b = (one.along, other.along) if after else (one.across, other.across)
-        c, d = (one.across, other.across) if after else (one.along, other.along)
-        if abs(c - d) > _SIDE:
+        if after:
+            along, across = one.along + self.gap + other.along, max(one.across, other.across)
+            apart = one.across - other.across
+        else:
+            along, across = max(one.along, other.along), one.across + self.gap + other.across
+            apart = one.along - other.along
+        if not -_SIDE <= apart <= _SIDE or along > self.most + _EPS or across > self.width + _EPS:
             return
-        size = a + self.gap + b
-        tree = Split(after, a, one.tree, Split(after, b, other.tree))
-        whole = (size, max(c, d)) if after else (max(c, d), size)
-        self._offer(_Rect(*whole, one.pieces | other.pieces, tree))
+        key = (one.pieces | other.pieces, _steps(along), _steps(across))
+        if key not in self.seen:
+            a, b = (one.along, other.along) if after else (one.across, other.across)
+            tree = Split(after, a, one.tree, Split(after, b, other.tree))
+            self._keep(key, _Rect(along, across, key[0], tree))
 
 
 def _steps(size: float) -> int:

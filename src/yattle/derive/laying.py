@@ -12,6 +12,7 @@ from yattle.derive.layers import schools_of
 from yattle.derive.raised import built_up, met, past_edge, raised
 from yattle.derive.roof_runs import RoofRun, roof_runs
 from yattle.details import standard_for
+from yattle.details.all_forms import chosen
 from yattle.details.chimney import PANELS_ABOVE
 from yattle.details.curb import Curb
 from yattle.details.pipe import Pipe
@@ -90,11 +91,10 @@ def _splits(job: Job, facet: Facet) -> Iterator[tuple[str, float, float]]:
     for opening in job.roof.openings:
         values = job.opening_note(opening.id).values
         if isinstance(opening, PipeOpening) and values.get("school") == "split":
-            gap = float(values.get("gap", Pipe.model_fields["gap"].default))
-            lap = values.get("pan_lap")
+            gap, lap = chosen(values, "gap", Pipe.model_fields["gap"].default), chosen(values, "pan_lap", math.nan)
             split = SplitAtPipe(opening.diameter / 2 + gap, facet.plane.pitch,
-                                float(values.get("past_hole", standard.past_hole)), gap,
-                                None if lap is None else float(lap))
+                                chosen(values, "past_hole", standard.past_hole), gap,
+                                None if math.isnan(lap) else lap)
             with suppress(InputError):
                 yield opening.id, split.over / 2, split.over
 
@@ -111,7 +111,7 @@ def _behind(job: Job, facet: Facet) -> Iterator[tuple[str, float]]:
         if opening.kind == "chimney" and values.get("school") != "folded":
             yield opening.id, PANELS_ABOVE + leans
         elif opening.kind in ("curb", "skylight"):
-            yield opening.id, float(values.get("above_gap", Curb.model_fields["above_gap"].default))
+            yield opening.id, chosen(values, "above_gap", Curb.model_fields["above_gap"].default)
 
 
 def _by_school(job: Job, found: RoofRun, slot: float) -> float:

@@ -1,4 +1,5 @@
-"""Strips of roof so narrow between two edges side by side that their trims lie over each other, or past the other."""
+"""Strips of roof so narrow between two edges side by side that their trims lie over each other, or past the other, and
+faces that run out to a point between two that end in one corner."""
 
 from __future__ import annotations
 
@@ -19,6 +20,7 @@ _UNDER = {"valley": "wing", "pitch-break": "above"}  # these lie on the deck, un
 _PARALLEL = math.cos(math.radians(30.0))
 _LEAST = 100.0  # mm that two edges run side by side
 _OVER = 5.0  # mm that are worth a word
+_SHARP = 10.0  # degrees between two edges of a corner: in sharper ones nothing is as a detail has it
 
 
 def narrow_strips(roof: Roof, trims: Iterable[tuple[Edge, DerivedRun]]) -> dict[str, Finding]:
@@ -37,6 +39,30 @@ def _of_a_face(roof: Roof, facet: Facet, trims: Mapping[str, DerivedRun]) -> Ite
             says = f"{facet.id} is {{0}} wide between it and {other.edge.id}, their trims want {{1}}"
             yield one, Finding("look", says, "move what one of them belongs to, or make its trim narrower", "length",
                                (Whole(math.floor(have)), Whole(math.ceil(need))))
+    yield from _sharp_corners(edges)
+
+
+def _sharp_corners(edges: list[TrimmedEdge]) -> Iterator[tuple[TrimmedEdge, Finding]]:
+    """Corners of a face so sharp that one edge's trim lies over the other edge for metres."""
+    for one, other in combinations([edge for edge in edges if edge.edge.kind in LEGS], 2):
+        angle = _at_corner(one, other)
+        wider, edge = (one, other) if one.wide >= other.wide else (other, one)
+        if angle < _SHARP:
+            says = (f"its face runs out to a point of {angle:.0f}° between it and {edge.edge.id}: its trim lies over "
+                    "that edge for {0}")
+            yield wider, Finding("look", says, "bring the pitches of sides and ends nearer to each other", "pitch",
+                                 (Whole(math.ceil(wider.wide / math.sin(math.radians(max(angle, 1.0))))),))
+
+
+def _at_corner(one: TrimmedEdge, other: TrimmedEdge) -> float:
+    """The angle of the face between two of its edges that end in one corner, degrees; 180 where they do not."""
+    if not share_a_corner(one.edge, other.edge):
+        return 180.0
+    if math.dist(one.b, other.a) > math.dist(one.a, other.b):
+        one, other = other, one
+    back, on = one.a - one.b, other.b - other.a
+    turn = math.atan2(float(on[0] * back[1] - on[1] * back[0]), float(on @ back))
+    return math.degrees(turn) if turn > 0 else 180.0
 
 
 def _between(one: TrimmedEdge, other: TrimmedEdge) -> float:

@@ -220,7 +220,7 @@ def derive_own(job: Job, note: OpeningNote, metal: MetalSpec,
     detail = str(note.values.get("made", FREE[0]))
     detail = detail if detail in FREE else FREE[0]
     fields = FORMS[detail].model_fields
-    own = {field: int(value) if fields[field].annotation is int else value
+    own = {field: int(value) if fields[field].annotation is int and _is_whole(value) else value
            for field, value in note.values.items() if field in fields}
 
     def form() -> Form:
@@ -302,6 +302,10 @@ class _OpeningSizes(Value):
     size: Size = 1.0
     or_none: SizeOrNone = 1.0
     lap: Lap = 1.0
+
+
+def _is_whole(value: float | str) -> bool:
+    return isinstance(value, float) and value.is_integer()
 
 
 def _in_inches(model: type[Form]) -> dict[str, float]:

@@ -77,7 +77,14 @@ def lies_beside(kind: str, values: Mapping[str, Any]) -> float:
     if values.get("school") in _NO_PLATE:
         return 0.0
     fields = FORMS[form].model_fields
-    return float(sum(values.get(name, fields[name].default) for name in _BESIDE[form]))
+    return sum(chosen(values, name, fields[name].default) for name in _BESIDE[form])
+
+
+def chosen(values: Mapping[str, Any], field: str, usual: float) -> float:
+    """What was chosen for a measure of an opening's form, mm; ``usual`` where nothing was, or a word: that is said
+    where the piece is made."""
+    value = values.get(field)
+    return float(value) if isinstance(value, float | int) else usual
 
 
 def beginning(form: str) -> dict[str, float]:

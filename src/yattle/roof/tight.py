@@ -151,6 +151,8 @@ def _moves(roof: Roof, room: Room, pair: tuple[str, str], tight: Tight) -> Itera
         level = [there - here for here in highs[0] for there in highs[1] if abs(there - here) > _LEVEL]
         yield from ((abs(by), by) for by in level)
         yield from ((abs(by - tight.need), by - tight.need) for by in level if kind == "ridge")
+    if tight.how == "hangs" and tight.edge.kind != "eave":  # down onto the face: the pitch breaks there
+        yield tight.have, tight.have if tight.face.block == own else -tight.have
     if tight.how != "gable":  # what hangs over goes up, what lies under it down
         yield _whole(roof, own, tight.need - tight.have, tight.how == "hangs" and tight.face.block != own)
 
