@@ -15,12 +15,14 @@ from yattle.built.standing import stand_all
 from yattle.derive import derive
 from yattle.derive.raised import built_up
 from yattle.derive.run import common_of, detail_of
+from yattle.derive.too_close import as_advised
 from yattle.details.develop import develop
 from yattle.install.installation import installation
 from yattle.job import Job
 from yattle.job.panel_systems import with_system
 from yattle.panels import library
 from yattle.roof.at_edge import sides
+from yattle.roof.model import RoofPlan
 from yattle.roof.starts import STARTS
 
 FITS = ("bears", "cover", "hook", "clash", "slot", "water", "open")
@@ -154,3 +156,20 @@ def test_a_cheek_s_flashings_end_under_the_shed_dormer_s_roof():
                 assert off.max() < -20.0, piece.id
                 seen += 1
     assert seen >= 4
+
+
+@pytest.mark.parametrize(("pitch", "system"), [
+    (25.0, "snap seam 300 x 38"), (52.0, "snap seam 16 x 1 3/4 in, nail strip"), (60.0, "double seam 530 x 32"), (60.0, "rib 1 1/4 in, pitch 12 in")])
+def test_a_lean_to_whose_top_stands_just_over_the_house_s_roof_is_brought_down_to_a_break_and_goes_together(pitch, system):
+    """Its top comes out 12 mm over the roof at the house's wall: by hand, its eave is as much lower. Of a strip of a panel beside it, under
+    its rake, nothing is left at 25°, and it is laid by nobody."""
+    blocks = STARTS["gable with a lean-to"].blocks
+    assert blocks[1].span == 2500.0 and blocks[0].eave_height == 3000.0
+    roof = RoofPlan(blocks=(blocks[0].but(pitch=pitch), blocks[1].but(pitch=18.0)))
+    derived = derive(with_system(Job(name="low", roof=roof), system))
+    advised = as_advised(derived)
+    assert advised.blocks[1].eave_height == pytest.approx(3000.0 - 2500.0 * math.tan(math.radians(18.0)), abs=0.01)
+    mended = derive(derived.job.but(roof=advised))
+    assert [edge.kind for edge in mended.roof.edges if edge.id.startswith("B")] == ["pitch-break"]
+    found = said_of(check_built(mended, places_of(mended)[0]))
+    assert [one["says"] for one in found if one["row"] in FITS] == []

@@ -12,11 +12,12 @@ from yattle.derive.names import short_name
 from yattle.derive.openings import with_choice, with_own
 from yattle.details.all_forms import FORMS, FREE
 from yattle.errors import InputError
-from yattle.job import demo_path, load
+from yattle.job import Job, demo_path, load
 from yattle.job.model import OpeningNote
 from yattle.papers.tables import cut_list
 from yattle.roof.build import build
 from yattle.roof.model import BoxOpening, PipeOpening, RoofPlan
+from yattle.roof.panels import PanelRule
 from yattle.roof.starts import STARTS, with_part
 
 DEMO = load(demo_path())
@@ -233,3 +234,19 @@ def test_a_word_or_a_broken_number_in_the_place_of_a_count_is_said_at_the_piece(
         note = OpeningNote(of="piece 1", own=(("made", made), (name, given)))
         found = opening(ALONE.but(openings=(note,)), "piece 1")
         assert not found.pieces and any(one.level == "stop" and str(given) in one.says() for one in found.findings), name
+
+
+@pytest.mark.parametrize(("off", "told"), [(6, True), (90, True), (200, False)])
+@pytest.mark.parametrize("hand", [1, -1])
+def test_a_seam_beside_a_chimney_over_the_ridge_is_told_whichever_face_it_stands_on(off, hand, told):
+    """By hand: laid so that the seams of both faces are 800 mm apart and go on over the ridge in line; the chimney is 400 mm wide and
+    placed ``off`` mm beside one of them."""
+    house = STARTS["gable"].blocks[0]
+    edge = house.length / 2 + house.rake_overhang
+    rule = PanelRule(coverage=800.0, start=edge % 400.0, height=25.0, fill="zed")
+    seam = hand * (edge % 400.0 + 800.0 * 8 - edge)
+    stack = BoxOpening(id="stack", kind="chimney", x=house.x + seam + hand * (off + 200.0), y=house.y, across=400.0, along=400.0)
+    found = opening(Job(name="x", roof=RoofPlan(blocks=(house,), openings=(stack,)), panels=rule), "stack")
+    said = [one for one in found.findings if "beside the chimney" in one.says()]
+    assert found.form.meets.kind == "ridge" and bool(said) is told
+    assert not told or said[0].lengths[0] == pytest.approx(off, abs=1.0)

@@ -72,7 +72,7 @@ def _laid_on(derived: Derived, facet: Facet, frame: Frame, kept: shapely.Geometr
     low = (*low, *_pipe_holes(derived, facet, high.seams - high.flat))
     for panel in laid.panels:
         edges = floors.get(panel.n)
-        if edges is None:
+        if not edges:  # held back from its edges as far as it reaches
             continue
         standing = [(a, b) for a, b, side in edges if side in (LEFT, RIGHT)]
         flat = [a for a, *_ in edges]

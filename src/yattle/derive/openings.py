@@ -26,7 +26,7 @@ from yattle.errors import InputError
 from yattle.job.model import Job, OpeningNote
 from yattle.measure import Whole, inch_twin
 from yattle.panels import PanelSystem, derive_profile
-from yattle.roof import Edge, Roof
+from yattle.roof import Edge, Facet, Roof
 from yattle.roof.drain import axes
 from yattle.roof.model import BoxOpening
 from yattle.roof.openings import Placed
@@ -74,7 +74,7 @@ def derive_opening(job: Job, roof: Roof, placed: Placed, metal: MetalSpec) -> De
     rule = job.panel_rule(placed.facets[0])
     seams = ((*_by_a_seam(found.form, rule.seam), *_over_ribs(found.form, job.panel_system(placed.facets[0])))
              if isinstance(found.form, Pipe) else
-             _flange_by_a_seam(found.form, rule) if isinstance(found.form, Chimney) else ())
+             _flange_by_a_seam(job, roof, placed, found.form) if isinstance(found.form, Chimney) else ())
     return replace(found, findings=(*together, *found.findings, *beside, *seams))
 
 
@@ -141,15 +141,25 @@ def _over_ribs(form: Pipe, system: PanelSystem | None) -> tuple[Finding, ...]:
                     "ribs cut round its collar", "school", (Whole(wide), Whole(flat))),)
 
 
-def _flange_by_a_seam(form: Chimney, rule: PanelRule) -> tuple[Finding, ...]:
-    """Whether the side flanges of a chimney lie on the flat of the pans beside it, where seams stand there."""
-    if form.school != "cut" or form.meets is not None or rule.fill != "zed" or not rule.height:
+def _flange_by_a_seam(job: Job, roof: Roof, placed: Placed, form: Chimney) -> tuple[Finding, ...]:
+    """Whether the side flanges of a chimney lie on the flat of the pans beside it, where seams stand there; of one over
+    a ridge on both faces."""
+    over_one = form.meets is not None and form.meets.kind != "ridge"
+    faces = [roof.facet(face) for face in placed.facets if (rule := job.panel_rule(face)).height and rule.fill == "zed"]
+    if form.school != "cut" or over_one or form.turned or not faces:
         return ()
-    near = min(form.from_seam, (-form.from_seam - form.across) % rule.coverage)
+    near = min(_nearest_seam(roof, placed, face, job.panel_rule(face.id)) for face in faces)
     if near >= form.flange + _LOCK:
         return ()
     return (Finding("look", "a seam {0} beside the chimney", "the side flange of {1} wants the flat of the pan: shift "
                     "the panels, or a flange that ends before the seam", "flange", (Whole(near), Whole(form.flange))),)
+
+
+def _nearest_seam(roof: Roof, placed: Placed, face: Facet, rule: PanelRule) -> float:
+    """How far the nearest seam of a face stands from a side of an opening, outside it, mm."""
+    across = [face_frame(face).at(corner[:2])[0] for corner in placed.corners]
+    off = [max(min(across) - seam, seam - max(across)) for seam in (0.0, *seams_of(roof, face.id, rule).places)]
+    return min((mm for mm in off if mm >= 0.0), default=math.inf)
 
 
 def _by_a_valley(roof: Roof, placed: Placed, form: Pipe | Curb) -> tuple[Finding, ...]:

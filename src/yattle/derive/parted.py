@@ -12,7 +12,7 @@ from yattle.roof import Edge, Roof
 from yattle.roof.measured import Taped
 from yattle.roof.openings import outline
 
-_CLEAR = 5.0  # mm before a chimney where a cap ends: its flashing stands up there
+_CLEAR = 10.0  # mm before a chimney where a cap ends: its flashing stands up there, its counterflashing kicks out
 _LEAST = 60.0  # mm: a shorter rest of a ridge has no cap
 
 
