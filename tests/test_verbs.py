@@ -7,6 +7,7 @@ import math
 from itertools import pairwise
 
 import pytest
+import trimesh
 
 from samples import COVERAGE_ONLY, eaves_path, section
 from yattle.brake import SHOP_BRAKE, FoldJob, best_order, natural_order
@@ -321,3 +322,20 @@ def test_neighbours_of_a_row_keep_the_pitch(fitted):
                 gaps = [b - a for a, b in pairwise(need["places"])]
                 most = 1000 / 3 if item["id"] == "R4" else DEMO.fit.screw_pitch  # in every rib of the sandwich
                 assert all(0 < gap <= most + 1e-3 for gap in gaps)
+
+
+# -- built -------------------------------------------------------------------------------------------------------
+
+
+def test_built_writes_its_answer_and_the_model_with_a_mesh_for_every_piece(verb, tmp_path):
+    status, answer, err = verb("built", demo_path("net-shed").read_text(), "--out", str(tmp_path / "new" / "built"))
+    assert (status, err) == (0, "") and json.loads((tmp_path / "new" / "built" / "built.json").read_text()) == answer
+    scene = trimesh.load(tmp_path / "new" / "built" / "built.glb")
+    named = {piece["pattern"] for piece in answer["pieces"]}
+    assert len(named) > 40 and named <= set(scene.geometry)
+
+
+def test_a_folder_that_cannot_be_made_is_said_and_nothing_is_printed(verb, tmp_path):
+    (tmp_path / "taken").write_text("")
+    status, answer, err = verb("built", demo_path("net-shed").read_text(), "--out", str(tmp_path / "taken" / "in"))
+    assert status == 2 and answer is None and "cannot be written to" in err and err.count("\n") == 1

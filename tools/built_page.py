@@ -15,7 +15,7 @@ from random_compounds import of_compounds
 from random_roofs import advised, of_a_hipped_ell, of_a_start, of_an_ell, of_any_shape, of_several, with_openings
 
 from yattle.built.checked import Checked, check_built, check_standing
-from yattle.built.mutants import Mutant, longer, mirrored, turned, turned_over, wider_leg
+from yattle.built.mutants import Mutant, hem_turned, longer, mirrored, turned, turned_over, wider_leg
 from yattle.built.placed import PlacedPiece, places_of
 from yattle.built.said import said_of
 from yattle.built.standing import Standing, stand_all
@@ -37,16 +37,19 @@ _MUTANTS: tuple[tuple[str, tuple[Mutant, ...]], ...] = (
     ("a leg 5 mm narrower", tuple(wider_leg(n, -5.0) for n in _FOLDS)),
     ("a fold the other way", tuple(turned(n, lambda turn: -turn) for n in _FOLDS)),
     ("a fold 5° more", tuple(turned(n, lambda turn: turn + 5.0) for n in _FOLDS)),
+    ("a hem the other way", tuple(hem_turned(n) for n in _FOLDS)),
     ("the other hand", (mirrored,)),
 )
 _ROOFS, _STEP = 100, 4
 _ROWS = ("bears", "cover", "hook", "clash", "slot", "water", "open")
 _HEAD = """# The roof put together, and what the check sees
 
-`yattle built JOB` folds every written pattern up, puts it at its place and holds it against what is round it. `plan`
-writes the same as `built.json`, and all of it as `models/built.glb`; where a row of the first seven fails its status is
-1 and every page of its papers is marked. The rows, by code that knows only patterns, places, heights, laps, the order
-of fitting and the roof's planes:
+`yattle built JOB` folds every written pattern up, puts it at its place and holds it against what is round it; with
+`--out` it writes `built.json`, and all of it as `built.glb`. Into a folder that holds a pack it is asked of the
+patterns found there: what cannot be read, is not there or is not as the job has it is said first
+(`papers/written.py`), and the roof is not `ok`. `plan` writes the same, the model among its `models`; where a row of
+the first seven fails its status is 1 and every page of its papers is marked. The rows, by code that knows only
+patterns, places, heights, laps, the order of fitting and the roof's planes:
 
 - **bears**: the best part of a trim lies on each of its faces, on the deck, the flats, the seams or the closures,
   within 1 mm (`built/bears.py`), a pan's floor on the flats, a zed's foot on the flats and its top under its trim, a
@@ -77,7 +80,8 @@ of fitting and the roof's planes:
   at which one sees in over the flats, over more than 5 mm along it and up (`built/mouths.py`).
 - **water**: drops let go beside every joint (`built/drops.py`): what comes off an edge lands on a sheet or clear of
   the roof, and nothing runs in under a sheet that lies over its own; of two pieces on a slope the upper one lies over;
-  kicks throw it clear of the board, or the upstand (`built/drips.py`); what wind drives up under a lap, as high as the
+  kicks throw it clear of the board, or the upstand (`built/drips.py`); hems of trims lie on their dry side, in valleys
+  and at walls that collect water on the wet one (`built/hem_sides.py`); what wind drives up under a lap, as high as the
   house lets a lap rise, does not come over its upper end (`built/wind.py`).
 - **open**: a piece that has a place and no pattern.
 - **sealant**, told: where water comes against a piece that only tape, a bead or screws through it close.

@@ -16,7 +16,7 @@ from pathlib import Path
 
 from yattle import __version__
 from yattle.errors import FileProblem, YattleError
-from yattle.files import text_of, why, write_whole
+from yattle.files import put_into, text_of, why
 from yattle.verbs import MANY, VERBS, Answer, nest, schema
 
 _BEGUN = time.perf_counter()  # before anything heavy is imported
@@ -93,7 +93,7 @@ def _run(options: argparse.Namespace, begun: float | None) -> int:
         text = with_settings(_read(options.file), options.settings)
         answer = nest(text, options.out, begun) if options.verb == "nest" else VERBS[options.verb](text, options.out)
     if options.out is not None and options.verb != "plan":
-        _write(options.out, options.verb, answer)
+        put_into(options.out, f"{options.verb}.json", json.dumps(answer, indent=1) + "\n")
     return _print(answer)
 
 
@@ -104,14 +104,6 @@ def _read(name: str) -> str:
         raise FileProblem(f"{name}: cannot be read ({why(trouble)})") from None
     except UnicodeDecodeError:
         raise FileProblem(f"{name}: found bytes that are not UTF-8 text, expected one JSON document") from None
-
-
-def _write(out: Path, verb: str, answer: Answer) -> None:
-    try:
-        out.mkdir(parents=True, exist_ok=True)
-        write_whole(out / f"{verb}.json", json.dumps(answer, indent=1) + "\n")
-    except OSError as trouble:
-        raise FileProblem(f"{out}: cannot be written to ({why(trouble)})") from None
 
 
 def _print(answer: Answer) -> int:

@@ -107,6 +107,15 @@ def put(path: Path, content: str | bytes) -> None:
     careful(path, lambda place: place.write_bytes(content.encode() if isinstance(content, str) else content))
 
 
+def put_into(folder: Path, name: str, content: str | bytes) -> None:
+    """A file into a folder that is made where it is not there; raises :class:`FileProblem`."""
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        write_whole(folder / name, content)
+    except OSError as trouble:
+        raise FileProblem(f"{folder}: cannot be written to ({why(trouble)})") from None
+
+
 def careful(path: Path, write: Callable[[Path], object]) -> None:
     """Let ``write`` write to a place that then becomes ``path``; raises :class:`FileProblem`, and then what was there
     is there still."""

@@ -107,12 +107,22 @@ def panels(text: str, out: Path | None) -> Answer:
 
 
 def built(text: str, out: Path | None) -> Answer:
-    """every piece of a job at its place in the roof, with panels and decks"""
-    from yattle.built import built_answer
+    """every piece of a job at its place in the roof, with panels and decks; into --out as a model too, by the patterns
+    that a pack there holds"""
+    from yattle.built import put_together
     from yattle.derive import derive
+    from yattle.files import put_into
     from yattle.job.store import parse
+    from yattle.papers.built import built_to_glb
+    from yattle.papers.written import read_again
 
-    return built_answer(derive(parse(text)))
+    derived = derive(parse(text))
+    found = read_again(derived, out) if out is not None else None
+    whole = put_together(derived) if found is None else put_together(derived, found.patterns, found.said)
+    answer = whole.answer
+    if out is not None:
+        put_into(out, "built.glb", built_to_glb(whole, answer))
+    return answer
 
 
 def advice(text: str, out: Path | None) -> Answer:

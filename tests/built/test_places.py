@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 import shapely
 
-from yattle.built import built_answer
+from yattle.built import put_together
 from yattle.built.frames import built_up
 from yattle.built.placed import places_of
 from yattle.built.standing import stand_all
@@ -34,7 +34,7 @@ def derived_of(name):
 
 @lru_cache(maxsize=8)
 def built_of(name):
-    return built_answer(derived_of(name))
+    return put_together(derived_of(name)).answer
 
 
 def facets(derived, piece):
@@ -186,7 +186,7 @@ def test_a_split_pipe_s_pans_lie_in_the_layout_s_panels():
     job = load(demo_path("net-shed"))
     job = job.but(openings=(OpeningNote(of="stove pipe", own=(("school", "split"),)),))
     derived = derive(job)
-    answer = built_answer(derived)
+    answer = put_together(derived).answer
     pipe = derived.opening("stove pipe")
     lower = next(p.pattern.id for p in pipe.pieces if p.pattern.name == "lower pan")
     (one,) = [piece for piece in answer["pieces"] if piece["pattern"] == lower]

@@ -11,7 +11,7 @@ import pytest
 import trimesh
 from pypdf import PdfReader
 
-from yattle.built import built_answer, put_together
+from yattle.built import put_together
 from yattle.built.mutants import longer
 from yattle.derive import derive
 from yattle.job import demo_path, load
@@ -51,7 +51,7 @@ def test_plan_writes_places_and_model(tmp_path):
 def test_a_plan_whose_trims_do_not_lap_is_not_ok_and_is_written_all_the_same(tmp_path):
     """One piece of a rake 10 too short, as if it came so from the detail: told with its millimetres; all papers are there."""
     sound = derive(load(demo_path("net-shed")))
-    lap = built_answer(sound)["covers"][0]
+    lap = put_together(sound).answer["covers"][0]
     run = next(run for run in sound.runs if any(piece.id == lap["under"] for piece in run.pieces))
 
     def cut(piece):
@@ -59,7 +59,7 @@ def test_a_plan_whose_trims_do_not_lap_is_not_ok_and_is_written_all_the_same(tmp
     wrong = replace(run, detail=replace(run.detail, pieces=tuple(cut(piece) for piece in run.pieces)))
     derived = replace(sound, runs=tuple(wrong if one is run else one for one in sound.runs))
     summary = write_pack(derived, tmp_path)
-    assert built_answer(sound)["ok"] and not summary["ok"] and summary["proven"] is False
+    assert put_together(sound).answer["ok"] and not summary["ok"] and summary["proven"] is False
     assert any("10 mm short" in reason and lap["under"] in reason for reason in summary["reasons"])
     assert {"built.json", "papers/fold-cards.pdf", "papers/site-pack.pdf"} <= set(summary["files"])
     for name in ("fold-cards", "site-pack", "labels"):

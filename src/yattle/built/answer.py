@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
@@ -16,6 +16,7 @@ from yattle.built.said import said_of
 from yattle.built.standing import Standing, stand_all
 from yattle.built.structure import BuildingPart, structure
 from yattle.derive.derived import Derived
+from yattle.pattern import Pattern
 
 Answer = dict[str, Any]
 FITS = ("bears", "clash", "cover", "hook", "open", "slot", "water")
@@ -26,31 +27,30 @@ NOT_ASKED = "not asked: upright slots at rakes and over panels shut by strips cu
 
 @dataclass(frozen=True)
 class Built:
-    """A roof put together: its pieces at their places, those without, and what the check says."""
+    """A roof put together: its pieces at their places, those without, and what the check says; what is ``said`` of the
+    written patterns that are not those of the job."""
 
     derived: Derived
     placed: tuple[PlacedPiece, ...]
     missing: tuple[WithoutPlace, ...]
     standing: dict[str, Standing]
     checked: Checked
+    said: tuple[str, ...] = ()
 
     @property
     def answer(self) -> Answer:
-        """``yattle-built/1``."""
-        return _answer(self.derived, self.placed, self.missing, self.checked)
+        """``yattle-built/1``: places of all pieces, panels and decks in the roof's coordinates, mm, and what the check
+        says. It is ``ok`` where everything has its place, no row of those that are asked fails, and the written
+        patterns are those of the job."""
+        return _answer(self)
 
 
-def put_together(derived: Derived) -> Built:
-    """Every piece at its place and held against its neighbours."""
+def put_together(derived: Derived, written: Iterable[Pattern] | None = None, said: tuple[str, ...] = ()) -> Built:
+    """Every piece at its place and held against its neighbours; ``written``: the patterns where they are not those of
+    the job, as they are found in a pack, and what is ``said`` of them."""
     placed, missing = places_of(derived)
-    standing = stand_all(derived.patterns, placed)
-    return Built(derived, tuple(placed), tuple(missing), standing, check_standing(derived, placed, standing))
-
-
-def built_answer(derived: Derived) -> Answer:
-    """Places of all pieces, panels and decks, and what the check says. Places in mm, in the roof's coordinates. It is
-    ``ok`` where everything has its place and no row of those that are asked fails."""
-    return put_together(derived).answer
+    standing = stand_all(derived.patterns if written is None else written, placed)
+    return Built(derived, tuple(placed), tuple(missing), standing, check_standing(derived, placed, standing), said)
 
 
 def _unsaid(derived: Derived) -> str:
@@ -59,17 +59,18 @@ def _unsaid(derived: Derived) -> str:
     return f"not asked: whether caps and zeds fit the seams of {faces}: choose which panels lie there" if faces else ""
 
 
-def _answer(derived: Derived, pieces: tuple[PlacedPiece, ...], missing: tuple[WithoutPlace, ...],
-            checked: Checked) -> Answer:
+def _answer(built: Built) -> Answer:
+    derived, missing, checked = built.derived, built.missing, built.checked
     many = {pattern.id: pattern.qty for pattern in derived.patterns}
-    findings = [{"row": "place", "says": f"{one.pattern} has no place: {one.why}"} for one in missing]
+    findings = [{"row": "pattern", "says": says} for says in built.said]
+    findings += [{"row": "place", "says": f"{one.pattern} has no place: {one.why}"} for one in missing]
     findings += list(said_of(checked))
     findings.append({"row": "check", "says": NOT_ASKED})
     findings += [{"row": "check", "says": said} for said in (_unsaid(derived),) if said]
     unfit = [one["says"] for one in findings if one["row"] in FITS]
-    return {"format": "yattle-built/1", "ok": not unfit and not missing,
-            "reasons": [*unfit, *([_counted(missing)] if missing else [])],
-            "pieces": [_piece(piece, many[piece.pattern]) for piece in pieces],
+    return {"format": "yattle-built/1", "ok": not (unfit or missing or built.said),
+            "reasons": [*built.said, *unfit, *([_counted(missing)] if missing else [])],
+            "pieces": [_piece(piece, many[piece.pattern]) for piece in built.placed],
             "panels": [_panel(panel) for panel in laid_panels(derived)],
             "structure": [{"id": one.id, "vertices": one.ring.tolist(), "triangles": one.triangles}
                           for one in _building(derived)],
@@ -91,7 +92,8 @@ def _answer(derived: Derived, pieces: tuple[PlacedPiece, ...], missing: tuple[Wi
                 {"at": list(one.at), "wide": None, "between": [one.piece]} for one in checked.absent],
             "water": [{"at": list(one.at), "under": one.over, "leak": True} for one in checked.water] + [
                 {"at": list(one.at), "under": one.under, "leak": one.how != "sealant"} for one in checked.drops] + [
-                {"at": list(one.at), "under": one.piece, "leak": True} for one in checked.drips],
+                {"at": list(one.at), "under": one.piece, "leak": True} for one in checked.drips] + [
+                {"at": list(one.at), "under": one.piece, "leak": True} for one in checked.hems],
             "findings": findings}
 
 

@@ -22,6 +22,7 @@ from yattle.built.fitted import Fitted, fitted_in
 from yattle.built.fitted_openings import openings_fitted_in
 from yattle.built.forms import Joint, forms_of, opening_of
 from yattle.built.frames import built_up
+from yattle.built.hem_sides import TurnedHem, turned_hems
 from yattle.built.hidden import Hidden, hidden
 from yattle.built.hook import Hook, hooks
 from yattle.built.laid import LaidPanel, shingles_of_faces
@@ -80,6 +81,7 @@ class Checked:
     drips: tuple[Drip, ...] = ()
     told: tuple[ToldWrong, ...] = ()
     joints: tuple[Joint, ...] = ()
+    hems: tuple[TurnedHem, ...] = ()
 
     @property
     def leaks(self) -> tuple[Lost, ...]:
@@ -89,7 +91,7 @@ class Checked:
     @property
     def sound(self) -> bool:
         """Whether nothing that was looked at fails."""
-        nothing = not (self.clashes or self.absent or self.slots or self.water or self.leaks or self.drips)
+        nothing = not (self.clashes or self.absent or self.slots or self.water or self.leaks or self.drips or self.hems)
         return nothing and all(one.ok for one in self.contacts) and all(
             one.ok for one in self.hooks) and all(one.ok for one in self.ends) and all(
             one.ok for one in self.hidden) and all(one.ok for one in self.fitted) and all(
@@ -143,7 +145,8 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
                    (*fitted_in(derived, standing, sheets, faces, touching),
                     *openings_fitted_in(derived, standing, sheets, faces, touching)),
                    tuple(turned_in(derived, standing, touching)), tuple(_told(derived, sheets)),
-                   tuple(joint for one in formed.values() for joint in one.joints()))
+                   tuple(joint for one in formed.values() for joint in one.joints()),
+                   tuple(turned_hems(derived, standing, touching)))
 
 
 def _told(derived: Derived, sheets: Sheets) -> Iterator[ToldWrong]:

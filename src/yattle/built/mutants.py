@@ -63,6 +63,18 @@ def turned_over(n: int) -> Mutant:
     return made
 
 
+def hem_turned(n: int) -> Mutant:
+    """Hem ``n`` of a piece turned the other way; ``None`` where it has none."""
+    def made(pattern: Pattern) -> Pattern | None:
+        hems = [fold for fold in pattern.folds if fold.kind == "hem"]
+        if n >= len(hems):
+            return None
+        folds = tuple(fold.model_copy(update={"turn": -fold.turn}) if fold.id == hems[n].id else fold
+                      for fold in pattern.folds)
+        return pattern.model_copy(update={"folds": folds})
+    return made
+
+
 def scattered(legs: Sequence[float], turns: Sequence[float]) -> Mutant:
     """Every leg between two folds along the piece wider by its own mm, every fold turned by its own degrees more, from
     below; hems as they are."""

@@ -98,6 +98,9 @@ def _of_openings(checked: Checked) -> Iterator[Said]:
         yield {"row": "water", "at": list(drip.at), "says": f"{drip.piece} drips {drip.inward:.0f} mm behind its face: "
                f"water runs back to the {drip.behind}; its kick is turned the wrong "
                "way"}
+    for hem in checked.hems:
+        where = "on its wet side, open to the rain" if hem.wet else "under it, where it stops no water"
+        yield {"row": "water", "at": list(hem.at), "says": f"a hem of {hem.piece} lies {where}: fold it the other way"}
     for gone in checked.absent:
         yield {"row": "open", "at": list(gone.at), "says": f"{gone.piece} is not among the patterns: its place is open"}
 

@@ -18,12 +18,14 @@ from yattle.pattern.surface import Array
 @dataclass(frozen=True)
 class Standing:
     """``name`` as in the answer; ``parts``: the corners (n, 3) of its flat parts in the roof's
-    coordinates, mm; ``flats``: the same corners (n, 2) on its sheet."""
+    coordinates, mm; ``flats``: the same corners (n, 2) on its sheet; ``hems``: of each the part it is folded on, its
+    own part, and how far it is turned, degrees, more than 0 toward the paint."""
 
     name: str
     pattern: str
     parts: tuple[Array, ...]
     flats: tuple[Array, ...] = ()
+    hems: tuple[tuple[int, int, float], ...] = ()
 
     @cached_property
     def sizes(self) -> tuple[float, ...]:
@@ -82,7 +84,8 @@ def stand(pattern: Pattern, placed: PlacedPiece) -> Standing:
     name = pattern.id if pattern.qty == 1 else f"{pattern.id}/{placed.copy}"
     folded = tree.folded()
     return Standing(name, pattern.id, tuple(part.space @ turn.T + at for part in folded),
-                    tuple(part.flat for part in folded))
+                    tuple(part.flat for part in folded), tuple(
+                        (one.parent, one.child, one.fold.turn) for one in tree.joints if one.fold.kind == "hem"))
 
 
 def _kept(tree: FoldTree, base: tuple[float, float]) -> FoldTree:

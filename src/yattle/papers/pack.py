@@ -20,7 +20,6 @@ from yattle.drawing.shapes import Drawing
 from yattle.errors import FileProblem
 from yattle.files import safe_name, why, write_whole
 from yattle.install.installation import installation
-from yattle.install.predrill import drilled
 from yattle.job.log import log_csv
 from yattle.job.store import as_text, parse
 from yattle.measure import UNITS, in_unit
@@ -37,6 +36,7 @@ from yattle.papers.site import write_site_pack
 from yattle.papers.svg import drawing_to_svg
 from yattle.papers.tables import cut_list, panel_list
 from yattle.papers.unfit import mark_unfit
+from yattle.papers.written import FOLDER, patterns_of
 from yattle.pattern import Pattern
 
 _LARGE = 60  # pieces
@@ -50,7 +50,7 @@ def write_pack(derived: Derived, out: Path, say: Callable[[str], None] = lambda 
     Raises :class:`FileProblem` when the folder cannot be written to.
     """
     try:
-        for folder in ("patterns", "folds", "models", "papers"):
+        for folder in (FOLDER, "folds", "models", "papers"):
             (out / folder).mkdir(parents=True, exist_ok=True)
         with _cards_beside(derived, out) as cards:
             return _write(better(derived), out, say, cards)
@@ -137,25 +137,17 @@ def _fold_cards(derived: Derived, out: Path) -> list[str]:
 
 def _patterns(derived: Derived, put: Callable[[str, str | bytes], None]) -> None:
     colour, unit = derived.job.metal_used.colour, UNITS[derived.job.unit]
-    for run in derived.runs:
-        for n, piece in enumerate(run.pieces):
-            assert run.detail.profile is not None
-            pattern = drilled(derived, run.run.id, n)
-            drawing = pattern_drawing(pattern, run.detail.profile, unit)
-            _put_pattern(put, pattern, drawing, f"{piece.id} · {piece.pattern.name} · {piece.hand}", colour)
-    for opening in derived.openings:
-        for made in opening.pieces:
-            pattern, drawing = made.pattern, pattern_drawing(made.pattern, None, unit)
-            _put_pattern(put, pattern, drawing, f"{pattern.id} · {pattern.name}", colour)
+    for one in patterns_of(derived):
+        _put_pattern(put, one.pattern, pattern_drawing(one.pattern, one.profile, unit), one.title, colour)
 
 
 def _put_pattern(put: Callable[[str, str | bytes], None], pattern: Pattern, drawing: Drawing, title: str,
                  colour: str) -> None:
     name = safe_name(pattern.id)
-    put(f"patterns/{name}.json", _json(pattern.model_dump(mode="json")))
+    put(f"{FOLDER}/{name}.json", _json(pattern.model_dump(mode="json")))
     said = f"{pattern.id}, {pattern.qty} off, {pattern.metal.name}"
-    put(f"patterns/{name}.dxf", drawing_to_dxf(drawing, title=said))
-    put(f"patterns/{name}.svg", drawing_to_svg(drawing, title))
+    put(f"{FOLDER}/{name}.dxf", drawing_to_dxf(drawing, title=said))
+    put(f"{FOLDER}/{name}.svg", drawing_to_svg(drawing, title))
     put(f"models/{name}.glb", piece_to_glb(pattern, colour))
 
 
