@@ -16,6 +16,7 @@ from yattle.section import Profile
 from yattle.values import read
 
 FOLDER = "patterns"
+_MOST_OFF = 1000.0  # mm that a side of an altered pattern may be off: what is more is no piece of this roof
 _CANNOT_FOLD = (ArithmeticError, LookupError, ValueError)  # what folding stumbles over in a sheet that was altered
 
 
@@ -77,4 +78,10 @@ def _read(pack: Path, own: Pattern) -> tuple[Pattern | None, str]:
     if found == own:
         return found, ""
     says = f"{named} is not the pattern that the job comes to: write the papers anew"
-    return (found if found.id == own.id and found.qty == own.qty else None), says
+    return (found if _can_stand_for(found, own) else None), says
+
+
+def _can_stand_for(found: Pattern, own: Pattern) -> bool:
+    """Whether a pattern that was altered can be put at the place of the job's own, to see what that does."""
+    return found.id == own.id and found.qty == own.qty and all(
+        abs(a - b) < _MOST_OFF for a, b in zip(found.box, own.box, strict=True))
