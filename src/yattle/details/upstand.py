@@ -183,14 +183,15 @@ class _FlangeEnd:
         return (more * math.copysign(1.0, over) - float(self.here.away @ self.here.across) * out) / over
 
     def wall(self, lift: float) -> list[Array]:
-        """The upstand's end, from its top to the foot; over a meeting of planes one piece goes on under the other."""
+        """The upstand's end, from its top to the foot; over a meeting of planes one piece goes on under the other, its
+        top along the saw line as far as that turns, and on from there."""
         if not (self.kink and self._laps):
             return [self.top, self.at]
         spent = angle(-self.on, self.meeting) + angle(-self.on, UP)
         beyond = angle(self._next, self.meeting) + angle(self._next, UP) if self.roof.valley else 45.0  # 45: the lap's
         room = 360 - spent - beyond - 2 * SLIT
-        _, high, low = _round(self, self._level, self._natural, min(self._natural, room), self.sizes.lap)
-        return [high, low + UP * lift, self.at + UP * lift, self.at]
+        top, high, low = _round(self, self._level, self._natural, min(self._natural, room), self.sizes.lap)
+        return [top, high, low + UP * lift, self.at + UP * lift, self.at]
 
     def finish(self, body: Body, flange: int, wall: int) -> None:
         """What is folded on at this end."""
