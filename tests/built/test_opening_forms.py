@@ -28,6 +28,8 @@ from yattle.job.model import FaceNote, OpeningNote
 from yattle.job.panel_systems import with_system
 from yattle.panels import library
 from yattle.pattern.triangles import triangles_of
+from yattle.roof.model import BoxOpening, RoofPlan
+from yattle.roof.starts import STARTS
 
 
 def plate(name, *corners):
@@ -162,3 +164,18 @@ def test_panels_beside_a_turned_diverter_are_whole_where_a_neck_of_no_width_was_
     ring = [a for a, *_ in clear_of([(a, b, "") for a, b in pairwise([*corners, corners[0]])], [kept], "cut")]
     assert shapely.Polygon(ring).area == pytest.approx(500 * (4480 - foot) - 92.4 * (60 + 129) / 2, rel=1e-3)
     assert triangles_of(ring)
+
+
+@pytest.mark.parametrize(("pitch", "away"), [(35.0, 0.0), (58.0, 100.0), (58.0, -134.0), (65.0, 60.0)])
+def test_a_chimney_over_a_steep_ridge_stands_higher_than_all_that_stands_at_it(pitch, away):
+    """By hand: at 58° the roof rises 700 mm from the chimney's lowest corner to the ridge between its corners; the laps of its sides over
+    the ridge are too small there to be asked what they lie on."""
+    house = STARTS["gable"].blocks[0].but(pitch=pitch)
+    stack = BoxOpening(id="stack", kind="chimney", x=1000.0, y=away, across=400.0, along=900.0)
+    derived = derive(with_system(Job(name="steep", roof=RoofPlan(blocks=(house,), openings=(stack,))), "rib 35, pitch 207"))
+    (body,) = bodies(derived)
+    top = max(float(part.ring[:, 2].max()) for part in body.parts())
+    ridge = max(edge.a[2] for edge in derived.roof.edges if edge.kind == "ridge")
+    assert top == pytest.approx(ridge + 400.0)
+    found = check_built(derived, places_of(derived)[0])
+    assert [one.piece for one in found.contacts if not one.ok] == [] and not found.clashes

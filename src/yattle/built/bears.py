@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -55,11 +55,17 @@ class Contact:
         return self.gap <= TOUCHES
 
 
+def least_seat(parts: Sequence[Array], sizes: Sequence[float]) -> float:
+    """How large a part of a piece is at the least that it stands on, mm²; of a short piece cut slantwise every part is
+    small."""
+    long = max(float(np.ptp(part, axis=0).max()) for part in parts)
+    return min(_SEAT * long / 2, max(sizes) / 4)
+
+
 def contact(piece: Standing, ground: Ground) -> Contact:
     """How many mm the part of a piece that lies best on the ground is off it, at its worst corner; by shape alone."""
     best = Contact(piece.name, ground.on, float("inf"), (0.0, 0.0, 0.0))
-    long = max(float(np.ptp(part, axis=0).max()) for part in piece.parts)
-    least = min(_SEAT * long / 2, max(piece.sizes) / 4)  # of a short piece cut slantwise every part is small
+    least = least_seat(piece.parts, piece.sizes)
     for part, size in zip(piece.parts, piece.sizes, strict=True):
         if size < least:
             continue

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
+import shapely
 
 from yattle.built.frames import opening_frame
 from yattle.built.structure import BuildingPart
@@ -17,10 +18,11 @@ from yattle.details.chimney import Chimney
 from yattle.details.curb import Curb
 from yattle.details.pipe import Pipe
 from yattle.pattern.surface import Array
-from yattle.roof.openings import Placed
+from yattle.roof import Roof
+from yattle.roof.openings import Placed, outline
 
 _ROUND = 48  # sides that stand for a pipe
-_PIPE_HIGH = 400.0  # mm of a pipe that are shown over the roof
+_HIGH = 400.0  # mm of a chimney or a pipe that are there over the roof
 
 
 @dataclass(frozen=True)
@@ -53,18 +55,27 @@ def _body(derived: Derived, opening: DerivedOpening, placed: Placed) -> Iterator
     if isinstance(form, Chimney):
         ring = _turned(_box(form.across, form.along), form.turned)
         low = min(z for *_, z in placed.corners) - float(frame.at[2])
-        high = max(float(getattr(placed.opening, "top", 0.0) or 0.0) - float(frame.at[2]), low + _PIPE_HIGH)
+        top = max(float(getattr(placed.opening, "top", 0.0) or 0.0), _highest(derived.roof, placed) + _HIGH)
+        high = top - float(frame.at[2])
     elif isinstance(form, Curb):
         ring, low, high = _box(form.across, form.along), 0.0, form.height
     elif isinstance(form, Pipe):
         radius = form.diameter / 2
         ring = [(radius * math.cos(2 * math.pi * n / _ROUND), radius * math.sin(2 * math.pi * n / _ROUND))
                 for n in range(_ROUND)]
-        low, high = -radius * math.tan(math.radians(form.pitch)), _PIPE_HIGH
+        low, high = -radius * math.tan(math.radians(form.pitch)), _HIGH
     else:
         return
     sides = (np.array([(*a, low), (*b, low), (*b, high), (*a, high)]) for a, b in pairwise([*ring, ring[0]]))
     yield OpeningBody(opening.id, tuple(side @ frame.turn.T + frame.at for side in sides), isinstance(form, Pipe))
+
+
+def _highest(roof: Roof, placed: Placed) -> float:
+    """How high the roof comes at what stands in it, over a ridge between its corners too, mm."""
+    stands = shapely.Polygon(outline(placed.opening))
+    parts = ((roof.facet(face).plane, shapely.intersection(roof.facet(face).shape, stands)) for face in placed.facets)
+    return max([*(float(z) for *_, z in placed.corners), *(
+        plane.z((x, y)) for plane, part in parts for x, y in shapely.get_coordinates(part).tolist())])
 
 
 def _box(across: float, along: float) -> list[tuple[float, float]]:

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 
 import numpy as np
 
-from yattle.built.bears import Ground
+from yattle.built.bears import Ground, least_seat
 from yattle.built.corner_frames import COVERS, corner_frame, heights_round
 from yattle.built.frames import built_up, opening_frame
 from yattle.derive.derived import Derived
@@ -62,9 +62,17 @@ def flanges(derived: Derived, have: Mapping[str, object]) -> Iterator[tuple[str,
             if any(word in piece.surface.name for word in LIES_OVER):
                 continue
             under = grounds if frame is None else [ground for ground in grounds if any(
-                float(frame.turn @ one.normal @ ground.normal) > _PARALLEL for one in piece.surface.faces)]
+                float(frame.turn @ one.normal @ ground.normal) > _PARALLEL for one in _that_bear(piece.surface))]
             names = (piece.pattern.id, *(f"{piece.pattern.id}/{n}" for n in range(1, piece.pattern.qty + 1)))
             yield from ((name, tuple(under)) for name in names if name in have and under)
+
+
+def _that_bear(surface: Surface) -> list[Face]:
+    """The faces of a piece that are large enough to be asked what they lie on: not the short laps of steep ones."""
+    corners = [np.array(face.corners) for face in surface.faces]
+    sizes = np.linalg.norm(area_vectors(corners), axis=1).tolist()
+    least = least_seat(corners, sizes)
+    return [face for face, size in zip(surface.faces, sizes, strict=True) if size >= least]
 
 
 def _flats(derived: Derived, face: str) -> Ground:
