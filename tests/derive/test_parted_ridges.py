@@ -7,7 +7,7 @@ import math
 import pytest
 
 from plans import gable, plan
-from yattle.built import built_answer
+from yattle.built import put_together
 from yattle.derive import derive
 from yattle.derive.measures import taped_whole
 from yattle.derive.meetings import meetings
@@ -60,7 +60,7 @@ def test_each_part_has_notes_of_its_own():
 @pytest.mark.parametrize("chimneys", [({"x": 1000.0, "y": 50.0},), ({"x": -2000.0, "y": 0.0}, {"x": 2500.0, "y": 100.0})])
 def test_the_roof_goes_together_and_its_fitting_names_both_parts(chimneys):
     found = derive(job_with(*chimneys))
-    answer = built_answer(found)
+    answer = put_together(found).answer
     assert answer["ok"], answer["reasons"][:3]
     parts = [one.run.id for one in ridges(found.job)]
     fit = installation(found)
