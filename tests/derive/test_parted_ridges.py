@@ -30,10 +30,10 @@ def ridges(job):
 
 
 def test_its_two_parts_end_before_the_chimney_and_keep_the_gables_ends():
-    """By hand: 12,600 from rake to rake, the chimney's 600 and 5 to either side are taken out at x = 1,000."""
+    """By hand: 12,600 from rake to rake, the chimney's 600 and 10 to either side are taken out at x = 1,000."""
     left, right = sorted(ridges(job_with({"x": 1000.0, "y": 50.0})), key=lambda found: found.edge.a[0])
-    assert (left.edge.a[0], left.edge.b[0]) == pytest.approx((-6300.0, 695.0))
-    assert (right.edge.a[0], right.edge.b[0]) == pytest.approx((1305.0, 6300.0))
+    assert (left.edge.a[0], left.edge.b[0]) == pytest.approx((-6300.0, 690.0))
+    assert (right.edge.a[0], right.edge.b[0]) == pytest.approx((1310.0, 6300.0))
     assert left.edge.a[2] == pytest.approx(right.edge.b[2])
     assert {left.run.id, right.run.id} == {"R1", "R2"} and {left.place, right.place} == {0, 1}
     assert [(found.run.left, found.run.right) for found in (left, right)] == [("cap", "plain"), ("plain", "cap")]
@@ -41,9 +41,9 @@ def test_its_two_parts_end_before_the_chimney_and_keep_the_gables_ends():
 
 @pytest.mark.parametrize(("chimneys", "lengths"), [
     (({"x": 1000.0, "y": 900.0},), [12600.0]),
-    (({"x": -2000.0, "y": 0.0}, {"x": 2500.0, "y": 100.0}), [3995.0, 3890.0, 3495.0]),
-    (({"x": -5950.0, "y": 0.0},), [11945.0]),
-    (({"x": 0.0, "y": 0.0, "bearing": 30.0},), [6300.0 - 5.0 - 384.8] * 2)])
+    (({"x": -2000.0, "y": 0.0}, {"x": 2500.0, "y": 100.0}), [3990.0, 3880.0, 3490.0]),
+    (({"x": -5950.0, "y": 0.0},), [11940.0]),
+    (({"x": 0.0, "y": 0.0, "bearing": 30.0},), [6300.0 - 10.0 - 384.8] * 2)])
 def test_as_many_parts_as_there_is_room_between_chimneys(chimneys, lengths):
     """One beside the ridge parts nothing; two part it in three; what is left short of a gable has no cap; of a turned one all of it
     is kept clear: 600 · cos 30° + 500 · sin 30° across."""
