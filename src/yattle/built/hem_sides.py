@@ -2,7 +2,7 @@
 
 Folded up sharp a hem lies on its leg whichever way it was turned: what says on which side is the sign of its fold.
 Where water runs along a trim, in a valley or at a wall that a roof falls against, its hem stands up as a stop;
-elsewhere it lies on the dry side. A sidewall's may be either and is not asked.
+elsewhere it lies on the dry side. At other walls that go up the slope it may be either and is not asked.
 """
 
 from __future__ import annotations
@@ -18,10 +18,9 @@ from yattle.derive.derived import Derived
 from yattle.derive.roof_runs import base_id
 from yattle.pattern.surface import Array
 from yattle.roof import Edge, Roof
-from yattle.roof.at_edge import collects, comes_to
+from yattle.roof.at_edge import collects
 
 _UPRIGHT = 0.2  # upward part of a unit normal: a leg with less stands upright
-_ALONG = 0.01  # of a fall's direction: what comes less straight to a wall runs along it
 
 
 @dataclass(frozen=True)
@@ -51,10 +50,10 @@ def turned_hems(derived: Derived, standing: dict[str, Standing],
 
 
 def _stops_water(roof: Roof, edge: Edge) -> bool | None:
-    """Whether water runs along the trim of an edge; ``None`` where it runs beside it."""
+    """Whether water runs along the trim of an edge; ``None`` where it may run beside it."""
     if edge.kind == "valley" or collects(roof, edge):
         return True
-    return None if edge.wall and abs(comes_to(roof, edge, edge.facets[0])) < _ALONG else False
+    return None if edge.wall and edge.kind != "headwall" else False
 
 
 def _of_a_piece(piece: Standing, out: Array, stop: bool) -> Iterator[TurnedHem]:
