@@ -98,8 +98,8 @@ How often the rows still hold with the shop's scatter is sampled for Fit (`built
 ## Single faults in sound roofs
 
 One fault at a time in every fourth trim, strip and pan: how many, and which row saw them. Of 10 mm shorter pans nothing
-is seen where their head ends under a cap: there it does not matter. Of hems those at walls that go up the slope, of cleats and of
-pans are not asked on which side they lie.
+is seen where their head ends under a cap: there it does not matter. Of hems those at walls that
+go up the slope, of cleats and of pans are not asked on which side they lie.
 """
 
 _RANDOM = """{many} random roofs of each sort, with every system of the library: the five starts with any pitches from
