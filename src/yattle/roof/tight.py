@@ -23,6 +23,7 @@ _EAVES_APART = 150.0  # mm
 _ALONG = 120.0  # mm in plan, as far as a valley's foot may lie from the corner of two eaves
 _STEP = 10.0  # mm: heights that are proposed are whole ones
 _LEVEL = 0.05  # mm
+_BREAKS = 2.0  # degrees: where pitches differ by less no pitch breaks, and one face would go on into the other
 _ONE_PLACE = 2.0  # mm
 _THROUGH = 20.0  # mm above and below a face: an edge goes through it
 _CAP = 60.0  # mm that a ridge's cap stands higher than the faces beside it
@@ -151,7 +152,8 @@ def _moves(roof: Roof, room: Room, pair: tuple[str, str], tight: Tight) -> Itera
         level = [there - here for here in highs[0] for there in highs[1] if abs(there - here) > _LEVEL]
         yield from ((abs(by), by) for by in level)
         yield from ((abs(by - tight.need), by - tight.need) for by in level if kind == "ridge")
-    if tight.how == "hangs" and tight.edge.kind != "eave":  # down onto the face: the pitch breaks there
+    pitches = [roof.facet(name).plane.pitch for name in (tight.edge.facets[0], tight.face.id)]
+    if tight.how == "hangs" and tight.edge.kind != "eave" and abs(pitches[0] - pitches[1]) > _BREAKS:  # down onto it
         yield tight.have, tight.have if tight.face.block == own else -tight.have
     if tight.how != "gable":  # what hangs over goes up, what lies under it down
         yield _whole(roof, own, tight.need - tight.have, tight.how == "hangs" and tight.face.block != own)
