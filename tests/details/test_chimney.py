@@ -376,23 +376,22 @@ def test_chimneys_turned_anyhow_fold_up(turned, across, along, pitch, flange, la
                                             for p, q in pairwise(piece.pattern.outline))
 
 
-@pytest.mark.parametrize("pitch", [15.0, 35.0, 50.0, 60.0])
-@pytest.mark.parametrize(("along", "away"), [(600.0, 0.0), (900.0, 100.0), (900.0, -150.0), (400.0, 60.0)])
-def test_over_a_ridge_the_upstands_of_both_sides_reach_the_saw_line_all_along(pitch, along, away):
-    """Where the planes meet one piece goes on over the other: its top follows the saw line as far as that turns, and is not cut
-    across, which left it 100 mm short there. Every place of the wall between foot and saw line is looked at."""
-    chimney = Chimney(id="C", metal=metal(), across=500.0, along=along, pitch=pitch, meets=Meets(kind="ridge", pitch=pitch, turn=180.0, away=away))
-    slope, looked = math.tan(math.radians(pitch)), 0
-    parts = [np.array(face.corners) for body in chimney.base for face in body.surface().faces if face.name in ("upstand", "tab")]
-    for x in (-250.0, 250.0):
-        walls = [shapely.Polygon(part[:, 1:]) for part in parts if np.abs(part[:, 0] - x).max() < 1e-6]
-        covered = shapely.union_all(walls).buffer(0.5)
-        low, _, high, _ = covered.bounds
-        ridge = max((part for part in parts if np.abs(part[:, 0] - x).max() < 1e-6), key=lambda part: part[:, 2].max())
-        top = ridge[int(np.argmax(ridge[:, 2]))]  # of the saw line, over the ridge
-        tall = top[2] - ridge[:, 2][np.abs(ridge[:, 1] - top[1]) < 1e-6].min()
-        for y in np.linspace(top[1] - along / 2 + abs(away) + 5.0, top[1] + along / 2 - abs(away) - 5.0, 41):
-            foot = top[2] - tall - slope * abs(y - top[1])
-            assert covered.covers(shapely.LineString([(y, foot + 15.0), (y, foot + tall - 1.0)])), (x, y)
-            looked += low < y < high
-    assert looked == 82
+@pytest.mark.parametrize("form", [
+    *({"pitch": pitch, "along": along, "meets": Meets(kind="ridge", pitch=pitch, turn=180.0, away=away)}
+      for pitch in (15.0, 35.0, 50.0, 60.0) for along, away in ((600.0, 0.0), (900.0, 100.0), (900.0, -150.0), (400.0, 60.0))),
+    *({"meets": Meets(kind="valley", pitch=pitch, turn=turn, away=away)}
+      for pitch, turn, away in ((30.0, -90.0, 250.0), (30.0, 75.0, 150.0), (30.0, 60.0, -200.0), (40.0, -70.0, 250.0))),
+    {}, {"turned": 25.0, "pitch": 45.0}], ids=str)
+def test_upstands_reach_the_saw_line_all_along_every_wall(form):
+    """Where planes meet on a side one piece goes on under the other: over a ridge its top was cut straight across, 100 mm short of the saw
+    line there. Every place of each wall is looked at, from over the foot to under the kerf."""
+    made = chimney(**form)
+    parts = [np.array(face.corners) for body in made.base for face in body.surface().faces if face.name in ("upstand", "tab")]
+    for foot in made.feet:
+        level = np.array([foot.along[0], foot.along[1], 0.0]) / math.hypot(foot.along[0], foot.along[1])
+        on = [part - foot.a for part in parts if np.abs((part - foot.a) @ foot.out).max() < 1e-6]
+        sheet = shapely.union_all([shapely.Polygon(np.stack((part @ level, part[:, 2]), axis=1)).buffer(0.5) for part in on])
+        long, rise = float((foot.b - foot.a) @ level), float(foot.b[2] - foot.a[2])
+        for at in np.linspace(8.0, long - 8.0, 31):
+            z = rise * at / long
+            assert sheet.covers(shapely.LineString([(at, z + 15.0), (at, z + made.height - 1.0)])), (foot.side, at)

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import pytest
 from hands import settle
+from models import bare
 from PyQt6.QtWidgets import QMessageBox
 
 from samples import eaves_path
-from yattle.job import load
+from yattle.job import demo_path, load
 from yattle.job.settings import Settings
 from yattle.ui import theme as themes
 from yattle.ui.app import make_app
@@ -39,6 +40,18 @@ def open_window(qtbot, qapp):
         return window
 
     return opener
+
+
+@pytest.fixture
+def host():
+    """The demo for models without a window."""
+    return bare(load(demo_path()))
+
+
+@pytest.fixture
+def eaves():
+    """Six eaves and no roof, for models without a window."""
+    return bare(load(eaves_path()))
 
 
 @pytest.fixture

@@ -9,6 +9,14 @@ from yattle.tasks import Board, Busy
 from yattle.tasks.executors import InStep
 
 
+def bare(job):
+    """A host with everything of the job worked out."""
+    host = Bare(job)
+    while host.board.busy():
+        host.step()
+    return host
+
+
 class Bare:
     """As a window's store, without Qt."""
 

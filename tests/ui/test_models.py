@@ -6,7 +6,7 @@ import itertools
 import math
 
 import pytest
-from models import Bare
+from models import bare
 
 from samples import eaves_path
 from yattle.brake import FoldOrder, plain_order
@@ -24,24 +24,6 @@ from yattle.ui.benches.survey.model import SurveyModel
 from yattle.ui.benches.trim.model import TrimModel
 
 DEMO, EAVES, INCHES = load(demo_path()), load(eaves_path()), load(demo_path("net-shed"))
-
-
-def bare(job):
-    """A host with everything of the job worked out."""
-    host = Bare(job)
-    while host.board.busy():
-        host.step()
-    return host
-
-
-@pytest.fixture
-def host():
-    return bare(DEMO)
-
-
-@pytest.fixture
-def eaves():
-    return bare(EAVES)
 
 
 def taped(job, off):

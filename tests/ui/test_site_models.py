@@ -3,36 +3,17 @@
 from __future__ import annotations
 
 import pytest
-from models import Bare
 
 from samples import eaves_path
 from yattle.derive import derive
-from yattle.job import demo_path, load
+from yattle.job import load
 from yattle.job.model import LogEntry
 from yattle.ui.benches.install.model import InstallModel
 from yattle.ui.benches.log.model import LogModel
 from yattle.ui.benches.opening.model import OpeningModel
 from yattle.ui.benches.trim.model import TrimModel
 
-DEMO, EAVES = load(demo_path()), load(eaves_path())
-
-
-def bare(job):
-    """A host with everything of the job worked out."""
-    host = Bare(job)
-    while host.board.busy():
-        host.step()
-    return host
-
-
-@pytest.fixture
-def host():
-    return bare(DEMO)
-
-
-@pytest.fixture
-def eaves():
-    return bare(EAVES)
+EAVES = load(eaves_path())
 
 
 def test_what_a_run_takes_is_counted_by_its_places(host):

@@ -38,14 +38,8 @@ def caps_of_corners(derived: Derived, have: Mapping[str, object]) -> Iterator[tu
             ground = Ground(face, np.array(plane.at((0.0, 0.0))), square, (0.0 if deck else high,))
             for piece in opening.pieces:
                 if piece.pattern.id in have and any(float(frame.turn @ one.normal @ square) > _PARALLEL
-                                                    for one in _seats_of(piece.surface)):
+                                                    for one in _that_bear(piece.surface)):
                     yield piece.pattern.id, (ground,)
-
-
-def _seats_of(surface: Surface) -> list[Face]:
-    """The faces of a piece that are large enough to lie on something: no laps and tabs."""
-    sizes = np.linalg.norm(area_vectors([np.array(face.corners) for face in surface.faces]), axis=1)
-    return [face for face, size in zip(surface.faces, sizes.tolist(), strict=True) if size > sizes.max() / 4]
 
 
 def flanges(derived: Derived, have: Mapping[str, object]) -> Iterator[tuple[str, tuple[Ground, ...]]]:
