@@ -24,6 +24,13 @@ def test_equal_values_have_equal_hashes_and_are_not_each_other():
         a.legs = (1.0,)
 
 
+def test_what_is_copied_with_a_change_is_another_value_whatever_was_asked_before():
+    one, other = section(), section()
+    assert one == other and len({one, other}) == 1  # what tells them equal is kept from here on
+    changed = one.model_copy(update={"name": "another"})
+    assert changed != one and hash(changed) != hash(one) and changed == other.but(name="another")
+
+
 def test_but_validates_anew_and_leaves_the_old_one():
     a = section()
     with pytest.raises(InputError, match="turns"):

@@ -11,7 +11,7 @@ import json
 import os
 from collections.abc import Callable, Iterator
 from functools import cached_property
-from typing import Any, TypeVar
+from typing import Any, Self, TypeVar
 
 os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")  # looking for plugins reads every package installed
 
@@ -32,11 +32,22 @@ class Value(BaseModel):
     )
 
     @cached_property
+    def _all(self) -> tuple[Any, ...]:
+        """Its fields in their order: tuples compare what is one and the same without looking into it."""
+        return tuple(map(self.__dict__.__getitem__, type(self).__pydantic_fields__))
+
+    @cached_property
     def _hash(self) -> int:
-        return hash((type(self), tuple(self.__dict__[name] for name in type(self).model_fields)))
+        return hash((type(self), self._all))
 
     def __hash__(self) -> int:
         return self._hash
+
+    def __copy__(self) -> Self:
+        """Its fields, without what was worked out of them: whoever copies may change some (``model_copy``)."""
+        made = super().__copy__()
+        object.__setattr__(made, "__dict__", {name: self.__dict__[name] for name in type(self).__pydantic_fields__})
+        return made
 
     def __getstate__(self) -> dict[Any, Any]:
         """What goes to another process: the fields, without what was worked out here (a text's hash differs there)."""
@@ -47,10 +58,7 @@ class Value(BaseModel):
     def __eq__(self, other: object) -> bool:
         if type(other) is not type(self):
             return NotImplemented
-        if self is other:
-            return True
-        mine, theirs = self.__dict__, other.__dict__
-        return all([mine[name] == theirs[name] for name in type(self).model_fields])
+        return self is other or self._all == other._all
 
     def but(self: MODEL, **changes: Any) -> MODEL:
         """This value with some fields changed, validated anew (raises :class:`InputError`)."""

@@ -17,8 +17,9 @@ from yattle.derive.face_pans import PANS, _without_refused
 from yattle.derive.laying import rule_on
 from yattle.derive.moved_sides import STEP, moved_sides
 from yattle.derive.pan_clip import clear_of
-from yattle.derive.pans import pans_on
-from yattle.details import standard_for
+from yattle.derive.pans import PAN_ENTRIES, pans_on
+from yattle.details import ENTRIES, standard_for
+from yattle.details.standard import Own
 from yattle.install.answers import order_answer
 from yattle.install.panel_answer import panels_answer
 from yattle.install.panel_findings import panel_findings
@@ -265,3 +266,22 @@ def test_one_pan_that_cannot_be_made_takes_nothing_from_the_others_and_is_ordere
     rows = order_answer(replace(derived, openings=others))["panels"]
     wanted = [panel for panel in laid.panels if panel.n in form.numbers[0]]
     assert sum(row["qty"] for row in rows) == len(wanted) and {row["length"] for row in rows} == {math.ceil(p.length - 1e-6) for p in wanted}
+
+
+@pytest.mark.parametrize("entry", sorted(set(ENTRIES) - set(PAN_ENTRIES)))
+def test_an_entry_of_the_standard_that_pans_are_not_made_from_leaves_them_as_they_are(entry):
+    """The very same pans, not made again: a girth tried elsewhere takes no time here."""
+    job = shed()
+    before = shapes(job, "store.1")[1]
+    roof = build(job.roof)
+    laid = lay(roof, "store.1", rule_on(job, roof.facet("store.1")))
+    own = job.own.but(**{entry: ENTRIES[entry].default(job.system) + 1.0})
+    after = pans_on(roof, laid, job.panel_system("store.1"), standard_for(job.system, own), {})
+    assert before and all(after[n] is before[n] for n in before)
+
+
+def test_what_is_worked_out_from_some_entries_cannot_ask_for_another():
+    few = standard_for("metric", Own()).only(PAN_ENTRIES)
+    assert few.seam_height == standard_for("metric", Own()).seam_height
+    with pytest.raises(AttributeError, match="ridge_wing"):
+        _ = few.ridge_wing

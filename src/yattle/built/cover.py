@@ -110,9 +110,17 @@ def flat_on(ring: Array, along: Array, across: Array) -> shapely.Polygon:
     return flat if flat.is_valid else flat.buffer(0)
 
 
+def seen_apart(one: Array, other: Array, along: Array, across: Array) -> bool:
+    """Whether two rings, mm, lie beside each other as seen on the plane of two axes: by their boxes, so as to draw no
+    outlines of what shares nothing."""
+    axes = np.stack((along, across), axis=1)
+    a, b = one @ axes, other @ axes
+    return bool((a.max(axis=0) < b.min(axis=0)).any() or (b.max(axis=0) < a.min(axis=0)).any())
+
+
 def _shared(upper: Array, lower: Array, way: Array, normal: Array) -> _SharedPart:
     axes = _axes(way, normal)
-    if axes is None:
+    if axes is None or seen_apart(upper, lower, *axes):
         return _SharedPart(0.0, 0.0, lower[0])
     along, across = axes
     both = shapely.intersection(flat_on(upper, along, across), flat_on(lower, along, across))

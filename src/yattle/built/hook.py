@@ -11,7 +11,7 @@ from typing import Literal
 import numpy as np
 import shapely
 
-from yattle.built.cover import flat_on, lies_on
+from yattle.built.cover import flat_on, lies_on, seen_apart
 from yattle.built.standing import Spot, Standing, spot
 from yattle.pattern.surface import Array
 
@@ -124,7 +124,8 @@ def _on_lip(other: Standing, lip: Array, square: Array, way: Array) -> list[shap
     flat = flat_on(lip, way, across)
     return [shapely.intersection(flat_on(part, way, across), flat)
             for part, normal in zip(other.parts, other.normals, strict=True)
-            if abs(float(normal @ square)) > _PARALLEL and lies_on(part, lip[0], square)]
+            if abs(float(normal @ square)) > _PARALLEL and lies_on(part, lip[0], square)
+            and not seen_apart(part, lip, way, across)]
 
 
 def _by_its_hem(cleat: Standing, zones: list[Zone]) -> bool:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from collections import Counter
+from functools import lru_cache
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
@@ -149,6 +150,7 @@ def ring_area(ring: Ring) -> float:
     return sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(ring, (*ring[1:], ring[0]), strict=True)) / 2
 
 
+@lru_cache(maxsize=4096)  # a part is looked at when it is made, and once more when it is put in a job
 def check_ring(ring: Ring, field: str) -> None:
     """Raise :class:`InputError` unless ``ring`` is a simple outline with an area. Corners in mm."""
     if len(ring) < 3:

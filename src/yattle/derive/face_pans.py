@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
+from functools import lru_cache
+from typing import Literal
 
 from yattle.derive.cut_round import cut_round
 from yattle.derive.derived import Derived
@@ -15,6 +17,8 @@ from yattle.derive.split import split_pans
 from yattle.details import standard_for
 from yattle.details.common import Finding
 from yattle.details.face_pans import FacePans, FaceShingles
+from yattle.details.pan_floor import Place
+from yattle.details.pan_shape import PanShape
 from yattle.details.pipe import Pipe
 from yattle.errors import InputError
 from yattle.job.model import Job
@@ -96,12 +100,19 @@ def _form(job: Job, roof: Roof, facet: Facet, metal: MetalSpec) -> FacePans:
     none = dict[int, InputError]()
     round_it = cut_round(job, facet.id)
     shapes = pans_on(roof, laid, system, standard_for(job.system, job.own), pipes, round_it, none)
-    left = grouped({n: shape for n, shape in shapes.items() if n not in elsewhere})
-    where = {panel.n: (panel.left, min(y for _, y in panel.outline)) for panel in laid.panels}
+    left = tuple((n, shape) for n, shape in shapes.items() if n not in elsewhere)
+    where = tuple((panel.n, (panel.left, min(y for _, y in panel.outline))) for panel in laid.panels)
     closed = _CLOSED.get(system.lock if system is not None else "", "")
-    return check(lambda: FacePans(id=facet.id, metal=metal, measured=job.measured, shapes=tuple(left.values()),
-                                  numbers=tuple(left), closed=closed, places=tuple(where[n[0]] for n in left),
-                                  none=tuple(none)))
+    return _cut(facet.id, metal, job.measured, left, where, closed, tuple(none))
+
+
+@lru_cache(maxsize=256)
+def _cut(face: str, metal: MetalSpec, measured: Literal["outside", "inside"], shapes: tuple[tuple[int, PanShape], ...],
+         where: tuple[tuple[int, Place], ...], closed: str, none: tuple[int, ...]) -> FacePans:
+    """A face's pans, equal ones as one; ``where``: the place of each on the face, mm."""
+    left, at = grouped(dict(shapes)), dict(where)
+    return check(lambda: FacePans(id=face, metal=metal, measured=measured, shapes=tuple(left.values()),
+                                  numbers=tuple(left), closed=closed, places=tuple(at[n[0]] for n in left), none=none))
 
 
 def not_cut(derived: Derived, face: str) -> frozenset[int]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from functools import lru_cache
 
 import shapely
 from shapely.affinity import translate
@@ -17,11 +18,13 @@ from yattle.details.standard import Standard
 from yattle.errors import InputError
 from yattle.job.model import Job
 from yattle.panels import PanelSystem
-from yattle.roof import Roof
+from yattle.roof import Roof, RoofPlan, build
 from yattle.roof.panel_edges import BACK, BREAK, CUT, FOOT, HEAD, LEFT, RIGHT, sides_of
-from yattle.roof.panel_rule import LAPPED, NOTHING, Panel, through_flats
-from yattle.roof.panels import PanelPlan, face_frame
+from yattle.roof.panel_rule import LAPPED, NOTHING, Panel, PanelRule, through_flats
+from yattle.roof.panels import PanelPlan, face_frame, lay
 
+PAN_ENTRIES = ("seam_height", "seam_lock", "valley_open", "valley_rib", "cut_allowance", "set_width", "set_angle")
+"""The entries of the house standard that pans are made from."""
 _SEAMED = ("standing seam", "snap seam")
 _BACK = 15.0  # mm more than the hem that legs are kept back at the eave
 _SHORTEST = 10.0  # mm of a seam's leg that is worth folding
@@ -67,16 +70,31 @@ def pans_on(roof: Roof, laid: PanelPlan, system: PanelSystem | None, standard: S
     its foot on the face; ``pipes``: those that stand on the face, by their openings; ``round_it``: what they are cut
     round, in the face's coordinates. In mm. Panels of which nothing is left are put in ``refused``; raises
     :class:`InputError` where that is not given."""
-    sides, found = sides_of(roof, laid), dict[int, PanShape]()
+    shapes, none = _pans_on(roof.plan, laid.facet, laid.rule, system, standard.only(PAN_ENTRIES), tuple(pipes.items()),
+                            round_it)
+    if none and refused is None:
+        raise none[0][1]
+    if refused is not None:
+        refused.update(none)
+    return dict(shapes)
+
+
+@lru_cache(maxsize=256)
+def _pans_on(plan: RoofPlan, face: str, rule: PanelRule, system: PanelSystem | None, standard: Standard,
+             pipes: tuple[tuple[str, Pipe], ...], round_it: shapely.Geometry
+             ) -> tuple[tuple[tuple[int, PanShape], ...], tuple[tuple[int, InputError], ...]]:
+    """The pans of a face by their numbers, and why those are refused of which nothing is left."""
+    roof = build(plan)
+    laid = lay(roof, face, rule)
+    sides, found, refused = sides_of(roof, laid), list[tuple[int, PanShape]](), list[tuple[int, InputError]]()
     kept = kept_clear_on(roof, laid, core_of(system), round_it)
     for panel in laid.panels:
         try:
-            found[panel.n] = _PanMaker(roof, laid, system, standard, pipes, kept, panel, sides[panel.n]).shape()
+            shape = _PanMaker(roof, laid, system, standard, dict(pipes), kept, panel, sides[panel.n]).shape()
+            found.append((panel.n, shape))
         except InputError as wrong:
-            if refused is None:
-                raise
-            refused[panel.n] = wrong
-    return found
+            refused.append((panel.n, wrong))
+    return tuple(found), tuple(refused)
 
 
 def floors_on(roof: Roof, laid: PanelPlan, system: PanelSystem | None, standard: Standard,

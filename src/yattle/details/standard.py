@@ -247,10 +247,21 @@ class Own(Value):
 
 
 class Standard:
-    """The values in force for one run, each under its entry's name."""
+    """The values in force for one run, each under its entry's name. Those with equal values are equal."""
 
     def __init__(self, values: dict[str, float]) -> None:
         self._values = values
+
+    def __eq__(self, other: object) -> bool:
+        return self is other or (isinstance(other, Standard) and self._values == other._values)
+
+    def __hash__(self) -> int:
+        return hash(tuple(self._values.items()))
+
+    def only(self, names: tuple[str, ...]) -> Standard:
+        """The values of these entries alone: what is worked out from it cannot depend on any other, and stays as it is
+        while others change."""
+        return Standard({name: self._values[name] for name in names})
 
     def __getattr__(self, name: str) -> float:
         try:
