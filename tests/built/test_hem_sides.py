@@ -1,4 +1,5 @@
-"""Hems turned to the wrong side: where water runs they stand up as a stop, elsewhere they lie dry; on sound roofs nothing is said."""
+"""Hems turned to the wrong side: where water runs they stand up as a stop, elsewhere they lie dry, of strips on their back; on sound
+roofs nothing is said."""
 
 from __future__ import annotations
 
@@ -11,6 +12,9 @@ from yattle.built.mutants import hem_turned
 from yattle.built.placed import places_of
 from yattle.built.said import said_of
 from yattle.built.standing import stand_all
+from yattle.derive import derive
+from yattle.derive.face_pans import is_pans
+from yattle.job.panel_systems import with_system
 
 ROOFS = ("sail-loft", "net-shed", "gable with a lean-to")
 
@@ -26,11 +30,12 @@ def test_on_sound_roofs_every_hem_lies_as_it_should(name):
     assert sum(len(one.hems) for one in standing.values()) > 20 and list(turned_hems(derived, standing)) == []
 
 
-@pytest.mark.parametrize(("kinds", "layer", "wet"), [
-    (("eave",), "", True), (("rake",), "", True), (("ridge", "half-ridge", "hip"), "", True), (("headwall",), "", True),
-    (("headwall", "sidewall"), "counterflashing", True), (("valley",), "", False)])
-def test_every_hem_of_a_trim_turned_the_other_way_is_seen(kinds, layer, wet):
-    """In a valley the stop is missing, elsewhere the hem lies open to the rain."""
+@pytest.mark.parametrize(("kinds", "layer", "lies"), [
+    (("eave",), "", "wet"), (("rake",), "", "wet"), (("ridge", "half-ridge", "hip"), "", "wet"), (("headwall",), "", "wet"),
+    (("headwall", "sidewall"), "counterflashing", "wet"), (("valley",), "", "dry"), (("rake",), "cleat", "paint"),
+    (("eave",), "eave-cleat", "paint")])
+def test_every_hem_of_a_trim_or_strip_turned_the_other_way_is_seen(kinds, layer, lies):
+    """In a valley the stop is missing, elsewhere the hem lies open to the rain, or shows the back of a strip."""
     tried = 0
     for name in ROOFS:
         derived = derived_of(name)
@@ -40,10 +45,41 @@ def test_every_hem_of_a_trim_turned_the_other_way_is_seen(kinds, layer, wet):
             for n in range(hems):
                 wrong = hem_turned(n)(piece.pattern)
                 found = list(turned_hems(derived, stand_all((wrong,), placed)))
-                assert [(one.piece, one.wet) for one in found] == [(wrong.id, wet)] * wrong.qty
+                assert [(one.piece, one.lies) for one in found] == [(wrong.id, lies)] * wrong.qty
                 tried += 1
             assert hem_turned(hems)(piece.pattern) is None
     assert tried > 1
+
+
+def test_beside_a_wall_the_return_stands_against_the_water_and_over_zeds_and_seams_it_is_turned_down():
+    """Of a wall that goes up the slope: with ribs that profiles close it is the last stop; where its edge is carried on a zed, or
+    turned over a seam, that holds it. Turned the other way both are seen, whatever the panels."""
+    found = set()
+    for name in ("snap seam 300 x 38", "rib 18, pitch 76"):
+        derived = derive(with_system(derived_of("sail-loft").job, name))
+        placed = places_of(derived)[0]
+        standing = stand_all(derived.patterns, placed)
+        assert list(turned_hems(derived, standing)) == []
+        for run in (run for run in derived.runs if run.run.kind == "sidewall" and not run.run.layer):
+            face = derived.job.panel_system(derived.edge_runs[run.run.id].edge.facets[0])
+            for piece in run.pieces:
+                (seen,) = turned_hems(derived, stand_all((hem_turned(0)(piece.pattern),), placed))
+                found.add((face.name, seen.lies))
+    assert found == {("snap seam 300 x 38", "wet"), ("rib 18, pitch 76", "dry"), ("sandwich 1000, core 80", "dry")}
+
+
+def test_hems_and_pockets_of_pans_turned_the_other_way_are_seen():
+    """At the eave the hem lies under its pan; in a tray's corner the pocket behind the turn-up, its second crease back."""
+    derived = derived_of("gable with a lean-to", "double seam 530 x 25")
+    placed, found = places_of(derived)[0], []
+    pans = [piece.pattern for opening in derived.openings if is_pans(opening) for piece in opening.pieces]
+    for pattern in pans[::3]:
+        assert list(turned_hems(derived, stand_all((pattern,), placed))) == []
+        for n in range(sum(fold.kind == "hem" for fold in pattern.folds)):
+            wrong = list(turned_hems(derived, stand_all((hem_turned(n)(pattern),), placed)))
+            assert len({one.piece for one in wrong}) == pattern.qty
+            found += [one.lies for one in wrong]
+    assert set(found) == {"wet", "pocket"}
 
 
 def test_it_is_said_with_its_place_and_the_roof_is_not_sound():

@@ -12,7 +12,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from yattle.coil import NestJob, NestRules, Part, Stock, faults, first_answer, nest
+from yattle.coil import NestJob, NestRules, Part, Stock, faults, first_answer, nest, plain_answer
 from yattle.coil.bound import bound_of
 from yattle.coil.first import FirstPlan
 from yattle.coil.sums import Sums
@@ -107,6 +107,18 @@ def test_the_bound_is_under_every_plan(sizes, stock, gap, sliver):
     if len(begin.placements) == len(answer.placements):
         assert answer.objective <= begin.objective + 1e-9
         assert bound_of(question, begin, time.perf_counter() + 0.4).value <= answer.objective + 1e-6
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.lists(st.tuples(st.floats(300, 3100), st.floats(60, 1200), st.integers(1, 4)), min_size=1, max_size=12),
+       st.sampled_from([(COIL,), (COIL.but(id="b", width=1000.0, length=4000.0), COIL)]), st.sampled_from([0.0, 3.0]),
+       st.sampled_from(["crosscut", "slit"]), st.sampled_from(["cost", "money"]))
+def test_put_in_order_the_first_plan_takes_what_it_took_as_it_was_laid(sizes, stock, gap, first, objective):
+    """Of every coil and sheet the same length, and the same pieces left over: so trials are judged without the rest."""
+    question = job(sizes, stock=stock, gap=gap, first=first, objective=objective, cut_cost=0.5)
+    plain, ordered = plain_answer(question), first_answer(question)
+    taken, after = ({used.stock: used.length for used in answer.used} for answer in (plain, ordered))
+    assert after == pytest.approx(taken, abs=1e-6) and plain.unplaced == ordered.unplaced
 
 
 @pytest.mark.parametrize("seed", [1, 2, 3])

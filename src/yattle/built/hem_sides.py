@@ -1,66 +1,102 @@
-"""Water: whether the hems of trims are turned to the side that they belong on.
+"""Water: whether the hems of pieces are turned to the side that they belong on.
 
 Folded up sharp a hem lies on its leg whichever way it was turned: what says on which side is the sign of its fold.
-Where water runs along a trim, in a valley or at a wall that a roof falls against, its hem stands up as a stop;
-elsewhere it lies on the dry side. At other walls that go up the slope it may be either and is not asked.
+Where water runs along a trim, in a valley or beside a wall, its hem stands up as a stop, unless its edge is turned down
+over a zed or a seam there; elsewhere, at the eaves of pans and round openings too, it lies on the dry side. Of cleats
+and strips, that lie dry, it lies on the back, so that its fold shows paint. The pockets at the corners of pans lie
+behind what they are folded on, their second crease back the other way.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
 from yattle.built.standing import Spot, Standing, spot
 from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
+from yattle.derive.face_pans import is_pans
 from yattle.derive.roof_runs import base_id
+from yattle.derive.run import DerivedRun
 from yattle.pattern.surface import Array
-from yattle.roof import Edge, Roof
+from yattle.roof import Edge
 from yattle.roof.at_edge import collects
 
 _UPRIGHT = 0.2  # upward part of a unit normal: a leg with less stands upright
 
 
+Side = Literal["wet", "dry", "paint", "pocket"]
+
+
 @dataclass(frozen=True)
 class TurnedHem:
-    """A hem of a piece that lies on the wrong side of its leg: on the ``wet`` one, open to the rain, or on the dry one,
-    where it stops no water; ``at`` in mm."""
+    """A hem of a piece that lies on the wrong side of its leg, and on which: the ``wet`` one, open to the rain, the
+    ``dry`` one, where it stops no water, on its ``paint``, or in a ``pocket`` in front of what it is folded on; ``at``
+    in mm."""
 
     piece: str
     at: Spot
-    wet: bool
+    lies: Side
 
 
 def turned_hems(derived: Derived, standing: dict[str, Standing],
                 only: frozenset[str] | None = None) -> Iterator[TurnedHem]:
-    """Hems of trims at edges of the roof that are folded the other way; ``only``: of pieces of these patterns."""
+    """Hems of pieces at edges of the roof, of its pans and openings that are folded the other way; ``only``: of pieces
+    of these patterns."""
     for run in derived.runs:
         found = derived.edge_runs.get(base_id(run.run.id))
-        if found is None or run.run.layer not in ("", "counterflashing"):
+        if found is None:
             continue
-        stop = False if run.run.layer else _stops_water(derived.roof, found.edge)
-        if stop is None:
-            continue
-        out = run_frame(derived.roof, found.edge)[2][1]
         for piece in run.pieces:
             if piece.id in standing and (only is None or piece.id in only):
-                yield from _of_a_piece(standing[piece.id], out, stop)
+                yield from _of_a_run(derived, run, found.edge, standing[piece.id])
+    forms = {piece.pattern.id: opening for opening in derived.openings for piece in opening.pieces}
+    for one in standing.values():
+        if one.hems and one.pattern in forms and (only is None or one.pattern in only):
+            yield from _of_a_form(one, is_pans(forms[one.pattern]))
 
 
-def _stops_water(roof: Roof, edge: Edge) -> bool | None:
-    """Whether water runs along the trim of an edge; ``None`` where it may run beside it."""
-    if edge.kind == "valley" or collects(roof, edge):
-        return True
-    return None if edge.wall and edge.kind != "headwall" else False
-
-
-def _of_a_piece(piece: Standing, out: Array, stop: bool) -> Iterator[TurnedHem]:
+def _of_a_run(derived: Derived, run: DerivedRun, edge: Edge, piece: Standing) -> Iterator[TurnedHem]:
+    if run.run.layer not in ("", "counterflashing"):
+        yield from (_turned(piece, hem, "paint") for _, hem, turn in piece.hems if turn > 0)
+        return
+    stop = not run.run.layer and _stops_water(derived, edge)
+    out = run_frame(derived.roof, edge)[2][1]
     for leg, hem, turn in piece.hems:
-        paint = piece.normals[leg]
-        lies = abs(float(paint[2])) > _UPRIGHT
-        on_top = float(paint[2]) > 0 if lies else float(np.dot(paint, out)) > 0  # whether the paint is on the wet side
-        wet = (turn > 0) == on_top
+        wet = _is_wet(piece.normals[leg], turn, out)
         if wet != stop:
-            yield TurnedHem(piece.name, spot(piece.parts[hem].mean(axis=0)), wet)
+            yield _turned(piece, hem, "wet" if wet else "dry")
+
+
+def _stops_water(derived: Derived, edge: Edge) -> bool:
+    """Whether water runs along the trim of an edge up to the hem at its side."""
+    if edge.kind == "sidewall":
+        return all(derived.panels[face].rule.fill != "zed" for face in edge.facets)
+    return edge.kind in ("valley", "skew-wall") or collects(derived.roof, edge)
+
+
+def _of_a_form(piece: Standing, pan: bool) -> Iterator[TurnedHem]:
+    """Hems of what lies round an opening, of a pan's floor, and the pockets of its corners."""
+    floor, folded = int(np.argmax(piece.sizes)), set[int]()
+    for leg, hem, turn in piece.hems:
+        square, second = piece.normals[leg], leg in folded
+        folded.add(hem)
+        if pan and leg != floor:
+            if (turn > 0) != second:
+                yield _turned(piece, hem, "pocket")
+        elif abs(float(square[2])) > _UPRIGHT and (turn > 0) == (float(square[2]) > 0):
+            yield _turned(piece, hem, "wet")
+
+
+def _is_wet(paint: Array, turn: float, out: Array) -> bool:
+    """Whether a hem on a leg with this normal lies on the side that it rains on; ``out``: away from the roof."""
+    lies = abs(float(paint[2])) > _UPRIGHT
+    on_top = float(paint[2]) > 0 if lies else float(np.dot(paint, out)) > 0
+    return (turn > 0) == on_top
+
+
+def _turned(piece: Standing, hem: int, lies: Side) -> TurnedHem:
+    return TurnedHem(piece.name, spot(piece.parts[hem].mean(axis=0)), lies)

@@ -99,8 +99,8 @@ def _of_openings(checked: Checked) -> Iterator[Said]:
                f"water runs back to the {drip.behind}; its kick is turned the wrong "
                "way"}
     for hem in checked.hems:
-        where = "on its wet side, open to the rain" if hem.wet else "under it, where it stops no water"
-        yield {"row": "water", "at": list(hem.at), "says": f"a hem of {hem.piece} lies {where}: fold it the other way"}
+        yield {"row": "water", "at": list(hem.at),
+               "says": f"a hem of {hem.piece} lies {_HEMS[hem.lies]}: fold it the other way"}
     for gone in checked.absent:
         yield {"row": "open", "at": list(gone.at), "says": f"{gone.piece} is not among the patterns: its place is open"}
 
@@ -117,6 +117,9 @@ def _of_order(checked: Checked) -> Iterator[Said]:
                    "says": f"{one.piece} does not go in past {one.stands}, which is on before it: {would}"}
 
 
+_HEMS = {"wet": "on its wet side, open to the rain", "dry": "under it, where it stops no water",
+         "paint": "on its paint, so that its fold shows the back",
+         "pocket": "in a pocket in front of what it is folded on, not behind it"}
 _DROPS = {"deck": "water comes off {piece} onto the open {under}: what goes there is missing, too short or too narrow",
           "under": "water on {piece} runs in under {under}: fit {under} first, or lap it the other way",
           "cover": "water on {piece} runs on under {under}, and off its edge there: its zed or closure is missing",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -84,8 +84,26 @@ def stand(pattern: Pattern, placed: PlacedPiece) -> Standing:
     name = pattern.id if pattern.qty == 1 else f"{pattern.id}/{placed.copy}"
     folded = tree.folded()
     return Standing(name, pattern.id, tuple(part.space @ turn.T + at for part in folded),
-                    tuple(part.flat for part in folded), tuple(
-                        (one.parent, one.child, one.fold.turn) for one in tree.joints if one.fold.kind == "hem"))
+                    tuple(part.flat for part in folded), tuple(_hems(pattern, tree)))
+
+
+def _hems(pattern: Pattern, tree: FoldTree) -> Iterator[tuple[int, int, float]]:
+    """Every hem as the part it is folded on, its own part and its turn; of a crease between two parts that other folds
+    hold, as in a pocket, the part that a hem turned comes first."""
+    found = {one.fold.id: (one.parent, one.child) for one in tree.joints if one.fold.kind == "hem"}
+    turned = {hem for _, hem in found.values()}
+    for fold in pattern.folds:
+        if fold.kind == "hem" and fold.id not in found:
+            long = {n: _along(part.flat, part.edges, fold.id) for n, part in enumerate(tree.facets)}
+            parts = sorted(sorted(long, key=lambda n: -long[n])[:2], key=lambda n: n not in turned)
+            found[fold.id] = parts[0], parts[1]
+    yield from ((*found[fold.id], fold.turn) for fold in pattern.folds if fold.id in found)
+
+
+def _along(flat: Array, edges: tuple[str | None, ...], fold: str) -> float:
+    """How far a flat part goes along a fold, mm."""
+    lengths = np.linalg.norm(np.roll(flat, -1, axis=0) - flat, axis=1)
+    return float(sum(long for long, on in zip(lengths, edges, strict=True) if on == fold))
 
 
 def _kept(tree: FoldTree, base: tuple[float, float]) -> FoldTree:

@@ -3,6 +3,7 @@
 from yattle.coil.answer import NestAnswer
 from yattle.coil.check import faults
 from yattle.coil.job import NestJob, NestRules, Part, Stock
-from yattle.coil.solve import first_answer, nest
+from yattle.coil.solve import first_answer, nest, plain_answer
 
-__all__ = ["NestAnswer", "NestJob", "NestRules", "Part", "Stock", "faults", "first_answer", "nest"]
+__all__ = ["NestAnswer", "NestJob", "NestRules", "Part", "Stock", "faults", "first_answer", "nest",
+           "plain_answer"]

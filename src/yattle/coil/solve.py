@@ -162,9 +162,16 @@ def _shapes(job: NestJob, budget: Budget, first: NestAnswer,
 
 
 @lru_cache(maxsize=64)
+def plain_answer(job: NestJob) -> NestAnswer:
+    """The first plan as it is laid, its cuts in no order and nothing proven of it: what it takes is what the first
+    answer takes, in half the time."""
+    return Writer(job, _first_plan(job).laid).answer(NO_BOUND)
+
+
+@lru_cache(maxsize=64)
 def first_answer(job: NestJob) -> NestAnswer:
     """The first plan, within a fraction of a second."""
-    answer = Writer(job, _first_plan(job).laid).answer(NO_BOUND)
+    answer = plain_answer(job)
     if not _is_large(job):  # of thousands of pieces only the last plan is put in order
         answer = in_priority(job, answer)
     return answer.with_bound(bound_of(job, answer, 0.0))

@@ -14,6 +14,7 @@ from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
+from yattle.coil import plain_answer
 from yattle.derive.derived import Derived
 from yattle.derive.graph import derive
 from yattle.details import ENTRIES
@@ -59,8 +60,9 @@ def advice_answer(job: Job) -> dict[str, Any]:
 def coil_used(derived: Derived) -> float:
     """Millimetres of coil the plan takes; pieces without a place count as if none could ever be cut."""
     ids = {piece.id for piece in derived.job.stock if piece.kind == "coil"}
-    unplaced = sum(part.copies for part in derived.nest.unplaced)
-    return sum(used.length for used in derived.nest.used if used.stock in ids) + 1e6 * unplaced
+    plan = derived.plan or plain_answer(derived.nest_job)
+    unplaced = sum(part.copies for part in plan.unplaced)
+    return sum(used.length for used in plan.used if used.stock in ids) + 1e6 * unplaced
 
 
 def girth_advice(job: Job, going_on: Callable[[], bool] = lambda: True,
