@@ -80,9 +80,10 @@ patterns, places, heights, laps, the order of fitting and the roof's planes:
   at which one sees in over the flats, over more than 5 mm along it and up (`built/mouths.py`).
 - **water**: drops let go beside every joint (`built/drops.py`): what comes off an edge lands on a sheet or clear of
   the roof, and nothing runs in under a sheet that lies over its own; of two pieces on a slope the upper one lies over;
-  kicks throw it clear of the board, or the upstand (`built/drips.py`); hems of trims lie on their dry side, in valleys
-  and at walls that collect water on the wet one (`built/hem_sides.py`); what wind drives up under a lap, as high as the
-  house lets a lap rise, does not come over its upper end (`built/wind.py`).
+  kicks throw it clear of the board, or the upstand (`built/drips.py`); hems of trims, pans and openings lie on
+  their dry side, in valleys and at walls along which water runs on the wet one unless a zed or a seam carries their
+  edge, of cleats and strips on their back, pockets of pans behind their turn-up (`built/hem_sides.py`); what wind
+  drives up under a lap, as high as the house lets a lap rise, does not come over its upper end (`built/wind.py`).
 - **open**: a piece that has a place and no pattern.
 - **sealant**, told: where water comes against a piece that only tape, a bead or screws through it close.
 - **goes in**, told: what is hooked, tucked or slid in past what is on before it, straight, turned, or with a leg
@@ -98,8 +99,7 @@ How often the rows still hold with the shop's scatter is sampled for Fit (`built
 ## Single faults in sound roofs
 
 One fault at a time in every fourth trim, strip and pan: how many, and which row saw them. Of 10 mm shorter pans nothing
-is seen where their head ends under a cap: there it does not matter. Of hems those at walls that
-go up the slope, of cleats and of pans are not asked on which side they lie.
+is seen where their head ends under a cap: there it does not matter.
 """
 
 _RANDOM = """{many} random roofs of each sort, with every system of the library: the five starts with any pitches from
