@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import pytest
 
@@ -53,6 +54,36 @@ def test_what_is_advised_is_the_nearest_whole_height_that_does(gap):
     assert high == pytest.approx(math.floor(wanted / 10.0) * 10.0)
     again = build(plan(*[one.model_dump() if one.id != "low" else one.but(eave_height=high).model_dump() for one in roof.plan.blocks]))
     assert not list(tight_places(again, room(again)))
+
+
+@pytest.mark.parametrize("under", [40.0, 120.0, 188.0, 192.0, 400.0])
+def test_a_wall_under_a_shallow_eave_wants_its_flashing_and_what_it_lies_on(under):
+    """A lean-to of 18° under a house of 3°: 40 of ribs square to 18°, 120 of upstand over them and 30 of boards, at the wall,
+    where there is less room than at the eave, 300 out; built as advised nothing is too close."""
+    eave = 3000.0 - under - 2500.0 * tan(18.0)
+    blocks = (gable("main", **HOUSE, pitch=3.0), shed("low", -1000.0, -5250.0, length=6000.0, span=2500.0, eave=eave, pitch=18.0,
+                                                      eave_overhang=250.0, top_overhang=0.0))
+    roof = build(plan(*blocks))
+    asked = replace(room(roof, hangs=60.0), rises=120.0)
+    want = 40.0 / math.cos(math.radians(18.0)) + 120.0 + 30.0
+    found = [one for one in tight_places(roof, asked) if one.how == "wall"]
+    assert [(one.have, one.need) for one in found] == ([pytest.approx((under, want))] if under < want else [])
+    for one in tight_places(roof, asked):
+        block, high = would_do(roof.plan, one, asked)
+        assert block == "low" and high == pytest.approx(math.floor((3000.0 - want - 2500.0 * tan(18.0)) / 10.0) * 10.0)
+
+
+def test_a_lean_to_at_a_shallow_eave_is_not_advised_down_to_where_its_wall_has_no_room():
+    """It comes out over the house's eave: cleared at the eave alone its flashing would stand up through the house's roof."""
+    blocks = (gable("main", **HOUSE, pitch=3.0), shed("low", -1000.0, -5250.0, length=6000.0, span=2500.0, eave=2200.0, pitch=18.0,
+                                                      eave_overhang=250.0, top_overhang=0.0))
+    roof = build(plan(*blocks))
+    asked = replace(room(roof, hangs=60.0), rises=120.0)
+    tight = next(one for one in tight_places(roof, asked) if one.edge.kind == "eave")
+    _, high = would_do(roof.plan, tight, asked)
+    again = build(plan(blocks[0], blocks[1] | {"eave_height": high}))
+    assert high < 2200.0 and not list(tight_places(again, asked))
+    assert 3000.0 - high - 2500.0 * tan(18.0) > 40.0 / math.cos(math.radians(18.0)) + 150.0
 
 
 def wing(main, other, eave):

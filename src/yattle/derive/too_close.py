@@ -20,6 +20,7 @@ _SAYS = {"hangs": "its edge is {{0}} over {face}, its trim and the panels there 
          "eave": "its ridge comes in {{0}} over the edge of {face}'s eave, in its overhang; valleys want {{1}}, or it "
                  "lies wholly under it",
          "through": "its edge goes through {face}, as far as {{0}} below it: two overhangs want one height there",
+         "wall": "its wall is {{0}} high under {face}, its flashing wants {{1}}",
          "gable": "its gable comes out over {face} with sides of {{0}}, trims and valleys want {{1}}"}
 _DRESSED = 5.0  # mm over a ridge that are worth a word
 _AT_IT = 2.0  # mm: a head that near below a ridge is at it
@@ -73,15 +74,17 @@ def as_advised(derived: Derived) -> RoofPlan | None:
 def _found(job: Job, roof: Roof, runs: Iterable[DerivedRun]) -> list[tuple[Tight, tuple[str, float] | None]]:
     """What is too close, and the block and its eave height, mm, that would do away with it: the same for all of a kind
     between two blocks."""
-    hangs = dict.fromkeys(_FREE, 0.0)
+    hangs, rises = dict.fromkeys(_FREE, 0.0), 0.0
     for run in runs:
+        if run.run.kind == "headwall" and not run.run.layer and run.detail.profile is not None:
+            rises = max(rises, float(section_corners(run.detail.profile, run.detail.heading, 1)[:, 1].max()))
         if run.run.kind in _FREE and not run.run.layer and run.detail.profile is not None:
             hangs[run.run.kind] = max(hangs[run.run.kind], _below(run))
     stands = tuple((facet.id, built_up(job, facet.id).seams) for facet in roof.facets)
     wing = standard_for(job.system, job.own).ridge_wing
-    asked = ("too close", tuple(hangs.items()), stands, wing)
+    asked = ("too close", tuple(hangs.items()), stands, wing, rises)
     if asked not in roof.remembered:
-        room, does = Room(hangs, dict(stands), wing), dict[tuple[str, str, str], tuple[str, float] | None]()
+        room, does = Room(hangs, dict(stands), wing, rises), dict[tuple[str, str, str], tuple[str, float] | None]()
         tight = list(tight_places(roof, room))
         for one in tight:
             if _sort(roof, one) not in does:

@@ -4,7 +4,7 @@ that comes in just below another one, a gable that hardly comes out over it; and
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
@@ -27,6 +27,8 @@ _BREAKS = 2.0  # degrees: where pitches differ by less no pitch breaks, and one 
 _ONE_PLACE = 2.0  # mm
 _THROUGH = 20.0  # mm above and below a face: an edge goes through it
 _CAP = 60.0  # mm that a ridge's cap stands higher than the faces beside it
+_BOARDS = 30.0  # mm under a roof's plane: its boards
+_ALONG_IT = 0.05  # cosine: a face that falls more nearly across an edge falls to it
 _DRESSED = 5.0  # mm that caps dressed down at a ridge want besides
 _OVER_WALL = 100.0  # mm over a wall's head, where the ridge of another roof has room for its valleys' heads
 _HALF = 0.5  # of what stands on a face: so much of it roofs want that come together there
@@ -36,11 +38,12 @@ _HALF = 0.5  # of what stands on a face: so much of it roofs want that come toge
 class Room:
     """What trims and panels want, mm: how far trims come down under free edges, by their kind (``hangs``); how high
     something stands over the plane of each face, square to it, 0 where nobody knows (``stands``); how wide a ridge's
-    cap lies on its face (``wing``)."""
+    cap lies on its face (``wing``); how far the flashing of a wall stands up over what lies there (``rises``)."""
 
     hangs: Mapping[str, float]
     stands: Mapping[str, float]
     wing: float
+    rises: float = 0.0
 
     def over(self, face: Facet) -> float:
         """What stands on a face, plumb, mm."""
@@ -55,13 +58,14 @@ class Tight:
     """An ``edge`` too close to a ``face``, with ``have`` mm where ``need`` mm are wanted. ``how``: it hangs over the
     face, and has so much height; it is a ridge that comes in so much below another, or so much over the edge of an
     ``eave`` that hangs out there; it is the rake of a ``gable`` that comes out over the face so little that its side is
-    so wide in plan; it goes ``through`` the face, as far as so much below it."""
+    so wide in plan; it goes ``through`` the face, as far as so much below it; it runs along a ``wall`` that is so high
+    under the face."""
 
     edge: Edge
     face: Facet
     have: float
     need: float
-    how: Literal["hangs", "ridge", "eave", "gable", "through"]
+    how: Literal["hangs", "ridge", "eave", "gable", "through", "wall"]
 
 
 def tight_places(roof: Roof, room: Room) -> Iterator[Tight]:
@@ -75,6 +79,28 @@ def tight_places(roof: Roof, room: Room) -> Iterator[Tight]:
     for edge in (one for one in roof.edges if one.kind == "ridge"):
         yield from _under_a_ridge(roof, room, edge)
         yield from _in_an_overhang(roof, edge)
+    for edge in (one for one in roof.edges if one.kind == "headwall"):
+        yield from _under_an_eave(roof, room, edge)
+
+
+def _under_an_eave(roof: Roof, room: Room, edge: Edge) -> Iterator[Tight]:
+    """A roof that falls away from a wall just under the eave of that wall's own roof, which is the shallower one: where
+    there is room at the eave there may be none at the wall."""
+    over = [face for face in roof.facets if face.block == edge.wall and _falls_to(face, edge)]
+    if not over or math.dist(edge.a[:2], edge.b[:2]) < _LEAST:
+        return
+    face = min(over, key=lambda one: one.plane.z(edge.a[:2]))
+    have = min(face.plane.z(end[:2]) - end[2] for end in (edge.a, edge.b))
+    need = max(room.over(roof.facet(name)) for name in edge.facets) + room.rises + _BOARDS
+    if _ONE_PLACE < have < need:
+        yield Tight(edge, face, have, need, "wall")
+
+
+def _falls_to(face: Facet, edge: Edge) -> bool:
+    """Whether a face falls straight to a wall's line."""
+    x, y = face.plane.fall or (0.0, 0.0)
+    along = (edge.b[0] - edge.a[0]) * x + (edge.b[1] - edge.a[1]) * y
+    return face.plane.fall is not None and abs(along) < _ALONG_IT * math.dist(edge.a[:2], edge.b[:2])
 
 
 def _over_a_face(roof: Roof, room: Room, edge: Edge, face: Facet) -> Iterator[Tight]:
@@ -105,16 +131,27 @@ def would_do(plan: RoofPlan, tight: Tight, room: Room) -> tuple[str, float] | No
     own = next((block for block in reversed(plan.blocks) if block.id in pair), None)
     if own is None or len(pair & {block.id for block in plan.blocks}) < 2 or _no_height(tight):
         return None
-    moves = _moves(roof, room, (own.id, (pair - {own.id}).pop()), tight)
+    others = own.id, (pair - {own.id}).pop()
     level, steep = _have_one_eave(roof, pair), math.tan(math.radians(tight.face.plane.pitch))
-    for _, by in sorted({(round(cost, 2), round(by, 2)) for cost, by in moves if abs(by) < _MOST}):
-        if level and _ALONG * steep < abs(by) < _EAVES_APART:
-            continue  # eaves of one height go round their corner; off it the valley between would come out beside it
+    moves, tried = sorted(_rounded(_moves(roof, room, others, tight))), set[float]()
+    while moves:
+        cost, by = moves.pop(0)
         high = round(own.eave_height + by, 2)
-        moved = plan.but(blocks=tuple(b.but(eave_height=high) if b is own else b for b in plan.blocks))
-        if high > 0.0 and not _of(build(moved), pair, room):
+        if by in tried or abs(by) >= _MOST or high <= 0.0 or (level and _ALONG * steep < abs(by) < _EAVES_APART):
+            continue  # eaves of one height go round their corner; off it the valley between would come out beside it
+        tried.add(by)
+        moved = build(plan.but(blocks=tuple(b.but(eave_height=high) if b is own else b for b in plan.blocks)))
+        left = _of(moved, pair, room)
+        if not left:
             return own.id, high
+        walls = (one for one in left if one.how == "wall")  # clear at the eave, too little at the wall: some more
+        more = ((cost + dear, by + far) for one in walls for dear, far in _moves(moved, room, others, one))
+        moves = sorted({*moves, *_rounded(more)})
     return None
+
+
+def _rounded(moves: Iterable[tuple[float, float]]) -> set[tuple[float, float]]:
+    return {(round(cost, 2), round(by, 2)) for cost, by in moves}
 
 
 def _have_one_eave(roof: Roof, pair: set[str]) -> bool:
@@ -156,7 +193,8 @@ def _moves(roof: Roof, room: Room, pair: tuple[str, str], tight: Tight) -> Itera
     if tight.how == "hangs" and tight.edge.kind != "eave" and abs(pitches[0] - pitches[1]) > _BREAKS:  # down onto it
         yield tight.have, tight.have if tight.face.block == own else -tight.have
     if tight.how != "gable":  # what hangs over goes up, what lies under it down
-        yield _whole(roof, own, tight.need - tight.have, tight.how == "hangs" and tight.face.block != own)
+        upper = {"hangs": tight.face.block != own, "wall": tight.face.block == own}.get(tight.how, False)
+        yield _whole(roof, own, tight.need - tight.have, upper)
 
 
 def _whole(roof: Roof, block: str, by: float, up: bool) -> tuple[float, float]:
