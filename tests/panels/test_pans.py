@@ -10,8 +10,10 @@ from dataclasses import replace
 import numpy as np
 import pytest
 import shapely
+from shapely.affinity import translate
 
-from plans import plan, wild
+from plans import gable, plan, wild
+from yattle.built.laid import laid_panels
 from yattle.derive import derive
 from yattle.derive.face_pans import PANS, _without_refused
 from yattle.derive.laying import rule_on
@@ -285,3 +287,23 @@ def test_what_is_worked_out_from_some_entries_cannot_ask_for_another():
     assert few.seam_height == standard_for("metric", Own()).seam_height
     with pytest.raises(AttributeError, match="ridge_wing"):
         _ = few.ridge_wing
+
+
+@pytest.mark.parametrize("pitches", [(12.0, 6.0), (18.0, 6.0), (25.0, 12.0)])
+def test_seams_under_another_roof_s_overhang_end_before_it_past_their_own_eave_too(pitches):
+    """A wing as high at its walls hangs out over the house's eave by so little that no seam finds room there; the house's panels
+    go on 40 mm past that eave, and so did their seams."""
+    house, wing = pitches
+    blocks = (gable("main", length=12000.0, span=8000.0, eave=3000.0, pitch=house, eave_overhang=300.0, rake_overhang=250.0),
+              gable("wing", 2500.0, -5000.0, 90.0, length=10000.0, span=6000.0, eave=3000.0, pitch=wing, eave_overhang=300.0,
+                    rake_overhang=250.0))
+    derived = derive(with_system(Job(name="tee", roof=plan(*blocks)), "snap seam 16 x 1 3/4 in, nail strip"))
+    panels, under = list(laid_panels(derived, frozenset({"main.2"}))), 0
+    for other in (facet for facet in derived.roof.facets if facet.block == "wing"):
+        hangs = shapely.union(other.shape, translate(other.shape, *(40.0 * way for way in other.plane.fall)))
+        under += sum(shapely.Polygon(panel.ring[:, :2]).intersects(hangs) for panel in panels)
+        for foot, head, high, low in (seam for panel in panels for seam in panel.seams):
+            for bottom, top in zip(np.linspace(foot, head, 400), np.linspace(low, high, 400), strict=True):
+                if hangs.contains(shapely.Point(bottom[:2])):
+                    assert not bottom[2] < other.plane.z(bottom[:2]) < top[2]
+    assert under

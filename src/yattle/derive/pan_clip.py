@@ -104,14 +104,15 @@ def under_others(roof: Roof, laid: PanelPlan, stands: float, past: float = 0.0) 
     """Where another block's roof, and its panels ``past`` its eave, hang so low over this face that what stands so many
     mm on it finds no room beneath, in the face's own coordinates, mm."""
     facet, frame = roof.facet(laid.facet), face_frame(roof.facet(laid.facet))
+    own = _with_overhang(facet.shape, facet.plane, past)
     for other in roof.facets:
-        if other.block == facet.block or not shapely.intersects(other.shape, facet.shape):
+        if other.block == facet.block or not shapely.intersects(other.shape, own):
             continue
         need = stands * facet.plane.stretch + _DECK * other.plane.stretch
         level = Plane(other.plane.gx, other.plane.gy, other.plane.c - need)
-        for part in shapely.get_parts(shapely.intersection(other.shape, facet.shape)):
+        for part in shapely.get_parts(shapely.intersection(other.shape, own)):
             if isinstance(part, shapely.Polygon) and part.area > _LEAST:
-                part = _hung_out(part, other.plane, past)
+                part = _with_overhang(part, other.plane, past).convex_hull
                 over = below(tuple(part.convex_hull.exterior.coords[:-1]), facet.plane, other.plane)
                 ring = below(over, level, facet.plane)
                 low = shapely.intersection(shapely.Polygon(ring), part) if len(ring) > 2 else shapely.Polygon()
@@ -119,10 +120,10 @@ def under_others(roof: Roof, laid: PanelPlan, stands: float, past: float = 0.0) 
                     yield affine_transform(low, frame.matrix).buffer(_LOCK if past else CLEAR, join_style="mitre")
 
 
-def _hung_out(part: shapely.Polygon, plane: Plane, by: float) -> shapely.Polygon:
+def _with_overhang(part: shapely.Polygon, plane: Plane, by: float) -> shapely.Geometry:
     """A part of a roof in plan with what its panels hang out over an eave there, mm."""
     x, y = plane.fall or (0.0, 0.0)
-    return shapely.union_all([part, translate(part, by * x, by * y)]).convex_hull if by else part
+    return shapely.union(part, translate(part, by * x, by * y)) if by else part
 
 
 def clear_line(a: Place, b: Place, held: Iterable[shapely.Geometry]) -> Iterator[tuple[Place, Place]]:
