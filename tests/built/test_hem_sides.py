@@ -14,6 +14,8 @@ from yattle.built.said import said_of
 from yattle.built.standing import stand_all
 from yattle.derive import derive
 from yattle.derive.face_pans import is_pans
+from yattle.details import FAMILIES
+from yattle.job.model import EdgeNote
 from yattle.job.panel_systems import with_system
 
 ROOFS = ("sail-loft", "net-shed", "gable with a lean-to")
@@ -49,6 +51,21 @@ def test_every_hem_of_a_trim_or_strip_turned_the_other_way_is_seen(kinds, layer,
                 tried += 1
             assert hem_turned(hems)(piece.pattern) is None
     assert tried > 1
+
+
+@pytest.mark.parametrize("family", sorted({family.name for family in FAMILIES.values()} - {"free"}))
+def test_whatever_trim_is_chosen_for_an_edge_its_hems_lie_as_they_should_and_no_other_way(family):
+    """Of every family at all the edges that it is for: what goes back under a roof and what hangs down a wall among them."""
+    job, kinds = derived_of("sail-loft").job, FAMILIES[family].kinds
+    notes = tuple(EdgeNote(key=run.edge.key, place=run.place, detail=family)
+                  for run in derived_of("sail-loft").edge_runs.values() if run.edge.kind in kinds)
+    derived = derive(job.but(edges=notes))
+    placed = places_of(derived)[0]
+    assert list(turned_hems(derived, stand_all(derived.patterns, placed))) == []
+    made = [piece.pattern for run in derived.runs if run.family is not None and run.family.name == family for piece in run.pieces]
+    for pattern in made[::5]:
+        for n in range(sum(fold.kind == "hem" for fold in pattern.folds)):
+            assert len(list(turned_hems(derived, stand_all((hem_turned(n)(pattern),), placed)))) == pattern.qty
 
 
 def test_beside_a_wall_the_return_stands_against_the_water_and_over_zeds_and_seams_it_is_turned_down():

@@ -25,6 +25,7 @@ from yattle.pattern.surface import Array
 from yattle.roof import Edge
 from yattle.roof.at_edge import collects
 
+_WIDE = 0.3  # of a piece's largest part: narrower ones are kicks, tabs and stiffenings
 _UPRIGHT = 0.2  # upward part of a unit normal: a leg with less stands upright
 
 
@@ -64,10 +65,10 @@ def _of_a_run(derived: Derived, run: DerivedRun, edge: Edge, piece: Standing) ->
         yield from (_turned(piece, hem, "paint") for _, hem, turn in piece.hems if turn > 0)
         return
     stop = not run.run.layer and _stops_water(derived, edge)
-    out = run_frame(derived.roof, edge)[2][1]
+    rained_on = _paint_is_wet(piece, run_frame(derived.roof, edge)[2][1])
     for leg, hem, turn in piece.hems:
-        wet = _is_wet(piece.normals[leg], turn, out)
-        if wet != stop:
+        wet = (turn > 0) == rained_on
+        if wet != (stop and (edge.kind != "sidewall" or _lies(piece, leg))):  # what hangs down a wall stops nothing
             yield _turned(piece, hem, "wet" if wet else "dry")
 
 
@@ -82,20 +83,29 @@ def _of_a_form(piece: Standing, pan: bool) -> Iterator[TurnedHem]:
     """Hems of what lies round an opening, of a pan's floor, and the pockets of its corners."""
     floor, folded = int(np.argmax(piece.sizes)), set[int]()
     for leg, hem, turn in piece.hems:
-        square, second = piece.normals[leg], leg in folded
+        second = leg in folded
         folded.add(hem)
         if pan and leg != floor:
             if (turn > 0) != second:
                 yield _turned(piece, hem, "pocket")
-        elif abs(float(square[2])) > _UPRIGHT and (turn > 0) == (float(square[2]) > 0):
+        elif _lies(piece, leg) and (turn > 0) == (float(piece.normals[leg][2]) > 0):
             yield _turned(piece, hem, "wet")
 
 
-def _is_wet(paint: Array, turn: float, out: Array) -> bool:
-    """Whether a hem on a leg with this normal lies on the side that it rains on; ``out``: away from the roof."""
-    lies = abs(float(paint[2])) > _UPRIGHT
-    on_top = float(paint[2]) > 0 if lies else float(np.dot(paint, out)) > 0
-    return (turn > 0) == on_top
+def _paint_is_wet(piece: Standing, out: Array) -> bool:
+    """Whether it rains on a piece's paint: as the uppermost of its wide legs that lie has it, since what goes back
+    under a roof looks down; ``out``: away from the roof, of what stands upright."""
+    hems = {hem for _, hem, _ in piece.hems}
+    legs = [n for n in range(len(piece.parts)) if n not in hems]
+    widest = max(legs, key=lambda n: piece.sizes[n])
+    lie = [n for n in legs if _lies(piece, n) and piece.sizes[n] > _WIDE * piece.sizes[widest]]
+    if not lie:
+        return float(np.dot(piece.normals[widest], out)) > 0
+    return float(piece.normals[max(lie, key=lambda n: float(piece.parts[n][:, 2].mean()))][2]) > 0
+
+
+def _lies(piece: Standing, part: int) -> bool:
+    return abs(float(piece.normals[part][2])) > _UPRIGHT
 
 
 def _turned(piece: Standing, hem: int, lies: Side) -> TurnedHem:
