@@ -21,8 +21,10 @@ from yattle.built.placed import places_of
 from yattle.built.said import said_of
 from yattle.built.standing import Standing, stand_all
 from yattle.derive import derive
+from yattle.details import FAMILIES
 from yattle.details.schools import Schools
 from yattle.job import Job, demo_path, load
+from yattle.job.model import EdgeNote
 from yattle.job.panel_systems import with_system
 from yattle.panels import library
 from yattle.roof import RoofPlan
@@ -298,6 +300,17 @@ def test_a_zed_that_is_folded_the_other_way_is_told_by_its_flange():
             assert found, (zed.id, fold)
             said += found
     assert any("its screws where rain comes" in one for one in said) and any("carries no edge" in one for one in said)
+
+
+@pytest.mark.parametrize("trim", ["gutter-apron", "flying-gable", "valley-closed", "back-pan"])
+def test_another_trim_chosen_for_an_edge_drips_where_it_should_and_bears(trim):
+    """A flying gable's face goes back under the roof: it has no kick, and none is missed."""
+    job = derived_of("sail-loft").job
+    notes = tuple(EdgeNote(key=run.edge.key, place=run.place, detail=trim)
+                  for run in derived_of("sail-loft").edge_runs.values() if run.edge.kind in FAMILIES[trim].kinds)
+    derived = derive(job.but(edges=notes))
+    found = check_built(derived, places_of(derived)[0])
+    assert found.drips == () and found.hems == () and all(one.ok for one in found.contacts)
 
 
 @pytest.mark.parametrize(("fold", "says"), [(1, "runs back to the upstand"), (2, "into the kerf over")])

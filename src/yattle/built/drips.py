@@ -12,7 +12,6 @@ import numpy as np
 from yattle.built.standing import Spot, Standing, spot
 from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
-from yattle.derive.lift import trim_of
 from yattle.derive.roof_runs import base_id
 
 _OUT = 1.0  # mm that a drip's edge lies before the face above it at the least
@@ -37,7 +36,7 @@ def turned_in(derived: Derived, standing: dict[str, Standing], only: frozenset[s
         free = found is not None and found.edge.kind in ("eave", "rake") and not run.run.layer
         if found is None or not (free or run.run.layer == "counterflashing") or not run.pieces or run.family is None:
             continue
-        if not getattr(trim_of(derived, run), "kick", 0.0):
+        if "kick" not in run.detail.leg_fields:  # a flying gable's face goes back under the roof instead
             continue
         _, out, up = run_frame(derived.roof, found.edge)[2]
         for piece in run.pieces:
