@@ -26,7 +26,7 @@ from yattle.install.answers import order_answer
 from yattle.install.panel_answer import panels_answer
 from yattle.install.panel_findings import panel_findings
 from yattle.job import Job
-from yattle.job.model import OpeningNote
+from yattle.job.model import EdgeNote, OpeningNote
 from yattle.job.panel_systems import with_own_system, with_system
 from yattle.panels import find
 from yattle.roof import build
@@ -307,3 +307,25 @@ def test_seams_under_another_roof_s_overhang_end_before_it_past_their_own_eave_t
                 if hangs.contains(shapely.Point(bottom[:2])):
                     assert not bottom[2] < other.plane.z(bottom[:2]) < top[2]
     assert under
+
+
+def test_panels_end_before_both_ribs_of_a_valley_that_has_two():
+    """Half its opening beyond the inner fold of its wing, as of one with a single rib, whose rib is taken as wide as its leg: so
+    by the channel's half and two legs of 30 at 35° less one rib further from the line; on the slope as much square to it."""
+    blocks = (gable("main", length=12000.0, span=8000.0, eave=3000.0, pitch=30.0, eave_overhang=300.0, rake_overhang=250.0),
+              gable("wing", 2500.0, -5000.0, 90.0, length=10000.0, span=6000.0, eave=3000.0, pitch=30.0, eave_overhang=300.0,
+                    rake_overhang=250.0))
+    job = with_system(Job(name="tee", roof=plan(*blocks)), "snap seam 300 x 38")
+    valleys = [run for run in derive(job).edge_runs.values() if run.edge.kind == "valley"]
+    notes = tuple(EdgeNote(key=run.edge.key, place=run.place, detail="valley-double") for run in valleys)
+    standard, apart = standard_for(job.system, job.own), []
+    for each in (job, job.but(edges=notes)):
+        derived = derive(each)
+        ends = np.concatenate([panel.ring for panel in laid_panels(derived, frozenset({"main.2"}))])
+        a, b = (np.array(end) for end in (valleys[0].edge.a, valleys[0].edge.b))
+        way = (b - a) / np.linalg.norm(b - a)
+        beside = [(at - a) - ((at - a) @ way) * way for at in ends if 500.0 < (at - a) @ way < 2500.0]
+        square = np.array(derived.roof.facet("main.2").plane.normal)
+        apart.append(min(float(np.linalg.norm(off - (off @ square) * square)) for off in beside))
+    more = standard.valley_channel + 2 * standard.valley_rib * math.cos(math.radians(standard.valley_apex / 2)) - standard.valley_rib
+    assert more > 50.0 and apart[1] - apart[0] == pytest.approx(more, abs=1e-6)

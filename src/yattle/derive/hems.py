@@ -27,5 +27,6 @@ def hemmed_along(roof: Roof, eave: Edge, rule: PanelRule, standard: Standard, co
             sine = math.sqrt(max(1.0 - cosine**2, 0.0))
             if sine < _IN_LINE:  # a level valley goes on as the eave: they are held back beside it, not along it
                 continue
-            left -= (held_from(roof, face, "valley", standard, core) - max(rule.overhang, 0.0) * cosine) / sine
+            held = held_from(roof, face, "valley", standard, core, ribs=rule.ribs)
+            left -= (held - max(rule.overhang, 0.0) * cosine) / sine
     return left

@@ -8,6 +8,7 @@ from collections.abc import Iterable, Iterator
 from contextlib import suppress
 from typing import Any
 
+from yattle.derive.family import family_of
 from yattle.derive.layers import schools_of
 from yattle.derive.raised import built_up, met, past_edge, raised
 from yattle.derive.roof_runs import RoofRun, roof_runs
@@ -17,6 +18,7 @@ from yattle.details.chimney import PANELS_ABOVE
 from yattle.details.curb import Curb
 from yattle.details.pipe import Pipe
 from yattle.details.split_pans import SplitAtPipe
+from yattle.details.valley import DoubleValley
 from yattle.errors import InputError
 from yattle.job.model import Job
 from yattle.roof import Facet, Roof, build
@@ -64,6 +66,7 @@ def rule_of(job: Job, facet: Facet, edges: Iterable[RoofRun]) -> PanelRule:
     if not rule.under_break:
         changes["under_break"] = min((past for above, past in breaks if not above and past < 0.0), default=0.0)
     changes |= {"split_at": tuple(_splits(job, facet)), "behind": tuple(_behind(job, facet)),
+                "ribs": max((_ribs(job, one) for one in edges if one.edge.kind == "valley"), default=0.0),
                 "leans": built_up(job, facet.id).flat * math.tan(math.radians(facet.plane.pitch))}
     changes = {name: value for name, value in changes.items() if getattr(rule, name) != value}
     return rule.but(**changes) if changes else rule
@@ -82,6 +85,15 @@ def _past_break(job: Job, found: RoofRun, face: str) -> float:
     at_leg = met(roof, edge, {upper: flats[upper], lower: flats[lower] + found.run.over}) if face == upper else by
     past = min(past_edge(roof, edge, face, place) for place in (by, at_leg))
     return past - (_CLEAR if past < 0.0 else 0.0)
+
+
+def _ribs(job: Job, valley: RoofRun) -> float:
+    """How much further the inner folds of a valley's pan lie from its line than those of one with a single rib, mm."""
+    family, standard = family_of(valley.run), standard_for(job.system, job.own, valley.run.own)
+    if family is None or family.model is not DoubleValley:
+        return 0.0
+    rib = 2.0 * standard.valley_rib * math.cos(math.radians(standard.valley_apex / 2))
+    return max(standard.valley_channel + rib - standard.valley_rib, 0.0)
 
 
 def _splits(job: Job, facet: Facet) -> Iterator[tuple[str, float, float]]:

@@ -10,6 +10,7 @@ from functools import lru_cache
 from typing import Any
 
 from yattle.bounds import Lap, Size, SizeOrNone
+from yattle.derive.laying import rule_on
 from yattle.derive.meetings import Meeting, box_at, chosen_form, measures
 from yattle.derive.names import is_own, next_own, short_name
 from yattle.derive.pans import core_of, held_from, lock_of
@@ -217,7 +218,8 @@ def derive_meeting(job: Job, roof: Roof, meeting: Meeting, metal: MetalSpec) -> 
 
 def held_at_valley(job: Job, roof: Roof, face: str) -> float:
     """How far the panels of a face are held back from the lines of its valleys, mm."""
-    return held_from(roof, face, "valley", standard_for(job.system, job.own), core_of(job.panel_system(face)))
+    return held_from(roof, face, "valley", standard_for(job.system, job.own), core_of(job.panel_system(face)),
+                     ribs=rule_on(job, roof.facet(face)).ribs)
 
 
 Sections = Callable[[str], tuple[tuple[float, float], ...]]

@@ -115,15 +115,17 @@ def floors_on(roof: Roof, laid: PanelPlan, system: PanelSystem | None, standard:
     return found
 
 
-def held_from(roof: Roof, face: str, side: str, standard: Standard, core: float, seams: float = 0.0) -> float:
+def held_from(roof: Roof, face: str, side: str, standard: Standard, core: float, seams: float = 0.0,
+              ribs: float = 0.0) -> float:
     """How far the panels of a face are held back from the line of a valley, or of the back pan before a wall: up to the
     panels' line on its pan, and what is turned down there; a thick panel's upper side, ``core`` over its lower one,
-    leans to the other roof's, or to the wall; ``seams``: how far seams and ribs lean toward that wall. In mm."""
+    leans to the other roof's, or to the wall; ``seams``: how far seams and ribs lean toward that wall; ``ribs``: how
+    much wider its pan's ribs are than a single one. In mm."""
     folds = (edge.fold or 0.0 for edge in roof.edges_of(face) if edge.kind == "valley")
     toward = roof.facet(face).plane.pitch if side == BACK else max(folds, default=0.0) / 2
     leans = core * math.tan(math.radians(toward)) if core else 0.0
     at_wall = seams + CLEAR if side == BACK else 0.0
-    return max(standard.valley_open / 2 + standard.valley_rib - standard.cut_allowance, at_wall) + leans
+    return max(standard.valley_open / 2 + standard.valley_rib + ribs - standard.cut_allowance, at_wall) + leans
 
 
 class _PanMaker:
@@ -193,7 +195,8 @@ class _PanMaker:
             return self.standard.cut_allowance
         if side in ("valley", BACK):
             toward = self.height * math.tan(math.radians(self.roof.facet(self.laid.facet).plane.pitch)) + rule.leans
-            return -held_from(self.roof, self.laid.facet, side, self.standard, core_of(self.system), toward)
+            ribs = rule.ribs if side == "valley" else 0.0
+            return -held_from(self.roof, self.laid.facet, side, self.standard, core_of(self.system), toward, ribs)
         held = {**dict.fromkeys(_TOPS, rule.at_ridge), **dict.fromkeys(_WALLS, rule.at_wall),
                 "pitch-break": rule.under_break}.get(side, 0.0)
         return min(held, 0.0)

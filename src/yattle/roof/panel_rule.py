@@ -46,6 +46,8 @@ class PanelRule(Value):
     ``split_at``: pipes round which two pans are split: the id of the opening, how far below its middle the upper pan
         begins, how far it laps over the lower one
     ``leans``: how much further up the slope what stands plumb comes through the flats than through the face's plane
+    ``ribs``: how much further from their lines panels end beside valleys than beside one with a single rib, for the
+        ribs and the channel of their pans
     ``behind``: how far behind an opening, by its id, the panels above it begin, up the slope
     ``plates``: how far the plate or flange of an opening lies to either side of it, by its id: where the start is
         worked out, seams keep clear of it if they can
@@ -75,6 +77,7 @@ class PanelRule(Value):
     split_at: Annotated[tuple[tuple[Annotated[str, Field(max_length=400)], Annotated[float, Field(ge=0, le=3000)],
                                     Annotated[float, Field(ge=0, le=6000)]], ...], Field(max_length=1000)] = ()
     leans: Annotated[float, Field(ge=0, le=10_000)] = 0.0
+    ribs: Annotated[float, Field(ge=0, le=10_000)] = 0.0
     behind: ByOpening = ()
     plates: ByOpening = ()
 
