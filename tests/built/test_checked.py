@@ -16,7 +16,7 @@ from yattle.built.bears import Ground, contact
 from yattle.built.checked import Checked, check_built, check_standing
 from yattle.built.cover import cover
 from yattle.built.hook import hook
-from yattle.built.mutants import longer, mirrored, turned, wider_leg
+from yattle.built.mutants import hem_turned, longer, mirrored, turned, wider_leg
 from yattle.built.placed import places_of
 from yattle.built.said import said_of
 from yattle.built.standing import Standing, stand_all
@@ -278,6 +278,28 @@ def test_pans_and_cleats_10_off_are_found_at_either_end(by):
         assert any(f"{abs(by):.0f} mm {'past' if by > 0 else 'short of'}" in says or "mm over" in says for says in said), (pattern.id, said)
 
 
+def test_an_eave_apron_s_cleat_lies_in_its_hem_and_is_missed_where_it_does_not():
+    """Flat on the fascia, as high as the apron less 4 under its fold, its edge in the hem at the apron's foot; 10 too low, too short
+    or too long, or its own hem turned, it is found."""
+    eaves = [run for run in derived_of("gable").edge_runs.values() if run.edge.kind == "eave"]
+    derived = derive(derived_of("gable").job.but(edges=tuple(
+        EdgeNote(key=run.edge.key, place=run.place, detail="eave-apron") for run in eaves)))
+    placed, missing = places_of(derived)
+    standing = stand_all(derived.patterns, placed)
+    assert not missing and check_standing(derived, placed, standing).sound
+    run = next(run for run in derived.runs if run.run.layer == "cleat" and run.run.kind == "eave")
+    cleat, standard = standing[run.pieces[0].id], derived.run(run.run.id.removesuffix(".k")).standard
+    heights = np.concatenate(cleat.parts)[:, 2]
+    edge = derived.edge_runs[run.run.id.removesuffix(".k")].edge
+    assert edge.a[2] - heights.min() == pytest.approx(standard.apron_face, abs=1.5)  # the fold's radius
+    assert np.ptp(heights) == pytest.approx(min(standard.cleat_base + standard.cleat_lip, standard.apron_face - 4.0), abs=1e-6)
+    low = Standing(cleat.name, cleat.pattern, tuple(part - (0.0, 0.0, 10.0) for part in cleat.parts), cleat.flats, cleat.hems)
+    only = frozenset({cleat.pattern})
+    assert not check_standing(derived, placed, {**standing, cleat.name: low}, only).sound
+    for wrong in (longer(10.0)(run.pieces[0].pattern), longer(-10.0)(run.pieces[0].pattern), hem_turned(0)(run.pieces[0].pattern)):
+        assert not check_standing(derived, placed, {**standing, **stand_all((wrong,), placed)}, only).sound
+
+
 def test_a_kick_that_turns_in_is_water_on_the_board():
     derived = derived_of("gable")
     for run in derived.runs:
@@ -302,7 +324,7 @@ def test_a_zed_that_is_folded_the_other_way_is_told_by_its_flange():
     assert any("its screws where rain comes" in one for one in said) and any("carries no edge" in one for one in said)
 
 
-@pytest.mark.parametrize("trim", ["gutter-apron", "flying-gable", "valley-closed", "valley-double", "back-pan"])
+@pytest.mark.parametrize("trim", ["gutter-apron", "eave-apron", "flying-gable", "valley-closed", "valley-double", "back-pan"])
 def test_another_trim_chosen_for_an_edge_drips_where_it_should_bears_and_goes_through_no_panel(trim):
     """A flying gable's face goes back under the roof: it has no kick, and none is missed. Panels end before both ribs of a
     valley that has two."""

@@ -60,7 +60,23 @@ def _seat(derived: Derived, run: DerivedRun, found: RoofRun, detail: Trim) -> Se
         corners = _under_a_kick(derived, found, own)
         at = right + frame[0] * run.run.reaches[2]  # it is short there where what cuts the rake leans in
         return None if corners is None else Seat(np.array([-frame[0], *frame[1:]]), at, corners)
+    if run.run.layer == "cleat" and edge.kind == "eave":
+        corners = _behind_an_apron(derived, found, own)
+        at = right + frame[0] * run.run.reaches[2]
+        return None if corners is None else Seat(np.array([-frame[0], *frame[1:]]), at, corners)
     return None
+
+
+def _behind_an_apron(derived: Derived, found: RoofRun, own: Array) -> Array | None:
+    """A strip's mould lines behind an eave apron's face: down the fascia, its edge in the hem at the apron's foot."""
+    beneath = derived.run(found.run.id)
+    if not beneath.pieces or beneath.family is None:
+        return None
+    trim = mould_lines(trim_of(derived, beneath), beneath.pieces[0]) + lift_of(derived, beneath)
+    foot = trim[-2 if beneath.pieces[0].profile.hem_b else -1]
+    down = np.column_stack((-own[:, 1], -own[:, 0]))  # drawn level, it hangs down
+    corners: Array = down - down[1] + foot
+    return corners
 
 
 def _under_a_kick(derived: Derived, found: RoofRun, own: Array) -> Array | None:

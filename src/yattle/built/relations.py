@@ -186,10 +186,11 @@ def _laps(derived: Derived) -> Iterator[WantedLap]:
 
 
 def _grips(derived: Derived) -> Iterator[tuple[str, tuple[str, ...]]]:
-    """Each piece of a rake with the pieces of its cleat, each pan with a hem with the strips at its eave."""
+    """Each piece of a rake or an eave's apron with the pieces of its cleat, each pan with a hem with the strips at its
+    eave."""
     yield from _hems(derived)
     for run in derived.runs:
-        if run.run.layer == "cleat" and run.run.kind == "rake" and run.pieces:
+        if run.run.layer == "cleat" and run.run.kind in ("rake", "eave") and run.pieces:
             cleats, low = tuple(piece.id for piece in run.pieces), -run.run.reaches[0]
             high = low + run.run.length  # where the rake is tapered over another roof no cleat finds room
             yield from ((piece.id, cleats) for piece in derived.run(base_id(run.run.id)).pieces

@@ -127,9 +127,9 @@ def layer_ends(derived: Derived, only: frozenset[str] | None) -> Iterator[Wanted
 
 
 def cleat_ends(derived: Derived, only: frozenset[str] | None) -> Iterator[WantedEnd]:
-    """A rake's cleat begins and ends square where what cuts the rake leaves it room."""
+    """The cleat of a rake or an eave's apron begins and ends square where what cuts these leaves it room."""
     for run in derived.runs:
-        if run.run.layer == "cleat" and run.run.kind == "rake" and run.pieces and _has(run, only):
+        if run.run.layer == "cleat" and run.run.kind in ("rake", "eave") and run.pieces and _has(run, only):
             for seat, _ in layer_seats(derived, run, run.pieces[0]) or []:
                 for piece, along, sign in ((run.pieces[0], 0.0, -1.0), (run.pieces[-1], run.run.length, 1.0)):
                     name = piece.id if piece.pattern.qty == 1 else f"{piece.id}/{1 if sign < 0 else piece.pattern.qty}"

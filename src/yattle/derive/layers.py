@@ -86,7 +86,7 @@ def closure_strip(job: Job, found: RoofRun, detail: str) -> StripPlace:
     return StripPlace(tuple(strip_behind(end, standard, detail == "sidewall") for end in ends),
                       standard.valley_open / 2, standard.rake_face + standard.rake_kick, standard.upstand,
                       standard.eave_set_back, shop, lift, beside, standard.wall_flange, standard.closure_foot,
-                      standard.counter_kick)
+                      standard.counter_kick, standard.apron_face)
 
 
 def _is_vented(run: Run, under: Schools) -> bool:
@@ -118,7 +118,9 @@ def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
         if strip is not None:
             made.append(strip.but(id=f"{run.id}.k", layer=schools.rake_under or "", detail=beneath))
     if detail == "eave-apron":
-        made.append(square.but(id=f"{run.id}.k", layer="cleat", detail="cleat"))
+        strip = _within_its_ends(square.but(turned=not run.turned), run, under.apron)
+        if strip is not None:
+            made.append(strip.but(id=f"{run.id}.k", layer="cleat", detail="apron-cleat"))
     if run.kind == "eave" and schools.eave_vent == "vented":
         made.append(square.but(id=f"{run.id}.v", layer="vent-strip", detail="eave-vent"))
     if hooks:

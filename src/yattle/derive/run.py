@@ -35,6 +35,7 @@ from yattle.roof.lean_to import just_misses
 from yattle.section import MetalSpec
 from yattle.values import check
 
+_BELOW_FOLD = 4.0  # mm under an apron's fold that its cleat ends
 _MEETS = 5.0  # mm: edges whose ends are that near meet
 _CLOSED = ("top-tab", "face-tab", "hem-45")  # what a rake's foot has besides where it is cut plumb
 NO_DETAIL = DetailResult(None, None, (), (), {}, 0.0, (), (), (), (), ())
@@ -235,6 +236,8 @@ def _of_its_neighbour(run: Run, family: Family, standard: Standard) -> dict[str,
     """What follows from what a section hooks on, or what hooks on it."""
     if family.name == "eave-cleat":
         return {"overhang": run.hooked}
+    if family.name == "apron-cleat":  # between the apron's foot and its fold over the eave
+        return {"base": max(min(standard.cleat_base, standard.apron_face - standard.cleat_lip - _BELOW_FOLD), 1.0)}
     if family.name == "cleat" and run.kind == "rake":
         return {"turn": standard.kick_turn}  # its lip lies along the kick
     return {"carried": carried_by(run, standard.wall_flange)} if family.name == "sidewall" else {}

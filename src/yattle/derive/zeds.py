@@ -74,7 +74,8 @@ class StripPlace(NamedTuple):
     seen from below; ``lift``: how far the trim lies off its line, out and up; ``beside_rake``: so far from a rake zeds
     end that would go through what lies there: its own zed, or, where they stand higher than the seams, its flange;
     ``beside_wall``: so far from a wall along the fall, whose flange has a zed of its own;
-    ``foot``: how wide the house has a zed's; ``kick``: how wide a counterflashing's is."""
+    ``foot``: how wide the house has a zed's; ``kick``: how wide a counterflashing's is; an eave's apron comes down
+    ``apron`` over the fascia."""
 
     zeds: tuple[ZedStrip, ...]
     valley: float
@@ -87,3 +88,4 @@ class StripPlace(NamedTuple):
     beside_wall: float
     foot: float
     kick: float
+    apron: float

@@ -10,7 +10,7 @@ from yattle.details.caps import HalfRidge, HipCap, HipReceiver, RidgeCap
 from yattle.details.copings import Coping
 from yattle.details.corners import FasciaTrim, InsideCorner, OutsideCorner
 from yattle.details.eave_drip import EaveDrip
-from yattle.details.eaves import EaveApron, EaveCleat, GutterApron
+from yattle.details.eaves import ApronCleat, EaveApron, EaveCleat, GutterApron
 from yattle.details.free import FreeSection
 from yattle.details.gutters import BoxGutter, RoundGutter
 from yattle.details.rake import FlyingGable, Rake
@@ -114,6 +114,7 @@ FAMILIES: dict[str, Family] = {family.name: family for family in (
     _family(EaveVent, "eave vent", (), ("pitch",), base="vent_base", face="vent_face", foot="vent_foot",
             hole="vent_hole", hole_pitch="vent_pitch"),
     _family(Cleat, "cleat", (), (), base="cleat_base", lip="cleat_lip"),
+    _family(ApronCleat, "apron cleat", (), (), base="cleat_base", lip="cleat_lip"),
     _family(EaveCleat, "eave cleat", (), ("pitch",), base="eave_cleat", set_back="eave_set_back"),
     _family(Coping, "coping", ("free",), (), wall="coping_wall", fall="coping_fall", inner="coping_inner",
             outer="coping_outer", kick="kick", kick_turn="kick_turn", hem="hem"),

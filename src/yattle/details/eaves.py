@@ -55,6 +55,22 @@ class EaveApron(Trim):
                            notes=("Its foot hooks on the cleat on the fascia: no screw in its face.",), cautions=SHARP)
 
 
+class ApronCleat(Trim):
+    """The strip that an eave apron's hem hooks on: flat on the fascia behind it, screwed at its ``base``, its ``lip``
+    doubled at the edge and sprung off the board by the hem that goes round it. Lengths in mm."""
+
+    detail: Literal["apron-cleat"] = "apron-cleat"
+    base: Size = 34.0
+    lip: Size = 22.0
+    hem: SizeOrNone = 10.0
+
+    def sheet(self) -> TrimSection:
+        return TrimSection("apron cleat", (Leg("strip", "lip", self.base + self.lip),), (), (), 0.0,
+                           hem_b=closed_hem(self.hem, "back"), roles=Roles(),
+                           notes=("Screwed high on the fascia, straight by the string: its edge stays free.",),
+                           cautions=SHARP[:1])
+
+
 class EaveCleat(Trim):
     """The strip that hooked panels hold on to: flat on the deck over the eave's trim, its stiffened edge beyond it,
     ``set_back`` from the fold of panels that hang over by ``overhang``, so that uneven ends are not seen. Lengths in
