@@ -255,5 +255,5 @@ def test_an_eave_apron_hooks_on_a_cleat_with_a_hem_that_takes_it():
         hem = run.detail.profile.hem_b
         assert hem.kind == "open" and hem.gap >= 2 * 0.6 + 1.0
         cleat = derived.run(f"{run.run.id}.k")
-        assert cleat.family.name == "cleat" and cleat.pieces
+        assert cleat.family.name == "apron-cleat" and cleat.pieces
         assert any(lap.over == run.run.id and lap.under == cleat.run.id for lap in installation(derived).laps)

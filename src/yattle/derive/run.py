@@ -237,7 +237,7 @@ def _of_its_neighbour(run: Run, family: Family, standard: Standard) -> dict[str,
     if family.name == "eave-cleat":
         return {"overhang": run.hooked}
     if family.name == "apron-cleat":  # between the apron's foot and its fold over the eave
-        return {"base": max(min(standard.cleat_base, standard.apron_face - standard.cleat_lip - _BELOW_FOLD), 1.0)}
+        return {"strip": max(standard.apron_face - _BELOW_FOLD, 1.0)}
     if family.name == "cleat" and run.kind == "rake":
         return {"turn": standard.kick_turn}  # its lip lies along the kick
     return {"carried": carried_by(run, standard.wall_flange)} if family.name == "sidewall" else {}

@@ -114,7 +114,7 @@ FAMILIES: dict[str, Family] = {family.name: family for family in (
     _family(EaveVent, "eave vent", (), ("pitch",), base="vent_base", face="vent_face", foot="vent_foot",
             hole="vent_hole", hole_pitch="vent_pitch"),
     _family(Cleat, "cleat", (), (), base="cleat_base", lip="cleat_lip"),
-    _family(ApronCleat, "apron cleat", (), (), base="cleat_base", lip="cleat_lip"),
+    _family(ApronCleat, "apron cleat", (), ()),
     _family(EaveCleat, "eave cleat", (), ("pitch",), base="eave_cleat", set_back="eave_set_back"),
     _family(Coping, "coping", ("free",), (), wall="coping_wall", fall="coping_fall", inner="coping_inner",
             outer="coping_outer", kick="kick", kick_turn="kick_turn", hem="hem"),

@@ -56,16 +56,15 @@ class EaveApron(Trim):
 
 
 class ApronCleat(Trim):
-    """The strip that an eave apron's hem hooks on: flat on the fascia behind it, screwed at its ``base``, its ``lip``
-    doubled at the edge and sprung off the board by the hem that goes round it. Lengths in mm."""
+    """The strip that an eave apron's hem hooks on: flat on the fascia behind it, ``strip`` high, screwed at its head,
+    its edge doubled and sprung off the board by the hem that goes round it. Lengths in mm."""
 
     detail: Literal["apron-cleat"] = "apron-cleat"
-    base: Size = 34.0
-    lip: Size = 22.0
+    strip: Size = 56.0
     hem: SizeOrNone = 10.0
 
     def sheet(self) -> TrimSection:
-        return TrimSection("apron cleat", (Leg("strip", "lip", self.base + self.lip),), (), (), 0.0,
+        return TrimSection("apron cleat", (Leg("strip", "strip", self.strip),), (), (), 0.0,
                            hem_b=closed_hem(self.hem, "back"), roles=Roles(),
                            notes=("Screwed high on the fascia, straight by the string: its edge stays free.",),
                            cautions=SHARP[:1])
