@@ -112,7 +112,7 @@ def under_others(roof: Roof, laid: PanelPlan, stands: float, past: float = 0.0) 
         level = Plane(other.plane.gx, other.plane.gy, other.plane.c - need)
         for part in shapely.get_parts(shapely.intersection(other.shape, own)):
             if isinstance(part, shapely.Polygon) and part.area > _LEAST:
-                part = _with_overhang(part, other.plane, past).convex_hull
+                part = _with_overhang(part, other.plane, past).convex_hull if past else part
                 over = below(tuple(part.convex_hull.exterior.coords[:-1]), facet.plane, other.plane)
                 ring = below(over, level, facet.plane)
                 low = shapely.intersection(shapely.Polygon(ring), part) if len(ring) > 2 else shapely.Polygon()
