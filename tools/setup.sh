@@ -37,9 +37,13 @@ if sys.version_info < (3, 11):
     sys.exit("Yattle needs Python 3.11 or newer; say PYTHON=python3.11 make …")
 PY
 [ -x "$VENV/bin/python" ] || "$PYTHON" -m venv "$VENV"
-# The lock file is complete, so nothing is resolved; compiled on all processors afterwards (what nobody runs left out),
-# so that the first start is not the slow one.
-"$VENV/bin/python" -m pip install --quiet --disable-pip-version-check --no-deps --no-compile -r requirements.lock
+# The lock file is complete, so nothing is resolved; what it brings is compiled on all processors afterwards (what
+# nobody runs left out), so that the first start is not the slow one.
+put=("$VENV/bin/python" -m pip install --quiet --disable-pip-version-check --no-deps --no-compile)
+"${put[@]}" -r <(awk 'NR % 2' requirements.lock) &  # one half beside the other: each takes one processor
+half=$!
+"${put[@]}" -r <(awk 'NR % 2 == 0' requirements.lock)
+wait "$half"
 "$VENV/bin/python" -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
 "$VENV/bin/python" -m compileall -q -j 0 -x '/(tests|pip|setuptools)/' "$VENV"/lib src >/dev/null || true
 [ -z "$libraries" ] || wait "$libraries"

@@ -143,8 +143,9 @@ def test_sloping_runs_lap_downhill():
 def test_every_edge_has_a_detail_and_every_entry_a_use():
     assert all(families_for(kind) for kind in LETTERS)
     used = {entry for family in FAMILIES.values() for entry in family.entries.values()}
-    taken = {"vent", "stagger", "lap_rise", "lap_most", "closure_back", "past_hole", "set_width", "set_angle", "seam_lock", "cut_allowance"}
-    assert used | taken == set(ENTRIES), "by the layers, by laps that follow the slope, and by pans"
+    taken = {"vent", "stagger", "lap_rise", "lap_most", "closure_back", "past_hole", "set_width", "set_angle", "seam_lock", "cut_allowance",
+             "board"}
+    assert used | taken == set(ENTRIES), "by the layers and where they lie, by laps that follow the slope, and by pans"
     for family in FAMILIES.values():
         assert set(family.entries) | set(family.roof) <= set(family.model.model_fields)
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
+from yattle import overlay
 from yattle.built.standing import Spot, Standing, spot
 from yattle.pattern.surface import Array
 
@@ -21,23 +22,24 @@ _SEAT = 12.0  # mm: a part narrower than this over the piece's length is a hem o
 class Ground:
     """What is under a trim on one face: ``on`` its name, a point of the deck's plane and the plane's normal, and how
     high above it, mm, a piece may lie: on the deck, on the panels' flats, on seams or closures; ``shape``: as far as it
-    goes in plan, mm; ``None``: a wall or a board."""
+    goes in plan, mm; ``None``: a wall or a board; ``above``: what lies on it stays over that height, mm."""
 
     on: str
     at: Array
     normal: Array
     heights: tuple[float, ...]
     shape: shapely.Geometry | None = None
+    above: float = -np.inf
 
     def under(self, part: Array) -> bool:
         """Whether it is there beneath a part (n, 3) in mm at all, and not only in line with it."""
         if self.shape is None:
-            return True
+            return bool(part[:, 2].min() > self.above - TOUCHES)
         plan = shapely.Polygon(part[:, :2])
         shapely.prepare(self.shape)  # once
         if shapely.contains_properly(self.shape, plan):
             return True
-        shared = shapely.intersection(plan.buffer(0.0), self.shape, grid_size=_GRID)  # borders may lie on each other
+        shared = overlay.intersection(plan.buffer(0.0), self.shape, grid_size=_GRID)  # borders may lie on each other
         return bool(shared.area > _OVER * min(plan.area, self.shape.area))
 
 

@@ -10,6 +10,7 @@ from itertools import pairwise
 import numpy as np
 import shapely
 
+from yattle import overlay
 from yattle.built.frames import opening_frame
 from yattle.built.structure import BuildingPart
 from yattle.derive.derived import Derived
@@ -73,7 +74,7 @@ def _body(derived: Derived, opening: DerivedOpening, placed: Placed) -> Iterator
 def _highest(roof: Roof, placed: Placed) -> float:
     """How high the roof comes at what stands in it, over a ridge between its corners too, mm."""
     stands = shapely.Polygon(outline(placed.opening))
-    parts = ((roof.facet(face).plane, shapely.intersection(roof.facet(face).shape, stands)) for face in placed.facets)
+    parts = ((roof.facet(face).plane, overlay.intersection(roof.facet(face).shape, stands)) for face in placed.facets)
     return max([*(float(z) for *_, z in placed.corners), *(
         plane.z((x, y)) for plane, part in parts for x, y in shapely.get_coordinates(part).tolist())])
 

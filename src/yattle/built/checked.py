@@ -9,6 +9,7 @@ import numpy as np
 import shapely
 from shapely.affinity import translate
 
+from yattle import overlay
 from yattle.built.bears import Contact, contacts
 from yattle.built.clash import Clash
 from yattle.built.counters import counter_covers, kerfs
@@ -160,7 +161,7 @@ def _told(derived: Derived, sheets: Sheets) -> Iterator[ToldWrong]:
 def _near(standing: dict[str, Standing], touching: frozenset[str]) -> shapely.Geometry:
     """The part of the plan round the pieces of some patterns, mm."""
     pieces = (np.concatenate(one.parts)[:, :2] for one in standing.values() if one.pattern in touching)
-    return shapely.union_all([shapely.MultiPoint(corners.tolist()).convex_hull for corners in pieces]).buffer(_NEAR)
+    return overlay.union_all([shapely.MultiPoint(corners.tolist()).convex_hull for corners in pieces]).buffer(_NEAR)
 
 
 def _reaches_into(corners: Array, near: shapely.Geometry) -> bool:
@@ -173,7 +174,7 @@ def _faces(derived: Derived) -> Iterator[CoveredFace]:
     """The faces as they should be covered, without what stands on them."""
     for facet in derived.roof.facets:
         holes = [_hole(derived, one, facet) for one in derived.roof.openings if facet.id in one.facets]
-        shape = shapely.difference(facet.shape, shapely.union_all(holes)) if holes else facet.shape
+        shape = overlay.difference(facet.shape, overlay.union_all(holes)) if holes else facet.shape
         yield CoveredFace(facet.id, shape, np.array(facet.plane.at((0.0, 0.0))), np.array(facet.plane.normal))
 
 

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
+from yattle import overlay
 from yattle.built.standing import Spot, Standing, cross, spot
 from yattle.pattern.rings import area_vectors
 from yattle.pattern.surface import Array
@@ -150,7 +151,7 @@ def _along(flat: shapely.Polygon) -> list[tuple[float, float]]:
     """From where to where the shared line runs in a part."""
     low, _, high, _ = flat.bounds
     line = shapely.LineString([(low - 1.0, 0.0), (high + 1.0, 0.0)])
-    cut = shapely.intersection(flat, line)
+    cut = overlay.intersection(flat, line)
     return [(one.bounds[0], one.bounds[2]) for one in shapely.get_parts(cut) if one.length > _SHORT]
 
 
@@ -166,7 +167,7 @@ def _beyond(flat: shapely.Polygon, low: float, high: float) -> float:
     """How far a part goes on beside the shared line between two places, on the side where it is less, mm. Of one that
     goes round what it meets, what lies at the line counts and not what lies beyond the other."""
     _, bottom, _, top = flat.bounds
-    part = shapely.intersection(flat, shapely.box(low + _WITHIN, bottom, high - _WITHIN, top))
+    part = overlay.intersection(flat, shapely.box(low + _WITHIN, bottom, high - _WITHIN, top))
     sides = [(one.bounds[1], one.bounds[3]) for one in shapely.get_parts(part)]
     at_it = [(below, above) for below, above in sides if below <= _WITHIN and above >= -_WITHIN]
     ups, downs = (above for _, above in at_it), (-below for below, _ in at_it)

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
+from yattle import overlay
 from yattle.built.standing import Spot, Standing, spot
 from yattle.pattern.surface import Array
 
@@ -123,7 +124,7 @@ def _shared(upper: Array, lower: Array, way: Array, normal: Array) -> _SharedPar
     if axes is None or seen_apart(upper, lower, *axes):
         return _SharedPart(0.0, 0.0, lower[0])
     along, across = axes
-    both = shapely.intersection(flat_on(upper, along, across), flat_on(lower, along, across))
+    both = overlay.intersection(flat_on(upper, along, across), flat_on(lower, along, across))
     if both.is_empty:
         return _SharedPart(0.0, 0.0, lower[0])
     low, _, high, _ = both.bounds
@@ -138,4 +139,4 @@ def _within(part: Array, normal: Array, way: Array, begin: float) -> float:
         return 0.0
     flat = flat_on(part, *axes)
     low, bottom, high, top = flat.bounds
-    return float(shapely.intersection(flat, shapely.box(max(begin, low), bottom, max(high, begin), top)).area)
+    return float(overlay.intersection(flat, shapely.box(max(begin, low), bottom, max(high, begin), top)).area)

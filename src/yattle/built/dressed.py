@@ -12,6 +12,7 @@ from functools import lru_cache
 import numpy as np
 import shapely
 
+from yattle import overlay
 from yattle.built.ends import WantedEnd
 from yattle.built.laid import LaidPanel
 from yattle.built.run_ends import trim_ends
@@ -240,7 +241,7 @@ def _flat_from(end: Array, other: Array, wide: float, caps: tuple[list[Array], A
     parts, lows, highs = caps
     near = (lows <= np.maximum(end, other)[:2] + wide).all(axis=1) & (
         highs >= np.minimum(end, other)[:2] - wide).all(axis=1)
-    cuts = [shapely.intersection(band, shapely.MultiPoint(parts[n].tolist()).convex_hull.buffer(_REACH))
+    cuts = [overlay.intersection(band, shapely.MultiPoint(parts[n].tolist()).convex_hull.buffer(_REACH))
             for n in np.nonzero(near)[0].tolist()]
     far = 0.0
     for low, high in sorted((min(ends), max(ends)) for cut in cuts if not cut.is_empty

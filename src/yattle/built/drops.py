@@ -15,6 +15,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from yattle import overlay
 from yattle.built.rims import Rims
 from yattle.built.sheets import Numbers, Sheets
 from yattle.built.slots import CoveredFace
@@ -163,7 +164,7 @@ def _under_a_cover(sheets: Sheets, drop: tuple[int, Array], names: tuple[str, st
     sheet, place = drop
     fall = sheets.falls[sheet]
     way = shapely.LineString([place, place + fall * _FAR])
-    ends = shapely.intersection(way, sheets.plans[sheet])
+    ends = overlay.intersection(way, sheets.plans[sheet])
     far = float(ends.length) if not ends.is_empty else 0.0
     for part, along in sheets.uprights_on(shapely.LineString([place, place + fall * max(far, 1.0)])):
         ring = sheets.sheets[part].ring

@@ -8,6 +8,7 @@ from functools import partial
 
 import numpy as np
 
+from yattle import overlay
 from yattle.built.goes_in import CutLines, WayIn, crossed, way_in
 from yattle.built.sheets import Sheets
 from yattle.built.slots import CoveredFace
@@ -132,7 +133,7 @@ def _decks(faces: Sequence[CoveredFace], frame: Array, at: Array) -> Iterator[Cu
     line = shapely.LineString([at[:2] - level * _NEAR, at[:2] + level * _NEAR])
     for n in np.nonzero(shapely.intersects([face.shape for face in faces], line))[0].tolist():
         face = faces[n]
-        for part in shapely.get_parts(shapely.intersection(face.shape, line)):
+        for part in shapely.get_parts(overlay.intersection(face.shape, line)):
             if part.geom_type == "LineString" and part.length > 1.0:
                 ends = [np.array([x, y, face.level(x, y)]) for x, y in part.coords]
                 a, b = ((end - at) @ frame[1:].T for end in ends[:2])

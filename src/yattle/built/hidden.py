@@ -11,6 +11,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.affinity import translate
 
+from yattle import overlay
 from yattle.built.standing import Spot, Standing, spot
 from yattle.pattern.rings import UPRIGHT
 from yattle.pattern.surface import Array
@@ -49,8 +50,8 @@ def hidden(strips: list[Standing], trims: list[Standing], over: str, out: Array)
     is just covered."""
     if not strips or not trims:
         return
-    way, whole = max(strips, key=_long).way[:2], shapely.union_all(_plans(trims))
-    cover = shapely.union_all([translate(whole, *(way * far)) for far in np.linspace(-_PAST, _PAST, 9)])
+    way, whole = max(strips, key=_long).way[:2], overlay.union_all(_plans(trims))
+    cover = overlay.union_all([translate(whole, *(way * far)) for far in np.linspace(-_PAST, _PAST, 9)])
     shapely.prepare(cover)
     size = max(float(np.linalg.norm(out)), 1e-9)
     own = _plans(strips)
@@ -79,7 +80,7 @@ def _bare(plans: Shapes, by: Array, cover: shapely.Geometry) -> Shapes:
     moved: Shapes = shapely.transform(plans, lambda places: places + by)
     under = shapely.covers(cover, moved)
     moved[under] = shapely.Polygon()
-    moved[~under] = shapely.difference(moved[~under], cover)
+    moved[~under] = overlay.difference(moved[~under], cover)
     return moved
 
 
@@ -110,4 +111,4 @@ def _plans(pieces: list[Standing]) -> Shapes:
     of = np.array([n for n, _ in parts], dtype=np.int64)
     rows = np.full((len(pieces), max(np.bincount(of, minlength=1).max(), 1)), None, dtype=object)
     rows[of, np.arange(len(of)) - np.searchsorted(of, of)] = grown
-    return np.asarray(shapely.union_all(rows, axis=1))
+    return np.asarray(overlay.union_all(rows, axis=1))

@@ -11,6 +11,7 @@ from typing import Literal
 import numpy as np
 import shapely
 
+from yattle import overlay
 from yattle.built.cover import flat_on, lies_on, seen_apart
 from yattle.built.standing import Spot, Standing, spot
 from yattle.pattern.surface import Array
@@ -115,14 +116,14 @@ def _held(trim: Standing, cleat: Standing) -> Iterator[Zone]:
     """Where the parts of a cleat lie between two of a trim's, one before and one behind, at the same place."""
     for n, (lip, square) in enumerate(zip(cleat.parts, cleat.normals, strict=True)):
         shared = _on_lip(trim, lip, square, cleat.way)
-        yield from ((n, shapely.intersection(*two)) for two in combinations(shared, 2))
+        yield from ((n, overlay.intersection(*two)) for two in combinations(shared, 2))
 
 
 def _on_lip(other: Standing, lip: Array, square: Array, way: Array) -> list[shapely.Geometry]:
     """Where the parts of another piece lie on a lip."""
     across = np.cross(square, way)
     flat = flat_on(lip, way, across)
-    return [shapely.intersection(flat_on(part, way, across), flat)
+    return [overlay.intersection(flat_on(part, way, across), flat)
             for part, normal in zip(other.parts, other.normals, strict=True)
             if abs(float(normal @ square)) > _PARALLEL and lies_on(part, lip[0], square)
             and not seen_apart(part, lip, way, across)]
@@ -133,14 +134,14 @@ def _by_its_hem(cleat: Standing, zones: list[Zone]) -> bool:
     doubled = {}
     for n, (lip, square) in enumerate(zip(cleat.parts, cleat.normals, strict=True)):
         sheets = _on_lip(cleat, lip, square, cleat.way)  # its own among them
-        doubled[n] = shapely.union_all([shapely.intersection(*two) for two in combinations(sheets, 2)])
+        doubled[n] = overlay.union_all([overlay.intersection(*two) for two in combinations(sheets, 2)])
     hemmed = {n: shape for n, shape in doubled.items() if shape.area > 1.0}
-    return not hemmed or any(shapely.intersection(hemmed[n], zone).area > 1.0 for n, zone in zones if n in hemmed)
+    return not hemmed or any(overlay.intersection(hemmed[n], zone).area > 1.0 for n, zone in zones if n in hemmed)
 
 
 def _wide(one: Array, other: Array, along: Array, across: Array) -> tuple[float, float]:
     """How wide two parts lie on each other, across and along, mm."""
-    return _extent(shapely.intersection(flat_on(one, along, across), flat_on(other, along, across)))
+    return _extent(overlay.intersection(flat_on(one, along, across), flat_on(other, along, across)))
 
 
 def _extent(both: shapely.Geometry) -> tuple[float, float]:

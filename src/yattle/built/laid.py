@@ -10,6 +10,7 @@ from typing import Literal
 import numpy as np
 import shapely
 
+from yattle import overlay
 from yattle.built.frames import built_up, face_axes
 from yattle.derive.cut_round import cut_round
 from yattle.derive.derived import Derived
@@ -123,7 +124,7 @@ def _ribs_on(flat: list[Place], ats: list[float]) -> list[tuple[Place, Place]]:
     found = list[tuple[Place, Place]]()
     shape, low, high = shapely.Polygon(flat).buffer(0), min(t for _, t in flat), max(t for _, t in flat)
     for at in ats:
-        for part in shapely.get_parts(shapely.intersection(shape, shapely.LineString([(at, low), (at, high)]))):
+        for part in shapely.get_parts(overlay.intersection(shape, shapely.LineString([(at, low), (at, high)]))):
             if part.length > 1.0:
                 (_, a), (_, b) = part.coords[0], part.coords[-1]
                 found.append(((at, a), (at, b)))

@@ -54,6 +54,10 @@ def _seat(derived: Derived, run: DerivedRun, found: RoofRun, detail: Trim) -> Se
         lean = np.radians(derived.roof.facet(edge.facets[0]).plane.pitch)
         beyond = max(getattr(detail, "overhang", 0.0) - getattr(detail, "set_back", 0.0), 0.0)
         return Seat(frame, left, own - own[1] + beyond * np.array([np.cos(lean), -np.sin(lean)]))
+    if run.run.layer == "vent-strip":
+        at = left - frame[0] * (run.run.reaches[0] if run.run.left_plane is None else 0.0)
+        board = np.array([-run.standard.board, -run.standard.fascia_face])
+        return Seat(frame, at, own - own[1] + board)
     if run.run.layer == "zed":
         return _on_face(derived, run, found, own)
     if run.run.layer == "cleat" and edge.kind == "rake":

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
+from yattle import overlay
 from yattle.built.frames import built_up, face_axes
 from yattle.built.laid import LaidPanel
 from yattle.built.sheets import Sheets
@@ -145,7 +146,7 @@ def _beside_seams(derived: Derived, face: str, places: Array) -> Flags:
 def _under(mouth: Mouth, trim: Sequence[Array]) -> Array:
     """The places of a mouth over which the trim lies."""
     plans = [shapely.Polygon(part[:, :2]) for part in trim]
-    over = shapely.union_all([plan.buffer(_SEALED) for plan in plans if plan.is_valid])
+    over = overlay.union_all([plan.buffer(_SEALED) for plan in plans if plan.is_valid])
     inside = mouth.line + mouth.inward * _BEFORE
     return np.asarray(mouth.line[shapely.contains_xy(over, inside[:, 0], inside[:, 1])])
 

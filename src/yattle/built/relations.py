@@ -10,6 +10,7 @@ from itertools import pairwise
 import numpy as np
 import shapely
 
+from yattle import overlay
 from yattle.built.bears import Ground
 from yattle.built.cover import CLOSED, HIDDEN, WantedLap
 from yattle.built.ends import WantedEnd
@@ -136,7 +137,7 @@ def _behind(derived: Derived, run: DerivedRun) -> Iterator[Ground]:
 
 def _under_a_strip(derived: Derived, run: DerivedRun) -> tuple[Ground, ...]:
     """What a strip touches: a zed the flats with its foot and its trim with its top, a counterflashing the wall, an
-    eave's cleat the deck."""
+    eave's cleat the deck, a vent strip the back of the board and the soffit's first one."""
     base = derived.edge_runs[base_id(run.run.id)]
     face, layer = run.run.on_face or base.edge.facets[0], run.run.layer
     if layer in ("closure", "zed"):
@@ -151,6 +152,11 @@ def _under_a_strip(derived: Derived, run: DerivedRun) -> tuple[Ground, ...]:
         left, _, (_, out, _) = run_frame(derived.roof, base.edge)
         what = "wall" if layer == "counterflashing" else "board"
         return (Ground(f"{what} of {base.run.id}", left, out, (0.0,)),)
+    if layer == "vent-strip":
+        left, _, (_, out, _) = run_frame(derived.roof, base.edge)
+        low, board, wide = left[2] - run.standard.fascia_face, run.standard.board, run.standard.vent_face
+        return (Ground(f"back of the board of {base.run.id}", left - out * board, out, (0.0,), above=low),
+                Ground(f"soffit of {base.run.id}", left - out * (board + wide), out, (0.0,), above=low))
     return ()
 
 
@@ -224,7 +230,7 @@ def _along(panel: Panel, sides: tuple[str, ...], line: shapely.LineString) -> fl
     """How long a panel's foot lies along an eave, mm."""
     ring = panel.outline
     feet = (shapely.LineString([a, ring[(n + 1) % len(ring)]]) for n, a in enumerate(ring) if sides[n] == "eave")
-    return float(sum(shapely.intersection(foot, line.buffer(1.0)).length for foot in feet))
+    return float(sum(overlay.intersection(foot, line.buffer(1.0)).length for foot in feet))
 
 
 def _asked(panel: Panel) -> bool:

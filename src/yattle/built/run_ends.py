@@ -101,10 +101,10 @@ def _datum(derived: Derived, run: DerivedRun, seat: Seat, along: float) -> Array
 
 
 def layer_ends(derived: Derived, only: frozenset[str] | None) -> Iterator[WantedEnd]:
-    """A counterflashing, and a zed along a wall, ends at the plane that cuts the trim it goes with; where none does it
-    goes as far as its run, a low end on with the panels."""
+    """A counterflashing, a zed along a wall, a vent strip under an eave ends at the plane that cuts the trim it goes
+    with; where none does it goes as far as its run, a low end on with the panels."""
     for run in derived.runs:
-        if run.run.layer not in ("counterflashing", "zed") or not run.pieces or not _has(run, only):
+        if run.run.layer not in ("counterflashing", "zed", "vent-strip") or not run.pieces or not _has(run, only):
             continue
         for seat, begin in (layer_seats(derived, run, run.pieces[0]) or [])[:1]:
             for piece, along, sign, plane, reach in (

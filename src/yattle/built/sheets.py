@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from yattle import overlay
 from yattle.pattern.rings import UPRIGHT, area_vectors
 from yattle.pattern.surface import Array
 
@@ -110,7 +111,7 @@ class Sheets:
         tree, numbers = self._uprights
         found = []
         for n in tree.query(way, predicate="intersects").tolist():
-            cut = shapely.intersection(way, tree.geometries[n])
+            cut = overlay.intersection(way, tree.geometries[n])
             found.append((int(numbers[n]), float(way.project(shapely.Point(cut.coords[0]) if cut.geom_type in (
                 "Point", "LineString") else shapely.get_parts(cut)[0].representative_point()))))
         return sorted(found, key=lambda one: one[1])

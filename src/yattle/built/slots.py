@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
+from yattle import overlay
 from yattle.pattern.rings import UPRIGHT, area_vectors
 from yattle.pattern.surface import Array
 
@@ -60,7 +61,7 @@ def slots(faces: Iterable[CoveredFace], sheets: list[Covering],
     tree = shapely.STRtree(flats)
     rings = [sheet.ring for sheet in sheets]
     for face in faces:
-        shape = face.shape if within is None else shapely.intersection(face.shape, within.buffer(-_TOUCH))
+        shape = face.shape if within is None else overlay.intersection(face.shape, within.buffer(-_TOUCH))
         near = [n for n in tree.query(shape).tolist() if _covers(rings[n], face)]
         left = _left(shape, [flats[n] for n in near])
         for part in shapely.get_parts(left.buffer(-WIDE / 2)):
@@ -74,7 +75,7 @@ def _left(shape: shapely.Geometry, flats: list[shapely.Geometry]) -> shapely.Geo
     for start in range(0, len(large), _AT_ONCE):
         some = large[start:start + _AT_ONCE]
         near = some[shapely.dwithin(some, shape, _TOUCH)]
-        shape = shapely.difference(shape, shapely.union_all(shapely.buffer(near, _TOUCH)))
+        shape = overlay.difference(shape, overlay.union_all(shapely.buffer(near, _TOUCH)))
         if shape.is_empty:
             break
     return shape

@@ -7,8 +7,8 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
-import shapely
 
+from yattle import overlay
 from yattle.built.sheets import Sheets
 from yattle.built.standing import Spot
 
@@ -36,7 +36,7 @@ def told_wrong(sheets: Sheets, items: list[str], laps: Iterable[tuple[str, str]]
     both_ways = zip(upper.tolist(), lower.tolist(), strict=True)
     keep = np.array([(items[a], items[b]) in said for a, b in both_ways], dtype=bool)
     upper, lower = upper[keep], lower[keep]
-    shared = shapely.intersection(sheets.plans[upper], sheets.plans[lower])
+    shared = overlay.intersection(sheets.plans[upper], sheets.plans[lower])
     found: dict[tuple[str, str], list[ToldWrong]] = {}
     for a, b, both in zip(upper.tolist(), lower.tolist(), shared, strict=True):
         if both.area < _SHARED:

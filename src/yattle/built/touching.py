@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
+from yattle import overlay
 from yattle.built.standing import Standing, axes_in
 from yattle.pattern.surface import Array
 
@@ -54,7 +55,7 @@ def _on_each_other(one: Array, other: Array, square: Array) -> Touch | None:
     u, v = axes_in(square)
     flat, beside = (shapely.Polygon(np.column_stack(((part - one[0]) @ u, (part - one[0]) @ v))).buffer(0.0)
                     for part in (one, other))
-    shared = shapely.intersection(flat, beside, grid_size=_GRID)  # borders may lie on each other
+    shared = overlay.intersection(flat, beside, grid_size=_GRID)  # borders may lie on each other
     if shared.area <= 0.0:
         return None
     left, low, right, high = shared.bounds

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
+from yattle import overlay
 from yattle.built.cover import Cover
 from yattle.built.drops import LEVEL
 from yattle.built.sheets import Numbers, Sheet, Sheets
@@ -84,7 +85,7 @@ def _overlaps(sheets: Sheets, asked: set[tuple[str, str]]) -> dict[tuple[str, st
     upper, lower = sheets.pairs()
     keep = np.array([(names[a], names[b]) in asked for a, b in zip(upper.tolist(), lower.tolist(), strict=True)], bool)
     upper, lower = upper[keep], lower[keep]
-    shared = shapely.intersection(sheets.plans[upper], sheets.plans[lower])
+    shared = overlay.intersection(sheets.plans[upper], sheets.plans[lower])
     found: dict[tuple[str, str], list[_Over]] = {}
     for a, b, both in zip(upper.tolist(), lower.tolist(), shared, strict=True):
         if both.area > _LEAST and sheets.slopes[b] > LEVEL:

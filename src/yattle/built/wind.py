@@ -14,6 +14,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from yattle import overlay
 from yattle.built.drops import IN, LEVEL, NEAR, OUT, STANDS, TOUCH, TOWARDS, Lost, lands_on, of_patterns, rained_on
 from yattle.built.rims import Rims
 from yattle.built.sheets import Numbers, Sheets
@@ -110,7 +111,7 @@ def _over_its_head(sheets: Sheets, lap: tuple[int, int], foot: Array, end: Array
         z = float(sheets.heights(np.array([lower]), np.array([[x, y]]))[0])
         if ring[:, 2].min() < z + TOUCH and ring[:, 2].max() > z + STANDS:
             return None
-    own = shapely.intersection(way, sheets.plans[lower])
+    own = overlay.intersection(way, sheets.plans[lower])
     far = max(way.project(shapely.Point(at)) for at in shapely.get_coordinates(own)) if not own.is_empty else 0.0
     x, y = way.interpolate(far + OUT).coords[0]
     z = float(sheets.heights(np.array([lower]), np.array([[x, y]]))[0])

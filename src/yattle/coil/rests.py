@@ -8,6 +8,7 @@ from typing import Any
 
 import shapely
 
+from yattle import overlay
 from yattle.bounds import Ring
 from yattle.coil.answer import NestAnswer, Offcut, Placement, Used
 from yattle.coil.job import NestJob, Part
@@ -50,7 +51,7 @@ def _metal(job: NestJob, used: Used) -> Any:
 
 
 def _kept(metal: Any, cut: list[Any], least: list[float]) -> Iterator[Ring]:
-    left = shapely.difference(metal, shapely.union_all(cut)) if cut else metal
+    left = overlay.difference(metal, overlay.union_all(cut)) if cut else metal
     for part in shapely.get_parts(left):
         for whole in _without_holes(part):
             fine = whole.buffer(-_FINE / 2).simplify(_FINE / 4)  # drawn in, so that no corner left out reaches a part
@@ -70,7 +71,7 @@ def _without_holes(part: Any) -> Iterator[Any]:
     at = max(shapely.Polygon(hole).bounds[2] for hole in part.interiors)
     middle = shapely.Polygon(part.interiors[0]).centroid.x
     for left, right in ((x0, min(middle, at)), (min(middle, at), at), (at, x1)):
-        for piece in shapely.get_parts(shapely.intersection(part, shapely.box(left, y0, right, y1))):
+        for piece in shapely.get_parts(overlay.intersection(part, shapely.box(left, y0, right, y1))):
             yield from _without_holes(piece)
 
 

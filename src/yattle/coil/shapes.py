@@ -13,6 +13,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from typing import Any
 
+from yattle import overlay
 from yattle.coil.answer import Placement, Used
 from yattle.coil.budget import Budget
 from yattle.coil.compaction import closer
@@ -147,7 +148,7 @@ def _into_gaps(rows: list[Row], left: list[Part], stock: Stock, name: str, job: 
     x0, y0, x1, y1 = _room(stock, job)
     far = max(place.x + place.width for _, place in rows)
     more = sum(min(lie.along for lie in orientations(part)) + job.rules.gap for part in left)
-    taken = shapely.union_all([_shape(part, place).buffer(job.rules.gap, join_style="mitre") for part, place in rows])
+    taken = overlay.union_all([_shape(part, place).buffer(job.rules.gap, join_style="mitre") for part, place in rows])
     whole = shapely.box(x0, y0, min(x1, far + more + job.rules.gap), y1).buffer(_EPS, join_style="mitre")
     laid = laid_in(whole.difference(taken), left, job.rules.gap, time.perf_counter() + _GAPS)
     return [(part, placed(part, turn, at, name)) for part, turn, at in laid]

@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 from shapely.affinity import translate
 
+from yattle import overlay
 from yattle.derive.frames import Frame, face_frame_of, frame_of_opening
 from yattle.derive.openings import developed, form_on
 from yattle.derive.raised import built_up
@@ -41,7 +42,7 @@ def cut_round(job: Job, face: str) -> shapely.Geometry:
                          (placed.opening.id, "", "", ""), ())
         if isinstance(made.form, Chimney | Curb):
             shapes += _behind(job, roof, placed, made.form, made.pieces, frame, high)
-    return shapely.union_all(shapes) if shapes else shapely.Polygon()
+    return overlay.union_all(shapes) if shapes else shapely.Polygon()
 
 
 def _behind(job: Job, roof: Roof, placed: Placed, form: Form, pieces: tuple[FormPiece, ...], frame: Frame,
@@ -56,8 +57,8 @@ def _behind(job: Job, roof: Roof, placed: Placed, form: Form, pieces: tuple[Form
         return []
     feet = (np.array(placed.corners) - frame.at) @ frame.turn
     upper = shapely.MultiPoint(feet[feet[:, 1] > feet[:, 1].mean(), :2])
-    return [*(shapely.union_all([part, translate(part, 0.0, gap)]).convex_hull for part in parts),
-            shapely.union_all([*parts, upper]).convex_hull]
+    return [*(overlay.union_all([part, translate(part, 0.0, gap)]).convex_hull for part in parts),
+            overlay.union_all([*parts, upper]).convex_hull]
 
 
 def _standing_part(corners: Array, frame: Frame, high: float) -> shapely.Geometry:

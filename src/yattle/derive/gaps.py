@@ -11,6 +11,7 @@ from itertools import pairwise
 import numpy as np
 import shapely
 
+from yattle import overlay
 from yattle.derive.corners import Array, beside_edge, run_frame
 from yattle.derive.end_cuts import end_cuts
 from yattle.derive.zeds import CLOSED, StripPlace
@@ -149,7 +150,7 @@ def _reach_of(plan: RoofPlan, edge: Edge, face: str, under: StripPlace, wide: fl
         held = [shapely.LineString(seen((e.a, e.b))).buffer(under.valley if e.kind == "valley" else away)
                 for e in others if e.id != edge.id and (e.kind == "valley" or (e.kind in CLOSED and away > 0))]
         line = shapely.LineString([(slant * away, away), (edge.length + slant * away, away)])
-        cut = shapely.difference(shapely.intersection(line, shape), shapely.unary_union(held))
+        cut = overlay.difference(overlay.intersection(line, shape), overlay.union_all(held))
         parts = [part for part in shapely.get_parts(cut) if part.length > 1.0]
         if parts:
             longest = max(parts, key=lambda part: float(part.length))

@@ -21,7 +21,8 @@ from yattle.derive.hems import FIRMLY_HEMMED, hemmed_along
 from yattle.derive.pans import core_of
 from yattle.derive.raised import built_up, cut_raised, raised
 from yattle.derive.roof_runs import RoofRun
-from yattle.derive.zeds import COVERING, StripPlace, least_cover, over_plumb, strip_behind, wing_end
+from yattle.derive.vent_strips import behind_the_board
+from yattle.derive.zeds import COVERING, StripPlace, VentPlace, least_cover, over_plumb, strip_behind, wing_end
 from yattle.details import standard_for
 from yattle.details.all import FAMILIES
 from yattle.details.schools import USUAL, Schools
@@ -86,7 +87,8 @@ def closure_strip(job: Job, found: RoofRun, detail: str) -> StripPlace:
     return StripPlace(tuple(strip_behind(end, standard, detail == "sidewall") for end in ends),
                       standard.valley_open / 2, standard.rake_face + standard.rake_kick, standard.upstand,
                       standard.eave_set_back, shop, lift, beside, standard.wall_flange, standard.closure_foot,
-                      standard.counter_kick, standard.apron_face)
+                      standard.counter_kick, standard.apron_face,
+                      VentPlace(standard.board, standard.fascia_face, standard.vent_face))
 
 
 def _is_vented(run: Run, under: Schools) -> bool:
@@ -122,7 +124,10 @@ def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
         if strip is not None:
             made.append(strip.but(id=f"{run.id}.k", layer="cleat", detail="apron-cleat"))
     if run.kind == "eave" and schools.eave_vent == "vented":
-        made.append(square.but(id=f"{run.id}.v", layer="vent-strip", detail="eave-vent"))
+        strip = _cut_with(run, plain, square, under.lift, -under.vent.board, -under.vent.fascia).but(
+            layer="vent-strip", detail="eave-vent")
+        made += (one.but(id=f"{run.id}.v{n or ''}") for n, one in enumerate(
+            behind_the_board(build(plan), edge, strip, under.vent)))
     if hooks:
         turn = math.radians(run.pitch)
         beyond = max(rules[0].overhang - under.set_back, 0.0)  # where its fold, by which its ends are told, lies

@@ -7,6 +7,7 @@ from itertools import pairwise
 
 import shapely
 
+from yattle import overlay
 from yattle.details.pan_floor import Place
 from yattle.errors import InputError
 from yattle.roof.panel_rule import NOTHING
@@ -47,7 +48,7 @@ def is_scrap(floor: list[Place]) -> bool:
 def _untangled(lines: list[_Line], ring: list[Place], kept: list[int]) -> tuple[list[Place], list[_Line], list[int]]:
     """The largest part of a ring whose moved sides cross that it still goes round anticlockwise, with the sides that it
     has."""
-    parts = shapely.get_parts(shapely.polygonize([shapely.unary_union(shapely.LinearRing(ring))]))
+    parts = shapely.get_parts(shapely.polygonize([overlay.union_all(shapely.LinearRing(ring))]))
     whole = [part for part in parts if _times_round(ring, part.representative_point()) > 0]
     if not whole:
         return [], [], []

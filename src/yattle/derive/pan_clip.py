@@ -11,6 +11,7 @@ import shapely
 from shapely.affinity import affine_transform, translate
 from shapely.geometry.polygon import orient
 
+from yattle import overlay
 from yattle.details.pan_floor import CLEAR, Place
 from yattle.roof import Roof
 from yattle.roof.at_edge import sides
@@ -22,6 +23,7 @@ from yattle.roof.plane import Plane, below
 Side = tuple[Place, Place, str]
 Shapes = tuple[shapely.Geometry, ...]
 _ON = 0.1  # mm: so near an edge lies on the side that it was
+_GRID = 1e-4  # mm
 _LEAST = 50.0  # mm² that are worth a cut
 _CORNER = 2.0  # mm: ends that are nearer to each other are one corner
 _PAST_FOOT = 300.0  # mm below an eave, on the slope: no panel goes on further
@@ -55,7 +57,7 @@ def kept_clear_on(roof: Roof, laid: PanelPlan, core: float, round_it: shapely.Ge
     locks = () if round_it.is_empty else (round_it.buffer(_LOCK, join_style="mitre"),)
     facet = roof.facet(laid.facet)
     frame = face_frame(facet)
-    free = shapely.difference(frame.shape, shapely.union_all(boxes_in(roof, facet, frame, laid.rule)))
+    free = overlay.difference(frame.shape, overlay.union_all(boxes_in(roof, facet, frame, laid.rule)))
     return KeptClear(tuple(valleys_of(roof, laid)), breaks, low,
                      (*under_others(roof, laid, laid.rule.height + core, _HANGS), *beside, *locks), round_it, free)
 
@@ -65,9 +67,9 @@ def clear_of(edges: list[Side], held: Iterable[shapely.Geometry], kind: str) -> 
     largest part, new edges of this ``kind``."""
     for shape in held:
         ring = shapely.Polygon([a for a, *_ in edges])
-        if shapely.intersection(ring, shape).area < _LEAST:
+        if overlay.intersection(ring, shape).area < _LEAST:
             continue
-        left = max(shapely.get_parts(without_necks(shapely.difference(ring, shape))),
+        left = max(shapely.get_parts(without_necks(overlay.difference(ring, shape))),
                    key=lambda part: float(part.area), default=ring)
         corners = [(float(x), float(y)) for x, y in orient(left, 1.0).exterior.coords]
         edges = [(a, b, _side_of(a, b, edges, kind)) for a, b in pairwise(corners)]
@@ -110,12 +112,12 @@ def under_others(roof: Roof, laid: PanelPlan, stands: float, past: float = 0.0) 
             continue
         need = stands * facet.plane.stretch + _DECK * other.plane.stretch
         level = Plane(other.plane.gx, other.plane.gy, other.plane.c - need)
-        for part in shapely.get_parts(shapely.intersection(other.shape, own)):
+        for part in shapely.get_parts(overlay.intersection(other.shape, own)):
             if isinstance(part, shapely.Polygon) and part.area > _LEAST:
                 part = _with_overhang(part, other.plane, past).convex_hull if past else part
                 over = below(tuple(part.convex_hull.exterior.coords[:-1]), facet.plane, other.plane)
                 ring = below(over, level, facet.plane)
-                low = shapely.intersection(shapely.Polygon(ring), part) if len(ring) > 2 else shapely.Polygon()
+                low = overlay.intersection(shapely.Polygon(ring), part) if len(ring) > 2 else shapely.Polygon()
                 if low.area > _LEAST:
                     yield affine_transform(low, frame.matrix).buffer(_LOCK if past else CLEAR, join_style="mitre")
 
@@ -123,7 +125,9 @@ def under_others(roof: Roof, laid: PanelPlan, stands: float, past: float = 0.0) 
 def _with_overhang(part: shapely.Polygon, plane: Plane, by: float) -> shapely.Geometry:
     """A part of a roof in plan with what its panels hang out over an eave there, mm."""
     x, y = plane.fall or (0.0, 0.0)
-    return shapely.union(part, translate(part, by * x, by * y)) if by else part
+    if not by:
+        return part
+    return overlay.union(part, translate(part, by * x, by * y), grid_size=_GRID)  # sharp corners tangle without it
 
 
 def clear_line(a: Place, b: Place, held: Iterable[shapely.Geometry]) -> Iterator[tuple[Place, Place]]:
@@ -131,7 +135,7 @@ def clear_line(a: Place, b: Place, held: Iterable[shapely.Geometry]) -> Iterator
     line: shapely.Geometry = shapely.LineString([a, b])
     for shape in held:
         if shapely.intersects(shape, line):
-            line = shapely.difference(line, shape)
+            line = overlay.difference(line, shape)
     for part in shapely.get_parts(line) if not line.is_empty else ():
         (ax, ay), (bx, by) = part.coords[0], part.coords[-1]
         yield (ax, ay), (bx, by)

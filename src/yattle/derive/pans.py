@@ -9,6 +9,7 @@ from functools import lru_cache
 import shapely
 from shapely.affinity import translate
 
+from yattle import overlay
 from yattle.derive.moved_sides import STEP, anticlockwise, moved_sides
 from yattle.derive.pan_clip import NONE, KeptClear, clear_line, clear_of, kept_clear_on, without_short
 from yattle.details.pan_floor import CLEAR, Place
@@ -172,7 +173,7 @@ class _PanMaker:
         held = (translate(box, -x, -y) for box in self.kept.breaks)
         named = clear_of(named, (box for box in held if len(shapely.get_parts(ring - box)) == 1), CUT)
         below = shapely.box(-_FAR, -_FAR, _FAR, max(at for _, at in ring.exterior.coords) - self.lap)  # not under a lap
-        named = clear_of(named, (shapely.intersection(translate(box, -x, -y), below) for box in self.kept.low), CUT)
+        named = clear_of(named, (overlay.intersection(translate(box, -x, -y), below) for box in self.kept.low), CUT)
         return without_short(clear_of(named, (translate(self.kept.round_it, -x, -y),), CUT), _NO_SIDE)
 
     def _lapped_off(self, floor: shapely.Polygon) -> Iterator[shapely.Geometry]:
@@ -182,7 +183,7 @@ class _PanMaker:
                  if side == HEAD]
         if heads:
             face = translate(self.kept.free, -x, -y)
-            yield shapely.difference(shapely.intersection(floor, shapely.box(-_FAR, min(heads), _FAR, _FAR)), face)
+            yield overlay.difference(overlay.intersection(floor, shapely.box(-_FAR, min(heads), _FAR, _FAR)), face)
 
     def _out(self, side: str) -> float:
         """How far a side of the floor goes on beyond the face, mm."""
@@ -260,7 +261,7 @@ def _beside_itself(floor: shapely.Polygon, a: Place, b: Place, rise: float) -> t
     flap = shapely.Polygon([(end[0] + along[1] * out, end[1] - along[0] * out)  # outward: the floor runs anticlockwise
                             for end, out in ((a, 0.5), (b, 0.5), (b, rise + CLEAR), (a, rise + CLEAR))])
     low, high = 0.0, long
-    for part in (one for one in shapely.get_parts(shapely.intersection(flap, floor)) if one.area > 1.0):
+    for part in (one for one in shapely.get_parts(overlay.intersection(flap, floor)) if one.area > 1.0):
         on = [(x - a[0]) * along[0] + (y - a[1]) * along[1] for x, y in shapely.get_coordinates(part).tolist()]
         if min(on) < long - max(on):
             low = max(low, max(on) + CLEAR)

@@ -67,6 +67,15 @@ def strip_behind(end: float, standard: Standard, carries: bool = False) -> ZedSt
     return ZedStrip(height - foot, height, top, foot)
 
 
+class VentPlace(NamedTuple):
+    """Where an eave's vent strip lies, mm: behind a ``board`` of that thickness that reaches ``fascia`` below the eave,
+    with a ``face`` of that width."""
+
+    board: float
+    fascia: float
+    face: float
+
+
 class StripPlace(NamedTuple):
     """Where the strips that go with a trim end, mm: ``zeds`` on each of its faces; panels end ``valley`` from a
     valley's fold; a rake's cleat reaches ``rake`` below its edge; an upstand is ``upstand`` high, an eave's cleat stays
@@ -75,7 +84,7 @@ class StripPlace(NamedTuple):
     end that would go through what lies there: its own zed, or, where they stand higher than the seams, its flange;
     ``beside_wall``: so far from a wall along the fall, whose flange has a zed of its own;
     ``foot``: how wide the house has a zed's; ``kick``: how wide a counterflashing's is; an eave's apron comes down
-    ``apron`` over the fascia."""
+    ``apron`` over the fascia; ``vent``: where its vent strip lies."""
 
     zeds: tuple[ZedStrip, ...]
     valley: float
@@ -89,3 +98,4 @@ class StripPlace(NamedTuple):
     foot: float
     kick: float
     apron: float
+    vent: VentPlace

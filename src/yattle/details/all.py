@@ -111,7 +111,7 @@ FAMILIES: dict[str, Family] = {family.name: family for family in (
     _family(Closure, "zed closure", (), (), foot="closure_foot", height="closure_height", top="closure_top",
             tab="closure_tab", seam="seam_height", clearance="closure_gap",
             hole="vent_hole", hole_pitch="vent_pitch"),
-    _family(EaveVent, "eave vent", (), ("pitch",), base="vent_base", face="vent_face", foot="vent_foot",
+    _family(EaveVent, "eave vent", (), (), base="vent_base", face="vent_face", foot="vent_foot",
             hole="vent_hole", hole_pitch="vent_pitch"),
     _family(Cleat, "cleat", (), (), base="cleat_base", lip="cleat_lip"),
     _family(ApronCleat, "apron cleat", (), ()),

@@ -14,6 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from yattle import overlay
 from yattle.pattern.surface import Surface
 
 Array = NDArray[np.float64]
@@ -100,7 +101,7 @@ def _look(
     on_top = np.where(heights > highest - _NEAR, np.arange(len(pieces))[:, None, None], -1).max(axis=0)
     bare = ~np.isfinite(highest)
     top = np.where(bare, roof(gx, gy), highest)
-    stands = shapely.contains_xy(shapely.union_all([
+    stands = shapely.contains_xy(overlay.union_all([
         shapely.Polygon(wall).buffer(_SEALED, join_style="mitre") for wall in walls]), gx, gy)
     falls = np.take_along_axis(ways, np.maximum(on_top, 0)[None, None], axis=0)[0]
     return _Seen(xs, ys, np.where(stands, np.inf, top), np.where(stands, -2, np.where(bare, -1, on_top)), heights,

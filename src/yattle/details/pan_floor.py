@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 import shapely
 
+from yattle import overlay
 from yattle.details.feet import Array
 
 Place = tuple[float, float]
@@ -80,7 +81,7 @@ def turn_up_outlines(floor: tuple[Place, ...], heads: Sequence[tuple[Place, Plac
         over = [one for one in over if one.intersection(sheet).area > _SPECK]
         blocks = [one.buffer(CLEAR, join_style="mitre") for one in (_seen(outside, left, right), *over)]
         halves = [half.buffer(CLEAR / 2, join_style="mitre") for half in _halves(floor, heads, n)]
-        free = sheet.difference(shapely.unary_union([*blocks, *halves]))
+        free = sheet.difference(overlay.union_all([*blocks, *halves]))
         found[n] = _footed(free)
         lying.append(((left, right), shapely.Polygon([_on_floor(p, left, right) for p in found[n]])))
     return tuple(found[n] for n in range(len(heads)))

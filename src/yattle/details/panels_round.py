@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import shapely
 
+from yattle import overlay
 from yattle.details.feet import UP
 from yattle.pattern.body import Body
 from yattle.pattern.surface import Face, Surface
@@ -50,12 +51,12 @@ def panels_round(what: Flashed, surfaces: Iterable[Surface], over: Height) -> tu
     below = shapely.box(-wide, low, wide, -b - what.below)
     above = shapely.box(-wide, b + what.above, wide, high)
     if rising:
-        held = shapely.union_all(rising).buffer(what.above, join_style="mitre", mitre_limit=2.0)
+        held = overlay.union_all(rising).buffer(what.above, join_style="mitre", mitre_limit=2.0)
         above = above.difference(held)
     ends = -b - (0.0 if what.capped else what.down)
     half = what.seam_width / 2
     seams = [shapely.box(x - half, low, x + half, ends) for x in what.seams]
-    seams += [shapely.intersection(above, shapely.box(x - half, b, x + half, high)) for x in what.seams]
+    seams += [overlay.intersection(above, shapely.box(x - half, b, x + half, high)) for x in what.seams]
     return _sheet("panels below", below, over), _sheet("panels above", above, over), [
         list(part.exterior.coords[:-1]) for seam in seams for part in shapely.get_parts(seam) if part.area > 1.0]
 

@@ -129,9 +129,10 @@ ENTRIES: dict[str, Entry] = {
         Entry("corner_angle", "corner", 90, 90, 30, 170, "between the two walls", angle=True),
         Entry("vent_hole", "vent holes", 8, 0.3125, 3, 30, "wasps stay out of small ones, dust closes smaller ones"),
         Entry("vent_pitch", "holes every", 16, 0.625, 8, 80, "leaves as much sheet between two holes"),
-        Entry("vent_base", "vent base", 40, 1.5, 15, 150, "on the board, with its screws"),
-        Entry("vent_face", "vent face", 30, 1.25, 15, 150, "stands off the board, perforated"),
-        Entry("vent_foot", "vent foot", 25, 1, 10, 100, "back to the deck"),
+        Entry("vent_base", "vent base", 40, 1.5, 15, 150, "on the back of the fascia board, with its screws"),
+        Entry("vent_face", "vent face", 30, 1.25, 15, 150, "in the soffit beside the board, perforated"),
+        Entry("vent_foot", "vent foot", 25, 1, 10, 100, "up the first board of the soffit"),
+        Entry("board", "fascia board", 24, 1, 10, 100, "its thickness: the vent strip is fixed to its back"),
         Entry("zed_base", "zed's base", 40, 1.5, 15, 150, "on the wall, with its anchors"),
         Entry("zed_step", "zed's step", 13, 0.5, 8, 40, "over the pan's edge and its tape"),
         Entry("zed_cover", "zed's cover", 60, 2.375, 20, 200, "down over the pan that is turned up"),
@@ -220,6 +221,7 @@ class Own(Value):
     vent_base: float | None = None
     vent_face: float | None = None
     vent_foot: float | None = None
+    board: float | None = None
     soffit: float | None = None
     valley_channel: float | None = None
     caulk_kick: float | None = None

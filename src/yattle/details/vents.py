@@ -4,13 +4,10 @@ through."""
 from __future__ import annotations
 
 import math
-from typing import Annotated, Literal
-
-from pydantic import Field
+from typing import Literal
 
 from yattle.bounds import Size, SizeOrNone
-from yattle.details.common import Roles
-from yattle.details.eave_drip import deck_and_fascia
+from yattle.details.common import Roles, Surrounding
 from yattle.details.trim import SHARP, Hole, Leg, Trim, TrimSection, closed_hem
 from yattle.pattern import Pattern
 from yattle.pattern.marks import on_sheet
@@ -70,11 +67,11 @@ def _ring(hole: Hole) -> tuple[Point, ...]:
 
 
 class EaveVent(Trim):
-    """A strip behind the eave's trim: ``base`` on the board, a perforated ``face`` that stands off it under the panels'
-    ends, a ``foot`` back to the deck. ``hole`` across, ``hole_pitch`` apart. Sizes in mm."""
+    """The strip that lets air in under an eave: ``base`` upright on the back of the fascia board, a perforated level
+    ``face`` in the soffit beside it, a ``foot`` up the soffit's first board. ``hole`` across, ``hole_pitch`` apart.
+    Sizes in mm."""
 
     detail: Literal["eave-vent"] = "eave-vent"
-    pitch: Annotated[float, Field(ge=0, lt=90)] = 0.0
     base: Size = 40.0
     face: Size = 30.0
     foot: Size = 25.0
@@ -84,12 +81,22 @@ class EaveVent(Trim):
 
     def sheet(self) -> TrimSection:
         return TrimSection("eave vent", (Leg("base", "base", self.base), Leg("face", "face", self.face),
-                                         Leg("foot", "foot", self.foot)), (-90.0, 90.0), ("", ""), -self.pitch,
+                                         Leg("foot", "foot", self.foot)), (-90.0, -90.0), ("", ""), -90.0,
                            hem_b=closed_hem(self.hem, "back"), roles=Roles(face=1),
-                           around=deck_and_fascia(self.pitch, self.base, 60.0),
+                           around=_boards(self.base, self.face),
                            notes=("Its holes stay free: no insulation against it, no paint in them.",),
                            cautions=SHARP)
 
     def holes(self, girth: Girth, cut: RunPiece) -> tuple[Hole, ...]:
         """Rows over the whole face."""
         return holes_in(girth, 1, cut, self.hole, self.hole_pitch)
+
+
+def _boards(base: float, face: float) -> tuple[Surrounding, ...]:
+    """The fascia board before a strip and the soffit behind it, mm: x out of the building, y up from its raw edge."""
+    off, thick, wide = 1.0, 24.0, 90.0
+    fascia = ((off, 1.5 * base), (off + thick, 1.5 * base), (off + thick, -base - off), (off, -base - off))
+    near = -face - off
+    soffit = ((near, -base - off), (near, thick - base - off), (near - wide, thick - base - off),
+              (near - wide, -base - off))
+    return Surrounding("fascia", fascia), Surrounding("soffit", soffit)

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 
 import shapely
 
+from yattle import overlay
 from yattle.drawing.section import fold_letter
 from yattle.drawing.shapes import Drawing, Label, Line, Point, Ring, Shape, Tag
 from yattle.measure import UNITS, Unit, say_length
@@ -74,7 +75,7 @@ def _waste(sheet: shapely.Polygon, reach: float, girth: float) -> list[Shape]:
     for n in range(int((high - low + girth) / step) + 1):
         x = low - girth + n * step
         lines.append(shapely.LineString([(x, -girth), (x + girth, 0.0)]))
-    cut = shapely.intersection(shapely.multilinestrings(lines), waste)
+    cut = overlay.intersection(shapely.multilinestrings(lines), waste)
     return [Line(tuple((x, y) for x, y in line.coords), "hatch") for line in shapely.get_parts(cut)
             if line.geom_type == "LineString" and line.length > 0.5]
 

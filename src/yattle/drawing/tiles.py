@@ -8,6 +8,7 @@ from itertools import pairwise
 
 import shapely
 
+from yattle import overlay
 from yattle.drawing.shapes import Dim, Drawing, Line, Point, Ring, Shape, Tag
 
 Box = tuple[float, float, float, float]
@@ -61,7 +62,7 @@ def _part(drawing: Drawing, box: Box) -> Drawing:
 
 def _clipped(shape: Ring | Line, area: shapely.Polygon) -> Iterator[Shape]:
     whole = shapely.Polygon(shape.points) if isinstance(shape, Ring) else shapely.LineString(shape.points)
-    for part in getattr(both := shapely.intersection(shapely.make_valid(whole), area), "geoms", [both]):
+    for part in getattr(both := overlay.intersection(shapely.make_valid(whole), area), "geoms", [both]):
         if isinstance(part, shapely.Polygon) and not part.is_empty:
             yield replace(shape, points=tuple(part.exterior.coords)[:-1])
         elif isinstance(part, shapely.LineString) and isinstance(shape, Line) and not part.is_empty:

@@ -9,6 +9,7 @@ from shapely import LineString, Polygon
 from shapely.affinity import affine_transform
 from shapely.geometry.base import BaseGeometry
 
+from yattle import overlay
 from yattle.derive.derived import Derived
 from yattle.derive.roof_runs import roof_runs
 from yattle.install.schedule import Need, positions
@@ -35,7 +36,7 @@ def seam_lengths(roof: Roof, plan: PanelPlan) -> tuple[float, ...]:
         if any(abs(panel.right - seam) < _BESIDE for seam in plan.seams):
             beside.setdefault(panel.right, []).append(Polygon(panel.outline))
     for right, shapes in beside.items():  # a panel that is split has one seam all the same
-        shape = shapely.union_all(shapes)
+        shape = overlay.union_all(shapes)
         low, high = shape.bounds[1] - 1, shape.bounds[3] + 1
         at = right - _BESIDE
         cut = LineString([(at, low), (at, high)]).intersection(shape).difference(taken)
@@ -46,7 +47,7 @@ def seam_lengths(roof: Roof, plan: PanelPlan) -> tuple[float, ...]:
 def _taken(roof: Roof, face: str) -> BaseGeometry:
     """What openings take away of a face, in its own coordinates; pipes stand within a panel and take no seam."""
     frame = face_frame(roof.facet(face))
-    return shapely.union_all([affine_transform(Polygon(outline(placed.opening)), frame.matrix)
+    return overlay.union_all([affine_transform(Polygon(outline(placed.opening)), frame.matrix)
                               for placed in roof.openings if face in placed.facets and placed.opening.kind != "pipe"])
 
 

@@ -123,8 +123,8 @@ def _laps_of_run(derived: Derived, found: RoofRun, layers: list[tuple[str, str]]
 def _at_an_eave(name: str, panels: str, layers: list[tuple[str, str]]) -> Iterator[Lap]:
     """What an eave's trim hooks on, and the strip that the panels hook on."""
     for layer, what in layers:
-        if what in ("cleat", "vent-strip"):
-            yield Lap(name, layer, "it hooks on it" if what == "cleat" else "it covers its base")
+        if what == "cleat":
+            yield Lap(name, layer, "it hooks on it")
         elif what == "eave-cleat":
             yield Lap(layer, name, "it lies on the trim's flange")
             yield Lap(panels, layer, "the panels hook on it")

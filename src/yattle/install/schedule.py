@@ -51,7 +51,7 @@ BITES: dict[str, str] = {
     "eave": "deck", "valley": "deck", "rake": "panels", "ridge": "closures and panels", "hip": "closures and panels",
     "half-ridge": "closures and panels", "headwall": "closures and panels", "sidewall": "closures and panels",
     "skew-wall": "closures and panels", "back-pan": "deck", "pitch-break": "deck",
-    "cleat": "deck", "eave-cleat": "deck", "vent-strip": "deck", "zed": "panels", "twin": "deck",
+    "cleat": "deck", "eave-cleat": "deck", "vent-strip": "fascia", "zed": "panels", "twin": "deck",
     "closure": "panels", "counterflashing": "kerf", "counter-surface": "wall", "coping": "wall",
     "box-gutter": "fascia", "round-gutter": "fascia", "fascia": "fascia", "outside-corner": "wall",
     "inside-corner": "wall"}

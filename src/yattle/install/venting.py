@@ -4,6 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+import shapely
 
 from yattle.derive.derived import Derived
 from yattle.derive.layers import schools_of
@@ -11,6 +15,10 @@ from yattle.derive.roof_runs import RoofRun, base_id, roof_runs
 from yattle.details import Finding
 from yattle.measure import VentArea
 from yattle.pattern.pattern import signed_area
+from yattle.roof.plane import Ring, body
+
+_FIRST_BOARD = 60.0  # mm of a soffit that are worth a board
+_ON_IT = 1.0  # mm
 
 
 @dataclass(frozen=True)
@@ -47,6 +55,35 @@ def _is_vented(derived: Derived, one: RoofRun) -> bool:
         one.edge.kind == "eave" and schools.eave_vent == "vented")
 
 
+def _without_room(derived: Derived) -> Iterator[tuple[str, Finding]]:
+    """Strips that find a wall where they and the soffit's first board should be."""
+    for run in derived.runs:
+        found = derived.edge_runs.get(base_id(run.run.id))
+        if run.run.layer == "vent-strip" and run.pieces and found is not None:
+            house, room = run.standard, _hangs_over(derived, found)
+            asked = house.board + house.vent_face + _FIRST_BOARD
+            if room is not None and room < asked:
+                yield run.run.id, Finding(
+                    "look", "this eave hangs over its wall by {0}, board, strip and a soffit take {1}",
+                    "an eave that hangs over by as much, or air from elsewhere", "eave_overhang", (room, asked))
+
+
+def _hangs_over(derived: Derived, found: RoofRun) -> float | None:
+    """How far an eave lies before the wall of its own block, square to it in plan, mm; ``None`` where no block has that
+    edge."""
+    middle = (np.array(found.edge.a[:2]) + np.array(found.edge.b[:2])) / 2
+    for block in derived.job.roof.blocks:
+        own = body(block)
+        for side, wall in zip(_sides(own.roof), _sides(own.walls), strict=True):
+            if side.distance(shapely.Point(middle)) < _ON_IT:
+                return float(wall.distance(shapely.Point(middle)))
+    return None
+
+
+def _sides(ring: Ring) -> Iterator[shapely.LineString]:
+    return (shapely.LineString(side) for side in pairwise((*ring, ring[0])))
+
+
 def _free(derived: Derived, run_id: str) -> float:
     """The area of all holes of a run's pieces, cm²."""
     return sum(-signed_area(hole) * piece.pattern.qty for piece in derived.run(run_id).pieces
@@ -60,8 +97,10 @@ def _beside(derived: Derived, face: str, one: RoofRun) -> float:
 
 
 def venting_findings(derived: Derived) -> Iterator[tuple[str, Finding]]:
-    """Vented edges that let less through than asked, and ridges that draw with nothing open at the eaves."""
+    """Vented edges that let less through than asked, eaves that hang over too little for their strip, and ridges that
+    draw with nothing open at the eaves."""
     rows = air_of(derived)
+    yield from _without_room(derived)
     share = derived.job.fit.vent_share
     eaves = any(derived.edge_runs[row.run].edge.kind == "eave" for row in rows)
     for row in rows:

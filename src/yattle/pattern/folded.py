@@ -18,6 +18,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from yattle import overlay
 from yattle.pattern.pattern import Pattern, PatternFold, Point
 
 Array = NDArray[np.float64]
@@ -125,7 +126,7 @@ def _split(outline: Ring, holes: tuple[Ring, ...], folds: tuple[PatternFold, ...
     body = shapely.Polygon(outline, holes)
     lines = shapely.linestrings(_lines(body.boundary, folds)) if folds else []
     # a fine grid: a fold line and an outline that run on each other become one
-    parts = shapely.get_parts(shapely.polygonize([shapely.union_all([body.boundary, *lines], grid_size=_GRID)]))
+    parts = shapely.get_parts(shapely.polygonize([overlay.union_all([body.boundary, *lines], grid_size=_GRID)]))
     inside = shapely.contains(body, shapely.point_on_surface(parts))
     edges = shapely.get_exterior_ring(shapely.orient_polygons(parts[inside]))
     corners, which = shapely.get_coordinates(edges, return_index=True)

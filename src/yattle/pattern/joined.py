@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from yattle import overlay
 from yattle.errors import InputError
 from yattle.pattern.relief import polygons
 from yattle.pattern.sheet import apart
@@ -82,7 +83,7 @@ def _as_areas(surface: Surface, rings: list[Array], shapes: Any) -> list[Array]:
     """The outline and the holes of parts that hang together anyhow."""
     import shapely
 
-    whole = shapely.union_all(shapely.buffer(shapes, _SEAM, join_style="mitre"))
+    whole = overlay.union_all(shapely.buffer(shapes, _SEAM, join_style="mitre"))
     pieces = shapely.get_parts(whole.buffer(-_SEAM, join_style="mitre"))
     pieces = [piece for piece in pieces if piece.area > 1e-4]  # specks where corners touch
     whole = pieces[0] if len(pieces) == 1 else whole

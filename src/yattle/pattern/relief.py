@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from yattle import overlay
 from yattle.errors import InputError
 from yattle.pattern.sheet import FlatFace, apart
 from yattle.pattern.surface import Array, Crease, Surface
@@ -78,7 +79,7 @@ def _at_a_corner(shapes: Any, these: set[int], creases: dict[tuple[int, int], Cr
     one = some[one]
     before = [m < n and (n, m) not in creases for n, m in zip(one.tolist(), other.tolist(), strict=True)]
     one, other = one[before], other[before]
-    touch = shapely.length(shapely.intersection(shapes[one], shapes[other])) < 1e-6
+    touch = shapely.length(overlay.intersection(shapes[one], shapes[other])) < 1e-6
     return set(zip(one[touch].tolist(), other[touch].tolist(), strict=True))
 
 
@@ -89,7 +90,7 @@ def _clear(shape: Any, shapes: Any, n: int, near: list[int], creases: dict[tuple
 
     strange = [m for m in near if (n, m) not in creases and (m, n) not in creases]
     if strange:
-        shape = shape.difference(shapely.union_all(shapely.buffer(shapes[strange], _CUT, join_style="mitre")))
+        shape = shape.difference(overlay.union_all(shapely.buffer(shapes[strange], _CUT, join_style="mitre")))
     for m in near:
         if (n, m) in creases and (m, n) not in creases and not shape.is_empty:
             edge = placed[m].edges[creases[n, m].at]
@@ -116,7 +117,7 @@ def _off_corners(shape: Any, parent: Any) -> Any:
         return shape
     fold = max(meets, key=lambda part: part.area)
     loose = [part for part in meets if part is not fold and part.area < 1e-6]
-    return shape.difference(shapely.union_all(shapely.buffer(loose, _CUT / 2, cap_style="square")))
+    return shape.difference(overlay.union_all(shapely.buffer(loose, _CUT / 2, cap_style="square")))
 
 
 def _clean(surface: Surface, n: int, shape: Any, whole: Any) -> tuple[Any, Array]:

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 import shapely
 
+from yattle import overlay
 from yattle.roof.build import Roof
 from yattle.roof.facets import Facet
 from yattle.roof.panel_rule import FacetFrame, PanelRule, face_frame
@@ -65,12 +66,12 @@ def courses_of(roof: Roof, face: str, rule: PanelRule, exposure: float, opening:
 def _cells(frame: FacetFrame, rule: PanelRule, low: float, high: float, exposure: float,
            n: int) -> Iterator[tuple[float, bool]]:
     """Where each shingle of a course begins across the face, mm, and whether it is a whole one."""
-    band = shapely.intersection(frame.shape, shapely.box(-1, max(low, 0.0), frame.width + 1, high))
+    band = overlay.intersection(frame.shape, shapely.box(-1, max(low, 0.0), frame.width + 1, high))
     begin = (rule.start or 0.0) - (rule.coverage / 2 if n % 2 else 0.0)
     k = math.floor(-begin / rule.coverage) - 1
     while begin + k * rule.coverage < frame.width:
         cell = shapely.box(begin + k * rule.coverage, max(low, 0.0), begin + (k + 1) * rule.coverage, high)
-        area = shapely.intersection(band, cell).area
+        area = overlay.intersection(band, cell).area
         if area > _NONE:
             yield begin + k * rule.coverage, bool(area > cell.area - _WHOLE and high - low > exposure - 0.5)
         k += 1

@@ -19,6 +19,7 @@ import numpy as np
 import shapely
 from shapely import Polygon
 
+from yattle import overlay
 from yattle.roof.model import RoofPlan
 from yattle.roof.overhangs import boxes_touch, with_level_ridges, without_buried_overhangs
 from yattle.roof.plane import BlockBody, Plane, Point, Ring, below, body, inside, sketched
@@ -60,7 +61,7 @@ def join(plan: RoofPlan) -> tuple[tuple[BlockBody, ...], tuple[Facet, ...]]:
     found: list[tuple[str, Plane, Any]] = []
     seen = [_visible(own, tuple((n < place, other) for n, other in enumerate(bodies)
                                 if n != place and boxes_touch(own, other))) for place, own in enumerate(bodies)]
-    whole = {own.id: shapely.union_all(shapes, grid_size=_GRID) for own, (shapes, cut) in zip(bodies, seen, strict=True)
+    whole = {own.id: overlay.union_all(shapes, grid_size=_GRID) for own, (shapes, cut) in zip(bodies, seen, strict=True)
              if any(cut for _, cut in seen)}
     for own, (shapes, cut) in zip(bodies, seen, strict=True):
         closed = _closed(own, shapes, [end for end in cut if not _meets_what_is_there(own, end, whole[end.other.id])])
@@ -78,7 +79,7 @@ def _visible(own: BlockBody, near: tuple[tuple[bool, BlockBody], ...]) -> tuple[
     shapes = [_unburied(plane, ring, near) for plane, ring in zip(own.planes, own.faces, strict=True)]
     ending = tuple(_Ending(face, piece, other) for _, other in near for face, piece in _cut_off(own, shapes, other))
     cut = [[end.piece for end in ending if end.face == n] for n in range(len(shapes))]
-    return tuple(_without_threads(_less(shape, shapely.union_all(gone, grid_size=_GRID)) if gone else shape) if near
+    return tuple(_without_threads(_less(shape, overlay.union_all(gone, grid_size=_GRID)) if gone else shape) if near
                  else shape for shape, gone in zip(shapes, cut, strict=True)), ending
 
 
@@ -105,7 +106,7 @@ def _closed(own: BlockBody, shapes: tuple[Any, ...], back: list[_Ending]) -> tup
     """The faces of a block with those parts that would leave a hole."""
     if not back:
         return shapes
-    return tuple(_flat(_grown(shapely.union_all([_grown(shape, _THREAD), *(
+    return tuple(_flat(_grown(overlay.union_all([_grown(shape, _THREAD), *(
         _grown(end.piece, _THREAD) for end in back if end.face == n)]), -_THREAD))
         if any(end.face == n for end in back) else shape for n, shape in enumerate(shapes))
 
@@ -120,7 +121,7 @@ def _unburied(plane: Plane, ring: Ring, near: tuple[tuple[bool, BlockBody], ...]
     if len(ring) < 3:
         return Polygon()
     buried = [part for first, other in near for part in _buried(plane, ring, other, first)]
-    return _less(Polygon(ring), shapely.union_all(buried, grid_size=_GRID)) if buried else Polygon(ring)
+    return _less(Polygon(ring), overlay.union_all(buried, grid_size=_GRID)) if buried else Polygon(ring)
 
 
 def _without_threads(shape: Any) -> Any:
@@ -186,7 +187,7 @@ def _under(face: int, shape: Any, plane: Plane, ring: Ring, other: BlockBody) ->
     part = _higher(inside(ring, other.roof), plane, other)
     if len(part) < 3 or _area(part) - _area(inside(part, other.walls)) < LEAST:
         return
-    under = _less(_flat(shapely.intersection(shape, Polygon(part), grid_size=_GRID)), Polygon(other.walls))
+    under = _less(_flat(overlay.intersection(shape, Polygon(part), grid_size=_GRID)), Polygon(other.walls))
     outside = None
     for piece in _polygons(under):
         outside = _less(shape, under) if outside is None else outside
@@ -260,7 +261,7 @@ def _joined(shapes: list[Any]) -> Any:
     """Parts of one plane as one, over seams between them that are finer than any edge."""
     apart = max(min(one.distance(other) for other in shapes if other is not one) for one in shapes)
     by = _THREAD if apart < _THREAD else LEAST / 2
-    return _flat(_grown(shapely.union_all([_grown(s, by) for s in shapes]), -by))
+    return _flat(_grown(overlay.union_all([_grown(s, by) for s in shapes]), -by))
 
 
 def _without_necks(shape: Any) -> Any:

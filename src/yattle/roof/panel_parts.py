@@ -11,6 +11,7 @@ import shapely
 from shapely import Polygon
 from shapely.affinity import translate
 
+from yattle import overlay
 from yattle.roof.at_edge import sides
 from yattle.roof.build import Roof
 from yattle.roof.drain import spills_on
@@ -61,8 +62,8 @@ def _split(piece: Polygon, lines: list[_SplitLine]) -> list[Polygon]:
     for line in lines:
         if line.low < right - NOTHING and line.high > left + NOTHING and low + _LEAST < line.t < high - _LEAST and (
                 max(line.low - left, right - line.high) < line.most):
-            halves = (shapely.intersection(piece, shapely.box(left - 1, low - 1, right + 1, line.t)),
-                      shapely.intersection(piece, shapely.box(left - 1, line.t, right + 1, high + 1)))
+            halves = (overlay.intersection(piece, shapely.box(left - 1, low - 1, right + 1, line.t)),
+                      overlay.intersection(piece, shapely.box(left - 1, line.t, right + 1, high + 1)))
             return [part for half in halves for whole in shapely.get_parts(half)
                     if isinstance(whole, Polygon) and whole.area > 100 for part in _split(whole, lines)]
     return [piece]
@@ -117,7 +118,7 @@ def _box(placed: Placed, frame: FacetFrame, rule: PanelRule) -> Polygon:
     stands = Polygon([through_flats(frame, rule, corner) if plumb else frame.at(corner)
                       for corner in outline(placed.opening)])
     behind = translate(stands, 0.0, dict(rule.behind).get(placed.opening.id, 0.0))
-    whole = shapely.union_all([stands, behind]).convex_hull
+    whole = overlay.union_all([stands, behind]).convex_hull
     assert isinstance(whole, Polygon)
     return whole
 
@@ -138,9 +139,9 @@ def panels_between(frame: FacetFrame, rule: PanelRule, parts: FaceParts, left: f
     """The panels between two seams at ``left`` and ``right`` mm, numbered past ``count``: one, or several where
     something stands between, or where one would be too long."""
     lines, laps, sides = parts.lines, parts.laps, parts.sides
-    part = shapely.intersection(frame.shape, shapely.box(left, -1, right, frame.height + 1))
+    part = overlay.intersection(frame.shape, shapely.box(left, -1, right, frame.height + 1))
     for box in parts.boxes:
-        part = without_necks(shapely.difference(part, box)) if box.intersects(part) else part
+        part = without_necks(overlay.difference(part, box)) if box.intersects(part) else part
     pieces = [half for p in shapely.get_parts(part) if isinstance(p, Polygon) and p.area > 100
               for half in _split(p, lines)]
     if laps:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import shapely
 import shapely.ops
 
+from yattle import overlay
 from yattle.roof.build import Roof
 from yattle.roof.edges import Edge
 from yattle.roof.facets import Facet
@@ -65,7 +66,7 @@ def moved(roof: Roof, placed: Placed, up: float | None = None, aside: float | No
 def free_place(facet: Facet, taken: list[shapely.Geometry], wide: float) -> Point | None:
     """A place of a face, near its middle, for an opening ``wide`` mm across that stands clear of those that are there;
     ``None`` where there is none."""
-    room = shapely.difference(facet.shape.buffer(-wide / 2 - _APART / 3), shapely.union_all(
+    room = overlay.difference(facet.shape.buffer(-wide / 2 - _APART / 3), overlay.union_all(
         [one.buffer(wide / 2 + _APART) for one in taken]))
     if room.is_empty:
         return None
@@ -94,7 +95,7 @@ def _rim(frame: FacetFrame, at: Point, way: Point) -> Point | None:
     """Where a line from a place leaves its face first."""
     far = 2 * (frame.width + frame.height)
     line = shapely.LineString([at, (at[0] + way[0] * far, at[1] + way[1] * far)])
-    met = shapely.get_coordinates(shapely.intersection(line, frame.shape.exterior))
+    met = shapely.get_coordinates(overlay.intersection(line, frame.shape.exterior))
     if not len(met):
         return None
     s, t = min(met.tolist(), key=lambda one: abs(one[0] - at[0]) + abs(one[1] - at[1]))

@@ -10,6 +10,7 @@ from typing import Literal
 
 import shapely
 
+from yattle import overlay
 from yattle.roof.build import Roof, build
 from yattle.roof.edges import Edge
 from yattle.roof.facets import Facet
@@ -221,7 +222,7 @@ def _heights(edge: Edge, face: Facet) -> tuple[float, float]:
     size = line.length
     if size < _LEAST:
         return 0.0, 0.0
-    places = [at for part in shapely.get_parts(shapely.intersection(line, face.shape)) if part.length > _LEAST
+    places = [at for part in shapely.get_parts(overlay.intersection(line, face.shape)) if part.length > _LEAST
               for at in part.coords]
     highs = [edge.a[2] + (edge.b[2] - edge.a[2]) * math.dist(edge.a[:2], at) / size - face.plane.z((at[0], at[1]))
              for at in places]

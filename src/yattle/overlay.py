@@ -1,0 +1,40 @@
+"""Flat shapes cut with each other: as exactly as their coordinates are, and where these tangle, on a fine grid."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import shapely
+
+_GRID = 1e-4  # mm: a tenth of what a shear could ever see
+
+
+def intersection(one: Any, other: Any, **how: Any) -> Any:
+    """What two shapes, or arrays of them, have in common; mm."""
+    return _robust(shapely.intersection, one, other, **how)
+
+
+def difference(one: Any, other: Any, **how: Any) -> Any:
+    """What the first shape has alone; mm.
+
+    >>> difference(shapely.box(0, 0, 2, 1), shapely.box(1, 0, 2, 1)).area
+    1.0
+    """
+    return _robust(shapely.difference, one, other, **how)
+
+
+def union(one: Any, other: Any, **how: Any) -> Any:
+    """Both shapes as one; mm."""
+    return _robust(shapely.union, one, other, **how)
+
+
+def union_all(shapes: Any, **how: Any) -> Any:
+    """All shapes as one; mm."""
+    return _robust(shapely.union_all, shapes, **how)
+
+
+def _robust(operation: Any, *shapes: Any, **how: Any) -> Any:
+    try:
+        return operation(*shapes, **how)
+    except shapely.errors.GEOSException:  # very sharp corners that lie on each other's borders
+        return operation(*shapes, **{**how, "grid_size": _GRID})

@@ -1,0 +1,37 @@
+"""Flat shapes cut with each other where the library alone gives up."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+import shapely
+from shapely.affinity import translate
+
+from yattle import overlay
+from yattle.derive import derive
+
+SHARP = shapely.Polygon([  # what a wing's overhang leaves of a face: two of its corners nearly lie on its long side
+    (246.59277, -4732.24423), (213.05007859437504, -4757.520460994098), (213.0500785780137, -4757.520460972386),
+    (734.8207885780137, -1044.9290009723861), (760.0970194500395, -1078.4716922852506), (768.36348, -1019.65277)])
+
+
+def test_a_sharp_corner_on_its_own_border_is_no_trouble():
+    """Moved by 42 mm: the two together are as large as both less what they share."""
+    moved = translate(SHARP, 25.28, -33.54)
+    both, shared = overlay.union(SHARP, moved), overlay.intersection(SHARP, moved)
+    assert both.area == pytest.approx(SHARP.area + moved.area - shared.area, rel=1e-6)
+    assert overlay.difference(SHARP, moved).area == pytest.approx(SHARP.area - shared.area, rel=1e-6)
+
+
+def test_it_is_as_exact_as_the_coordinates_where_nothing_tangles():
+    left, right = shapely.box(0, 0, 1 / 3, 1), shapely.box(1 / 7, 0, 1, 1)
+    assert overlay.intersection(left, right).bounds == (1 / 7, 0.0, 1 / 3, 1.0)
+    assert overlay.union_all([left, right]).area == pytest.approx(1.0)
+
+
+def test_a_roof_under_a_wing_s_overhang_with_such_a_corner_is_worked_out(monkeypatch):
+    monkeypatch.syspath_prepend(str(Path(__file__).parents[1] / "tools"))
+    import random_compounds
+
+    assert derive(random_compounds.of_compounds(38)).patterns
