@@ -14,7 +14,7 @@ from collections import defaultdict
 from pathlib import Path
 
 LONG = 0.25  # seconds
-MOST = 3.0  # seconds that a module's long tests may take together, on the slowest of our machines
+MOST = 2.0  # seconds that a module's long tests may take together, on the slowest of our machines
 LISTED = Path(__file__).parents[1] / "tests" / "long.txt"
 KEPT = ("test_the_whole_way_from_survey_to_log", "test_plan_writes_places_and_model",
         "test_the_wheel_has_all_that_it_needs",

@@ -22,6 +22,7 @@ from yattle.derive.openings import DerivedOpening, derive_meeting, derive_openin
 from yattle.derive.roof_runs import roof_runs
 from yattle.derive.run import DerivedRun, common_of, derive_run, left_out, off_its_wall, step_of
 from yattle.derive.too_close import over_ridges, too_close
+from yattle.derive.under_panels import under_panels
 from yattle.job.model import Job, Run
 from yattle.roof import Roof, build
 from yattle.roof.at_edge import is_step
@@ -56,7 +57,8 @@ def _derive(job: Job) -> Derived:
             runs.append(derive_run(_staggered(layer, made), common))
     by_run = {run.run.id: run for run in runs}
     trims = [(found.edge, by_run[found.run.id]) for found in edges]
-    close = narrow_strips(roof, trims) | over_ridges(roof, trims) | too_close(job, roof, runs)
+    close = (under_panels(job, trims) | narrow_strips(roof, trims) | over_ridges(roof, trims)
+             | too_close(job, roof, runs))
     said = {found.run.id: close[found.edge.id] for found in edges if found.edge.id in close}
     runs = [replace(run, findings=(said[run.run.id], *run.findings)) if run.run.id in said else run for run in runs]
     openings = near_edges(job, roof, _openings(job, roof, common.metal, tuple(runs)), trims)
