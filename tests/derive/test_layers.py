@@ -197,3 +197,15 @@ def test_a_plain_lap_leaves_its_hems_whole():
 def test_an_edit_of_a_layer_goes_to_its_run():
     job = with_run(DEMO, "R1.z1", own=DEMO.own.but(closure_height=44.0))
     assert run_of(job, "R1").own.closure_height == 44.0 and layers(job, "R1")["z2"].detail.profile.legs[1] == 44.0
+
+
+@pytest.mark.parametrize("name", ["sail-loft", "net-shed"])
+def test_a_rake_s_flange_covers_the_zed_under_it(name):
+    """Foot and top together: 60 mm are as wide as the flange, 2.5 in are 1/8 in more."""
+    job = load(demo_path(name))
+    derived = derive(job.but(schools=job.schools.but(rake_under="zed")))
+    zeds = [run for run in derived.runs if run.run.layer == "zed" and run.run.kind == "rake" and run.pieces]
+    assert zeds
+    for zed in zeds:
+        flange = derived.run(zed.run.id.partition(".")[0]).detail.profile.legs[0]
+        assert flange >= zed.detail.profile.legs[0] + zed.detail.profile.legs[2] - 1e-6

@@ -4,16 +4,22 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
 import pytest
 
 from yattle.built.checked import check_built
+from yattle.built.frames import built_up
 from yattle.built.placed import places_of
 from yattle.built.said import said_of
+from yattle.built.standing import stand_all
 from yattle.derive import derive
-from yattle.job import Job
+from yattle.derive.corners import run_frame
+from yattle.job import Job, demo_path, load
 from yattle.job.model import EdgeNote
 from yattle.job.panel_systems import with_system
 from yattle.roof.starts import STARTS
+
+ROWS = ("bears", "cover", "hook", "clash", "slot", "water", "open")
 
 
 def with_valleys(detail, system="double seam 530 x 32", **own):
@@ -45,3 +51,24 @@ def test_a_valley_s_returns_stand_up_into_the_panels_on_a_deck_and_the_check_fin
 def test_a_sandwich_s_core_is_no_room():
     """80 mm of core lie on the deck."""
     assert len(told(with_valleys("valley-returns", "sandwich 1000, core 80"))) == 2
+
+
+def test_up_a_wall_behind_a_zed_the_last_pan_goes_by_itself():
+    """Seams and a cover of 60: so much wider. Its zed stands on the wall, its cover 13 off it down to the seams' height, and nothing
+    is in its way, at the counterflashing over it neither."""
+    job = load(demo_path("sail-loft"))
+    walls = [found for found in derive(job).edge_runs.values() if found.edge.kind == "sidewall"]
+    derived = derive(job.but(edges=tuple(EdgeNote(key=one.edge.key, place=one.place, detail="wall-zed") for one in walls)))
+    high = {one.run.id: job.panel_rule(one.edge.facets[0]).height for one in walls}
+    for name, seams in high.items():
+        assert any(f"goes up the wall behind it by {seams + 60.0:.0f} mm" in f.says() for f in derived.run(name).findings)
+    placed, missing = places_of(derived)
+    assert not missing and [one["says"] for one in said_of(check_built(derived, placed)) if one["row"] in ROWS] == []
+    standing = stand_all(derived.patterns, placed)
+    for one in walls:
+        left, _, frame = run_frame(derived.roof, one.edge)
+        flat = built_up(derived, one.edge.facets[0]).flat
+        across = np.concatenate(standing[f"{one.run.id}-1"].parts) - left
+        assert (across @ frame[1]).min() == pytest.approx(0.0, abs=0.1) and (across @ frame[1]).max() == pytest.approx(13.0, abs=0.1)
+        lean = np.array(derived.roof.facet(one.edge.facets[0]).plane.normal) @ frame[2]
+        assert (across @ frame[2]).min() == pytest.approx((flat + high[one.run.id]) / lean, abs=0.2)

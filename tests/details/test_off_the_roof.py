@@ -104,12 +104,13 @@ def test_a_counterflashing_on_the_wall_s_face_is_anchored_taped_and_stands_by_it
 
 
 def test_a_sidewall_with_the_pan_turned_up_has_a_zed_along_the_wall():
-    """No flashing over the first seam and no zed on the pan: base on the wall, step out, cover down; anchors and tape."""
+    """No flashing over the first seam and no zed on the pan: base on the wall, longer than the 93 that a counterflashing comes down, step
+    out, cover down; anchors and tape."""
     job = load(demo_path())
     wall = next(run.run for run in derive(job).own_runs if run.run.kind == "sidewall" and "dormer" in run.run.name)
     turned = derive(with_run(job, wall.id, detail="wall-zed"))
     run = turned.run(wall.id)
-    assert run.detail.ok and [round(leg, 1) for leg in run.detail.profile.legs] == [40, round(13 * math.sqrt(2), 1), 60]
+    assert run.detail.ok and [round(leg, 1) for leg in run.detail.profile.legs] == [100, round(13 * math.sqrt(2), 1), 60]
     corners = section_corners(run.detail.profile, run.detail.heading, 1)
     base, cover = corners[1] - corners[0], corners[3] - corners[2]
     assert base[0] == pytest.approx(0) and base[1] < 0 and cover[0] == pytest.approx(0) and cover[1] < 0, "both plumb, down"

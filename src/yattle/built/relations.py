@@ -121,8 +121,8 @@ def _seats(derived: Derived, have: dict[str, tuple[float, float, float]]) -> Ite
             grounds = (_on(derived, upper, upper, 0.0),
                        _on(derived, lower, lower, built_up(derived, lower).flat + over_of(derived, run)))
         else:
-            grounds = (*(_ground(derived, face, over_of(derived, run)) for face in edge.facets),
-                       *_behind(derived, run))
+            on = edge.facets if run.detail.roles.wall is None or run.detail.roles.water else ()
+            grounds = (*(_ground(derived, face, over_of(derived, run)) for face in on), *_behind(derived, run))
         if grounds:
             yield from ((name, grounds) for name in _copies(run, have))
 

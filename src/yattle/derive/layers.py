@@ -22,10 +22,20 @@ from yattle.derive.pans import core_of
 from yattle.derive.raised import built_up, cut_raised, raised
 from yattle.derive.roof_runs import RoofRun
 from yattle.derive.vent_strips import behind_the_board
-from yattle.derive.zeds import COVERING, StripPlace, VentPlace, least_cover, over_plumb, strip_behind, wing_end
+from yattle.derive.zeds import (
+    COVERING,
+    StripPlace,
+    VentPlace,
+    least_cover,
+    least_over_a_zed,
+    over_plumb,
+    strip_behind,
+    wing_end,
+)
 from yattle.details import standard_for
 from yattle.details.all import FAMILIES
 from yattle.details.schools import USUAL, Schools
+from yattle.details.walls import zed_high
 from yattle.job.model import Job, Run
 from yattle.roof import Edge, Roof, RoofPlan, build
 from yattle.roof.at_edge import sides
@@ -77,15 +87,19 @@ def closure_strip(job: Job, found: RoofRun, detail: str) -> StripPlace:
     shop = tuple(system is not None and system.made == "shop" for system in systems)
     vent = standard.vent if _is_vented(found.run, schools_of(found.run, job.schools)) else 0.0
     wide = max(wide, least_cover(standard, found.run.draws, found.run.over + vent))
+    under = schools_of(found.run, job.schools)
+    if detail == "rake" and under.rake_under == "zed":
+        wide = max(wide, least_over_a_zed(standard))
     lift, roof = _lift_of(job, found, standard.vent), build(job.roof)
     ends = (wing_end(roof, found.edge, face, wide, lift) + (
         over_plumb(roof, found.edge, face, built_up(job, face).flat) if any(lift) else 0.0)
         for face in found.edge.facets)
-    under = schools_of(found.run, job.schools)
     beside = max(standard.rake_flange if _is_vented(found.run, under) or found.run.packed else 0.0,
                  standard.closure_foot + standard.closure_top if under.rake_under == "zed" else 0.0)
     return StripPlace(tuple(strip_behind(end, standard, detail == "sidewall") for end in ends),
-                      standard.valley_open / 2, standard.rake_face + standard.rake_kick, standard.upstand,
+                      standard.valley_open / 2, standard.rake_face + standard.rake_kick,
+                      zed_high(standard.zed_base, standard.zed_step, standard.zed_cover) if detail == "wall-zed"
+                      else standard.upstand,
                       standard.eave_set_back, shop, lift, beside, standard.wall_flange, standard.closure_foot,
                       standard.counter_kick, standard.apron_face,
                       VentPlace(standard.board, standard.fascia_face, standard.vent_face))

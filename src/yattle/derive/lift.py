@@ -34,7 +34,7 @@ def _trim(run: Run, standard: Standard, common: Common) -> Trim:
 def mould_lines(trim: Trim, piece: DetailPiece) -> Array:
     """The mould lines of a piece's section as it is installed, from its datum, (n, 2) as (out, up), mm."""
     sheet = trim.sheet()
-    return section_corners(piece.profile, sheet.heading, sheet.datum, sheet.crossing)
+    return section_corners(piece.profile, sheet.heading, sheet.datum, sheet.crossing, sheet.aside)
 
 
 def over_of(derived: Derived, run: DerivedRun) -> float:

@@ -72,6 +72,6 @@ def legs_on(roof: Roof, found: RoofRun, roles: Roles, legs: int) -> list[tuple[i
     if len(edge.facets) == 2:
         on = (0, 1) if edge.kind == "pitch-break" and legs == 2 else roles.water or roles.wings
         return list(zip(on, sides(roof, edge), strict=True)) if len(on) == 2 else []
-    if edge.kind in WALLS and roles.wall is not None and roles.water:
-        return [(roles.water[0], edge.facets[0])]
+    if edge.kind in WALLS and roles.wall is not None:  # what only stands on the wall lies on no face
+        return [(leg, edge.facets[0]) for leg in roles.water[:1]]
     return [(0, edge.facets[0])] if roles.face is not None and legs > 1 else []

@@ -11,7 +11,7 @@ from typing import Any
 from yattle.derive.family import family_of
 from yattle.derive.layers import carried_by, schools_of
 from yattle.derive.roof_runs import RoofRun
-from yattle.derive.zeds import COVERING, least_cover
+from yattle.derive.zeds import COVERING, least_cover, least_over_a_zed
 from yattle.details import (
     DetailPiece,
     DetailResult,
@@ -213,12 +213,19 @@ def detail_of(run: Run, family: Family, standard: Standard, common: Common) -> T
             values |= {"height": values["height"] + standard.vent, "vented": True}
     elif run.kind == "ridge" and schools.ridge == "vented" and not run.layer and "over" in family.entries:
         values["over"] += standard.vent
+    if family.name == "rake" and schools.rake_under == "zed":
+        values["flange"] = max(values["flange"], least_over_a_zed(standard))
     if run.draws and not run.layer:
         least = least_cover(standard, run.draws, values.get("over", run.over))
         values |= {name: max(values[name], least) for name in COVERING if name in values}
     made = check(lambda: family.model(
         **{"length": run.length} | values, id=run.id, metal=common.metal, measured=common.measured,  # type: ignore[arg-type]
         weather=common.weather, joints=common.joints, left="plain", right="plain"))  # type: ignore[arg-type]
+    return made.but(**_its_ends(run, family, made, schools))
+
+
+def _its_ends(run: Run, family: Family, made: Trim, schools: Schools) -> dict[str, Any]:
+    """The ends of a trim and what they have besides."""
     can = ends_of(made.sheet())  # what meets a run may ask for an end that another detail of it cannot have
     foot = schools.rake_end if run.kind == "rake" and schools.rake_end is not None else "tab"
     ends: dict[str, Any] = {}
@@ -228,8 +235,10 @@ def detail_of(run: Run, family: Family, standard: Standard, common: Common) -> T
         ends[side] = named if named in can else "plain"
         if also is None:  # as the school has it
             also = _CLOSED if end == "tab" and ends[side] == "plumb" else ()
+            if family.name == "flying-gable" and run.low == side:  # its return ends before the eave's board
+                also = (*also, "drip-back")
         ends[f"{side}_also"] = () if run.layer else tuple(part for part in also if part in parts_of(made.sheet()))
-    return made.but(**ends)
+    return ends
 
 
 def _of_its_neighbour(run: Run, family: Family, standard: Standard) -> dict[str, Any]:

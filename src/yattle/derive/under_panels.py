@@ -1,4 +1,4 @@
-"""What goes under the panels and stands up from the deck there: they would lie on it, not on the flat."""
+"""What panels meet that they are not laid for: edges that stand up beneath them, a wall that they go up themselves."""
 
 from __future__ import annotations
 
@@ -10,13 +10,15 @@ from yattle.derive.raised import built_up
 from yattle.derive.run import DerivedRun
 from yattle.details.common import Finding
 from yattle.job.model import Job
+from yattle.measure import Whole
 from yattle.roof import Edge
 
 _GIVES = 3.0  # mm that panels give way
 
 
 def under_panels(job: Job, trims: Iterable[tuple[Edge, DerivedRun]]) -> dict[str, Finding]:
-    """What is said of valleys whose edges stand up higher than the panels over them lie, by the id of the edge."""
+    """What is said of valleys whose edges stand up higher than the panels over them lie, and of walls up which the last
+    pan goes behind a zed, by the id of the edge."""
     found = {}
     for edge, run in trims:
         if edge.kind == "valley" and run.pieces:
@@ -25,6 +27,11 @@ def under_panels(job: Job, trims: Iterable[tuple[Edge, DerivedRun]]) -> dict[str
                 found[edge.id] = Finding(
                     "look", "its edges stand {0} over the deck, the panels lie {1} over it: they would lie on them",
                     "a valley with hems, or panels that stand off the deck by as much", "detail", (stands, room))
+        elif run.pieces and run.family is not None and run.family.name == "wall-zed":
+            found[edge.id] = Finding(
+                "look", "the last pan goes up the wall behind it by {0}, its panel is told without that",
+                "a panel that much wider there, folded up by hand before it is laid", "detail",
+                (Whole(run.run.over + run.standard.zed_cover),))
     return found
 
 

@@ -55,6 +55,11 @@ def least_cover(standard: Standard, draws: float, over: float) -> float:
     return float(math.ceil(draws * over + room)) if draws else 0.0
 
 
+def least_over_a_zed(standard: Standard) -> float:
+    """How wide a rake's flange is at the least that covers a zed beside the barge board, mm."""
+    return standard.closure_foot + standard.closure_top
+
+
 def strip_behind(end: float, standard: Standard, carries: bool = False) -> ZedStrip:
     """The strip that a zed takes behind the edge of the leg over it, mm, which ends there; ``carries``: that edge lies
     on the zed's top or hooks on it, beside a wall or a board that the foot keeps clear of."""

@@ -57,7 +57,7 @@ def develop(detail: Trim) -> DetailResult:
     if isinstance(ends, Finding):
         return _result(sheet, profile, girth, (), (ends,))
     if taper is None and any(end.shaped for end in ends):  # the same section all along
-        corners = section_corners(profile, sheet.heading, sheet.datum, sheet.crossing)
+        corners = section_corners(profile, sheet.heading, sheet.datum, sheet.crossing, sheet.aside)
         taper = Taper(corners, corners, detail.length)
     laid = _laid_out(detail, sheet, girth, ends, taper)
     if isinstance(laid, Finding):
@@ -99,7 +99,7 @@ def _taper_of(detail: Trim, sheet: TrimSection, profile: Profile) -> Taper | Fin
     wrong = _long_hem(other, girth) or _short_hem(other, girth)
     if wrong is not None:
         return replace(wrong, text=f"right end: {wrong.text}")
-    near, beyond = (section_corners(one, each.heading, each.datum, each.crossing)
+    near, beyond = (section_corners(one, each.heading, each.datum, each.crossing, each.aside)
                     for one, each in ((profile, sheet), (last, other)))
     return Taper(near, beyond, detail.length)
 

@@ -21,12 +21,14 @@ from yattle.section import Profile, folded_points
 _ALONG = 0.05  # of a plane's unit normal along the piece: a plane with less lies along it
 
 
-def section_corners(profile: Profile, heading: float, datum: int, crossing: bool = False) -> NDArray[np.float64]:
-    """The mould lines' places (out, up) as installed, from the line that runs along the roof's edge, shape (n, 2)."""
+def section_corners(profile: Profile, heading: float, datum: int, crossing: bool = False,
+                    aside: float = 0.0) -> NDArray[np.float64]:
+    """The mould lines' places (out, up) as installed, from the line that runs along the roof's edge, shape (n, 2);
+    ``aside``: how far out from that line the datum's corner lies, mm."""
     first = 1 if profile.hem_a else 0
     corners = folded_points(profile, heading - (profile.hem_a.turn if profile.hem_a else 0.0))
     if not crossing:
-        return np.asarray(corners - corners[datum + first])
+        return np.asarray(corners - corners[datum + first] + np.array([aside, 0.0]))
     last = len(corners) - (3 if profile.hem_b else 2)  # where the last leg begins
     a, u = corners[first], corners[first + 1] - corners[first]
     b, v = corners[last], corners[last + 1] - corners[last]
@@ -38,10 +40,10 @@ def section_corners(profile: Profile, heading: float, datum: int, crossing: bool
 
 
 def plane_offsets(profile: Profile, heading: float, datum: int, normal: Normal,
-                  crossing: bool = False) -> tuple[float, ...]:
+                  crossing: bool = False, aside: float = 0.0) -> tuple[float, ...]:
     """How far along the run each mould line meets a plane, counted from where the roof's edge does, mm. ``normal`` is
     (along the run, out, up); the plane must not lie along the run."""
-    corners = section_corners(profile, heading, datum, crossing)
+    corners = section_corners(profile, heading, datum, crossing, aside)
     return tuple((-(corners @ np.array(normal[1:])) / normal[0]).tolist())
 
 
@@ -55,7 +57,7 @@ def part_ends(detail: Trim, sheet: TrimSection, profile: Profile, side: Literal[
     sign = -1.0 if side == "left" else 1.0
     at = 0.0 if side == "left" else detail.length
     a, b = ([place + sign * reach for place in (
-        plane_offsets(profile, sheet.heading, sheet.datum, normal, sheet.crossing) if taper is None
+        plane_offsets(profile, sheet.heading, sheet.datum, normal, sheet.crossing, sheet.aside) if taper is None
         else taper.meets(normal, at + sign * reach))] for normal, reach in ways)
     middle = sheet.datum + (1 if profile.hem_a else 0)
     return tuple((own[k], own[k + 1]) for k in range(len(a) - 1) for own in [a if k < middle else b])
@@ -132,7 +134,7 @@ def _cornered(detail: Trim, sheet: TrimSection, profile: Profile, side: Literal[
         if corner.end != side or abs(corner.plane[0]) < _ALONG * math.hypot(*corner.plane):
             continue
         reach = [sign * place + corner.reach for place in plane_offsets(
-            profile, sheet.heading, sheet.datum, corner.plane, sheet.crossing)]
+            profile, sheet.heading, sheet.datum, corner.plane, sheet.crossing, sheet.aside)]
         for k in range(len(parts)):
             if (k < middle) == (corner.side == "a"):
                 left, taken = _less(parts[k], (reach[k], reach[k + 1]))

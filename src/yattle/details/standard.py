@@ -133,7 +133,7 @@ ENTRIES: dict[str, Entry] = {
         Entry("vent_face", "vent face", 30, 1.25, 15, 150, "in the soffit beside the board, perforated"),
         Entry("vent_foot", "vent foot", 25, 1, 10, 100, "up the first board of the soffit"),
         Entry("board", "fascia board", 24, 1, 10, 100, "its thickness: the vent strip is fixed to its back"),
-        Entry("zed_base", "zed's base", 40, 1.5, 15, 150, "on the wall, with its anchors"),
+        Entry("zed_base", "zed's base", 100, 4, 15, 250, "on the wall, clear of the counterflashing over it"),
         Entry("zed_step", "zed's step", 13, 0.5, 8, 40, "over the pan's edge and its tape"),
         Entry("zed_cover", "zed's cover", 60, 2.375, 20, 200, "down over the pan that is turned up"),
         Entry("past_hole", "past the hole", 60, 2.375, 25, 300, "both pans at a split pipe go on so far past its hole"),

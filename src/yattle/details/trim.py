@@ -42,6 +42,7 @@ class TrimSection:
     ``heading``: the first leg's direction as installed, from level, x out and y up
     ``datum``: the corner that runs along the roof's edge: 0 at raw edge A, hem A left out
     ``crossing``: instead of it, where the lines of the first and the last leg meet
+    ``aside``: how far out from the roof's edge the datum's corner lies, where that is not on it
     ``roles``: what its legs do, which says what ends it can have
     """
 
@@ -54,6 +55,7 @@ class TrimSection:
     hem_b: Hem | None = None
     datum: int = 1
     crossing: bool = False
+    aside: float = 0.0
     roles: Roles = NO_ROLES
     around: tuple[Surrounding, ...] = ()
     notes: tuple[str, ...] = ()

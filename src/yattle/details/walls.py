@@ -117,10 +117,11 @@ class Counterflashing(Trim):
 
 class WallZed(Trim):
     """Along a wall beside a pan that is turned up to it: ``base`` on the wall, a slanting ``step`` out as far as the
-    pan's edge and its tape take, a ``cover`` down over it, hemmed back. Lengths in mm."""
+    pan's edge and its tape take, a ``cover`` down over it, hemmed back, its foot as high as the seams. Lengths in
+    mm."""
 
     detail: Literal["wall-zed"] = "wall-zed"
-    base: Size = 40.0
+    base: Size = 100.0
     step: Size = 13.0
     cover: Size = 60.0
     hem: SizeOrNone = 12.0
@@ -131,10 +132,15 @@ class WallZed(Trim):
         pan = cover.plate("pan turned up", (0.25 * cover.long, 1.3 * cover.long), (2.0, 5.0))
         return TrimSection("wall zed", (Leg("base", "base", self.base), Leg("step", "step", slant),
                                         Leg("cover", "cover", self.cover)), (_JOG, -_JOG), ("", ""), -90.0,
-                           hem_b=closed_hem(self.hem, "back"), roles=Roles(face=2),
+                           hem_b=closed_hem(self.hem, "back"), datum=3, aside=self.step, roles=Roles(face=2, wall=0),
                            around=(behind(wall, "wall", below=self.cover + 30.0), pan),
                            notes=("The last pan is turned up along the wall behind it, and cut that much wider.",
                                   "Its head goes under the counterflashing or the cladding."), cautions=SHARP)
+
+
+def zed_high(base: float, step: float, cover: float) -> float:
+    """How high a wall zed of these measures goes up its wall over its cover's foot, mm."""
+    return base + step / math.tan(math.radians(_JOG)) + cover
 
 
 class SurfaceCounter(Trim):
