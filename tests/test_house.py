@@ -6,6 +6,7 @@ import ast
 import re
 import subprocess
 import sys
+from functools import cache
 from graphlib import CycleError, TopologicalSorter
 from pathlib import Path
 
@@ -17,9 +18,19 @@ MODULES = {".".join(path.relative_to(SRC).with_suffix("").parts).removesuffix(".
            for path in SRC.rglob("*.py")}
 
 
+@cache
+def parsed(path):
+    return ast.parse(path.read_text())
+
+
+@cache
+def every_node(path):
+    return tuple(ast.walk(parsed(path)))
+
+
 def imported(path):
     """Every module of ours that a file imports, wherever in it, for types alone too."""
-    for node in ast.walk(ast.parse(path.read_text())):
+    for node in every_node(path):
         if isinstance(node, ast.ImportFrom) and (node.module or "").startswith("yattle"):
             for alias in node.names:
                 whole = f"{node.module}.{alias.name}"
@@ -69,7 +80,7 @@ def test_no_attribute_hides_a_method_of_its_widget():
         if not name.startswith("yattle.ui."):
             continue
         module = importlib.import_module(name)
-        for node in ast.parse(path.read_text()).body:
+        for node in parsed(path).body:
             kind = getattr(module, node.name, None) if isinstance(node, ast.ClassDef) else None
             if not (isinstance(kind, type) and issubclass(kind, QWidget)):
                 continue
@@ -112,7 +123,7 @@ def test_the_program_names_no_list_of_methods_by_text():
 def test_a_class_name_has_one_meaning():
     found: dict[str, list[str]] = {}
     for name, path in MODULES.items():
-        for node in ast.walk(ast.parse(path.read_text())):
+        for node in every_node(path):
             if isinstance(node, ast.ClassDef):
                 found.setdefault(node.name.strip("_"), []).append(name)
     assert {name: places for name, places in found.items() if len(places) > 1} == {}
@@ -146,7 +157,7 @@ def test_what_is_public_and_measured_says_its_unit():
     for module, path in MODULES.items():
         if module.startswith("yattle.ui"):
             continue
-        for name, node in measured(ast.parse(path.read_text())):
+        for name, node in measured(parsed(path)):
             if MEASURED.search(types_of(node)):
                 all_of_it += 1
                 if not UNIT.search(ast.get_docstring(node) or ""):

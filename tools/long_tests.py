@@ -14,13 +14,14 @@ from collections import defaultdict
 from pathlib import Path
 
 LONG = 0.25  # seconds
-MOST = 2.0  # seconds that a module's long tests may take together, on the slowest of our machines
+MOST = 1.0  # seconds that a module's long tests may take together, on the slowest of our machines
 LISTED = Path(__file__).parents[1] / "tests" / "long.txt"
 KEPT = ("test_the_whole_way_from_survey_to_log", "test_plan_writes_places_and_model",
         "test_the_wheel_has_all_that_it_needs",
         "test_on_sound_roofs_it_is_silent_and_looks_at_every_trim_and_lap[net-shed]",
         "test_no_text_is_overlapped_or_cut[net-shed]", "test_the_whole_pack_from_the_window")
 """Whole ways, which are always gone."""
+HOUSE = "tests.test_house"  # what keeps the house in order is asked whole
 
 
 def left_out(reports: list[str]) -> list[str]:
@@ -37,7 +38,7 @@ def left_out(reports: list[str]) -> list[str]:
         room = MOST
         for n, (seconds, name) in enumerate(sorted(cases)):
             room -= seconds
-            if name not in KEPT and (room < 0 and (n or seconds > 8 * LONG)):
+            if name not in KEPT and module != HOUSE and (room < 0 and (n or seconds > 8 * LONG)):
                 found.append(f"{module.replace('.', '/')}.py::{name}")
     return sorted(found)
 
