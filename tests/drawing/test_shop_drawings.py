@@ -241,3 +241,14 @@ def test_letters_of_a_piece_with_folds_every_way_do_not_cover_each_other():
                      if max(abs(a[0] - b[0]) / 1.6, abs(a[1] - b[1])) < 0.05 * size]
             crowded += bool(close) and len(tags) < 7
     assert not crowded
+
+
+def test_holes_go_with_the_middle_that_is_left_out_and_are_no_blots():
+    """A vent strip of 2 m with a hole every 16 mm: those within 160 of either end are drawn as wide as they are, the others not at all."""
+    detail = develop(made("eave-vent", length=2000.0))
+    drawing = pattern_drawing(detail.pieces[0].pattern, detail.profile, keep=160.0)
+    holes = rings(drawing, "cut")[1:]
+    assert len(holes) == 18
+    for hole in holes:
+        xs, ys = zip(*hole.points, strict=True)
+        assert max(xs) - min(xs) == pytest.approx(max(ys) - min(ys), rel=0.03)

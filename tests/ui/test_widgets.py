@@ -7,7 +7,8 @@ import pytest
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter
 
-from samples import section
+from samples import made, section
+from yattle.details import develop
 from yattle.drawing import Drawing, Label, Line, Ring, Tag, section_drawing
 from yattle.drawing.shapes import ROLES
 from yattle.measure import Sum, Term
@@ -207,3 +208,15 @@ def test_words_without_room_are_left_out_whole(qtbot):
         assert label.fontMetrics().horizontalAdvance(label.shown) <= max(label.contentsRect().width(), 0)
         seen.add(len(shown))
     assert len(words) in seen and 0 in seen and label.toolTip() == label.text()
+
+
+def test_the_holes_of_a_piece_in_space_lie_on_it_where_its_middle_is_left_out(app, qtbot):
+    """A vent strip of 2 m, drawn with its middle left out: its holes are drawn as far as its ends, and none is squeezed."""
+    piece = develop(made("eave-vent", length=2000.0)).pieces[0]
+    solid = Solid("piece")
+    qtbot.addWidget(solid)
+    solid.show_piece(piece.pattern, "#2040c0", piece.profile.metal.thickness)
+    far = max(float(surface.points[:, 0].max()) for surface in solid.surfaces())
+    holes = [hole for surface in solid.surfaces() for hole in surface.holes]
+    assert holes and max(float(hole[:, 0].max()) for hole in holes) < far
+    assert all(float(np.ptp(hole[:, 0])) == pytest.approx(8.0, rel=0.05) for hole in holes)

@@ -18,6 +18,7 @@ _SHORT = 0.2  # of the length of the sheet: a mark that is shorter is shorter th
 _ARM = 4.0  # mm: half of the cross at a screw
 _CLOSE = 6.0  # mm: points nearer than that have one number for all
 _JOINED = 0.1  # mm: a mark begins where the one before it ends
+SMALL = 60.0  # mm: what is smaller and lies in a middle left out is not drawn: squeezed it would be a blot
 _BREAK = 30.0  # mm of drawing that stand for the middle left out
 
 
@@ -41,7 +42,7 @@ def pattern_drawing(pattern: Pattern, profile: Profile | None, unit: Unit = UNIT
     shapes += _numbers(points)
     x0, y0, x1, y1 = pattern.box
     if keep is not None and x1 - x0 > 2 * keep + 2 * _BREAK:
-        shapes = [_squeezed(shape, x0 + keep, x1 - keep) for shape in shapes]
+        shapes = [_squeezed(shape, x0 + keep, x1 - keep) for shape in shapes if not _lost(shape, x0 + keep, x1 - keep)]
         shapes += _break_lines(x0 + keep, y0, y1)
     return Drawing(tuple(shapes), ("paint face up",))
 
@@ -136,6 +137,14 @@ def _clear_of(fold: PatternFold, aside: float, tagged: list[Point], size: float)
         return min((max(abs(place[0] + aside - x) / 1.6, abs(place[1] - y)) for x, y in tagged), default=size)
     places = [at(share) for share in (0.5, 0.38, 0.62, 0.26, 0.74, 0.15, 0.85)]
     return next((place for place in places if room(place) > 0.09 * size), max(places, key=room))
+
+
+def _lost(shape: Shape, left: float, right: float) -> bool:
+    """Whether a shape is so small, a vent's hole or a screw's cross, that it goes with the middle that is left out."""
+    if not isinstance(shape, Line | Ring) or shape.role.startswith("fold"):
+        return False
+    xs = [x for x, _ in shape.points]
+    return left < max(xs) and min(xs) < right and max(xs) - min(xs) < SMALL
 
 
 def _squeezed(shape: Shape, left: float, right: float) -> Shape:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from yattle.drawing.pattern import SMALL
 from yattle.pattern import Pattern
 from yattle.pattern.by_hand import HandStep
 from yattle.pattern.folded import FoldedFacet, fold_tree
@@ -73,7 +74,8 @@ class Solid(Space):
             space = _shortened(facet.space, x0 + keep, x1 - keep, keep * 0.35)
             lines = [(space[n], space[(n + 1) % len(space)], 0.8 if fold else 1.2, _FOLD_INK if fold else theme().ink)
                      for n, fold in enumerate(facet.edges) if fold not in rolls]
-            holes = _holes(self._pattern, facet) if len(facet.space) == len(space) else []
+            holes = [_shortened(hole, x0 + keep, x1 - keep, keep * 0.35) for hole in _holes(self._pattern, facet)
+                     if not _lost(hole, x0 + keep, x1 - keep, keep * 0.35)]
             lines += [(hole[n - 1], hole[n], 1.2, theme().ink) for hole in holes for n in range(len(hole))]
             found.append(SpaceSurface(space, self.metal, theme().bare, lines, holes))
         if self.around:
@@ -107,6 +109,12 @@ def _shortened(space: np.ndarray, left: float, right: float, middle: float) -> n
     moved = np.where(x > right, x - (right - left) + middle,
                      np.where(x > left, left + (x - left) / (right - left) * middle, x))
     return np.column_stack((moved, space[:, 1:]))
+
+
+def _lost(hole: np.ndarray, left: float, right: float, middle: float) -> bool:
+    """Whether a small hole goes with a middle that is left out."""
+    xs = hole[:, 0]
+    return bool(right - left > middle and left < xs.max() and xs.min() < right and np.ptp(xs) < SMALL)
 
 
 def _holes(pattern: Pattern, facet: FoldedFacet) -> list[np.ndarray]:
