@@ -53,7 +53,8 @@ patterns, places, heights, laps, the order of fitting and the roof's planes:
 
 - **bears**: the best part of a trim lies on each of its faces, on the deck, the flats, the seams or the closures,
   within 1 mm (`built/bears.py`), a pan's floor on the flats, a zed's foot on the flats and its top under its trim, a
-  counterflashing on its wall, cleats on the deck and on their boards, flashings of openings on the flats, caps of
+  counterflashing and a wall zed on their wall, a vent strip on the back of its board and against the soffit, cleats on
+  the deck and on their boards, flashings of openings on the flats, caps of
   corners on the faces round them (`built/flanges.py`), what stands at a chimney or a curb on its side
   (`built/forms.py`); over the face itself, not only in line with it; pitch breaks and gutters are not asked.
 - **cover**: two pieces of a run lie on each other over the run's lap, at most 1 mm short, no more than 3 mm too far,
