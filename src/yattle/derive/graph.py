@@ -20,7 +20,8 @@ from yattle.derive.narrow import narrow_strips
 from yattle.derive.near_edges import near_edges
 from yattle.derive.openings import DerivedOpening, derive_meeting, derive_opening, derive_own
 from yattle.derive.roof_runs import roof_runs
-from yattle.derive.run import DerivedRun, common_of, derive_run, left_out, off_its_wall, step_of
+from yattle.derive.run import DerivedRun, common_of, derive_run
+from yattle.derive.run_beside import left_out, off_its_wall, step_of
 from yattle.derive.too_close import over_ridges, too_close
 from yattle.derive.under_panels import under_panels
 from yattle.job.model import Job, Run

@@ -14,7 +14,8 @@ from typing import Literal
 
 import numpy as np
 
-from yattle.derive.corners import Array, outward, run_frame
+from yattle.derive.corners import Array, run_frame
+from yattle.derive.counter_ends import LEAST_STRIP, before_a_counter, between_rakes
 from yattle.derive.family import family_of, on_deck
 from yattle.derive.gaps import LEAST_GAP, NO_GAP, along_seams, clear_gaps
 from yattle.derive.hems import FIRMLY_HEMMED, hemmed_along
@@ -47,10 +48,7 @@ _CAPPED = ("ridge-cap", "half-ridge", "hip-cap", "headwall", "skew-wall", "pitch
 _COUNTERS = {"kerf": "counterflashing", "surface": "counter-surface"}
 _COUNTER = {"wall-out": "wrap", "wall-in": "wrap-in"}
 _FOOT_PAST = 60.0  # mm that a zed's foot may go on past its top, under a roof that comes down over its end
-_FAR_BACK = 500.0  # mm
-_FLUSH = 0.02  # of a rake's direction out of a wall's plane
 _PLUMB = 0.01  # of an upright plane's normal
-_LEAST_STRIP = 60.0  # mm of a cleat that hold a rake, of a counterflashing that are worth a kerf
 _PEAK_ROOM = 12.0  # mm below a rake's kick: its cleat's lip
 _PAST_SEAM = 12.0  # mm: so far a flange goes on past the seam it lies on
 
@@ -156,8 +154,8 @@ def _layers(plan: RoofPlan, run: Run, edge: Edge, detail: str, schools: Schools,
         counter = _cut_with(run, plain, square, under.lift, 0.0, under.lift[1] + under.upstand).but(
             id=f"{run.id}.c", layer="counterflashing", detail=_COUNTERS[schools.counter],
             left=_COUNTER.get(run.left, "plain"), right=_COUNTER.get(run.right, "plain"))
-        if counter.length + counter.reaches[0] + counter.reaches[2] > _LEAST_STRIP:
-            made += _between_rakes(build(plan), edge, _before_a_counter(build(plan), edge, counter, under), under)
+        if counter.length + counter.reaches[0] + counter.reaches[2] > LEAST_STRIP:
+            made += between_rakes(build(plan), edge, before_a_counter(build(plan), edge, counter, under), under)
     if detail == "hip-receiver":
         made.append(_twin(plain))
     if detail in _CAPPED and schools.closures != "folded":
@@ -185,7 +183,7 @@ def _within_its_ends(square: Run, run: Run, deep: float) -> Run | None:
             short[n] = max((aside if n == 0 else -aside) - reach, 0.0)
     if not any(short):
         return square
-    if run.length - sum(short) < _LEAST_STRIP:
+    if run.length - sum(short) < LEAST_STRIP:
         return None
     return square.but(length=run.length - sum(short), reaches=(-short[0], -short[0], -short[1], -short[1]))
 
@@ -199,56 +197,6 @@ def _cut_with(run: Run, plain: Run, square: Run, lift: tuple[float, float], out:
     one = plain.but(left_plane_b=None, right_plane_b=None, reaches=(left, left, right, right),
                     corner_cuts=run.corner_cuts)
     return cut_raised(one, np.array([out, up]) - np.array(lift))
-
-
-def _before_a_counter(roof: Roof, edge: Edge, counter: Run, under: StripPlace) -> Run:
-    """A counterflashing that comes up to one along the wall across its head ends plumb before that one's kick, whose
-    own end is turned onto its wall."""
-    if edge.kind != "sidewall":
-        return counter
-    left, right, frame = run_frame(roof, edge)
-    for n, (at, other) in enumerate(((left, right), (right, left))):
-        wall = next((e for e in roof.ending_at(at) if e.kind == "headwall" and e.facets == edge.facets), None)
-        if wall is None or at[2] < other[2]:
-            continue
-        along, across, up = (frame @ outward(roof, wall)).tolist()
-        aside = up / along * (under.lift[1] + under.upstand)  # it lies so much higher than the edge
-        reach = -under.kick / abs(along) + (aside if n == 0 else -aside)
-        return counter.but(**{("left_plane", "right_plane")[n]: (along, across, up), "reaches": tuple(
-            reach if k // 2 == n else mm for k, mm in enumerate(counter.reaches))})
-    return counter
-
-
-def _between_rakes(roof: Roof, edge: Edge, counter: Run, under: StripPlace) -> Iterator[Run]:
-    """A counterflashing on a gable's wall whose rakes come down to its ends: only where it has room under their faces;
-    none where there is none."""
-    left, right, frame = run_frame(roof, edge)
-    ends = [_under_a_rake(roof, edge, at, frame[1], under) for at in (left, right)]
-    if not any(ends):
-        yield counter
-    elif counter.length - sum(ends) > _LEAST_STRIP:
-        square, reaches = (1.0, 0.0, 0.0), counter.reaches
-        far = [end if end > _FAR_BACK else 0.0 for end in ends]  # so far back it is a shorter strip, set in
-        near = [end - back for end, back in zip(ends, far, strict=True)]
-        yield counter.but(length=counter.length - sum(far),
-                          left_plane=None if far[0] else square if near[0] else counter.left_plane,
-                          right_plane=None if far[1] else square if near[1] else counter.right_plane,
-                          left="plain" if far[0] else counter.left, right="plain" if far[1] else counter.right,
-                          reaches=(*((-ends[0],) * 2 if ends[0] else reaches[:2]),
-                                   *((-near[1],) * 2 if ends[1] else reaches[2:])))
-
-
-def _under_a_rake(roof: Roof, edge: Edge, at: Array, square: Array, under: StripPlace) -> float:
-    """How far from an end of a wall, level along it, a rake in the wall's plane (normal ``square``) that comes down to
-    there is as high over it as a counterflashing's top and the rake's own face, mm; 0 where none does."""
-    for rake in roof.ending_at(at):
-        way = np.array(rake.b) - rake.a
-        way = way / np.linalg.norm(way)
-        if rake.kind == "rake" and roof.facet(rake.facets[0]).block == edge.wall and abs(float(way @ square)) < _FLUSH \
-                and math.dist(rake.a, at) < math.dist(rake.b, at):
-            rise = math.hypot(*way[:2])
-            return float((under.lift[1] + under.upstand + under.rake / rise) * rise / way[2])
-    return 0.0
 
 
 def _square_under(zed: Run, top: float, upward: Array) -> Run:

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from typing import Any
 
 from yattle.derive.family import family_of
 from yattle.derive.layers import carried_by, schools_of
-from yattle.derive.roof_runs import RoofRun
 from yattle.derive.zeds import COVERING, least_cover, least_over_a_zed
 from yattle.details import (
     DetailPiece,
@@ -30,13 +29,11 @@ from yattle.details.standard import ENTRIES
 from yattle.errors import InputError
 from yattle.job.model import Job, Run
 from yattle.metal import OwnMetal, metal_spec
-from yattle.roof import RoofPlan
-from yattle.roof.lean_to import just_misses
 from yattle.section import MetalSpec
 from yattle.values import check
 
+_WIDER = 5.0  # mm that are worth a word
 _BELOW_FOLD = 4.0  # mm under an apron's fold that its cleat ends
-_MEETS = 5.0  # mm: edges whose ends are that near meet
 _CLOSED = ("top-tab", "face-tab", "hem-45")  # what a rake's foot has besides where it is cut plumb
 NO_DETAIL = DetailResult(None, None, (), (), {}, 0.0, (), (), (), (), ())
 
@@ -122,44 +119,6 @@ def derive_run(run: Run, common: Common) -> DerivedRun:
         *_tape_findings(run, common.tolerance)))
 
 
-def left_out(made: DerivedRun, found: RoofRun, edges: tuple[RoofRun, ...]) -> DerivedRun:
-    """The run of an edge of the roof; where it is too short for a piece, that is something to look at, not what stops
-    the job: those that meet it there cover it."""
-    if not made.left_out:
-        return made
-    ends = (found.edge.a, found.edge.b)
-    beside = [other.run.id for other in edges if other is not found and any(
-        math.dist(a, b) < _MEETS for a in ends for b in (other.edge.a, other.edge.b))]
-    covers = f"covered by {', '.join(beside)}" if beside else "nothing beside it covers it"
-    look = Finding("look", f"no piece: {{0}} is too short for one, {covers}",
-                   "carry what lies beside it over it, or shape a small piece by hand from the site", "length",
-                   (made.run.length,), short=True)
-    return replace(made, findings=(look, *(f for f in made.findings if not f.short)))
-
-
-def step_of(made: DerivedRun, plan: RoofPlan, block: str) -> DerivedRun:
-    """The run of a rake that is only the step between two eave lines: no trim, but what would do away with it."""
-    own = next((b for b in plan.blocks if b.id == block), None)
-    level = getattr(own, "fascia", None) == "own"
-    look = Finding("look", "no piece: {0} are only the step between two eave lines, a corner piece closes it",
-                   f"level eaves do away with it: set the fascia of {block} to level" if level else
-                   "give both sides one eave line: another overhang or eave height on one of them", "length",
-                   (made.run.length,), short=True)
-    return replace(made, detail=NO_DETAIL, findings=(look, *(f for f in made.findings if f.field == "taped")))
-
-
-def off_its_wall(made: DerivedRun, plan: RoofPlan, block: str) -> DerivedRun:
-    """The run of a shed's high side; where a wall stands near that it does not touch, that is said."""
-    missed = just_misses(plan, block)
-    if missed is None:
-        return made
-    way = "into" if missed.off < 0 else "off"
-    look = Finding("look", f"{block} stands {{0}} {way} the wall of {missed.block}: its top edge is free, "
-                   "not flashed to it",
-                   "move it to the wall if it is a lean-to", "x", (abs(missed.off),))
-    return replace(made, findings=(*made.findings, look))
-
-
 def _cover_findings(run: Run, family: Family, standard: Standard, detail: DetailResult) -> Iterator[Finding]:
     """Legs that are wider than the house has them, so that the closures under them have room."""
     if not run.draws or run.layer or detail.profile is None:
@@ -167,7 +126,7 @@ def _cover_findings(run: Run, family: Family, standard: Standard, detail: Detail
     made = dict(zip(detail.leg_fields, detail.profile.legs, strict=False))
     for field, entry in family.entries.items():
         wide = float(getattr(standard, entry))
-        if field in COVERING and made.get(field, 0.0) > wide + _MEETS:
+        if field in COVERING and made.get(field, 0.0) > wide + _WIDER:
             yield Finding("look", f"{field} {{0}}, the house has {{1}}: so steep, closures {{2}} high ask for that",
                           f"a wider {ENTRIES[entry].title}, or lower seams", field, (made[field], wide, run.over))
 
