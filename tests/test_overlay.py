@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import numpy as np
 import pytest
 import shapely
 from shapely.affinity import translate
@@ -35,3 +36,10 @@ def test_a_roof_under_a_wing_s_overhang_with_such_a_corner_is_worked_out(monkeyp
     import random_compounds
 
     assert derive(random_compounds.of_compounds(38)).patterns
+
+
+def test_rings_become_shapes_all_at_once_and_in_their_order():
+    rings = [np.array([[0.0, 0.0], [4.0, 0.0], [4.0, n]]) for n in (1.0, 3.0)] + [np.array(
+        [[0.0, 0.0], [2.0, 0.0], [2.0, 2.0], [0.0, 2.0]])]
+    assert [shape.area for shape in overlay.polygons(rings)] == [2.0, 6.0, 4.0]
+    assert overlay.polygons([]).shape == (0,)

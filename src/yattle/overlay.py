@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
+import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 _GRID = 1e-4  # mm: a tenth of what a shear could ever see
 
@@ -31,6 +34,18 @@ def union(one: Any, other: Any, **how: Any) -> Any:
 def union_all(shapes: Any, **how: Any) -> Any:
     """All shapes as one; mm."""
     return _robust(shapely.union_all, shapes, **how)
+
+
+def polygons(rings: Sequence[NDArray[np.float64]]) -> NDArray[np.object_]:
+    """Each ring of corners (n, 2) in mm as a shape, all made at once.
+
+    >>> [shape.area for shape in polygons([np.array([[0.0, 0.0], [2.0, 0.0], [2.0, 1.0]])])]
+    [1.0]
+    """
+    if not len(rings):
+        return np.empty(0, dtype=object)
+    of = np.repeat(np.arange(len(rings)), [len(ring) for ring in rings])
+    return np.asarray(shapely.polygons(shapely.linearrings(np.concatenate(rings), indices=of)))
 
 
 def _robust(operation: Any, *shapes: Any, **how: Any) -> Any:

@@ -115,7 +115,8 @@ def test_a_part_whose_border_lies_on_that_of_its_face_is_over_it():
                      [834.5731977310256, 894.8700503155573, 0.0], [-1373.7640390870274, -769.2314184815004, 0.0]])
     face = shapely.Polygon([(-1335.749002857277, -819.6790754539028), (872.5882339607762, 844.4223933431548),
                             (182.87504551587074, 1759.7027084722683), (-2025.4621913021824, 95.60123967521088)])
-    assert Ground("face", np.zeros(3), np.array([0.0, 0.0, 1.0]), (0.0,), face).under(part)
+    assert Ground("face", np.zeros(3), np.array([0.0, 0.0, 1.0]), (0.0,), face).under(
+        part, shapely.Polygon(part[:, :2]))
 
 
 def test_two_parts_whose_borders_lie_on_each_other_touch_over_all_they_share():

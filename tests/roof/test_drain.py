@@ -12,7 +12,7 @@ from hypothesis import given, settings
 
 from plans import blocks, flat, gable, hip, plan, roof, shed
 from yattle.roof import build
-from yattle.roof.drain import drainage, drop
+from yattle.roof.drain import drainage, drop, fall_line
 
 
 def kinds_reached(made, path):
@@ -95,3 +95,38 @@ def test_no_water_is_lost_on_the_facets(made):
     water = drainage(house)
     whole = sum(f.shape.area for f in house.facets) / 1e6
     assert sum(water.direct.values()) == pytest.approx(whole, rel=1e-3, abs=0.01)
+
+
+@settings(max_examples=20, deadline=None)
+@given(blocks(3))
+def test_a_fall_line_ends_where_it_first_meets_the_border(made):
+    """Against the line cut by the outline and its holes; from within, and from places of the border itself."""
+    house, rnd = build(plan(*made)), random.Random(5)
+    for facet in house.facets:
+        shape, fall = facet.shape, facet.plane.fall
+        low_x, low_y, high_x, high_y = shape.bounds
+        inside = [at for at in ((rnd.uniform(low_x, high_x), rnd.uniform(low_y, high_y)) for _ in range(6))
+                  if shape.contains(shapely.Point(at))]
+        for at in (*inside, *shape.exterior.coords[:-1]):
+            end = fall_line(facet, at)
+            if fall is None:
+                assert end is None
+                continue
+            far = math.hypot(high_x - low_x, high_y - low_y) + 10
+            line = shapely.LineString([(at[0] + fall[0] * 0.05, at[1] + fall[1] * 0.05),
+                                       (at[0] + fall[0] * far, at[1] + fall[1] * far)])
+            met = shapely.get_coordinates(shape.boundary.intersection(line))
+            ahead = sorted((x - at[0]) * fall[0] + (y - at[1]) * fall[1] for x, y in met)
+            if at in inside:
+                assert end is not None and math.dist(at, end) == pytest.approx(ahead[0], abs=1e-4)
+            assert end is None or shape.boundary.distance(shapely.Point(end)) < 1e-6
+
+
+@settings(max_examples=20, deadline=None)
+@given(blocks(3))
+def test_the_facets_at_a_place_are_all_that_lie_there(made):
+    house, rnd = build(plan(*made)), random.Random(7)
+    corners = [corner for facet in house.facets for corner in facet.shape.exterior.coords]
+    for at in (*corners[:12], *((rnd.uniform(-9000, 9000), rnd.uniform(-9000, 9000)) for _ in range(20))):
+        there = [facet.id for facet in house.facets if facet.shape.intersects(shapely.Point(at))]
+        assert [facet.id for facet in house.facets_at(at)] == there

@@ -31,11 +31,10 @@ class Ground:
     shape: shapely.Geometry | None = None
     above: float = -np.inf
 
-    def under(self, part: Array) -> bool:
-        """Whether it is there beneath a part (n, 3) in mm at all, and not only in line with it."""
+    def under(self, part: Array, plan: shapely.Geometry) -> bool:
+        """Whether it is there beneath a part (n, 3) in mm at all, and not only in line with it; its ``plan``."""
         if self.shape is None:
             return bool(part[:, 2].min() > self.above - TOUCHES)
-        plan = shapely.Polygon(part[:, :2])
         shapely.prepare(self.shape)  # once
         if shapely.contains_properly(self.shape, plan):
             return True
@@ -68,14 +67,13 @@ def contact(piece: Standing, ground: Ground) -> Contact:
     """How many mm the part of a piece that lies best on the ground is off it, at its worst corner; by shape alone."""
     best = Contact(piece.name, ground.on, float("inf"), (0.0, 0.0, 0.0))
     least = least_seat(piece.parts, piece.sizes)
-    for part, size in zip(piece.parts, piece.sizes, strict=True):
-        if size < least:
-            continue
+    for n in (n for n, size in enumerate(piece.sizes) if size >= least):
+        part = piece.parts[n]
         high = (part - ground.at) @ ground.normal
         for height in ground.heights:
             worst = int(np.argmax(np.abs(high - height)))
             gap = float(abs(high[worst] - height))
-            if gap < best.gap and ground.under(part):
+            if gap < best.gap and ground.under(part, piece.plans[n]):
                 best = Contact(piece.name, ground.on, gap, spot(part[worst]))
     return best
 

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
+from functools import partial
+from itertools import chain
+from typing import Any
 
 import numpy as np
 import shapely
@@ -41,10 +44,11 @@ from yattle.built.told import ToldWrong, told_wrong
 from yattle.built.trim_laps import trim_covers
 from yattle.built.water import WetLap, turned_laps
 from yattle.built.wind import Wind, driven_in
+from yattle.cores import shared
 from yattle.derive.derived import Derived
 from yattle.derive.run import is_wet
 from yattle.details import standard_for
-from yattle.install.installation import installation
+from yattle.install.fitting import fitting
 from yattle.install.parting import PANELS
 from yattle.pattern import Pattern
 from yattle.pattern.surface import Array
@@ -116,45 +120,54 @@ def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[s
     loose = shingles_of_faces(derived)
     placed = [one for one in placed if one.pattern not in loose]
     standing = {name: one for name, one in standing.items() if one.pattern not in loose}
-    asked = Relations.of(derived, placed, touching)
+    rows = _rows(derived, placed, standing, touching)
+    return Checked(**dict(zip(rows, shared([partial(tuple, one) for one in rows.values()]), strict=True)))
+
+
+def _rows(derived: Derived, placed: list[PlacedPiece], standing: dict[str, Standing],
+          touching: frozenset[str] | None) -> dict[str, Iterable[Any]]:
+    """Each row of the check by its name, worked out only as it is gone through; the longest first."""
     near = None if touching is None else _near(standing, touching)
+    faces = [face for face in _faces(derived) if near is None or face.shape.intersects(near)]
+    panels = [panel for panel in bought(derived, frozenset(face.name for face in faces))
+              if near is None or _reaches_into(panel.ring, near)]
+    asked = Relations.of(derived, placed, touching)
     local = standing if near is None else {
         name: one for name, one in standing.items() if _reaches_into(np.concatenate(one.parts), near)}
     hard = stiff(derived, local)
     stands = {one.name: one for one in hard}
-    faces = [face for face in _faces(derived) if near is None or face.shape.intersects(near)]
-    panels = [panel for panel in bought(derived, frozenset(face.name for face in faces))
-              if near is None or _reaches_into(panel.ring, near)]
     sheets = Sheets(list(sheets_of(derived, placed, (hard, panels), asked.laps)))
     wedged = list(kerfs(derived, standing, touching))
     formed = forms_of(derived, placed, standing, touching)
-    return Checked((*contacts((standing[name], grounds) for name, grounds in asked.seats if name in standing),
-                    *(seat for one in formed.values() for seat in one.seats())),
-                   (*covers(standing, asked.laps), *counter_covers(derived, standing, touching),
-                    *trim_covers(derived, standing, touching), *seam_cap_covers(derived, standing, touching)),
-                   (*hooks(standing, asked.locks, asked.grips), *(one for one, _ in wedged)),
-                   (*reaches(stands, standing, asked.ends), *off_lines(derived, stands, touching),
-                    *outlines(standing, asked.outlines), *(one for _, one in wedged)),
-                   (*crossings(derived, placed, (over_ridges(derived, hard), panels), touching, formed),
-                    *(clash for one in formed.values() for clash in one.kerfs if isinstance(clash, Clash))),
-                   tuple(Absent(name, at) for name, at in asked.all if name not in standing),
-                   (*slots(faces, _coverings(panels, local), near),
-                    *open_mouths(derived, list(local.values()), panels, sheets, touching)),
-                   tuple(turned_laps(standing, asked.laps)),
-                   tuple(_drops(derived, sheets, faces, near)),
-                   tuple(_hidden(asked, standing)),
-                   (*fitted_in(derived, standing, sheets, faces, touching),
-                    *openings_fitted_in(derived, standing, sheets, faces, touching)),
-                   tuple(turned_in(derived, standing, touching)), tuple(_told(derived, sheets)),
-                   tuple(joint for one in formed.values() for joint in one.joints()),
-                   tuple(turned_hems(derived, standing, touching)))
+    return {
+        "fitted": chain(fitted_in(derived, standing, sheets, faces, touching),
+                        openings_fitted_in(derived, standing, sheets, faces, touching)),
+        "slots": chain(open_mouths(derived, list(local.values()), panels, sheets, touching),
+                       slots(faces, _coverings(panels, local), near)),
+        "clashes": chain(crossings(derived, placed, (over_ridges(derived, hard), panels), touching, formed),
+                         (clash for one in formed.values() for clash in one.kerfs if isinstance(clash, Clash))),
+        "contacts": chain(contacts((standing[name], grounds) for name, grounds in asked.seats if name in standing),
+                          (seat for one in formed.values() for seat in one.seats())),
+        "covers": chain(covers(standing, asked.laps), counter_covers(derived, standing, touching),
+                        trim_covers(derived, standing, touching), seam_cap_covers(derived, standing, touching)),
+        "drops": _drops(derived, sheets, faces, near),
+        "hidden": _hidden(asked, standing),
+        "hooks": chain(hooks(standing, asked.locks, asked.grips), (one for one, _ in wedged)),
+        "told": _told(derived, sheets),
+        "ends": chain(reaches(stands, standing, asked.ends), off_lines(derived, stands, touching),
+                      outlines(standing, asked.outlines), (one for _, one in wedged)),
+        "joints": (joint for one in formed.values() for joint in one.joints()),
+        "absent": (Absent(name, at) for name, at in asked.all if name not in standing),
+        "water": turned_laps(standing, asked.laps),
+        "drips": turned_in(derived, standing, touching),
+        "hems": turned_hems(derived, standing, touching)}
 
 
 def _told(derived: Derived, sheets: Sheets) -> Iterator[ToldWrong]:
     """The laps that fitting tells held against how the sheets lie; not of a face's panels over each other, which are
     asked by their laps and locks."""
     return told_wrong(sheets, [one.item for one in sheets.sheets],
-                      ((lap.over, lap.under) for lap in installation(derived).laps
+                      ((lap.over, lap.under) for lap in fitting(derived).laps
                        if not (lap.over.startswith(PANELS) and lap.under.startswith(PANELS))))
 
 

@@ -14,8 +14,8 @@ import numpy as np
 import shapely
 
 from yattle import overlay
-from yattle.built.standing import Spot, Standing, cross, spot
-from yattle.pattern.rings import area_vectors
+from yattle.built.standing import Spot, Standing, spot
+from yattle.pattern.rings import area_vectors, boxes, cross
 from yattle.pattern.surface import Array
 
 THROUGH = 1.0  # mm: two sheets of a lap, drawn without thickness, are nearer to each other than this
@@ -79,8 +79,7 @@ class _CrossedParts:
     def _near(self, moved: frozenset[str] | None) -> tuple[Array, Array]:
         if not self.rings:
             return np.empty(0, int), np.empty(0, int)
-        low = np.array([ring.min(axis=0) for ring in self.rings])
-        high = np.array([ring.max(axis=0) for ring in self.rings])
+        low, high = boxes(self.rings)
         tree = shapely.STRtree(shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1]))
         asked = np.array([moved is None or self.names[owner] in moved for owner in self.owners])
         mine = np.nonzero(asked)[0]
@@ -88,7 +87,8 @@ class _CrossedParts:
         one, owners = mine[one], np.array(self.owners)
         keep = (owners[one] != owners[other]) & (low[one, 2] < high[other, 2]) & (low[other, 2] < high[one, 2])
         keep &= (owners[one] < owners[other]) | ~asked[other]
-        keep &= np.linalg.norm(np.cross(self.normals[one], self.normals[other]), axis=1) > _PARALLEL
+        one, other = one[keep], other[keep]
+        keep = np.linalg.norm(np.cross(self.normals[one], self.normals[other]), axis=1) > _PARALLEL
         return one[keep], other[keep]
 
     def _astride(self, mine: Array, theirs: Array) -> Array:

@@ -10,6 +10,7 @@ import shapely
 
 from yattle import overlay
 from yattle.built.standing import Spot, Standing, spot
+from yattle.pattern.rings import cross
 from yattle.pattern.surface import Array
 
 LONG = 3.0  # mm more than wanted that are no fault: what marking out and setting scatter together
@@ -96,7 +97,7 @@ def _axes(way: Array, normal: Array) -> tuple[Array, Array] | None:
     """In a part's plane, along the run and across it; ``None`` of one that stands across the run."""
     along = way - normal * float(way @ normal)
     size = float(np.linalg.norm(along))
-    return None if size < 0.1 else (along / size, np.cross(normal, along / size))
+    return None if size < 0.1 else (along / size, cross(normal, along / size))
 
 
 def lies_on(upper: Array, on: Array, normal: Array) -> bool:

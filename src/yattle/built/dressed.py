@@ -11,6 +11,7 @@ from functools import lru_cache
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from yattle import overlay
 from yattle.built.ends import WantedEnd
@@ -24,7 +25,7 @@ from yattle.derive.lift import lift_of
 from yattle.details.closed import DormerRidge, RidgeJoint
 from yattle.pattern import Pattern
 from yattle.pattern.folded import fold_tree
-from yattle.pattern.rings import before_plane
+from yattle.pattern.rings import before_plane, boxes, cross
 from yattle.pattern.surface import Array
 from yattle.roof import Edge
 from yattle.roof.plane import Plane
@@ -118,7 +119,7 @@ def _over_creases(derived: Derived, face: str, kinds: tuple[str, ...] = ("hip", 
     for edge in derived.roof.edges_of(face):
         if edge.kind in kinds:
             frame, at = beside_edge(derived.roof, edge, face)
-            level = np.cross(frame[0], _up_to_the_cap(derived, edge))
+            level = cross(frame[0], _up_to_the_cap(derived, edge))
             level = level / np.linalg.norm(level)
             found.append((at, level if float(level @ frame[1]) < 0 else -level))
     return tuple(found)
@@ -179,16 +180,17 @@ def within_creases(derived: Derived, panel: LaidPanel) -> Standing:
     return _without(piece, frozenset(), _past_creases(derived, panel.face))
 
 
-def _over_heads(derived: Derived, standing: dict[str, Standing]) -> tuple[list[Array], Array, Array]:
-    """The parts of the trims and caps that lie over the heads of valleys, in plan (n, 2), mm, and the boxes round
-    them."""
+def _over_heads(derived: Derived, standing: dict[str, Standing]) -> tuple[NDArray[np.object_], Array, Array]:
+    """The parts of the trims and caps that lie over the heads of valleys, in plan, a little grown, and the boxes round
+    them, mm."""
     over = {piece.id for run in derived.runs for piece in run.pieces
             if (found := derived.edge_runs.get(run.run.id)) is not None and found.edge.kind in _OVER_HEADS}
     over |= {piece.pattern.id for one in derived.openings if isinstance(one.form, RidgeJoint | DormerRidge)
              for piece in one.pieces}
-    parts = [part[:, :2] for piece in standing.values() if piece.pattern in over for part in piece.parts]
-    return (parts, np.array([part.min(axis=0) for part in parts]).reshape(-1, 2) - _REACH,
-            np.array([part.max(axis=0) for part in parts]).reshape(-1, 2) + _REACH)
+    parts = [part for piece in standing.values() if piece.pattern in over for part in piece.parts]
+    lows, highs = boxes(parts)
+    hulls = shapely.convex_hull(np.array([shapely.MultiPoint(part[:, :2]) for part in parts], dtype=object))
+    return shapely.buffer(hulls, _REACH), lows[:, :2] - _REACH, highs[:, :2] + _REACH
 
 
 @dataclass(frozen=True)
@@ -233,7 +235,8 @@ def _rib_reach(edge: Edge, piece: Standing, pattern: Pattern, tops: frozenset[st
                 if len(part) and not tops.isdisjoint(facet.edges)), default=0.0)
 
 
-def _flat_from(end: Array, other: Array, wide: float, caps: tuple[list[Array], Array, Array]) -> tuple[_Plane, ...]:
+def _flat_from(end: Array, other: Array, wide: float,
+               caps: tuple[NDArray[np.object_], Array, Array]) -> tuple[_Plane, ...]:
     """The plane past which caps or rakes lie over the ribs at a valley's ``end``, which reach ``wide`` mm beside its
     line; none where nothing lies over them."""
     line = shapely.LineString([end[:2], other[:2]])
@@ -241,8 +244,7 @@ def _flat_from(end: Array, other: Array, wide: float, caps: tuple[list[Array], A
     parts, lows, highs = caps
     near = (lows <= np.maximum(end, other)[:2] + wide).all(axis=1) & (
         highs >= np.minimum(end, other)[:2] - wide).all(axis=1)
-    cuts = [overlay.intersection(band, shapely.MultiPoint(parts[n].tolist()).convex_hull.buffer(_REACH))
-            for n in np.nonzero(near)[0].tolist()]
+    cuts = overlay.intersection(band, parts[near])
     far = 0.0
     for low, high in sorted((min(ends), max(ends)) for cut in cuts if not cut.is_empty
                             for ends in [[line.project(shapely.Point(at)) for at in shapely.get_coordinates(cut)]]):

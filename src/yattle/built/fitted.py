@@ -16,7 +16,7 @@ from yattle.built.standing import Spot, Standing, spot
 from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
 from yattle.derive.roof_runs import base_id
-from yattle.pattern.rings import UPRIGHT
+from yattle.pattern.rings import UPRIGHT, cross
 from yattle.pattern.surface import Array
 from yattle.roof.edges import WALLS, Edge
 
@@ -181,15 +181,12 @@ def _kerfs(a: Array, way: Array, out: Array, section: CutLines) -> Iterator[floa
 def lines_across(parts: list[tuple[str, Array]], frame: Array, at: Array) -> CutLines:
     """Flat parts cut by the plane across a run at a place, mm."""
     a, b, outs, names = list[Array](), list[Array](), list[Array](), list[str]()
-    for name, ring in parts:
-        off = (ring - at) @ frame[0]
-        if off.max() <= 0.0 or off.min() >= 0.0:
-            continue
+    for name, ring, off in _cut_by(parts, frame[0], at):
         ends = []
         for n in range(len(ring)):
             if (off[n - 1] < 0.0) != (off[n] < 0.0):
                 ends.append(ring[n - 1] + (ring[n] - ring[n - 1]) * (off[n - 1] / (off[n - 1] - off[n])))
-        normal = np.cross(ring[1] - ring[0], ring[-1] - ring[0])
+        normal = cross(ring[1] - ring[0], ring[-1] - ring[0])
         normal = normal if normal[2] >= 0 or abs(normal[2]) < UPRIGHT * np.linalg.norm(normal) else -normal
         for one, other in zip(ends[::2], ends[1::2], strict=False):
             a.append((one - at) @ frame[1:].T)
@@ -198,6 +195,19 @@ def lines_across(parts: list[tuple[str, Array]], frame: Array, at: Array) -> Cut
             names.append(name)
     one, other, out = (np.array(row).reshape(-1, 2) for row in (a, b, outs))
     return CutLines(one, other, out, tuple(names))
+
+
+def _cut_by(parts: list[tuple[str, Array]], way: Array, at: Array) -> Iterator[tuple[str, Array, Array]]:
+    """The flat parts that reach to both sides of a plane, each with how far its corners are off it along ``way``."""
+    if not parts:
+        return
+    counts = np.array([len(ring) for _, ring in parts])
+    ends = np.cumsum(counts)
+    offs = (np.concatenate([ring for _, ring in parts]) - at) @ way
+    astride = (np.maximum.reduceat(offs, ends - counts) > 0.0) & (np.minimum.reduceat(offs, ends - counts) < 0.0)
+    for n in np.nonzero(astride)[0].tolist():
+        name, ring = parts[n]
+        yield name, ring, offs[ends[n] - counts[n]:ends[n]]
 
 
 def _joined(lines: list[CutLines]) -> CutLines:

@@ -14,6 +14,7 @@ from yattle.built.sheets import Sheets
 from yattle.built.slots import CoveredFace
 from yattle.built.standing import Standing
 from yattle.derive.derived import Derived
+from yattle.pattern.rings import cross
 from yattle.pattern.surface import Array
 
 _LEVEL = 1e-6  # of a direction: no way aside is left of it
@@ -47,7 +48,7 @@ def _frame(piece: Standing, body: OpeningBody) -> Array | None:
     middle = np.concatenate(body.sides).mean(axis=0)
     if float((piece.middle - middle) @ out) < 0.0:
         out = -out
-    up = np.cross(way, out)
+    up = cross(way, out)
     return np.array([way, out, up if up[2] > 0.0 else -up])
 
 

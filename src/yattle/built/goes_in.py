@@ -190,11 +190,12 @@ def _crosses(begin: Array, end: Array, there: CutLines) -> NDArray[np.bool_]:
     start = np.where(np.abs(start) <= _TOUCH, _TOUCH, start)  # what begins on one is on its outer side
     place = (end @ along.T) - (there.a * along).sum(axis=1)
     swept = (start * stop < 0) & (np.abs(stop) > _TOUCH) & (place > _TOUCH) & (place < size - _TOUCH)
-    half = end.shape[1] // 2
-    a, b = end[:, :half, None], end[:, half:, None]
+    found = swept.any(axis=(1, 2))
+    rest, half = end[~found], end.shape[1] // 2
+    a, b = rest[:, :half, None], rest[:, half:, None]
     c, d = there.a[None, None], there.b[None, None]
-    through = _apart(a, b, c, d) & _apart(c, d, a, b)
-    return np.asarray(swept.any(axis=(1, 2)) | through.any(axis=(1, 2)))
+    found[~found] = (_apart(a, b, c, d) & _apart(c, d, a, b)).any(axis=(1, 2))
+    return np.asarray(found)
 
 
 def _beside(a: Array, b: Array, outs: Array | None) -> tuple[Array, Array, Array]:
@@ -210,10 +211,10 @@ def _beside(a: Array, b: Array, outs: Array | None) -> tuple[Array, Array, Array
 
 def _apart(a: Array, b: Array, c: Array, d: Array) -> NDArray[np.bool_]:
     """Whether two places lie well to either side of a line from c to d."""
-    way = d - c
-    size = np.maximum(np.linalg.norm(way, axis=-1), 1e-9)
-    one = (way[..., 0] * (a - c)[..., 1] - way[..., 1] * (a - c)[..., 0]) / size
-    other = (way[..., 0] * (b - c)[..., 1] - way[..., 1] * (b - c)[..., 0]) / size
+    (ax, ay), (bx, by), (cx, cy), (dx, dy) = (np.moveaxis(ends, -1, 0) for ends in (a, b, c, d))
+    size = np.maximum(np.hypot(dx - cx, dy - cy), 1e-9)
+    wx, wy = (dx - cx) / size, (dy - cy) / size
+    one, other = wx * (ay - cy) - wy * (ax - cx), wx * (by - cy) - wy * (bx - cx)
     return np.asarray((np.minimum(one, other) < -_TOUCH) & (np.maximum(one, other) > _TOUCH))
 
 
@@ -222,15 +223,17 @@ def _hits(begin: Array, goes: Array, a: Array, b: Array, outs: Array | None) -> 
     some lines by more than what thickness takes; which point and which line. What begins on a line is on its outer
     side, where that is known."""
     along, square, size = _beside(a, b, outs)
-    away = begin[:, None] - a[None]
-    start = (away * square).sum(axis=2)[None]  # (1, points, lines)
+    start = (begin @ square.T - (a * square).sum(axis=1))[None]  # (1, points, lines)
     speed = (goes @ square.T)[:, None]  # (ways, 1, lines)
     side = _TOUCH if outs is not None else np.where(speed < 0, -_TOUCH, _TOUCH)
     start = np.where(np.abs(start) <= _TOUCH, side, start)
     stop = start + speed
-    through = (start * stop < 0) & (np.abs(stop) > _TOUCH)
-    share = np.where(through, -start / np.where(through, speed, 1.0), 1.0)
-    place = (away * along).sum(axis=2)[None] + share * (goes @ along.T)[:, None]
-    share = np.where(through & (place > _TOUCH) & (place < size - _TOUCH), share, 1.0).reshape(len(goes), -1)
-    first = share.argmin(axis=1)
-    return share[np.arange(len(goes)), first], first // len(a), first % len(a)
+    way, point, line = np.nonzero((start * stop < 0) & (np.abs(stop) > _TOUCH))  # few go through a line's plane
+    share = -start[way if len(start) > 1 else 0, point, line] / speed[way, 0, line]
+    place = ((begin[point] - a[line]) * along[line]).sum(axis=1) + share * (goes @ along.T)[way, line]
+    met = np.nonzero((place > _TOUCH) & (place < size[line] - _TOUCH))[0]
+    met = met[np.lexsort((share[met], way[met]))]
+    met = met[np.unique(way[met], return_index=True)[1]]  # the first of each way
+    shares, points, lines = np.ones(len(goes)), np.zeros(len(goes), dtype=int), np.zeros(len(goes), dtype=int)
+    shares[way[met]], points[way[met]], lines[way[met]] = share[met], point[met], line[met]
+    return shares, points, lines

@@ -13,7 +13,7 @@ from shapely.affinity import translate
 
 from yattle import overlay
 from yattle.built.standing import Spot, Standing, spot
-from yattle.pattern.rings import UPRIGHT
+from yattle.pattern.rings import UPRIGHT, cross
 from yattle.pattern.surface import Array
 
 _BARE = 1.0  # mm over a strip's whole length that may look out: what setting scatters
@@ -71,7 +71,7 @@ def _long(strip: Standing) -> float:
     """How long a strip is, mm: its largest part's area by how wide it is; of one cut slanting less than from tip to
     tip."""
     n = int(np.argmax(strip.sizes))
-    across = np.cross(strip.normals[n], strip.way)
+    across = cross(strip.normals[n], strip.way)
     return float(strip.sizes[n]) / max(float(np.ptp(strip.parts[n] @ across)), 1e-9)
 
 
@@ -105,10 +105,9 @@ def _turned(strip: Standing, out: Array) -> str:
 
 def _plans(pieces: list[Standing]) -> Shapes:
     """Each piece in plan, of the parts that do not stand upright."""
-    parts = [(n, part) for n, piece in enumerate(pieces)
-             for part, square in zip(piece.parts, piece.normals, strict=True) if abs(float(square[2])) > UPRIGHT]
-    grown = shapely.buffer([shapely.Polygon(part[:, :2]) for _, part in parts], _GRID)  # or shared edges were lost
-    of = np.array([n for n, _ in parts], dtype=np.int64)
+    lying = [piece.plans[np.abs(np.array(piece.normals)[:, 2]) > UPRIGHT] for piece in pieces]
+    grown = shapely.buffer(np.concatenate(lying), _GRID)  # or shared edges were lost
+    of = np.repeat(np.arange(len(pieces)), [len(parts) for parts in lying])
     rows = np.full((len(pieces), max(np.bincount(of, minlength=1).max(), 1)), None, dtype=object)
     rows[of, np.arange(len(of)) - np.searchsorted(of, of)] = grown
     return np.asarray(overlay.union_all(rows, axis=1))

@@ -8,12 +8,12 @@ from dataclasses import dataclass, replace
 from itertools import combinations
 from typing import Literal
 
-import numpy as np
 import shapely
 
 from yattle import overlay
 from yattle.built.cover import flat_on, lies_on, seen_apart
 from yattle.built.standing import Spot, Standing, spot
+from yattle.pattern.rings import cross
 from yattle.pattern.surface import Array
 
 HOLDS = 8.0  # mm that a lock has to reach in, so that wind and dressing do not open it
@@ -47,7 +47,7 @@ def hook(a: Standing, b: Standing, normal: Array, up: Array) -> Hook:
     """The widest part of two pans' locks that lies on each other, above their floors: ``normal`` square to their face,
     ``up`` along their seam, both 1 mm long. 0 where their locks do not meet."""
     best = Hook(a.name, b.name, 0.0, 0.0, spot(a.parts[0][0]))
-    across = np.cross(up, normal)
+    across = cross(up, normal)
     low = min(float((part @ normal).max()) for part in (*a.parts, *b.parts)) + HOLDS / 2  # above both floors
     for one in _locks(a, normal, low):
         for other in _locks(b, normal, low):
@@ -121,7 +121,7 @@ def _held(trim: Standing, cleat: Standing) -> Iterator[Zone]:
 
 def _on_lip(other: Standing, lip: Array, square: Array, way: Array) -> list[shapely.Geometry]:
     """Where the parts of another piece lie on a lip."""
-    across = np.cross(square, way)
+    across = cross(square, way)
     flat = flat_on(lip, way, across)
     return [overlay.intersection(flat_on(part, way, across), flat)
             for part, normal in zip(other.parts, other.normals, strict=True)

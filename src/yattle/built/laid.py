@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import partial
 from typing import Literal
 
 import numpy as np
@@ -12,6 +13,7 @@ import shapely
 
 from yattle import overlay
 from yattle.built.frames import built_up, face_axes
+from yattle.cores import shared
 from yattle.derive.cut_round import cut_round
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import PANS
@@ -48,22 +50,29 @@ class LaidPanel:
 def laid_panels(derived: Derived, faces: frozenset[str] | None = None) -> Iterator[LaidPanel]:
     """The panels of all faces, or of some, whoever makes them; in mm. What they are follows from the roof, how the face
     is laid and built up, and what stands in it; as long as these stay they are kept with the roof."""
-    job, known = derived.job, derived.roof.remembered
-    for facet in derived.roof.facets:
-        if faces is not None and facet.id not in faces:
-            continue
-        frame, high = face_axes(derived, facet), built_up(derived, facet.id)
-        kept, system = cut_round(job, facet.id), job.panel_system(facet.id)
-        laid = derived.panels[facet.id]
-        asked = ("panels", facet.id, laid.rule, laid.panels, system, standard_for(job.system, job.own), high.flat,
-                 high.seams, kept.wkb)
-        if asked not in known:
-            known[asked] = tuple(_laid_on(derived, facet, frame, kept))
-        yield from known[asked]
+    known = derived.roof.remembered
+    asked = {_print(derived, facet): facet for facet in derived.roof.facets if faces is None or facet.id in faces}
+    new = {key: facet for key, facet in asked.items() if key not in known}
+    many = sum(len(derived.panels[facet.id].panels) for facet in new.values())
+    found = shared([partial(_laid_on, derived, facet) for facet in new.values()], None if many > _MANY else False)
+    known.update(zip(new, found, strict=True))
+    for key in asked:
+        yield from known[key]
 
 
-def _laid_on(derived: Derived, facet: Facet, frame: Frame, kept: shapely.Geometry) -> Iterator[LaidPanel]:
+def _print(derived: Derived, facet: Facet) -> tuple[object, ...]:
+    """The same for faces whose panels are the same."""
+    job, laid, high = derived.job, derived.panels[facet.id], built_up(derived, facet.id)
+    return ("panels", facet.id, laid.rule, laid.panels, job.panel_system(facet.id), standard_for(job.system, job.own),
+            high.flat, high.seams, cut_round(job, facet.id).wkb)
+
+
+def _laid_on(derived: Derived, facet: Facet) -> tuple[LaidPanel, ...]:
     """The panels of one face, cut round what stands there."""
+    return tuple(_panels_on(derived, facet, face_axes(derived, facet), cut_round(derived.job, facet.id)))
+
+
+def _panels_on(derived: Derived, facet: Facet, frame: Frame, kept: shapely.Geometry) -> Iterator[LaidPanel]:
     job, laid, high = derived.job, derived.panels[facet.id], built_up(derived, facet.id)
     rise = frame.turn[:, 2] * (high.seams - high.flat)
     stands = high.seams > high.flat and shingles_of(job.panel_system(facet.id)) is None  # their locks lie flat
@@ -89,6 +98,7 @@ def _laid_on(derived: Derived, facet: Facet, frame: Frame, kept: shapely.Geometr
 
 
 Place = tuple[float, float]
+_MANY = 60  # panels: fewer are laid before a copy of the process has begun
 _ON = 0.6  # mm: so near a side is a seam
 _BESIDE = 20.0  # mm from a seam: nearer ribs are its own
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -14,7 +15,7 @@ from yattle.built.frames import built_up, face_axes
 from yattle.built.laid import LaidPanel
 from yattle.built.sheets import Sheets
 from yattle.built.slots import WIDE, OpenSlot
-from yattle.built.standing import Standing, axes_in, cross, spot
+from yattle.built.standing import Standing, axes_in, spot
 from yattle.built.structure import walls
 from yattle.derive.corners import beside_edge
 from yattle.derive.derived import Derived
@@ -23,7 +24,7 @@ from yattle.derive.layers import closure_strip, schools_of
 from yattle.derive.lift import over_of
 from yattle.derive.roof_runs import base_id
 from yattle.install.chalk import ChalkLine, chalk_lines
-from yattle.pattern.rings import area_vectors
+from yattle.pattern.rings import area_vectors, boxes, cross
 from yattle.pattern.surface import Array
 
 _EDGES = ("ridge", "hip", "half-ridge", "headwall", "skew-wall", "sidewall", "pitch-break")
@@ -73,7 +74,7 @@ def open_mouths(derived: Derived, standing: Sequence[Standing], panels: Sequence
         return
     shut = [(one.pattern, part) for one in standing for part in one.parts]
     shut += [("", seam) for panel in panels for seam in panel.seams] + [("", wall.ring) for wall in walls(derived)]
-    lows, highs = (np.array([edge(part, axis=0) for _, part in shut]).reshape(-1, 3) for edge in (np.min, np.max))
+    lows, highs = boxes([part for _, part in shut])
     trims = {run.run.id: {piece.id for piece in run.pieces} for run in derived.runs}
     for mouth in found:
         own = [part for one in standing if one.pattern in trims[mouth.run] for part in one.parts]
@@ -114,11 +115,11 @@ def _mouth(derived: Derived, line: ChalkLine, high: float) -> Mouth:
     shut = [(begin - _CAULK < from_start) & (from_start < end + _CAULK) for begin, end in caulk]
     along = along[~np.logical_or.reduce(shut)] if shut else along
     places = a + np.outer(along, (b - a) / max(long, 1e-9))
-    near = [shapely.LineString([other.a[:2], other.b[:2]]) for other in derived.roof.edges_of(line.face)
-            if other.id != edge.id]
-    ends = np.min([shapely.distance(other, shapely.points(places[:, :2])) for other in near], axis=0,
-                  initial=np.inf) if len(places) else np.empty(0)
-    clear = _beside_seams(derived, line.face, places) & (ends > _CORNER)
+    others = shapely.MultiLineString([(other.a[:2], other.b[:2]) for other in derived.roof.edges_of(line.face)
+                                      if other.id != edge.id])
+    shapely.prepare(others)
+    near = shapely.dwithin(others, shapely.points(places[:, :2]), _CORNER)
+    clear = _beside_seams(derived, line.face, places) & ~near
     return Mouth(line.run, line.face, places[clear], -into, square, high, line.away)
 
 
@@ -145,8 +146,8 @@ def _beside_seams(derived: Derived, face: str, places: Array) -> Flags:
 
 def _under(mouth: Mouth, trim: Sequence[Array]) -> Array:
     """The places of a mouth over which the trim lies."""
-    plans = [shapely.Polygon(part[:, :2]) for part in trim]
-    over = overlay.union_all([plan.buffer(_SEALED) for plan in plans if plan.is_valid])
+    plans = overlay.polygons([part[:, :2] for part in trim])
+    over = overlay.union_all(shapely.buffer(plans[shapely.is_valid(plans)], _SEALED))
     inside = mouth.line + mouth.inward * _BEFORE
     return np.asarray(mouth.line[shapely.contains_xy(over, inside[:, 0], inside[:, 1])])
 
@@ -164,7 +165,7 @@ def looked_in(mouth: Mouth, places: Array, stops: Sequence[Array]) -> Iterator[t
     squares = area_vectors(stops)
     squares = squares / np.maximum(np.linalg.norm(squares, axis=1), 1e-9)[:, None]
     facing = np.nonzero(np.abs(squares @ mouth.inward) > _FACES)[0]
-    across = [stops[n] for n in facing.tolist()], squares[facing]
+    across = [_Stop(stops[n], squares[n]) for n in facing.tolist()]
     along = cross(mouth.inward, mouth.up)
     for place in places[_open_at(mouth, places, across) > WIDE]:
         wide = _open_at(mouth, place + np.outer(_BESIDE, along), across)
@@ -172,33 +173,45 @@ def looked_in(mouth: Mouth, places: Array, stops: Sequence[Array]) -> Iterator[t
             yield place, float(wide.max())
 
 
-def _open_at(mouth: Mouth, places: Array, stops: tuple[list[Array], Array]) -> Array:
-    """How high, in mm, one sees in at each place (n, 3); ``stops``: flat parts, and square to each, 1 mm long."""
+@dataclass(frozen=True)
+class _Stop:
+    """A flat part across a mouth: its corners (n, 3), mm, and square to it, 1 mm long."""
+
+    part: Array
+    square: Array
+
+    @cached_property
+    def _seen(self) -> tuple[Array, Array, shapely.Geometry]:
+        """Two ways in its plane and its outline between them, a little grown."""
+        u, v = axes_in(self.square)
+        flat = shapely.Polygon((self.part - self.part[0]) @ np.column_stack((u, v))).buffer(_SEALED)
+        shapely.prepare(flat)
+        return u, v, flat
+
+    def holds(self, places: Array) -> Flags:
+        """Which of some places (n, 3) in its plane, mm, lie on it."""
+        (u, v, flat), at = self._seen, places - self.part[0]
+        return np.asarray(shapely.contains_xy(flat, at @ u, at @ v))
+
+
+def _open_at(mouth: Mouth, places: Array, stops: list[_Stop]) -> Array:
+    """How high, in mm, one sees in at each place (n, 3); ``stops``: what may be in the way."""
     heights = np.arange(_OFF, mouth.high - _OFF + 1e-6, _STEP)
     starts = (places - mouth.inward * _BEFORE)[:, None, :] + heights[None, :, None] * mouth.up
-    way, (parts, squares) = mouth.inward * (_BEFORE + mouth.deep), stops
+    way = mouth.inward * (_BEFORE + mouth.deep)
     free = np.ones(starts.shape[:2], dtype=bool)
-    if parts:
-        levels = (np.array([part[0] for part in parts]) * squares).sum(axis=1)
+    if stops:
+        squares = np.array([stop.square for stop in stops])
+        levels = (np.array([stop.part[0] for stop in stops]) * squares).sum(axis=1)
         shares = (levels - starts @ squares.T) / (squares @ way)  # of the way in, at each part's plane
         met = (shares >= 0.0) & (shares <= 1.0)
         for n in np.nonzero(met.any(axis=(0, 1)))[0].tolist():
             asked = met[:, :, n] & free
-            free[asked] = ~_stopped(starts[asked] + np.outer(shares[:, :, n][asked], way), parts[n], squares[n])
+            free[asked] = ~stops[n].holds(starts[asked] + np.outer(shares[:, :, n][asked], way))
     return np.array([_longest(row) * _STEP for row in free])
-
-
-def _stopped(places: Array, part: Array, square: Array) -> Flags:
-    """Which of some places (n, 3) in the plane of a flat part, mm, lie on it."""
-    (u, v), at = axes_in(square), places - part[0]
-    flat = shapely.Polygon(np.column_stack(((part - part[0]) @ u, (part - part[0]) @ v))).buffer(_SEALED)
-    return np.asarray(shapely.contains_xy(flat, at @ u, at @ v))
 
 
 def _longest(free: Flags) -> int:
     """How many in a row are free at the most."""
-    best = now = 0
-    for one in free.tolist():
-        now = now + 1 if one else 0
-        best = max(best, now)
-    return best
+    shut = np.nonzero(~free)[0]
+    return int(np.diff(np.concatenate(([-1], shut, [len(free)]))).max()) - 1

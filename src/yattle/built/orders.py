@@ -11,7 +11,7 @@ from yattle.built.sheets import Sheet
 from yattle.built.standing import Standing
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import PANS, is_pans
-from yattle.install.installation import installation
+from yattle.install.fitting import fitting
 from yattle.install.parting import panels_of, parting_of
 
 _NEXT = 0.01  # of a stage: between pieces of one run, or of one opening
@@ -63,7 +63,7 @@ class _PanelStages:
     """When the panels of each face go on."""
 
     def __init__(self, derived: Derived) -> None:
-        order = installation(derived).order
+        order = fitting(derived).order
         self._stages = {name: n + 1 for n, names in enumerate(order.stages) for name in names}
         self._parting = parting_of(derived.roof.plan)
         self.face_of = {piece.pattern.id: one.id.removeprefix(f"{PANS} ") for one in derived.openings if is_pans(one)

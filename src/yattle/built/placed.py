@@ -23,7 +23,7 @@ from yattle.details import DetailPiece
 from yattle.details.all_forms import ANSWERS
 from yattle.details.face_pans import FacePans
 from yattle.details.forms import FormPiece
-from yattle.install.installation import Installation, installation
+from yattle.install.fitting import Fitting, fitting
 from yattle.pattern import Pattern
 from yattle.pattern.folded import fold_tree
 from yattle.pattern.proof import laid_on
@@ -57,7 +57,7 @@ class WithoutPlace:
 
 def places_of(derived: Derived) -> tuple[list[PlacedPiece], list[WithoutPlace]]:
     """Every piece of a job at its place, and those that have none yet."""
-    fit = installation(derived)
+    fit = fitting(derived)
     found: list[PlacedPiece] = []
     missing: list[WithoutPlace] = []
     for run in derived.runs:
@@ -78,7 +78,7 @@ def _sort(made: Iterator[PlacedPiece | WithoutPlace], found: list[PlacedPiece], 
 # -- runs -----------------------------------------------------------------------------------------------
 
 
-def _of_run(derived: Derived, run: DerivedRun, fit: Installation) -> Iterator[PlacedPiece | WithoutPlace]:
+def _of_run(derived: Derived, run: DerivedRun, fit: Fitting) -> Iterator[PlacedPiece | WithoutPlace]:
     edge = derived.edge_runs.get(base_id(run.run.id))
     for piece in run.pieces:
         seats = [] if edge is None else (
@@ -135,7 +135,7 @@ def _inside(flat: Array) -> Point:
 # -- openings and pans ----------------------------------------------------------------------------------
 
 
-def _of_opening(derived: Derived, opening: DerivedOpening, fit: Installation) -> Iterator[PlacedPiece | WithoutPlace]:
+def _of_opening(derived: Derived, opening: DerivedOpening, fit: Fitting) -> Iterator[PlacedPiece | WithoutPlace]:
     pans = opening.form if isinstance(opening.form, FacePans) else None
     frame = None if pans is not None else opening_frame(derived, opening) or corner_frame(derived, opening)
     item = f"panels {opening.id.removeprefix('pans ')}" if is_pans(opening) else opening.id

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from yattle.built.sheets import Numbers, Sheets
@@ -73,14 +74,16 @@ def _edges(sheets: Sheets) -> _Edges:
 def _folds(sheets: Sheets, edges: _Edges) -> NDArray[np.bool_]:
     """Edges over which their piece goes on, lying or upright and up; not those where it is turned straight down, where
     water comes off."""
-    from scipy.spatial import cKDTree  # here: the window comes up without it
-
     middles, part = (edges.start + edges.end) / 2, edges.part
-    pairs = cKDTree(middles).query_pairs(_SAME, output_type="ndarray")
-    mine, other = np.concatenate((pairs, pairs[:, ::-1])).T
+    places = shapely.points(middles[:, :2])
+    mine, other = shapely.STRtree(places).query(places, predicate="dwithin", distance=_SAME)
     same = (sheets.owners[part[mine]] == sheets.owners[part[other]]) & (part[mine] != part[other])
     mine, other = mine[same], other[same]
-    heights = np.array([one.ring[:, 2].mean() for one in sheets.sheets])
+    same = np.linalg.norm(middles[mine] - middles[other], axis=1) <= _SAME
+    mine, other = mine[same], other[same]
+    counts = np.array([len(one.ring) for one in sheets.sheets])
+    heights = np.add.reduceat(np.concatenate([one.ring[:, 2] for one in sheets.sheets]),
+                              np.cumsum(counts) - counts) / counts
     goes_on = sheets.lies[part[other]] | (heights[part[other]] > middles[mine, 2])
     found = np.zeros(len(part), dtype=bool)
     found[mine[goes_on]] = True

@@ -12,6 +12,7 @@ from yattle.built.laid import laid_panels
 from yattle.built.standing import Standing, spot
 from yattle.derive.derived import Derived
 from yattle.details.curb import Curb
+from yattle.pattern.rings import cross
 from yattle.pattern.surface import Array
 
 _WORD = "seam cap"
@@ -43,7 +44,7 @@ def _over_its_seam(cap: Standing, seams: list[tuple[str, Array]]) -> Iterator[Co
         yield Cover(cap.name, "a seam", 0.0, _FLANGE, 0.0, spot(cap.middle), 0.0, True)
         return
     along, up = (way / np.linalg.norm(way) for way in (seam[1] - seam[0], seam[3] - seam[0]))
-    high, across = float(np.linalg.norm(seam[3] - seam[0])), np.cross(along, up)
+    high, across = float(np.linalg.norm(seam[3] - seam[0])), cross(along, up)
     sides, flanges = {1: 0.0, -1: 0.0}, {1: 0.0, -1: 0.0}
     for part, square in zip(cap.parts, cap.normals, strict=True):
         own = np.stack(((part - seam[0]) @ across, (part - seam[0]) @ up), axis=1)
@@ -61,4 +62,4 @@ def _away(seam: Array, at: Array) -> float:
     """How far a place is from a seam's line, mm, beside it or up; the line goes on past the seam's ends: it is cut
     where the opening stands."""
     way = seam[1] - seam[0]
-    return float(np.linalg.norm(np.cross(way, at - seam[0])) / max(float(np.linalg.norm(way)), 1e-9))
+    return float(np.linalg.norm(cross(way, at - seam[0])) / max(float(np.linalg.norm(way)), 1e-9))

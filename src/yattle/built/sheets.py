@@ -71,9 +71,8 @@ class Sheets:
     @cached_property
     def plans(self) -> NDArray[np.object_]:
         """The parts that lie, in plan; upright ones as nothing."""
-        shapes = [shapely.Polygon(one.ring[:, :2]) if lies else shapely.Polygon()
-                  for one, lies in zip(self.sheets, self.lies.tolist(), strict=True)]
-        found = np.array(shapes, dtype=object)
+        found = np.full(len(self.sheets), shapely.Polygon(), dtype=object)
+        found[self.lies] = overlay.polygons([self.sheets[n].ring[:, :2] for n in np.nonzero(self.lies)[0].tolist()])
         bad = ~shapely.is_valid(found)
         found[bad] = shapely.buffer(found[bad], 0.0)
         return found

@@ -13,7 +13,7 @@ from yattle.built.answer import FITS, Built
 from yattle.built.laid import faces_of_pans, laid_panels, shingles_of_faces
 from yattle.built.said import names_in, said_of
 from yattle.derive.derived import Derived
-from yattle.install.installation import Installation
+from yattle.install.fitting import Fitting
 from yattle.install.parting import panels_of
 from yattle.pattern.rings import before_plane
 from yattle.pattern.surface import Array
@@ -96,7 +96,7 @@ class BuiltShown:
         return "fits"
 
 
-def shown(built: Built, fit: Installation) -> BuiltShown:
+def shown(built: Built, fit: Fitting) -> BuiltShown:
     """What there is to see of a roof that is put together."""
     answer = built.answer
     parts = (*_decks(answer), *_panels(built.derived, fit), *_pieces(built))
@@ -126,7 +126,7 @@ def _pieces(built: Built) -> Iterator[ShownPart]:
         yield from (ShownPart(name, "piece", piece.item, piece.stage, part) for part in standing.parts)
 
 
-def _panels(derived: Derived, fit: Installation) -> Iterator[ShownPart]:
+def _panels(derived: Derived, fit: Fitting) -> Iterator[ShownPart]:
     """Bought panels with their seams; of faces whose pans are pieces these are seen instead."""
     pans = faces_of_pans(derived)
     for panel in laid_panels(derived):

@@ -86,8 +86,8 @@ def _flat(sheets: list[Covering]) -> tuple[list[shapely.Geometry], list[str]]:
     squares = area_vectors([sheet.ring for sheet in sheets])
     sizes = np.linalg.norm(squares, axis=1)
     lies = (sizes >= 1.0) & (np.abs(squares[:, 2]) >= UPRIGHT * sizes)
-    flats = np.array([shapely.Polygon(sheet.ring[:, :2]) if on else shapely.Polygon()
-                      for sheet, on in zip(sheets, lies.tolist(), strict=True)], dtype=object)
+    flats = np.full(len(sheets), shapely.Polygon(), dtype=object)
+    flats[lies] = overlay.polygons([sheets[n].ring[:, :2] for n in np.nonzero(lies)[0].tolist()])
     bad = ~shapely.is_valid(flats)
     flats[bad] = shapely.buffer(flats[bad], 0.0)
     return flats.tolist(), [sheet.name for sheet in sheets]

@@ -7,11 +7,13 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 
+from yattle import overlay
 from yattle.built.placed import PlacedPiece
 from yattle.pattern import Pattern
 from yattle.pattern.folded import FoldTree, fold_tree
-from yattle.pattern.rings import area_vectors
+from yattle.pattern.rings import area_vectors, cross
 from yattle.pattern.surface import Array
 
 
@@ -42,6 +44,11 @@ class Standing:
         return area_vectors(self.parts)
 
     @cached_property
+    def plans(self) -> NDArray[np.object_]:
+        """Its parts in plan."""
+        return overlay.polygons([part[:, :2] for part in self.parts])
+
+    @cached_property
     def way(self) -> Array:
         """Along the piece: its longest side, 1 mm long."""
         sides = np.concatenate([np.roll(part, -1, axis=0) - part for part in self.parts])
@@ -62,12 +69,6 @@ def spot(place: Array) -> Spot:
     """A place as plain numbers, mm."""
     x, y, z = place.tolist()
     return x, y, z
-
-
-def cross(a: Array, b: Array) -> Array:
-    """The vector product of two vectors (3,), mm² of two in mm, written out: it is asked for by the ten thousand."""
-    (ax, ay, az), (bx, by, bz) = a.tolist(), b.tolist()
-    return np.array([ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx])
 
 
 def axes_in(square: Array) -> tuple[Array, Array]:
@@ -111,8 +112,15 @@ def _kept(tree: FoldTree, base: tuple[float, float]) -> FoldTree:
     import shapely
 
     at = shapely.Point(base)
-    inside = (n for n, facet in enumerate(tree.facets) if shapely.Polygon(facet.flat).buffer(0).covers(at))
+    inside = (n for n, facet in enumerate(tree.facets) if _boxed(facet.flat, base)
+              and shapely.Polygon(facet.flat).buffer(0).covers(at))
     return replace(tree, base=next(inside, tree.base))
+
+
+def _boxed(flat: Array, at: tuple[float, float]) -> bool:
+    """Whether a place lies in the box round a flat part, mm."""
+    (left, low), (right, high) = flat.min(axis=0).tolist(), flat.max(axis=0).tolist()
+    return bool(left <= at[0] <= right and low <= at[1] <= high)
 
 
 def stand_all(patterns: Iterable[Pattern], placed: Iterable[PlacedPiece]) -> dict[str, Standing]:

@@ -49,7 +49,8 @@ def walls(derived: Derived) -> Iterator[BuildingPart]:
         if found is not None and run.pieces and found.edge.wall:
             left, right, frame = run_frame(derived.roof, found.edge)
             feet = np.linspace(left + frame[0] * _CLEAR, right - frame[0] * _CLEAR, _ALONG)
-            yield _between(f"wall {run.run.id}", feet, [_room_over(derived, found, foot) for foot in feet])
+            others = _others_near(derived, found, feet, _BESIDE)
+            yield _between(f"wall {run.run.id}", feet, [_room_over(others, foot) for foot in feet])
 
 
 def boards(derived: Derived) -> Iterator[BuildingPart]:
@@ -61,7 +62,8 @@ def boards(derived: Derived) -> Iterator[BuildingPart]:
         if found is not None and run.pieces and found.edge.kind in ("eave", "rake") and not found.edge.wall:
             left, right, frame = run_frame(derived.roof, found.edge)
             heads = np.linspace(left + frame[0] * _CLEAR, right - frame[0] * _CLEAR, _ALONG)
-            rooms = np.array([_room_under(derived, found, head, high) for head in heads])
+            others = _others_near(derived, found, heads, _CUT)
+            rooms = np.array([_room_under(derived, others, head, high) for head in heads])
             low = np.nonzero(rooms > _LEAST)[0]  # it begins where there is room for it
             if len(low) > 1:
                 whole = slice(int(low[0]), int(low[-1]) + 1)
@@ -76,11 +78,19 @@ def _between(name: str, line: Array, highs: list[float]) -> BuildingPart:
         [n, n + 1, many - 2 - n], [n, many - 2 - n, many - 1 - n])])
 
 
-def _room_under(derived: Derived, found: RoofRun, head: Array, high: float) -> float:
-    """How far a board comes down under its edge at a place, mm."""
+def _others_near(derived: Derived, found: RoofRun, line: Array, near: float) -> list[Facet]:
+    """The faces that are not an edge's own and come so near, mm in plan, to the line of some places (n, 3)."""
+    facets = [facet for facet in derived.roof.facets if facet.id not in found.edge.facets]
+    way = shapely.LineString(line[[0, -1], :2])
+    close = shapely.dwithin([facet.shape for facet in facets], way, near) if facets else []
+    return [facet for facet, is_near in zip(facets, close, strict=True) if is_near]
+
+
+def _room_under(derived: Derived, others: list[Facet], head: Array, high: float) -> float:
+    """How far a board comes down under its edge at a place, mm; ``others``: the faces that may lie under it."""
     place = shapely.Point(head[:2])
-    gaps = ((float(head[2]) - facet.plane.z((float(head[0]), float(head[1]))), facet) for facet in derived.roof.facets
-            if facet.id not in found.edge.facets and facet.shape.distance(place) < _CUT)
+    gaps = ((float(head[2]) - facet.plane.z((float(head[0]), float(head[1]))), facet) for facet in others
+            if facet.shape.distance(place) < _CUT)
     return max(min((*(gap - _clear_over(derived, facet) for gap, facet in gaps if gap > -_CUT), high)), 0.1)
 
 
@@ -89,11 +99,12 @@ def _clear_over(derived: Derived, facet: Facet) -> float:
     return max(built_up(derived, facet.id).seams * facet.plane.stretch + _OVER, _CUT)
 
 
-def _room_over(derived: Derived, found: RoofRun, foot: Array) -> float:
-    """How high a wall goes over its edge at a place, mm: as high as is shown, or up to the roof over it."""
+def _room_over(others: list[Facet], foot: Array) -> float:
+    """How high a wall goes over its edge at a place, mm: as high as is shown, or up to the roof over it, of ``others``
+    that may be there."""
     place = shapely.Point(foot[:2])
-    over = (facet.plane.z((float(foot[0]), float(foot[1]))) - float(foot[2]) for facet in derived.roof.facets
-            if facet.id not in found.edge.facets and facet.shape.distance(place) < _BESIDE)
+    over = (facet.plane.z((float(foot[0]), float(foot[1]))) - float(foot[2]) for facet in others
+            if facet.shape.distance(place) < _BESIDE)
     return max(min((*(high for high in over if high > -_BESIDE), _HIGH)), 0.1)
 
 

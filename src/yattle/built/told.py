@@ -7,6 +7,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 
 from yattle import overlay
 from yattle.built.sheets import Sheets
@@ -37,15 +38,14 @@ def told_wrong(sheets: Sheets, items: list[str], laps: Iterable[tuple[str, str]]
     keep = np.array([(items[a], items[b]) in said for a, b in both_ways], dtype=bool)
     upper, lower = upper[keep], lower[keep]
     shared = overlay.intersection(sheets.plans[upper], sheets.plans[lower])
+    large = shapely.area(shared) >= _SHARED
+    upper, lower = upper[large], lower[large]
+    at = shapely.get_coordinates(shapely.point_on_surface(shared[large]))
+    highs, lows = sheets.heights(upper, at), sheets.heights(lower, at)
     found: dict[tuple[str, str], list[ToldWrong]] = {}
-    for a, b, both in zip(upper.tolist(), lower.tolist(), shared, strict=True):
-        if both.area < _SHARED:
-            continue
-        x, y = both.representative_point().coords[0]
-        high, low = (float(sheets.heights(np.array([n]), np.array([[x, y]]))[0]) for n in (a, b))
-        if abs(high - low) < _NEAR:
-            pair = items[a], items[b]
-            found.setdefault(pair, []).append(ToldWrong(*pair, low - high, (float(x), float(y), low)))
+    for n in np.nonzero(np.abs(highs - lows) < _NEAR)[0].tolist():
+        pair, (x, y), low = (items[upper[n]], items[lower[n]]), at[n].tolist(), float(lows[n])
+        found.setdefault(pair, []).append(ToldWrong(*pair, low - float(highs[n]), (x, y, low)))
     for places in found.values():
         best = min(places, key=lambda one: one.below)
         if best.below > _UNDER:

@@ -16,7 +16,8 @@ from yattle.built.standing import Standing, spot
 from yattle.built.touching import touches
 from yattle.derive.derived import Derived
 from yattle.details import standard_for
-from yattle.install.installation import installation
+from yattle.install.fitting import fitting
+from yattle.pattern.rings import cross
 from yattle.pattern.surface import Array
 
 CORNER = "the corner at"
@@ -67,7 +68,7 @@ def _asked(derived: Derived, touching: frozenset[str] | None) -> set[tuple[str, 
     trim's end and under the foot of a hip."""
     made = {run.run.id: {piece.id for piece in run.pieces} for run in derived.runs if run.pieces and not run.run.layer}
     corners = {one.id for one in derived.openings if one.pieces}
-    laps = [lap for lap in installation(derived).laps if not lap.by_hand]
+    laps = [lap for lap in fitting(derived).laps if not lap.by_hand]
     closed: dict[str, set[str]] = {}
     for lap in laps:
         if lap.over in corners:
@@ -134,10 +135,10 @@ def _round_its_corner(derived: Derived, rake: str, eave: str, pieces: list[Stand
 
 def _width(part: Array, square: Array) -> float:
     """How wide a flat part is where it is narrower, mm."""
-    u = np.cross(square, np.array([0.0, 0.0, 1.0]))
+    u = cross(square, np.array([0.0, 0.0, 1.0]))
     size = float(np.linalg.norm(u))
     u = u / size if size > 1e-6 else np.array([1.0, 0.0, 0.0])
-    return min(float(np.ptp(part @ u)), float(np.ptp(part @ np.cross(square, u))))
+    return min(float(np.ptp(part @ u)), float(np.ptp(part @ cross(square, u))))
 
 
 def _upright(over: list[Standing], under: list[Standing], want: float) -> Cover:

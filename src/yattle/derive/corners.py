@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from yattle.pattern.rings import cross
 from yattle.roof import Edge, Roof
 from yattle.roof.at_edge import into, sides
 
@@ -44,10 +45,10 @@ def _frame_of(roof: Roof, edge: Edge) -> tuple[Array, Array, Array]:
     if len(edge.facets) == 2:
         return a, b, crease_frame(edge)
     out = outward(roof, edge) * (-1.0 if edge.wall else 1.0)
-    seen = np.cross(np.array([0.0, 0.0, 1.0]), out)  # to the right, as seen from outside
+    seen = cross(np.array([0.0, 0.0, 1.0]), out)  # to the right, as seen from outside
     left, right = (a, b) if (b - a) @ seen > 0 else (b, a)
     along = (right - left) / np.linalg.norm(right - left)
-    return left, right, np.array([along, out, np.cross(out, along)])
+    return left, right, np.array([along, out, cross(out, along)])
 
 
 def beside_edge(roof: Roof, edge: Edge, face: str) -> tuple[Array, Array]:
@@ -62,10 +63,10 @@ def beside_edge(roof: Roof, edge: Edge, face: str) -> tuple[Array, Array]:
 def _beside(roof: Roof, edge: Edge, face: str) -> tuple[Array, Array]:
     a, b = np.array(edge.a), np.array(edge.b)
     normal, level = np.array(roof.facet(face).plane.normal), into(roof, edge, face)
-    way = np.cross(normal, b - a)
+    way = cross(normal, b - a)
     way = np.asarray(way / np.linalg.norm(way))
     way = way if float(way[:2] @ level) > 0 else -way
-    along = np.cross(normal, way)
+    along = cross(normal, way)
     return np.array([along, way, normal]), a if float((b - a) @ along) > 0 else b
 
 
@@ -83,7 +84,7 @@ def crease_frame(edge: Edge) -> Array:
     along = along / np.linalg.norm(along)
     across = np.array([along[1], -along[0], 0.0])
     across = across / np.linalg.norm(across)
-    return np.array([along, across, np.cross(across, along)])
+    return np.array([along, across, cross(across, along)])
 
 
 def lean_of(roof: Roof, edge: Edge) -> float | None:
@@ -93,7 +94,7 @@ def lean_of(roof: Roof, edge: Edge) -> float | None:
         return None
     *_, (along, across, up) = run_frame(roof, edge)
     face = sides(roof, edge)[0] if len(edge.facets) == 2 else edge.facets[0]
-    way = np.cross(along, np.array(roof.facet(face).plane.normal))
+    way = cross(along, np.array(roof.facet(face).plane.normal))
     if way @ across < 0:
         way = -way
     return math.degrees(math.atan2(float(way @ up), float(way @ across)))

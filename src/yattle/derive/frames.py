@@ -13,6 +13,7 @@ from yattle.details.curb import Curb
 from yattle.details.forms import Form
 from yattle.details.pipe import Pipe
 from yattle.job.model import Job
+from yattle.pattern.rings import cross
 from yattle.pattern.surface import Array
 from yattle.roof import Facet, Roof
 from yattle.roof.drain import axes
@@ -34,7 +35,7 @@ def slope_axes(facet: Facet) -> Array:
     lean = math.radians(facet.plane.pitch)
     across = np.array([ax, ay, 0.0])
     up = np.array([-fx * math.cos(lean), -fy * math.cos(lean), math.sin(lean)])
-    return np.column_stack((across, up, np.cross(across, up)))
+    return np.column_stack((across, up, cross(across, up)))
 
 
 def face_frame_of(job: Job, facet: Facet) -> Frame:

@@ -15,6 +15,7 @@ from yattle import overlay
 from yattle.derive.corners import Array, beside_edge, run_frame
 from yattle.derive.end_cuts import end_cuts
 from yattle.derive.zeds import CLOSED, StripPlace
+from yattle.pattern.rings import cross
 from yattle.roof import Edge, Roof, RoofPlan, build
 from yattle.roof.drain import axes
 from yattle.roof.panels import PanelRule, seams_of
@@ -109,7 +110,7 @@ def _from_beside(roof: Roof, edge: Edge, face: str, other: tuple[Point3, str], b
         near, far = sorted((one.a, one.b), key=lambda end: math.dist(end, corner))
         if one.kind == kind and math.dist(near, corner) < NO_GAP and far[2] < near[2]:
             ways = [np.array(way.b) - way.a for way in (edge, one)]
-            sine = float(np.linalg.norm(np.cross(ways[0], ways[1]))) / (edge.length * one.length)
+            sine = float(np.linalg.norm(cross(ways[0], ways[1]))) / (edge.length * one.length)
             return beside / max(sine, _LEAST_SINE)
     return 0.0
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from functools import lru_cache
 
 import shapely
@@ -164,17 +164,27 @@ class _PanMaker:
         floor, kept = moved_sides(ring, [self._out(side) for side in self.sides])
         named = [(floor[n], floor[(n + 1) % len(floor)], self.sides[side] if side != STEP else CUT)
                  for n, side in enumerate(kept)]
-        x, y = self.origin
         if self.lap:
             named = clear_of(named, self._lapped_off(shapely.Polygon(floor)), CUT)
-        named = clear_of(named, (translate(line, -x, -y).buffer(-self._out("valley"), cap_style="flat")
-                                 for line in self.valleys), "valley")
+        beside = -self._out("valley")
+        named = clear_of(named, (line.buffer(beside, cap_style="flat")
+                                 for line in self._near(self.valleys, named, beside)), "valley")
         ring = shapely.Polygon([a for a, *_ in named])
-        held = (translate(box, -x, -y) for box in self.kept.breaks)
+        held = self._near(self.kept.breaks, named)
         named = clear_of(named, (box for box in held if len(shapely.get_parts(ring - box)) == 1), CUT)
         below = shapely.box(-_FAR, -_FAR, _FAR, max(at for _, at in ring.exterior.coords) - self.lap)  # not under a lap
-        named = clear_of(named, (overlay.intersection(translate(box, -x, -y), below) for box in self.kept.low), CUT)
-        return without_short(clear_of(named, (translate(self.kept.round_it, -x, -y),), CUT), _NO_SIDE)
+        named = clear_of(named, (overlay.intersection(box, below) for box in self._near(self.kept.low, named)), CUT)
+        return without_short(clear_of(named, self._near((self.kept.round_it,), named), CUT), _NO_SIDE)
+
+    def _near(self, shapes: Iterable[shapely.Geometry], floor: list[tuple[Place, Place, str]],
+              wide: float = 0.0) -> Iterator[shapely.Geometry]:
+        """Those of some shapes of the face whose boxes come within ``wide`` mm of that of a floor, in its own frame."""
+        (x, y), (xs, ys) = self.origin, zip(*(a for a, *_ in floor), strict=True)
+        for shape in shapes:
+            left, low, right, high = shape.bounds
+            if (left - wide < max(xs) + x and right + wide > min(xs) + x
+                    and low - wide < max(ys) + y and high + wide > min(ys) + y):
+                yield translate(shape, -x, -y)
 
     def _lapped_off(self, floor: shapely.Polygon) -> Iterator[shapely.Geometry]:
         """What the floor's lap under the panel above would take of a wall beside that one, or of an opening; mm."""

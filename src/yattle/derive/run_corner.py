@@ -11,6 +11,7 @@ import shapely
 
 from yattle.derive.corners import Array, EndPlane, outward
 from yattle.derive.under_roofs import under_a_board, under_a_valley, under_its_wall_s_roof
+from yattle.pattern.rings import cross
 from yattle.roof import Edge, Facet, Roof
 from yattle.roof.at_edge import into, sides
 from yattle.roof.drain import foot_on
@@ -93,8 +94,9 @@ class RunCorner:
 
     def _next(self, face: str) -> list[Edge]:
         """A face's other edges that end at this corner, the nearest first."""
+        x = float(self.at[0])
         near = [(min(math.dist(end, self.at) for end in (e.a, e.b)), e.id, e) for e in self.roof.edges_of(face)
-                if e.id != self.edge.id]
+                if e.id != self.edge.id and (abs(e.a[0] - x) < _NEAR or abs(e.b[0] - x) < _NEAR)]
         return [e for far, _, e in sorted(near, key=lambda item: item[:2]) if far < _NEAR]
 
     def _from(self, other: Edge) -> Array:
@@ -105,7 +107,7 @@ class RunCorner:
 
     def _over(self, other: Edge) -> EndPlane:
         """The upright plane over an edge."""
-        return EndPlane(np.cross(np.array(other.b) - np.array(other.a), UP), np.array(other.a))
+        return EndPlane(cross(np.array(other.b) - np.array(other.a), UP), np.array(other.a))
 
     def _at_wall(self, wall: Edge, past: float = 0.0) -> EndPlane:
         """A wall's plane, or one so many mm before it: a valley's foot goes on past a wall's corner, over the panels
@@ -214,7 +216,7 @@ class RunCorner:
             if math.dist(foot[:2], self.at[:2]) < _BEHIND and inward > _BEHIND:
                 deep = float((foot - self.at) @ out)  # of its foot behind the eave's line, below 0
                 behind = foot + (head - foot) * (_BEHIND + deep) / inward
-                return EndPlane(np.cross(behind - self.at, UP), self.at)
+                return EndPlane(cross(behind - self.at, UP), self.at)
         return None
 
     def _at_peak(self) -> tuple[EndPlane | None, EndPlane | None]:
@@ -251,8 +253,9 @@ class RunCorner:
         """An eave or a rake's foot that comes out over another face: along that one, whose panels go on beneath."""
         place = shapely.Point(self.at[:2])
         for facet in self.roof.facets:
-            if facet.id not in self.edge.facets and facet.shape.distance(place) < _NEAR and abs(
-                    facet.plane.z((self.at[0], self.at[1])) - self.at[2]) < _NEAR and self._goes_on(facet):
+            level = abs(facet.plane.z((self.at[0], self.at[1])) - self.at[2]) < _NEAR
+            if level and facet.id not in self.edge.facets and facet.shape.distance(place) < _NEAR and self._goes_on(
+                    facet):
                 return self._on_panels(facet)
         return None, None
 

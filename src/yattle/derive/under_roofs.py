@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 
 from yattle.derive.corners import Array, EndPlane
+from yattle.pattern.rings import cross
 from yattle.roof import Edge, Roof
 from yattle.roof.edges import WALLS
 
@@ -32,7 +33,7 @@ def under_a_valley(roof: Roof, edge: Edge, at: Array) -> tuple[EndPlane | None, 
         if -_NEAR < along < valley.length + _NEAR and np.linalg.norm(at - a - way * along) < _NEAR:
             own, over = (np.array(roof.facet(name).plane.normal) for name in (
                 face, next(name for name in valley.facets if name != face)))
-            sine = float(np.linalg.norm(np.cross(own, over)))
+            sine = float(np.linalg.norm(cross(own, over)))
             hangs = min(along, valley.length - along) > _OFF_VALLEY or valley.kind == "valley"
             low = _rake_above(roof, edge, at) or not hangs
             cut = EndPlane(over, at - over * (_UNDER_RAKE if low else _OFF_VALLEY * sine))

@@ -253,12 +253,16 @@ class Standard:
 
     def __init__(self, values: dict[str, float]) -> None:
         self._values = values
+        self._hash = hash(tuple(values.items()))
 
     def __eq__(self, other: object) -> bool:
         return self is other or (isinstance(other, Standard) and self._values == other._values)
 
     def __hash__(self) -> int:
-        return hash(tuple(self._values.items()))
+        return self._hash
+
+    def __reduce__(self) -> tuple[type[Standard], tuple[dict[str, float]]]:
+        return Standard, (self._values,)  # texts have another hash in another process
 
     def only(self, names: tuple[str, ...]) -> Standard:
         """The values of these entries alone: what is worked out from it cannot depend on any other, and stays as it is

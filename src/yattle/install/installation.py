@@ -12,8 +12,8 @@ from yattle.derive.run import DerivedRun
 from yattle.details import Finding
 from yattle.details.schools import Schools
 from yattle.install.covered import covered
-from yattle.install.items import items_of
-from yattle.install.laps import Item, Lap, Order, order_of
+from yattle.install.fitting import Fitting, fitting
+from yattle.install.laps import Order
 from yattle.install.metals import drains_onto, quarrel, run_off
 from yattle.install.movement import Movement, fights, movement_of, slides_wanted
 from yattle.install.opening_fixings import opening_needs
@@ -23,7 +23,6 @@ from yattle.install.panel_fixings import panel_needs
 from yattle.install.panel_movement import movements
 from yattle.install.parting import panels_of
 from yattle.install.rain import rain_findings
-from yattle.install.roof_laps import laps_on
 from yattle.install.schedule import Need, Packed, fixed_as, needs_of, packed
 from yattle.install.seats import at_ribs, beside_seams
 from yattle.install.venting import venting_findings
@@ -104,10 +103,9 @@ class InstalledRuns(Mapping[str, InstalledRun]):
 
 
 @dataclass(frozen=True)
-class Installation:
-    """How a whole job goes onto the roof.
+class Installation(Fitting):
+    """How a whole job goes onto the roof: in which order, and
 
-    ``items``: what goes on; ``laps``: who lies over whom; ``order``: what follows from that
     ``water``: rain followed over everything as it lies
     ``packs``: everything summed up to order; ``shares``: what each run has of it
     ``underlay``: m² of every face on the slope; ``panels``: what the panels of every face themselves take;
@@ -116,10 +114,7 @@ class Installation:
     ``runs``, ``derived``: what it is worked out from; left out while it goes from one process to another
     """
 
-    items: tuple[Item, ...]
-    laps: tuple[Lap, ...]
     water: Water
-    order: Order
     packs: tuple[Packed, ...]
     shares: dict[str, tuple[tuple[str, float], ...]]
     underlay: dict[str, float]
@@ -136,25 +131,6 @@ class Installation:
     def on(self, derived: Derived) -> Installation:
         """With what each run of ``derived`` takes."""
         return replace(self, runs=InstalledRuns(derived), derived=derived)
-
-    @cached_property
-    def _by_id(self) -> dict[str, Item]:
-        return {item.id: item for item in self.items}
-
-    @cached_property
-    def _lies_on(self) -> dict[str, tuple[str, ...]]:
-        found: dict[str, dict[str, None]] = {}
-        for lap in self.laps:
-            found.setdefault(lap.over, {})[lap.under] = None
-        return {item: tuple(under) for item, under in found.items()}
-
-    def beneath(self, item_id: str) -> tuple[str, ...]:
-        """What an item laps over, by their ids."""
-        return self._lies_on.get(item_id, ())
-
-    def item(self, item_id: str) -> Item:
-        """The item of that id (it must exist)."""
-        return self._by_id[item_id]
 
     def cautions(self, stage: int) -> tuple[str, ...]:
         """What has to be said at a stage, each caution at the first stage where it applies."""
@@ -193,20 +169,17 @@ class Installation:
 @lru_cache(maxsize=4)
 def installation(derived: Derived) -> Installation:
     """The installation of a job, every part of it."""
-    items = tuple(items_of(derived))
-    said = (Lap(note.over, note.under, "said by hand", True) for note in derived.job.laps)
-    laps = (*dict.fromkeys(laps_on(derived)), *said)
-    runs = InstalledRuns(derived)
-    water, order = water_of(derived, laps), order_of(items, laps)
+    goes, runs = fitting(derived), InstalledRuns(derived)
+    water = water_of(derived, goes.laps)
     underlay = {facet.id: float(facet.shape.area / facet.plane.normal[2] / 1e6) for facet in derived.roof.facets}
     panels, openings = panel_needs(derived), opening_needs(derived)
     others = (*panels.values(), *openings.values())
-    return Installation(items, laps, water, order, _packs(derived, runs, others, underlay),
+    return Installation(goes.items, goes.laps, goes.order, water, _packs(derived, runs, others, underlay),
                         _shares(runs, panels, openings), underlay, panels, openings,
-                        tuple(_findings(derived, order, runs, water)), runs, derived)
+                        tuple(_findings(derived, goes.order, runs, water)), runs, derived)
 
 
-NOTHING = Installation((), (), Water((), ()), Order((), ()), (), {}, {}, {}, {}, (), {})
+NOTHING = Installation((), (), Order((), ()), Water((), ()), (), {}, {}, {}, {}, (), {})
 """The installation of no job at all."""
 
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import cached_property
 from graphlib import CycleError, TopologicalSorter
 from itertools import pairwise
 
@@ -53,7 +54,11 @@ class Order:
 
     def stage_of(self, item: str) -> int:
         """Which stage an item is in, from 0."""
-        return next(n for n, stage in enumerate(self.stages) if item in stage)
+        return self._stage_of[item]
+
+    @cached_property
+    def _stage_of(self) -> dict[str, int]:
+        return {item: n for n, stage in enumerate(self.stages) for item in stage}
 
 
 def order_of(items: tuple[Item, ...], laps: tuple[Lap, ...]) -> Order:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections import defaultdict
 from collections.abc import Iterable, Iterator
 
 from yattle.derive.derived import Derived
@@ -43,9 +44,9 @@ def laps_on(derived: Derived) -> Iterator[Lap]:
             yield Lap(panels_of(facet.id, level), panels_of(facet.id, level - 1), "upper panels lap over lower ones")
     made = {run.run.id for run in derived.runs if run.pieces}
     by_run = {found.run.id: found for found in roof_runs(derived.job)}
+    layers = _layers(derived)
     for name, found in by_run.items():
-        layers = [run.run for run in derived.runs if run.run.layer and base_id(run.run.id) == name and run.pieces]
-        yield from _laps_of_run(derived, found, [(layer.id, layer.layer) for layer in layers], parting)
+        yield from _laps_of_run(derived, found, layers[name], parting)
     yield from _where_they_meet([found for found in by_run.values() if found.run.id in made])
     for placed in derived.roof.openings:
         for face in placed.facets:
@@ -80,6 +81,15 @@ def _run_at(runs: Iterable[RoofRun], edge: Edge, at: Point3) -> str:
     """The run along an edge that comes to a place: of a ridge that is parted by a chimney the nearer one."""
     return min((min(math.dist(found.edge.a, at), math.dist(found.edge.b, at)), found.run.id)
                for found in runs if found.edge.id == edge.id)[1]
+
+
+def _layers(derived: Derived) -> dict[str, list[tuple[str, str]]]:
+    """The layers of each run that has any, as they are called and what they are."""
+    found: dict[str, list[tuple[str, str]]] = defaultdict(list)
+    for run in derived.runs:
+        if run.run.layer and run.pieces:
+            found[base_id(run.run.id)].append((run.run.id, run.run.layer))
+    return found
 
 
 def _laps_of_run(derived: Derived, found: RoofRun, layers: list[tuple[str, str]],

@@ -181,6 +181,10 @@ class _Way:
 
 def _off_the_trims(derived: Derived, found: list[RoofRun], way: _Way) -> Iterator[tuple[str, str, Point3]]:
     """Rain on the trims themselves: off caps and walls onto the panels, off a counterflashing onto its flashing."""
+    counters: dict[str, list[str]] = defaultdict(list)
+    for run in derived.runs:
+        if run.run.layer == "counterflashing" and run.pieces:
+            counters[base_id(run.run.id)].append(run.run.id)
     for one in found:
         edge = one.edge
         middle = ((edge.a[0] + edge.b[0]) / 2, (edge.a[1] + edge.b[1]) / 2, (edge.a[2] + edge.b[2]) / 2)
@@ -189,9 +193,8 @@ def _off_the_trims(derived: Derived, found: list[RoofRun], way: _Way) -> Iterato
                 yield one.run.id, panels_of(face, way.parting.under(edge, face)), middle
         elif edge.kind in WALLS and not one.run.collects:
             yield one.run.id, panels_of(edge.facets[0], way.parting.under(edge, edge.facets[0])), middle
-        for run in derived.runs:
-            if run.run.layer == "counterflashing" and base_id(run.run.id) == one.run.id and run.pieces:
-                yield run.run.id, one.run.id, middle
+        for counter in counters[one.run.id]:
+            yield counter, one.run.id, middle
 
 
 # -- the joints of each run -----------------------------------------------------------------------------------

@@ -32,6 +32,21 @@ def before_plane(ring: Array, way: Array, level: float) -> tuple[Array, tuple[Ar
     return np.array(kept), (crossed[0], crossed[-1]) if len(crossed) > 1 else None
 
 
+def cross(a: Array, b: Array) -> Array:
+    """The vector product of two vectors (3,), mm² of two in mm, written out: it is asked for by the ten thousand."""
+    (ax, ay, az), (bx, by, bz) = a.tolist(), b.tolist()
+    return np.array([ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx])
+
+
+def boxes(rings: Sequence[Array]) -> tuple[Array, Array]:
+    """The lowest and the highest coordinates (n, 3) of each of some rings, mm."""
+    if not rings:
+        return np.empty((0, 3)), np.empty((0, 3))
+    counts = np.array([len(ring) for ring in rings])
+    starts, corners = np.cumsum(counts) - counts, np.concatenate(rings)
+    return np.minimum.reduceat(corners, starts), np.maximum.reduceat(corners, starts)
+
+
 def area_vector(ring: Array) -> Array:
     """Square to a plane ring of corners in mm, as long as its area in mm² is large."""
     x, y, z = (ring - ring[0]).T  # by hand: it is asked for every part of a roof
@@ -49,4 +64,6 @@ def area_vectors(rings: Sequence[Array]) -> Array:
     corners = corners - np.repeat(corners[starts], counts, axis=0)
     following = np.roll(corners, -1, axis=0)
     following[ends - 1] = 0.0  # back to the first corner, where each ring has its origin
-    return np.asarray(np.add.reduceat(np.cross(corners, following), starts) / 2)
+    (ax, ay, az), (bx, by, bz) = corners.T, following.T
+    areas = np.column_stack((ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx))
+    return np.asarray(np.add.reduceat(areas, starts) / 2)

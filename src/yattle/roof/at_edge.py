@@ -28,7 +28,8 @@ def across(edge: Edge) -> Point:
 
 def share_a_corner(one: Edge, other: Edge) -> bool:
     """Whether two edges end within 2 mm of each other."""
-    return min(math.dist(p, q) for p in (one.a, one.b) for q in (other.a, other.b)) < _ONE_CORNER
+    return any(abs(p[0] - q[0]) < _ONE_CORNER and math.dist(p, q) < _ONE_CORNER  # few pairs are even near
+               for p in (one.a, one.b) for q in (other.a, other.b))
 
 
 def sides(roof: Roof, edge: Edge) -> tuple[str, str]:

@@ -8,8 +8,10 @@ from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from typing import Any
 
+import numpy as np
 import shapely
 
+from yattle.pattern.surface import Array
 from yattle.roof.edges import Corner, Edge, find_corners, find_edges
 from yattle.roof.facets import Facet, join
 from yattle.roof.model import RoofPlan
@@ -38,6 +40,18 @@ class Roof:
     def remembered(self) -> dict[object, Any]:
         """What others have worked out of it, under their own keys: it never changes."""
         return {}
+
+    def facets_at(self, at: Point) -> list[Facet]:
+        """The facets that a place in plan lies on, mm, in their order."""
+        (x, y), (left, low, right, high) = at, self._boxes
+        near = np.nonzero((left <= x) & (x <= right) & (low <= y) & (y <= high))[0]
+        return [facet for facet in (self.facets[n] for n in near.tolist()) if shapely.intersects_xy(facet.shape, x, y)]
+
+    @cached_property
+    def _boxes(self) -> Array:
+        shapely.prepare([facet.shape for facet in self.facets])
+        boxes: Array = shapely.bounds([facet.shape for facet in self.facets]).reshape(-1, 4)
+        return boxes.T
 
     @cached_property
     def _facets(self) -> dict[str, Facet]:

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 from typing import Literal
 
+import numpy as np
 import shapely
 
 from yattle.roof.at_edge import collects, goes_past, sides
@@ -24,6 +25,8 @@ from yattle.roof.plane import Plane, Point, Point3
 End = Literal["off", "wall", "flat"]
 _SAMPLES = 24
 _STEP = 2.0  # mm beyond an edge
+_AHEAD = 0.05  # mm: nearer, water that begins on an edge has not left it
+_ROUNDED = 1e-7  # mm
 _LEVEL = 1e-4  # degrees: what is flatter takes no water along
 _ALONG_IT = 1e-3  # of a fall's direction: water that comes less straight to an edge runs along it
 _MOST = 60  # edges a drop may come to: more is a ring
@@ -146,10 +149,7 @@ def _direction(a: Point3, b: Point3) -> Point:
 
 def _facet_under(roof: Roof, at: Point, height: float, but: str = "") -> Facet | None:
     """The highest facet at ``at`` that is not higher than ``height``."""
-    if "plan" not in roof.remembered:
-        roof.remembered["plan"] = shapely.STRtree([facet.shape for facet in roof.facets])
-    there = sorted(roof.remembered["plan"].query(shapely.Point(at), predicate="intersects").tolist())
-    here = [f for f in (roof.facets[n] for n in there) if f.id != but and f.plane.z(at) <= height]
+    here = [f for f in roof.facets_at(at) if f.id != but and f.plane.z(at) <= height]
     return max(here, default=None, key=lambda f: f.plane.z(at)) if here else None
 
 
@@ -165,21 +165,25 @@ def fall_line(facet: Facet, at: Point) -> Point | None:
     fall = facet.plane.fall
     if fall is None:
         return None
-    far = 4 * (facet.shape.bounds[2] - facet.shape.bounds[0] + facet.shape.bounds[3] - facet.shape.bounds[1])
-    start = (at[0] + fall[0] * 0.05, at[1] + fall[1] * 0.05)
-    line = shapely.LineString([start, (at[0] + fall[0] * far, at[1] + fall[1] * far)])
-    crossing = shapely.get_coordinates(facet.shape.boundary.intersection(line))
-    if not len(crossing):
+    a, b = facet.sides
+    way = np.array(fall)
+    (ax, ay), (bx, by) = (((ends - at) @ np.column_stack((way, (-way[1], way[0])))).T for ends in (a, b))
+    off = np.abs(ay - by)
+    met = np.nonzero((np.minimum(ay, by) <= _ROUNDED) & (np.maximum(ay, by) >= -_ROUNDED) & (off > _ROUNDED))[0]
+    share = np.clip(ay[met] / (ay[met] - by[met]), 0.0, 1.0)
+    ahead = ax[met] + share * (bx[met] - ax[met])
+    met, share, ahead = met[ahead > _AHEAD], share[ahead > _AHEAD], ahead[ahead > _AHEAD]
+    if not len(met):
         return None
-    ahead = (crossing - at) @ fall
-    place = crossing[ahead.argmin()]
-    return float(place[0]), float(place[1])
+    n = int(ahead.argmin())
+    x, y = (a[met[n]] + share[n] * (b[met[n]] - a[met[n]])).tolist()
+    return x, y
 
 
 def edge_at(roof: Roof, facet_id: str, at: Point, near: float = 1.0) -> Edge | None:
     """The edge of a facet that passes ``at`` in plan, of several one that its water comes to, one that collects it
     first. Lengths in mm; ``None`` where none passes so near."""
-    here = [e for e in roof.edges_of(facet_id) if _away(at, e) < near]
+    here = [e for e in roof.edges_of(facet_id) if _boxed(at, e, near) and _away(at, e) < near]
     if len(here) < 2:
         return here[0] if here else None
     fall = roof.facet(facet_id).plane.fall or (0.0, 0.0)
@@ -188,6 +192,13 @@ def edge_at(roof: Roof, facet_id: str, at: Point, near: float = 1.0) -> Edge | N
         dx, dy = _direction(edge.a, edge.b)
         return abs(fall[0] * dy - fall[1] * dx) < _ALONG_IT
     return min(here, key=lambda e: (along(e), e.kind not in RUNS_ALONG, e.id))
+
+
+def _boxed(at: Point, edge: Edge, near: float) -> bool:
+    """Whether a place lies within ``near`` mm of the box round an edge in plan."""
+    (ax, ay, _), (bx, by, _), (x, y) = edge.a, edge.b, at
+    return (ax if ax < bx else bx) - near <= x <= (bx if ax < bx else ax) + near and (
+        ay if ay < by else by) - near <= y <= (by if ay < by else ay) + near
 
 
 def _away(at: Point, edge: Edge) -> float:

@@ -17,6 +17,7 @@ from typing import Any
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely import Polygon
 
 from yattle import overlay
@@ -47,6 +48,12 @@ class Facet:
     def ring(self) -> tuple[Point, ...]:
         """The outline in plan, mm, without its first corner again."""
         return tuple((float(x), float(y)) for x, y in shapely.get_coordinates(self.shape.exterior)[:-1])
+
+    @cached_property
+    def sides(self) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+        """Where the sides of its outline and of its holes begin and end in plan, (n, 2) each, mm."""
+        rings = [shapely.get_coordinates(ring) for ring in (self.shape.exterior, *self.shape.interiors)]
+        return np.concatenate([ring[:-1] for ring in rings]), np.concatenate([ring[1:] for ring in rings])
 
     @cached_property
     def middle(self) -> Point:

@@ -14,6 +14,7 @@ from yattle.built.tolerance import Tolerance, sampled
 from yattle.coil import NestAnswer
 from yattle.derive.derived import Derived, Told, misfits_of
 from yattle.derive.graph import derive
+from yattle.install.fitting import fitting
 from yattle.install.installation import Installation, installation
 from yattle.job.model import Job
 from yattle.tasks.request import Hand
@@ -66,7 +67,7 @@ def work_out(hand: Hand, job: Job, plan: NestAnswer | None) -> Results | None:
 def built_of(job: Job) -> Results:
     """The roof put together and checked."""
     derived = derive(job)
-    return Results(built=shown(put_together(derived), installation(derived)))
+    return Results(built=shown(put_together(derived), fitting(derived)))
 
 
 def scatter_on(hand: Hand, job: Job) -> Results:

@@ -9,6 +9,7 @@ import threading
 from collections.abc import Callable
 from multiprocessing.connection import Connection
 
+from yattle.cores import LISTENS
 from yattle.tasks.request import Hand, fault
 
 READY = [  # what most requests need, read once and shared by all children
@@ -30,7 +31,7 @@ def serve(pipe: Connection) -> None:
             except OSError:  # nobody is there any more
                 os._exit(0)
 
-    threading.Thread(target=_listen, args=(pipe, waiting, halts), daemon=True).start()
+    threading.Thread(target=_listen, name=LISTENS, args=(pipe, waiting, halts), daemon=True).start()
     while True:
         number, work, args, wants_hand = waiting.get()
         halt = halts[number]
