@@ -10,7 +10,7 @@ import signal
 import sys
 import threading
 import warnings
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from typing import Any, NoReturn
 
 LISTENS = "yattle listens"
@@ -18,13 +18,15 @@ LISTENS = "yattle listens"
 _MOST = 4096  # pieces of work: as many as numbers fit in a pipe
 
 
-def shared(work: Sequence[Callable[[], Any]], apart: bool | None = None) -> list[Any]:
+def shared(work: Sequence[Callable[[], Any]], apart: bool | None = None,
+           told: Callable[[float], object] = lambda _: None) -> list[Any]:
     """The answers to all pieces of work, in their order; each must depend on nothing that another one does, and its
     answer must be plain enough to be sent. Whoever is free takes the next one: the longest should come first.
     ``apart``: whether a copy of the process helps; else it does where this one has a core to spare and no other thread
-    at work. Raises what the work raises."""
+    at work. ``told``: how much of it is begun, from 0 to 1; what it raises ends the work. What the work raises is
+    raised."""
     if not (can_share() if apart is None else apart) or not 1 < len(work) < _MOST:
-        return [one() for one in work]
+        return [work[n]() for n in _counted(range(len(work)), len(work), told)]
     (numbers, filled), (answers, sent) = os.pipe(), os.pipe()
     os.write(filled, b"".join(n.to_bytes(2, "little") for n in range(len(work))))
     os.close(filled)
@@ -33,7 +35,7 @@ def shared(work: Sequence[Callable[[], Any]], apart: bool | None = None) -> list
         _help(work, numbers, sent)
     os.close(sent)
     try:
-        found = {n: work[n]() for n in _taken(numbers)}
+        found = {n: work[n]() for n in _counted(_taken(numbers), len(work), told)}
         with os.fdopen(answers, "rb", closefd=False) as stream:
             found |= _sent(stream.read())
     finally:
@@ -60,6 +62,12 @@ def _copy() -> int:
     with warnings.catch_warnings():
         warnings.simplefilter("ignore", DeprecationWarning)  # of threads that libraries hold ready: they copy as such
         return os.fork()
+
+
+def _counted(numbers: Iterable[int], many: int, told: Callable[[float], object]) -> Iterator[int]:
+    for n in numbers:
+        told(n / many)
+        yield n
 
 
 def _taken(numbers: int) -> Iterator[int]:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import json
-
 import numpy as np
 import pytest
 from hands import findings, keys, press_finding, settle
@@ -13,10 +11,10 @@ from PyQt6.QtGui import QWheelEvent
 from yattle.built import put_together
 from yattle.built.shown import shown
 from yattle.derive import derive
+from yattle.derive.roof_runs import run_of, with_run
 from yattle.install.installation import installation
 from yattle.job import Job, demo_path, load
 from yattle.job.panel_systems import with_system
-from yattle.roof import RoofPlan
 from yattle.roof.starts import STARTS
 
 LEFT = Qt.MouseButton.LeftButton
@@ -31,11 +29,10 @@ def window(open_window, qtbot):
     return found
 
 
-def uneven() -> Job:
-    """A wing whose eaves lie a little under those of the main roof: theirs go through each other."""
-    plan = json.loads(STARTS["gable with a wing"].model_dump_json())
-    plan["blocks"][0]["pitch"], plan["blocks"][1]["pitch"] = 6.0, 3.0
-    return with_system(Job(name="uneven", roof=RoofPlan.model_validate_json(json.dumps(plan))), "rib 45, pitch 333")
+def unfit() -> Job:
+    """A gable with one rake whose hem is too narrow for its cleat."""
+    job = with_system(Job(name="unfit", roof=STARTS["gable"]), "snap seam 16 x 1 3/4 in, nail strip")
+    return with_run(job, "G1", own=run_of(job, "G1").own.but(hem=7.2))
 
 
 def picture(widget):
@@ -124,8 +121,8 @@ def two_words_where_there_was_one(window, qtbot):
 
 
 def test_a_finding_leads_to_its_place(open_window, qtbot):
-    """Where trims go through each other it is said, pressing it lights the place in the roof as built."""
-    job = uneven()
+    """Where a trim does not hold its cleat it is said, pressing it lights the place in the roof as built."""
+    job = unfit()
     window = open_window(job)
     keys(window, "Ctrl+5", qtbot)
     qtbot.waitUntil(lambda: window.store.session.results.built is not None, timeout=30000)
@@ -133,7 +130,7 @@ def test_a_finding_leads_to_its_place(open_window, qtbot):
     bench = window.benches["fit"]
     troubles = [one for one in bench.model.built.troubles if one.stops]
     assert troubles and bench.slate.row("fits").said.text().startswith(f"{len(troubles)} places do not fit")
-    assert any("goes" in said and "through" in said for said in findings(bench.slate))
+    assert any("the locks of G1-1 and" in said for said in findings(bench.slate))
     press_finding(bench.slate, troubles[0].says[:20], qtbot)
     assert bench.view == "built" and bench.solid.place == troubles[0].at and bench.solid.zoom >= 4.0
     corners = np.concatenate([part.ring for part in bench.model.built.parts])
@@ -145,7 +142,7 @@ def test_a_finding_leads_to_its_place(open_window, qtbot):
 
 def test_green_is_earned(open_window, qtbot):
     """What folds up but does not fit is not said in green: those words are for what does both."""
-    window = open_window(uneven())
+    window = open_window(unfit())
     keys(window, "Ctrl+5", qtbot)
     qtbot.waitUntil(lambda: window.store.session.results.built is not None, timeout=30000)
     settle(window, qtbot)
@@ -191,6 +188,31 @@ def on_trim_what_lies_round_a_piece_comes_from_the_roof_put_together(window, qtb
     assert len(solid.surfaces()) < len(solid.around), "half folded it stands alone"
 
 
+def after_an_edit_what_it_touches_is_said_first_and_no_word_is_green_before_its_time(window, qtbot):
+    """On Fit the corner of the picture tells what goes on; on Trim a piece that was changed says that it fits without
+    anybody going back to Fit."""
+    session, bench = window.store.session, window.benches["fit"]
+    qtbot.waitUntil(lambda: session.results.built is not None and session.results.built.whole, timeout=30000)
+    keys(window, "Shift+F5", qtbot)
+    heard = []
+    session.listen(lambda what: heard.append((what, bench.model.built_say(), bench.model.fits_say())))
+    session.set_own("R1", "ridge_wing", 155.0)
+    assert bench.model.built_say() == bench.model.fits_say() == "asking again …"
+    qtbot.waitUntil(lambda: bench.card.under.text().startswith(("asking again", "the edit")), timeout=5000)
+    assert bench.solid.seen, "the roof as it was is seen meanwhile"
+    qtbot.waitUntil(lambda: session.results.built is not None and session.results.built.whole, timeout=30000)
+    said = [built for _, built, _ in heard]
+    first = next(n for n, one in enumerate(said) if one.startswith("the edit fits"))
+    assert all(one.startswith("asking again …") for one in said[:first]) and said[-1] == "fits"
+    assert "share" in {what for what, *_ in heard} and not any("every piece" in fits for _, _, fits in heard[:-1])
+    keys(window, "Ctrl+2", qtbot)
+    session.select(run="R1", piece=0)
+    session.set_own("R1", "ridge_wing", None)
+    right = window.benches["trim"].solid_card.right
+    qtbot.waitUntil(lambda: "fits" not in right.text() and right.property("earned") != "true", timeout=5000)
+    qtbot.waitUntil(lambda: right.text().endswith("fits") and right.property("earned") == "true", timeout=30000)
+
+
 def test_the_roof_as_built(window, qtbot):
     """One window for all of it: it takes the longest to come."""
     two_words_where_there_was_one(window, qtbot)
@@ -198,3 +220,4 @@ def test_the_roof_as_built(window, qtbot):
     stage_by_stage_more_of_it_is_on(window, qtbot)
     it_turns_comes_nearer_is_drawn_apart_and_cut_open(window, qtbot)
     on_trim_what_lies_round_a_piece_comes_from_the_roof_put_together(window, qtbot)
+    after_an_edit_what_it_touches_is_said_first_and_no_word_is_green_before_its_time(window, qtbot)

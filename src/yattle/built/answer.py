@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
@@ -21,6 +21,7 @@ from yattle.pattern import Pattern
 Answer = dict[str, Any]
 FITS = ("bears", "clash", "cover", "hook", "open", "slot", "water")
 """Rows of the check whose findings say that pieces do not go together; the others are told."""
+_PLACED = 0.3  # of the work: until every piece stands at its place
 NOT_ASKED = "not asked: upright slots at rakes and over panels shut by strips cut to their profile"
 """What the rows do not say anything of."""
 
@@ -45,12 +46,18 @@ class Built:
         return _answer(self)
 
 
-def put_together(derived: Derived, written: Iterable[Pattern] | None = None, said: tuple[str, ...] = ()) -> Built:
+def put_together(derived: Derived, written: Iterable[Pattern] | None = None, said: tuple[str, ...] = (),
+                 told: Callable[[float], object] = lambda _: None) -> Built:
     """Every piece at its place and held against its neighbours; ``written``: the patterns where they are not those of
-    the job, as they are found in a pack, and what is ``said`` of them."""
+    the job, as they are found in a pack, and what is ``said`` of them; ``told``: how much of it is done, from 0 to 1;
+    what it raises ends it."""
+    told(0.0)
     placed, missing = places_of(derived)
+    told(_PLACED / 2)
     standing = stand_all(derived.patterns if written is None else written, placed)
-    return Built(derived, tuple(placed), tuple(missing), standing, check_standing(derived, placed, standing), said)
+    told(_PLACED)
+    checked = check_standing(derived, placed, standing, told=lambda share: told(_PLACED + (1.0 - _PLACED) * share))
+    return Built(derived, tuple(placed), tuple(missing), standing, checked, said)
 
 
 def _unsaid(derived: Derived) -> str:

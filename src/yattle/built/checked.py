@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from functools import partial
 from itertools import chain
@@ -114,20 +114,22 @@ def check_built(derived: Derived, placed: Iterable[PlacedPiece], patterns: Itera
 
 
 def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[str, Standing],
-                   touching: frozenset[str] | None = None) -> Checked:
+                   touching: frozenset[str] | None = None,
+                   told: Callable[[float], object] = lambda _: None) -> Checked:
     """The same, of pieces that stand at their places already. Shingles are cut on the roof to what they meet there: the
-    courses they lie in are looked at in their stead."""
+    courses they lie in are looked at in their stead. ``told``: how much of it is begun, from 0 to 1; what it raises
+    ends it."""
     loose = shingles_of_faces(derived)
     placed = [one for one in placed if one.pattern not in loose]
     standing = {name: one for name, one in standing.items() if one.pattern not in loose}
     rows = _rows(derived, placed, standing, touching)
-    return Checked(**dict(zip(rows, shared([partial(tuple, one) for one in rows.values()]), strict=True)))
+    return Checked(**dict(zip(rows, shared([partial(tuple, one) for one in rows.values()], told=told), strict=True)))
 
 
 def _rows(derived: Derived, placed: list[PlacedPiece], standing: dict[str, Standing],
           touching: frozenset[str] | None) -> dict[str, Iterable[Any]]:
     """Each row of the check by its name, worked out only as it is gone through; the longest first."""
-    near = None if touching is None else _near(standing, touching)
+    near = None if touching is None else near_of(standing, touching)
     faces = [face for face in _faces(derived) if near is None or face.shape.intersects(near)]
     panels = [panel for panel in bought(derived, frozenset(face.name for face in faces))
               if near is None or _reaches_into(panel.ring, near)]
@@ -171,7 +173,7 @@ def _told(derived: Derived, sheets: Sheets) -> Iterator[ToldWrong]:
                        if not (lap.over.startswith(PANELS) and lap.under.startswith(PANELS))))
 
 
-def _near(standing: dict[str, Standing], touching: frozenset[str]) -> shapely.Geometry:
+def near_of(standing: dict[str, Standing], touching: frozenset[str]) -> shapely.Geometry:
     """The part of the plan round the pieces of some patterns, mm."""
     pieces = (np.concatenate(one.parts)[:, :2] for one in standing.values() if one.pattern in touching)
     return overlay.union_all([shapely.MultiPoint(corners.tolist()).convex_hull for corners in pieces]).buffer(_NEAR)

@@ -24,7 +24,8 @@ _FLAT = 0.9  # cosine: a part that hangs along its wall
 def _counters(derived: Derived, only: frozenset[str] | None) -> Iterator[DerivedRun]:
     return (run for run in derived.runs if run.run.layer == "counterflashing" and run.pieces
             and base_id(run.run.id) in derived.edge_runs
-            and (only is None or not only.isdisjoint(piece.id for piece in run.pieces)))
+            and (only is None or not only.isdisjoint(
+                piece.id for one in (run, derived.run(base_id(run.run.id))) for piece in one.pieces)))
 
 
 def counter_covers(derived: Derived, standing: Mapping[str, Standing], only: frozenset[str] | None) -> Iterator[Cover]:

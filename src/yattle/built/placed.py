@@ -23,7 +23,7 @@ from yattle.details import DetailPiece
 from yattle.details.all_forms import ANSWERS
 from yattle.details.face_pans import FacePans
 from yattle.details.forms import FormPiece
-from yattle.install.fitting import Fitting, fitting
+from yattle.install.fitting import FittingOrder, fitting
 from yattle.pattern import Pattern
 from yattle.pattern.folded import fold_tree
 from yattle.pattern.proof import laid_on
@@ -61,9 +61,9 @@ def places_of(derived: Derived) -> tuple[list[PlacedPiece], list[WithoutPlace]]:
     found: list[PlacedPiece] = []
     missing: list[WithoutPlace] = []
     for run in derived.runs:
-        _sort(_of_run(derived, run, fit), found, missing)
+        _sort(places_of_run(derived, run, fit), found, missing)
     for opening in derived.openings:
-        _sort(_of_opening(derived, opening, fit), found, missing)
+        _sort(places_of_opening(derived, opening, fit), found, missing)
     return found, missing
 
 
@@ -78,7 +78,8 @@ def _sort(made: Iterator[PlacedPiece | WithoutPlace], found: list[PlacedPiece], 
 # -- runs -----------------------------------------------------------------------------------------------
 
 
-def _of_run(derived: Derived, run: DerivedRun, fit: Fitting) -> Iterator[PlacedPiece | WithoutPlace]:
+def places_of_run(derived: Derived, run: DerivedRun, fit: FittingOrder) -> Iterator[PlacedPiece | WithoutPlace]:
+    """The pieces of one run at their places, mm."""
     edge = derived.edge_runs.get(base_id(run.run.id))
     for piece in run.pieces:
         seats = [] if edge is None else (
@@ -135,7 +136,9 @@ def _inside(flat: Array) -> Point:
 # -- openings and pans ----------------------------------------------------------------------------------
 
 
-def _of_opening(derived: Derived, opening: DerivedOpening, fit: Fitting) -> Iterator[PlacedPiece | WithoutPlace]:
+def places_of_opening(derived: Derived, opening: DerivedOpening,
+                      fit: FittingOrder) -> Iterator[PlacedPiece | WithoutPlace]:
+    """The pieces of an opening, a corner or of a face's pans at their places, mm."""
     pans = opening.form if isinstance(opening.form, FacePans) else None
     frame = None if pans is not None else opening_frame(derived, opening) or corner_frame(derived, opening)
     item = f"panels {opening.id.removeprefix('pans ')}" if is_pans(opening) else opening.id

@@ -13,7 +13,7 @@ from yattle.built.answer import FITS, Built
 from yattle.built.laid import faces_of_pans, laid_panels, shingles_of_faces
 from yattle.built.said import names_in, said_of
 from yattle.derive.derived import Derived
-from yattle.install.fitting import Fitting
+from yattle.install.fitting import FittingOrder
 from yattle.install.parting import panels_of
 from yattle.pattern.rings import before_plane
 from yattle.pattern.surface import Array
@@ -52,12 +52,14 @@ class ShownTrouble:
 @dataclass(frozen=True)
 class BuiltShown:
     """All that has a place. ``missing``: pieces without one; ``places``: what carries each piece, folded up, to its
-    place: rows (3, 4), mm, by its name."""
+    place: rows (3, 4), mm, by its name; ``whole``: whether all of it was asked as it is now, and not only what an edit
+    touches."""
 
     parts: tuple[ShownPart, ...]
     troubles: tuple[ShownTrouble, ...]
     missing: tuple[str, ...]
     places: Mapping[str, Array] = field(default_factory=dict)
+    whole: bool = True
 
     def beside(self, pattern: str, near: float) -> tuple[Array, ...]:
         """What of other pieces' flat parts lies within ``near`` mm of the first piece of a pattern, corners (n, 3) in
@@ -93,10 +95,10 @@ class BuiltShown:
             return f"{many} place{'s' if many > 1 else ''} do{'' if many > 1 else 'es'} not fit"
         if self.missing:
             return f"{len(self.missing)} pieces without a place"
-        return "fits"
+        return "fits" if self.whole else "the edit fits, the rest is asked …"
 
 
-def shown(built: Built, fit: Fitting) -> BuiltShown:
+def shown(built: Built, fit: FittingOrder) -> BuiltShown:
     """What there is to see of a roof that is put together."""
     answer = built.answer
     parts = (*_decks(answer), *_panels(built.derived, fit), *_pieces(built))
@@ -126,7 +128,7 @@ def _pieces(built: Built) -> Iterator[ShownPart]:
         yield from (ShownPart(name, "piece", piece.item, piece.stage, part) for part in standing.parts)
 
 
-def _panels(derived: Derived, fit: Fitting) -> Iterator[ShownPart]:
+def _panels(derived: Derived, fit: FittingOrder) -> Iterator[ShownPart]:
     """Bought panels with their seams; of faces whose pans are pieces these are seen instead."""
     pans = faces_of_pans(derived)
     for panel in laid_panels(derived):

@@ -12,7 +12,7 @@ from yattle.install.roof_laps import laps_on
 
 
 @dataclass(frozen=True)
-class Fitting:
+class FittingOrder:
     """``items``: what goes on; ``laps``: who lies over whom; ``order``: what follows from that, in stages (no mm)."""
 
     items: tuple[Item, ...]
@@ -40,9 +40,9 @@ class Fitting:
 
 
 @lru_cache(maxsize=4)
-def fitting(derived: Derived) -> Fitting:
+def fitting(derived: Derived) -> FittingOrder:
     """What of a job goes on in which order."""
     items = tuple(items_of(derived))
     said = (Lap(note.over, note.under, "said by hand", True) for note in derived.job.laps)
     laps = (*dict.fromkeys(laps_on(derived)), *said)
-    return Fitting(items, laps, order_of(items, laps))
+    return FittingOrder(items, laps, order_of(items, laps))

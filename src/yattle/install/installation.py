@@ -12,7 +12,7 @@ from yattle.derive.run import DerivedRun
 from yattle.details import Finding
 from yattle.details.schools import Schools
 from yattle.install.covered import covered
-from yattle.install.fitting import Fitting, fitting
+from yattle.install.fitting import FittingOrder, fitting
 from yattle.install.laps import Order
 from yattle.install.metals import drains_onto, quarrel, run_off
 from yattle.install.movement import Movement, fights, movement_of, slides_wanted
@@ -103,7 +103,7 @@ class InstalledRuns(Mapping[str, InstalledRun]):
 
 
 @dataclass(frozen=True)
-class Installation(Fitting):
+class Installation(FittingOrder):
     """How a whole job goes onto the roof: in which order, and
 
     ``water``: rain followed over everything as it lies

@@ -6,7 +6,8 @@ from __future__ import annotations
 import time
 from dataclasses import dataclass, replace
 
-from yattle.built import put_together
+from yattle.built import Built, put_together
+from yattle.built.again import put_together_again, touches
 from yattle.built.placed import places_of
 from yattle.built.shown import BuiltShown, shown
 from yattle.built.standing import stand_all
@@ -64,10 +65,35 @@ def work_out(hand: Hand, job: Job, plan: NestAnswer | None) -> Results | None:
     return None if misfits is None else Results(misfits)
 
 
-def built_of(job: Job) -> Results:
-    """The roof put together and checked."""
+class _Halted(Exception):
+    """Nobody waits for it any more."""
+
+
+_before: list[Built] = []  # the roof that this process put together last: most edits touch little of it
+
+
+def built_of(hand: Hand, job: Job) -> Results | None:
+    """The roof put together and checked; ``None`` where it was stopped. Where only some runs of the last one differ,
+    what they touch is told first, then the whole is asked; how much of that is done is told as a share, 0 to 1."""
     derived = derive(job)
-    return Results(built=shown(put_together(derived), fitting(derived)))
+    before = _before[0] if _before else None
+    again = put_together_again(derived, before) if before is not None else None
+    if before is not None and again is not None:
+        _before[:] = [again]
+        found = shown(again, fitting(derived))
+        if not touches(again, before):
+            return Results(built=found)
+        hand.tell(Results(built=replace(found, whole=False)))
+
+    def told(share: float) -> None:
+        if hand.stopped():
+            raise _Halted
+        hand.tell(share)
+    try:
+        _before[:] = [put_together(derived, told=told)]
+    except _Halted:
+        return None
+    return Results(built=shown(_before[0], fitting(derived)))
 
 
 def scatter_on(hand: Hand, job: Job) -> Results:

@@ -33,6 +33,7 @@ from yattle.tasks import Answer, Board, On, Policy, Request, Ticket
 __all__ = ["Selection", "Session", "Stamp"]
 _MOST_STEPS = 500
 _MOST_PLANS = 16  # better plans kept, since undo and redo come back to their jobs
+_KEPT = 25  # blocks: of a larger roof somebody asks anew whether it fits
 _DOCUMENTS = count(1)
 
 
@@ -92,13 +93,15 @@ class Session(RunEdits):
         self.derived: Derived = derive(job)
         self.results = self.latest = Results()
         self._wanted: dict[str, Job] = {}  # of what each result has been asked that is not worked out of itself
+        self.share = 0.0  # of the roof being put together
         self.refused = ""
         self.consent: Callable[[str], bool] = lambda _: True
         self.selection = Selection(first_run(self.derived))
         self._ask_results()
 
     def listen(self, listener: Callable[[str], None]) -> None:
-        """``listener`` is told ``job``, ``selection``, ``results``, ``saved``, ``working`` or ``refused`` (a large job
+        """``listener`` is told ``job``, ``selection``, ``results``, ``share`` (how much of the roof is put
+        together), ``saved``, ``working`` or ``refused`` (a large job
         that could not be worked out, :attr:`refused` says why) after each change."""
         self._listeners.append(listener)
 
@@ -178,21 +181,31 @@ class Session(RunEdits):
             self.board.ask(Request("results", work_out, (job, self.derived.plan), self.stamp, policy=Policy.LATEST,
                                    on=On.PROCESS, hand=True), self._take_results,
                            lambda found: self._show_results(job, found))
+        if self.latest.built is not None and len(self.job.roof.blocks) <= _KEPT:
+            self.want_built()  # somebody has looked at it: it is kept as the job is
 
     def want_built(self) -> None:
         """Have the roof put together, once for each job that is shown."""
-        self._want("built", built_of)
+        self._want("built", built_of, hand=True)
 
     def want_scatter(self) -> None:
         """Have the shop's scatter tried on the roof as built, once for each job that is shown."""
         self._want("scatter", scatter_on, hand=True)
 
-    def _want(self, what: str, work: Callable[..., Results], hand: bool = False) -> None:
+    def _want(self, what: str, work: Callable[..., Results | None], hand: bool = False) -> None:
         """Ask for a result that is not worked out of itself; ``hand``: ``work`` can be stopped."""
         if self.board is not None and getattr(self.results, what) is None and self._wanted.get(what) is not self.job:
-            self._wanted[what] = self.job
-            self.board.ask(Request(what, work, (self.job,), self.stamp, policy=Policy.LATEST, on=On.PROCESS, hand=hand),
-                           self._take_results)
+            self._wanted[what] = job = self.job
+            self.share = 0.0 if what == "built" else self.share
+            self.board.ask(Request(what, work, (job,), self.stamp, policy=Policy.LATEST, on=On.PROCESS, hand=hand),
+                           self._take_results, lambda found: self._take_told(job, found))
+
+    def _take_told(self, job: Job, found: object) -> None:
+        """What is there of a result, or how much of it is done."""
+        if isinstance(found, float) and job is self.job:
+            self.share = found
+            self._tell("share")
+        self._show_results(job, found)
 
     def _take_results(self, answer: Answer) -> None:
         stamp = answer.request.stamp

@@ -33,6 +33,7 @@ class Store(QObject):
     job_changed = pyqtSignal()
     leaving = pyqtSignal()  # the window closes: end what is still being worked out
     results_changed = pyqtSignal()
+    share_changed = pyqtSignal()  # of the roof being put together
     selection_changed = pyqtSignal()
     working = pyqtSignal(bool)  # whether a large job is being worked out
     said = pyqtSignal(str)
@@ -62,6 +63,8 @@ class Store(QObject):
             self.selection_changed.emit()
         elif what == "results":
             self.results_changed.emit()
+        elif what == "share":
+            self.share_changed.emit()
         elif what == "working":
             self.working.emit(True)
         elif what == "refused":

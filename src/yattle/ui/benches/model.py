@@ -67,12 +67,15 @@ class BenchModel:
     def with_fit(self, said: str, pattern: str) -> str:
         """What is said of a piece, and whether it fits on the roof, once that has been put together."""
         built = self.store.session.results.built
-        return said if built is None else f"{said} · {'fits' if built.fits_at(pattern) else 'does not fit: see Fit'}"
+        if built is None or (built.fits_at(pattern) and not built.whole):
+            return said
+        return f"{said} · {'fits' if built.fits_at(pattern) else 'does not fit: see Fit'}"
 
     def is_proven(self, pattern: str, *held: Held | None) -> bool:
         """Whether every proof of a piece holds, and it fits on the roof as built."""
         built = self.store.session.results.built
-        return all(one.holds for one in held if one is not None) and built is not None and built.fits_at(pattern)
+        return all(one.holds for one in held if one is not None) and built is not None and (
+            built.whole and built.fits_at(pattern))
 
     def length_from(self, text: str, field: str) -> float:
         """The length that was typed into ``field``, mm. Raises :class:`~yattle.errors.InputError`."""

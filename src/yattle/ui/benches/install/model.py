@@ -219,14 +219,20 @@ class InstallModel(BenchModel):
         return "every piece, from its pattern" if not misfits else f"{len(misfits)} pieces do not"
 
     def fits_say(self) -> str:
-        """Whether pieces go together with what they lie on and with each other."""
-        built = self.built
-        if built is None:
-            return "putting together …"
-        if not built.fits:
-            return built.says
+        """Whether pieces go together with what they lie on and with each other: of the job as it is, not as it was."""
+        built = self.store.session.results.built
+        if built is None or not (built.fits and built.whole):
+            return self.built_say()
         unsaid = "; over seams, once the panels are chosen" if self.store.session.derived.unsaid else ""
         return f"every piece, with what is round it{unsaid}"
+
+    def built_say(self) -> str:
+        """In a few words, for the corner of the roof's picture."""
+        session = self.store.session
+        if session.results.built is not None:
+            return session.results.built.says
+        doing = "asking again" if session.latest.built is not None else "putting together"
+        return f"{doing} … {session.share:.0%}" if session.share else f"{doing} …"
 
     def scatter_say(self) -> str:
         """How often what was asked still holds with the shop's scatter."""

@@ -77,6 +77,7 @@ class InstallBench(BenchPage):
         row.addWidget(self.card, 5)
         row.addWidget(self.items_card, 3)
         fill(self.slate, self.model, self._go)
+        self.store.share_changed.connect(self._say_built)
 
     def show_view(self, name: str) -> None:
         """The stages in ``plan``, or the roof as ``built``, in space."""
@@ -150,7 +151,8 @@ class InstallBench(BenchPage):
     def _put_together(self) -> None:
         if self.isVisible():
             self.store.session.want_built()
-        if self.isVisible() and self.view == "built" and self.store.session.results.built is not None:
+        built = self.store.session.results.built
+        if self.isVisible() and self.view == "built" and built is not None and built.whole:
             self.store.session.want_scatter()
 
     def refresh(self) -> None:
@@ -184,11 +186,10 @@ class InstallBench(BenchPage):
         rings = ", a ring: sealant alone" if sealed else ""
         self.plan.corners = (f"green is on, copper goes on now{rings}", "north is up")
         self._show_view()
-        built = self.model.built
         if self.view == "plan":
             self.card.say("From the eave up", "" if against else "laps right")
         else:  # in grey: not everything is checked yet
-            self.card.say("From the eave up", "putting together …" if built is None else built.says)
+            self._say_built()
         self.said.setText(f"stage {self.stage + 1} of {len(stages)}" if stages else "")
         head = f"Stage {self.stage + 1}" if stages else self._none_yet
         self.items_card.say(head, f"{len(now)} items" if stages else "")
@@ -197,6 +198,10 @@ class InstallBench(BenchPage):
         if head == _NONE:
             said = ["Begin on the survey: a roof, then its trims; the order follows by itself."]
         self.note.setText("\n".join(said))
+
+    def _say_built(self) -> None:
+        if self.view == "built":
+            self.card.say("From the eave up", self.model.built_say())
 
     @property
     def _none_yet(self) -> str:

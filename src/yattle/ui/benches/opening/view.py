@@ -88,14 +88,24 @@ class OpeningBench(BenchPage):
             self.pattern_card.say("why" if found.findings else "")
             self.why.setText("\n".join(self.model.told(finding) for finding in found.findings))
             return
-        folds_up = f"folds up to {Closest(piece.proof.max_gap).say(self.store.unit)}"
-        self.solid_card.say("folded", "", self.model.with_fit(folds_up, piece.pattern.id),
-                            self.model.is_proven(piece.pattern.id, piece.proof))
+        self._say_proof()
         many = f" · {piece.pattern.qty} like this" if piece.pattern.qty > 1 else ""
         self.pattern_card.say(f"{piece.pattern.name}", f"{piece.pattern.id}{many} · piece "
                               f"{self.store.session.selection.piece + 1} of {count} · paint face up")
         points = marking_points(piece.pattern) if self.model.marked else ()
         self.pattern.show_drawing(pattern_drawing(piece.pattern, None, self.store.unit, points=points), ink)
+
+    def show_results(self) -> None:
+        super().show_results()
+        self._say_proof()
+
+    def _say_proof(self) -> None:
+        """How far the piece is off its form folded up, and whether it fits."""
+        piece = self.model.piece
+        if piece is not None:
+            folds_up = f"folds up to {Closest(piece.proof.max_gap).say(self.store.unit)}"
+            self.solid_card.say("folded", "", self.model.with_fit(folds_up, piece.pattern.id),
+                                self.model.is_proven(piece.pattern.id, piece.proof))
 
     def measured(self, name: str) -> Drawing | None:
         return self.model.measured(name)

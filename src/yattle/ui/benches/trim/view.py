@@ -115,6 +115,10 @@ class TrimBench(BenchPage):
             self.blank.sum.show_sum(self.model.blank())
             self.blank.sum.show()
 
+    def show_results(self) -> None:
+        super().show_results()
+        self._soon.start(30)  # whether the piece fits, and what lies round it
+
     def _drag_corner(self, part: str, role: str, x: float, y: float, done: bool) -> None:
         """The section follows the corner that is dragged."""
         self.model.own.drag_corner(part, role, x, y, done)
