@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from typing import Any
 
 from yattle.built.checked import Checked
@@ -18,7 +18,24 @@ Said = dict[str, Any]
 
 def names_in(says: str) -> frozenset[str]:
     """The patterns of the pieces that a finding speaks of."""
-    return frozenset(word.partition("/")[0] for word in re.split(r"[\s,:;]+", says))
+    return frozenset(words_in(says))
+
+
+def words_in(says: str) -> list[str]:
+    """The words of a finding, pieces by their patterns."""
+    return [word.partition("/")[0] for word in re.split(r"[\s,:;]+", says)]
+
+
+def alike(says: Iterable[str]) -> dict[str, list[int]]:
+    """Sentences that say the same of pieces of one pattern, as numbers of the sentences by the first of each.
+
+    >>> alike(["R1.z1-1/1 looks 4 mm out", "G1-1 stands 3 mm off", "R1.z1-1/2 looks 4 mm out"])
+    {'R1.z1-1/1 looks 4 mm out': [0, 2], 'G1-1 stands 3 mm off': [1]}
+    """
+    found: dict[str, tuple[str, list[int]]] = {}
+    for n, one in enumerate(says):
+        found.setdefault(re.sub(r"/\d+\b", "", one), (one, []))[1].append(n)
+    return dict(found.values())
 
 
 def said_of(checked: Checked) -> Iterator[Said]:

@@ -11,7 +11,8 @@ import numpy as np
 
 from yattle.built.answer import FITS, Built
 from yattle.built.laid import faces_of_pans, laid_panels, shingles_of_faces
-from yattle.built.said import names_in, said_of
+from yattle.built.said import alike, names_in, said_of, words_in
+from yattle.built.standing import Spot
 from yattle.derive.derived import Derived
 from yattle.install.fitting import FittingOrder
 from yattle.install.parting import panels_of
@@ -35,13 +36,15 @@ class ShownPart:
 
 @dataclass(frozen=True)
 class ShownTrouble:
-    """What the check says of a place, mm; ``item``: whose piece it is; ``stops``: whether it does not go together."""
+    """What the check says of a place, mm; ``item``: whose piece it is; ``stops``: whether it does not go together;
+    ``also``: the places of other pieces of the same pattern of which it says the same."""
 
     row: str
     says: str
     item: str
-    at: tuple[float, float, float]
+    at: Spot
     stops: bool
+    also: tuple[Spot, ...] = ()
 
     @property
     def names(self) -> frozenset[str]:
@@ -90,7 +93,7 @@ class BuiltShown:
     @property
     def says(self) -> str:
         """In two or three words, for the window's corner."""
-        many = sum(one.stops for one in self.troubles)
+        many = sum(1 + len(one.also) for one in self.troubles if one.stops)
         if many:
             return f"{many} place{'s' if many > 1 else ''} do{'' if many > 1 else 'es'} not fit"
         if self.missing:
@@ -146,7 +149,9 @@ def _decks(answer: dict[str, Any]) -> Iterator[ShownPart]:
 
 
 def _troubles(built: Built, items: dict[str, str]) -> Iterator[ShownTrouble]:
-    for one in said_of(built.checked):
-        x, y, z = one["at"]
-        name = str(one["says"]).split(" ")[0].partition("/")[0]
-        yield ShownTrouble(one["row"], one["says"], items.get(name, ""), (x, y, z), one["row"] in FITS)
+    said = list(said_of(built.checked))
+    for says, places in alike(str(one["says"]) for one in said).items():
+        row, (at, *also) = said[places[0]]["row"], [(x, y, z) for x, y, z in (said[n]["at"] for n in places)]
+        many = f" ({len(places)} places like this)" if also else ""
+        item = next((items[word] for word in words_in(says) if word in items), "")
+        yield ShownTrouble(row, f"{says}{many}", item, at, row in FITS, tuple(also))

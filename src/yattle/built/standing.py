@@ -96,8 +96,10 @@ def _hems(pattern: Pattern, tree: FoldTree) -> Iterator[tuple[int, int, float]]:
     for fold in pattern.folds:
         if fold.kind == "hem" and fold.id not in found:
             long = {n: _along(part.flat, part.edges, fold.id) for n, part in enumerate(tree.facets)}
-            parts = sorted(sorted(long, key=lambda n: -long[n])[:2], key=lambda n: n not in turned)
-            found[fold.id] = parts[0], parts[1]
+            most = [n for n in sorted(long, key=lambda n: -long[n])[:2] if long[n] > 0.0]
+            parts = sorted(most, key=lambda n: n not in turned)
+            if len(parts) == 2:  # else the sheet ends before it: nothing is folded there
+                found[fold.id] = parts[0], parts[1]
     yield from ((*found[fold.id], fold.turn) for fold in pattern.folds if fold.id in found)
 
 

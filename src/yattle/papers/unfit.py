@@ -9,6 +9,7 @@ from pypdf import PageObject, PdfReader, PdfWriter
 from reportlab.lib.utils import simpleSplit
 from reportlab.pdfgen.canvas import Canvas
 
+from yattle.built.said import alike
 from yattle.files import put
 from yattle.papers.page import NOTE, READ
 from yattle.papers.paint import MM, fonts
@@ -64,10 +65,11 @@ def _listed(size: tuple[float, float], says: list[str]) -> bytes:
     plain, strong = fonts()
     canvas, made = _canvas(size)
     at = 0.0
-    lines = [line for one in says[:_MOST]
-             for line in [*simpleSplit(f"· {one}", plain, READ, size[0] - 2 * _SIDE * MM), ""]]
-    if len(says) > _MOST:
-        lines.append(f"and {len(says) - _MOST} more: see built.json")
+    each = [f"· {one}" + (f" ({len(places)} places like this)" if len(places) > 1 else "")
+            for one, places in alike(says).items()]
+    lines = [line for one in each[:_MOST] for line in [*simpleSplit(one, plain, READ, size[0] - 2 * _SIDE * MM), ""]]
+    if len(each) > _MOST:
+        lines.append(f"and {len(each) - _MOST} more: see built.json")
     for line in ["", *lines]:
         if at < 3 * _SIDE * MM:
             if at:

@@ -11,13 +11,16 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 
 from yattle.built.shown import BuiltShown, ShownPart
-from yattle.pattern.rings import area_vector, area_vectors, before_plane
+from yattle.pattern.rings import area_vector, area_vectors, before_plane, boxes
 from yattle.ui.drawing.space import Space
 from yattle.ui.theme import theme
 
 _CHUNK = 450.0  # mm: parts are drawn in pieces no larger, so that their order by depth is right
 _RANK = 90.0  # mm nearer for every stage: what goes on later lies over what is there
 _LIGHT = np.array([-0.35, 0.55, 0.76])
+_TURNS = (0, 30, -30, 60, -60, 90, -90, 120, -120, 150, -150, 180)  # degrees: the least turn first
+_CLOSE = 40.0  # mm off a place: what is nearer is the place itself
+_ROUND_IT = 250.0  # mm: what is so near a place is to be seen with it
 _RING = 13.0  # px: round the place of what is wrong
 _FAR = 2800.0  # mm that the last stage is lifted where all is drawn apart
 _SHEET = 1.8  # points: a sheet where it is cut
@@ -36,7 +39,8 @@ class _DrawnPiece:
 
 @dataclass(frozen=True)
 class _TurnedScene:
-    """All pieces ready to be turned: the corners of all, where each one's begin, their middles and unit normals."""
+    """All pieces ready to be turned: the corners of all, where each one's begin, their middles and unit normals, the
+    stages they go on at, whether they are of a piece of the job and seen from both sides, the boxes round them."""
 
     facets: list[_DrawnPiece]
     corners: np.ndarray
@@ -44,6 +48,9 @@ class _TurnedScene:
     middles: np.ndarray
     normals: np.ndarray
     stages: np.ndarray
+    pieces: np.ndarray
+    lows: np.ndarray
+    highs: np.ndarray
 
     @staticmethod
     def of(built: BuiltShown) -> _TurnedScene:
@@ -56,7 +63,9 @@ class _TurnedScene:
         normals = normals / np.maximum(np.linalg.norm(normals, axis=1), 1e-9)[:, None]
         lies = np.array([facet.part.kind != "piece" for facet in facets], dtype=bool)
         normals[lies & (normals[:, 2] < 0.0)] *= -1.0  # what lies looks up
-        return _TurnedScene(facets, corners, starts, middles, normals, np.array([facet.part.stage for facet in facets]))
+        lows, highs = boxes([facet.ring for facet in facets])
+        return _TurnedScene(facets, corners, starts, middles, normals, np.array([facet.part.stage for facet in facets]),
+                            ~lies, lows - 1.0, highs + 1.0)
 
 
 class BuiltSolid(Space):
@@ -81,10 +90,28 @@ class BuiltSolid(Space):
         self._soon.start(20)
 
     def light(self, place: tuple[float, float, float] | None) -> None:
-        """Ring a place, mm; with none, nothing."""
+        """Ring a place, mm, turned so that the least lies before it; with none, nothing."""
         self.place = place
+        if place is not None and self._scene.facets:
+            now = self.azimuth
+            self.azimuth = min(((now + turn) % 360 for turn in _TURNS), key=lambda one: self._before(place, one))
         self.zoom = max(self.zoom, 4.0) if place is not None else 1.0
         self.update()
+
+    def _before(self, place: tuple[float, float, float], azimuth: float) -> int:
+        """How many of the drawn pieces lie between the eye and a place, and those round it, from some way round,
+        degrees."""
+        self.azimuth, scene = azimuth, self._scene
+        eye = self._rotation()[2]
+        straight = scene.normals @ eye
+        on = np.array([self._is_on(facet.part) for facet in scene.facets], dtype=bool)
+        shown = on & ((straight > _FLAT) | (scene.pieces & (straight < -_FLAT)))
+        found = 0
+        for at in np.array(place) + _ROUND_IT * np.concatenate((np.zeros((1, 3)), np.eye(3), -np.eye(3))):
+            off = ((scene.middles - at) * scene.normals).sum(axis=1) / np.where(shown, straight, 1.0)
+            met = at + off[:, None] * eye
+            found += int((shown & (off > _CLOSE) & ((met > scene.lows) & (met < scene.highs)).all(axis=1)).sum())
+        return found
 
     @property
     def seen(self) -> list[ShownPart]:

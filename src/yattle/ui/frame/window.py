@@ -233,7 +233,8 @@ class Window(QMainWindow):
             takes = coil.plan.used_says() if coil.answer.used else "nothing to cut"
             self.rail.tell_coil(takes, len(coil.answer.unplaced))
         if results.installation is not None:
-            self.rail.tell_fit(len(results.installation.order.stages), len(results.installation.findings))
+            unfit = sum(one.stops for one in results.built.troubles) if results.built is not None else 0
+            self.rail.tell_fit(len(results.installation.order.stages), len(results.installation.findings) + unfit)
 
     def show_bench(self, name: str) -> None:
         """Bring a bench to the front, once what is typed on the one before is taken; on the trim bench an opening has a

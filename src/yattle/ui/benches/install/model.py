@@ -221,8 +221,10 @@ class InstallModel(BenchModel):
     def fits_say(self) -> str:
         """Whether pieces go together with what they lie on and with each other: of the job as it is, not as it was."""
         built = self.store.session.results.built
-        if built is None or not (built.fits and built.whole):
+        if built is None or (built.fits and not built.whole):
             return self.built_say()
+        if not built.fits:
+            return built.says
         unsaid = "; over seams, once the panels are chosen" if self.store.session.derived.unsaid else ""
         return f"every piece, with what is round it{unsaid}"
 
@@ -230,7 +232,8 @@ class InstallModel(BenchModel):
         """In a few words, for the corner of the roof's picture."""
         session = self.store.session
         if session.results.built is not None:
-            return session.results.built.says
+            built = session.results.built
+            return built.says.replace("places ", "") if built.whole or not built.fits else "asking the rest …"
         doing = "asking again" if session.latest.built is not None else "putting together"
         return f"{doing} … {session.share:.0%}" if session.share else f"{doing} …"
 
@@ -249,6 +252,11 @@ class InstallModel(BenchModel):
         return [(one, (one.item, Finding("stop" if one.stops else "look", one.says,
                                          "see it on the roof, lit at its place", f"{PLACE}{n}")))
                 for n, one in enumerate(found)]
+
+    def unfit_places(self) -> list[tuple[float, float]]:
+        """Where on the plan something does not fit, mm."""
+        found = self.built.troubles if self.built is not None else ()
+        return [(x, y) for one in found if one.stops for x, y, _ in (one.at, *one.also)]
 
     def place_of(self, finding: Finding) -> tuple[float, float, float] | None:
         """Where on the roof a finding is, mm; ``None`` where it names no place."""

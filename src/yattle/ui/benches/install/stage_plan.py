@@ -6,16 +6,18 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 
 from yattle.drawing import Drawing, Tag
-from yattle.roof.plane import Ring
+from yattle.roof.plane import Point, Ring
 from yattle.ui.drawing.canvas import Canvas
 from yattle.ui.drawing.paint import paint
 from yattle.ui.theme import theme
 
 _RING = 5.0  # px: of a joint that stands by sealant alone
+_CROSS = 5.0  # px: of a place that does not fit
 
 
 class StagePlan(Canvas):
-    """The roof in plan: what is on already in verdigris, this stage in copper, rings where sealant alone holds."""
+    """The roof in plan: what is on already in verdigris, this stage in copper, rings where sealant alone holds, crosses
+    where something does not fit, a large one where it is lit."""
 
     def __init__(self) -> None:
         super().__init__("roof in plan, by stages", (64, 34, 64, 40))
@@ -23,6 +25,8 @@ class StagePlan(Canvas):
         self.now: list[Ring] = []
         self.lines: tuple[list[tuple[QPointF, QPointF]], list[tuple[QPointF, QPointF]]] = ([], [])
         self.sealed: list[tuple[float, float]] = []  # joints that stand by sealant alone
+        self.unfit: list[Point] = []
+        self.lit: Point | None = None
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         super().paintEvent(event)
@@ -45,4 +49,19 @@ class StagePlan(Canvas):
         for at in self.sealed:
             painter.drawEllipse(self._view.at(at), _RING, _RING)
         paint(painter, tags, self._view, self.ink)  # letters stay on top
+        drawn: list[QPointF] = []
+        for place in (self._view.at(one) for one in self.unfit):
+            if all((place - other).manhattanLength() > 3 * _CROSS for other in drawn):  # a row of them is no band
+                drawn.append(place)
+                self._cross(painter, place, _CROSS, t.card, t.oxide)
+        if self.lit is not None:
+            self._cross(painter, self._view.at(self.lit), 2 * _CROSS, t.card, t.oxide)
         painter.end()
+
+    @staticmethod
+    def _cross(painter: QPainter, at: QPointF, size: float, under: str, colour: str) -> None:
+        for pen in (QPen(QColor(under), 5.5), QPen(QColor(colour), 2.5)):
+            pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+            painter.setPen(pen)
+            for hand in (1.0, -1.0):
+                painter.drawLine(at + QPointF(-size, -size * hand), at + QPointF(size, size * hand))

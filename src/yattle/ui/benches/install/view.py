@@ -83,6 +83,7 @@ class InstallBench(BenchPage):
         """The stages in ``plan``, or the roof as ``built``, in space."""
         self.view = name
         self.solid.light(None)
+        self.plan.lit = None if name == "built" else self.plan.lit
         self._look_soon()
         self._show_stage()
 
@@ -132,6 +133,7 @@ class InstallBench(BenchPage):
         if place is not None:
             self.show_view("built")
             self.solid.light(place)
+            self.plan.lit = place[:2]  # to be seen there too
 
     def show_results(self) -> None:
         self.refresh()
@@ -181,10 +183,12 @@ class InstallBench(BenchPage):
         self.plan.lines = self._edges(runs, done), self._edges(runs, now)
         sealed = [joint for joint in fit.water.sealed if joint.at is not None and joint.run in done | now]
         self.plan.sealed = [joint.at[:2] for joint in sealed if joint.at is not None]
+        self.plan.unfit = self.model.unfit_places()
         self.plan.update()
         against = len(fit.order.troubles) + sum(not passage.over for passage in fit.water.passages)
         rings = ", a ring: sealant alone" if sealed else ""
-        self.plan.corners = (f"green is on, copper goes on now{rings}", "north is up")
+        crosses = ", a cross: does not fit" if self.plan.unfit else ""
+        self.plan.corners = (f"green is on, copper goes on now{rings}{crosses}", "north is up")
         self._show_view()
         if self.view == "plan":
             self.card.say("From the eave up", "" if against else "laps right")
