@@ -67,3 +67,4 @@ def test_a_plan_whose_trims_do_not_lap_is_not_ok_and_is_written_all_the_same(tmp
         said = [page.extract_text() for page in pages]
         assert all("DOES NOT FIT AS BUILT" in text for text in said), "every page is marked"
         assert '3/8" short' in said[0] and "see the first page" in said[1]
+        assert said[0].count("\n1\n") and run.run.id in said[0].splitlines(), "numbered on the plan, among its edges"

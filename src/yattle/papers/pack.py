@@ -16,7 +16,7 @@ from yattle.csv_tables import in_style
 from yattle.derive.derived import Derived, worst_first
 from yattle.derive.graph import derive
 from yattle.drawing import pattern_drawing
-from yattle.drawing.shapes import Drawing
+from yattle.drawing.shapes import Drawing, Point
 from yattle.errors import FileProblem
 from yattle.files import safe_name, why, write_whole
 from yattle.install.installation import installation
@@ -31,7 +31,7 @@ from yattle.papers.gltf import piece_to_glb
 from yattle.papers.labels import write_labels
 from yattle.papers.machine import fold_program, fold_program_csv, nests_as_dxf
 from yattle.papers.order import order_list
-from yattle.papers.roof import roof_to_dxf, roof_to_glb
+from yattle.papers.roof import roof_plan, roof_to_dxf, roof_to_glb
 from yattle.papers.site import write_site_pack
 from yattle.papers.svg import drawing_to_svg
 from yattle.papers.tables import cut_list, panel_list
@@ -62,7 +62,7 @@ def write_pack(derived: Derived, out: Path, say: Callable[[str], None] = lambda 
 def _write(derived: Derived, out: Path, say: Callable[[str], None],
            cards: Future[list[str]]) -> dict[str, Any]:
     written: list[str] = []
-    unfit: list[str] = []
+    unfit: list[tuple[str, Point]] = []
     fits = False
 
     def put(name: str, content: str | bytes) -> None:
@@ -90,7 +90,7 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None],
         put("built.json", _json(answer))
         put("models/built.glb", built_to_glb(built, answer))
         fits = answer["ok"]
-        unfit = [one["says"] for one in answer["findings"] if one["row"] in FITS]
+        unfit = [(one["says"], (one["at"][0], one["at"][1])) for one in answer["findings"] if one["row"] in FITS]
     say("papers")
     if derived.nest.used:
         write_cut_sheet(derived, out / "papers" / "cut-sheet.pdf")
@@ -105,8 +105,8 @@ def _write(derived: Derived, out: Path, say: Callable[[str], None],
         put("log.csv", log_csv(derived.job.log))
     written += cards.result()
     for name in (name for name in written if unfit and name.endswith(".pdf")):
-        mark_unfit(out / name, [in_unit(says, UNITS[derived.job.unit]) for says in unfit])
-    summary = _summary(derived, orders, written, unfit)
+        mark_unfit(out / name, [(in_unit(says, UNITS[derived.job.unit]), at) for says, at in unfit], roof_plan(derived))
+    summary = _summary(derived, orders, written, [says for says, _ in unfit])
     if derived.roof.facets:
         summary["proven"] = fits and not derived.misfits  # it folds up, and it fits
     return summary

@@ -6,19 +6,24 @@ import numpy as np
 
 from yattle.derive import Derived
 from yattle.derive.roof_runs import roof_runs
-from yattle.drawing import PlanEdge, roof_drawing
+from yattle.drawing import Drawing, PlanEdge, roof_drawing
 from yattle.measure import UNITS, say_pitch
 from yattle.papers.dxf import drawing_to_dxf
 from yattle.papers.gltf import mesh_of, sheet_of, to_glb, tone_of
 from yattle.roof import Roof
 
 
-def roof_to_dxf(derived: Derived) -> str:
-    """The plan in mm, every kind of edge on a layer of its own, letters and pitches beside."""
+def roof_plan(derived: Derived) -> Drawing:
+    """The plan in mm, with the letters of its edges and the pitches of its faces."""
     style = "in 12" if derived.job.system == "inch" else "degrees"
     pitches = {f.id: say_pitch(f.plane.pitch, style) for f in derived.roof.facets}
     edges = tuple(PlanEdge(r.run.id, r.edge) for r in roof_runs(derived.job))
-    return drawing_to_dxf(roof_drawing(derived.roof, edges, (), UNITS[derived.job.unit], pitches), text=180.0)
+    return roof_drawing(derived.roof, edges, (), UNITS[derived.job.unit], pitches)
+
+
+def roof_to_dxf(derived: Derived) -> str:
+    """The plan in mm, every kind of edge on a layer of its own, letters and pitches beside."""
+    return drawing_to_dxf(roof_plan(derived), text=180.0)
 
 
 def roof_to_glb(roof: Roof, colour: str = "#4a6b80") -> bytes:

@@ -12,7 +12,7 @@ from reportlab.platypus import Flowable
 from yattle.derive.derived import Derived
 from yattle.derive.roof_runs import base_id, roof_runs
 from yattle.derive.sections import SectionGroup, sections_of
-from yattle.drawing import PlanEdge, panel_drawing, roof_drawing
+from yattle.drawing import PlanEdge, panel_drawing
 from yattle.drawing.fixings import fixed_section
 from yattle.drawing.roof import key_plan
 from yattle.drawing.tiles import overview, tiles
@@ -23,12 +23,13 @@ from yattle.install.opening_fixings import added_panels
 from yattle.install.panel_answer import courses_on
 from yattle.install.schedule import many_says
 from yattle.install.stacked import DrillStack, drill_stacks
-from yattle.measure import UNITS, Unit, say_length, say_pitch
+from yattle.measure import UNITS, Unit, say_length
 from yattle.papers.job_book import book_of
 from yattle.papers.numbers import in_rows, natural
 from yattle.papers.order import order_groups
 from yattle.papers.page import NOTE, Book, Figure, Tick, heading, said, side_by_side, table
 from yattle.papers.progress import progress_says
+from yattle.papers.roof import roof_plan
 from yattle.roof.openings import outline
 from yattle.roof.panels import PanelPlan, face_frame
 
@@ -44,7 +45,7 @@ def write_site_pack(derived: Derived, path: Path) -> None:
     book, fit, unit = book_of(derived, "site pack"), installation(derived), UNITS[derived.job.unit]
     place = derived.job.place or derived.job.name
     if derived.roof.facets:
-        _whole_roof(book, derived, unit, place)
+        _whole_roof(book, derived, place)
     book.chapter("Order of fitting", place, new_page=bool(derived.roof.facets))
     for n in range(len(fit.order.stages)):
         _stage(book, derived, fit, n, unit)
@@ -61,12 +62,10 @@ def _edges(derived: Derived) -> tuple[PlanEdge, ...]:
     return tuple(PlanEdge(found.run.id, found.edge) for found in roof_runs(derived.job))
 
 
-def _whole_roof(book: Book, derived: Derived, unit: Unit, place: str) -> None:
+def _whole_roof(book: Book, derived: Derived, place: str) -> None:
     """One page to pin up; of a roof of many edges its parts too, each as large as the page."""
     book.chapter("The roof", place)
-    inch = derived.job.system == "inch"
-    pitches = {facet.id: say_pitch(facet.plane.pitch, "in 12" if inch else "degrees") for facet in derived.roof.facets}
-    plan = roof_drawing(derived.roof, _edges(derived), (), unit, pitches)
+    plan = roof_plan(derived)
     parts = tiles(plan, _LETTERS)
     book.add(Figure(plan if len(parts) == 1 else overview(plan), book.height - 60, room=10, points=10),
              said("E eave, G rake, R ridge, H hip, V valley, W wall above, S wall beside, T free top edge, B pitch "
