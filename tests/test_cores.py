@@ -89,6 +89,24 @@ def test_no_copy_and_no_pipe_is_left_behind(monkeypatch):
             os.kill(helper, 0)
 
 
+def test_a_copy_does_not_outlive_who_asked_by_more_than_a_piece_of_work(tmp_path):
+    """The process that asks is killed while both are at work: the copy ends after the piece that it is at."""
+    code = (f"import os, time, sys; from functools import partial; from yattle.cores import shared\n"
+            f"def piece(n):\n    open(r'{tmp_path}/' + str(os.getpid()), 'a').write('x'); time.sleep(0.2)\n"
+            f"shared([partial(piece, n) for n in range(200)], True)")
+    asks = subprocess.Popen([sys.executable, "-c", code])
+    until = time.monotonic() + 30.0
+    while len(list(tmp_path.iterdir())) < 2 and time.monotonic() < until:
+        time.sleep(0.01)
+    asks.kill()
+    asks.wait()
+    helper, = (path for path in tmp_path.iterdir() if path.name != str(asks.pid))
+    time.sleep(1.0)
+    done = helper.read_text()
+    time.sleep(1.0)
+    assert helper.read_text() == done and 0 < len(done) < 50
+
+
 def test_threads_at_work_and_a_window_share_nothing(monkeypatch):
     """Asked in a process of its own: this one may have threads of who runs the tests."""
     code = ("import threading, time; from yattle import cores; a = cores.can_share();"

@@ -11,6 +11,7 @@ import sys
 import threading
 import warnings
 from collections.abc import Callable, Iterable, Iterator, Sequence
+from itertools import takewhile
 from typing import Any, NoReturn
 
 LISTENS = "yattle listens"
@@ -30,9 +31,9 @@ def shared(work: Sequence[Callable[[], Any]], apart: bool | None = None,
     (numbers, filled), (answers, sent) = os.pipe(), os.pipe()
     os.write(filled, b"".join(n.to_bytes(2, "little") for n in range(len(work))))
     os.close(filled)
-    helper = _copy()
+    asks, helper = os.getpid(), _copy()
     if helper == 0:
-        _help(work, numbers, sent)
+        _help(work, numbers, sent, asks)
     os.close(sent)
     try:
         found = {n: work[n]() for n in _counted(_taken(numbers), len(work), told)}
@@ -76,15 +77,16 @@ def _taken(numbers: int) -> Iterator[int]:
         yield int.from_bytes(taken, "little")
 
 
-def _help(work: Sequence[Callable[[], Any]], numbers: int, sent: int) -> NoReturn:
-    """What the copy does: its share, and then it is gone. What it cannot answer is left to the other."""
+def _help(work: Sequence[Callable[[], Any]], numbers: int, sent: int, asks: int) -> NoReturn:
+    """What the copy does: its share, and then it is gone, or as soon as the process that ``asks`` is. What it cannot
+    answer is left to the other."""
     try:
         signal.signal(signal.SIGINT, signal.SIG_IGN)
         gc.disable()  # nothing lasts here, and what is not touched need not be copied
         for first, last in ((3, min(numbers, sent)), (min(numbers, sent) + 1, max(numbers, sent)),
                             (max(numbers, sent) + 1, os.sysconf("SC_OPEN_MAX"))):
             os.closerange(first, last)  # nobody waits for the end of what only the copy still holds
-        found = {n: work[n]() for n in _taken(numbers)}
+        found = {n: work[n]() for n in takewhile(lambda _: os.getppid() == asks, _taken(numbers))}
         with os.fdopen(sent, "wb") as stream:
             pickle.dump(found, stream, protocol=pickle.HIGHEST_PROTOCOL)
     finally:
