@@ -10,10 +10,13 @@ from pathlib import Path
 import pytest
 from turns import large
 
+from yattle.built import put_together
+from yattle.built.again import put_together_again, touches
 from yattle.built.checked import check_standing
 from yattle.built.placed import places_of
 from yattle.built.standing import stand_all
 from yattle.derive import derive
+from yattle.derive.roof_runs import run_of, with_run
 from yattle.job import demo_path, load
 
 
@@ -42,6 +45,19 @@ def test_after_an_edit_only_what_touches_it_is_checked(benchmark, loft, kind):
     touched = frozenset(piece.id for piece in run.pieces)
     found = benchmark(lambda: check_standing(loft, placed, standing, touched))
     assert found.contacts or found.covers
+
+
+@pytest.mark.parametrize("kind, own", [("ridge", {"ridge_wing": 155.0}), ("valley", {"lap_wet": 145.0}),
+                                       ("rake", {"rake_face": 115.0}), ("eave", {"kick": 23.0})])
+def test_after_an_edit_the_roof_is_put_together_again_where_it_touches(benchmark, loft, kind, own):
+    """At most 0.3 s: what the edit changes placed and held against what is round it, the job worked out before."""
+    before = put_together(loft)
+    run = next(run for run in loft.runs if run.run.kind == kind and run.pieces and not run.run.layer)
+    asked = run_of(loft.job, run.run.id)
+    edited = derive(with_run(loft.job, run.run.id, own=asked.own.but(**own)))
+    assert edited.patterns
+    again = benchmark(lambda: put_together_again(edited, before))
+    assert again is not None and touches(again, before)
 
 
 def test_two_thousand_pieces_are_placed_and_checked(benchmark):

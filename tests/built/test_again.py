@@ -130,7 +130,9 @@ def test_what_nobody_waits_for_ends_between_two_rows():
     built_of(Hand(), job)
     stopped = built_of(Hand(lambda: len(told) > 4, told.append), edited(job, "R1", ridge_wing=150.0))
     assert stopped is None and len(told) == 5 and max(told[1:]) < 0.5
-    found = built_of(Hand(), edited(job, "R1", ridge_wing=145.0))
+    heard = []
+    found = built_of(Hand(tell=heard.append), edited(job, "R1", ridge_wing=150.0).but(colour="moss green"))
+    assert not heard[0].built.whole and len(heard) > 4, "nothing has moved since, but the whole was not asked yet"
     assert found.built.whole and found.built.says == "fits"
 
 

@@ -69,31 +69,41 @@ class _Halted(Exception):
     """Nobody waits for it any more."""
 
 
-_before: list[Built] = []  # the roof that this process put together last: most edits touch little of it
+@dataclass(frozen=True)
+class _Last:
+    """The roof that this process put together last, and whether the whole of it was asked: most edits touch little."""
+
+    built: Built
+    whole: bool
+
+
+_last: list[_Last] = []
 
 
 def built_of(hand: Hand, job: Job) -> Results | None:
     """The roof put together and checked; ``None`` where it was stopped. Where only some runs of the last one differ,
     what they touch is told first, then the whole is asked; how much of that is done is told as a share, 0 to 1."""
     derived = derive(job)
-    before = _before[0] if _before else None
-    again = put_together_again(derived, before) if before is not None else None
-    if before is not None and again is not None:
-        _before[:] = [again]
-        found = shown(again, fitting(derived))
-        if not touches(again, before):
+    last = _last[0] if _last else None
+    again = put_together_again(derived, last.built) if last is not None else None
+    if last is not None and again is not None:
+        whole = last.whole and not touches(again, last.built)
+        _last[:] = [_Last(again, whole)]
+        found = replace(shown(again, fitting(derived)), whole=whole)
+        if whole:
             return Results(built=found)
-        hand.tell(Results(built=replace(found, whole=False)))
+        hand.tell(Results(built=found))
 
     def told(share: float) -> None:
         if hand.stopped():
             raise _Halted
         hand.tell(share)
     try:
-        _before[:] = [put_together(derived, told=told)]
+        built = put_together(derived, told=told)
     except _Halted:
         return None
-    return Results(built=shown(_before[0], fitting(derived)))
+    _last[:] = [_Last(built, True)]
+    return Results(built=shown(built, fitting(derived)))
 
 
 def scatter_on(hand: Hand, job: Job) -> Results:
