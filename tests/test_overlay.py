@@ -43,3 +43,17 @@ def test_rings_become_shapes_all_at_once_and_in_their_order():
         [[0.0, 0.0], [2.0, 0.0], [2.0, 2.0], [0.0, 2.0]])]
     assert [shape.area for shape in overlay.polygons(rings)] == [2.0, 6.0, 4.0]
     assert overlay.polygons([]).shape == (0,)
+
+
+@pytest.mark.parametrize("many", [False, True])
+def test_a_shape_whose_corner_was_rounded_across_its_side_is_cleaned(many):
+    """The part of a roof beside a gable, moved by 42 mm down the slope: its thread toward the corner tangles."""
+    part = shapely.Polygon([(-500, -3000.4), (-500, -4300), (-842, -4300), (-842, -3300.4), (2458, -0.4), (2458, -42.4),
+                            (2500, -0.4)])
+    moved = shapely.Polygon([(-500, -3042.4), (-500, -4342), (-842, -4342), (-842, -3342.4), (2458, -42.4), (2458, -84.4),
+                             (2500, -42.4)])
+    assert part.is_valid and not moved.is_valid
+    both = overlay.union(np.array([part]), np.array([moved]))[0] if many else overlay.union(part, moved)
+    assert both.is_valid and both.area == pytest.approx(part.area + moved.buffer(0).area - part.intersection(
+        moved.buffer(0)).area, rel=1e-6)
+    assert overlay.union_all(np.array([part, moved])).area == pytest.approx(both.area, rel=1e-6)

@@ -1,4 +1,5 @@
-"""Flat shapes cut with each other: as exactly as their coordinates are, and where these tangle, on a fine grid."""
+"""Flat shapes cut with each other: as exactly as their coordinates are, and where these tangle, on a fine grid, each
+cleaned of what crosses itself where even that is not enough."""
 
 from __future__ import annotations
 
@@ -52,4 +53,10 @@ def _robust(operation: Any, *shapes: Any, **how: Any) -> Any:
     try:
         return operation(*shapes, **how)
     except shapely.errors.GEOSException:  # very sharp corners that lie on each other's borders
-        return operation(*shapes, **{**how, "grid_size": _GRID})
+        pass
+    rounded = {**how, "grid_size": _GRID}
+    try:
+        return operation(*shapes, **rounded)
+    except shapely.errors.GEOSException:  # one of them crosses itself: moved, its corners were rounded across a side
+        cleaned = (shapely.make_valid(one, method="structure", keep_collapsed=False) for one in shapes)
+        return operation(*cleaned, **rounded)

@@ -3,15 +3,16 @@ roofs nothing is said."""
 
 from __future__ import annotations
 
+import numpy as np
 import pytest
 from test_checked import derived_of
 
 from yattle.built.checked import check_standing
-from yattle.built.hem_sides import turned_hems
+from yattle.built.hem_sides import _of_a_form, turned_hems
 from yattle.built.mutants import hem_turned
 from yattle.built.placed import places_of
 from yattle.built.said import said_of
-from yattle.built.standing import stand_all
+from yattle.built.standing import Standing, stand_all
 from yattle.derive import derive
 from yattle.derive.face_pans import is_pans
 from yattle.details import FAMILIES
@@ -108,3 +109,12 @@ def test_it_is_said_with_its_place_and_the_roof_is_not_sound():
     (said,) = (one for one in said_of(found) if "hem" in one["says"])
     assert not found.sound and said["row"] == "water" and said["says"].startswith(f"a hem of {wrong.id} lies on its wet side")
     assert min(abs(z - said["at"][2]) for part in sound[wrong.id].parts for z in part[:, 2]) < 2000.0
+
+
+def test_of_a_scrap_of_a_pan_the_hem_may_be_larger_than_what_it_is_folded_on():
+    """A corner of a floor, 20 mm deep, whose hem along the eave is 25 wide and folded under: the largest part is the hem."""
+    floor = np.array([[0.0, 0.0, 0.0], [100.0, 0.0, 0.0], [100.0, 20.0, 0.0]])
+    hem = np.array([[0.0, 0.0, 0.0], [0.0, 25.0, 0.0], [100.0, 25.0, 0.0], [100.0, 0.0, 0.0]])
+    for turn, said in ((-180.0, []), (180.0, ["wet"])):
+        scrap = Standing("b1-1", "b1-1", (hem, floor), (), ((0, 1, turn),))
+        assert scrap.sizes[0] > scrap.sizes[1] and [one.lies for one in _of_a_form(scrap, True)] == said

@@ -25,8 +25,14 @@ def window(open_window, qtbot):
     found = open_window(with_system(Job(name="gable", roof=STARTS["gable"]), "snap seam 16 x 1 3/4 in, nail strip"))
     assert found.store.session.results.built is None, "nobody has looked yet"
     keys(found, "Ctrl+5", qtbot)
-    qtbot.waitUntil(lambda: found.store.session.results.built is not None, timeout=30000)
+    wait_for_all_of_it(found, qtbot)
     return found
+
+
+def wait_for_all_of_it(window, qtbot):
+    """Until the whole roof was asked: a process that has just put a roof like it together tells what differs first."""
+    session = window.store.session
+    qtbot.waitUntil(lambda: session.results.built is not None and session.results.built.whole, timeout=30000)
 
 
 def unfit() -> Job:
@@ -125,7 +131,7 @@ def test_a_finding_leads_to_its_place(open_window, qtbot):
     job = unfit()
     window = open_window(job)
     keys(window, "Ctrl+5", qtbot)
-    qtbot.waitUntil(lambda: window.store.session.results.built is not None, timeout=30000)
+    wait_for_all_of_it(window, qtbot)
     settle(window, qtbot)
     bench = window.benches["fit"]
     troubles = [one for one in bench.model.built.troubles if one.stops]
@@ -158,7 +164,7 @@ def test_green_is_earned(open_window, qtbot):
     """What folds up but does not fit is not said in green: those words are for what does both."""
     window = open_window(unfit())
     keys(window, "Ctrl+5", qtbot)
-    qtbot.waitUntil(lambda: window.store.session.results.built is not None, timeout=30000)
+    wait_for_all_of_it(window, qtbot)
     settle(window, qtbot)
     built, session = window.store.session.results.built, window.store.session
     window.show_bench("trim")
@@ -206,7 +212,7 @@ def after_an_edit_what_it_touches_is_said_first_and_no_word_is_green_before_its_
     """On Fit the corner of the picture tells what goes on; on Trim a piece that was changed says that it fits without
     anybody going back to Fit."""
     session, bench = window.store.session, window.benches["fit"]
-    qtbot.waitUntil(lambda: session.results.built is not None and session.results.built.whole, timeout=30000)
+    wait_for_all_of_it(window, qtbot)
     keys(window, "Shift+F5", qtbot)
     heard = []
     session.listen(lambda what: heard.append((what, bench.model.built_say(), bench.model.fits_say())))
@@ -214,7 +220,7 @@ def after_an_edit_what_it_touches_is_said_first_and_no_word_is_green_before_its_
     assert bench.model.built_say() == bench.model.fits_say() == "asking again …"
     qtbot.waitUntil(lambda: bench.card.under.text().startswith("asking"), timeout=5000)
     assert bench.solid.seen, "the roof as it was is seen meanwhile"
-    qtbot.waitUntil(lambda: session.results.built is not None and session.results.built.whole, timeout=30000)
+    wait_for_all_of_it(window, qtbot)
     said = [built for _, built, _ in heard]
     first = next(n for n, one in enumerate(said) if one == "asking the rest …")
     assert all(one.startswith("asking again …") for one in said[:first]) and said[-1] == "fits"

@@ -81,8 +81,10 @@ def _stops_water(derived: Derived, edge: Edge) -> bool:
 
 def _of_a_form(piece: Standing, pan: bool) -> Iterator[TurnedHem]:
     """Hems of what lies round an opening, of a pan's floor, and the pockets of its corners."""
-    floor, folded = int(np.argmax(piece.sizes)), set[int]()
+    floor, folded = _floor(piece) if pan else int(np.argmax(piece.sizes)), set[int]()
     for leg, hem, turn in piece.hems:
+        if pan and hem == floor:  # of a scrap whose hem is larger than what it is folded on
+            leg, hem = hem, leg
         second = leg in folded
         folded.add(hem)
         if pan and leg != floor:
@@ -90,6 +92,12 @@ def _of_a_form(piece: Standing, pan: bool) -> Iterator[TurnedHem]:
                 yield _turned(piece, hem, "pocket")
         elif _lies(piece, leg) and (turn > 0) == (float(piece.normals[leg][2]) > 0):
             yield _turned(piece, hem, "wet")
+
+
+def _floor(piece: Standing) -> int:
+    """The largest part of a pan that lies paint up: its hems, folded over, look down."""
+    up = [n for n, square in enumerate(piece.normals) if float(square[2]) > _UPRIGHT]
+    return max(up or range(len(piece.parts)), key=lambda n: piece.sizes[n])
 
 
 def _paint_is_wet(piece: Standing, out: Array) -> bool:

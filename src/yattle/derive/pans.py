@@ -179,8 +179,8 @@ class _PanMaker:
     def _near(self, shapes: Iterable[shapely.Geometry], floor: list[tuple[Place, Place, str]],
               wide: float = 0.0) -> Iterator[shapely.Geometry]:
         """Those of some shapes of the face whose boxes come within ``wide`` mm of that of a floor, in its own frame."""
-        (x, y), (xs, ys) = self.origin, zip(*(a for a, *_ in floor), strict=True)
-        for shape in shapes:
+        (x, y), xs, ys = self.origin, [a[0] for a, *_ in floor], [a[1] for a, *_ in floor]
+        for shape in shapes if floor else ():  # nothing is left of it
             left, low, right, high = shape.bounds
             if (left - wide < max(xs) + x and right + wide > min(xs) + x
                     and low - wide < max(ys) + y and high + wide > min(ys) + y):
