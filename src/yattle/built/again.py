@@ -124,16 +124,28 @@ def _merged(before: Checked, found: Checked, touching: frozenset[str], near: sha
     shapely.prepare(near)
     rows = {}
     for row in (field.name for field in fields(Checked)):
-        new = getattr(found, row)
-        asked = {_print(one) for one in new}
-        rows[row] = (*(one for one in getattr(before, row) if _print(one) not in asked and touching.isdisjoint(
-            name.partition("/")[0] for name in _print(one)) and not (
-            row in _BY_PLACE and shapely.intersects_xy(near, *one.at[:2]))), *new)
+        new, old = getattr(found, row), getattr(before, row)
+        asked = set(map(_print, new))
+        rows[row] = (*(one for one, names in zip(old, map(_print, old), strict=True)
+                       if names not in asked and touching.isdisjoint(name.partition("/")[0] for name in names)
+                       and not (row in _BY_PLACE and shapely.intersects_xy(near, *one.at[:2]))), *new)
     return Checked(**rows)
 
 
 def _print(one: object) -> tuple[str, ...]:
     """The names that a finding is of, in its order."""
-    values = (getattr(one, field.name) for field in fields(one))  # type: ignore[arg-type]
-    return tuple(name for value in values for name in (value if isinstance(value, tuple) else (value,))
-                 if isinstance(name, str))
+    kind = type(one)
+    if kind not in _NAMES:
+        _NAMES[kind] = _names_of(kind)
+    single, several = _NAMES[kind]
+    return (*(getattr(one, name) for name in single), *(name for names in several for name in getattr(one, names)))
+
+
+_NAMES: dict[type, tuple[tuple[str, ...], tuple[str, ...]]] = {}
+
+
+def _names_of(kind: type) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """Which fields of a finding are a name, and which are several."""
+    typed = {field.name: field.type for field in fields(kind)}
+    return (tuple(name for name, kind in typed.items() if kind == "str"),
+            tuple(name for name, kind in typed.items() if kind == "tuple[str, ...]"))

@@ -175,8 +175,12 @@ def _told(derived: Derived, sheets: Sheets) -> Iterator[ToldWrong]:
 
 def near_of(standing: dict[str, Standing], touching: frozenset[str]) -> shapely.Geometry:
     """The part of the plan round the pieces of some patterns, mm."""
-    pieces = (np.concatenate(one.parts)[:, :2] for one in standing.values() if one.pattern in touching)
-    return overlay.union_all([shapely.MultiPoint(corners.tolist()).convex_hull for corners in pieces]).buffer(_NEAR)
+    pieces = [np.concatenate(one.parts)[:, :2] for one in standing.values() if one.pattern in touching]
+    if not pieces:
+        return shapely.Polygon()
+    corners = shapely.multipoints(np.concatenate(pieces), indices=np.repeat(
+        np.arange(len(pieces)), [len(piece) for piece in pieces]))
+    return overlay.union_all(shapely.convex_hull(corners)).buffer(_NEAR)
 
 
 def _reaches_into(corners: Array, near: shapely.Geometry) -> bool:
