@@ -97,7 +97,7 @@ def test_no_water_is_lost_on_the_facets(made):
     assert sum(water.direct.values()) == pytest.approx(whole, rel=1e-3, abs=0.01)
 
 
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=8, deadline=None)
 @given(blocks(3))
 def test_a_fall_line_ends_where_it_first_meets_the_border(made):
     """Against the line cut by the outline and its holes; from within, and from places of the border itself."""
@@ -122,7 +122,7 @@ def test_a_fall_line_ends_where_it_first_meets_the_border(made):
             assert end is None or shape.boundary.distance(shapely.Point(end)) < 1e-6
 
 
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=8, deadline=None)
 @given(blocks(3))
 def test_the_facets_at_a_place_are_all_that_lie_there(made):
     house, rnd = build(plan(*made)), random.Random(7)
