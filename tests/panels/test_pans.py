@@ -18,8 +18,8 @@ from yattle.derive import derive
 from yattle.derive.face_pans import PANS, _without_refused
 from yattle.derive.laying import rule_on
 from yattle.derive.moved_sides import STEP, moved_sides
-from yattle.derive.pan_clip import clear_of
-from yattle.derive.pans import PAN_ENTRIES, pans_on
+from yattle.derive.pan_clip import clear_of, kept_clear_on
+from yattle.derive.pans import PAN_ENTRIES, _pans_on, floors_on, pans_on
 from yattle.details import ENTRIES, standard_for
 from yattle.details.standard import Own
 from yattle.install.answers import order_answer
@@ -329,3 +329,27 @@ def test_panels_end_before_both_ribs_of_a_valley_that_has_two():
         apart.append(min(float(np.linalg.norm(off - (off @ square) * square)) for off in beside))
     more = standard.valley_channel + 2 * standard.valley_rib * math.cos(math.radians(standard.valley_apex / 2)) - standard.valley_rib
     assert more > 50.0 and apart[1] - apart[0] == pytest.approx(more, abs=1e-6)
+
+
+@pytest.mark.parametrize("which", ["valleys", "breaks", "low", "round_it"])
+def test_of_a_panel_that_lies_wholly_where_none_may_nothing_is_left_and_that_is_said(monkeypatch, which):
+    """Whatever takes all of a floor, what comes after it is not asked of nothing."""
+    job = with_system(Job(name="gable", roof=STARTS["gable"]), "snap seam 300 x 38")
+    derived = derive(job)
+    roof, laid, standard = derived.roof, derived.panels["main.1"], standard_for(job.system, job.own)
+    first = shapely.Polygon(laid.panels[0].outline)
+    left, low, right, high = first.bounds
+    whole = shapely.box(left - 200.0, low - 900.0, right + 30.0, high + 900.0)
+    line = shapely.LineString([((left + right) / 2, low - 900.0), ((left + right) / 2, high + 900.0)])
+    clear = kept_clear_on(roof, laid, 0.0)
+    taken = {"valleys": (line,), "round_it": whole}.get(which, (whole,))
+    monkeypatch.setattr("yattle.derive.pans.kept_clear_on", lambda *_: replace(clear, **{which: taken}))
+    _pans_on.cache_clear()
+    refused = {}
+    pans = pans_on(roof, laid, None, standard, {}, refused=refused)
+    _pans_on.cache_clear()
+    floors = floors_on(roof, laid, None, standard)
+    assert set(pans) | set(refused) == {panel.n for panel in laid.panels} and set(floors) == set(pans)
+    assert all(shape.floor for shape in pans.values()) and all(floors.values())
+    if which in ("low", "round_it"):
+        assert laid.panels[0].n in refused and "nothing is left" in str(refused[laid.panels[0].n])

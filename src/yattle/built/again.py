@@ -12,7 +12,7 @@ import shapely
 
 from yattle.built.answer import Built
 from yattle.built.checked import Checked, check_standing, near_of
-from yattle.built.placed import PlacedPiece, WithoutPlace, places_of_opening, places_of_run
+from yattle.built.placed import PlacedPiece, WithoutPlace, name_of, places_of_opening, places_of_run
 from yattle.built.standing import Standing, stand
 from yattle.derive.derived import Derived
 from yattle.derive.openings import DerivedOpening
@@ -40,7 +40,8 @@ def put_together_again(derived: Derived, before: Built) -> Built | None:
     standing, changed = dict[str, Standing](), {name for name in was if name not in patterns}
     for piece in placed:
         pattern, old = patterns[piece.pattern], had.get((piece.pattern, piece.copy))
-        name = pattern.id if pattern.qty == 1 else f"{pattern.id}/{piece.copy}"
+        name = name_of(pattern.id, piece.copy, pattern.qty)
+        # the very pattern: of a run worked out anew other things may be asked, though its pieces came out alike
         if name in before.standing and old is not None and was[pattern.id] is pattern and _same_place(piece, old):
             standing[name] = before.standing[name]
         else:
@@ -54,7 +55,7 @@ def put_together_again(derived: Derived, before: Built) -> Built | None:
     return Built(derived, tuple(placed), tuple(missing), standing, checked)
 
 
-def touches(built: Built, before: Built) -> bool:
+def lies_otherwise(built: Built, before: Built) -> bool:
     """Whether anything of the roof ``before`` lies otherwise now, or goes on at another time."""
     now, was = ([(one.pattern, one.copy, one.stage, one.on) for one in roof.placed] for roof in (built, before))
     return built.checked is not before.checked or now != was

@@ -11,7 +11,7 @@ from yattle.built.bodies import bodies
 from yattle.built.checked import Checked, check_standing
 from yattle.built.hook import HOLDS
 from yattle.built.laid import LaidPanel, laid_panels
-from yattle.built.placed import PlacedPiece, WithoutPlace, places_of
+from yattle.built.placed import PlacedPiece, WithoutPlace, name_of, places_of
 from yattle.built.said import said_of
 from yattle.built.standing import Standing, stand_all
 from yattle.built.structure import BuildingPart, structure
@@ -116,9 +116,8 @@ def _counted(missing: tuple[WithoutPlace, ...]) -> str:
 
 
 def _piece(piece: PlacedPiece, many: int) -> Answer:
-    name = piece.pattern if many == 1 else f"{piece.pattern}/{piece.copy}"
-    return {"pattern": name, "base": list(piece.base), "place": piece.place.tolist(), "on": list(piece.on),
-            "stage": piece.stage}
+    return {"pattern": name_of(piece.pattern, piece.copy, many), "base": list(piece.base),
+            "place": piece.place.tolist(), "on": list(piece.on), "stage": piece.stage}
 
 
 def _panel(panel: LaidPanel) -> Answer:

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator
 
 from yattle.built.cover import WantedLap
 from yattle.built.laid import LaidPanel, faces_of_pans, laid_panels
-from yattle.built.placed import PlacedPiece
+from yattle.built.placed import PlacedPiece, name_of
 from yattle.built.sheets import Sheet
 from yattle.built.standing import Standing
 from yattle.derive.derived import Derived
@@ -47,8 +47,8 @@ def piece_orders(derived: Derived, placed: Iterable[PlacedPiece], laps: Iterable
     found, within = dict[str, float](), dict[str, int]()
     for one in placed:
         within[one.item] = within.get(one.item, 0) + 1
-        name = one.pattern if many.get(one.pattern, 1) == 1 else f"{one.pattern}/{one.copy}"
-        found[name] = one.stage + (within[one.item] * _NEXT if one.item in openings else 0.0)
+        found[name_of(one.pattern, one.copy, many.get(one.pattern, 1))] = one.stage + (
+            within[one.item] * _NEXT if one.item in openings else 0.0)
     known = [lap for lap in laps if lap.over in found and lap.under in found]
     for _ in known:  # a row of pieces is raised from its lowest one up; laps that go round in a ring end here
         late = [lap for lap in known if found[lap.over] < found[lap.under] + _NEXT / 2]

@@ -47,6 +47,15 @@ class PlacedPiece:
     on: tuple[str, ...]
 
 
+def name_of(pattern: str, copy: int, many: int) -> str:
+    """What one of the ``many`` pieces of a pattern (a count, no mm) is called among what stands on the roof.
+
+    >>> name_of("R1-1", 1, 1), name_of("R1.z1-1", 2, 38)
+    ('R1-1', 'R1.z1-1/2')
+    """
+    return pattern if many == 1 else f"{pattern}/{copy}"
+
+
 @dataclass(frozen=True)
 class WithoutPlace:
     """A piece whose place is not worked out, and why."""

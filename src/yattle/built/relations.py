@@ -17,7 +17,7 @@ from yattle.built.ends import WantedEnd
 from yattle.built.flanges import caps_of_corners, flanges
 from yattle.built.frames import built_up
 from yattle.built.laid import laid_panels
-from yattle.built.placed import PlacedPiece
+from yattle.built.placed import PlacedPiece, name_of
 from yattle.built.run_ends import cleat_ends, floor_ends, layer_ends, strip_ends, trim_ends
 from yattle.built.seams import hems_of, neighbours, pan_names
 from yattle.derive.corners import beside_edge, run_frame
@@ -92,7 +92,7 @@ def _names_of(derived: Derived, placed: list[PlacedPiece]) -> dict[str, tuple[fl
     found = {}
     for one in placed:
         x, y, z = one.place[:, 3].tolist()
-        found[one.pattern if many.get(one.pattern, 1) == 1 else f"{one.pattern}/{one.copy}"] = x, y, z
+        found[name_of(one.pattern, one.copy, many.get(one.pattern, 1))] = x, y, z
     return found
 
 

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from itertools import combinations
 
 from yattle.built.frames import face_axes
+from yattle.built.placed import name_of
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import PANS
 from yattle.derive.openings import DerivedOpening
@@ -37,7 +38,7 @@ def _names(opening: DerivedOpening, pans: FacePans) -> dict[int, str]:
     found = {}
     for piece, numbers in zip(opening.pieces, pans.numbers, strict=False):
         for copy, number in enumerate(numbers, 1):
-            found[number] = piece.pattern.id if piece.pattern.qty == 1 else f"{piece.pattern.id}/{copy}"
+            found[number] = name_of(piece.pattern.id, copy, piece.pattern.qty)
     return found
 
 

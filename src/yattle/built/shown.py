@@ -11,6 +11,7 @@ import numpy as np
 
 from yattle.built.answer import FITS, Built
 from yattle.built.laid import faces_of_pans, laid_panels, shingles_of_faces
+from yattle.built.placed import name_of
 from yattle.built.said import alike, names_in, said_of, words_in
 from yattle.built.standing import Spot
 from yattle.derive.derived import Derived
@@ -98,7 +99,7 @@ class BuiltShown:
             return f"{many} place{'s' if many > 1 else ''} do{'' if many > 1 else 'es'} not fit"
         if self.missing:
             return f"{len(self.missing)} pieces without a place"
-        return "fits" if self.whole else "the edit fits, the rest is asked …"
+        return "fits" if self.whole else "asking the rest …"
 
 
 def shown(built: Built, fit: FittingOrder) -> BuiltShown:
@@ -107,7 +108,7 @@ def shown(built: Built, fit: FittingOrder) -> BuiltShown:
     parts = (*_decks(answer), *_panels(built.derived, fit), *_pieces(built))
     items = {piece.pattern: piece.item for piece in built.placed}
     many = {pattern.id: pattern.qty for pattern in built.derived.patterns}
-    places = {one.pattern if many[one.pattern] == 1 else f"{one.pattern}/{one.copy}": one.place for one in built.placed}
+    places = {name_of(one.pattern, one.copy, many[one.pattern]): one.place for one in built.placed}
     missing = tuple(one.pattern for one in built.missing)
     return BuiltShown(parts, tuple(_troubles(built, items)), missing, places=places)
 

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from yattle import overlay
-from yattle.built.placed import PlacedPiece
+from yattle.built.placed import PlacedPiece, name_of
 from yattle.pattern import Pattern
 from yattle.pattern.folded import FoldTree, fold_tree
 from yattle.pattern.rings import area_vectors, cross
@@ -82,7 +82,7 @@ def stand(pattern: Pattern, placed: PlacedPiece) -> Standing:
     """A pattern folded up sharp, the part that its base lies in kept at z = 0, then carried to its place, mm."""
     tree = _kept(fold_tree(pattern), placed.base)
     turn, at = placed.place[:, :3], placed.place[:, 3]
-    name = pattern.id if pattern.qty == 1 else f"{pattern.id}/{placed.copy}"
+    name = name_of(pattern.id, placed.copy, pattern.qty)
     folded = tree.folded()
     return Standing(name, pattern.id, tuple(part.space @ turn.T + at for part in folded),
                     tuple(part.flat for part in folded), tuple(_hems(pattern, tree)))

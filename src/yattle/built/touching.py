@@ -10,6 +10,7 @@ import shapely
 
 from yattle import overlay
 from yattle.built.standing import Standing, axes_in
+from yattle.pattern.rings import boxes
 from yattle.pattern.surface import Array
 
 NEAR = 2.0  # mm: parts so far apart lie on each other, sheets and what marking scatters between them
@@ -35,8 +36,8 @@ def touches(pieces: Sequence[Standing], others: Sequence[Standing]) -> dict[tupl
         return found
     squares = np.array([square for other in others for square in other.normals])
     ats = np.array([part[0] for _, part in parts])
-    lows = np.array([part.min(axis=0) for _, part in parts]) - NEAR
-    highs = np.array([part.max(axis=0) for _, part in parts]) + NEAR
+    lows, highs = boxes([part for _, part in parts])
+    lows, highs = lows - NEAR, highs + NEAR
     for piece in pieces:
         for k, (own, square) in enumerate(zip(piece.parts, piece.normals, strict=True)):
             near = (np.abs(squares @ square) > _LEVEL) & (lows < own.max(axis=0)).all(axis=1) & (

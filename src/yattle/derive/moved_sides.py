@@ -36,7 +36,12 @@ def moved_sides(ring: list[Place], out: list[float]) -> tuple[list[Place], list[
         if len(kept) > 2 and not is_scrap(found):
             return _stepped(lines, found, kept)
         break
-    raise InputError("panels", "a panel of which nothing is left", "less held back, or another start")
+    raise nothing_left()
+
+
+def nothing_left() -> InputError:
+    """What is said of a panel of which nothing (no mm²) is left."""
+    return InputError("panels", "a panel of which nothing is left", "less held back, or another start")
 
 
 def is_scrap(floor: list[Place]) -> bool:

@@ -10,7 +10,7 @@ import shapely
 from shapely.affinity import translate
 
 from yattle import overlay
-from yattle.derive.moved_sides import STEP, anticlockwise, moved_sides
+from yattle.derive.moved_sides import STEP, anticlockwise, moved_sides, nothing_left
 from yattle.derive.pan_clip import NONE, KeptClear, clear_line, clear_of, kept_clear_on, without_short
 from yattle.details.pan_floor import CLEAR, Place
 from yattle.details.pan_shape import PanHead, PanSet, PanShape, SeamSide
@@ -169,18 +169,23 @@ class _PanMaker:
         beside = -self._out("valley")
         named = clear_of(named, (line.buffer(beside, cap_style="flat")
                                  for line in self._near(self.valleys, named, beside)), "valley")
+        if not named:
+            raise nothing_left()
         ring = shapely.Polygon([a for a, *_ in named])
         held = self._near(self.kept.breaks, named)
         named = clear_of(named, (box for box in held if len(shapely.get_parts(ring - box)) == 1), CUT)
         below = shapely.box(-_FAR, -_FAR, _FAR, max(at for _, at in ring.exterior.coords) - self.lap)  # not under a lap
         named = clear_of(named, (overlay.intersection(box, below) for box in self._near(self.kept.low, named)), CUT)
-        return without_short(clear_of(named, self._near((self.kept.round_it,), named), CUT), _NO_SIDE)
+        named = without_short(clear_of(named, self._near((self.kept.round_it,), named), CUT), _NO_SIDE)
+        if not named:
+            raise nothing_left()
+        return named
 
     def _near(self, shapes: Iterable[shapely.Geometry], floor: list[tuple[Place, Place, str]],
               wide: float = 0.0) -> Iterator[shapely.Geometry]:
         """Those of some shapes of the face whose boxes come within ``wide`` mm of that of a floor, in its own frame."""
         (x, y), xs, ys = self.origin, [a[0] for a, *_ in floor], [a[1] for a, *_ in floor]
-        for shape in shapes if floor else ():  # nothing is left of it
+        for shape in shapes if floor else ():  # of nothing nothing is taken
             left, low, right, high = shape.bounds
             if (left - wide < max(xs) + x and right + wide > min(xs) + x
                     and low - wide < max(ys) + y and high + wide > min(ys) + y):

@@ -7,7 +7,7 @@ import time
 from dataclasses import dataclass, replace
 
 from yattle.built import Built, put_together
-from yattle.built.again import put_together_again, touches
+from yattle.built.again import lies_otherwise, put_together_again
 from yattle.built.placed import places_of
 from yattle.built.shown import BuiltShown, shown
 from yattle.built.standing import stand_all
@@ -87,7 +87,7 @@ def built_of(hand: Hand, job: Job) -> Results | None:
     last = _last[0] if _last else None
     again = put_together_again(derived, last.built) if last is not None else None
     if last is not None and again is not None:
-        whole = last.whole and not touches(again, last.built)
+        whole = last.whole and not lies_otherwise(again, last.built)
         _last[:] = [_Last(again, whole)]
         found = replace(shown(again, fitting(derived)), whole=whole)
         if whole:

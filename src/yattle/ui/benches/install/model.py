@@ -232,8 +232,7 @@ class InstallModel(BenchModel):
         """In a few words, for the corner of the roof's picture."""
         session = self.store.session
         if session.results.built is not None:
-            built = session.results.built
-            return built.says.replace("places ", "") if built.whole or not built.fits else "asking the rest …"
+            return session.results.built.says.replace("places ", "")
         doing = "asking again" if session.latest.built is not None else "putting together"
         return f"{doing} … {session.share:.0%}" if session.share else f"{doing} …"
 
