@@ -57,6 +57,13 @@ def _as_built(window: Window) -> None:
     wait(300)
 
 
+def _stages(window: Window) -> None:
+    """The stages in plan, once it is known whether the roof goes together."""
+    _bench("fit", "V1")(window)
+    window.store.session.want_built()
+    _finish(window, "built")
+
+
 def _coil(window: Window) -> None:
     """The coil bench after a short search."""
     _bench("coil", "E1", piece=4)(window)
@@ -186,7 +193,7 @@ VIEWS: dict[str, tuple[str, str, Callable[[Window], None]]] = {
     "brake-practice": ("sail-loft", "light", _practice),
     "coil-light": ("sail-loft", "light", _coil),
     "fit-built": ("sail-loft", "light", _as_built),
-    "fit-light": ("sail-loft", "light", _bench("fit", "V1")),
+    "fit-light": ("sail-loft", "light", _stages),
     "log-light": ("sail-loft", "light", _log),
     "floor-brake": ("sail-loft", "light", _floor),
     "print": ("sail-loft", "light", _print),
@@ -216,6 +223,7 @@ def close(window: Window) -> None:
 
 def main(folder: Path, names: list[str]) -> None:
     app = make_app()
+    folder.mkdir(parents=True, exist_ok=True)  # a picture without a folder is lost without a word
     for name in names or list(VIEWS):
         window = shown_view(name, (1280, 800))
         shown = window.shop.dialog
