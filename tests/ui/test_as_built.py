@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 from hands import findings, keys, press_finding, settle
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtGui import QWheelEvent
 
 from yattle.built import put_together
@@ -102,8 +102,64 @@ def it_turns_comes_nearer_is_drawn_apart_and_cut_open(window, qtbot):
     changed("drawn apart")
     bench.apart.setValue(0)
     changed("together again")
-    bench.open.setValue(50)
+    bench.open.setValue(500)
     changed("cut open")
+    qtbot.keyClick(bench.solid, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    changed("moved aside")
+    qtbot.keyClick(bench.solid, Qt.Key.Key_0, Qt.KeyboardModifier.ControlModifier)
+    changed("whole again")
+    bench.open.setValue(0)
+
+
+def cut_open_and_looked_at_from_near_its_layers_are_seen_with_their_thickness(window, qtbot):
+    """The deck is as many px thick as it should be at that scale, in its own tone; the key names it."""
+    keys(window, "Shift+F5", qtbot)
+    bench = window.benches["fit"]
+    solid, built = bench.solid, bench.model.built
+    bench.slide.setValue(bench.slide.maximum())
+    solid.azimuth, solid.tilt = 270.0, 0.0  # along the ridge: a gable's faces stand square to the screen's plane
+    bench.open.setValue(500)
+    wait(qtbot)
+    for _ in range(16):
+        solid.look(1.4)
+    wait(qtbot)
+    sight = solid._fit(solid._rotation(), solid._scene.corners)
+    deck = next(iter(built.layers))
+    (ring,) = (part.ring for part in built.parts if part.name == deck)
+    middle = ring.mean(axis=0)
+    spot = sight.at(middle[None])[0]
+    centre = np.array([solid.rect().center().x(), solid.rect().center().y()])
+    solid._aside += centre - spot
+    wait(qtbot)
+    assert sight.near
+    shot = picture(solid).astype(int)[:, :, ::-1]
+    wood = (abs(shot - np.array([196, 170, 132])).sum(axis=2) < 24)
+    column = wood[:, int(centre[0])]
+    (layer,) = (one for one in built.layers[deck] if one.name == "deck")
+    pitch = np.radians(window.store.session.derived.roof.facet(deck.removeprefix("deck ")).plane.pitch)
+    want = (layer.high - layer.low) * sight.scale / np.cos(pitch)
+    rows = np.nonzero(column)[0]
+    assert rows.max() - rows.min() == pytest.approx(want, rel=0.04), "as thick as it is, measured plumb"
+    bench.open.setValue(0)
+    solid.look(0)
+
+
+def a_place_under_the_pointer_stays_there_when_it_comes_nearer(window, qtbot):
+    keys(window, "Shift+F5", qtbot)
+    solid = window.benches["fit"].solid
+    solid.look(0)
+    corner = next(part.ring[0] for part in window.benches["fit"].model.built.parts if part.kind == "deck")
+    before = solid._fit(solid._rotation(), solid._scene.corners).at(corner[None])[0]
+    for times in (1.3, 9.0, 0.5, 40.0):
+        solid.look(times, QPointF(*before))
+        assert solid._fit(solid._rotation(), solid._scene.corners).at(corner[None])[0] == pytest.approx(before, abs=1e-6)
+    assert solid.zoom > 100.0
+    solid.look(0)
+    assert solid._fit(solid._rotation(), solid._scene.corners).at(corner[None])[0] == pytest.approx(before)
+
+
+def wait(qtbot):
+    qtbot.wait(60)
 
 
 def two_words_where_there_was_one(window, qtbot):
@@ -239,5 +295,7 @@ def test_the_roof_as_built(window, qtbot):
     from_any_piece_to_its_place_on_the_roof_by_a_key(window, qtbot)
     stage_by_stage_more_of_it_is_on(window, qtbot)
     it_turns_comes_nearer_is_drawn_apart_and_cut_open(window, qtbot)
+    cut_open_and_looked_at_from_near_its_layers_are_seen_with_their_thickness(window, qtbot)
+    a_place_under_the_pointer_stays_there_when_it_comes_nearer(window, qtbot)
     on_trim_what_lies_round_a_piece_comes_from_the_roof_put_together(window, qtbot)
     after_an_edit_what_it_touches_is_said_first_and_no_word_is_green_before_its_time(window, qtbot)

@@ -13,7 +13,7 @@ import shapely
 from yattle.built.answer import Built
 from yattle.built.checked import Checked, check_standing, near_of
 from yattle.built.placed import PlacedPiece, WithoutPlace, name_of, places_of_opening, places_of_run
-from yattle.built.standing import Standing, stand
+from yattle.built.standing import Standing, stand_all
 from yattle.derive.derived import Derived
 from yattle.derive.openings import DerivedOpening
 from yattle.derive.roof_runs import base_id
@@ -37,21 +37,22 @@ def put_together_again(derived: Derived, before: Built) -> Built | None:
     patterns = {pattern.id: pattern for pattern in derived.patterns}
     had = {(piece.pattern, piece.copy): piece for piece in before.placed}
     was = {pattern.id: pattern for pattern in before.derived.patterns}
-    standing, changed = dict[str, Standing](), {name for name in was if name not in patterns}
+    names, anew = dict[str, Standing | None](), []
     for piece in placed:
         pattern, old = patterns[piece.pattern], had.get((piece.pattern, piece.copy))
         name = name_of(pattern.id, piece.copy, pattern.qty)
         # the very pattern: of a run worked out anew other things may be asked, though its pieces came out alike
-        if name in before.standing and old is not None and was[pattern.id] is pattern and _same_place(piece, old):
-            standing[name] = before.standing[name]
-        else:
-            standing[name] = stand(pattern, piece)
-            changed.add(pattern.id)
+        stays = name in before.standing and old is not None and was[pattern.id] is pattern and _same_place(piece, old)
+        names[name] = before.standing[name] if stays else None  # they stand in the order they are placed in
+        anew += [] if stays else [piece]
+    stood = stand_all(derived.patterns, anew)
+    standing = {name: stood[name] if one is None else one for name, one in names.items()}
+    changed = {name for name in was if name not in patterns} | {one.pattern for one in anew}
     checked = before.checked
     if changed:
         touching = frozenset(changed)
-        checked = _merged(checked, check_standing(derived, placed, standing, touching), touching,
-                          near_of({**before.standing, **standing}, touching))
+        near = near_of((*before.standing.values(), *stood.values()), touching)
+        checked = _merged(checked, check_standing(derived, placed, standing, touching, near), touching, near)
     return Built(derived, tuple(placed), tuple(missing), standing, checked)
 
 
@@ -139,7 +140,8 @@ def _print(one: object) -> tuple[str, ...]:
     if kind not in _NAMES:
         _NAMES[kind] = _names_of(kind)
     single, several = _NAMES[kind]
-    return (*(getattr(one, name) for name in single), *(name for names in several for name in getattr(one, names)))
+    names = tuple([getattr(one, name) for name in single])
+    return (*names, *(name for names in several for name in getattr(one, names))) if several else names
 
 
 _NAMES: dict[type, tuple[tuple[str, ...], tuple[str, ...]]] = {}

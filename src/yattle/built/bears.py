@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,7 +15,6 @@ from yattle.pattern.surface import Array
 _OVER = 0.02  # of a part in plan, or of a face that is smaller: as much of it lies over the face it is carried by
 _GRID = 1e-4  # mm
 TOUCHES = 1.0  # mm: how far a piece may stand off what it lies on; a lap's two sheets of 0.6 are less
-_SEAT = 12.0  # mm: a part narrower than this over the piece's length is a hem or a stiffening, no seat
 
 
 @dataclass(frozen=True)
@@ -56,26 +55,17 @@ class Contact:
         return self.gap <= TOUCHES
 
 
-def least_seat(parts: Sequence[Array], sizes: Sequence[float]) -> float:
-    """How large a part of a piece is at the least that it stands on, mm²; of a short piece cut slantwise every part is
-    small."""
-    long = max(float(np.ptp(part, axis=0).max()) for part in parts)
-    return min(_SEAT * long / 2, max(sizes) / 4)
-
-
 def contact(piece: Standing, ground: Ground) -> Contact:
     """How many mm the part of a piece that lies best on the ground is off it, at its worst corner; by shape alone."""
-    best = Contact(piece.name, ground.on, float("inf"), (0.0, 0.0, 0.0))
-    least = least_seat(piece.parts, piece.sizes)
-    for n in (n for n, size in enumerate(piece.sizes) if size >= least):
-        part = piece.parts[n]
-        high = (part - ground.at) @ ground.normal
-        for height in ground.heights:
-            worst = int(np.argmax(np.abs(high - height)))
-            gap = float(abs(high[worst] - height))
-            if gap < best.gap and ground.under(part, piece.plans[n]):
-                best = Contact(piece.name, ground.on, gap, spot(part[worst]))
-    return best
+    asked: list[tuple[float, int, int]] = []  # how far off each large part is, at which corner
+    for n in piece.seats:
+        off = np.abs((piece.parts[n] - ground.at) @ ground.normal - np.array(ground.heights)[:, None])
+        worst = off.argmax(axis=1)
+        asked += [(float(row[corner]), n, corner) for row, corner in zip(off, worst.tolist(), strict=True)]
+    for gap, n, corner in sorted(asked, key=lambda one: one[0]):
+        if ground.under(piece.parts[n], piece.plans[n]):
+            return Contact(piece.name, ground.on, gap, spot(piece.parts[n][corner]))
+    return Contact(piece.name, ground.on, float("inf"), (0.0, 0.0, 0.0))
 
 
 def contacts(pieces: Iterable[tuple[Standing, tuple[Ground, ...]]]) -> Iterator[Contact]:

@@ -41,8 +41,12 @@ class OpeningBody:
             yield BuildingPart(f"side {n} of {self.opening}", side, [[0, 1, 2], [0, 2, 3]])
 
 
-def bodies(derived: Derived) -> Iterator[OpeningBody]:
+def bodies(derived: Derived) -> tuple[OpeningBody, ...]:
     """Every chimney, curb and pipe that stands on one face or more of the roof."""
+    return derived.once("bodies", lambda: tuple(_bodies(derived)))
+
+
+def _bodies(derived: Derived) -> Iterator[OpeningBody]:
     placed = {one.opening.id: one for one in derived.roof.openings}
     for opening in derived.openings:
         if opening.id in placed and opening.pieces:

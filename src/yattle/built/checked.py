@@ -27,7 +27,7 @@ from yattle.built.fitted_openings import openings_fitted_in
 from yattle.built.forms import Joint, forms_of, opening_of
 from yattle.built.frames import built_up
 from yattle.built.hem_sides import TurnedHem, turned_hems
-from yattle.built.hidden import Hidden, hidden
+from yattle.built.hidden import Hidden, covered, hidden, way_of
 from yattle.built.hook import Hook, hooks
 from yattle.built.laid import LaidPanel, shingles_of_faces
 from yattle.built.lines import off_lines
@@ -114,28 +114,29 @@ def check_built(derived: Derived, placed: Iterable[PlacedPiece], patterns: Itera
 
 
 def check_standing(derived: Derived, placed: list[PlacedPiece], standing: dict[str, Standing],
-                   touching: frozenset[str] | None = None,
+                   touching: frozenset[str] | None = None, near: shapely.Geometry | None = None,
                    told: Callable[[float], object] = lambda _: None) -> Checked:
     """The same, of pieces that stand at their places already. Shingles are cut on the roof to what they meet there: the
-    courses they lie in are looked at in their stead. ``told``: how much of it is begun, from 0 to 1; what it raises
-    ends it."""
+    courses they lie in are looked at in their stead. ``near``: the part of the plan that pieces of the patterns lay in,
+    or lie in, mm; as they lie where it is not said. ``told``: how much of it is begun, from 0 to 1; what it raises ends
+    it."""
     loose = shingles_of_faces(derived)
     placed = [one for one in placed if one.pattern not in loose]
     standing = {name: one for name, one in standing.items() if one.pattern not in loose}
-    rows = _rows(derived, placed, standing, touching)
+    near = near_of(standing.values(), touching) if near is None and touching is not None else near
+    rows = _rows(derived, placed, standing, touching, near)
     return Checked(**dict(zip(rows, shared([partial(tuple, one) for one in rows.values()], told=told), strict=True)))
 
 
 def _rows(derived: Derived, placed: list[PlacedPiece], standing: dict[str, Standing],
-          touching: frozenset[str] | None) -> dict[str, Iterable[Any]]:
+          touching: frozenset[str] | None, near: shapely.Geometry | None) -> dict[str, Iterable[Any]]:
     """Each row of the check by its name, worked out only as it is gone through; the longest first."""
-    near = None if touching is None else near_of(standing, touching)
     faces = [face for face in _faces(derived) if near is None or face.shape.intersects(near)]
     panels = [panel for panel in bought(derived, frozenset(face.name for face in faces))
-              if near is None or _reaches_into(panel.ring, near)]
+              if near is None or _reaches_into((panel.ring.min(axis=0), panel.ring.max(axis=0)), near)]
     asked = Relations.of(derived, placed, touching)
     local = standing if near is None else {
-        name: one for name, one in standing.items() if _reaches_into(np.concatenate(one.parts), near)}
+        name: one for name, one in standing.items() if _reaches_into(one.box, near)}
     hard = stiff(derived, local)
     stands = {one.name: one for one in hard}
     sheets = Sheets(list(sheets_of(derived, placed, (hard, panels), asked.laps)))
@@ -173,20 +174,25 @@ def _told(derived: Derived, sheets: Sheets) -> Iterator[ToldWrong]:
                        if not (lap.over.startswith(PANELS) and lap.under.startswith(PANELS))))
 
 
-def near_of(standing: dict[str, Standing], touching: frozenset[str]) -> shapely.Geometry:
+def near_of(standing: Iterable[Standing], touching: frozenset[str]) -> shapely.Geometry:
     """The part of the plan round the pieces of some patterns, mm."""
-    pieces = [np.concatenate(one.parts)[:, :2] for one in standing.values() if one.pattern in touching]
+    pieces = [np.concatenate(one.parts)[:, :2] for one in standing if one.pattern in touching]
     if not pieces:
         return shapely.Polygon()
     corners = shapely.multipoints(np.concatenate(pieces), indices=np.repeat(
         np.arange(len(pieces)), [len(piece) for piece in pieces]))
-    return overlay.union_all(shapely.convex_hull(corners)).buffer(_NEAR)
+    hulls = shapely.convex_hull(corners)
+    inner, outer = shapely.STRtree(hulls).query(hulls, "within")
+    sizes = shapely.area(hulls)
+    inside = inner[sizes[inner] < sizes[outer]]  # most strips lie under their trim
+    return overlay.union_all(np.delete(hulls, inside)).buffer(_NEAR)
 
 
-def _reaches_into(corners: Array, near: shapely.Geometry) -> bool:
+def _reaches_into(box: tuple[Array, Array], near: shapely.Geometry) -> bool:
+    """Whether what lies in a box comes into the bounds of a part of the plan, mm."""
     left, low, right, high = near.bounds
-    return bool((corners[:, 0].max() > left) & (corners[:, 0].min() < right)
-                & (corners[:, 1].max() > low) & (corners[:, 1].min() < high))
+    lowest, highest = box
+    return bool((highest[0] > left) & (lowest[0] < right) & (highest[1] > low) & (lowest[1] < high))
 
 
 def _faces(derived: Derived) -> Iterator[CoveredFace]:
@@ -217,9 +223,14 @@ def _sealed(derived: Derived) -> frozenset[str]:
 
 
 def _hidden(asked: Relations, standing: dict[str, Standing]) -> Iterable[Hidden]:
-    for run, strips, trims, out in asked.hidden:
-        yield from hidden([standing[name] for name in strips if name in standing],
-                          [standing[name] for name in trims if name in standing], run, out)
+    covers = dict[tuple[str, ...], shapely.Geometry]()  # strips on both sides lie under the same trim
+    for run, names, trims, out in asked.hidden:
+        strips = [standing[name] for name in names if name in standing]
+        over = [standing[name] for name in trims if name in standing]
+        if strips and over:
+            if trims not in covers:
+                covers[trims] = covered(over, way_of(strips))
+            yield from hidden(strips, covers[trims], run, out)
 
 
 def _drops(derived: Derived, sheets: Sheets, faces: list[CoveredFace],

@@ -79,11 +79,12 @@ def stiff(derived: Derived, standing: dict[str, Standing]) -> list[Standing]:
     over = {piece.pattern.id: _past_creases(derived, one.id.removeprefix(f"{PANS} "))
             for one in derived.openings if is_pans(one) for piece in one.pieces}
     flat = _flat_by_piece(derived, standing, patterns)
+    tabs = {name: _tabs(patterns[name]) for name in {one.pattern for one in standing.values()} & trims}
     for name, piece in standing.items():
         if piece.pattern in trims:
-            pattern, cut = patterns[piece.pattern], ends.get(name, ())
-            dressed = _ribs_dressed(piece, pattern, flat[piece.pattern]) if piece.pattern in flat else piece
-            found[name] = _without(dressed, _tabs(pattern), cut)
+            ribs = flat.get(piece.pattern)
+            dressed = _ribs_dressed(piece, patterns[piece.pattern], ribs) if ribs is not None else piece
+            found[name] = _without(dressed, tabs[piece.pattern], ends.get(name, ()))
         elif piece.pattern in over:
             found[name] = _without(piece, _by_tongs(patterns[piece.pattern]), over[piece.pattern])
     return [one for one in found.values() if one.parts]
@@ -207,7 +208,7 @@ def _flat_by_piece(derived: Derived, standing: dict[str, Standing],
                    patterns: dict[str, Pattern]) -> dict[str, _FlatRibs]:
     """The valleys' pieces whose ribs are laid flat, by their patterns: of all where something lies over the head, of
     the lowest alone where something lies over the foot."""
-    caps, found = _over_heads(derived, standing), dict[str, _FlatRibs]()
+    caps, found = None, dict[str, _FlatRibs]()
     for run in derived.runs:
         tops = frozenset(fold for fold, field in run.detail.turn_fields.items() if field == "apex")
         edge_run = derived.edge_runs.get(run.run.id)
@@ -215,6 +216,9 @@ def _flat_by_piece(derived: Derived, standing: dict[str, Standing],
             continue
         edge, mine = edge_run.edge, {piece.id for piece in run.pieces}
         pieces = [one for one in standing.values() if one.pattern in mine]
+        if not pieces:
+            continue
+        caps = caps or _over_heads(derived, standing)
         lowest = min(((float(one.middle[2]), one.pattern) for one in pieces), default=(0.0, ""))[1]
         wide = max((_rib_reach(edge, one, patterns[one.pattern], tops) for one in pieces), default=0.0)
         foot, head = sorted((np.array(edge.a), np.array(edge.b)), key=lambda end: float(end[2]))
@@ -293,6 +297,8 @@ def _by_tongs(pattern: Pattern) -> frozenset[int]:
 
 
 def _without(piece: Standing, tabs: frozenset[int], ends: tuple[_Past, ...]) -> Standing:
+    if not (tabs or ends) and all(len(part) > 2 for part in piece.parts):
+        return piece
     parts = [part for n, part in enumerate(piece.parts) if n not in tabs and len(part) > 2]
     for end in ends:
         parts = [left for part in parts for left in end.cut_off(part)]

@@ -6,14 +6,16 @@ from collections.abc import Iterator, Mapping
 
 import numpy as np
 
-from yattle.built.bears import Ground, least_seat
+from yattle.built.bears import Ground
 from yattle.built.corner_frames import COVERS, corner_frame, heights_round
 from yattle.built.frames import built_up, opening_frame
+from yattle.built.placed import name_of
+from yattle.built.standing import least_seat
 from yattle.derive.derived import Derived
 from yattle.derive.face_pans import is_pans
 from yattle.derive.meetings import meetings
 from yattle.details.closed import DormerRidge
-from yattle.pattern.rings import area_vectors
+from yattle.pattern.rings import area_vectors, boxes
 from yattle.pattern.surface import Face, Surface
 
 LIES_OVER = ("counter", "storm", "collar", "plug", "cap", "cover")
@@ -28,6 +30,8 @@ def caps_of_corners(derived: Derived, have: Mapping[str, object]) -> Iterator[tu
     end there, what goes under the panels on the deck. mm."""
     for meeting in meetings(derived.roof):
         opening = derived.opening(meeting.id)
+        if not any(piece.pattern.id in have for piece in opening.pieces):
+            continue
         frame = corner_frame(derived, opening)
         if frame is None or not isinstance(opening.form, COVERS):
             continue
@@ -48,24 +52,25 @@ def flanges(derived: Derived, have: Mapping[str, object]) -> Iterator[tuple[str,
     faces = {placed.opening.id: placed.facets for placed in derived.roof.openings}
     for opening in derived.openings:
         on = faces.get(opening.id, ())
-        if is_pans(opening) or not on:
+        names = [[name for n in range(1, piece.pattern.qty + 1)
+                  if (name := name_of(piece.pattern.id, n, piece.pattern.qty)) in have] for piece in opening.pieces]
+        if is_pans(opening) or not on or not any(names):
             continue
         grounds = [_flats(derived, face) for face in on]
         frame = opening_frame(derived, opening) if len(on) > 1 else None
-        for piece in opening.pieces:
-            if any(word in piece.surface.name for word in LIES_OVER):
+        for piece, mine in zip(opening.pieces, names, strict=True):
+            if not mine or any(word in piece.surface.name for word in LIES_OVER):
                 continue
             under = grounds if frame is None else [ground for ground in grounds if any(
                 float(frame.turn @ one.normal @ ground.normal) > _PARALLEL for one in _that_bear(piece.surface))]
-            names = (piece.pattern.id, *(f"{piece.pattern.id}/{n}" for n in range(1, piece.pattern.qty + 1)))
-            yield from ((name, tuple(under)) for name in names if name in have and under)
+            yield from ((name, tuple(under)) for name in mine if under)
 
 
 def _that_bear(surface: Surface) -> list[Face]:
     """The faces of a piece that are large enough to be asked what they lie on: not the short laps of steep ones."""
     corners = [np.array(face.corners) for face in surface.faces]
     sizes = np.linalg.norm(area_vectors(corners), axis=1).tolist()
-    least = least_seat(corners, sizes)
+    least = least_seat(boxes(corners), sizes)
     return [face for face, size in zip(surface.faces, sizes, strict=True) if size >= least]
 
 

@@ -139,16 +139,16 @@ def opening_of(derived: Derived) -> dict[str, str]:
 def forms_of(derived: Derived, placed: Iterable[PlacedPiece], standing: dict[str, Standing],
                  touching: frozenset[str] | None) -> dict[str, PutTogether]:
     """Every opening and corner with pieces of its own, by its name; ``touching``: those with one of these patterns."""
-    sides = {one.opening: one.parts() for one in bodies(derived)}
     of = opening_of(derived)
+    asked = set(of.values()) if touching is None else {of[name] for name in touching if name in of}
     known: dict[str, list[PlacedPiece]] = {}
     for one in placed:
-        if one.pattern in of:
+        if of.get(one.pattern) in asked:
             known.setdefault(of[one.pattern], []).append(one)
+    sides = {one.opening: one.parts() for one in bodies(derived)} if known else {}
     found = {}
     for opening in derived.openings:
-        own = {piece.pattern.id for piece in opening.pieces}
-        if opening.id in known and (touching is None or not touching.isdisjoint(own)):
+        if opening.id in known:
             made = stand_all((piece.pattern for piece in opening.pieces), known[opening.id])
             found[opening.id] = PutTogether(
                 opening, made, {name: standing[name] for name in made if name in standing},

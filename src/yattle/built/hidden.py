@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from shapely.affinity import translate
 
 from yattle import overlay
-from yattle.built.standing import Spot, Standing, spot
+from yattle.built.standing import Spot, Standing, alike, spot
 from yattle.pattern.rings import UPRIGHT, cross
 from yattle.pattern.surface import Array
 
@@ -44,27 +44,37 @@ class Hidden:
         return self.bare <= _BARE and not self.deep and not self.turned
 
 
-def hidden(strips: list[Standing], trims: list[Standing], over: str, out: Array) -> Iterator[Hidden]:
+def hidden(strips: list[Standing], cover: shapely.Geometry, over: str, out: Array) -> Iterator[Hidden]:
     """How much of each strip under one trim, seen from above, no piece of the trim covers, in mm of its width; where
-    the trim ends is asked by itself. ``out``: from the strip to the edge over it, in plan, mm: so much farther out it
-    is just covered."""
-    if not strips or not trims:
-        return
-    way, whole = max(strips, key=_long).way[:2], overlay.union_all(_plans(trims))
-    cover = overlay.union_all([translate(whole, *(way * far)) for far in np.linspace(-_PAST, _PAST, 9)])
-    shapely.prepare(cover)
+    the trim ends is asked by itself. ``cover``: what the trim covers; ``out``: from the strip to the edge over it, in
+    plan, mm: so much farther out it is just covered."""
     size = max(float(np.linalg.norm(out)), 1e-9)
-    own = _plans(strips)
+    copies = alike(strips)
+    kinds = {n: (_long(strips[n]), _turned(strips[n], out)) for n in dict.fromkeys(n for n, _ in copies)}
+    own = _plans(strips, copies)
     bare = _bare(own, out * max(1.0 - _OFF / size, 0.0), cover)
     past = shapely.area(_bare(own, out * (1.0 + _OFF / size), cover))
     for n, strip in enumerate(strips):
-        long = _long(strip)
-        at = strip.middle
+        (long, turned), at = kinds[copies[n][0]], strip.middle
         if not bare[n].is_empty:
             x, y = bare[n].representative_point().coords[0]
             at = np.array([x, y, at[2]])
         yield Hidden(strip.name, over, float(bare[n].area) / max(long, 1.0), spot(at),
-                     long > _LONG and float(past[n]) / max(long, 1.0) < _JUST, _turned(strip, out))
+                     long > _LONG and float(past[n]) / max(long, 1.0) < _JUST, turned)
+
+
+def way_of(strips: list[Standing]) -> Array:
+    """Along the strips under one trim, in plan, 1 mm long in space: as the longest of them lies."""
+    kinds = dict.fromkeys(n for n, _ in alike(strips))
+    return np.asarray(max((strips[n] for n in kinds), key=_long).way[:2])
+
+
+def covered(trims: list[Standing], way: Array) -> shapely.Geometry:
+    """What the pieces of a trim cover, and would if it went on past both its ends, in plan; ``way``: along it."""
+    whole = overlay.union_all(_plans(trims, alike(trims)))
+    cover = overlay.union_all([translate(whole, *(way * far)) for far in np.linspace(-_PAST, _PAST, 9)])
+    shapely.prepare(cover)
+    return cover
 
 
 def _long(strip: Standing) -> float:
@@ -103,11 +113,15 @@ def _turned(strip: Standing, out: Array) -> str:
     return "top" if float((top - web) @ outward) < 0.0 else ""
 
 
-def _plans(pieces: list[Standing]) -> Shapes:
-    """Each piece in plan, of the parts that do not stand upright."""
-    lying = [piece.plans[np.abs(np.array(piece.normals)[:, 2]) > UPRIGHT] for piece in pieces]
+def _plans(pieces: list[Standing], copies: list[tuple[int, Array]]) -> Shapes:
+    """Each piece in plan, of the parts that do not stand upright; ``copies``: which lie alike."""
+    kinds = {n: place for place, n in enumerate(dict.fromkeys(n for n, _ in copies))}
+    lying = [pieces[n].plans[np.abs(np.array(pieces[n].normals)[:, 2]) > UPRIGHT] for n in kinds]
     grown = shapely.buffer(np.concatenate(lying), _GRID)  # or shared edges were lost
-    of = np.repeat(np.arange(len(pieces)), [len(parts) for parts in lying])
-    rows = np.full((len(pieces), max(np.bincount(of, minlength=1).max(), 1)), None, dtype=object)
+    of = np.repeat(np.arange(len(kinds)), [len(parts) for parts in lying])
+    rows = np.full((len(kinds), max(np.bincount(of, minlength=1).max(), 1)), None, dtype=object)
     rows[of, np.arange(len(of)) - np.searchsorted(of, of)] = grown
-    return np.asarray(overlay.union_all(rows, axis=1))
+    plans = np.asarray(overlay.union_all(rows, axis=1))[[kinds[n] for n, _ in copies]]
+    places, of = shapely.get_coordinates(plans, return_index=True)
+    shifts = np.array([shift[:2] for _, shift in copies])
+    return np.asarray(shapely.set_coordinates(plans, places + shifts[of]))

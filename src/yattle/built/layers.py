@@ -28,6 +28,10 @@ _HEIGHT, _FOOT = 1, 2  # the folds of a zed: over its height, at its foot
 def layer_seats(derived: Derived, run: DerivedRun, piece: DetailPiece) -> list[tuple[Seat, float]] | None:
     """Where each copy of a layer's piece runs, and how far along that it begins, mm; ``None`` where its place is not
     worked out."""
+    return derived.once(("layer seats", run.run.id, piece.id), lambda: _layer_seats(derived, run, piece))
+
+
+def _layer_seats(derived: Derived, run: DerivedRun, piece: DetailPiece) -> list[tuple[Seat, float]] | None:
     found = derived.edge_runs.get(base_id(run.run.id))
     if found is None:
         return None

@@ -5,17 +5,17 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from yattle import overlay
 from yattle.built.frames import built_up, face_axes
 from yattle.built.laid import LaidPanel
-from yattle.built.sheets import Sheets
+from yattle.built.sheets import Numbers, Sheets
 from yattle.built.slots import WIDE, OpenSlot
-from yattle.built.standing import Standing, axes_in, spot
+from yattle.built.standing import Standing, spot
 from yattle.built.structure import walls
 from yattle.derive.corners import beside_edge
 from yattle.derive.derived import Derived
@@ -54,6 +54,16 @@ class Mouth:
     up: Array
     high: float
     deep: float
+
+    @property
+    def along(self) -> Array:
+        """Along the mouth, 1 mm long."""
+        return cross(self.inward, self.up)
+
+    @property
+    def across(self) -> Array:
+        """Along the mouth and up (3, 2), each 1 mm long: where things stand for one who looks in."""
+        return np.column_stack((self.along, self.up))
 
     def near(self, lows: Array, highs: Array) -> list[int]:
         """Which boxes, from ``lows`` to ``highs`` in mm, come near it."""
@@ -147,71 +157,70 @@ def _beside_seams(derived: Derived, face: str, places: Array) -> Flags:
 def _under(mouth: Mouth, trim: Sequence[Array]) -> Array:
     """The places of a mouth over which the trim lies."""
     plans = overlay.polygons([part[:, :2] for part in trim])
-    over = overlay.union_all(shapely.buffer(plans[shapely.is_valid(plans)], _SEALED))
-    inside = mouth.line + mouth.inward * _BEFORE
-    return np.asarray(mouth.line[shapely.contains_xy(over, inside[:, 0], inside[:, 1])])
+    over = shapely.STRtree(shapely.buffer(plans[shapely.is_valid(plans)], _SEALED))
+    place, _ = over.query(shapely.points((mouth.line + mouth.inward * _BEFORE)[:, :2]), "within")
+    return _some(mouth.line, place)
 
 
 def _on_flats(places: Array, sheets: Sheets) -> Array:
     """Those of the places at which a panel lies: beside a valley there is none, and nothing to shut."""
     found = sheets.at(places[:, :2])
     on = np.abs(found.z - places[found.place, 2]) < _OFF
-    return np.asarray(places[np.unique(found.place[on])])
+    return _some(places, found.place[on])
+
+
+def _some(places: Array, which: Numbers) -> Array:
+    """Those of the places, in their order."""
+    asked = np.zeros(len(places), dtype=bool)
+    asked[which] = True
+    return np.asarray(places[asked])
 
 
 def looked_in(mouth: Mouth, places: Array, stops: Sequence[Array]) -> Iterator[tuple[Array, float]]:
     """The places (n, 3) at which one sees in over more than 5 mm along the mouth, with how high the slot is there, mm;
     ``stops``: the flat parts that may be in the way, corners (n, 3), mm."""
-    squares = area_vectors(stops)
-    squares = squares / np.maximum(np.linalg.norm(squares, axis=1), 1e-9)[:, None]
-    facing = np.nonzero(np.abs(squares @ mouth.inward) > _FACES)[0]
-    across = [_Stop(stops[n], squares[n]) for n in facing.tolist()]
-    along = cross(mouth.inward, mouth.up)
-    for place in places[_open_at(mouth, places, across) > WIDE]:
-        wide = _open_at(mouth, place + np.outer(_BESIDE, along), across)
-        if _longest(wide > WIDE) > len(_BESIDE) / 2:
+    seen = _Stops.of(mouth, stops)
+    for place in places[_open_at(mouth, places, seen) > WIDE]:
+        wide = _open_at(mouth, place + np.outer(_BESIDE, mouth.along), seen)
+        if _longest((wide > WIDE)[None])[0] > len(_BESIDE) / 2:
             yield place, float(wide.max())
 
 
 @dataclass(frozen=True)
-class _Stop:
-    """A flat part across a mouth: its corners (n, 3), mm, and square to it, 1 mm long."""
+class _Stops:
+    """Flat parts across a mouth as one sees them who looks in: square to each (n, 3), 1 mm long, how far it lies that
+    way (n,), mm, and its outline, a little grown."""
 
-    part: Array
-    square: Array
+    squares: Array
+    levels: Array
+    outlines: shapely.STRtree
 
-    @cached_property
-    def _seen(self) -> tuple[Array, Array, shapely.Geometry]:
-        """Two ways in its plane and its outline between them, a little grown."""
-        u, v = axes_in(self.square)
-        flat = shapely.Polygon((self.part - self.part[0]) @ np.column_stack((u, v))).buffer(_SEALED)
-        shapely.prepare(flat)
-        return u, v, flat
-
-    def holds(self, places: Array) -> Flags:
-        """Which of some places (n, 3) in its plane, mm, lie on it."""
-        (u, v, flat), at = self._seen, places - self.part[0]
-        return np.asarray(shapely.contains_xy(flat, at @ u, at @ v))
+    @classmethod
+    def of(cls, mouth: Mouth, parts: Sequence[Array]) -> _Stops:
+        squares = area_vectors(parts)
+        squares = squares / np.maximum(np.linalg.norm(squares, axis=1), 1e-9)[:, None]
+        facing = np.nonzero(np.abs(squares @ mouth.inward) > _FACES)[0]
+        firsts = np.array([parts[n][0] for n in facing.tolist()]).reshape(-1, 3)
+        outlines = shapely.buffer(overlay.polygons([parts[n] @ mouth.across for n in facing.tolist()]), _SEALED)
+        shapely.prepare(outlines)
+        return cls(squares[facing], (firsts * squares[facing]).sum(axis=1), shapely.STRtree(outlines))
 
 
-def _open_at(mouth: Mouth, places: Array, stops: list[_Stop]) -> Array:
+def _open_at(mouth: Mouth, places: Array, stops: _Stops) -> Array:
     """How high, in mm, one sees in at each place (n, 3); ``stops``: what may be in the way."""
     heights = np.arange(_OFF, mouth.high - _OFF + 1e-6, _STEP)
     starts = (places - mouth.inward * _BEFORE)[:, None, :] + heights[None, :, None] * mouth.up
-    way = mouth.inward * (_BEFORE + mouth.deep)
-    free = np.ones(starts.shape[:2], dtype=bool)
-    if stops:
-        squares = np.array([stop.square for stop in stops])
-        levels = (np.array([stop.part[0] for stop in stops]) * squares).sum(axis=1)
-        shares = (levels - starts @ squares.T) / (squares @ way)  # of the way in, at each part's plane
-        met = (shares >= 0.0) & (shares <= 1.0)
-        for n in np.nonzero(met.any(axis=(0, 1)))[0].tolist():
-            asked = met[:, :, n] & free
-            free[asked] = ~stops[n].holds(starts[asked] + np.outer(shares[:, :, n][asked], way))
-    return np.array([_longest(row) * _STEP for row in free])
+    looks, way = starts.reshape(-1, 3), mouth.inward * (_BEFORE + mouth.deep)
+    look, part = stops.outlines.query(shapely.points(looks @ mouth.across), "intersects")
+    squares = stops.squares[part]
+    shares = (stops.levels[part] - (looks[look] * squares).sum(axis=1)) / (squares @ way)  # of the way in
+    free = np.ones(len(looks), dtype=bool)
+    free[look[(shares >= 0.0) & (shares <= 1.0)]] = False
+    return np.asarray(_longest(free.reshape(starts.shape[:2])) * _STEP)
 
 
-def _longest(free: Flags) -> int:
-    """How many in a row are free at the most."""
-    shut = np.nonzero(~free)[0]
-    return int(np.diff(np.concatenate(([-1], shut, [len(free)]))).max()) - 1
+def _longest(free: Flags) -> NDArray[np.int64]:
+    """How many in each row (n, m) are free one after the other, at the most."""
+    places = np.arange(1, free.shape[1] + 1)
+    shut = np.maximum.accumulate(np.where(free, 0, places), axis=1)
+    return np.asarray((places - shut).max(axis=1, initial=0))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -91,33 +91,34 @@ def places_of_run(derived: Derived, run: DerivedRun, fit: FittingOrder) -> Itera
     """The pieces of one run at their places, mm."""
     edge = derived.edge_runs.get(base_id(run.run.id))
     for piece in run.pieces:
-        seats = [] if edge is None else (
-            layer_seats(derived, run, piece) if run.run.layer else [(_edge_seat(derived, run, edge), piece.start)])
-        if len(seats or ()) != piece.pattern.qty:
+        seats = () if edge is None else (layer_seats(derived, run, piece) or ()) if run.run.layer else (
+            (_edge_seat(derived, run, edge), piece.start),)
+        if len(seats) != piece.pattern.qty:
             yield WithoutPlace(piece.id, _why_not(run, edge is None))
             continue
-        for copy, (seat, along) in enumerate(seats or (), 1):
-            rows, base = _laid_flat(derived, run, piece, seat) if piece.flat is not None else _straight(
-                piece, seat, along)
+        each, base = _straight(piece, seats) if piece.flat is None else _laid_flat(derived, run, piece, seats)
+        for copy, rows in enumerate(each, 1):
             yield PlacedPiece(piece.pattern.id, copy, base, rows, run.run.id,
                               fit.order.stage_of(run.run.id) + 1, fit.beneath(run.run.id))
 
 
-def _straight(piece: DetailPiece, seat: Seat, along: float) -> tuple[Array, Point]:
-    rows, facet = rows_of(piece.pattern, piece.profile, seat, along)
+def _straight(piece: DetailPiece, seats: Sequence[tuple[Seat, float]]) -> tuple[list[Array], Point]:
+    rows, facet = rows_of(piece.pattern, piece.profile, seats)
     return rows, _inside(facet.flat)
 
 
-def _laid_flat(derived: Derived, run: DerivedRun, piece: DetailPiece, seat: Seat) -> tuple[Array, Point]:
+def _laid_flat(derived: Derived, run: DerivedRun, piece: DetailPiece,
+               seats: Sequence[tuple[Seat, float]]) -> tuple[list[Array], Point]:
     """A piece that was laid flat by itself: from the faces it was laid flat from, told along its run, up and out."""
     assert piece.flat is not None
     laid = laid_on(piece.pattern, piece.flat.seats, piece.flat.faces)
     if laid is None:
-        return _straight(piece, seat, piece.start)
-    turn, by = laid
-    out, up = (seat.corners - mould_lines(trim_of(derived, run), run.pieces[0]))[0].tolist()
-    own = seat.axes[[0, 2, 1]].T
-    rows = np.column_stack((own @ turn, own @ (by + np.array([0.0, up, out])) + seat.at))
+        return _straight(piece, [(seat, piece.start) for seat, _ in seats])
+    rows, (turn, by), mould = [], laid, mould_lines(trim_of(derived, run), run.pieces[0])
+    for seat, _ in seats:
+        out, up = (seat.corners - mould)[0].tolist()
+        own = seat.axes[[0, 2, 1]].T
+        rows.append(np.column_stack((own @ turn, own @ (by + np.array([0.0, up, out])) + seat.at)))
     return rows, _inside(_root_flat(piece.pattern))
 
 

@@ -63,10 +63,10 @@ class Relations:
         def asked(*names: str) -> bool:
             return touching is None or not touching.isdisjoint(name.partition("/")[0] for name in names)
         have = _names_of(derived, placed)
-        seats = (seat for seat in (*_seats(derived, have), *_floors(derived), *flanges(derived, have),
-                                *caps_of_corners(derived, have))
-                 if asked(seat[0]))
-        return Relations(tuple(seats), tuple(lap for lap in _laps(derived) if asked(lap.over, lap.under)),
+        mine = {name: at for name, at in have.items() if asked(name)}
+        seats = (*_seats(derived, mine), *(floor for floor in _floors(derived) if asked(floor[0])),
+                 *flanges(derived, mine), *caps_of_corners(derived, mine))
+        return Relations(seats, tuple(lap for lap in _laps(derived) if asked(lap.over, lap.under)),
                          tuple(lock for lock in neighbours(derived) if asked(lock[0], lock[1])),
                          tuple(grip for grip in _grips(derived) if asked(grip[0], *grip[1])),
                          tuple(end for end in (
@@ -75,7 +75,7 @@ class Relations:
                              *floor_ends(derived)) if asked(end.piece)),
                          tuple(one for one in _under_trims(derived, have) if asked(*one[1], *one[2])),
                          tuple(_outlines(derived, asked)),
-                         tuple((name, at) for name, at in have.items() if asked(name)))
+                         tuple(mine.items()))
 
     @property
     def names(self) -> set[str]:
@@ -111,7 +111,9 @@ def _copies(run: DerivedRun, have: dict[str, tuple[float, float, float]]) -> Ite
 def _seats(derived: Derived, have: dict[str, tuple[float, float, float]]) -> Iterator[tuple[str, tuple[Ground, ...]]]:
     """Which faces the pieces of each trim, and the strips that go with it, should lie on."""
     for run in _trims(derived):
-        edge = derived.edge_runs[base_id(run.run.id)].edge
+        edge, names = derived.edge_runs[base_id(run.run.id)].edge, tuple(_copies(run, have))
+        if not names:
+            continue
         if run.run.layer:
             grounds = _under_a_strip(derived, run)
         elif run.run.collects or (edge.kind == "pitch-break" and not lift_of(derived, run).any()):
@@ -124,7 +126,7 @@ def _seats(derived: Derived, have: dict[str, tuple[float, float, float]]) -> Ite
             on = edge.facets if run.detail.roles.wall is None or run.detail.roles.water else ()
             grounds = (*(_ground(derived, face, over_of(derived, run)) for face in on), *_behind(derived, run))
         if grounds:
-            yield from ((name, grounds) for name in _copies(run, have))
+            yield from ((name, grounds) for name in names)
 
 
 def _behind(derived: Derived, run: DerivedRun) -> Iterator[Ground]:

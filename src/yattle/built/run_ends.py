@@ -9,6 +9,7 @@ import numpy as np
 from yattle.built.ends import WantedEnd
 from yattle.built.frames import built_up, face_axes
 from yattle.built.layers import layer_seats
+from yattle.built.placed import name_of
 from yattle.built.seams import hems_of, pan_names
 from yattle.built.sections import Seat
 from yattle.derive.corners import Normal, run_frame
@@ -84,13 +85,14 @@ def strip_ends(derived: Derived, only: frozenset[str] | None) -> Iterator[Wanted
         if run.run.layer == "closure" and _has(run, only):
             for piece in run.pieces:
                 seats = layer_seats(derived, run, piece) or []
-                for n, (seat, begin) in enumerate(seats, 1):
-                    name = piece.id if piece.pattern.qty == 1 else f"{piece.id}/{n}"
+                for seat, _ in seats[:1]:  # all run along the one line
+                    datum, way = _datum(derived, run, seat, 0.0), seat.axes[0]
                     square = np.array(run.run.left_plane or (1.0, 0.0, 0.0)) @ seat.axes
-                    square = square if float(square @ seat.axes[0]) > 0 else -square
+                    square = square if float(square @ way) > 0 else -square
+                for n, (_, begin) in enumerate(seats, 1):
                     for sign, along in ((-1.0, begin), (1.0, begin + piece.share)):
-                        yield WantedEnd(name, f"the gap of {run.run.id}",
-                                        ((_datum(derived, run, seat, along), sign * square, 0.0),))
+                        yield WantedEnd(name_of(piece.id, n, piece.pattern.qty), f"the gap of {run.run.id}",
+                                        ((datum + way * along, sign * square, 0.0),))
 
 
 def _datum(derived: Derived, run: DerivedRun, seat: Seat, along: float) -> Array:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -24,15 +25,27 @@ class Seat:
     corners: Array
 
 
-def rows_of(pattern: Pattern, profile: Profile, seat: Seat, along: float) -> tuple[Array, FoldedFacet]:
-    """What carries a pattern folded up sharp, its largest part in z = 0, to its seat, ``along`` mm from where that
-    begins: rows (3, 4), and the part that stays."""
+def rows_of(pattern: Pattern, profile: Profile,
+            seats: Iterable[tuple[Seat, float]]) -> tuple[list[Array], FoldedFacet]:
+    """What carries a pattern folded up sharp, its largest part in z = 0, to each of its seats, so many mm along from
+    where that begins: rows (3, 4), and the part that stays."""
     root = section_tree(pattern.outline, pattern.holes, pattern.folds)
     facet = root.folded()[root.base]
     own = expected_corners(profile, facet, strip_of(facet, pattern.folds))
+    carried, rows = dict[int, tuple[Array, Array]](), []  # the copies of a strip run along one seat
+    for seat, along in seats:
+        if id(seat) not in carried:
+            carried[id(seat)] = _carried(own, seat)
+        turned, at = carried[id(seat)]
+        rows.append(np.column_stack((turned, at + seat.axes[0] * along)))
+    return rows, facet
+
+
+def _carried(own: Array, seat: Seat) -> tuple[Array, Array]:
+    """The turn (3, 3) and shift (3,), mm, that carry a folded piece to where its seat begins."""
     turn, shift = _in_section(own, seat.corners, seat.axes)
     across = seat.axes[1:].T  # (3, 2): from the section's plane into the roof
-    return np.column_stack((seat.axes[0], across @ turn, seat.at + seat.axes[0] * along + across @ shift)), facet
+    return np.column_stack((seat.axes[0], across @ turn)), seat.at + across @ shift
 
 
 def _in_section(own: Array, section: Array, axes: Array) -> tuple[Array, Array]:

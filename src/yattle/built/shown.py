@@ -10,6 +10,7 @@ from typing import Any, Literal
 import numpy as np
 
 from yattle.built.answer import FITS, Built
+from yattle.built.frames import built_up
 from yattle.built.laid import faces_of_pans, laid_panels, shingles_of_faces
 from yattle.built.placed import name_of
 from yattle.built.said import alike, names_in, said_of, words_in
@@ -19,6 +20,7 @@ from yattle.install.fitting import FittingOrder
 from yattle.install.parting import panels_of
 from yattle.pattern.rings import before_plane
 from yattle.pattern.surface import Array
+from yattle.roof.build_up import BuildUp
 
 Kind = Literal["piece", "panel", "deck"]
 
@@ -33,6 +35,15 @@ class ShownPart:
     item: str
     stage: int
     ring: Array
+
+
+@dataclass(frozen=True)
+class ShownLayer:
+    """A layer that a face is built up of, from ``low`` to ``high`` mm over the face's plane; below it less than 0."""
+
+    name: str
+    low: float
+    high: float
 
 
 @dataclass(frozen=True)
@@ -57,13 +68,16 @@ class ShownTrouble:
 class BuiltShown:
     """All that has a place. ``missing``: pieces without one; ``places``: what carries each piece, folded up, to its
     place: rows (3, 4), mm, by its name; ``whole``: whether all of it was asked as it is now, and not only what an edit
-    touches."""
+    touches; ``layers``: what each deck is of and bears, but for the sheets, by its name; ``sheet``: how thick these
+    are, mm."""
 
     parts: tuple[ShownPart, ...]
     troubles: tuple[ShownTrouble, ...]
     missing: tuple[str, ...]
     places: Mapping[str, Array] = field(default_factory=dict)
     whole: bool = True
+    layers: Mapping[str, tuple[ShownLayer, ...]] = field(default_factory=dict)
+    sheet: float = 0.0
 
     def beside(self, pattern: str, near: float) -> tuple[Array, ...]:
         """What of other pieces' flat parts lies within ``near`` mm of the first piece of a pattern, corners (n, 3) in
@@ -110,7 +124,17 @@ def shown(built: Built, fit: FittingOrder) -> BuiltShown:
     many = {pattern.id: pattern.qty for pattern in built.derived.patterns}
     places = {name_of(one.pattern, one.copy, many[one.pattern]): one.place for one in built.placed}
     missing = tuple(one.pattern for one in built.missing)
-    return BuiltShown(parts, tuple(_troubles(built, items)), missing, places=places)
+    derived = built.derived
+    layers = {f"deck {facet.id}": tuple(_layers(built_up(derived, facet.id))) for facet in derived.roof.facets}
+    return BuiltShown(parts, tuple(_troubles(built, items)), missing, places=places, layers=layers,
+                      sheet=derived.job.thickness)
+
+
+def _layers(build: BuildUp) -> Iterator[ShownLayer]:
+    """What a face is built up of from below, but for the panels, which are seen themselves."""
+    under = build.layers[-1].top - build.seams if build.layers else 0.0  # what lies below the face's plane
+    yield from (ShownLayer(one.name, one.top - one.thick - under, one.top - under) for one in build.layers
+                if one.name not in ("panel", "seams"))
 
 
 def _within(ring: Array, low: Array, high: Array) -> Array:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 
 from yattle import overlay
 from yattle.pattern.rings import UPRIGHT, area_vectors
@@ -59,10 +60,12 @@ def slots(faces: Iterable[CoveredFace], sheets: list[Covering],
     """Every place of a face, over 5 mm wide, over which there is no sheet; ``within``: in this part of the plan, mm."""
     flats, names = _flat(sheets)
     tree = shapely.STRtree(flats)
-    rings = [sheet.ring for sheet in sheets]
+    counts = np.array([len(sheet.ring) for sheet in sheets], dtype=np.int64)
+    corners = np.concatenate([np.empty((0, 3)), *(sheet.ring for sheet in sheets)])
     for face in faces:
         shape = face.shape if within is None else overlay.intersection(face.shape, within.buffer(-_TOUCH))
-        near = [n for n in tree.query(shape).tolist() if _covers(rings[n], face)]
+        close = _covers(corners, counts, face)
+        near = [n for n in tree.query(shape).tolist() if close[n]]
         left = _left(shape, [flats[n] for n in near])
         for part in shapely.get_parts(left.buffer(-WIDE / 2)):
             if not part.is_empty:
@@ -93,10 +96,12 @@ def _flat(sheets: list[Covering]) -> tuple[list[shapely.Geometry], list[str]]:
     return flats.tolist(), [sheet.name for sheet in sheets]
 
 
-def _covers(ring: Array, face: CoveredFace) -> bool:
-    """Whether a sheet lies close over a face."""
-    high = (ring - face.at) @ face.normal
-    return bool(high.max() > -_UNDER and high.min() < _ABOVE)
+def _covers(corners: Array, counts: NDArray[np.int64], face: CoveredFace) -> NDArray[np.bool_]:
+    """Which sheets lie close over a face; their ``corners`` (n, 3) in mm one after the other, so many of each."""
+    if not len(counts):
+        return np.empty(0, dtype=bool)
+    high, starts = (corners - face.at) @ face.normal, np.cumsum(counts) - counts
+    return np.asarray((np.maximum.reduceat(high, starts) > -_UNDER) & (np.minimum.reduceat(high, starts) < _ABOVE))
 
 
 def _slot(face: CoveredFace, part: shapely.Geometry, near: list[tuple[str, shapely.Geometry]]) -> OpenSlot:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 import shapely
@@ -11,11 +12,10 @@ import shapely
 from yattle.built.frames import built_up
 from yattle.derive.corners import run_frame
 from yattle.derive.derived import Derived
-from yattle.derive.roof_runs import RoofRun
 from yattle.details import standard_for
 from yattle.pattern.surface import Array
 from yattle.pattern.triangles import triangles_of
-from yattle.roof import Facet
+from yattle.roof import Edge, Facet, Roof
 
 _HIGH = 600.0  # mm of a wall that are shown over its edge
 _CLEAR = 2.0  # mm at either end of a wall: what goes round its corner is no clash
@@ -47,27 +47,41 @@ def walls(derived: Derived) -> Iterator[BuildingPart]:
     for run in derived.runs:
         found = derived.edge_runs.get(run.run.id)
         if found is not None and run.pieces and found.edge.wall:
-            left, right, frame = run_frame(derived.roof, found.edge)
-            feet = np.linspace(left + frame[0] * _CLEAR, right - frame[0] * _CLEAR, _ALONG)
-            others = _others_near(derived, found, feet, _BESIDE)
-            yield _between(f"wall {run.run.id}", feet, [_room_over(others, foot) for foot in feet])
+            asked = "wall", run.run.id, found.edge
+            yield derived.roof.once(asked, partial(_wall, derived.roof, run.run.id, found.edge))
+
+
+def _wall(roof: Roof, run: str, edge: Edge) -> BuildingPart:
+    left, right, frame = run_frame(roof, edge)
+    feet = np.linspace(left + frame[0] * _CLEAR, right - frame[0] * _CLEAR, _ALONG)
+    others = _others_near(roof, edge, feet, _BESIDE)
+    return _between(f"wall {run}", feet, [_room_over(others, foot) for foot in feet])
 
 
 def boards(derived: Derived) -> Iterator[BuildingPart]:
     """The face of the board behind the trim of each eave and rake: as high as the house clads one, down to a roof that
     lies under it."""
     high = standard_for(derived.job.system, derived.job.own).fascia_face
+    clear = {facet.id: _clear_over(derived, facet) for facet in derived.roof.facets}
     for run in derived.runs:
         found = derived.edge_runs.get(run.run.id)
         if found is not None and run.pieces and found.edge.kind in ("eave", "rake") and not found.edge.wall:
-            left, right, frame = run_frame(derived.roof, found.edge)
-            heads = np.linspace(left + frame[0] * _CLEAR, right - frame[0] * _CLEAR, _ALONG)
-            others = _others_near(derived, found, heads, _CUT)
-            rooms = np.array([_room_under(derived, others, head, high) for head in heads])
-            low = np.nonzero(rooms > _LEAST)[0]  # it begins where there is room for it
-            if len(low) > 1:
-                whole = slice(int(low[0]), int(low[-1]) + 1)
-                yield _between(f"board {run.run.id}", heads[whole], (-rooms[whole]).tolist())
+            asked = "board", run.run.id, found.edge, high, frozenset(clear.items())
+            board = derived.roof.once(asked, partial(_board, derived.roof, run.run.id, found.edge, high, clear))
+            if board is not None:
+                yield board
+
+
+def _board(roof: Roof, run: str, edge: Edge, high: float, clear: dict[str, float]) -> BuildingPart | None:
+    left, right, frame = run_frame(roof, edge)
+    heads = np.linspace(left + frame[0] * _CLEAR, right - frame[0] * _CLEAR, _ALONG)
+    others = _others_near(roof, edge, heads, _CUT)
+    rooms = np.array([_room_under(clear, others, head, high) for head in heads])
+    low = np.nonzero(rooms > _LEAST)[0]  # it begins where there is room for it
+    if len(low) < 2:
+        return None
+    whole = slice(int(low[0]), int(low[-1]) + 1)
+    return _between(f"board {run}", heads[whole], (-rooms[whole]).tolist())
 
 
 def _between(name: str, line: Array, highs: list[float]) -> BuildingPart:
@@ -78,20 +92,21 @@ def _between(name: str, line: Array, highs: list[float]) -> BuildingPart:
         [n, n + 1, many - 2 - n], [n, many - 2 - n, many - 1 - n])])
 
 
-def _others_near(derived: Derived, found: RoofRun, line: Array, near: float) -> list[Facet]:
+def _others_near(roof: Roof, edge: Edge, line: Array, near: float) -> list[Facet]:
     """The faces that are not an edge's own and come so near, mm in plan, to the line of some places (n, 3)."""
-    facets = [facet for facet in derived.roof.facets if facet.id not in found.edge.facets]
+    facets = [facet for facet in roof.facets if facet.id not in edge.facets]
     way = shapely.LineString(line[[0, -1], :2])
     close = shapely.dwithin([facet.shape for facet in facets], way, near) if facets else []
     return [facet for facet, is_near in zip(facets, close, strict=True) if is_near]
 
 
-def _room_under(derived: Derived, others: list[Facet], head: Array, high: float) -> float:
-    """How far a board comes down under its edge at a place, mm; ``others``: the faces that may lie under it."""
+def _room_under(clear: dict[str, float], others: list[Facet], head: Array, high: float) -> float:
+    """How far a board comes down under its edge at a place, mm; ``others``: the faces that may lie under it, and how
+    far over each it ends, ``clear``."""
     place = shapely.Point(head[:2])
     gaps = ((float(head[2]) - facet.plane.z((float(head[0]), float(head[1]))), facet) for facet in others
             if facet.shape.distance(place) < _CUT)
-    return max(min((*(gap - _clear_over(derived, facet) for gap, facet in gaps if gap > -_CUT), high)), 0.1)
+    return max(min((*(gap - clear[facet.id] for gap, facet in gaps if gap > -_CUT), high)), 0.1)
 
 
 def _clear_over(derived: Derived, facet: Facet) -> float:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,6 +15,7 @@ from yattle.roof.at_edge import into, sides
 
 Array = NDArray[np.float64]
 Normal = tuple[float, float, float]
+_Arrays = TypeVar("_Arrays", bound=tuple[Array, ...])
 
 
 @dataclass(frozen=True)
@@ -34,10 +36,7 @@ def run_frame(roof: Roof, edge: Edge) -> tuple[Array, Array, Array]:
     """A run as it is seen with its paint toward the eye and edge A on top: its left and its right end, mm, and its
     frame, rows (3, 3) of unit vectors: along it to the right, out, up. Across a crease out is level from its left to
     its right face; of a wall it is from the wall to the roof, of a free edge away from its face."""
-    if ("frame", edge) not in roof.remembered:
-        roof.remembered["frame", edge] = _kept(_frame_of(roof, edge))
-    found: tuple[Array, Array, Array] = roof.remembered["frame", edge]
-    return found
+    return roof.once(("frame", edge), lambda: _kept(_frame_of(roof, edge)))
 
 
 def _frame_of(roof: Roof, edge: Edge) -> tuple[Array, Array, Array]:
@@ -54,10 +53,7 @@ def _frame_of(roof: Roof, edge: Edge) -> tuple[Array, Array, Array]:
 def beside_edge(roof: Roof, edge: Edge, face: str) -> tuple[Array, Array]:
     """A face as it lies beside one of its edges: rows along it to the right as seen from the face, into the face,
     square to it; and where the edge begins so, mm. What stands on the face is drawn in this frame."""
-    if ("beside", edge, face) not in roof.remembered:
-        roof.remembered["beside", edge, face] = _kept(_beside(roof, edge, face))
-    found: tuple[Array, Array] = roof.remembered["beside", edge, face]
-    return found
+    return roof.once(("beside", edge, face), lambda: _kept(_beside(roof, edge, face)))
 
 
 def _beside(roof: Roof, edge: Edge, face: str) -> tuple[Array, Array]:
@@ -70,7 +66,7 @@ def _beside(roof: Roof, edge: Edge, face: str) -> tuple[Array, Array]:
     return np.array([along, way, normal]), a if float((b - a) @ along) > 0 else b
 
 
-def _kept(arrays: tuple[Array, ...]) -> tuple[Array, ...]:
+def _kept(arrays: _Arrays) -> _Arrays:
     """What is remembered for whoever asks next, so that nobody can change it."""
     for array in arrays:
         array.setflags(write=False)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
+from functools import lru_cache, partial
 
 import numpy as np
 import shapely
@@ -41,7 +41,8 @@ def cut_round(job: Job, face: str) -> shapely.Geometry:
         made = developed(lambda placed=placed: form_on(job, roof, placed, metal),  # type: ignore[misc]
                          (placed.opening.id, "", "", ""), ())
         if isinstance(made.form, Chimney | Curb):
-            shapes += _behind(job, roof, placed, made.form, made.pieces, frame, high)
+            asked = "behind", face, made_up, placed.opening.id, made.form  # what its frames and its pieces follow from
+            shapes += roof.once(asked, partial(_behind, job, roof, placed, made.form, made.pieces, frame, high))
     return overlay.union_all(shapes) if shapes else shapely.Polygon()
 
 

@@ -15,6 +15,7 @@ from yattle.derive.roof_runs import RoofRun, roof_runs
 from yattle.derive.run import DerivedRun
 from yattle.details import DetailPiece, Finding
 from yattle.job.model import Job
+from yattle.once import Remembers
 from yattle.pattern import Pattern
 from yattle.roof import Roof
 from yattle.roof.panels import PanelPlan
@@ -23,7 +24,7 @@ Told = tuple[str, Finding]
 
 
 @dataclass(frozen=True, eq=False)
-class Derived:
+class Derived(Remembers):
     """A job worked out: its runs, its roof joined, the pieces of its openings and corners; ``plan`` is the best cutting
     plan that a search has found, where one has. ``nest`` and ``misfits`` are asked for when they are needed, since they
     take longest."""

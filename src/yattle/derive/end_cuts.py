@@ -40,6 +40,10 @@ class EndCuts:
 
 def end_cuts(roof: Roof, edge: Edge, panels: Mapping[str, LaidOver]) -> EndCuts:
     """The planes at both ends of an edge's run; ``panels``: of each face."""
+    return roof.once(("end cuts", edge, frozenset(panels.items())), lambda: _end_cuts(roof, edge, panels))
+
+
+def _end_cuts(roof: Roof, edge: Edge, panels: Mapping[str, LaidOver]) -> EndCuts:
     left, right, frame = run_frame(roof, edge)
     made, past, cut_off = [], 0.0, list[CornerCut]()
     both: tuple[tuple[End, Array, Array], ...] = (("left", left, right - left), ("right", right, left - right))

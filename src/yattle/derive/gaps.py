@@ -56,11 +56,17 @@ def caulked(roof: Roof, edge: Edge, face: str, rule: PanelRule, under: StripPlac
 
 
 def clear_gaps(roof: Roof, edge: Edge, face: str, rule: PanelRule,
-               under: StripPlace) -> Iterator[tuple[float, float]]:
+               under: StripPlace) -> tuple[tuple[float, float], ...]:
     """The clear spaces along an edge as (from its start, how wide), mm: between two seams less a seam's width, beside
     an end less half of one; a seam that the edge crosses slantwise takes as much more as the space between two does.
     They end where the face's panels do in the strip ``under`` the trim: at a valley that comes up to the ridge; and
     before what they would go through at a rake."""
+    asked = "clear gaps", edge, face, rule, under
+    return roof.once(asked, lambda: tuple(_clear_gaps(roof, edge, face, rule, under)))
+
+
+def _clear_gaps(roof: Roof, edge: Edge, face: str, rule: PanelRule,
+                under: StripPlace) -> Iterator[tuple[float, float]]:
     seams = seams_of(roof, face, rule).on(edge)
     (ax, ay), _ = axes(roof.facet(face).plane)
     across = abs((edge.b[0] - edge.a[0]) * ax + (edge.b[1] - edge.a[1]) * ay)

@@ -58,10 +58,7 @@ class Meeting:
 
 def meetings(roof: Roof) -> tuple[Meeting, ...]:
     """Every corner of the roof that can have a piece of its own."""
-    if "meetings" not in roof.remembered:
-        roof.remembered["meetings"] = tuple(_found(roof))
-    found: tuple[Meeting, ...] = roof.remembered["meetings"]
-    return found
+    return roof.once("meetings", lambda: tuple(_found(roof)))
 
 
 def _found(roof: Roof) -> Iterator[Meeting]:

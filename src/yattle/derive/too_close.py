@@ -82,16 +82,16 @@ def _found(job: Job, roof: Roof, runs: Iterable[DerivedRun]) -> list[tuple[Tight
             hangs[run.run.kind] = max(hangs[run.run.kind], _below(run))
     stands = tuple((facet.id, built_up(job, facet.id).seams) for facet in roof.facets)
     wing = standard_for(job.system, job.own).ridge_wing
-    asked = ("too close", tuple(hangs.items()), stands, wing, rises)
-    if asked not in roof.remembered:
-        room, does = Room(hangs, dict(stands), wing, rises), dict[tuple[str, str, str], tuple[str, float] | None]()
-        tight = list(tight_places(roof, room))
-        for one in tight:
-            if _sort(roof, one) not in does:
-                does[_sort(roof, one)] = would_do(job.roof, one, room)
-        roof.remembered[asked] = [(one, does[_sort(roof, one)]) for one in tight]
-    found: list[tuple[Tight, tuple[str, float] | None]] = roof.remembered[asked]
-    return found
+    asked = "too close", tuple(hangs.items()), stands, wing, rises
+    return roof.once(asked, lambda: _with_what_does(job, roof, Room(hangs, dict(stands), wing, rises)))
+
+
+def _with_what_does(job: Job, roof: Roof, room: Room) -> list[tuple[Tight, tuple[str, float] | None]]:
+    tight, does = list(tight_places(roof, room)), dict[tuple[str, str, str], tuple[str, float] | None]()
+    for one in tight:
+        if _sort(roof, one) not in does:
+            does[_sort(roof, one)] = would_do(job.roof, one, room)
+    return [(one, does[_sort(roof, one)]) for one in tight]
 
 
 def _sort(roof: Roof, tight: Tight) -> tuple[str, str, str]:

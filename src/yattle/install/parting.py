@@ -34,13 +34,17 @@ class Parting:
                        for placed in roof.openings}
         self._levels: dict[tuple[str, str], int] = {}
         self._fed: dict[str, dict[str, int]] = {}
+        self._last: dict[str, str] = {}
 
     def spills(self, edge: Edge, face: str) -> str | None:
         """Of a valley or back pan, and those it runs on into, the last one, if its foot lies on this face."""
-        seen = [edge]
-        while (onward := feeds(self.roof, seen[-1])) is not None and onward not in seen:
-            seen.append(onward)
-        return seen[-1].id if self.feet.get(seen[-1].id) == face else None
+        if edge.id not in self._last:
+            seen = [edge]
+            while (onward := feeds(self.roof, seen[-1])) is not None and onward not in seen:
+                seen.append(onward)
+            self._last[edge.id] = seen[-1].id
+        last = self._last[edge.id]
+        return last if self.feet.get(last) == face else None
 
     def parts(self, face: str) -> list[str]:
         """The openings and the edges that part a face's panels."""

@@ -47,6 +47,19 @@ def boxes(rings: Sequence[Array]) -> tuple[Array, Array]:
     return np.minimum.reduceat(corners, starts), np.maximum.reduceat(corners, starts)
 
 
+def longest_sides(rings: Sequence[Array]) -> tuple[Array, Array]:
+    """The longest side (n, 3) of each of some rings, and how long it is (n,), mm."""
+    counts = np.array([len(ring) for ring in rings], dtype=np.int64)
+    starts, corners = np.cumsum(counts) - counts, np.concatenate([np.empty((0, 3)), *rings])
+    following = np.roll(corners, -1, axis=0)
+    following[starts + counts - 1] = corners[starts]
+    sides = following - corners
+    longs = np.linalg.norm(sides, axis=1)
+    longest = np.array([start + int(np.argmax(longs[start:start + count])) for start, count
+                        in zip(starts.tolist(), counts.tolist(), strict=True)], dtype=np.int64)
+    return sides[longest], longs[longest]
+
+
 def area_vector(ring: Array) -> Array:
     """Square to a plane ring of corners in mm, as long as its area in mm² is large."""
     x, y, z = (ring - ring[0]).T  # by hand: it is asked for every part of a roof

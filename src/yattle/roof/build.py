@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 import shapely
 
+from yattle.once import Remembers
 from yattle.pattern.surface import Array
 from yattle.roof.edges import Corner, Edge, find_corners, find_edges
 from yattle.roof.facets import Facet, join
@@ -22,7 +23,7 @@ _BESIDE = 3.0  # mm
 
 
 @dataclass(frozen=True)
-class Roof:
+class Roof(Remembers):
     """The joined roof of one plan. Lengths in mm, z up; slopes in degrees."""
 
     plan: RoofPlan
@@ -35,11 +36,6 @@ class Roof:
     def facet(self, facet_id: str) -> Facet:
         """The facet of that id (it must exist)."""
         return self._facets[facet_id]
-
-    @cached_property
-    def remembered(self) -> dict[object, Any]:
-        """What others have worked out of it, under their own keys: it never changes."""
-        return {}
 
     def facets_at(self, at: Point) -> list[Facet]:
         """The facets that a place in plan lies on, mm, in their order."""

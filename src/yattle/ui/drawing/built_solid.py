@@ -8,14 +8,16 @@ from dataclasses import dataclass
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
 
+from yattle.built.cut_open import cut_layers
 from yattle.built.shown import BuiltShown, ShownPart
-from yattle.pattern.rings import area_vector, area_vectors, before_plane, boxes
+from yattle.pattern.rings import area_vectors, before_plane, boxes
+from yattle.ui.drawing.layers import paint_key, paint_layers, paint_sheets
+from yattle.ui.drawing.sight import CHUNK, Sight, pieces_of
 from yattle.ui.drawing.space import Space
 from yattle.ui.theme import theme
 
-_CHUNK = 450.0  # mm: parts are drawn in pieces no larger, so that their order by depth is right
 _RANK = 90.0  # mm nearer for every stage: what goes on later lies over what is there
 _LIGHT = np.array([-0.35, 0.55, 0.76])
 _TURNS = (0, 30, -30, 60, -60, 90, -90, 120, -120, 150, -150, 180)  # degrees: the least turn first
@@ -23,7 +25,8 @@ _CLOSE = 40.0  # mm off a place: what is nearer is the place itself
 _ROUND_IT = 250.0  # mm: what is so near a place is to be seen with it
 _RING = 13.0  # px: round the place of what is wrong
 _FAR = 2800.0  # mm that the last stage is lifted where all is drawn apart
-_SHEET = 1.8  # points: a sheet where it is cut
+_NEAREST = 240.0  # times: a sheet's thickness is seen
+_BY_KEY = 48.0  # px that Shift and an arrow move the picture
 _FLAT = 0.02  # of a unit normal: seams stand upright and are seen from both sides
 _TONES = {"deck": "#c4aa84", "panel": "#aaaeb2"}
 
@@ -67,6 +70,9 @@ class _TurnedScene:
         return _TurnedScene(facets, corners, starts, middles, normals, np.array([facet.part.stage for facet in facets]),
                             ~lies, lows - 1.0, highs + 1.0)
 
+_Drawn = tuple[float, int, np.ndarray, tuple[tuple[int, int], ...]]
+"""How near a piece is, which facet of the scene it is of, its corners on the screen and its edges that are seen."""
+
 
 class BuiltSolid(Space):
     """All that is on at a stage; what goes on now in copper, what is lit in copper with a ring at its place. ``apart``
@@ -77,6 +83,7 @@ class BuiltSolid(Space):
         self.metal, self.stage, self.item = "#4a6b80", 0, ""
         self.apart, self.cut = 0.0, 1.0
         self.place: tuple[float, float, float] | None = None
+        self._aside = np.zeros(2)  # px that the picture is moved on the screen
         self._shown: BuiltShown | None = None
         self._scene = _TurnedScene.of(BuiltShown((), (), ()))
 
@@ -96,7 +103,31 @@ class BuiltSolid(Space):
             now = self.azimuth
             self.azimuth = min(((now + turn) % 360 for turn in _TURNS), key=lambda one: self._before(place, one))
         self.zoom = max(self.zoom, 4.0) if place is not None else 1.0
+        self._aside[:] = 0.0
         self.update()
+
+    def look(self, times: float, at: QPointF | None = None) -> None:
+        """So many times nearer, about a place of the screen; with 0 whole, and as it first stood."""
+        if times == 0:
+            self._aside[:] = 0.0
+            super().look(0)
+            return
+        nearer = max(0.4, min(_NEAREST, self.zoom * times))
+        centre = QRectF(self.rect()).center()
+        about = np.array([at.x() - centre.x(), at.y() - centre.y()]) if at is not None else np.zeros(2)
+        self._aside = about + (self._aside - about) * (nearer / self.zoom)
+        self.zoom = nearer
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """With Shift the arrows move the picture."""
+        assert event is not None
+        ways = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
+        if event.modifiers() & Qt.KeyboardModifier.ShiftModifier and (key := Qt.Key(event.key())) in ways:
+            self._aside -= np.array(ways[key]) * _BY_KEY
+            self.update()
+        else:
+            super().keyPressEvent(event)
 
     def _before(self, place: tuple[float, float, float], azimuth: float) -> int:
         """How many of the drawn pieces lie between the eye and a place, and those round it, from some way round,
@@ -134,38 +165,43 @@ class BuiltSolid(Space):
         scene, rotation, toward = self._scene, self._rotation(), self._eye_level()
         lift = np.zeros((len(scene.facets), 3))
         lift[:, 2] = _FAR * self.apart * scene.stages / max(int(scene.stages.max()), 1)
-        depth = (scene.middles + lift) @ rotation[2] + _RANK * scene.stages
         corners = scene.corners + np.repeat(lift, np.diff(scene.starts), axis=0)
-        flat, at = self._fit(rotation, corners)
+        sight = self._fit(rotation, corners)
         faces = scene.normals @ rotation.T
         shade = 0.62 + 0.5 * np.maximum(np.where(faces[:, 2:] > 0, faces, -faces) @ _LIGHT, 0.0)
-        level = self._level(corners, toward)
-        reach = np.maximum.reduceat(corners @ toward, scene.starts[:-1]) if level is not None else None
-        cuts = []
-        inks = self._inks()
-        for n in np.argsort(depth).tolist():
-            facet, (i, j) = scene.facets[n], scene.starts[n:n + 2]
-            if not self._is_on(facet.part) or (facet.part.kind != "piece" and faces[n, 2] < -_FLAT and level is None):
-                continue  # panels and decks hide what is under them: their underside is not seen from above
-            points = flat[i:j]
-            if level is not None and reach is not None and reach[n] > level:
-                left, line = before_plane(corners[i:j], toward, level)
-                if line is not None:
-                    cuts.append(line)
-                if len(left) < 3:
-                    continue
-                points = at(left)
-            self._facet(painter, facet, points, inks[self._tone(facet.part)], float(shade[n]), len(points) == j - i)
-        self._finish(painter, cuts, at)
+        level, inks = self._level(corners, toward), self._inks()
+        on = np.array([self._is_on(facet.part) for facet in scene.facets], dtype=bool)
+        if level is None:
+            on &= scene.pieces | (faces[:, 2] >= -_FLAT)  # the underside of what lies is not seen from above
+        on &= sight.shows(corners, scene.starts[:-1])
+        drawn, cuts = list[_Drawn](), list[tuple[np.ndarray, np.ndarray]]()
+        flat, depth = sight.at(corners), (scene.middles + lift) @ rotation[2] + _RANK * scene.stages
+        reach = np.maximum.reduceat(corners @ toward, scene.starts[:-1])
+        for n in np.nonzero(on)[0].tolist():
+            (i, j), facet, line = scene.starts[n:n + 2], scene.facets[n], None
+            ring, edges = corners[i:j], facet.edges
+            if level is not None and reach[n] > level:
+                ring, line = before_plane(ring, toward, level)
+                cuts += [line] if line is not None else []
+                edges = ()
+            if sight.near:
+                drawn += [(float(piece.mean(axis=0) @ rotation[2]) + _RANK * float(scene.stages[n]), n, sight.at(piece),
+                           tuple(_edges_on(corners[i:j], facet.edges, piece))) for piece in sight.pieces(ring)]
+            elif len(ring) > 2:
+                drawn.append((float(depth[n]), n, flat[i:j] if line is None else sight.at(ring), edges))
+        for _, n, points, edges in sorted(drawn, key=lambda one: one[0]):
+            part = scene.facets[n].part
+            self._facet(painter, part.kind == "piece", points, edges, _shaded(inks[self._tone(part)], float(shade[n])))
+        if level is not None and self._shown is not None:
+            layers = list(cut_layers(self._shown, toward, level))
+            paint_layers(painter, layers, sight.at)
+            paint_sheets(painter, cuts, self._shown.sheet, sight.at)
+            paint_key(painter, self.rect(), layers, self._shown.sheet, sight.at)
+        self._ring(painter, sight.at)
 
-    def _finish(self, painter: QPainter, cuts: list[tuple[np.ndarray, np.ndarray]],
-                at: Callable[[np.ndarray], np.ndarray]) -> None:
-        """Sheets where they are cut, and the ring at the place that is lit."""
+    def _ring(self, painter: QPainter, at: Callable[[np.ndarray], np.ndarray]) -> None:
+        """A ring at the place that is lit."""
         t = theme()
-        painter.setPen(QPen(QColor(t.ink), _SHEET))
-        for line in cuts:
-            p, q = at(np.vstack(line))
-            painter.drawLine(QPointF(*p), QPointF(*q))
         if self.place is not None:
             (p,) = at(np.array([self.place]))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -182,32 +218,26 @@ class BuiltSolid(Space):
         tones = {**_TONES, "piece": self.metal, "now": theme().copper}
         return {name: QColor(tone) for name, tone in tones.items()}
 
-    def _facet(self, painter: QPainter, facet: _DrawnPiece, flat: np.ndarray, base: QColor, shade: float,
-               whole: bool) -> None:
-        fill = QColor(min(int(base.red() * shade), 255), min(int(base.green() * shade), 255),
-                      min(int(base.blue() * shade), 255))
+    def _facet(self, painter: QPainter, is_piece: bool, flat: np.ndarray, edges: tuple[tuple[int, int], ...],
+               fill: QColor) -> None:
         points = [QPointF(x, y) for x, y in flat.tolist()]
         painter.setPen(QPen(fill, 0.8))
         painter.setBrush(fill)
         painter.drawPolygon(QPolygonF(points))
-        if whole and facet.part.kind == "piece" and self._grip is None:
+        if is_piece and self._grip is None:
             painter.setPen(QPen(fill.darker(170), 0.8))
-            for a, b in facet.edges:
+            for a, b in edges:
                 painter.drawLine(points[a], points[b])
 
-    def _fit(self, rotation: np.ndarray,
-             corners: np.ndarray) -> tuple[np.ndarray, Callable[[np.ndarray], np.ndarray]]:
-        """All corners on the widget, the whole roof in sight or about the lit place; and how others come there."""
+    def _fit(self, rotation: np.ndarray, corners: np.ndarray) -> Sight:
+        """How the roof comes on the widget: the whole in sight, or about the lit place."""
         eye = corners @ rotation.T
         low, high = eye.min(axis=0), eye.max(axis=0)
         frame = QRectF(self.rect()).adjusted(26, 20, -26, -20)
         scale = min(frame.width() / max(high[0] - low[0], 1), frame.height() / max(high[1] - low[1], 1)) * self.zoom
         middle = (low + high) / 2 if self.place is None else rotation @ np.array(self.place)
-        centre = np.array([frame.center().x(), frame.center().y()])
-
-        def seen(space: np.ndarray) -> np.ndarray:
-            return np.asarray(centre + (space[:, :2] - middle[:2]) * (scale, -scale))
-        return seen(eye), lambda places: seen(places @ rotation.T)
+        centre = np.array([frame.center().x(), frame.center().y()]) + self._aside
+        return Sight(rotation, middle[:2], centre, scale, (self.width(), self.height_px))
 
     def _eye_level(self) -> np.ndarray:
         """The level way to the eye."""
@@ -224,43 +254,27 @@ class BuiltSolid(Space):
 
 def _facets(part: ShownPart) -> list[_DrawnPiece]:
     """A part in pieces no larger than so many mm either way."""
-    square = area_vector(part.ring)
-    size = float(np.linalg.norm(square))
-    if size < 1.0:
-        return []
-    sides = np.roll(part.ring, -1, axis=0) - part.ring
-    way = sides[int(np.argmax(np.linalg.norm(sides, axis=1)))]
-    way = way / np.linalg.norm(way)
-    strips = _strips(part.ring, way)
-    across = np.cross(square / size, way)
-    pieces = [piece for strip in strips for piece in _strips(strip, across)]
-    return [_DrawnPiece(part, piece, tuple(_own_edges(part.ring, piece))) for piece in pieces]
+    return [_DrawnPiece(part, piece, tuple(_own_edges(part.ring, piece))) for piece in pieces_of(part.ring, CHUNK)]
 
 
-def _strips(ring: np.ndarray, way: np.ndarray) -> list[np.ndarray]:
-    """A ring in strips across a way, each no longer along it than so many mm."""
-    off = ring @ way
-    low, wide = float(off.min()), float(off.max() - off.min())
-    count = max(1, math.ceil(wide / _CHUNK))
-    if count == 1:
-        return [ring]
-    found = []
-    for k in range(count):
-        piece, _ = before_plane(ring, way, low + wide * (k + 1) / count)
-        if len(piece) > 2:
-            piece, _ = before_plane(piece, -way, -(low + wide * k / count))
-        if len(piece) > 2:
-            found.append(piece)
-    return found
+def _shaded(base: QColor, shade: float) -> QColor:
+    return QColor(min(int(base.red() * shade), 255), min(int(base.green() * shade), 255),
+                  min(int(base.blue() * shade), 255))
 
 
 def _own_edges(ring: np.ndarray, piece: np.ndarray) -> Iterator[tuple[int, int]]:
     """Which edges of a piece lie on an edge of its part."""
-    after = np.roll(ring, -1, axis=0)
-    ways = after - ring
-    longs = np.maximum(np.linalg.norm(ways, axis=1), 1e-9)
-    for n in range(len(piece)):
-        m = (n + 1) % len(piece)
-        off = [np.linalg.norm(np.cross(ways, piece[k] - ring), axis=1) / longs for k in (n, m)]
-        if bool((np.maximum(*off) < 0.01).any()):
-            yield n, m
+    return _edges_on(ring, tuple((n, (n + 1) % len(ring)) for n in range(len(ring))), piece)
+
+
+def _edges_on(ring: np.ndarray, edges: tuple[tuple[int, int], ...], piece: np.ndarray) -> Iterator[tuple[int, int]]:
+    """Which edges of a piece lie on some edges of a ring."""
+    if not edges:
+        return
+    starts = ring[[a for a, _ in edges]]
+    ways = ring[[b for _, b in edges]] - starts
+    ways = ways / np.maximum(np.linalg.norm(ways, axis=1), 1e-9)[:, None]
+    away = piece[:, None, :] - starts
+    off = away - (away * ways).sum(axis=2)[:, :, None] * ways
+    on = np.linalg.norm(off, axis=2) < 0.01
+    yield from ((n, (n + 1) % len(piece)) for n in np.nonzero((on & np.roll(on, -1, axis=0)).any(axis=1))[0].tolist())

@@ -26,6 +26,7 @@ from yattle.ui.widgets.words import Words, plain
 _NONE = "No roof yet"
 _PACE = 1500  # ms a stage while it plays
 _IDLE = 2000  # ms without a change until the roof is put together unasked
+_CUTS = 1000  # places of the slider that cuts the roof open: some 20 mm each
 
 
 class InstallBench(BenchPage):
@@ -52,7 +53,7 @@ class InstallBench(BenchPage):
         self.solid = BuiltSolid("roof as built")
         self.apart = slider("drawn apart", self._drawn_apart)
         self.apart.setValue(0)
-        self.open = slider("cut open", self._cut_open)
+        self.open = slider("cut open", self._cut_open, _CUTS)
         self.open.setValue(0)
         self.pages = QStackedWidget()
         for page in (self.plan, self.solid):
@@ -92,7 +93,7 @@ class InstallBench(BenchPage):
         self.solid.update()
 
     def _cut_open(self, value: int) -> None:
-        self.solid.cut = 1.0 - 0.9 * value / 100
+        self.solid.cut = 1.0 - 0.9 * value / _CUTS
         self.solid.update()
 
     def _slid(self, value: int) -> None:
