@@ -79,8 +79,9 @@ patterns, places, heights, laps, the order of fitting and the roof's planes:
   cut on the roof: the courses they lie in stand for them.
 - **slot**: a place of a face, over 5 mm wide, over which no sheet lies (`built/slots.py`); a place under a trim's edge
   at which one sees in over the flats, over more than 5 mm along it and up (`built/mouths.py`).
-- **water**: drops let go beside every joint (`built/drops.py`): what comes off an edge lands on a sheet or clear of
-  the roof, and nothing runs in under a sheet that lies over its own; of two pieces on a slope the upper one lies over;
+- **water**: drops let go beside every joint, and from a grid over every face (`built/drops.py`): what comes off an
+  edge, or over a hem at it, lands on a sheet or clear of the roof, and nothing runs in under a sheet that lies over
+  its own; of two pieces on a slope the upper one lies over;
   kicks throw it clear of the board, or the upstand (`built/drips.py`); hems of trims, pans and openings lie on
   their dry side, in valleys and at walls along which water runs on the wet one unless a zed or a seam carries their
   edge, of cleats and strips on their back, pockets of pans behind their turn-up (`built/hem_sides.py`); what wind
@@ -93,7 +94,7 @@ patterns, places, heights, laps, the order of fitting and the roof's planes:
 - **laps**, told: what fitting says lies over another item and lies under it (`built/told.py`).
 
 Not asked: upright slots at rakes (the panel's edge is turned up there on the roof) and over panels that are shut by
-strips cut to their profile; sharp corners at the ends of hips that the last zed, cut along the seams, does not reach
+strips cut to their profile, and what wind drives in there; sharp corners at the ends of hips that the last zed, cut along the seams, does not reach
 into: these are told, to be closed on the roof.
 How often the rows still hold with the shop's scatter is sampled for Fit (`built/tolerance.py`).
 

@@ -12,7 +12,8 @@ from test_checked import checked, derived_of, placed_of, standing_of
 
 from yattle.built.checked import check_standing
 from yattle.built.cover import WantedLap
-from yattle.built.drops import lost_drops
+from yattle.built.drops import grid_over, lost_drops
+from yattle.built.laid import laid_panels
 from yattle.built.orders import piece_orders
 from yattle.built.rims import rims_of
 from yattle.built.said import said_of
@@ -162,3 +163,73 @@ def test_a_row_of_laps_is_raised_from_its_lowest_piece(turned):
         orders = piece_orders(derived, placed, laps)
         assert [orders[name] for name in row] == sorted((orders[name] for name in row), reverse=True)
         assert len({orders[name] for name in row}) == 4
+
+
+@pytest.mark.parametrize("turned", range(0, 360, 24))
+def test_a_drop_that_falls_on_a_sheet_runs_to_its_rim_the_shortest_way_down(turned):
+    """By hand: straight down the slope from where it falls; on the uppermost of two; a plate lying level lets none go."""
+    angle = np.radians(turned)
+    turn = np.array([[np.cos(angle), -np.sin(angle)], [np.sin(angle), np.cos(angle)]])
+
+    def turned_plate(*plate_of, **how):
+        one = plate(*plate_of, **how)
+        return replace(one, ring=np.column_stack((one.ring[:, :2] @ turn.T, one.ring[:, 2])))
+    lying = Sheets([turned_plate("low", 1, 0, 1600), turned_plate("up", 2, 1500, 3000, lift=0.5)])
+    drops = np.array([(700.0, 900.0), (1100.0, 2000.0), (50.0, 1550.0), (2500.0, 800.0)])
+    before, found = rims_of(lying), rims_of(lying, drops @ turn.T)
+    new = found.at[len(before.at):, :2] @ turn
+    assert new == pytest.approx(np.array([(700.0, 0.0), (1100.0, 1500.0), (50.0, 1500.0)]), abs=1e-6), "beside both nothing lies"
+    assert [lying.name(n) for n in found.sheet[len(before.at):].tolist()] == ["low", "up", "up"]
+    assert found.out[len(before.at):] @ turn == pytest.approx(np.array([(0.0, -1.0)] * 3), abs=1e-9)
+    level = Sheets([Sheet("level", np.array([(0, 0, 5.0), (900, 0, 5.0), (900, 900, 5.0), (0, 900, 5.0)]), 1)])
+    assert len(rims_of(level, np.array([(300.0, 300.0)])).at) == len(rims_of(level).at)
+
+
+@pytest.mark.parametrize("name", ["net-shed", "sail-loft"])
+def test_wherever_a_drop_falls_on_a_roof_the_rim_it_comes_to_is_asked(name):
+    """Drops on a grid over every face: each that comes to a rim comes to one beside which drops are let go, within 300 mm."""
+    derived, standing = derived_of(name), standing_of(name)
+    panels = [Sheet(one.id, one.ring, 0.5) for one in laid_panels(derived)]
+    lying = Sheets([*panels, *(Sheet(one.name, part, 1.0) for one in standing.values() for part in one.parts)])
+    grid = grid_over([facet.shape for facet in derived.roof.facets])
+    beside = rims_of(lying)
+    found = rims_of(lying, grid)
+    new = found.some(np.arange(len(found.at)) >= len(beside.at))
+    assert len(grid) > 100 and len(new.at) > 0.7 * len(grid)
+    for sheet in np.unique(new.sheet).tolist():
+        asked, came = beside.at[beside.sheet == sheet], new.at[new.sheet == sheet]
+        off = np.linalg.norm(came[:, None, :] - asked, axis=2).min(axis=1)
+        assert off.max() < 300.0, lying.name(sheet)
+    assert {lying.name(n) for n in new.sheet.tolist()} & {panel.name for panel in panels}
+
+
+def hemmed(low, high, turned, over=0.0):
+    """A sheet on the slope with a hem of 20 mm at its foot, so many degrees back, ``over`` mm off it."""
+    flat = plate("up", 2, low, high)
+    fold, way = flat.ring[:2], np.array([0.0, np.cos(np.radians(30)), np.sin(np.radians(30))])
+    down = way * np.cos(np.radians(180 - turned)) + LEAN * (-np.sin(np.radians(180 - turned)))
+    return [flat, replace(flat, ring=np.array([fold[0], fold[1], fold[1] + down * 20.0, fold[0] + down * 20.0]) + LEAN * over)]
+
+
+@pytest.mark.parametrize("turned", [180.0, 176.0, 150.0, 120.0])
+def test_over_a_hem_at_its_foot_water_comes_off_a_sheet(turned):
+    """Closed, open or a hook under it: what lies there must be a sheet, or nothing of the roof."""
+    assert ("up", "deck F", "deck") in lost(*hemmed(1000, 3000, turned))
+    assert lost(plate("low", 1, 0, 1100), *hemmed(1000, 3000, turned)) == []
+    assert lost(*hemmed(0, 3000, turned)) == [], "at the eave it comes down outside"
+
+
+def test_what_is_turned_up_and_back_over_a_sheet_holds_the_water():
+    """A closed hem on top lets it over; the same 30 mm up on a leg does not."""
+    up = plate("up", 2, 1000, 3000)
+    leg = replace(up, ring=np.array([up.ring[0], up.ring[1], up.ring[1] + LEAN * 30, up.ring[0] + LEAN * 30]))
+    assert lost(up, leg) == []
+
+
+@pytest.mark.parametrize("fill, found", [("strip", False), ("open", True)])
+def test_wind_is_held_by_strips_cut_to_the_profile_where_there_are_some(fill, found):
+    cap = replace(plate("R1-1", 2, 2800, 3000, lift=40.0), item="R1")
+    low = replace(panel("F/1", 0.5, 0, 2815), name="F/1")
+    shut = frozenset({("R1", "F")}) if fill == "strip" else frozenset()
+    said = [one.how for one in found_on(driven_in, (low, cap), Wind(15.0, 300.0, shut=shut))]
+    assert ("wind" in said) is found

@@ -22,7 +22,7 @@ Answer = dict[str, Any]
 FITS = ("bears", "clash", "cover", "hook", "open", "slot", "water")
 """Rows of the check whose findings say that pieces do not go together; the others are told."""
 _PLACED = 0.3  # of the work: until every piece stands at its place
-NOT_ASKED = "not asked: upright slots at rakes and over panels shut by strips cut to their profile"
+NOT_ASKED = "not asked: upright slots at rakes; slots and wind where strips cut to the profile shut them"
 """What the rows do not say anything of."""
 
 

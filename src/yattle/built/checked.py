@@ -20,7 +20,7 @@ from yattle.built.cover import Cover, covers
 from yattle.built.crossings import crossings
 from yattle.built.dressed import over_ridges, stiff
 from yattle.built.drips import Drip, turned_in
-from yattle.built.drops import Lost, lost_drops
+from yattle.built.drops import Lost, grid_over, lost_drops
 from yattle.built.ends import Reach, outlines, reaches
 from yattle.built.fitted import Fitted, fitted_in
 from yattle.built.fitted_openings import openings_fitted_in
@@ -47,6 +47,7 @@ from yattle.built.wind import Wind, driven_in
 from yattle.cores import shared
 from yattle.derive.derived import Derived
 from yattle.derive.run import is_wet
+from yattle.derive.zeds import CLOSED
 from yattle.details import standard_for
 from yattle.install.fitting import fitting
 from yattle.install.parting import PANELS
@@ -233,14 +234,25 @@ def _hidden(asked: Relations, standing: dict[str, Standing]) -> Iterable[Hidden]
             yield from hidden(strips, covers[trims], run, out)
 
 
+def _shut(derived: Derived) -> Iterator[tuple[str, str]]:
+    """The runs that lie over, or beside, heads of panels before which strips cut to their profile stand; rakes that
+    only hang over a face which is not theirs, as over a wing's foot: that is no lap."""
+    for run, found in derived.edge_runs.items():
+        if found.edge.kind == "rake":
+            yield from ((run, facet.id) for facet in derived.roof.facets if facet.id not in found.edge.facets)
+        if found.edge.kind in (*CLOSED, "rake", "sidewall"):
+            yield from ((run, face) for face in found.edge.facets if derived.job.panel_rule(face).fill != "zed")
+
+
 def _drops(derived: Derived, sheets: Sheets, faces: list[CoveredFace],
            near: shapely.Geometry | None) -> Iterator[Lost]:
     of = opening_of(derived)
-    rims, sealed, house = rims_of(sheets), _sealed(derived), standard_for(derived.job.system, derived.job.own)
+    grid = grid_over(face.shape if near is None else overlay.intersection(face.shape, near) for face in faces)
+    rims, sealed, house = rims_of(sheets, grid), _sealed(derived), standard_for(derived.job.system, derived.job.own)
     if near is not None:
         rims = rims.some(shapely.intersects_xy(near, *rims.at[:, :2].T))
-    wind = Wind(house.lap_rise, house.lap_most, frozenset(
-        run.run.id for run in derived.runs if run.family is not None and not is_wet(run.run, run.family)))
+    dry = (run.run.id for run in derived.runs if run.family is not None and not is_wet(run.run, run.family))
+    wind = Wind(house.lap_rise, house.lap_most, frozenset(dry), frozenset(_shut(derived)))
     for lost in (*lost_drops(sheets, rims, faces, sealed), *driven_in(sheets, rims, faces, wind, sealed)):
         one, other = (of.get(name.partition("/")[0]) for name in (lost.piece, lost.under))
         if one is None or one != other:

@@ -1,14 +1,14 @@
-"""Water: drops let go beside every joint of the roof as it stands.
+"""Water: drops let go beside every joint of the roof as it stands, and from a grid over its faces.
 
 On a flat part all drops run the same way, so that what becomes of each is told at the part's edges: at every edge where
 water leaves a sheet it has to land on another one, or clear of the roof; at every edge that lies over another sheet no
-water may run in under it. A drop beside the edges every 300 mm therefore stands for all drops on the sheets between
+water may run in under it. Drops are let go beside the edges every 300 mm, and where those that fall on a grid come to
 them. What wind drives up under a lap is asked in ``wind``.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -16,20 +16,20 @@ import shapely
 from numpy.typing import NDArray
 
 from yattle import overlay
-from yattle.built.rims import Rims
+from yattle.built.rims import STANDS, Rims
 from yattle.built.sheets import Numbers, Sheets
 from yattle.built.slots import CoveredFace
 from yattle.built.standing import Spot, spot
 from yattle.pattern.surface import Array
 
 IN, OUT = 1.5, 5.0  # mm from an edge to its drop, and to where the drop lands: what a drop bridges
+_GRID = 500.0  # mm between the drops that fall on a face
 TOUCH = 2.5  # mm: sheets nearer than this lie on each other
 NEAR = 160.0  # mm over a sheet, within which another covers it
 _BELOW = 220.0  # mm over a deck, within which water that lands there has got in
 LEVEL = 0.0087  # sine of half a degree: less is level, and nothing runs
 _RIM = 20.0  # mm: what runs in under the outermost rim of a sheet comes out again beside it
 _FAR = 2000.0  # mm that a drop is followed beneath what hangs over it
-STANDS = 8.0  # mm: what stands no higher stops no water
 _ROUND = np.array([(1.0, 0.0), (0.7, 0.7), (0.0, 1.0), (-0.7, 0.7)])  # ways across a gap
 TOWARDS = 0.05  # cosine between a fall and an edge's outward way: less runs along it
 
@@ -56,6 +56,18 @@ def lost_drops(sheets: Sheets, edges: Rims, decks: Sequence[CoveredFace],
         if (lost.piece, lost.under, lost.how) not in seen:
             seen.add((lost.piece, lost.under, lost.how))
             yield lost
+
+
+def grid_over(faces: Iterable[shapely.Geometry]) -> Array:
+    """Places (n, 2) in plan on faces, mm, where drops fall."""
+    found = [np.empty((0, 2))]
+    for face in (face for face in faces if not face.is_empty):
+        left, low, right, high = face.bounds
+        x, y = np.meshgrid(np.arange(left + _GRID / 2, right, _GRID), np.arange(low + _GRID / 2, high, _GRID))
+        shapely.prepare(face)
+        inside = shapely.contains_xy(face, x, y)
+        found.append(np.column_stack((x[inside], y[inside])))
+    return np.concatenate(found)
 
 
 def rained_on(sheets: Sheets, own: Numbers, places: Array) -> NDArray[np.bool_]:

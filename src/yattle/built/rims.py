@@ -1,4 +1,5 @@
-"""The rims of all parts of a roof: places along every edge where a sheet ends or goes on upright and down."""
+"""The rims of all parts of a roof: places along every edge where a sheet ends or goes on upright and down, and where
+what falls on the sheets comes to them."""
 
 from __future__ import annotations
 
@@ -13,6 +14,9 @@ from yattle.pattern.surface import Array
 
 _SAME = 0.3  # mm between the middles of an edge of two parts that a fold joins there
 _EVERY = 300.0  # mm between places along an edge
+_BACK = 1.0  # mm behind an edge in plan: what is turned straight down lies no farther
+STANDS = 8.0
+"""What stands no higher stops no water, mm."""
 _CORNER = 12.0  # mm from an edge's ends to its first and last place: hems and tabs are cut back there
 
 
@@ -30,8 +34,9 @@ class Rims:
         return Rims(self.sheet[keep], self.at[keep], self.out[keep])
 
 
-def rims_of(sheets: Sheets) -> Rims:
-    """Places along the rims of all parts that lie, and along folds from where the piece goes on upright and down."""
+def rims_of(sheets: Sheets, drops: Array | None = None) -> Rims:
+    """Places along the rims of all parts that lie, and along folds from where the piece goes on upright and down;
+    ``drops``: places in plan (n, 2), mm, also where what falls there runs to the rim of the uppermost part."""
     rows = _edges(sheets)
     if not len(rows.part):
         return Rims(np.empty(0, np.int64), np.empty((0, 3)), np.empty((0, 2)))
@@ -39,13 +44,44 @@ def rims_of(sheets: Sheets) -> Rims:
     long = np.linalg.norm(b - a, axis=1)
     ways = np.column_stack((b[:, 1] - a[:, 1], a[:, 0] - b[:, 0])) * rows.turn[:, None]
     sizes = np.hypot(*ways.T)
-    kept = np.nonzero(sheets.lies[rows.part] & (long >= 2 * _CORNER) & (sizes >= 1e-6) & ~_folds(sheets, rows))[0]
+    asked = sheets.lies[rows.part] & (long >= 2 * _CORNER) & (sizes >= 1e-6) & ~_folds(sheets, rows)
+    kept = np.nonzero(asked)[0]
     counts = np.maximum(3, np.ceil(long[kept] / _EVERY).astype(int) + 1)
     edge = np.repeat(kept, counts)
     step = np.arange(len(edge)) - np.repeat(np.cumsum(counts) - counts, counts)
     along = (_CORNER + (long[edge] - 2 * _CORNER) * step / np.repeat(counts - 1, counts)) / long[edge]
+    if drops is not None and len(drops):
+        reached, share = _run_to(sheets, rows, drops)
+        clear = asked[reached] & (np.minimum(share, 1.0 - share) * long[reached] >= _CORNER)
+        edge, along = np.concatenate((edge, reached[clear])), np.concatenate((along, share[clear]))
     ways = ways / np.maximum(sizes, 1e-9)[:, None]
     return Rims(rows.part[edge], a[edge] + (b - a)[edge] * along[:, None], ways[edge])
+
+
+def _run_to(sheets: Sheets, rows: _Edges, drops: Array) -> tuple[Numbers, Array]:
+    """The edge that a drop on the uppermost part over each place in plan (n, 2), mm, runs to, and at which share of it;
+    none where there is no part, or it lies level."""
+    there = sheets.at(drops)
+    order = np.lexsort((sheets.orders[there.sheet], there.z, there.place))
+    last = np.append(np.diff(there.place[order]) > 0, True) if len(order) else np.empty(0, dtype=bool)
+    top = order[last]
+    top = top[sheets.slopes[there.sheet[top]] > 1e-3]
+    part, at = there.sheet[top], drops[there.place[top]]
+    counts = np.bincount(rows.part, minlength=len(sheets.sheets))
+    first = (np.cumsum(counts) - counts)[part]
+    which = np.repeat(np.arange(len(part)), counts[part])
+    edge = np.arange(len(which)) - np.repeat(np.cumsum(counts[part]) - counts[part], counts[part]) + first[which]
+    start, way, fall = rows.start[edge, :2], (rows.end - rows.start)[edge, :2], sheets.falls[part][which]
+    square = way[:, 0] * fall[:, 1] - way[:, 1] * fall[:, 0]
+    off, level = at[which] - start, np.abs(square) < 1e-9
+    square = np.where(level, 1.0, square)
+    share = (off[:, 0] * fall[:, 1] - off[:, 1] * fall[:, 0]) / square
+    far = (off[:, 0] * way[:, 1] - off[:, 1] * way[:, 0]) / square
+    far = np.where(level | (share < 0.0) | (share > 1.0) | (far < 0.0), np.inf, far)
+    order = np.lexsort((far, which))
+    nearest = order[np.append(True, np.diff(which[order]) > 0)] if len(order) else order
+    nearest = nearest[np.isfinite(far[nearest])]
+    return edge[nearest], share[nearest]
 
 
 @dataclass(frozen=True)
@@ -72,8 +108,8 @@ def _edges(sheets: Sheets) -> _Edges:
 
 
 def _folds(sheets: Sheets, edges: _Edges) -> NDArray[np.bool_]:
-    """Edges over which their piece goes on, lying or upright and up; not those where it is turned straight down, where
-    water comes off."""
+    """Edges over which their piece goes on, lying or upright and up; not those where it is turned straight down, or
+    back on itself in a hem: there water comes off."""
     middles, part = (edges.start + edges.end) / 2, edges.part
     places = shapely.points(middles[:, :2])
     mine, other = shapely.STRtree(places).query(places, predicate="dwithin", distance=_SAME)
@@ -82,9 +118,22 @@ def _folds(sheets: Sheets, edges: _Edges) -> NDArray[np.bool_]:
     same = np.linalg.norm(middles[mine] - middles[other], axis=1) <= _SAME
     mine, other = mine[same], other[same]
     counts = np.array([len(one.ring) for one in sheets.sheets])
-    heights = np.add.reduceat(np.concatenate([one.ring[:, 2] for one in sheets.sheets]),
-                              np.cumsum(counts) - counts) / counts
-    goes_on = sheets.lies[part[other]] | (heights[part[other]] > middles[mine, 2])
+    centres = np.add.reduceat(np.concatenate([one.ring for one in sheets.sheets]),
+                              np.cumsum(counts) - counts)[part[other]] / counts[part[other], None]
+    goes_on = sheets.lies[part[other]] | (centres[:, 2] > middles[mine, 2])
     found = np.zeros(len(part), dtype=bool)
-    found[mine[goes_on]] = True
+    found[mine[goes_on & ~_turned_back(sheets, edges, mine, centres)]] = True
+    return found
+
+
+def _turned_back(sheets: Sheets, edges: _Edges, mine: Numbers, centres: Array) -> NDArray[np.bool_]:
+    """Whether what goes on over an edge, its middle at some centre (n, 3), mm, lies back under the edge's own part, or
+    so close on it that water runs over it."""
+    start, end = edges.start[mine], edges.end[mine]
+    out = np.column_stack((end[:, 1] - start[:, 1], start[:, 0] - end[:, 0])) * edges.turn[mine, None]
+    inward = ((centres - start)[:, :2] * out).sum(axis=1) / np.maximum(np.hypot(*out.T), 1e-9) < -_BACK
+    back = np.nonzero(inward & sheets.lies[edges.part[mine]])[0]
+    over = centres[back, 2] - sheets.heights(edges.part[mine[back]], centres[back, :2])
+    found = np.zeros(len(mine), dtype=bool)
+    found[back[over < STANDS]] = True
     return found

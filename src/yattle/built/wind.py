@@ -15,24 +15,29 @@ import shapely
 from numpy.typing import NDArray
 
 from yattle import overlay
-from yattle.built.drops import IN, LEVEL, NEAR, OUT, STANDS, TOUCH, TOWARDS, Lost, lands_on, of_patterns, rained_on
-from yattle.built.rims import Rims
+from yattle.built.drops import IN, LEVEL, NEAR, OUT, TOUCH, TOWARDS, Lost, lands_on, of_patterns, rained_on
+from yattle.built.rims import STANDS, Rims
 from yattle.built.sheets import Numbers, Sheets
 from yattle.built.slots import CoveredFace
-from yattle.install.parting import PANELS
+from yattle.install.parting import PANELS, face_of_panels
 from yattle.pattern.surface import Array
 
 _SLACK = 3.0  # mm: what a lap may be short of
+_RIM = 20.0  # mm to either side of a drop, where its sheet goes on
+_BESIDE = 45.0  # mm to either side of a drop, within which what stands holds it: caulk closes the gap beside a lock
 
 
 @dataclass(frozen=True)
 class Wind:
     """How far wind drives water up: ``rise`` mm of height; laps past ``most`` mm along the sheet hold by a bead.
-    ``dry``: the runs over whose own laps no water runs along, as over a ridge's or a hip's."""
+    ``dry``: the runs over whose own laps no water runs along, as over a ridge's or a hip's; ``shut``: (run, face) that
+    are no lap which wind gets under: where strips cut to the panels' profile stand, or a trim hangs over another
+    face's panels."""
 
     rise: float
     most: float
     dry: frozenset[str] = frozenset()
+    shut: frozenset[tuple[str, str]] = frozenset()
 
     def along(self, slopes: Array) -> Array:
         """How far in plan on sheets of some pitches, mm; ``slopes``: their sines. 0 where that is too flat to ask."""
@@ -45,7 +50,7 @@ def driven_in(sheets: Sheets, rims: Rims, decks: Sequence[CoveredFace], wind: Wi
     """Drops that wind drives up under the foot of a sheet and over the head of the one beneath, onto a deck; one for
     each two pieces. What lies on the deck by itself is lapped by the underlay and not asked."""
     before = rims.at[:, :2] + rims.out * IN
-    place, lower, ways = _feet(sheets, rims, before, wind.dry)
+    place, lower, ways = _feet(sheets, rims, before, wind)
     far = wind.along(sheets.slopes[lower] * (sheets.falls[lower] * ways).sum(axis=1))
     ends = before[place] - ways * (far - _SLACK)[:, None]
     seen: set[tuple[str, str]] = set()
@@ -65,8 +70,7 @@ def _over(deck: CoveredFace, at: Array) -> bool:
     return bool(shapely.intersects_xy(deck.shape, float(at[0]), float(at[1])))
 
 
-def _feet(sheets: Sheets, rims: Rims, before: Array,
-          dry: frozenset[str]) -> tuple[Numbers, Numbers, Array]:
+def _feet(sheets: Sheets, rims: Rims, before: Array, wind: Wind) -> tuple[Numbers, Numbers, Array]:
     """The rims that are the feet of laps, the sheets beneath them, and the way out there in plan: down the sheet; in a
     run's own laps along the run."""
     there = sheets.at(before)
@@ -75,21 +79,32 @@ def _feet(sheets: Sheets, rims: Rims, before: Array,
     over = (np.abs(off) <= TOUCH) & (sheets.orders[upper] > sheets.orders[lower])
     comes = (sheets.falls[lower] * rims.out[there.place]).sum(axis=1) > TOWARDS
     keep = (over | ((off > TOUCH) & (off < NEAR))) & comes & (sheets.slopes[lower] > LEVEL) & (
-        sheets.owners[upper] != sheets.owners[lower])
+        sheets.owners[upper] != sheets.owners[lower]) & (_widths(sheets)[lower] > _BESIDE)  # no lock of a seam
     pairs = zip(lower[keep].tolist(), upper[keep].tolist(), strict=True)
-    keep[keep] = [_asked(sheets, one, other, dry) for one, other in pairs]
+    keep[keep] = [_asked(sheets, one, other, wind) for one, other in pairs]
     place, lower = there.place[keep], lower[keep]
     run = np.array([sheets.sheets[one].item == sheets.sheets[other].item
                     for one, other in zip(lower.tolist(), rims.sheet[place].tolist(), strict=True)], dtype=bool)
     ways = np.where(run[:, None], rims.out[place], sheets.falls[lower])
-    laps = _lies_on(sheets, sheets.owners[lower], before[place] - ways * OUT)  # not side by side
-    keep = laps & rained_on(sheets, lower, before[place])
+    owners, aside = sheets.owners[lower], np.column_stack((-ways[:, 1], ways[:, 0])) * _RIM
+    keep = rained_on(sheets, lower, before[place])
+    for by in (-ways * OUT, aside, -aside):  # not side by side, nor at a sheet's corner
+        keep &= _lies_on(sheets, owners, before[place] + by)
     return place[keep], lower[keep], ways[keep]
 
 
-def _asked(sheets: Sheets, lower: int, upper: int, dry: frozenset[str]) -> bool:
-    item = sheets.sheets[lower].item
-    return item.startswith(PANELS) or (item == sheets.sheets[upper].item and item not in dry)
+def _widths(sheets: Sheets) -> Array:
+    """How wide each lying part is in plan at the least, mm."""
+    bounds = shapely.bounds(sheets.plans).reshape(-1, 4)
+    across = np.hypot(bounds[:, 2] - bounds[:, 0], bounds[:, 3] - bounds[:, 1])
+    return np.asarray(shapely.area(sheets.plans) / np.maximum(np.nan_to_num(across), 1e-9))
+
+
+def _asked(sheets: Sheets, lower: int, upper: int, wind: Wind) -> bool:
+    item, over = sheets.sheets[lower].item, sheets.sheets[upper].item
+    if not item.startswith(PANELS):
+        return item == over and item not in wind.dry
+    return (over, face_of_panels(item)) not in wind.shut
 
 
 def _lies_on(sheets: Sheets, owners: Numbers, places: Array) -> NDArray[np.bool_]:
@@ -100,16 +115,25 @@ def _lies_on(sheets: Sheets, owners: Numbers, places: Array) -> NDArray[np.bool_
     return found
 
 
-def _over_its_head(sheets: Sheets, lap: tuple[int, int], foot: Array, end: Array) -> tuple[float, float, float] | None:
-    """Where a drop driven from the foot of a ``lap`` (lower and upper sheet) up to ``end`` comes down behind the lower
-    one, mm; ``None`` where something stands in its way or a third sheet catches it."""
-    lower, upper = lap
-    way = shapely.LineString([foot, end])
+def _held(sheets: Sheets, lower: int, way: shapely.LineString) -> bool:
+    """Whether something stands in a drop's way on a sheet."""
     for part, along in sheets.uprights_on(way):
         ring = sheets.sheets[part].ring
         x, y = way.interpolate(along).coords[0]
         z = float(sheets.heights(np.array([lower]), np.array([[x, y]]))[0])
         if ring[:, 2].min() < z + TOUCH and ring[:, 2].max() > z + STANDS:
+            return True
+    return False
+
+
+def _over_its_head(sheets: Sheets, lap: tuple[int, int], foot: Array, end: Array) -> tuple[float, float, float] | None:
+    """Where a drop driven from the foot of a ``lap`` (lower and upper sheet) up to ``end`` comes down behind the lower
+    one, mm; ``None`` where something stands in its way or a third sheet catches it."""
+    lower, upper = lap
+    way, aside = shapely.LineString([foot, end]), (end - foot) / max(float(np.linalg.norm(end - foot)), 1e-9)
+    for by in (0.0, _BESIDE, -_BESIDE):
+        off = np.array([-aside[1], aside[0]]) * by
+        if _held(sheets, lower, shapely.LineString([foot + off, end + off])):
             return None
     own = overlay.intersection(way, sheets.plans[lower])
     far = max(way.project(shapely.Point(at)) for at in shapely.get_coordinates(own)) if not own.is_empty else 0.0

@@ -19,6 +19,7 @@ from yattle.roof.plane import Point, Point3
 
 PANELS = "panels "
 """What the names of panels among the items of a roof begin with."""
+_ABOVE = " above"
 _BELOW = 1.0  # mm: what stands no higher lies below
 _BESIDE = 5.0  # mm beyond the end of a back pan, where its water comes round
 
@@ -157,4 +158,13 @@ def parting_of(plan: RoofPlan) -> Parting:
 
 def panels_of(face: str, level: int) -> str:
     """The item of a face's panels of one go, from 0, the lowest."""
-    return f"{PANELS}{face}" + (" above" if level else "") + (f" {level}" if level > 1 else "")
+    return f"{PANELS}{face}" + (_ABOVE if level else "") + (f" {level}" if level > 1 else "")
+
+
+def face_of_panels(item: str) -> str:
+    """The face of an item of panels.
+
+    >>> face_of_panels(panels_of("loft.1", 0)), face_of_panels(panels_of("loft.1", 2))
+    ('loft.1', 'loft.1')
+    """
+    return item.removeprefix(PANELS).partition(_ABOVE)[0]
