@@ -151,6 +151,16 @@ def test_every_better_plan_is_told_and_none_is_worse():
     assert answer.objective == pytest.approx(min(told)) and len(told) >= 2
 
 
+@pytest.mark.parametrize("work", [1, 2])
+def test_who_asks_for_a_step_or_two_does_not_wait_for_a_proof(monkeypatch, work):
+    """The plan is sound all the same, and no better bound is told than was worked out; with more steps it is proven."""
+    monkeypatch.setattr("yattle.coil.solve._PROOF", 60.0)
+    question = job([(900.0 + 37 * n, 150.0 + 11 * n, 2) for n in range(8)], work=work, seconds=None)
+    answer, more = nest(question), nest(question.but(rules=question.rules.but(work=3)))
+    assert faults(question, answer.answer()) == [] and answer.bound.proof in ("area", "dual")
+    assert 0.0 < answer.bound.value <= more.bound.value <= more.objective + 1e-9 and more.bound.proof in ("lp", "search")
+
+
 def test_where_steps_are_counted_a_busy_machine_changes_nothing():
     """The same answer while three threads take the processor away from it."""
     import threading

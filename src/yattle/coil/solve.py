@@ -39,6 +39,7 @@ _SHAPES = 20.0  # seconds for true shapes where none are given: the engine never
 _PROOF = 120.0  # seconds for the bound where none are given: it is counted, and over long before on any machine
 _A_PIECE = 1.6e-4  # seconds kept for each piece of thousands, to write the plan down
 _LAST = 0.35  # seconds kept for bound and writing
+_A_LOOK = 3  # steps of work: who asks for fewer wants a plan at once, with the bound that takes no time
 _EARLY, _SOON, _LOOK = 0.2, 1.0, 0.4  # of the time, seconds: until a small job's plans are all looked at; for that
 
 
@@ -79,6 +80,7 @@ def nest(job: NestJob, asked: Callable[[], bool] = lambda: False,
     now = time.perf_counter()
     until = max(started + limit, now + _LAST) if limit < _FOREVER else now + _PROOF
     until = now + _LAST if budget.stopped == "asked" else until  # whoever asks does not wait for a proof
+    until = 0.0 if job.rules.work is not None and job.rules.work < _A_LOOK else until
     best = _finished(job, best, started + limit - time.perf_counter())
     bound = stronger(best.bound, bound_of(job, best, until, asked))
     return best.with_bound(bound).after(time.perf_counter() - started, budget.stopped)
