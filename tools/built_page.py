@@ -94,8 +94,8 @@ patterns, places, heights, laps, the order of fitting and the roof's planes:
 - **laps**, told: what fitting says lies over another item and lies under it (`built/told.py`).
 
 Not asked: upright slots at rakes (the panel's edge is turned up there on the roof) and over panels that are shut by
-strips cut to their profile, and what wind drives in there; sharp corners at the ends of hips that the last zed, cut along the seams, does not reach
-into: these are told, to be closed on the roof.
+strips cut to their profile, and what wind drives in there; sharp corners at the ends of hips that the last zed, cut
+along the seams, does not reach into: these are told, to be closed on the roof.
 How often the rows still hold with the shop's scatter is sampled for Fit (`built/tolerance.py`).
 
 After an edit of some runs only what it touches is placed and asked again (`built/again.py`); the window then has the
