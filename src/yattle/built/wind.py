@@ -87,10 +87,10 @@ def _feet(sheets: Sheets, rims: Rims, before: Array, wind: Wind) -> tuple[Number
                     for one, other in zip(lower.tolist(), rims.sheet[place].tolist(), strict=True)], dtype=bool)
     ways = np.where(run[:, None], rims.out[place], sheets.falls[lower])
     owners, aside = sheets.owners[lower], np.column_stack((-ways[:, 1], ways[:, 0])) * _RIM
-    keep = rained_on(sheets, lower, before[place])
+    left = np.nonzero(rained_on(sheets, lower, before[place]))[0]
     for by in (-ways * OUT, aside, -aside):  # not side by side, nor at a sheet's corner
-        keep &= _lies_on(sheets, owners, before[place] + by)
-    return place[keep], lower[keep], ways[keep]
+        left = left[_lies_on(sheets, owners[left], (before[place] + by)[left])]
+    return place[left], lower[left], ways[left]
 
 
 def _widths(sheets: Sheets) -> Array:
