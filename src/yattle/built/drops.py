@@ -23,7 +23,7 @@ from yattle.built.standing import Spot, spot
 from yattle.pattern.surface import Array
 
 IN, OUT = 1.5, 5.0  # mm from an edge to its drop, and to where the drop lands: what a drop bridges
-_GRID = 750.0  # mm between the drops that fall on a face
+_GRID = 500.0  # mm between the drops that fall on a face
 TOUCH = 2.5  # mm: sheets nearer than this lie on each other
 NEAR = 160.0  # mm over a sheet, within which another covers it
 _BELOW = 220.0  # mm over a deck, within which water that lands there has got in
