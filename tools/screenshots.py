@@ -10,6 +10,7 @@ from pathlib import Path
 
 os.environ["XDG_CONFIG_HOME"] = os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()
 
+import numpy as np
 from PyQt6.QtTest import QTest
 
 from yattle.job import demo_path
@@ -47,13 +48,20 @@ def _finish(window: Window, *lanes: str) -> None:
 
 
 def _as_built(window: Window) -> None:
-    """The roof as built, at the stage of its ridge, cut a little open."""
+    """The roof as built, at the stage of a ridge, cut open across it and looked at from near."""
     window.store.session.select(run="R2")
     view.show_built(window.shop)
     _finish(window, "built")
     fit = window.bench(InstallBench)
-    fit.solid.azimuth, fit.solid.zoom = -52.0, 1.5
-    fit.open.setValue(12)
+    solid, built = fit.solid, window.store.session.results.built
+    ridge = np.concatenate([part.ring for part in built.parts if part.item == "R2"]).mean(axis=0)
+    solid.azimuth, solid.tilt = 18.0, 22.0
+    toward = solid._eye_level()
+    off = np.concatenate([part.ring for part in built.parts]) @ toward
+    fit.open.setValue(round((off.max() - float(ridge @ toward)) / (off.max() - off.min()) / 0.9 * fit.open.maximum()))
+    solid.zoom = 26.0
+    solid.aside = solid._centre() - solid._fit(solid._rotation(), solid._scene.corners).at(ridge[None])[0]
+    solid.update()
     wait(300)
 
 

@@ -129,7 +129,7 @@ def cut_open_and_looked_at_from_near_its_layers_are_seen_with_their_thickness(wi
     middle = ring.mean(axis=0)
     spot = sight.at(middle[None])[0]
     centre = np.array([solid.rect().center().x(), solid.rect().center().y()])
-    solid._aside += centre - spot
+    solid.aside = solid.aside + centre - spot
     wait(qtbot)
     assert sight.near
     shot = picture(solid).astype(int)[:, :, ::-1]
@@ -140,6 +140,8 @@ def cut_open_and_looked_at_from_near_its_layers_are_seen_with_their_thickness(wi
     want = (layer.high - layer.low) * sight.scale / np.cos(pitch)
     rows = np.nonzero(column)[0]
     assert rows.max() - rows.min() == pytest.approx(want, rel=0.04), "as thick as it is, measured plumb"
+    beside = shot[rows.min() - 12:rows.min() + 4, int(centre[0])].sum(axis=1)
+    assert beside.min() > 150, "on a deck lies its underlay: no sheet is drawn where it ends"
     bench.open.setValue(0)
     solid.look(0)
 

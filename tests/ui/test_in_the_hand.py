@@ -144,8 +144,15 @@ def test_a_drawing_in_space_has_the_same_menu(open_window, qtbot):
         assert (solid.azimuth, solid.tilt, solid.zoom) == first
         lines["Farther"].trigger()
         assert solid.zoom < first[2]
+        middle = solid._centre()
+        qtbot.keyClick(solid, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+        assert (solid._centre() - middle).tolist() == [-48.0, 0.0] and solid.azimuth == first[0], "moved, not turned"
+        at = QPointF(40.0, 30.0)
+        off = (solid._centre() - (40.0, 30.0)) / solid.zoom
+        solid.look(1.7, at)
+        assert (solid._centre() - (40.0, 30.0)) / solid.zoom == pytest.approx(off), "what lies under the pointer stays there"
         lines["The whole drawing"].trigger()
-        assert solid.zoom == first[2]
+        assert solid.zoom == first[2] and not solid.aside.any()
         QGuiApplication.clipboard().clear()
         lines["Copy the drawing as a picture"].trigger()
         assert not QGuiApplication.clipboard().image().isNull()

@@ -16,8 +16,8 @@ import shapely
 from numpy.typing import NDArray
 
 from yattle import overlay
-from yattle.built.rims import STANDS, Rims
-from yattle.built.sheets import Numbers, Sheets
+from yattle.built.rims import Rims
+from yattle.built.sheets import LEVEL, STANDS, Numbers, Sheets
 from yattle.built.slots import CoveredFace
 from yattle.built.standing import Spot, spot
 from yattle.pattern.surface import Array
@@ -27,7 +27,6 @@ _GRID = 500.0  # mm between the drops that fall on a face
 TOUCH = 2.5  # mm: sheets nearer than this lie on each other
 NEAR = 160.0  # mm over a sheet, within which another covers it
 _BELOW = 220.0  # mm over a deck, within which water that lands there has got in
-LEVEL = 0.0087  # sine of half a degree: less is level, and nothing runs
 _RIM = 20.0  # mm: what runs in under the outermost rim of a sheet comes out again beside it
 _FAR = 2000.0  # mm that a drop is followed beneath what hangs over it
 _ROUND = np.array([(1.0, 0.0), (0.7, 0.7), (0.0, 1.0), (-0.7, 0.7)])  # ways across a gap

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from shapely.affinity import translate
 
 from yattle import overlay
-from yattle.built.standing import Spot, Standing, alike, spot
+from yattle.built.standing import Spot, Standing, lying_alike, spot
 from yattle.pattern.rings import UPRIGHT, cross
 from yattle.pattern.surface import Array
 
@@ -49,7 +49,7 @@ def hidden(strips: list[Standing], cover: shapely.Geometry, over: str, out: Arra
     the trim ends is asked by itself. ``cover``: what the trim covers; ``out``: from the strip to the edge over it, in
     plan, mm: so much farther out it is just covered."""
     size = max(float(np.linalg.norm(out)), 1e-9)
-    copies = alike(strips)
+    copies = lying_alike(strips)
     kinds = {n: (_long(strips[n]), _turned(strips[n], out)) for n in dict.fromkeys(n for n, _ in copies)}
     own = _plans(strips, copies)
     bare = _bare(own, out * max(1.0 - _OFF / size, 0.0), cover)
@@ -65,13 +65,13 @@ def hidden(strips: list[Standing], cover: shapely.Geometry, over: str, out: Arra
 
 def way_of(strips: list[Standing]) -> Array:
     """Along the strips under one trim, in plan, 1 mm long in space: as the longest of them lies."""
-    kinds = dict.fromkeys(n for n, _ in alike(strips))
+    kinds = dict.fromkeys(n for n, _ in lying_alike(strips))
     return np.asarray(max((strips[n] for n in kinds), key=_long).way[:2])
 
 
 def covered(trims: list[Standing], way: Array) -> shapely.Geometry:
     """What the pieces of a trim cover, and would if it went on past both its ends, in plan; ``way``: along it."""
-    whole = overlay.union_all(_plans(trims, alike(trims)))
+    whole = overlay.union_all(_plans(trims, lying_alike(trims)))
     cover = overlay.union_all([translate(whole, *(way * far)) for far in np.linspace(-_PAST, _PAST, 9)])
     shapely.prepare(cover)
     return cover

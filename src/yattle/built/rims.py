@@ -9,14 +9,12 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from yattle.built.sheets import Numbers, Sheets
+from yattle.built.sheets import LEVEL, STANDS, Numbers, Sheets
 from yattle.pattern.surface import Array
 
 _SAME = 0.3  # mm between the middles of an edge of two parts that a fold joins there
 _EVERY = 300.0  # mm between places along an edge
 _BACK = 1.0  # mm behind an edge in plan: what is turned straight down lies no farther
-STANDS = 8.0
-"""What stands no higher stops no water, mm."""
 _CORNER = 12.0  # mm from an edge's ends to its first and last place: hems and tabs are cut back there
 
 
@@ -58,30 +56,38 @@ def rims_of(sheets: Sheets, drops: Array | None = None) -> Rims:
     return Rims(rows.part[edge], a[edge] + (b - a)[edge] * along[:, None], ways[edge])
 
 
+def _uppermost(sheets: Sheets, places: Array) -> tuple[Numbers, Numbers]:
+    """Those of the places (n, 2) in plan, mm, at which the uppermost part is not level, and that part."""
+    there = sheets.at(places)
+    order = np.lexsort((sheets.orders[there.sheet], there.z, there.place))
+    top = order[np.diff(there.place[order], append=len(places)) > 0]
+    top = top[sheets.slopes[there.sheet[top]] > LEVEL]
+    return there.place[top], there.sheet[top]
+
+
 def _run_to(sheets: Sheets, rows: _Edges, drops: Array) -> tuple[Numbers, Array]:
     """The edge that a drop on the uppermost part over each place in plan (n, 2), mm, runs to, and at which share of it;
     none where there is no part, or it lies level."""
-    there = sheets.at(drops)
-    order = np.lexsort((sheets.orders[there.sheet], there.z, there.place))
-    last = np.append(np.diff(there.place[order]) > 0, True) if len(order) else np.empty(0, dtype=bool)
-    top = order[last]
-    top = top[sheets.slopes[there.sheet[top]] > 1e-3]
-    part, at = there.sheet[top], drops[there.place[top]]
+    place, part = _uppermost(sheets, drops)
     counts = np.bincount(rows.part, minlength=len(sheets.sheets))
-    first = (np.cumsum(counts) - counts)[part]
-    which = np.repeat(np.arange(len(part)), counts[part])
-    edge = np.arange(len(which)) - np.repeat(np.cumsum(counts[part]) - counts[part], counts[part]) + first[which]
-    start, way, fall = rows.start[edge, :2], (rows.end - rows.start)[edge, :2], sheets.falls[part][which]
-    square = way[:, 0] * fall[:, 1] - way[:, 1] * fall[:, 0]
-    off, level = at[which] - start, np.abs(square) < 1e-9
-    square = np.where(level, 1.0, square)
-    share = (off[:, 0] * fall[:, 1] - off[:, 1] * fall[:, 0]) / square
-    far = (off[:, 0] * way[:, 1] - off[:, 1] * way[:, 0]) / square
-    far = np.where(level | (share < 0.0) | (share > 1.0) | (far < 0.0), np.inf, far)
-    order = np.lexsort((far, which))
-    nearest = order[np.append(True, np.diff(which[order]) > 0)] if len(order) else order
-    nearest = nearest[np.isfinite(far[nearest])]
+    many, first = counts[part], (np.cumsum(counts) - counts)[part]
+    drop = np.repeat(np.arange(len(part)), many)  # each held against each edge of its part
+    edge = np.arange(len(drop)) - np.repeat(np.cumsum(many) - many - first, many)
+    start, way, fall = rows.start[edge, :2], (rows.end - rows.start)[edge, :2], sheets.falls[part][drop]
+    off, square = drops[place][drop] - start, _crossed(way, fall)
+    meets = np.abs(square) > 1e-9
+    square = np.where(meets, square, 1.0)
+    share, far = _crossed(off, fall) / square, _crossed(off, way) / square
+    meets &= (share >= 0.0) & (share <= 1.0) & (far >= 0.0)
+    order = np.lexsort((far, drop))
+    order = order[meets[order]]
+    nearest = order[np.diff(drop[order], prepend=-1) > 0]
     return edge[nearest], share[nearest]
+
+
+def _crossed(a: Array, b: Array) -> Array:
+    """The products of pairs of ways in plan (n, 2), mm² of two in mm."""
+    return np.asarray(a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0])
 
 
 @dataclass(frozen=True)

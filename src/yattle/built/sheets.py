@@ -15,6 +15,8 @@ from yattle.pattern.rings import UPRIGHT, area_vectors
 from yattle.pattern.surface import Array
 
 _OVERHANG = 0.7  # of what is seen from below: a wall square to a slope leans out; no rain falls on its back
+LEVEL = 0.0087  # sine of half a degree: less is level, and nothing runs
+STANDS = 8.0  # mm: what stands no higher stops no water
 _LEAST = 4.0  # mm²: smaller parts are corners of hems
 Numbers = NDArray[np.int64]
 

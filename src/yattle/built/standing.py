@@ -70,7 +70,9 @@ class Standing:
     @cached_property
     def way(self) -> Array:
         """Along the piece: its longest side, 1 mm long."""
-        return _way(*self._sides)
+        sides, longs = self._sides
+        longest = int(np.argmax(longs))
+        return np.asarray(sides[longest] / longs[longest])
 
     @cached_property
     def _sides(self) -> tuple[Array, Array]:
@@ -80,11 +82,6 @@ class Standing:
     def middle(self) -> Array:
         """The mean of its corners, mm."""
         return np.asarray(np.concatenate(self.parts).mean(axis=0))
-
-
-def _way(sides: Array, longs: Array) -> Array:
-    longest = int(np.argmax(longs))
-    return np.asarray(sides[longest] / longs[longest])
 
 
 def least_seat(boxed: tuple[Array, Array], sizes: Sequence[float]) -> float:
@@ -134,7 +131,7 @@ def _folded(pattern: Pattern, base: tuple[float, float]) -> _Folded:
                    tuple(part.flat for part in folded), tuple(_hems(pattern, tree)))
 
 
-def alike(pieces: Sequence[Standing]) -> list[tuple[int, Array]]:
+def lying_alike(pieces: Sequence[Standing]) -> list[tuple[int, Array]]:
     """For each piece the first one of its pattern that lies as it does, moved alone, and how far it is from there (3,),
     mm."""
     kinds, found = dict[str, list[tuple[int, Array]]](), list[tuple[int, Array]]()

@@ -10,8 +10,7 @@ import shapely
 
 from yattle import overlay
 from yattle.built.cover import Cover
-from yattle.built.drops import LEVEL
-from yattle.built.sheets import Numbers, Sheet, Sheets
+from yattle.built.sheets import LEVEL, Numbers, Sheet, Sheets
 from yattle.built.standing import Standing, spot
 from yattle.built.touching import touches
 from yattle.derive.derived import Derived

@@ -15,9 +15,9 @@ import shapely
 from numpy.typing import NDArray
 
 from yattle import overlay
-from yattle.built.drops import IN, LEVEL, NEAR, OUT, TOUCH, TOWARDS, Lost, lands_on, of_patterns, rained_on
-from yattle.built.rims import STANDS, Rims
-from yattle.built.sheets import Numbers, Sheets
+from yattle.built.drops import IN, NEAR, OUT, TOUCH, TOWARDS, Lost, lands_on, of_patterns, rained_on
+from yattle.built.rims import Rims
+from yattle.built.sheets import LEVEL, STANDS, Numbers, Sheets
 from yattle.built.slots import CoveredFace
 from yattle.install.parting import PANELS, face_of_panels
 from yattle.pattern.surface import Array

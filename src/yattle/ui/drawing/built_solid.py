@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 
 from yattle.built.cut_open import cut_layers
 from yattle.built.shown import BuiltShown, ShownPart
@@ -25,8 +25,6 @@ _CLOSE = 40.0  # mm off a place: what is nearer is the place itself
 _ROUND_IT = 250.0  # mm: what is so near a place is to be seen with it
 _RING = 13.0  # px: round the place of what is wrong
 _FAR = 2800.0  # mm that the last stage is lifted where all is drawn apart
-_NEAREST = 240.0  # times: a sheet's thickness is seen
-_BY_KEY = 48.0  # px that Shift and an arrow move the picture
 _FLAT = 0.02  # of a unit normal: seams stand upright and are seen from both sides
 _TONES = {"deck": "#c4aa84", "panel": "#aaaeb2"}
 
@@ -76,14 +74,15 @@ _Drawn = tuple[float, int, np.ndarray, tuple[tuple[int, int], ...]]
 
 class BuiltSolid(Space):
     """All that is on at a stage; what goes on now in copper, what is lit in copper with a ring at its place. ``apart``
-    lifts every stage off the one before; ``cut`` opens it from one side, sheets drawn where they are cut."""
+    lifts every stage off the one before; ``cut`` opens it from one side, its layers drawn as thick as they are."""
+
+    nearest = 240.0  # times: a sheet's thickness is seen
 
     def __init__(self, name: str) -> None:
         super().__init__(name, -28.0, 30.0)
         self.metal, self.stage, self.item = "#4a6b80", 0, ""
         self.apart, self.cut = 0.0, 1.0
         self.place: tuple[float, float, float] | None = None
-        self._aside = np.zeros(2)  # px that the picture is moved on the screen
         self._shown: BuiltShown | None = None
         self._scene = _TurnedScene.of(BuiltShown((), (), ()))
 
@@ -103,31 +102,8 @@ class BuiltSolid(Space):
             now = self.azimuth
             self.azimuth = min(((now + turn) % 360 for turn in _TURNS), key=lambda one: self._before(place, one))
         self.zoom = max(self.zoom, 4.0) if place is not None else 1.0
-        self._aside[:] = 0.0
+        self.aside = np.zeros(2)
         self.update()
-
-    def look(self, times: float, at: QPointF | None = None) -> None:
-        """So many times nearer, about a place of the screen; with 0 whole, and as it first stood."""
-        if times == 0:
-            self._aside[:] = 0.0
-            super().look(0)
-            return
-        nearer = max(0.4, min(_NEAREST, self.zoom * times))
-        centre = QRectF(self.rect()).center()
-        about = np.array([at.x() - centre.x(), at.y() - centre.y()]) if at is not None else np.zeros(2)
-        self._aside = about + (self._aside - about) * (nearer / self.zoom)
-        self.zoom = nearer
-        self.update()
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """With Shift the arrows move the picture."""
-        assert event is not None
-        ways = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
-        if event.modifiers() & Qt.KeyboardModifier.ShiftModifier and (key := Qt.Key(event.key())) in ways:
-            self._aside -= np.array(ways[key]) * _BY_KEY
-            self.update()
-        else:
-            super().keyPressEvent(event)
 
     def _before(self, place: tuple[float, float, float], azimuth: float) -> int:
         """How many of the drawn pieces lie between the eye and a place, and those round it, from some way round,
@@ -174,6 +150,7 @@ class BuiltSolid(Space):
         if level is None:
             on &= scene.pieces | (faces[:, 2] >= -_FLAT)  # the underside of what lies is not seen from above
         on &= sight.shows(corners, scene.starts[:-1])
+        layered = self._shown.layers if self._shown is not None else {}  # no sheets: they are drawn as layers
         drawn, cuts = list[_Drawn](), list[tuple[np.ndarray, np.ndarray]]()
         flat, depth = sight.at(corners), (scene.middles + lift) @ rotation[2] + _RANK * scene.stages
         reach = np.maximum.reduceat(corners @ toward, scene.starts[:-1])
@@ -182,7 +159,7 @@ class BuiltSolid(Space):
             ring, edges = corners[i:j], facet.edges
             if level is not None and reach[n] > level:
                 ring, line = before_plane(ring, toward, level)
-                cuts += [line] if line is not None else []
+                cuts += [line] if line is not None and facet.part.name not in layered else []
                 edges = ()
             if sight.near:
                 drawn += [(float(piece.mean(axis=0) @ rotation[2]) + _RANK * float(scene.stages[n]), n, sight.at(piece),
@@ -236,8 +213,7 @@ class BuiltSolid(Space):
         frame = QRectF(self.rect()).adjusted(26, 20, -26, -20)
         scale = min(frame.width() / max(high[0] - low[0], 1), frame.height() / max(high[1] - low[1], 1)) * self.zoom
         middle = (low + high) / 2 if self.place is None else rotation @ np.array(self.place)
-        centre = np.array([frame.center().x(), frame.center().y()]) + self._aside
-        return Sight(rotation, middle[:2], centre, scale, (self.width(), self.height_px))
+        return Sight(rotation, middle[:2], self._centre(), scale, (self.width(), self.height_px))
 
     def _eye_level(self) -> np.ndarray:
         """The level way to the eye."""

@@ -11,7 +11,8 @@ import numpy as np
 from yattle.pattern.rings import area_vector, before_plane
 
 CHUNK = 450.0  # mm: pieces are no larger
-_FINE = 90.0  # px that a piece measures at the most
+_FINE, _SMALL = 90.0, 110.0  # px, mm that a piece seen from near measures at the most
+_NEAR = 100.0  # px: where a piece comes larger it is seen from near
 _BESIDE = 12.0  # px round the picture, within which things are drawn
 
 
@@ -40,7 +41,7 @@ class Sight:
     @property
     def near(self) -> bool:
         """Whether pieces come so large on the screen that they are drawn in smaller ones."""
-        return CHUNK * self.scale > 2 * _FINE
+        return CHUNK * self.scale > _NEAR
 
     def pieces(self, ring: np.ndarray) -> list[np.ndarray]:
         """What is in the picture of a ring (n, 3), mm, in small pieces."""
@@ -51,7 +52,7 @@ class Sight:
         across, up = self.rotation[:2]
         for way, most in ((across, right), (-across, -left), (up, top), (-up, -low)):
             ring = before_plane(ring, way, float(most))[0] if len(ring) > 2 else ring
-        return pieces_of(ring, _FINE / self.scale) if len(ring) > 2 else []
+        return pieces_of(ring, min(_FINE / self.scale, _SMALL)) if len(ring) > 2 else []
 
 
 def pieces_of(ring: np.ndarray, most: float) -> list[np.ndarray]:

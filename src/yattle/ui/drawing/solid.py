@@ -43,6 +43,8 @@ class Solid(Space):
         round it on the roof as built, corners (n, 3) in its own frame, mm: drawn in the place of the neighbours."""
         now = (pattern, metal, upright, neighbours)
         if now != (self._pattern, self.metal, self.upright, self.neighbours) or len(around) != len(self.around):
+            if pattern is None or self._pattern is None or pattern.id != self._pattern.id:
+                self.aside = np.zeros(2)  # another piece comes to the middle
             self._pattern, self.metal, self.upright, self.neighbours = now
             self.around = around
             self._soon.start(30)

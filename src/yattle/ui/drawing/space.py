@@ -25,6 +25,7 @@ from yattle.ui.drawing.looking import LookedAt
 from yattle.ui.drawing.menus import offer_looks
 
 _LIGHT = np.array([-0.35, 0.55, 0.76])
+_BY_KEY = 48.0  # px that Shift and an arrow move the picture
 
 
 @dataclass
@@ -43,7 +44,10 @@ class SpaceSurface:
 
 class Space(LookedAt):
     """Shows the surfaces of :meth:`surfaces`; drag or arrow keys turn them, wheel, fingers, plus and minus bring them
-    nearer, Ctrl+0 shows them whole and as they first stood. ``azimuth``, ``tilt``: how that is, degrees."""
+    nearer, about the pointer, Shift and the arrows move them, Ctrl+0 shows them whole and as they first stood.
+    ``azimuth``, ``tilt``: how that is, degrees."""
+
+    nearest = 6.0  # times
 
     def __init__(self, name: str, azimuth: float = -32.0, tilt: float = 24.0) -> None:
         super().__init__()
@@ -52,6 +56,7 @@ class Space(LookedAt):
         self._home = (azimuth, tilt)
         self.azimuth, self.tilt, self.zoom = azimuth, tilt, 1.0
         self.upright = 0.0
+        self.aside = np.zeros(2)  # px that the picture is moved on the screen
         self.skin = 3.0  # px of depth that an edge may lie behind a surface and still be seen
         self._grip: QPointF | None = None
         self._soon = QTimer(self)  # flat drawings and numbers first, the picture in space right after
@@ -85,12 +90,12 @@ class Space(LookedAt):
         low, high = everything.min(axis=0), everything.max(axis=0)
         frame = QRectF(self.rect()).adjusted(26, 20, -26, -20)
         scale = min(frame.width() / max(high[0] - low[0], 1), frame.height() / max(high[1] - low[1], 1)) * self.zoom
-        middle = (low + high) / 2
+        middle, centre = (low + high) / 2, self._centre()
 
         def on_screen(space: np.ndarray) -> np.ndarray:
             p = space @ rotation.T
-            return np.column_stack((frame.center().x() + (p[:, 0] - middle[0]) * scale,
-                                    frame.center().y() - (p[:, 1] - middle[1]) * scale, p[:, 2] * scale))
+            return np.column_stack((centre[0] + (p[:, 0] - middle[0]) * scale,
+                                    centre[1] - (p[:, 1] - middle[1]) * scale, p[:, 2] * scale))
         ratio = 2
         width, height = self.width() * ratio, self.height_px * ratio
         depth = np.full((height, width), -1e9, dtype=np.float32)
@@ -112,6 +117,11 @@ class Space(LookedAt):
                 ends = on_screen(np.vstack((a, b)))
                 painter.drawPath(_visible(ends[0], ends[1], depth, ratio, self.skin))
         painter.end()
+
+    def _centre(self) -> np.ndarray:
+        """Where the middle of what is shown comes on the screen, px."""
+        centre = QRectF(self.rect()).center()
+        return np.array([centre.x(), centre.y()]) + self.aside
 
     @property
     def height_px(self) -> int:
@@ -148,17 +158,24 @@ class Space(LookedAt):
         return menu
 
     def look(self, times: float, at: QPointF | None = None) -> None:
-        """So many times nearer; with 0 whole, and as it first stood."""
+        """So many times nearer, about a place of the screen; with 0 whole, and as it first stood."""
         if times == 0:
             self.azimuth, self.tilt = self._home
-        self.zoom = max(0.4, min(6.0, self.zoom * times)) if times else 1.0
+        nearer = max(0.4, min(self.nearest, self.zoom * times)) if times else 1.0
+        to_it = np.array([at.x(), at.y()]) - self._centre() if at is not None else -self.aside
+        self.aside = self.aside + to_it * (1.0 - nearer / self.zoom) if times else np.zeros(2)
+        self.zoom = nearer
         self.update()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
-        turns = {Qt.Key.Key_Left: (-8, 0), Qt.Key.Key_Right: (8, 0), Qt.Key.Key_Up: (0, -6), Qt.Key.Key_Down: (0, 6)}
-        if (key := Qt.Key(event.key())) in turns:
-            self.turn(*turns[key])
+        ways = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1)}
+        key, moves = Qt.Key(event.key()), event.modifiers() & Qt.KeyboardModifier.ShiftModifier
+        if key in ways and moves:
+            self.aside = self.aside - np.array(ways[key]) * _BY_KEY
+            self.update()
+        elif key in ways:
+            self.turn(8 * ways[key][0], 6 * ways[key][1])
         elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
             self.look(1.15)
         elif event.key() == Qt.Key.Key_Minus:

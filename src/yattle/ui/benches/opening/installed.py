@@ -24,10 +24,13 @@ class Installed(Space):
         self.pieces: tuple[FormPiece, ...] = ()
         self.chosen, self.metal = 0, "#4a6b80"
         self.form: Form | None = None
+        self._of = ""
 
     def show_set(self, found: DerivedOpening, chosen: int, metal: str) -> None:
         now = (found.pieces, chosen, metal, found.form)
         if now != (self.pieces, self.chosen, self.metal, self.form):
+            if found.id != self._of:
+                self._of, self.aside = found.id, np.zeros(2)  # another one comes to the middle
             self.pieces, self.chosen, self.metal, self.form = now
             self._soon.start(20)
 
