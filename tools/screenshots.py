@@ -54,6 +54,8 @@ def _as_built(window: Window) -> None:
     _finish(window, "built")
     fit = window.bench(InstallBench)
     solid, built = fit.solid, window.store.session.results.built
+    if built is None:
+        raise SystemExit("the roof was not put together: no picture")
     ridge = np.concatenate([part.ring for part in built.parts if part.item == "R2"]).mean(axis=0)
     solid.azimuth, solid.tilt = 18.0, 22.0
     toward = solid._eye_level()
