@@ -31,6 +31,15 @@ def test_it_is_as_exact_as_the_coordinates_where_nothing_tangles():
     assert overlay.union_all([left, right]).area == pytest.approx(1.0)
 
 
+@pytest.mark.parametrize("seed", range(5))
+def test_grown_shapes_reach_as_far_as_round_ones_at_every_corner(seed):
+    """Sharp corners too, which are cut off; and a square's corners stay corners."""
+    corners = np.random.default_rng(seed).uniform(0, 100, (200, 3, 2))
+    shapes = shapely.polygons(corners)
+    assert shapely.covers(overlay.grown(shapes, 5.0), shapely.buffer(shapes, 4.99)).all()
+    assert overlay.grown(shapely.box(0, 0, 10, 20), 5.0).equals(shapely.box(-5, -5, 15, 25))
+
+
 def test_a_roof_under_a_wing_s_overhang_with_such_a_corner_is_worked_out(monkeypatch):
     monkeypatch.syspath_prepend(str(Path(__file__).parents[1] / "tools"))
     import random_compounds

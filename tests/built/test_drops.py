@@ -153,6 +153,25 @@ def test_a_lap_told_the_wrong_way_round_is_found():
     assert list(told_wrong(Sheets([plate("pan", 1, 0, 3000), plate("cap", 2, 1000, 1400, lift=400.0)]), items, [("panels", "R1")])) == []
 
 
+@pytest.mark.parametrize("seed", range(12))
+def test_a_lap_is_right_where_one_of_its_places_is_and_else_the_least_wrong_is_told(seed):
+    """Strips on a slope, each of one of three items, at random heights: all pairs that share 900 mm² gone through by hand."""
+    draw = np.random.default_rng(seed)
+    ends, wide, lifts = draw.uniform(0, 1500, (40, 2)), draw.uniform(20, 600, (40, 2)), draw.uniform(-25, 25, 40)
+    lifts += np.resize(draw.uniform(-50, 50, 3), 40)  # each item's own height
+    strips = [plate(f"s{n}", n, y, y + high, x, x + long, lift)
+              for n, ((x, y), (long, high), lift) in enumerate(zip(ends, wide, lifts, strict=True))]
+    items, laps = [("a", "b", "c")[n % 3] for n in range(40)], [("a", "b"), ("c", "a"), ("c", "b")]
+    below = {lap: [] for lap in laps}
+    for upper, lower in ((a, b) for a in range(40) for b in range(40) if (items[a], items[b]) in laps):
+        shared = np.minimum(ends[upper] + wide[upper], ends[lower] + wide[lower]) - np.maximum(ends[upper], ends[lower])
+        if (shared > 0).all() and shared.prod() >= 900.0 and abs(lifts[upper] - lifts[lower]) < 120.0:
+            below[items[upper], items[lower]].append(lifts[lower] - lifts[upper])
+    wrong = {lap: min(places) for lap, places in below.items() if places and min(places) > 8.0}
+    found = {(one.over, one.under): one.below for one in told_wrong(Sheets(strips), items, laps)}
+    assert found == pytest.approx(wrong)
+
+
 @pytest.mark.parametrize("turned", [False, True])
 def test_a_row_of_laps_is_raised_from_its_lowest_piece(turned):
     """Four pieces of an eave, each over the next one or each under it: whichever lap is told first."""

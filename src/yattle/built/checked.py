@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from functools import partial
-from itertools import chain
-from typing import Any
+from itertools import chain, compress
+from typing import Any, TypeVar
 
 import numpy as np
 import shapely
@@ -52,11 +53,13 @@ from yattle.details import standard_for
 from yattle.install.fitting import fitting
 from yattle.install.parting import PANELS
 from yattle.pattern import Pattern
+from yattle.pattern.rings import boxes
 from yattle.pattern.surface import Array
 from yattle.roof import Facet
 from yattle.roof.openings import Placed, outline
 
 _SEALING = ("tape", "bead", "screw", "rivet", "solder")  # what marks say of a joint that is closed so
+_Thing = TypeVar("_Thing")
 _NEAR = 300.0  # mm round a piece: what it may touch or cover
 
 
@@ -133,11 +136,10 @@ def _rows(derived: Derived, placed: list[PlacedPiece], standing: dict[str, Stand
           touching: frozenset[str] | None, near: shapely.Geometry | None) -> dict[str, Iterable[Any]]:
     """Each row of the check by its name, worked out only as it is gone through; the longest first."""
     faces = [face for face in _faces(derived) if near is None or face.shape.intersects(near)]
-    panels = [panel for panel in bought(derived, frozenset(face.name for face in faces))
-              if near is None or _reaches_into((panel.ring.min(axis=0), panel.ring.max(axis=0)), near)]
+    panels = list(bought(derived, frozenset(face.name for face in faces)))
+    panels = panels if near is None else list(_reaching_into(panels, boxes([one.ring for one in panels]), near))
     asked = Relations.of(derived, placed, touching)
-    local = standing if near is None else {
-        name: one for name, one in standing.items() if _reaches_into(one.box, near)}
+    local = standing if near is None else dict(_reaching_into(list(standing.items()), _boxes(standing), near))
     hard = stiff(derived, local)
     stands = {one.name: one for one in hard}
     sheets = Sheets(list(sheets_of(derived, placed, (hard, panels), asked.laps)))
@@ -176,24 +178,33 @@ def _told(derived: Derived, sheets: Sheets) -> Iterator[ToldWrong]:
 
 
 def near_of(standing: Iterable[Standing], touching: frozenset[str]) -> shapely.Geometry:
-    """The part of the plan round the pieces of some patterns, mm."""
-    pieces = [np.concatenate(one.parts)[:, :2] for one in standing if one.pattern in touching]
-    if not pieces:
+    """The part of the plan round the pieces of some patterns, mm; copies of one lie in a row."""
+    rows = defaultdict[str, list[Array]](list)
+    for one in standing:
+        if one.pattern in touching:
+            rows[one.pattern] += one.parts
+    if not rows:
         return shapely.Polygon()
-    corners = shapely.multipoints(np.concatenate(pieces), indices=np.repeat(
-        np.arange(len(pieces)), [len(piece) for piece in pieces]))
-    hulls = shapely.convex_hull(corners)
+    hulls = np.array([shapely.MultiPoint(np.concatenate(parts)[:, :2]).convex_hull for parts in rows.values()])
     inner, outer = shapely.STRtree(hulls).query(hulls, "within")
     sizes = shapely.area(hulls)
     inside = inner[sizes[inner] < sizes[outer]]  # most strips lie under their trim
-    return overlay.union_all(np.delete(hulls, inside)).buffer(_NEAR)
+    return overlay.grown(overlay.union_all(np.delete(hulls, inside)), _NEAR)
 
 
-def _reaches_into(box: tuple[Array, Array], near: shapely.Geometry) -> bool:
-    """Whether what lies in a box comes into the bounds of a part of the plan, mm."""
+def _reaching_into(things: list[_Thing], box: tuple[Array, Array], near: shapely.Geometry) -> Iterator[_Thing]:
+    """What comes into the bounds of a part of the plan, by the lowest and the highest corners (n, 3) of the boxes round
+    the things, mm."""
     left, low, right, high = near.bounds
-    lowest, highest = box
-    return bool((highest[0] > left) & (lowest[0] < right) & (highest[1] > low) & (lowest[1] < high))
+    lows, highs = box
+    into = np.all((highs[:, :2] > (left, low)) & (lows[:, :2] < (right, high)), axis=1)
+    return compress(things, into)
+
+
+def _boxes(standing: dict[str, Standing]) -> tuple[Array, Array]:
+    """The lowest and the highest corners (n, 3) of all pieces, mm."""
+    found = np.array([one.box for one in standing.values()]).reshape(-1, 2, 3)
+    return found[:, 0], found[:, 1]
 
 
 def _faces(derived: Derived) -> Iterator[CoveredFace]:

@@ -16,13 +16,13 @@ import shapely
 from numpy.typing import NDArray
 
 from yattle import overlay
-from yattle.built.rims import Rims
+from yattle.built.rims import IN, Rims
 from yattle.built.sheets import LEVEL, STANDS, Numbers, Sheets
 from yattle.built.slots import CoveredFace
 from yattle.built.standing import Spot, spot
 from yattle.pattern.surface import Array
 
-IN, OUT = 1.5, 5.0  # mm from an edge to its drop, and to where the drop lands: what a drop bridges
+OUT = 5.0  # mm from an edge to where its drop lands: what a drop bridges
 _GRID = 500.0  # mm between the drops that fall on a face
 TOUCH = 2.5  # mm: sheets nearer than this lie on each other
 NEAR = 160.0  # mm over a sheet, within which another covers it
@@ -48,10 +48,8 @@ class Lost:
 def lost_drops(sheets: Sheets, edges: Rims, decks: Sequence[CoveredFace],
                sealed: frozenset[str] = frozenset()) -> Iterator[Lost]:
     """Every drop let go at some ``edges`` that does not stay on top, one for each two pieces."""
-    inside, outside = edges.at[:, :2] - edges.out * IN, edges.at[:, :2] + edges.out * OUT
-    wet = rained_on(sheets, edges.sheet, inside)
     seen: set[tuple[str, str, str]] = set()
-    for lost in (*_off_edges(sheets, edges.some(wet), outside[wet], decks), *_in_under(sheets, edges, sealed, decks)):
+    for lost in (*_off_edges(sheets, edges, decks), *_in_under(sheets, edges, sealed, decks)):
         if (lost.piece, lost.under, lost.how) not in seen:
             seen.add((lost.piece, lost.under, lost.how))
             yield lost
@@ -81,11 +79,12 @@ def rained_on(sheets: Sheets, own: Numbers, places: Array) -> NDArray[np.bool_]:
     return np.logical_not(dry)
 
 
-def _off_edges(sheets: Sheets, edges: Rims, outside: Array, decks: Sequence[CoveredFace]) -> Iterator[Lost]:
-    """Drops that come off an edge and land on a deck."""
+def _off_edges(sheets: Sheets, edges: Rims, decks: Sequence[CoveredFace]) -> Iterator[Lost]:
+    """Drops that rain lets fall at an edge, come off it and land on a deck."""
     falls = sheets.falls[edges.sheet]
-    leaves = (sheets.slopes[edges.sheet] > LEVEL) & ((falls * edges.out).sum(axis=1) > TOWARDS)
-    edges, outside = edges.some(leaves), outside[leaves]
+    edges = edges.some((sheets.slopes[edges.sheet] > LEVEL) & ((falls * edges.out).sum(axis=1) > TOWARDS))
+    edges = edges.some(rained_on(sheets, edges.sheet, edges.at[:, :2] - edges.out * IN))
+    outside = edges.at[:, :2] + edges.out * OUT
     there = sheets.at(outside)
     lands = np.full(len(outside), -np.inf)
     np.maximum.at(lands, there.place, there.z)  # whatever lies there, above or below, stops the drop
@@ -125,10 +124,8 @@ def _stopped(sheets: Sheets, edges: Rims, n: int) -> bool:
 
 def _in_under(sheets: Sheets, edges: Rims, sealed: frozenset[str], decks: Sequence[CoveredFace]) -> Iterator[Lost]:
     """Drops on a sheet that run in under the edge of another one which lies on it, or hangs close over it."""
-    before = edges.at[:, :2] + edges.out * IN
-    there = sheets.at(before)
+    before, (there, off) = edges.before(), edges.met(sheets)
     upper = edges.sheet[there.place]
-    off = sheets.heights(upper, before[there.place]) - there.z
     falls = sheets.falls[there.sheet]
     runs = (sheets.slopes[there.sheet] > LEVEL) & ((falls * edges.out[there.place]).sum(axis=1) < -TOWARDS)
     over = (np.abs(off) <= TOUCH) & (sheets.orders[upper] > sheets.orders[there.sheet])

@@ -117,7 +117,7 @@ def _plans(pieces: list[Standing], copies: list[tuple[int, Array]]) -> Shapes:
     """Each piece in plan, of the parts that do not stand upright; ``copies``: which lie alike."""
     kinds = {n: place for place, n in enumerate(dict.fromkeys(n for n, _ in copies))}
     lying = [pieces[n].plans[np.abs(np.array(pieces[n].normals)[:, 2]) > UPRIGHT] for n in kinds]
-    grown = shapely.buffer(np.concatenate(lying), _GRID)  # or shared edges were lost
+    grown = overlay.grown(np.concatenate(lying), _GRID)  # or shared edges were lost
     of = np.repeat(np.arange(len(kinds)), [len(parts) for parts in lying])
     rows = np.full((len(kinds), max(np.bincount(of, minlength=1).max(), 1)), None, dtype=object)
     rows[of, np.arange(len(of)) - np.searchsorted(of, of)] = grown

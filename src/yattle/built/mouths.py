@@ -157,8 +157,8 @@ def _beside_seams(derived: Derived, face: str, places: Array) -> Flags:
 def _under(mouth: Mouth, trim: Sequence[Array]) -> Array:
     """The places of a mouth over which the trim lies."""
     plans = overlay.polygons([part[:, :2] for part in trim])
-    over = shapely.STRtree(shapely.buffer(plans[shapely.is_valid(plans)], _SEALED))
-    place, _ = over.query(shapely.points((mouth.line + mouth.inward * _BEFORE)[:, :2]), "within")
+    over = shapely.STRtree(plans[shapely.is_valid(plans)])
+    place, _ = over.query(shapely.points((mouth.line + mouth.inward * _BEFORE)[:, :2]), "dwithin", _SEALED)
     return _some(mouth.line, place)
 
 
@@ -201,7 +201,7 @@ class _Stops:
         squares = squares / np.maximum(np.linalg.norm(squares, axis=1), 1e-9)[:, None]
         facing = np.nonzero(np.abs(squares @ mouth.inward) > _FACES)[0]
         firsts = np.array([parts[n][0] for n in facing.tolist()]).reshape(-1, 3)
-        outlines = shapely.buffer(overlay.polygons([parts[n] @ mouth.across for n in facing.tolist()]), _SEALED)
+        outlines = overlay.grown(overlay.polygons([parts[n] @ mouth.across for n in facing.tolist()]), _SEALED)
         shapely.prepare(outlines)
         return cls(squares[facing], (firsts * squares[facing]).sum(axis=1), shapely.STRtree(outlines))
 

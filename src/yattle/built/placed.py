@@ -90,9 +90,10 @@ def _sort(made: Iterator[PlacedPiece | WithoutPlace], found: list[PlacedPiece], 
 def places_of_run(derived: Derived, run: DerivedRun, fit: FittingOrder) -> Iterator[PlacedPiece | WithoutPlace]:
     """The pieces of one run at their places, mm."""
     edge = derived.edge_runs.get(base_id(run.run.id))
+    seat = _edge_seat(derived, run, edge) if edge is not None and run.pieces and not run.run.layer else None
     for piece in run.pieces:
-        seats = () if edge is None else (layer_seats(derived, run, piece) or ()) if run.run.layer else (
-            (_edge_seat(derived, run, edge), piece.start),)
+        seats = ((seat, piece.start),) if seat is not None else () if edge is None else (
+            layer_seats(derived, run, piece) or ())
         if len(seats) != piece.pattern.qty:
             yield WithoutPlace(piece.id, _why_not(run, edge is None))
             continue
@@ -191,6 +192,5 @@ def _also(frame: Frame, by: Array, half: bool, pivot: Array) -> Frame:
 
 
 def _root_flat(pattern: Pattern) -> Array:
-    tree = fold_tree(pattern)
-    return tree.folded()[tree.base].flat
+    return fold_tree(pattern).resting.flat
 

@@ -9,17 +9,19 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from yattle.built.sheets import LEVEL, STANDS, Numbers, Sheets
+from yattle.built.sheets import LEVEL, STANDS, Found, Numbers, Sheets
+from yattle.once import Remembers
 from yattle.pattern.surface import Array
 
 _SAME = 0.3  # mm between the middles of an edge of two parts that a fold joins there
 _EVERY = 300.0  # mm between places along an edge
 _BACK = 1.0  # mm behind an edge in plan: what is turned straight down lies no farther
+IN = 1.5  # mm from an edge to its drop
 _CORNER = 12.0  # mm from an edge's ends to its first and last place: hems and tabs are cut back there
 
 
 @dataclass(frozen=True)
-class Rims:
+class Rims(Remembers):
     """Places at the rims of all parts: ``sheet`` by number, the place ``at`` (n, 3), mm, the way ``out`` there in plan
     (n, 2), 1 mm long."""
 
@@ -30,6 +32,18 @@ class Rims:
     def some(self, keep: NDArray[np.bool_]) -> Rims:
         """Those of the places that are kept."""
         return Rims(self.sheet[keep], self.at[keep], self.out[keep])
+
+    def before(self) -> Array:
+        """The places in plan (n, 2), mm, just outside each rim, where a drop comes to it or leaves it."""
+        return self.at[:, :2] + self.out * IN
+
+    def met(self, sheets: Sheets) -> tuple[Found, Array]:
+        """What lies over or under the places just outside, and how far over that the rim's own part lies, mm."""
+        def look() -> tuple[Found, Array]:
+            before = self.before()
+            there = sheets.at(before)
+            return there, sheets.heights(self.sheet[there.place], before[there.place]) - there.z
+        return self.once(("met", sheets), look)
 
 
 def rims_of(sheets: Sheets, drops: Array | None = None) -> Rims:

@@ -30,7 +30,7 @@ def rows_of(pattern: Pattern, profile: Profile,
     """What carries a pattern folded up sharp, its largest part in z = 0, to each of its seats, so many mm along from
     where that begins: rows (3, 4), and the part that stays."""
     root = section_tree(pattern.outline, pattern.holes, pattern.folds)
-    facet = root.folded()[root.base]
+    facet = root.resting
     own = expected_corners(profile, facet, strip_of(facet, pattern.folds))
     carried, rows = dict[int, tuple[Array, Array]](), []  # the copies of a strip run along one seat
     for seat, along in seats:

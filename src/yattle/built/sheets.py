@@ -127,5 +127,13 @@ class Sheets:
 
     def heights(self, sheets: Numbers, places: Array) -> Array:
         """How high each part's plane lies over its place, mm."""
-        off, normal = places - self.origins[sheets, :2], self.normals[sheets]
-        return np.asarray(self.origins[sheets, 2] - (off * normal[:, :2]).sum(axis=1) / normal[:, 2])
+        plane = self._planes[sheets]
+        return np.asarray(plane[:, 0] + plane[:, 1] * places[:, 0] + plane[:, 2] * places[:, 1])
+
+    @cached_property
+    def _planes(self) -> Array:
+        """Of each part the height of its plane over the roof's origin, mm, and how that grows with x and y; upright
+        ones stand over no place."""
+        upright = self.normals[:, 2] == 0.0
+        grows = -self.normals[:, :2] / np.where(upright, np.nan, self.normals[:, 2])[:, None]
+        return np.column_stack((self.origins[:, 2] - (self.origins[:, :2] * grows).sum(axis=1), grows))

@@ -78,7 +78,7 @@ def _left(shape: shapely.Geometry, flats: list[shapely.Geometry]) -> shapely.Geo
     for start in range(0, len(large), _AT_ONCE):
         some = large[start:start + _AT_ONCE]
         near = some[shapely.dwithin(some, shape, _TOUCH)]
-        shape = overlay.difference(shape, overlay.union_all(shapely.buffer(near, _TOUCH)))
+        shape = overlay.difference(shape, overlay.union_all(overlay.grown(near, _TOUCH)))
         if shape.is_empty:
             break
     return shape

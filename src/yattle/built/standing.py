@@ -177,9 +177,8 @@ def _kept(tree: FoldTree, base: tuple[float, float]) -> FoldTree:
     """The tree folded up from the part that ``base`` lies in. Where the sheet has none there, from its largest one."""
     import shapely
 
-    at = shapely.Point(base)
     inside = (n for n, facet in enumerate(tree.facets) if _boxed(facet.flat, base)
-              and shapely.Polygon(facet.flat).buffer(0).covers(at))
+              and shapely.intersects_xy(shapely.Polygon(facet.flat), *base))
     return replace(tree, base=next(inside, tree.base))
 
 

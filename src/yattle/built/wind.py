@@ -15,7 +15,7 @@ import shapely
 from numpy.typing import NDArray
 
 from yattle import overlay
-from yattle.built.drops import IN, NEAR, OUT, TOUCH, TOWARDS, Lost, lands_on, of_patterns, rained_on
+from yattle.built.drops import NEAR, OUT, TOUCH, TOWARDS, Lost, lands_on, of_patterns, rained_on
 from yattle.built.rims import Rims
 from yattle.built.sheets import LEVEL, STANDS, Numbers, Sheets
 from yattle.built.slots import CoveredFace
@@ -49,8 +49,8 @@ def driven_in(sheets: Sheets, rims: Rims, decks: Sequence[CoveredFace], wind: Wi
               sealed: frozenset[str] = frozenset()) -> Iterator[Lost]:
     """Drops that wind drives up under the foot of a sheet and over the head of the one beneath, onto a deck; one for
     each two pieces. What lies on the deck by itself is lapped by the underlay and not asked."""
-    before = rims.at[:, :2] + rims.out * IN
-    place, lower, ways = _feet(sheets, rims, before, wind)
+    before = rims.before()
+    place, lower, ways = _feet(sheets, rims, wind)
     far = wind.along(sheets.slopes[lower] * (sheets.falls[lower] * ways).sum(axis=1))
     ends = before[place] - ways * (far - _SLACK)[:, None]
     seen: set[tuple[str, str]] = set()
@@ -70,12 +70,11 @@ def _over(deck: CoveredFace, at: Array) -> bool:
     return bool(shapely.intersects_xy(deck.shape, float(at[0]), float(at[1])))
 
 
-def _feet(sheets: Sheets, rims: Rims, before: Array, wind: Wind) -> tuple[Numbers, Numbers, Array]:
+def _feet(sheets: Sheets, rims: Rims, wind: Wind) -> tuple[Numbers, Numbers, Array]:
     """The rims that are the feet of laps, the sheets beneath them, and the way out there in plan: down the sheet; in a
     run's own laps along the run."""
-    there = sheets.at(before)
+    before, (there, off) = rims.before(), rims.met(sheets)
     upper, lower = rims.sheet[there.place], there.sheet
-    off = sheets.heights(upper, before[there.place]) - there.z
     over = (np.abs(off) <= TOUCH) & (sheets.orders[upper] > sheets.orders[lower])
     comes = (sheets.falls[lower] * rims.out[there.place]).sum(axis=1) > TOWARDS
     keep = (over | ((off > TOUCH) & (off < NEAR))) & comes & (sheets.slopes[lower] > LEVEL) & (

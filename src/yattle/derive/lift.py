@@ -47,6 +47,10 @@ def over_of(derived: Derived, run: DerivedRun) -> float:
 
 def lift_of(derived: Derived, run: DerivedRun) -> Array:
     """How far a trim's section lies off its line, (out, up), mm; what goes under the panels lies on the deck."""
+    return derived.once(("lift", run.run.id), lambda: _lift_of(derived, run))
+
+
+def _lift_of(derived: Derived, run: DerivedRun) -> Array:
     edge = derived.edge_runs[base_id(run.run.id)].edge
     if run.family is not None and on_deck(run.family):
         return np.zeros(2)

@@ -64,6 +64,12 @@ class FoldTree:
     root: int
     base: int
 
+    @property
+    def resting(self) -> FoldedFacet:
+        """The facet that stays where it is, however far the others are folded."""
+        facet = self.facets[self.base]
+        return FoldedFacet(_apply(np.eye(4), facet.flat), facet.flat, facet.edges)
+
     def folded(self, share: float = 1.0, hem_open: float = 0.0,
                own: Mapping[str, float] | None = None) -> tuple[FoldedFacet, ...]:
         """The piece folded to ``share`` of every turn: 0 flat, 1 done; hems stay ``hem_open`` degrees short. ``own``:

@@ -166,7 +166,7 @@ def _tab_gaps(facet: FoldedFacet, corners: Array, strip: int, middle: float, tab
 def root_strip(pattern: Pattern) -> int:
     """Which flat part of the section (from edge A, hems counted) stays in z = 0 when folded up."""
     tree = fold_tree(pattern)
-    return strip_of(tree.folded()[tree.base], pattern.folds)
+    return strip_of(tree.resting, pattern.folds)
 
 
 def prove_against_faces(pattern: Pattern, seats: tuple[tuple[Point, Point], ...], faces: tuple[Face, ...]) -> Proof:
