@@ -16,7 +16,7 @@ import pytest
 
 from yattle import cores
 from yattle.cli import main
-from yattle.cores import shared
+from yattle.cores import beside, shared
 from yattle.job import demo_path
 
 
@@ -63,6 +63,33 @@ def _dies(here: int, n: int) -> int:
 
 def test_work_of_a_copy_that_was_ended_is_done_again_here():
     assert shared([partial(_dies, os.getpid(), n) for n in range(6)], True) == list(range(6))
+
+
+def _marked(folder, n: int) -> tuple[int, int]:
+    (folder / str(n)).write_text(str(os.getpid()))
+    time.sleep(0.02)
+    return n, os.getpid()
+
+
+def test_a_copy_begins_while_something_else_goes_on_and_what_it_left_is_done_here(tmp_path):
+    with beside([partial(_marked, tmp_path, n) for n in range(40)], True) as answers:
+        until = time.monotonic() + 30.0
+        while not (tmp_path / "3").exists() and time.monotonic() < until:
+            time.sleep(0.005)
+        found = answers()
+    assert [n for n, _ in found] == list(range(40))
+    assert os.getpid() not in {who for _, who in found[:4]} and os.getpid() in {who for _, who in found}
+    with beside([partial(_marked, tmp_path, n) for n in range(3)], False) as answers:
+        assert answers() == [(n, os.getpid()) for n in range(3)]
+
+
+def test_a_copy_whose_answers_nobody_wants_is_ended(tmp_path):
+    began = time.monotonic()
+    with pytest.raises(KeyError), beside([partial(time.sleep, 60)], True):
+        raise KeyError
+    with beside([partial(time.sleep, 60)], True):
+        pass
+    assert time.monotonic() - began < 30
 
 
 def _unsent(n: int) -> object:

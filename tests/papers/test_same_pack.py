@@ -4,15 +4,18 @@ from __future__ import annotations
 
 import csv
 import json
+import os
 import re
-from multiprocessing import active_children
+import shutil
 
 import pytest
 
 from samples import THREE_EAVES
+from yattle import cores
 from yattle.cli import main
 from yattle.csv_tables import as_csv, rows_of
 from yattle.derive import derive
+from yattle.errors import FileProblem
 from yattle.job import demo_path, load
 from yattle.papers import pack
 
@@ -75,12 +78,29 @@ def test_tables_come_back_as_they_went():
     assert not any(cell.startswith(("=", "+", "-", "@", "\t")) for row in csv.reader(text.splitlines()) for cell in row)
 
 
-def test_the_process_beside_is_gone_before_the_pack_is_told(tmp_path, monkeypatch):
-    monkeypatch.setattr(pack, "_LARGE", 1)
-    derived = derive(load(THREE_EAVES))
-    (tmp_path / "papers").mkdir()
-    others = {child.pid for child in active_children()}  # of windows that other tests opened
-    with pack._cards_beside(derived, tmp_path) as cards:
-        assert {child.pid for child in active_children()} - others
-        written = cards.result()
-    assert {child.pid for child in active_children()} <= others and all((tmp_path / name).exists() for name in written)
+@pytest.mark.parametrize("job", [THREE_EAVES, demo_path("net-shed")])
+def test_a_pack_written_by_two_is_the_pack_written_by_one(job, tmp_path, monkeypatch):
+    """Byte for byte, whoever writes the cards and the patterns; and nobody is left behind."""
+    packs, copies, copy = [], [], cores._copy
+    monkeypatch.setattr(cores, "_copy", lambda: copies.append(copy()) or copies[-1])
+    for helped in (True, False):
+        monkeypatch.setattr(cores, "can_share", lambda helped=helped: helped)
+        out = tmp_path / str(helped)
+        files = pack.write_pack(derive(load(job)), out)["files"]
+        assert sorted(str(path.relative_to(out)) for path in out.rglob("*") if path.is_file()) == files
+        packs.append({name: timeless((out / name).read_bytes()) for name in files})
+    assert packs[0] == packs[1] and copies
+    for helper in copies:
+        with pytest.raises(ProcessLookupError):
+            os.kill(helper, 0)
+
+
+def test_a_folder_that_goes_away_while_two_write_into_it_is_one_sentence(tmp_path, monkeypatch):
+    monkeypatch.setattr(cores, "can_share", lambda: True)
+
+    def gone(derived):
+        shutil.rmtree(tmp_path / "out")
+        (tmp_path / "out").write_text("a file of that name")
+        return derived
+    with pytest.raises(FileProblem, match=r"cannot be written to .*; choose another folder"):
+        pack.write_pack(derive(load(THREE_EAVES)), tmp_path / "out", better=gone)

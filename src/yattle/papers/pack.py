@@ -3,25 +3,24 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable, Iterator
-from concurrent.futures import Future, ProcessPoolExecutor
-from contextlib import contextmanager
-from multiprocessing import get_context
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from functools import partial
+from itertools import chain
 from pathlib import Path
 from typing import Any
 
 from yattle.brake import FoldOrder, best_order
 from yattle.built import FITS, put_together
+from yattle.cores import beside
 from yattle.csv_tables import in_style
 from yattle.derive.derived import Derived, worst_first
-from yattle.derive.graph import derive
 from yattle.drawing import pattern_drawing
 from yattle.drawing.shapes import Drawing, Point
 from yattle.errors import FileProblem
 from yattle.files import safe_name, why, write_whole
 from yattle.install.installation import installation
 from yattle.job.log import log_csv
-from yattle.job.store import as_text, parse
 from yattle.measure import UNITS, in_unit
 from yattle.papers.built import built_to_glb
 from yattle.papers.cards import write_fold_cards
@@ -36,109 +35,114 @@ from yattle.papers.site import write_site_pack
 from yattle.papers.svg import drawing_to_svg
 from yattle.papers.tables import cut_list, panel_list
 from yattle.papers.unfit import mark_unfit
-from yattle.papers.written import FOLDER, patterns_of
+from yattle.papers.written import FOLDER, ToWrite, patterns_of
 from yattle.pattern import Pattern
 
-_LARGE = 60  # pieces
+_ROW = 12  # patterns that are written one after the other by whoever is free
+
+
+@dataclass
+class _ShopPack:
+    """A pack on its way into the folder ``out``, and the names of what is written so far."""
+
+    out: Path
+    derived: Derived
+    written: list[str] = field(default_factory=list)
+
+    def put(self, name: str, content: str | bytes) -> None:
+        """Write one file, tables in the job's style."""
+        if isinstance(content, str) and name.endswith(".csv"):
+            content = in_style(content, self.derived.job.tables)
+        write_whole(self.out / name, content)
+        self.written.append(name)
+
+    def paper(self, name: str, write: Callable[[Derived, Path], object]) -> None:
+        """Write one paper."""
+        write(self.derived, self.out / "papers" / name)
+        self.written.append(f"papers/{name}")
 
 
 def write_pack(derived: Derived, out: Path, say: Callable[[str], None] = lambda _: None,
                better: Callable[[Derived], Derived] = lambda derived: derived) -> dict[str, Any]:
     """Write patterns, nest, fold orders, lists and papers into ``out``; the summary is returned. ``better`` looks for a
-    better cutting plan while the fold cards are begun beside it. Each file is written whole or not at all.
+    better cutting plan, while what does not hang on it is written beside it. Each file is written whole or not at all.
 
     Raises :class:`FileProblem` when the folder cannot be written to.
     """
     try:
         for folder in (FOLDER, "folds", "models", "papers"):
             (out / folder).mkdir(parents=True, exist_ok=True)
-        with _cards_beside(derived, out) as cards:
-            return _write(better(derived), out, say, cards)
+        say("patterns")
+        with beside(_pieces(derived, out)) as pieces:
+            return _write(_ShopPack(out, better(derived)), say, pieces)
     except OSError as trouble:
         raise FileProblem(f"{out}: cannot be written to ({why(trouble)}); "
                           "choose another folder") from None
 
 
-def _write(derived: Derived, out: Path, say: Callable[[str], None],
-           cards: Future[list[str]]) -> dict[str, Any]:
-    written: list[str] = []
-    unfit: list[tuple[str, Point]] = []
-    fits = False
-
-    def put(name: str, content: str | bytes) -> None:
-        if isinstance(content, str) and name.endswith(".csv"):
-            content = in_style(content, derived.job.tables)
-        write_whole(out / name, content)
-        written.append(name)
-
-    say("patterns")
-    _patterns(derived, put)
+def _write(pack: _ShopPack, say: Callable[[str], None], pieces: Callable[[], list[list[str]]]) -> dict[str, Any]:
+    derived = pack.derived
     say("fold orders")
-    orders = _orders(derived, put)
+    orders = _orders(derived, pack.put)
     say("nest")
-    put("nest.json", _json(derived.nest.answer()))
+    pack.put("nest.json", _json(derived.nest.answer()))
     for metal, text in nests_as_dxf(derived).items():
-        put(f"nest-{safe_name(metal)}.dxf", text)
-    put("cut-list.csv", cut_list(derived))
-    if derived.roof.facets:
-        put("roof.json", _json(derived.roof.answer()))
-        put("roof-plan.dxf", roof_to_dxf(derived))
-        put("models/roof.glb", roof_to_glb(derived.roof, derived.job.metal_used.colour))
-        put("panel-list.csv", panel_list(derived))
-        built = put_together(derived)
-        answer = built.answer
-        put("built.json", _json(answer))
-        put("models/built.glb", built_to_glb(built, answer))
-        fits = answer["ok"]
-        unfit = [(one["says"], (one["at"][0], one["at"][1])) for one in answer["findings"] if one["row"] in FITS]
+        pack.put(f"nest-{safe_name(metal)}.dxf", text)
+    pack.put("cut-list.csv", cut_list(derived))
+    fits, unfit = _roof(derived, pack.put) if derived.roof.facets else (False, [])
     say("papers")
     if derived.nest.used:
-        write_cut_sheet(derived, out / "papers" / "cut-sheet.pdf")
-        written.append("papers/cut-sheet.pdf")
-        write_labels(derived, out / "papers" / "labels.pdf")
-        written.append("papers/labels.pdf")
+        pack.paper("cut-sheet.pdf", write_cut_sheet)
+        pack.paper("labels.pdf", write_labels)
     if installation(derived).items:
-        write_site_pack(derived, out / "papers" / "site-pack.pdf")
-        written.append("papers/site-pack.pdf")
-        put("order-list.csv", order_list(derived))
+        pack.paper("site-pack.pdf", write_site_pack)
+        pack.put("order-list.csv", order_list(derived))
     if derived.job.log:
-        put("log.csv", log_csv(derived.job.log))
-    written += cards.result()
+        pack.put("log.csv", log_csv(derived.job.log))
+    written = [*pack.written, *chain.from_iterable(pieces())]
     for name in (name for name in written if unfit and name.endswith(".pdf")):
-        mark_unfit(out / name, [(in_unit(says, UNITS[derived.job.unit]), at) for says, at in unfit], roof_plan(derived))
+        found = [(in_unit(says, UNITS[derived.job.unit]), at) for says, at in unfit]
+        mark_unfit(pack.out / name, found, roof_plan(derived))
     summary = _summary(derived, orders, written, [says for says, _ in unfit])
     if derived.roof.facets:
         summary["proven"] = fits and not derived.misfits  # it folds up, and it fits
     return summary
 
 
-@contextmanager
-def _cards_beside(derived: Derived, out: Path) -> Iterator[Future[list[str]]]:
-    """The fold cards; of a large job written by a process of its own, since they take as long as all the rest."""
-    if len(derived.patterns) < _LARGE:
-        done: Future[list[str]] = Future()
-        done.set_result(_fold_cards(derived, out))
-        yield done
-        return
-    with ProcessPoolExecutor(1, mp_context=get_context("spawn")) as pool:  # gone, with its locks, before we are
-        yield pool.submit(_fold_cards_of, as_text(derived.job), out)
+def _roof(derived: Derived, put: Callable[[str, str | bytes], None]) -> tuple[bool, list[tuple[str, Point]]]:
+    """The roof and the roof as built: whether it fits, and what does not with where that is on the plan, mm."""
+    put("roof.json", _json(derived.roof.answer()))
+    put("roof-plan.dxf", roof_to_dxf(derived))
+    put("models/roof.glb", roof_to_glb(derived.roof, derived.job.metal_used.colour))
+    put("panel-list.csv", panel_list(derived))
+    built = put_together(derived)
+    answer = built.answer
+    put("built.json", _json(answer))
+    put("models/built.glb", built_to_glb(built, answer))
+    unfit = [(one["says"], (one["at"][0], one["at"][1])) for one in answer["findings"] if one["row"] in FITS]
+    return answer["ok"], unfit
 
 
-def _fold_cards_of(text: str, out: Path) -> list[str]:
-    return _fold_cards(derive(parse(text)), out)
+def _pieces(derived: Derived, out: Path) -> list[Callable[[], list[str]]]:
+    """What hangs on no cutting plan, about half of a pack, as pieces of work: the fold cards and the files of all
+    patterns; each tells what it has written."""
+    papers = list(patterns_of(derived))
+    rows = [papers[start:start + _ROW] for start in range(0, len(papers), _ROW)]
+    cards = [partial(_fold_cards, derived, out)] if derived.patterns else []
+    return [*cards, *(partial(_patterns, _ShopPack(out, derived), row) for row in rows)]
 
 
 def _fold_cards(derived: Derived, out: Path) -> list[str]:
-    if not derived.patterns:
-        return []
-    write_fold_cards(derived, out / "papers" / "fold-cards.pdf")
-    return ["papers/fold-cards.pdf"]
+    pack = _ShopPack(out, derived)
+    pack.paper("fold-cards.pdf", write_fold_cards)
+    return pack.written
 
 
-def _patterns(derived: Derived, put: Callable[[str, str | bytes], None]) -> None:
-    colour, unit = derived.job.metal_used.colour, UNITS[derived.job.unit]
-    for one in patterns_of(derived):
-        _put_pattern(put, one.pattern, pattern_drawing(one.pattern, one.profile, unit), one.title, colour)
+def _patterns(pack: _ShopPack, row: Sequence[ToWrite]) -> list[str]:
+    colour, unit = pack.derived.job.metal_used.colour, UNITS[pack.derived.job.unit]
+    for one in row:
+        _put_pattern(pack.put, one.pattern, pattern_drawing(one.pattern, one.profile, unit), one.title, colour)
+    return pack.written
 
 
 def _put_pattern(put: Callable[[str, str | bytes], None], pattern: Pattern, drawing: Drawing, title: str,
