@@ -99,7 +99,10 @@ def changed(draw: random.Random, given):
 
 def _no_longer(document, given):
     """The document with as much searching as it had: who asks for more waits for it, and that is no fault."""
-    rules, had = document.get("rules"), given.get("rules")
+    had = given.get("rules", {})
+    if "rules" not in document and had.keys() & {"seconds", "work"}:
+        document["rules"] = {}
+    rules = document.get("rules")
     for key in ("seconds", "work") if isinstance(rules, dict) else ():
         asked = rules.get(key)
         if key in had and (asked is None or (isinstance(asked, float | int) and 0 < asked < 86_400)):
