@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from test_checked import checked, derived_of, placed_of, standing_of, trouble
 
+from yattle.built import hook
 from yattle.built.checked import check_standing
 from yattle.built.clash import clashes
 from yattle.built.dressed import stiff
@@ -51,6 +52,20 @@ def test_a_hem_and_a_kick_hold_a_lip_by_what_both_share_of_it(lip, have):
     cleat = flat("K", 0.0, lip[0], 1.0, lip[1] - lip[0])
     for found in hooks({"R": trim, "K": cleat}, (), [("R", ("K",))]):  # asked of the trim, and of the cleat
         assert found.have == pytest.approx(have) and found.ok == (have >= 8.0) and found.how == "cleat"
+
+
+def test_along_a_row_only_what_comes_near_is_asked_and_everyone_is_told(monkeypatch):
+    """60 trims with 60 cleats beneath their joints, all told as each other's; the last of both stand 5 m away alone."""
+    trims = {f"R{n}": Standing(f"R{n}", f"R{n}", (flat("", 1000.0 * n, 0.0, 0.0, 20.0).parts[0], flat("", 1000.0 * n, 8.0, 2.0, 12.0).parts[0]))
+             for n in (*range(59), 70)}
+    cleats = {f"K{n}": flat(f"K{n}", 1000.0 * n + 500.0, 0.0, 1.0, 20.0) for n in (*range(59), 80)}
+    asked, held = [], hook._held
+    monkeypatch.setattr(hook, "_held", lambda trim, cleat: asked.append((trim.name, cleat.name)) or held(trim, cleat))
+    found = list(hooks(trims | cleats, (), [(name, tuple(cleats)) for name in trims]))
+    assert sorted(one.a for one in found[:60]) == sorted(trims) and sorted(one.b for one in found[60:]) == sorted(cleats)
+    assert len(found) == 120 and len(asked) == len(set(asked)) <= 59 * 2 + 2
+    assert {(one.a, one.b) for one in found if not one.ok} == {("R70", "K0"), ("R0", "K80")}
+    assert all(one.have == pytest.approx(12.0) for one in found if one.ok)
 
 
 @pytest.mark.parametrize("hemmed", [0.0, 20.0])

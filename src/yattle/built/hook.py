@@ -3,11 +3,13 @@ between them; measured on the pieces as they stand."""
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
-from itertools import combinations
+from itertools import combinations, compress
 from typing import Literal
 
+import numpy as np
 import shapely
 
 from yattle import overlay
@@ -19,6 +21,7 @@ from yattle.pattern.surface import Array
 HOLDS = 8.0  # mm that a lock has to reach in, so that wind and dressing do not open it
 _PARALLEL = 0.9995  # cosine
 _UPRIGHT = 0.02  # sine: a leg that stands square on its face
+_NEAR = 10.0  # mm between a trim and a cleat that may hold it
 _TIP = 3.0  # mm from a lock's tip to what goes round it
 Zone = tuple[int, shapely.Geometry]
 """A part of a cleat by number, and a place of it along the cleat and across it, mm."""
@@ -79,21 +82,40 @@ def hooks(standing: Mapping[str, Standing], locks: Iterable[tuple[str, str, Arra
     of those that stand; mm."""
     yield from (hook(standing[a], standing[b], normal, up) for a, b, normal, up in locks
                 if a in standing and b in standing)
-    yield from _gripped({(trim, name): list(_held(standing[trim], standing[name])) for trim, cleats in grips
-                         for name in cleats if trim in standing and name in standing}, standing)
+    yield from _gripped({(trim, cleat): list(_held(standing[trim], standing[cleat]))
+                         for trim, cleat in _meet(standing, grips)}, standing)
+
+
+def _meet(standing: Mapping[str, Standing], grips: Iterable[tuple[str, tuple[str, ...]]]) -> Iterator[tuple[str, str]]:
+    """Every trim or pan with those of its cleats that come near it, and with one where none does; every cleat at least
+    once."""
+    first, met = dict[str, str](), set[str]()  # what each cleat is for; those that something came near
+    for trim, cleats in ((trim, [name for name in cleats if name in standing]) for trim, cleats in grips):
+        if not cleats or trim not in standing:
+            continue
+        low, high = standing[trim].box
+        lows, highs = (np.array(ends) for ends in zip(*(standing[name].box for name in cleats), strict=True))
+        close = np.all((lows < high + _NEAR) & (highs > low - _NEAR), axis=1)
+        near = list(compress(cleats, close)) or cleats[:1]
+        yield from ((trim, name) for name in near)
+        met.update(near)
+        first |= {name: trim for name in cleats if name not in first}
+    yield from ((trim, name) for name, trim in first.items() if name not in met)
 
 
 def _gripped(zones: Mapping[tuple[str, str], list[Zone]], standing: Mapping[str, Standing]) -> Iterator[Hook]:
     """Every trim with that of its cleats which it holds best, every cleat with what holds it best, mm; ``zones``: where
     each cleat lies in each trim."""
-    for trim in dict.fromkeys(trim for trim, _ in zones):
-        yield max((_grip(standing[one], standing[name], found) for (one, name), found in zones.items() if one == trim),
-                  key=_firmly)
-    for cleat in dict.fromkeys(cleat for _, cleat in zones):
-        mine = {trim: found for (trim, name), found in zones.items() if name == cleat}
-        held = max((_grip(standing[trim], standing[cleat], found) for trim, found in mine.items()),
-                   key=_firmly)
-        hemmed = held.have < HOLDS or _by_its_hem(standing[cleat], [zone for found in mine.values() for zone in found])
+    of_trims, of_cleats = defaultdict[str, list[Hook]](list), defaultdict[str, list[Hook]](list)
+    for (trim, cleat), found in zones.items():
+        held = _grip(standing[trim], standing[cleat], found)
+        of_trims[trim].append(held)
+        of_cleats[cleat].append(held)
+    yield from (max(held, key=_firmly) for held in of_trims.values())
+    for cleat, each in of_cleats.items():
+        held = max(each, key=_firmly)
+        hemmed = held.have < HOLDS or _by_its_hem(standing[cleat], [
+            zone for one in each for zone in zones[one.a, cleat]])
         yield replace(held, closed=hemmed)
 
 
