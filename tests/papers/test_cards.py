@@ -13,6 +13,7 @@ from pypdf import PdfReader
 
 from metric import find_units
 from samples import eaves_path
+from yattle import cores
 from yattle.coil.steps import block_says, blocks_of_plan, step_lines
 from yattle.derive import derive
 from yattle.derive.roof_runs import roof_runs
@@ -114,6 +115,15 @@ def test_papers_of_an_inch_job_say_no_metric_measure(tmp_path):
     said = [line for page in PdfReader(tmp_path / "book.pdf").pages for line in page.extract_text().split("\n")]
     assert len(said) > 500 and not [line for line in said if find_units(line)]
     assert all(any(word in line for line in said) for word in ("fl oz", "ft²", "folds up to 0.0000\""))
+
+
+def test_a_book_written_by_two_is_the_one_written_by_one(tmp_path, monkeypatch):
+    for helped in (True, False):
+        monkeypatch.setattr(cores, "can_share", lambda helped=helped: helped)
+        write_book(SHED, tmp_path / f"{helped}.pdf")
+    one, two = (PdfReader(tmp_path / f"{helped}.pdf") for helped in (True, False))
+    assert [mark.title for mark in one.outline if not isinstance(mark, list)] == ["Site pack", "Cut sheet", "Fold cards", "Labels"]
+    assert [page.get_contents().get_data() for page in one.pages] == [page.get_contents().get_data() for page in two.pages]
 
 
 def test_a_roof_of_many_edges_comes_in_parts_that_can_be_read(tmp_path):
