@@ -40,7 +40,7 @@ from yattle.built.rims import rims_of
 from yattle.built.seam_caps import seam_cap_covers
 from yattle.built.sheets import Sheets
 from yattle.built.slots import CoveredFace, Covering, OpenSlot, slots
-from yattle.built.standing import Standing, stand_all
+from yattle.built.standing import Standing, boxes_of, stand_all
 from yattle.built.told import ToldWrong, told_wrong
 from yattle.built.trim_laps import trim_covers
 from yattle.built.water import WetLap, turned_laps
@@ -139,7 +139,8 @@ def _rows(derived: Derived, placed: list[PlacedPiece], standing: dict[str, Stand
     panels = list(bought(derived, frozenset(face.name for face in faces)))
     panels = panels if near is None else list(_reaching_into(panels, boxes([one.ring for one in panels]), near))
     asked = Relations.of(derived, placed, touching)
-    local = standing if near is None else dict(_reaching_into(list(standing.items()), _boxes(standing), near))
+    local = standing if near is None else dict(
+        _reaching_into(list(standing.items()), boxes_of(standing.values()), near))
     hard = stiff(derived, local)
     stands = {one.name: one for one in hard}
     sheets = Sheets(list(sheets_of(derived, placed, (hard, panels), asked.laps)))
@@ -199,12 +200,6 @@ def _reaching_into(things: list[_Thing], box: tuple[Array, Array], near: shapely
     lows, highs = box
     into = np.all((highs[:, :2] > (left, low)) & (lows[:, :2] < (right, high)), axis=1)
     return compress(things, into)
-
-
-def _boxes(standing: dict[str, Standing]) -> tuple[Array, Array]:
-    """The lowest and the highest corners (n, 3) of all pieces, mm."""
-    found = np.array([one.box for one in standing.values()]).reshape(-1, 2, 3)
-    return found[:, 0], found[:, 1]
 
 
 def _faces(derived: Derived) -> Iterator[CoveredFace]:

@@ -14,7 +14,7 @@ import shapely
 
 from yattle import overlay
 from yattle.built.cover import flat_on, lies_on, seen_apart
-from yattle.built.standing import Spot, Standing, spot
+from yattle.built.standing import Spot, Standing, boxes_of, spot
 from yattle.pattern.rings import cross
 from yattle.pattern.surface import Array
 
@@ -89,18 +89,20 @@ def hooks(standing: Mapping[str, Standing], locks: Iterable[tuple[str, str, Arra
 def _meet(standing: Mapping[str, Standing], grips: Iterable[tuple[str, tuple[str, ...]]]) -> Iterator[tuple[str, str]]:
     """Every trim or pan with those of its cleats that come near it, and with one where none does; every cleat at least
     once."""
-    first, met = dict[str, str](), set[str]()  # what each cleat is for; those that something came near
-    for trim, cleats in ((trim, [name for name in cleats if name in standing]) for trim, cleats in grips):
-        if not cleats or trim not in standing:
-            continue
-        low, high = standing[trim].box
-        lows, highs = (np.array(ends) for ends in zip(*(standing[name].box for name in cleats), strict=True))
-        close = np.all((lows < high + _NEAR) & (highs > low - _NEAR), axis=1)
-        near = list(compress(cleats, close)) or cleats[:1]
-        yield from ((trim, name) for name in near)
-        met.update(near)
-        first |= {name: trim for name in cleats if name not in first}
-    yield from ((trim, name) for name, trim in first.items() if name not in met)
+    rows = defaultdict[tuple[str, ...], list[str]](list)  # many are told the same cleats
+    for trim, row in grips:
+        if trim in standing:
+            rows[row].append(trim)
+    for row, trims in rows.items():
+        cleats = [name for name in row if name in standing]
+        (lows, highs), met = boxes_of(standing[name] for name in cleats), set[str]()
+        for trim in trims if cleats else ():
+            low, high = standing[trim].box
+            close = np.all((lows < high + _NEAR) & (highs > low - _NEAR), axis=1)
+            near = list(compress(cleats, close)) or cleats[:1]
+            yield from ((trim, name) for name in near)
+            met.update(near)
+        yield from ((trims[0], name) for name in cleats if name not in met)
 
 
 def _gripped(zones: Mapping[tuple[str, str], list[Zone]], standing: Mapping[str, Standing]) -> Iterator[Hook]:

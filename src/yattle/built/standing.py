@@ -84,6 +84,12 @@ class Standing:
         return np.asarray(np.concatenate(self.parts).mean(axis=0))
 
 
+def boxes_of(pieces: Iterable[Standing]) -> tuple[Array, Array]:
+    """The lowest and the highest corners (n, 3) of the boxes round some pieces, mm."""
+    found = np.array([one.box for one in pieces]).reshape(-1, 2, 3)
+    return found[:, 0], found[:, 1]
+
+
 def least_seat(boxed: tuple[Array, Array], sizes: Sequence[float]) -> float:
     """How large a part of a piece is at the least that it stands on, mm², by the boxes round its parts; of a short
     piece cut slantwise every part is small."""
